@@ -1,0 +1,158 @@
+"""Write the demo's effects into demo/effects: `python -m demo.lantern_ferry`."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+from typing import Any
+
+from kagero.core.effect import Effect, read_effect, write_effect
+
+EFFECTS = Path(__file__).parent / "effects"
+
+
+def row(base: Any, *responses: dict[str, Any]) -> dict[str, Any]:
+    return {"base": base, "responses": list(responses)}
+
+
+def response(uid: str, source: str, keys: list[tuple[float, float]], *, input: tuple[float, float] = (0, 1),
+             output: tuple[float, float] = (0, 1), read: str = "live", shape: str = "smooth", operation: str = "multiply",
+             muted: bool = False) -> dict[str, Any]:  # fmt: skip
+    return {
+        "kind": "curve", "uid": uid, "source": _source(source), "read": read, "input": input, "output": output,
+        "curve": {"keys": [{"x": x, "y": y, "shape": shape} for x, y in keys]}, "operation": operation, "muted": muted,
+    }  # fmt: skip
+
+
+def gradient(uid: str, source: str, stops: list[tuple[float, tuple[float, float, float]]], *,
+             input: tuple[float, float] = (0, 1), read: str = "live", operation: str = "set") -> dict[str, Any]:  # fmt: skip
+    return {
+        "kind": "gradient", "uid": uid, "source": _source(source), "read": read, "input": input,
+        "gradient": {"stops": [{"x": x, "colour": colour} for x, colour in stops]}, "operation": operation,
+    }  # fmt: skip
+
+
+def _source(text: str) -> dict[str, str]:
+    kind, _, draw = text.partition(":")
+    return {"kind": "draw", "draw": draw} if draw else {"kind": kind}
+
+
+STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]
+
+
+def lantern_embers() -> dict[str, Any]:
+    flicker = "draw:embers-flicker"
+    return {
+        "format": "kagero-effect",
+        "schema_version": 1,
+        "name": "Lantern embers",
+        "note": "Embers over the ferry's stern lantern: they flare just after birth, rise, drift and cool.",
+        "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
+        "camera": {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.12, 0.0], "field_of_view": 0.62},
+        "emitters": [
+            {
+                "uid": "embers",
+                "name": "Embers",
+                "draws": [{"uid": "embers-flicker", "name": "flicker"}, {"uid": "embers-haste", "name": "haste"}],
+                "births": {
+                    "rate": row(210, response("embers-rate-time", "clip_time", [(0, 0), (0.3, 1), (1, 1)], input=(0, 2), output=(0.25, 1))),
+                    "bursts": [{"uid": "embers-crackle", "frame": 60, "count": 45}],
+                    "place": {"kind": "disc", "centre": row([0.0, 0.3, 0.0]), "radius": row(0.26), "on": "inside"},
+                    "lifespan": row(2.6, response("embers-lifespan-haste", "draw:embers-haste", STRAIGHT, output=(0.7, 1.2), read="once", shape="linear")),
+                    "launch": {
+                        "direction": row([0.0, 1.0, 0.0]),
+                        "cone": row(math.radians(24)),
+                        "speed": row(0.35, response("embers-speed-flicker", flicker, STRAIGHT, output=(0.4, 1.6), read="once", shape="linear")),
+                    },
+                },
+                "forces": [
+                    {"kind": "buoyancy", "uid": "embers-lift", "strength": row(0.82, response("embers-lift-life", "life", [(0, 1), (0.35, 0.85), (1, 0.1)]))},
+                    {"kind": "drag", "uid": "embers-air", "rate": row(0.8)},
+                    {
+                        "kind": "curl_noise", "uid": "embers-swirl", "octaves": 1, "scale": row(0.55), "drift": row(0.25),
+                        "strength": row(1.5, response("embers-swirl-life", "life", [(0, 0), (0.5, 1), (1, 1)], output=(0.1, 1))),
+                    },
+                ],
+                "look": {
+                    "blend": "add",
+                    "size": row(
+                        0.085,
+                        response("embers-size-life", "life", [(0, 0.05), (0.14, 1), (0.4, 0.8), (1, 0)]),
+                        response("embers-size-flicker", flicker, STRAIGHT, output=(0.35, 1.25), read="once", shape="linear"),
+                    ),
+                    "opacity": row(0.85, response("embers-opacity-life", "life", [(0, 0), (0.08, 1), (0.55, 0.9), (1, 0)])),
+                    "colour": row(
+                        [1.0, 0.62, 0.22],
+                        gradient("embers-colour-life", "life", [(0, (2.4, 1.5, 0.62)), (0.3, (1.9, 0.72, 0.16)), (0.65, (0.85, 0.17, 0.05)), (1, (0.18, 0.03, 0.02))]),
+                    ),
+                },
+            }
+        ],
+    }  # fmt: skip
+
+
+def petal_rain() -> dict[str, Any]:
+    grown = "draw:petals-grown"
+    return {
+        "format": "kagero-effect",
+        "schema_version": 1,
+        "name": "Petal rain",
+        "note": "Petals from the trees over the landing. The large and light fall slowly, the small ones fast.",
+        "clip": {"frame_rate": 30, "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},
+        "camera": {"position": [0.0, 2.0, 8.2], "target": [0.0, 1.9, 0.0], "field_of_view": 0.62},
+        "emitters": [
+            {
+                "uid": "petals",
+                "name": "Petals",
+                "draws": [{"uid": "petals-grown", "name": "grown"}, {"uid": "petals-tint", "name": "tint"}],
+                "births": {
+                    "rate": row(150),
+                    "place": {"kind": "box", "centre": row([0.0, 4.3, 0.0]), "size": row([7.0, 0.5, 2.4]), "on": "inside"},
+                    "lifespan": row(6.0, response("petals-lifespan-grown", grown, STRAIGHT, output=(0.75, 1.1), read="once", shape="linear")),
+                    "launch": {"direction": row([0.3, -1.0, 0.0]), "cone": row(math.radians(35)), "speed": row(0.25)},
+                },
+                "forces": [
+                    {
+                        "kind": "gravity", "uid": "petals-weight",
+                        "strength": row(1.9, response("petals-weight-size", "size", STRAIGHT, input=(0.03, 0.16), output=(1.0, 0.25), read="once")),
+                    },
+                    {"kind": "wind", "uid": "petals-breeze", "velocity": row([0.55, 0.0, 0.05]), "coupling": row(0.9)},
+                    {
+                        "kind": "curl_noise", "uid": "petals-flutter", "octaves": 2, "scale": row(0.9), "drift": row(0.3),
+                        "strength": row(0.9, response("petals-flutter-speed", "speed", STRAIGHT, input=(0, 1.5), output=(0.3, 1))),
+                    },
+                ],
+                "look": {
+                    "blend": "over",
+                    "size": row(
+                        0.16,
+                        response("petals-size-grown", grown, [(0, 0), (0.6, 0.35), (1, 1)], output=(0.25, 1), read="once"),
+                    ),
+                    "opacity": row(0.9, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
+                    "colour": row(
+                        [0.9, 0.5, 0.55],
+                        gradient("petals-colour-tint", "draw:petals-tint", [(0, (0.86, 0.42, 0.47)), (0.6, (0.94, 0.68, 0.68)), (1, (0.98, 0.9, 0.86))], read="once"),
+                        response("petals-shade-height", "height", STRAIGHT, input=(0, 2.5), output=(0.35, 1)),
+                    ),
+                },
+            }
+        ],
+    }  # fmt: skip
+
+
+ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain}
+
+
+def effects() -> dict[str, Effect]:
+    """Return the demo's effects by file name without suffix."""
+    return {name: read_effect(make()) for name, make in ALL.items()}
+
+
+def main() -> None:
+    EFFECTS.mkdir(exist_ok=True)
+    for name, effect in effects().items():
+        (EFFECTS / f"{name}.json").write_text(write_effect(effect), encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""All rules and computation. Never Django, HTTP, the wall clock, global random state, or paths nobody handed in."""

@@ -1,0 +1,154 @@
+"""The whole document, read from and written to JSON."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from ..errors import Finding, SchemaProblem, SyntaxProblem
+from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Name, Uid, Vector
+from .births import Births
+from .forces import Force
+from .look import Look
+from .upgrade import upgrade
+
+MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
+
+
+class Clip(Model):
+    frame_rate: float = Field(ge=1, le=240, description="Frames a second.")
+    first_frame: int = Field(ge=-1_000_000, le=1_000_000)
+    last_frame: int = Field(ge=-1_000_000, le=1_000_000)
+    substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
+    seed: int = Field(default=1, ge=0, le=2**32 - 1)
+    background: Literal["ink", "grey", "paper"] = "ink"
+
+    @model_validator(mode="after")
+    def _forward(self) -> Clip:
+        if not self.first_frame <= self.last_frame <= self.first_frame + 20_000:
+            raise ValueError("the last frame must not be before the first, nor more than 20,000 frames after it")
+        return self
+
+    def seconds(self, frame: float) -> float:
+        """Clip time in seconds of a frame number; nought at the first frame."""
+        return (frame - self.first_frame) / self.frame_rate
+
+
+class Camera(Model):
+    position: Vector
+    target: Vector
+    field_of_view: float = Field(default=0.7, ge=0.02, le=2.8, description="Vertical, radians.")
+
+    @model_validator(mode="after")
+    def _looks_somewhere(self) -> Camera:
+        if self.position == self.target:
+            raise ValueError("the camera must not stand on its own target")
+        return self
+
+
+class Draw(Model):
+    """A random value in 0..1 that every particle is given once, at birth."""
+
+    uid: Uid
+    name: Name
+    kind: Literal["uniform"] = "uniform"
+
+
+class Emitter(Model):
+    uid: Uid
+    name: Name
+    visible: bool = True
+    births: Births
+    forces: list[Force] = Field(default=[], max_length=64)
+    look: Look
+    draws: list[Draw] = Field(default=[], max_length=64)
+
+
+class Effect(Model):
+    """An effect: clip, camera, emitters. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
+
+    format: Literal["kagero-effect"] = DOCUMENT_FORMAT
+    schema_version: Literal[1] = SCHEMA_VERSION
+    name: Name
+    note: str = Field(default="", max_length=4000)
+    clip: Clip
+    camera: Camera
+    emitters: list[Emitter] = Field(min_length=1, max_length=32)
+
+
+def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
+    """Read an effect from JSON text, bytes or an already parsed object, upgrading older schema versions.
+
+    Raises SyntaxProblem (not JSON, too large), SchemaProblem (what does not fit, each place named).
+    The argument is never changed.
+    """
+    if isinstance(data, (bytes, str)):
+        if len(data) > MAX_DOCUMENT_BYTES:
+            raise SyntaxProblem(
+                f"The file has {len(data):,} bytes; an effect may have {MAX_DOCUMENT_BYTES:,}.",
+                remedy="Check that it is an effect file and not a cache or a picture.",
+            )
+        try:
+            data = json.loads(data, parse_constant=_refuse_constant)
+        except UnicodeDecodeError as problem:
+            raise SyntaxProblem("The file is not text in UTF-8.", remedy="Choose an effect saved as JSON.") from problem
+        except json.JSONDecodeError as problem:
+            raise SyntaxProblem(
+                f"This is not valid JSON: {problem.msg}.",
+                where=f"line {problem.lineno}, column {problem.colno}",
+                remedy="Correct the text there, or export the effect again.",
+            ) from problem
+        except (RecursionError, ValueError) as problem:
+            raise SyntaxProblem(f"This JSON cannot be read: {problem}.", remedy="Export the effect again.") from problem
+    if not isinstance(data, dict):
+        raise SchemaProblem("An effect is a JSON object.", remedy='It starts with {"format": "kagero-effect", ...}.')
+    try:
+        return Effect.model_validate(upgrade(data))
+    except ValidationError as problem:
+        raise SchemaProblem("", findings=[_finding(error) for error in problem.errors()[:50]]) from problem
+
+
+def write_effect(effect: Effect) -> str:
+    """Return the effect as indented JSON, the same text for equal effects."""
+    return json.dumps(effect.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def json_schema() -> dict[str, Any]:
+    """Return the JSON Schema (draft 2020-12) of an effect file."""
+    schema = Effect.model_json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Kagero effect", **schema}
+
+
+def _refuse_constant(name: str) -> float:
+    raise ValueError(f"{name} is not a number JSON knows")
+
+
+_TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "gravity", "buoyancy", "wind", "drag", "curl_noise",
+         "life", "age", "height", "speed", "size", "clip_time", "draw"}  # fmt: skip
+
+
+def _finding(error: Any) -> Finding:
+    parts = list(error["loc"])
+    # pydantic puts a union's tag into the place; it is not a key of the document. A tag that is also a key
+    # (a box's `size`) follows an index or a field that holds no union, so only tags after such a field are dropped.
+    path: list[str] = []
+    for i, part in enumerate(parts):
+        before = parts[i - 1] if i else None
+        if part in _TAGS and (isinstance(before, int) or before in ("source", "place")):
+            continue
+        path.append(str(part))
+    kind = error["type"]
+    remedy = {
+        "extra_forbidden": "Remove this key, or check its spelling.",
+        "missing": "Add it, or export the effect again.",
+        "finite_number": "Give an ordinary number.",
+        "union_tag_invalid": "Use one of the kinds named.",
+    }.get(kind, "Correct the value.")
+    message = str(error["msg"]).removeprefix("Value error, ")
+    if kind == "extra_forbidden":
+        message = "This key is unknown"
+    value = error.get("input")
+    shown = f" (found {value!r})" if isinstance(value, (int, float, str)) and len(str(value)) < 40 else ""
+    return Finding("schema", ".".join(path), f"{message}{shown}.", remedy)

@@ -1,0 +1,92 @@
+"""The software renderer: soft discs seen by a pinhole camera, blended in linear light."""
+
+from __future__ import annotations
+
+import io
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image
+
+from ..errors import BudgetError
+from ..kernels.colour import linear_to_srgb
+from ..kernels.splat import splat_discs
+
+MAX_PIXELS = 3840 * 2160
+NEAR = 0.02  # metres; nothing closer is drawn
+
+
+@dataclass(frozen=True)
+class Viewpoint:
+    """A pinhole camera: position and target in metres, y up; field_of_view: vertical, radians."""
+
+    position: tuple[float, float, float]
+    target: tuple[float, float, float]
+    field_of_view: float
+
+    def project(self, points: np.ndarray, width: int, height: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
+        """Return pixel x and y (n,), depth in metres (n,), and pixels per metre at one metre's depth."""
+        eye = np.asarray(self.position, np.float64)
+        forward = np.asarray(self.target, np.float64) - eye
+        forward /= np.linalg.norm(forward)
+        up = np.array([0.0, 1.0, 0.0]) if abs(forward[1]) < 0.9999 else np.array([0.0, 0.0, -math.copysign(1, forward[1])])
+        right = np.cross(forward, up)
+        right /= np.linalg.norm(right)
+        above = np.cross(right, forward)
+        relative = points.astype(np.float64) - eye
+        depth = relative @ forward
+        focal = height / (2 * math.tan(self.field_of_view / 2))
+        safe = np.maximum(depth, NEAR)
+        x = width / 2 + focal * (relative @ right) / safe
+        y = height / 2 - focal * (relative @ above) / safe
+        return x, y, depth, focal
+
+
+def render(shown: list, viewpoint: Viewpoint, width: int, height: int) -> np.ndarray:
+    """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
+
+    shown: `simulation.Shown` of each emitter to draw. Particles of all are painted from back to front. Raises
+    BudgetError over MAX_PIXELS.
+    """
+    if width < 1 or height < 1 or width * height > MAX_PIXELS:
+        raise BudgetError(
+            f"A picture of {width} x {height} pixels cannot be rendered.", where="size",
+            remedy=f"Choose at least 1 x 1 and at most {MAX_PIXELS:,} pixels.",
+        )  # fmt: skip
+    picture = np.zeros((height, width, 4), np.float32)
+    shown = [part for part in shown if len(part)]
+    if not shown:
+        return picture
+    position = np.concatenate([part.positions() for part in shown])
+    size, opacity = np.concatenate([part.size for part in shown]), np.concatenate([part.opacity for part in shown])
+    colour = np.concatenate([part.colour for part in shown])
+    add = np.concatenate([np.full(len(part), part.add) for part in shown])
+    x, y, depth, focal = viewpoint.project(position, width, height)
+    order = np.argsort(-depth, kind="stable")
+    order = order[depth[order] > NEAR]
+    radius = size[order] / 2 * focal / depth[order]
+    splat_discs(picture, x[order].astype(np.float32), y[order].astype(np.float32), radius.astype(np.float32),
+                np.ascontiguousarray(colour[order]), opacity[order], add[order])  # fmt: skip
+    return picture
+
+
+def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = None) -> bytes:
+    """Return an 8-bit sRGB PNG with straight alpha; over `background` (linear light) it is opaque.
+
+    Added light covers nothing, which straight alpha cannot say: there a pixel's alpha is raised to its brightest
+    channel, so that over black the picture is as rendered.
+    """
+    if background is not None:
+        flat = picture[..., :3] + np.asarray(background, np.float32) * (1 - picture[..., 3:])
+        encoded = (linear_to_srgb(flat) * 255 + 0.5).astype(np.uint8)
+    else:
+        rgb = picture[..., :3]
+        alpha = np.clip(np.maximum(picture[..., 3], rgb.max(axis=-1)), 0, 1)
+        straight = rgb / np.maximum(alpha, 1e-6)[..., None]
+        encoded = np.empty((*alpha.shape, 4), np.uint8)
+        encoded[..., :3] = linear_to_srgb(straight) * 255 + 0.5
+        encoded[..., 3] = alpha * 255 + 0.5
+    stream = io.BytesIO()
+    Image.fromarray(encoded).save(stream, "PNG", compress_level=4)
+    return stream.getvalue()

@@ -1,0 +1,83 @@
+"""A program: operations in single assignment over float32 scalars per particle; vectors are three of them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+Attr = int | float | str
+
+
+@dataclass(frozen=True)
+class Operation:
+    """name(args; attrs) -> outs, and the row it came from. Values are numbered; each is written once."""
+
+    name: str
+    args: tuple[int, ...]
+    attrs: tuple[Attr, ...]
+    outs: tuple[int, ...]
+    row: str
+
+
+@dataclass(frozen=True)
+class Program:
+    """inputs and outputs by name; only what the outputs need, in an order in which it can be computed."""
+
+    inputs: dict[str, int]
+    operations: tuple[Operation, ...]
+    outputs: dict[str, int]
+    size: int
+
+    def structure(self) -> str:
+        """Return a text equal for programs that do the same to their inputs and values, whatever the values are."""
+        lines = [f"{op.name}{op.args}{op.attrs}{op.outs}" for op in self.operations]
+        return repr((sorted(self.inputs.items()), lines, sorted(self.outputs.items())))
+
+
+class Builder:
+    """Collects operations, giving equal ones one value; `finish` keeps what the outputs need."""
+
+    def __init__(self) -> None:
+        self.inputs: dict[str, int] = {}
+        self._operations: list[Operation] = []
+        self._known: dict[tuple[str, tuple[int, ...], tuple[Attr, ...]], tuple[int, ...]] = {}
+        self._size = 0
+        self.row = ""
+
+    def input(self, name: str) -> int:
+        if name not in self.inputs:
+            self.inputs[name] = self._new()
+        return self.inputs[name]
+
+    def op(self, name: str, *args: int, attrs: tuple[Attr, ...] = ()) -> int:
+        return self.multi(name, *args, attrs=attrs, outs=1)[0]
+
+    def multi(self, name: str, *args: int, attrs: tuple[Attr, ...] = (), outs: int) -> tuple[int, ...]:
+        known = (name, args, attrs)
+        if known not in self._known:
+            values = tuple(self._new() for _ in range(outs))
+            self._operations.append(Operation(name, args, attrs, values, self.row))
+            self._known[known] = values
+        return self._known[known]
+
+    def const(self, value: float) -> int:
+        return self.op("const", attrs=(float(value),))
+
+    def finish(self, outputs: dict[str, int]) -> Program:
+        needed = set(outputs.values())
+        kept = []
+        for operation in reversed(self._operations):
+            if needed.intersection(operation.outs):
+                kept.append(operation)
+                needed.update(operation.args)
+        numbers: dict[int, int] = {}
+        inputs = {name: numbers.setdefault(value, len(numbers)) for name, value in self.inputs.items() if value in needed}
+        operations = []
+        for operation in reversed(kept):
+            args = tuple(numbers[a] for a in operation.args)
+            outs = tuple(numbers.setdefault(o, len(numbers)) for o in operation.outs)
+            operations.append(Operation(operation.name, args, operation.attrs, outs, operation.row))
+        return Program(inputs, tuple(operations), {name: numbers[v] for name, v in outputs.items()}, len(numbers))
+
+    def _new(self) -> int:
+        self._size += 1
+        return self._size - 1

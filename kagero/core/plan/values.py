@@ -1,0 +1,58 @@
+"""The run-time values beside a plan's structure: changing one compiles nothing."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from .program import Program
+
+
+@dataclass
+class PlanValues:
+    """params: numbers; curves, gradients: tables of `kernels.curves`; seeds: 64-bit, for draws and noise."""
+
+    params: list[float] = field(default_factory=list)
+    curves: list[np.ndarray] = field(default_factory=list)
+    gradients: list[np.ndarray] = field(default_factory=list)
+    seeds: list[int] = field(default_factory=list)
+    _slots: dict[tuple[str, str], int] = field(default_factory=dict)
+
+    def param(self, name: str, value: float) -> int:
+        return self._slot("params", name, float(value))
+
+    def curve(self, name: str, table: np.ndarray) -> int:
+        return self._slot("curves", name, table)
+
+    def gradient(self, name: str, table: np.ndarray) -> int:
+        return self._slot("gradients", name, table)
+
+    def seed(self, name: str, value: int) -> int:
+        return self._slot("seeds", name, value)
+
+    def _slot(self, group: str, name: str, value: object) -> int:
+        known = (group, name)
+        if known not in self._slots:
+            values = getattr(self, group)
+            self._slots[known] = len(values)
+            values.append(value)
+        return self._slots[known]
+
+    def digest(self, *programs: Program, also: object = ()) -> str:
+        """Return a content hash of programs, of the values they read, and of anything else given."""
+        h = hashlib.blake2b(digest_size=16)
+        h.update(repr(also).encode())
+        for program in programs:
+            h.update(program.structure().encode())
+            for op in program.operations:
+                if op.name == "param":
+                    h.update(np.float32(self.params[int(op.attrs[0])]).tobytes())
+                elif op.name == "curve":
+                    h.update(self.curves[int(op.attrs[0])].tobytes() + b"|")
+                elif op.name == "gradient":
+                    h.update(self.gradients[int(op.attrs[0])].tobytes() + b"|")
+                elif op.name in ("draw", "curl_noise"):
+                    h.update(self.seeds[int(op.attrs[0])].to_bytes(8, "little"))
+        return h.hexdigest()

@@ -1,0 +1,147 @@
+"""Stored frames. A frame holds all state of an emitter, so that each is also a checkpoint."""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..engine import Faults
+from ..errors import RequestError
+
+AXES = ("x", "y", "z")
+
+
+@dataclass(frozen=True)
+class Population:
+    """Living particles of one emitter, in order of birth; every array has the same length.
+
+    key: uint64, permanent. birth_time: float64, seconds of clip time, so that ages never drift. All others float32:
+    position and velocity (one array an axis; metres, metres a second), age and lifespan (seconds), kept (what
+    once-sources were at birth, by response uid).
+    """
+
+    key: np.ndarray
+    birth_time: np.ndarray
+    age: np.ndarray
+    lifespan: np.ndarray
+    position: tuple[np.ndarray, np.ndarray, np.ndarray]
+    velocity: tuple[np.ndarray, np.ndarray, np.ndarray]
+    kept: dict[str, np.ndarray] = field(default_factory=dict)
+
+    @classmethod
+    def nobody(cls, kept: tuple[str, ...]) -> Population:
+        def none() -> np.ndarray:
+            return np.empty(0, np.float32)
+
+        return cls(np.empty(0, np.uint64), np.empty(0), none(), none(), (none(), none(), none()),
+                   (none(), none(), none()), {uid: none() for uid in kept})  # fmt: skip
+
+    def __len__(self) -> int:
+        return len(self.key)
+
+    def columns(self) -> list[np.ndarray]:
+        return [self.key, self.birth_time, self.age, self.lifespan, *self.position, *self.velocity, *self.kept.values()]
+
+    @property
+    def nbytes(self) -> int:
+        return sum(column.nbytes for column in self.columns())
+
+    def where(self, keep: np.ndarray | slice) -> Population:
+        """Return those for whom keep (a mask, indices or a slice) holds."""
+        c = [column[keep] for column in self.columns()]
+        return self._from(c)
+
+    def then(self, others: Population) -> Population:
+        """Return these and, behind them, the others."""
+        return self.joined([self, others])
+
+    @staticmethod
+    def joined(parts: list[Population]) -> Population:
+        """Return all of several populations (at least one), with the same kept columns, one behind the other."""
+        columns = zip(*(part.columns() for part in parts), strict=True)
+        return parts[0]._from([np.concatenate(column) for column in columns])
+
+    def _from(self, c: list[np.ndarray]) -> Population:
+        return Population(c[0], c[1], c[2], c[3], (c[4], c[5], c[6]), (c[7], c[8], c[9]),
+                          dict(zip(self.kept, c[10:], strict=True)))  # fmt: skip
+
+    def inputs(self) -> dict[str, np.ndarray]:
+        """Return the arrays by the names that programs read them under."""
+        named = {"key": self.key, "age": self.age, "lifespan": self.lifespan}
+        for i, axis in enumerate(AXES):
+            named[f"position.{axis}"], named[f"velocity.{axis}"] = self.position[i], self.velocity[i]
+        return named | {f"kept.{uid}": values for uid, values in self.kept.items()}
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One emitter at one frame. faults: what was not finite and was replaced on the way from the frame before."""
+
+    number: int
+    population: Population
+    faults: Faults = field(default_factory=Faults)
+
+    def to_bytes(self) -> bytes:
+        """Return the frame as a checkpoint: explicit little-endian arrays in an uncompressed NPZ."""
+        p = self.population
+        stream = io.BytesIO()
+        arrays = {"number": np.asarray(self.number, "<i8"), "key": p.key, "birth_time": p.birth_time, "age": p.age, "lifespan": p.lifespan}
+        arrays |= {f"position.{a}": c for a, c in zip(AXES, p.position, strict=True)}
+        arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
+        arrays |= {f"kept.{uid}": c for uid, c in p.kept.items()}
+        np.savez(stream, **arrays)  # type: ignore[arg-type]
+        return stream.getvalue()
+
+    @classmethod
+    def from_bytes(cls, data: bytes) -> Frame:
+        """Read a checkpoint. Raises RequestError when the bytes are none."""
+        try:
+            with np.load(io.BytesIO(data), allow_pickle=False) as a:
+                kept = {name[5:]: a[name] for name in a.files if name.startswith("kept.")}
+                x, y, z = (a[f"position.{axis}"] for axis in AXES)
+                u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
+                population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), kept)
+                return cls(int(a["number"]), population)
+        except (KeyError, ValueError, OSError, EOFError) as problem:
+            raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem
+
+
+class FrameStore:
+    """Frames by content hash, the least recently used given up when over `limit` bytes. Safe for several threads."""
+
+    def __init__(self, limit: int = 1 << 30):
+        self.limit = limit
+        self.used = 0
+        self.stepped = 0  # how many frames were ever stored: tests and the bench read it
+        self._frames: OrderedDict[tuple[str, int], Frame] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, simulated: str, number: int) -> Frame | None:
+        with self._lock:
+            frame = self._frames.get((simulated, number))
+            if frame is not None:
+                self._frames.move_to_end((simulated, number))
+            return frame
+
+    def put(self, simulated: str, frame: Frame) -> None:
+        key = (simulated, frame.number)
+        with self._lock:
+            old = self._frames.pop(key, None)
+            self.used += frame.population.nbytes - (old.population.nbytes if old else 0)
+            self._frames[key] = frame
+            self.stepped += 1
+            while self.used > self.limit and len(self._frames) > 1:
+                _, given_up = self._frames.popitem(last=False)
+                self.used -= given_up.population.nbytes
+
+    def nearest(self, simulated: str, number: int, first: int) -> Frame | None:
+        """Return the last stored frame at or before a number."""
+        for candidate in range(number, first - 1, -1):
+            frame = self.get(simulated, candidate)
+            if frame is not None:
+                return frame
+        return None

@@ -1,0 +1,121 @@
+"""The step: emit, age, live rows, forces, integrate, endings. One emitter; nothing couples its particles."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ..engine import ENGINE, Faults, prepare
+from ..errors import RequestError
+from ..plan import EmitterPlan, Plan
+from .births import Schedule, schedule_births
+from .frames import Frame, FrameStore, Population
+
+F32 = np.float32
+BIRTHS_AT_ONCE = 16_384
+
+
+class EmitterRun:
+    """Gives the stored frames of one emitter, stepping only what the store lacks."""
+
+    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore):
+        self.plan, self.emitter, self.store = plan, emitter, store
+        self.address = f"{emitter.simulated} {ENGINE}"
+        self._birth, self._step, self._rate = prepare(emitter.birth), prepare(emitter.step), prepare(emitter.rate)
+        self._schedule: Schedule | None = None
+        self._newborn: dict[int, tuple[Population, Faults]] = {}
+
+    @property
+    def schedule(self) -> Schedule:
+        if self._schedule is None:
+            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame))
+        return self._schedule
+
+    def frame(self, number: int, stopped: Callable[[], None] = lambda: None) -> Frame:
+        """Return a frame, from the store or by stepping from the nearest one before it.
+
+        stopped: called before every step; raises Cancelled to give up. Raises RequestError outside the clip, BudgetError.
+        """
+        first = self.plan.first_frame
+        if not first <= number <= self.plan.last_frame:
+            raise RequestError(
+                f"Frame {number} is not in the clip, which has {first} to {self.plan.last_frame}.",
+                where="frames",
+                remedy="Ask for frames of the clip, or lengthen it.",
+            )
+        frame = self.store.get(self.address, number) or self.store.nearest(self.address, number, first)
+        if frame is None:
+            stopped()
+            frame = self.first()
+            self.store.put(self.address, frame)
+        while frame.number < number:
+            stopped()
+            frame = self.next(frame)
+            self.store.put(self.address, frame)
+        return frame
+
+    def first(self) -> Frame:
+        """Return the first frame: whoever is born at its very moment."""
+        faults = Faults()
+        born = self._born(self.schedule.between(0.0, 0.0, first=True), faults)
+        return Frame(self.plan.first_frame, self._living(born), faults)
+
+    def next(self, frame: Frame) -> Frame:
+        """Return the frame after a frame (or checkpoint): the same bytes however it was reached."""
+        faults = Faults()
+        population = frame.population
+        start, end = self.plan.seconds(frame.number), self.plan.seconds(frame.number + 1)
+        substeps = self.plan.substeps
+        for substep in range(substeps):
+            t0 = start + (end - start) * substep / substeps
+            t1 = end if substep == substeps - 1 else start + (end - start) * (substep + 1) / substeps
+            population = self._substep(population, t0, t1, faults)
+        return Frame(frame.number + 1, population, faults)
+
+    def _substep(self, before: Population, t0: float, t1: float, faults: Faults) -> Population:
+        born = self._born(self.schedule.between(t0, t1), faults)
+        everyone = before.then(born) if len(born) else before
+        dt = np.full(len(everyone), t1 - t0, F32)
+        if len(born):
+            dt[len(before) :] = (t1 - born.birth_time).astype(F32)
+        aged = Population(everyone.key, everyone.birth_time, (t1 - everyone.birth_time).astype(F32), everyone.lifespan,
+                          everyone.position, everyone.velocity, everyone.kept)  # fmt: skip
+        moved = self._step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
+        x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
+        u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
+        return self._living(Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), aged.kept))
+
+    def _born(self, which: slice, faults: Faults) -> Population:
+        """Return newborns at their births. They are computed many at once, since births depend on key and time alone."""
+        parts = []
+        start = which.start
+        while start < which.stop:
+            chunk = start // BIRTHS_AT_ONCE
+            offset = chunk * BIRTHS_AT_ONCE
+            stop = min(which.stop, offset + BIRTHS_AT_ONCE)
+            if chunk not in self._newborn:
+                noted = Faults()
+                self._newborn[chunk] = (self._give_birth(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+            born, noted = self._newborn[chunk]
+            if noted.counts:  # rare: compute these alone, to count their own faults
+                parts.append(self._give_birth(slice(start, stop), faults))
+            else:
+                parts.append(born.where(slice(start - offset, stop - offset)))
+            start = stop
+        if not parts:
+            return Population.nobody(self.emitter.kept)
+        return parts[0] if len(parts) == 1 else Population.joined(parts)
+
+    def _give_birth(self, which: slice, faults: Faults) -> Population:
+        keys, times = self.schedule.keys[which], self.schedule.times[which]
+        out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times.astype(F32)}, len(keys), faults)
+        x, y, z = (out[f"position.{axis}"] for axis in "xyz")
+        u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
+        kept = {uid: out[f"kept.{uid}"] for uid in self.emitter.kept}
+        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), kept)
+
+    @staticmethod
+    def _living(population: Population) -> Population:
+        alive = population.age < population.lifespan
+        return population if alive.all() else population.where(alive)

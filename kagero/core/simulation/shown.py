@@ -1,0 +1,52 @@
+"""Particles as they are shown: the stored frame with its look, evaluated without any stepping."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..engine import Prepared, prepare
+from ..plan import EmitterPlan
+from .frames import Population
+
+
+@dataclass(frozen=True)
+class Shown:
+    """One emitter's particles at a frame. size: diameter in metres, (n,); opacity: 0..1, (n,); colour: linear light, (n, 3)."""
+
+    population: Population
+    size: np.ndarray
+    opacity: np.ndarray
+    colour: np.ndarray
+    add: bool
+
+    def __len__(self) -> int:
+        return len(self.population)
+
+    def positions(self) -> np.ndarray:
+        """Return (n, 3) float32 metres."""
+        return np.stack(self.population.position, axis=1)
+
+    def velocities(self) -> np.ndarray:
+        """Return (n, 3) float32 metres a second."""
+        return np.stack(self.population.velocity, axis=1)
+
+
+class Look:
+    """Evaluates the look part of an emitter's plan on stored frames."""
+
+    def __init__(self, emitter: EmitterPlan):
+        self.emitter = emitter
+        self._prepared: Prepared = prepare(emitter.look)
+
+    def show(self, population: Population, seconds: float) -> Shown:
+        """Return the particles with size, opacity and colour at a clip time; the simulation is not touched."""
+        out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population))
+        colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
+        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add)
+
+
+def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:
+    """Return what look and probe programs read: the population's arrays, its birth times, and clip time (one, or one each)."""
+    return {**population.inputs(), "birth_time": population.birth_time.astype(np.float32), "time": seconds}

@@ -1,0 +1,128 @@
+"""What rows and responses really do: spreads, histograms of sources and results, and the course of a life."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..catalog import rows_of
+from ..effect import Emitter
+from ..engine import prepare
+from ..plan import EmitterPlan
+from ..simulation import Population, frame_inputs
+
+SOURCE_BINS, RESULT_BINS, LIFE_BINS = 48, 20, 41
+MOST = 20_000  # particles looked at; more are thinned evenly
+SWATCHES = 16
+
+
+def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, Any]:
+    """Return the spread of every row and the distribution of every response's source and result.
+
+    rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
+    uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
+    and of results in RESULT_BINS over the output range. All are null or empty while nobody lives.
+    """
+    values, population = _probe(plan, population, seconds)
+    return _summary(emitter, plan, values, population)
+
+
+def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]]) -> dict[str, Any]:
+    """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
+
+    A course has smallest, mean and largest in LIFE_BINS bins of life from 0 to 1, a component each; bins in which
+    nobody was seen are filled from their neighbours.
+    """
+    total = sum(len(population) for _, population in frames)
+    every = max(1, -(-total // MOST))
+    parts = [(seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)]
+    parts = [(seconds, population) for seconds, population in parts if len(population)]
+    if not parts:
+        return {**_summary(emitter, plan, {}, Population.nobody(())), "lives": {}, "lifespan": None}
+    joined = Population.joined([population for _, population in parts])
+    seconds = np.concatenate([np.full(len(p), s, np.float32) for s, p in parts])
+    values, joined = _probe(plan, joined, seconds)
+    profile = _summary(emitter, plan, values, joined)
+    life = np.clip(joined.age / joined.lifespan, 0, 1)
+    bins = np.minimum((life * LIFE_BINS).astype(int), LIFE_BINS - 1)
+    lives = {}
+    for placed in rows_of(emitter):
+        if placed.spec.stage == "live":
+            lives[placed.address] = [_course(values[name], bins) for name in plan.probe.rows[placed.address]]
+    return {**profile, "lives": lives, "lifespan": _spread(joined.lifespan)}
+
+
+def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> tuple[dict[str, np.ndarray], Population]:
+    if len(population) > MOST:
+        every = slice(None, None, -(-len(population) // MOST))
+        population = population.where(every)
+        seconds = seconds[every] if isinstance(seconds, np.ndarray) else seconds
+    return prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population)), population
+
+
+def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray], population: Population) -> dict[str, Any]:
+    nobody = not len(population)
+    rows: dict[str, Any] = {}
+    responses: dict[str, Any] = {}
+    youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
+    for placed in rows_of(emitter):
+        names = plan.probe.rows[placed.address]
+        rows[placed.address] = {"spread": None if nobody else [_spread(values[name]) for name in names]}
+        if placed.spec.kind == "colour" and not nobody:
+            picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
+            rows[placed.address]["swatches"] = [[_plain(values[name][i]) for name in names] for i in picks]
+        for response in placed.row.responses:
+            if nobody or response.uid not in plan.probe.responses:
+                continue
+            entry = _distribution(values[f"source.{response.uid}"], *response.input)
+            if response.kind == "curve":
+                entry["results"] = _results(values[f"result.{response.uid}"], *response.output)
+            responses[response.uid] = entry
+    return {"count": len(population), "rows": rows, "responses": responses}
+
+
+def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]:
+    left, right = min(low, high), max(low, high)
+    below, above = float(np.mean(source < np.float32(left))), float(np.mean(source > np.float32(right)))
+    span = right - left
+    if span > 0:
+        share = (source - np.float32(left)) / np.float32(span)
+        inside = share[(share >= 0) & (share <= 1)]
+        counts = np.bincount(np.minimum((inside * SOURCE_BINS).astype(int), SOURCE_BINS - 1), minlength=SOURCE_BINS)
+        if low > high:
+            counts, below, above = counts[::-1], above, below
+    else:
+        counts = np.zeros(SOURCE_BINS, int)
+    return {"low": _plain(source.min()), "high": _plain(source.max()), "below": below, "above": above, "bins": counts.tolist()}
+
+
+def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
+    span = np.float32(top) - np.float32(bottom)
+    if span == 0:
+        return [0] * RESULT_BINS
+    share = np.clip((result - np.float32(bottom)) / span, 0, 1)
+    return np.bincount(np.minimum((share * RESULT_BINS).astype(int), RESULT_BINS - 1), minlength=RESULT_BINS).tolist()
+
+
+def _spread(values: np.ndarray) -> list[float]:
+    return [_plain(values.min()), _plain(values.mean(dtype=np.float64)), _plain(values.max())]
+
+
+def _course(values: np.ndarray, bins: np.ndarray) -> dict[str, list[float]]:
+    count = np.bincount(bins, minlength=LIFE_BINS)
+    seen = np.flatnonzero(count)
+    mean = np.bincount(bins, values, LIFE_BINS)[seen] / count[seen]
+    low, high = np.full(LIFE_BINS, np.inf), np.full(LIFE_BINS, -np.inf)
+    np.minimum.at(low, bins, values)
+    np.maximum.at(high, bins, values)
+    at = np.arange(LIFE_BINS)
+    return {
+        name: [_plain(x) for x in np.interp(at, seen, column)]
+        for name, column in (("low", low[seen]), ("mean", mean), ("high", high[seen]))
+    }
+
+
+def _plain(value: Any) -> float:
+    """Return a number JSON can carry, to six digits."""
+    return float(f"{float(np.clip(np.nan_to_num(value), -1e30, 1e30)):.6g}")

@@ -1,0 +1,1 @@
+"""Django: keeps people's work, serves frames and files. Never maths."""

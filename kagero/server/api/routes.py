@@ -1,0 +1,147 @@
+"""The API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from ninja import NinjaAPI
+
+from kagero.core.catalog import catalog_as_dict
+from kagero.core.effect import json_schema, read_effect
+from kagero.core.workflows import FORMATS
+from kagero.core.workflows.bake import BACKGROUNDS
+
+from ..frames import card, cards, play, ready
+from ..jobs import exports
+from ..library import drafts
+from ..library.models import Effect
+from . import errors, schemas
+from .gone import listener
+
+api = NinjaAPI(title="Kagero", version="1", docs_url=None)
+errors.install(api)
+PROBLEMS = {404: schemas.Problem, 409: schemas.Problem, 413: schemas.Problem, 422: schemas.Problem}
+
+
+def _card(effect: Effect) -> dict[str, Any]:
+    clip = effect.document["clip"]
+    return {
+        "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision,
+        "first_frame": clip["first_frame"], "last_frame": clip["last_frame"], "frame_rate": clip["frame_rate"],
+        "emitters": len(effect.document["emitters"]),
+    }  # fmt: skip
+
+
+def _opened(effect: Effect) -> dict[str, Any]:
+    history = drafts.history(effect)
+    return {
+        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": effect.document,
+        "undo": history.undo, "redo": history.redo,
+    }  # fmt: skip
+
+
+@api.get("catalog", response=schemas.Catalog)
+def get_catalog(request: HttpRequest) -> Any:
+    formats = [{"kind": kind, "label": f.label, "help": f.help} for kind, f in FORMATS.items()]
+    return {**catalog_as_dict(), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
+
+
+@api.get("schema")
+def get_schema(request: HttpRequest) -> dict[str, Any]:
+    """The JSON Schema of effect files."""
+    return json_schema()
+
+
+@api.get("effects", response=list[schemas.Card])
+def list_effects(request: HttpRequest) -> Any:
+    return [_card(effect) for effect in Effect.objects.all()]
+
+
+@api.post("effects", response={201: schemas.Opened, **PROBLEMS})
+def create_effect(request: HttpRequest, made: schemas.Made) -> Any:
+    document = read_effect(made.document)
+    document.name = drafts.free_name(document.name)
+    return 201, _opened(drafts.create(document, made.label))
+
+
+@api.post("effects/import", response={201: schemas.Opened, **PROBLEMS})
+def import_effect(request: HttpRequest) -> Any:
+    """Make an effect of a file's bytes, the request's whole body."""
+    document = read_effect(request.body)
+    document.name = drafts.free_name(document.name)
+    return 201, _opened(drafts.create(document, "Imported"))
+
+
+@api.get("effects/{effect_id}", response={200: schemas.Opened, **PROBLEMS})
+def open_effect(request: HttpRequest, effect_id: int) -> Any:
+    return _opened(drafts.find(effect_id))
+
+
+@api.delete("effects/{effect_id}", response={204: None, **PROBLEMS})
+def delete_effect(request: HttpRequest, effect_id: int) -> Any:
+    drafts.find(effect_id).delete()
+    return 204, None
+
+
+@api.put("effects/{effect_id}/draft", response={200: schemas.Opened, **PROBLEMS})
+def save_draft(request: HttpRequest, effect_id: int, draft: schemas.Draft) -> Any:
+    return _opened(drafts.save(effect_id, draft.revision, read_effect(draft.document), draft.label))
+
+
+@api.post("effects/{effect_id}/undo", response={200: schemas.Opened, **PROBLEMS})
+def undo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
+    return _opened(drafts.undo(effect_id, step.revision))
+
+
+@api.post("effects/{effect_id}/redo", response={200: schemas.Opened, **PROBLEMS})
+def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
+    return _opened(drafts.redo(effect_id, step.revision))
+
+
+@api.get("effects/{effect_id}/card.png", include_in_schema=False)
+def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
+    strip, _ = card(read_effect(drafts.find(effect_id).document))
+    return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+@api.get("effects/{effect_id}/card", response={200: schemas.CardFacts, **PROBLEMS})
+def card_facts(request: HttpRequest, effect_id: int) -> Any:
+    _, facts = card(read_effect(drafts.find(effect_id).document))
+    return {**facts, "pictures": cards.COUNT, "width": cards.WIDTH, "height": cards.HEIGHT}
+
+
+@api.post("play", include_in_schema=False)
+def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
+    """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
+    playing = ready(read_effect(wanted.document))
+    packets = play(playing, wanted.window, wanted.now, wanted.whole, listener(request))
+    first = next(packets, b"")  # errors of the first frame become an ordinary answer
+    return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+
+
+def _then(first: bytes, packets: Any) -> Any:
+    yield first
+    yield from packets
+
+
+@api.post("effects/{effect_id}/exports", response={201: schemas.ExportOut, **PROBLEMS})
+def start_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
+    size = (wanted.width, wanted.height)
+    return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document)
+
+
+@api.get("exports/{job_id}", response={200: schemas.ExportOut, **PROBLEMS})
+def export_state(request: HttpRequest, job_id: int) -> Any:
+    return exports.find(job_id)
+
+
+@api.post("exports/{job_id}/cancel", response={200: schemas.ExportOut, **PROBLEMS})
+def cancel_export(request: HttpRequest, job_id: int) -> Any:
+    return exports.cancel(job_id)
+
+
+@api.get("exports/{job_id}/file", include_in_schema=False)
+def export_file(request: HttpRequest, job_id: int) -> FileResponse:
+    path, media, name = exports.result(job_id)
+    return FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type=media)

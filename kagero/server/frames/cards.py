@@ -1,0 +1,31 @@
+"""Pictures and counts for the library's cards, kept on disk by content."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from django.conf import settings
+
+from kagero.core.effect import Effect
+from kagero.core.workflows import Playing, card_pictures
+
+COUNT, WIDTH, HEIGHT = 16, 288, 162
+
+
+def card(effect: Effect) -> tuple[bytes, dict[str, Any]]:
+    """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}."""
+    text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 1"
+    name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+    folder = settings.DATA_DIR / "cards"
+    picture, facts = folder / f"{name}.png", folder / f"{name}.json"
+    if picture.exists() and facts.exists():
+        return picture.read_bytes(), json.loads(facts.read_text())
+    strip, counts = card_pictures(Playing(effect), COUNT, WIDTH, HEIGHT)
+    folder.mkdir(parents=True, exist_ok=True)
+    for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
+        part = path.with_suffix(".part")
+        part.write_bytes(data)
+        part.replace(path)
+    return strip, {"counts": counts}

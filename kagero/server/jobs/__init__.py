@@ -1,0 +1,1 @@
+"""Bakes and renders into files: queued, with progress, cancelled on request."""

@@ -1,0 +1,42 @@
+"""Effects as people keep them: the draft, and every edit that led to it."""
+
+from __future__ import annotations
+
+import json
+import zlib
+from typing import Any
+
+from django.db import models
+
+
+class Effect(models.Model):
+    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at."""
+
+    name = models.CharField(max_length=80)
+    document = models.JSONField()
+    revision = models.PositiveIntegerField(default=1)
+    cursor = models.PositiveIntegerField(default=0)
+    saved = models.DateTimeField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created", "id"]
+
+
+class Edit(models.Model):
+    """A state of the draft and what led to it. Number 0 is the state the effect was made with."""
+
+    effect = models.ForeignKey(Effect, on_delete=models.CASCADE, related_name="edits")
+    number = models.PositiveIntegerField()
+    label = models.CharField(max_length=120)
+    packed = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["effect", "number"], name="one_edit_a_number")]
+
+    @staticmethod
+    def pack(document: dict[str, Any]) -> bytes:
+        return zlib.compress(json.dumps(document, separators=(",", ":")).encode(), 6)
+
+    def document(self) -> dict[str, Any]:
+        return json.loads(zlib.decompress(bytes(self.packed)))
