@@ -1,0 +1,133 @@
+<!--
+  A number with its unit: drag it sideways, or click (or Enter) and type. Arrow keys step, Shift makes finer, Delete
+  resets, Escape gives up. Typed text may be arithmetic. A value outside the range is said, and not taken.
+-->
+<script lang="ts">
+  import type { Unit } from '../wire/types'
+  import { parseNumber, shown, withUnit } from './numbers'
+
+  let { value, unit, label, lowest = -Infinity, highest = Infinity, drag = 1, reset, frameRate = 25, whole = false, boxed = false, ondrag, onset, class: extra = '' }: {
+    value: number
+    unit: Unit
+    label: string
+    lowest?: number
+    highest?: number
+    /** What a drag over 200 pixels changes, in stored units. */
+    drag?: number
+    reset?: number
+    frameRate?: number
+    whole?: boolean
+    boxed?: boolean
+    /** Told while dragging; `onset` follows at the end. */
+    ondrag?: (value: number) => void
+    onset: (value: number) => void
+    class?: string
+  } = $props()
+
+  let typing = $state(false)
+  let text = $state('')
+  let problem = $state('')
+  let start: { x: number; value: number; moved: boolean } | null = null
+  let latest = 0
+  let input = $state<HTMLInputElement>()
+  let button = $state<HTMLButtonElement>()
+
+  const held = (v: number) => Math.min(Math.max(whole ? Math.round(v) : v, lowest), highest)
+  const tidy = (v: number) => (whole ? Math.round(v) : Number((v * unit.scale).toPrecision(5)) / unit.scale)
+
+  function down(event: PointerEvent) {
+    if (event.button !== 0) return
+    start = { x: event.clientX, value, moved: false }
+    ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+  }
+  function move(event: PointerEvent) {
+    if (!start) return
+    const way = event.clientX - start.x
+    if (!start.moved && Math.abs(way) < 3) return
+    start.moved = true
+    latest = held(tidy(start.value + (way / 200) * drag * (event.shiftKey ? 0.1 : 1)))
+    ;(ondrag ?? (() => {}))(latest)
+  }
+  function up() {
+    const was = start
+    start = null
+    if (!was) return
+    if (was.moved) onset(latest)
+    else type()
+  }
+  function lost() {
+    if (start?.moved) onset(latest)
+    start = null
+  }
+  function type() {
+    text = shown(value, unit)
+    problem = ''
+    typing = true
+    requestAnimationFrame(() => input?.select())
+  }
+  function take(): boolean {
+    const result = parseNumber(text, unit, frameRate)
+    if ('error' in result) problem = result.error
+    else if (result.value < lowest || result.value > highest) problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
+    else if (whole && !Number.isInteger(result.value)) problem = 'A whole number, please.'
+    else {
+      typing = false
+      problem = ''
+      if (shown(result.value, unit) !== shown(value, unit) || result.value !== value) {
+        if (text.trim() !== shown(value, unit)) onset(result.value)
+      }
+      return true
+    }
+    return false
+  }
+  function keys(event: KeyboardEvent) {
+    if (event.key === 'Enter') {
+      event.preventDefault()
+      if (take()) requestAnimationFrame(() => button?.focus())
+    } else if (event.key === 'Escape') {
+      event.stopPropagation()
+      typing = false
+      problem = ''
+      requestAnimationFrame(() => button?.focus())
+    }
+  }
+  function step(event: KeyboardEvent) {
+    const way = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key]
+    if (way) {
+      event.preventDefault()
+      const size = whole ? 1 : (drag / 100) * (event.shiftKey ? 0.1 : 1)
+      onset(held(tidy(value + way * size)))
+    } else if ((event.key === 'Delete' || event.key === 'Backspace') && reset !== undefined) {
+      event.preventDefault()
+      event.stopPropagation()
+      onset(reset)
+    } else if (/^[\d.(-]$/.test(event.key) && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault()
+      type()
+      text = event.key
+      requestAnimationFrame(() => input?.setSelectionRange(1, 1))
+    }
+  }
+</script>
+
+<span class="relative inline-flex {extra}">
+  {#if typing}
+    <!-- svelte-ignore a11y_autofocus -->
+    <input
+      bind:this={input} bind:value={text} onkeydown={keys} onblur={() => typing && take()} autofocus
+      aria-label={label} aria-invalid={problem !== ''} spellcheck="false" autocomplete="off"
+      class="mono h-[24px] w-20 rounded border bg-ink px-1.5 py-0 text-paper focus:ring-0 focus:outline-none {problem ? 'border-amber' : 'border-teal'}"
+    />
+    {#if problem}
+      <span role="alert" class="absolute top-full left-0 z-40 mt-1 w-max max-w-60 rounded border border-amber bg-ink px-2 py-1 text-xs text-amber shadow-lg">{problem}</span>
+    {/if}
+  {:else}
+    <button
+      bind:this={button} type="button" onpointerdown={down} onpointermove={move} onpointerup={up} onlostpointercapture={lost} onkeydown={step}
+      onclick={(event) => { if (event.detail === 0) type() }}
+      aria-label="{label}: {withUnit(value, unit)}"
+      title="Drag sideways, or click and type. Arrows step, Shift is finer{reset !== undefined ? ', Delete resets' : ''}."
+      class="mono cursor-ew-resize touch-none whitespace-nowrap {boxed ? 'rounded-md border border-line bg-ink px-2 py-[5px] hover:border-quiet' : 'border-b border-dotted border-[#5b6a74] pb-0.5 hover:border-paper'}"
+    >{withUnit(value, unit)}</button>
+  {/if}
+</span>

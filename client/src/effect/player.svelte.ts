@@ -1,0 +1,198 @@
+/** Frames of the open effect: asks for them, keeps them, plays them. The frame on screen is always asked for first. */
+import { Refused, Unreachable } from '../wire/api'
+import { play, type ClipPacket, type FramePacket, type Measure, type Profile } from '../wire/packets'
+import type { Clip, Effect, Finding } from '../wire/types'
+import { newUid } from './path'
+
+type Kept = { packet: FramePacket; version: number }
+
+export class Player {
+  /** The frame under the playhead. */
+  frame = $state(0)
+  playing = $state(false)
+  loop = $state(true)
+  inSeconds = $state(false)
+  /** What the stage draws: the newest packet of the current frame. */
+  shown = $state.raw<FramePacket | null>(null)
+  /** Live values of the current frame, or the nearest before it that has them. */
+  measured = $state.raw<FramePacket | null>(null)
+  clipFacts = $state.raw<ClipPacket | null>(null)
+  /** Whether clipFacts tell of the whole clip as it is now. */
+  clipComplete = $state(false)
+  /** By frame: whether the frame as it is now is here. */
+  cached = $state.raw<boolean[]>([])
+  findings = $state.raw<Finding[]>([])
+  unreachable = $state(false)
+  clip = $state.raw<Clip>(null!)
+
+  private readonly window = newUid()
+  private frames = new Map<number, Kept>()
+  private version = 0
+  private document: Effect
+  private dragging = false
+  private abort: AbortController | null = null
+  private inFlight: 'frame' | 'clip' | null = null
+  private again = false
+  private startedAt = 0
+  private startedFrame = 0
+  private ticking = 0
+  private retry: ReturnType<typeof setTimeout> | undefined
+
+  constructor(document: Effect) {
+    this.document = document
+    this.clip = document.clip
+    this.frame = document.clip.first_frame
+  }
+
+  get seconds(): number {
+    return (this.frame - this.clip.first_frame) / this.clip.frame_rate
+  }
+
+  measure(uid: string): Measure | undefined {
+    return this.measured?.emitters.find((e) => e.uid === uid)?.measure
+  }
+
+  profile(uid: string): Profile | undefined {
+    return this.clipFacts?.emitters.find((e) => e.uid === uid)?.profile
+  }
+
+  /** A new document: everything is to be fetched again; while dragging only the frame on screen. */
+  change(document: Effect, dragging: boolean): void {
+    this.document = document
+    this.dragging = dragging
+    this.version++
+    this.clipComplete = false
+    if (document.clip !== this.clip) {
+      this.clip = document.clip
+      for (const number of this.frames.keys()) if (number > this.clip.last_frame || number < this.clip.first_frame) this.frames.delete(number)
+      this.frame = Math.min(Math.max(this.frame, this.clip.first_frame), this.clip.last_frame)
+    }
+    this.cached = []
+    this.fetch()
+  }
+
+  go(frame: number): void {
+    this.frame = Math.min(Math.max(Math.round(frame), this.clip.first_frame), this.clip.last_frame)
+    if (this.playing) this.resumeFrom(this.frame)
+    this.showFrame()
+    const here = this.frames.get(this.frame)
+    if (!here || here.version !== this.version) this.fetch()
+    else if (!here.packet.emitters.every((e) => e.measure) && !this.playing) this.refine()
+  }
+
+  toggle(): void {
+    if (this.playing) return this.pause()
+    if (this.frame >= this.clip.last_frame) this.frame = this.clip.first_frame
+    this.playing = true
+    this.resumeFrom(this.frame)
+    this.ticking = requestAnimationFrame(this.tick)
+  }
+
+  pause(): void {
+    this.playing = false
+    cancelAnimationFrame(this.ticking)
+    this.go(this.frame)
+  }
+
+  close(): void {
+    this.playing = false
+    cancelAnimationFrame(this.ticking)
+    clearTimeout(this.retry)
+    this.abort?.abort()
+  }
+
+  private resumeFrom(frame: number): void {
+    this.startedAt = performance.now()
+    this.startedFrame = frame
+  }
+
+  private tick = (now: number): void => {
+    if (!this.playing) return
+    this.ticking = requestAnimationFrame(this.tick)
+    const { first_frame: first, last_frame: last, frame_rate: rate } = this.clip
+    let next = this.startedFrame + Math.floor(((now - this.startedAt) / 1000) * rate)
+    if (next > last) {
+      if (!this.loop) {
+        this.frame = last
+        this.showFrame()
+        return this.pause()
+      }
+      next = first
+      this.resumeFrom(first)
+    }
+    if (next === this.frame) return
+    if (!this.frames.has(next)) return this.resumeFrom(this.frame) // wait for it rather than skip
+    this.frame = next
+    this.showFrame()
+  }
+
+  private showFrame(): void {
+    const kept = this.frames.get(this.frame)
+    if (!kept) return
+    this.shown = kept.packet
+    if (kept.packet.emitters.every((e) => e.measure)) this.measured = kept.packet
+  }
+
+  private fetch(): void {
+    clearTimeout(this.retry)
+    if (this.inFlight === 'frame') {
+      this.again = true // its picture is as good as here: let it come, then ask for the newest
+      return
+    }
+    this.abort?.abort()
+    void this.run(!this.dragging)
+  }
+
+  /** Ask for live values of the frame on screen without giving up a clip that is complete. */
+  private refine(): void {
+    if (this.inFlight === null) void this.run(false)
+  }
+
+  private async run(whole: boolean): Promise<void> {
+    const version = this.version
+    const abort = (this.abort = new AbortController())
+    this.inFlight = 'frame'
+    this.again = false
+    let ended = false
+    try {
+      for await (const packet of play(this.document, this.window, this.frame, whole, abort.signal)) {
+        if (this.abort !== abort) return
+        this.unreachable = false
+        this.findings = []
+        if (packet.type === 'frame') this.keep(packet, version)
+        else {
+          this.clipFacts = packet
+          const complete = packet.emitters.every((e) => e.counts.every((count) => count !== null))
+          this.clipComplete = complete && version === this.version
+          if (this.inFlight === 'frame') {
+            this.inFlight = 'clip'
+            if (this.again) break
+          }
+        }
+      }
+      ended = true
+    } catch (problem) {
+      if (abort.signal.aborted) return
+      if (problem instanceof Refused) this.findings = problem.findings
+      else if (problem instanceof Unreachable || problem instanceof TypeError) {
+        this.unreachable = true
+        this.retry = setTimeout(() => this.fetch(), 2000)
+      } else throw problem
+    } finally {
+      if (this.abort === abort) {
+        this.inFlight = null
+        if (this.again || (ended && version !== this.version)) void this.run(!this.dragging)
+      }
+    }
+  }
+
+  private keep(packet: FramePacket, version: number): void {
+    this.frames.set(packet.frame, { packet, version })
+    if (version === this.version) {
+      const cached = this.cached.slice()
+      cached[packet.frame - this.clip.first_frame] = true
+      this.cached = cached
+    }
+    if (packet.frame === this.frame) this.showFrame()
+  }
+}

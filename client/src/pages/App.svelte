@@ -1,0 +1,46 @@
+<!-- Which page the address means. -->
+<script lang="ts">
+  import { Catalog } from '../effect/catalog'
+  import { api, Refused } from '../wire/api'
+  import type { Opened } from '../wire/types'
+  import Desk from './Desk.svelte'
+  import Library from './Library.svelte'
+
+  let address = $state(location.pathname)
+  let catalog = $state.raw<Catalog | null>(null)
+  let opened = $state.raw<Opened | null>(null)
+  let problem = $state('')
+  const wanted = $derived(/^\/effects\/(\d+)$/.exec(address)?.[1])
+
+  function go(path: string) {
+    history.pushState(null, '', path)
+    address = path
+  }
+  $effect(() => {
+    const id = wanted
+    opened = null
+    problem = ''
+    if (!id) return
+    Promise.all([catalog ?? api.catalog().then((data) => new Catalog(data)), api.open(Number(id))]).then(
+      ([c, o]) => {
+        if (id !== wanted) return
+        catalog = c
+        opened = o
+      },
+      (error) => (problem = error instanceof Refused ? error.message : 'The server does not answer. Reload the page in a moment.'),
+    )
+  })
+</script>
+
+<svelte:window onpopstate={() => (address = location.pathname)} />
+{#if !wanted}
+  <Library onopen={(id) => go(`/effects/${id}`)} />
+{:else if opened && catalog}
+  {#key opened.id}
+    <Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />
+  {/key}
+{:else}
+  <div class="grid h-full place-items-center text-quiet">
+    {#if problem}<p role="alert">{problem} <a class="text-paper underline" href="/">To the library</a></p>{:else}<p>Opening…</p>{/if}
+  </div>
+{/if}

@@ -1,0 +1,86 @@
+<!-- The main screen of one effect. -->
+<script lang="ts">
+  import { onDestroy, onMount, untrack } from 'svelte'
+  import Action from '../controls/Action.svelte'
+  import Panel from '../controls/Panel.svelte'
+  import type { Catalog } from '../effect/catalog'
+  import { provideDesk } from '../effect/context'
+  import { OpenEffect } from '../effect/open.svelte'
+  import { Player } from '../effect/player.svelte'
+  import { Selection } from '../effect/selection.svelte'
+  import ExportDialog from '../export/ExportDialog.svelte'
+  import LifeStrip from '../life/LifeStrip.svelte'
+  import ResponseEditor from '../response/ResponseEditor.svelte'
+  import Sheet from '../sheet/Sheet.svelte'
+  import Stage from '../stage/Stage.svelte'
+  import ClipDialog from '../transport/ClipDialog.svelte'
+  import Transport from '../transport/Transport.svelte'
+  import type { Opened } from '../wire/types'
+  import HelpSheet from './HelpSheet.svelte'
+  import TopBar from './TopBar.svelte'
+
+  let { opened, catalog, onlibrary, onopen }: { opened: Opened; catalog: Catalog; onlibrary: () => void; onopen: (id: number) => void } = $props()
+
+  const draft = untrack(() => new OpenEffect(opened))
+  const player = new Player(draft.document)
+  const selection = new Selection(draft, untrack(() => catalog))
+  untrack(() => provideDesk({ draft, player, catalog, selection }))
+  let exporting = $state(false)
+  let helping = $state(false)
+  let clipping = $state(false)
+  const conflict = $derived(draft.saveState === 'conflict')
+
+  draft.onchange = (dragging) => player.change(draft.document, dragging)
+  onMount(() => {
+    // a good first look: the middle of the clip, and the response that shapes size most often
+    const clip = draft.document.clip
+    player.frame = Math.round((clip.first_frame + clip.last_frame) / 2)
+    selection.select(draft.emitter.look.size.responses?.[0]?.uid ?? null)
+    player.change(draft.document, false)
+  })
+  onDestroy(() => player.close())
+
+  function keys(event: KeyboardEvent) {
+    const target = event.target as HTMLElement
+    if (target.closest('input, select, textarea, dialog')) return
+    const plain = !event.ctrlKey && !event.metaKey && !event.altKey
+    const ctrl = event.ctrlKey || event.metaKey
+    if (ctrl && event.key.toLowerCase() === 'z') void (event.shiftKey ? draft.redo() : draft.undo())
+    else if (ctrl && event.key.toLowerCase() === 'y') void draft.redo()
+    else if (plain && event.key === ' ' && !target.closest('button, a, [role=radio]')) player.toggle()
+    else if (plain && event.key === ',') player.go(player.frame - 1)
+    else if (plain && event.key === '.') player.go(player.frame + 1)
+    else if (plain && event.key === 'l') player.loop = !player.loop
+    else if (plain && event.key === 'e') exporting = true
+    else if (plain && event.key === '?') helping = true
+    else return
+    event.preventDefault()
+  }
+</script>
+
+<svelte:window onkeydown={keys} onbeforeunload={(event) => { if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault() }} />
+<svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
+
+<div class="grid h-full min-h-[640px] min-w-[1080px] grid-rows-[44px_minmax(0,1fr)_196px_56px]">
+  <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
+  <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
+    <div class="grid min-h-0 grid-rows-[minmax(0,1fr)_146px] border-r border-line">
+      <Stage />
+      <LifeStrip />
+    </div>
+    <Sheet />
+  </main>
+  <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
+  <Transport onclip={() => (clipping = true)} />
+</div>
+
+<ExportDialog bind:open={exporting} />
+<ClipDialog bind:open={clipping} />
+<HelpSheet bind:open={helping} />
+<Panel open={conflict} title="Changed in another window" size="sm" dismissable={false}>
+  <p>This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.</p>
+  {#snippet footer()}
+    <Action kind="line" onclick={() => draft.takeTheirs()}>Open the newer state</Action>
+    <Action kind="chosen" onclick={async () => onopen(await draft.keepCopy())}>Keep mine as a copy</Action>
+  {/snippet}
+</Panel>

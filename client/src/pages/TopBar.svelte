@@ -1,0 +1,43 @@
+<!-- The effect's name, whether it is saved, undo and redo, export, help. -->
+<script lang="ts">
+  import Action from '../controls/Action.svelte'
+  import { placeInWords } from '../effect/catalog'
+  import { useDesk } from '../effect/context'
+  import Mark from './Mark.svelte'
+
+  let { onexport, onhelp, onlibrary }: { onexport: () => void; onhelp: () => void; onlibrary: () => void } = $props()
+  const { draft, catalog } = useDesk()
+  let renaming = $state(false)
+  let name = $state('')
+  const clock = $derived(draft.savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }))
+  const words = $derived(
+    { saved: `saved ${clock}`, changed: 'changed', saving: 'saving…', unreachable: 'not saved: no answer, trying again', refused: 'not saved: cannot be played', conflict: 'not saved: changed elsewhere' }[draft.saveState],
+  )
+  const worried = $derived(draft.saveState === 'unreachable' || draft.saveState === 'refused' || draft.saveState === 'conflict')
+  const why = $derived(draft.findings.map((f) => `${placeInWords(catalog, draft.document, f.where)}: ${f.message} ${f.remedy}`).join('\n'))
+
+  function rename() {
+    renaming = false
+    const wanted = name.trim().slice(0, 80)
+    if (wanted && wanted !== draft.document.name) draft.edit('Rename the effect', ['name'], wanted)
+  }
+</script>
+
+<header class="flex h-11 items-center gap-3.5 border-b border-line bg-panel px-4">
+  <a href="/" onclick={(e) => { e.preventDefault(); onlibrary() }} class="flex items-center gap-3.5 rounded" title="Back to the library"><Mark /><b class="text-[15px] tracking-[.04em]">Kagero</b><span class="text-quiet">Library</span></a>
+  <span class="text-quiet">/</span>
+  {#if renaming}
+    <!-- svelte-ignore a11y_autofocus -->
+    <input bind:value={name} autofocus maxlength="80" aria-label="Effect name" onblur={rename} onkeydown={(e) => { if (e.key === 'Enter') rename(); if (e.key === 'Escape') renaming = false }} class="h-7 w-64 rounded border-teal bg-ink px-2 py-0 text-[13px] text-paper focus:ring-0" />
+  {:else}
+    <button type="button" class="max-w-80 truncate rounded hover:underline" title="Rename" onclick={() => { name = draft.document.name; renaming = true }}>{draft.document.name}</button>
+  {/if}
+  <span class="ml-2 truncate {worried ? 'text-amber' : 'text-quiet'}" role="status" data-part="save-state" title={why}>{words}{#if why}<span class="ml-2 text-paper">{why.split('\n')[0]}</span>{/if}</span>
+  <div class="ml-auto flex items-center gap-1.5">
+    <Action onclick={() => draft.undo()} disabled={!draft.undoLabel} hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action>
+    <Action onclick={() => draft.redo()} disabled={!draft.redoLabel} hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action>
+    <span class="h-5 w-px bg-line"></span>
+    <Action onclick={onhelp} hint="Keys and gestures (?)">Help</Action>
+    <Action kind="line" onclick={onexport} hint="Take files away (E)">Export</Action>
+  </div>
+</header>

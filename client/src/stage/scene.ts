@@ -1,0 +1,309 @@
+/**
+ * Draws particles as the core's renderer does: soft discs with coverage (1 - q²)², blended in linear light, painted from
+ * back to front; added light covers nothing. Draws only when asked.
+ */
+import * as three from 'three'
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import type { FramePacket } from '../wire/packets'
+import type { Effect, Emitter } from '../wire/types'
+
+const DISC_VERTEX = /* glsl */ `
+  attribute float size; // metres; negative where light is added
+  attribute vec4 light; // linear-light colour, opacity
+  uniform float focal; // pixels a metre at one metre's depth
+  varying vec4 vLight;
+  varying float vCover;
+  void main() {
+    vec4 view = modelViewMatrix * vec4(position, 1.0);
+    gl_Position = projectionMatrix * view;
+    float diameter = abs(size) * focal / max(-view.z, 0.02);
+    float wide = max(diameter, 1.5);
+    gl_PointSize = wide;
+    vLight = vec4(light.rgb, light.a * (diameter / wide) * (diameter / wide));
+    vCover = size < 0.0 ? 0.0 : 1.0;
+  }`
+const DISC_FRAGMENT = /* glsl */ `
+  varying vec4 vLight;
+  varying float vCover;
+  void main() {
+    vec2 q = gl_PointCoord * 2.0 - 1.0;
+    float k = 1.0 - dot(q, q);
+    if (k <= 0.0) discard;
+    float a = vLight.a * k * k;
+    gl_FragColor = vec4(vLight.rgb * a, a * vCover);
+  }`
+const SHOW_VERTEX = /* glsl */ `varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }`
+const SHOW_FRAGMENT = /* glsl */ `
+  uniform sampler2D picture;
+  varying vec2 at;
+  void main() {
+    vec3 x = clamp(texture2D(picture, at).rgb, 0.0, 1.0);
+    gl_FragColor = vec4(mix(12.92 * x, 1.055 * pow(max(x, 1e-6), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, x)), 1.0);
+  }`
+
+export class StageScene {
+  readonly camera = new three.PerspectiveCamera(40, 1, 0.02, 500)
+  readonly controls: OrbitControls
+  /** How many different particle pictures were drawn. */
+  drawn = 0
+
+  private renderer: three.WebGLRenderer
+  private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: false })
+  private scene = new three.Scene()
+  private guides = new three.Group()
+  private points: three.Points
+  private material: three.ShaderMaterial
+  private show: { scene: three.Scene; camera: three.OrthographicCamera }
+  private capacity = 0
+  private packet: FramePacket | null = null
+  private adds: boolean[] = []
+  private visible: boolean[] = []
+  private order = new Uint32Array(0)
+  private depth = new Float32Array(0)
+  private asked = false
+  private fresh = false
+
+  constructor(private canvas: HTMLCanvasElement) {
+    this.renderer = new three.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: false, powerPreference: 'high-performance' })
+    this.renderer.autoClear = false
+    this.controls = new OrbitControls(this.camera, canvas)
+    this.controls.addEventListener('change', () => this.ask())
+    this.material = new three.ShaderMaterial({
+      vertexShader: DISC_VERTEX,
+      fragmentShader: DISC_FRAGMENT,
+      uniforms: { focal: { value: 1 } },
+      depthTest: false,
+      depthWrite: false,
+      transparent: true,
+      blending: three.CustomBlending,
+      blendSrc: three.OneFactor,
+      blendDst: three.OneMinusSrcAlphaFactor,
+    })
+    this.points = new three.Points(new three.BufferGeometry(), this.material)
+    this.points.frustumCulled = false
+    this.points.renderOrder = 1
+    this.scene.add(this.guides, this.points)
+    const quad = new three.Mesh(
+      new three.PlaneGeometry(2, 2),
+      new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
+    )
+    quad.frustumCulled = false
+    const scene = new three.Scene()
+    scene.add(quad)
+    this.show = { scene, camera: new three.OrthographicCamera() }
+  }
+
+  /** Fit the drawing to the element's size. */
+  resize(width: number, height: number): void {
+    const ratio = Math.min(window.devicePixelRatio, 2)
+    this.renderer.setPixelRatio(ratio)
+    this.renderer.setSize(width, height, false)
+    this.target.setSize(Math.round(width * ratio), Math.round(height * ratio))
+    this.camera.aspect = width / height
+    this.camera.updateProjectionMatrix()
+    this.ask()
+  }
+
+  background(colour: readonly number[]): void {
+    this.scene.background = new three.Color().setRGB(colour[0], colour[1], colour[2], three.LinearSRGBColorSpace)
+    const dark = colour[0] + colour[1] + colour[2] < 0.3
+    this.guideColour = dark ? [0.84, 0.78, 0.69] : [0.05, 0.06, 0.07]
+    this.ask()
+  }
+  private guideColour = [0.84, 0.78, 0.69]
+
+  /** Look from the effect's camera. */
+  lookFrom(camera: Effect['camera']): void {
+    this.camera.position.fromArray(camera.position)
+    this.controls.target.fromArray(camera.target)
+    this.camera.fov = ((camera.field_of_view ?? 0.7) * 180) / Math.PI
+    this.camera.updateProjectionMatrix()
+    this.controls.update()
+    this.ask()
+  }
+
+  viewpoint(): { position: [number, number, number]; target: [number, number, number] } {
+    const tidy = (v: three.Vector3) => v.toArray().map((x) => Number(x.toFixed(4))) as [number, number, number]
+    return { position: tidy(this.camera.position), target: tidy(this.controls.target) }
+  }
+
+  /** Show a frame's particles. */
+  particles(packet: FramePacket, emitters: readonly Emitter[]): void {
+    this.packet = packet
+    const byUid = new Map(emitters.map((e) => [e.uid, e]))
+    this.adds = packet.emitters.map((e) => byUid.get(e.uid)?.look.blend === 'add')
+    this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
+    this.upload()
+    this.fresh = true
+    this.ask()
+  }
+
+  private upload(): void {
+    const parts = this.packet!.emitters.filter((_, i) => this.visible[i])
+    const adds = this.adds.filter((_, i) => this.visible[i])
+    const total = parts.reduce((sum, part) => sum + part.count, 0)
+    const geometry = this.points.geometry
+    if (total > this.capacity) {
+      this.capacity = Math.max(1024, Math.ceil(total * 1.5))
+      geometry.setAttribute('position', new three.BufferAttribute(new Float32Array(this.capacity * 3), 3).setUsage(three.DynamicDrawUsage))
+      geometry.setAttribute('size', new three.BufferAttribute(new Float32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
+      geometry.setAttribute('light', new three.Float16BufferAttribute(new Uint16Array(this.capacity * 4), 4).setUsage(three.DynamicDrawUsage))
+      geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
+      this.depth = new Float32Array(this.capacity)
+      this.order = new Uint32Array(this.capacity)
+    }
+    geometry.setDrawRange(0, total)
+    if (!total) return
+    let at = 0
+    const [position, size, light] = ['position', 'size', 'light'].map((name) => geometry.getAttribute(name) as three.BufferAttribute)
+    parts.forEach((part, i) => {
+      ;(position.array as Float32Array).set(part.position, at * 3)
+      ;(light.array as Uint16Array).set(part.light, at * 4)
+      const sizes = size.array as Float32Array
+      if (adds[i]) for (let j = 0; j < part.count; j++) sizes[at + j] = -part.size[j]
+      else sizes.set(part.size, at)
+      at += part.count
+    })
+    for (const attribute of [position, size, light]) {
+      attribute.clearUpdateRanges()
+      attribute.addUpdateRange(0, total * attribute.itemSize)
+      attribute.needsUpdate = true
+    }
+  }
+
+  /** Order the particles from back to front, as the camera stands now. */
+  private sort(): void {
+    const geometry = this.points.geometry
+    const total = geometry.drawRange.count
+    if (!geometry.index || !total || total === Infinity) return
+    const index = geometry.index.array as Uint32Array
+    const mixed = this.adds.some((add, i) => !add && this.visible[i])
+    for (let i = 0; i < total; i++) index[i] = i
+    if (mixed) {
+      const p = geometry.getAttribute('position').array as Float32Array
+      const m = this.camera.matrixWorldInverse.elements
+      const depth = this.depth
+      for (let i = 0; i < total; i++) depth[i] = m[2] * p[i * 3] + m[6] * p[i * 3 + 1] + m[10] * p[i * 3 + 2]
+      index.subarray(0, total).sort((a, b) => depth[a] - depth[b])
+    }
+    geometry.index.clearUpdateRanges()
+    geometry.index.addUpdateRange(0, total)
+    geometry.index.needsUpdate = true
+  }
+
+  /** Draw the ground and where the chosen emitter gives birth. */
+  guide(emitter: Emitter | null): void {
+    for (const child of this.guides.children) (child as three.LineSegments).geometry.dispose()
+    this.guides.clear()
+    this.lines(groundLines(), 0.03, null)
+    if (emitter) {
+      this.lines(placeLines(emitter), 0.75, [0.05, 0.05])
+      this.lines(arrowLines(emitter), 0.75, null)
+    }
+    this.ask()
+  }
+
+  private lines(points: number[], strength: number, dash: [number, number] | null): void {
+    if (!points.length) return
+    const geometry = new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3))
+    const [r, g, b] = this.guideColour
+    const colour = new three.Color().setRGB(r, g, b, three.LinearSRGBColorSpace)
+    const look = { color: colour, transparent: true, opacity: strength, depthTest: false }
+    const material = dash ? new three.LineDashedMaterial({ ...look, dashSize: dash[0], gapSize: dash[1] }) : new three.LineBasicMaterial(look)
+    const lines = new three.LineSegments(geometry, material)
+    if (dash) lines.computeLineDistances()
+    this.guides.add(lines)
+  }
+
+  ask(): void {
+    if (this.asked) return
+    this.asked = true
+    requestAnimationFrame(() => {
+      this.asked = false
+      this.draw()
+    })
+  }
+
+  private draw(): void {
+    this.camera.updateMatrixWorld()
+    this.sort()
+    const height = this.target.height
+    this.material.uniforms.focal.value = height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
+    this.renderer.setRenderTarget(this.target)
+    this.renderer.clear()
+    this.renderer.render(this.scene, this.camera)
+    this.renderer.setRenderTarget(null)
+    this.renderer.render(this.show.scene, this.show.camera)
+    if (this.fresh) {
+      this.fresh = false
+      this.drawn++
+    }
+  }
+
+  /** Return the mean sRGB colour (0..255) of a rectangle of the stage in shares of its size; drawn anew for it. */
+  mean(x: number, y: number, w: number, h: number): [number, number, number] {
+    this.draw()
+    const gl = this.renderer.getContext()
+    const [W, H] = [gl.drawingBufferWidth, gl.drawingBufferHeight]
+    const [px, py, pw, ph] = [Math.floor(x * W), Math.floor((1 - y - h) * H), Math.max(1, Math.floor(w * W)), Math.max(1, Math.floor(h * H))]
+    const data = new Uint8Array(pw * ph * 4)
+    gl.readPixels(px, py, pw, ph, gl.RGBA, gl.UNSIGNED_BYTE, data)
+    const sum = [0, 0, 0]
+    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c]
+    return sum.map((s) => s / (pw * ph)) as [number, number, number]
+  }
+
+  dispose(): void {
+    this.controls.dispose()
+    this.points.geometry.dispose()
+    this.target.dispose()
+    this.renderer.dispose()
+  }
+}
+
+function groundLines(): number[] {
+  const points: number[] = []
+  for (let i = -4; i <= 4; i++) {
+    const reach = 4
+    points.push(-reach, 0, i, reach, 0, i)
+  }
+  return points
+}
+
+function circle(cx: number, cy: number, cz: number, r: number, axis: 'x' | 'y' | 'z'): number[] {
+  const points: number[] = []
+  const at = (t: number) => {
+    const [c, s] = [r * Math.cos(t), r * Math.sin(t)]
+    return axis === 'y' ? [cx + c, cy, cz + s] : axis === 'x' ? [cx, cy + c, cz + s] : [cx + c, cy + s, cz]
+  }
+  for (let i = 0; i < 64; i++) points.push(...at((i / 64) * 2 * Math.PI), ...at(((i + 1) / 64) * 2 * Math.PI))
+  return points
+}
+
+function placeLines(emitter: Emitter): number[] {
+  const place = emitter.births.place
+  const [x, y, z] = place.centre.base
+  if (place.kind === 'disc') return circle(x, y, z, place.radius.base, 'y')
+  if (place.kind === 'sphere') return [...circle(x, y, z, place.radius.base, 'x'), ...circle(x, y, z, place.radius.base, 'y'), ...circle(x, y, z, place.radius.base, 'z')]
+  if (place.kind === 'box') {
+    const [w, h, d] = place.size.base.map((s) => s / 2)
+    const corner = (i: number) => [x + (i & 1 ? w : -w), y + (i & 2 ? h : -h), z + (i & 4 ? d : -d)]
+    const points: number[] = []
+    for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
+    return points
+  }
+  const r = 0.06
+  return [x - r, y, z, x + r, y, z, x, y - r, z, x, y + r, z, x, y, z - r, x, y, z + r]
+}
+
+function arrowLines(emitter: Emitter): number[] {
+  const start = new three.Vector3().fromArray(emitter.births.place.centre.base)
+  const way = new three.Vector3().fromArray(emitter.births.launch.direction.base)
+  if (way.lengthSq() < 1e-12) way.set(0, 1, 0)
+  way.normalize()
+  const side = Math.abs(way.y) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 1, 0)
+  const across = new three.Vector3().crossVectors(way, side).cross(way).normalize()
+  const tip = start.clone().addScaledVector(way, 0.32)
+  const neck = start.clone().addScaledVector(way, 0.25)
+  return [start, tip, tip, neck.clone().addScaledVector(across, 0.035), tip, neck.clone().addScaledVector(across, -0.035)].flatMap((v) => v.toArray())
+}

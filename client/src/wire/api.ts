@@ -1,0 +1,69 @@
+/** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
+import createClient from 'openapi-fetch'
+import type { paths } from './api.generated'
+import type { Card, CardFacts, Catalog, Effect, ExportState, ExportWish, Finding, Opened } from './types'
+
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly findings: Finding[],
+    readonly revision: number | null = null,
+  ) {
+    super(findings.map((f) => [f.where && `${f.where}:`, f.message, f.remedy].filter(Boolean).join(' ')).join('\n'))
+  }
+}
+
+/** The server could not be reached; nothing is known to be lost. */
+export class Unreachable extends Error {}
+
+const client = createClient<paths>({ baseUrl: '/' })
+
+async function answer<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
+  let result
+  try {
+    result = await call
+  } catch (problem) {
+    throw new Unreachable(String(problem))
+  }
+  if (result.response.ok) return result.data as T
+  throw refusal(result.response.status, result.error)
+}
+
+export function refusal(status: number, body: unknown): Refused {
+  const problem = body as { findings?: Finding[]; revision?: number } | undefined
+  const fallback = { code: 'server', where: '', message: `The server answered ${status}.`, remedy: 'Try again; if it stays so, look at its log.' }
+  return new Refused(status, problem?.findings ?? [fallback], problem?.revision ?? null)
+}
+
+const at = (id: number) => ({ params: { path: { effect_id: id } } })
+const job = (id: number) => ({ params: { path: { job_id: id } } })
+type Plain = { [key: string]: unknown }
+
+export const api = {
+  catalog: (): Promise<Catalog> => answer(client.GET('/api/catalog')),
+  effects: (): Promise<Card[]> => answer(client.GET('/api/effects')),
+  card: (id: number): Promise<CardFacts> => answer(client.GET('/api/effects/{effect_id}/card', at(id))),
+  open: (id: number): Promise<Opened> => answer(client.GET('/api/effects/{effect_id}', at(id))),
+  create: (document: Effect, label: string): Promise<Opened> => answer(client.POST('/api/effects', { body: { document: document as unknown as Plain, label } })),
+  remove: (id: number): Promise<unknown> => answer(client.DELETE('/api/effects/{effect_id}', at(id))),
+  save: (id: number, revision: number, document: Effect, label: string): Promise<Opened> =>
+    answer(client.PUT('/api/effects/{effect_id}/draft', { ...at(id), body: { revision, document: document as unknown as Plain, label } })),
+  undo: (id: number, revision: number): Promise<Opened> => answer(client.POST('/api/effects/{effect_id}/undo', { ...at(id), body: { revision } })),
+  redo: (id: number, revision: number): Promise<Opened> => answer(client.POST('/api/effects/{effect_id}/redo', { ...at(id), body: { revision } })),
+  startExport: (id: number, wish: ExportWish): Promise<ExportState> => answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
+  exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
+  cancelExport: (id: number): Promise<ExportState> => answer(client.POST('/api/exports/{job_id}/cancel', job(id))),
+
+  /** Make an effect of a file, sent as it is. */
+  async importFile(file: Blob): Promise<Opened> {
+    let response
+    try {
+      response = await fetch('/api/effects/import', { method: 'POST', body: file })
+    } catch (problem) {
+      throw new Unreachable(String(problem))
+    }
+    const body = await response.json().catch(() => undefined)
+    if (!response.ok) throw refusal(response.status, body)
+    return body as Opened
+  },
+}
