@@ -97,6 +97,7 @@ export class OpenEffect {
   private async step(call: typeof api.undo): Promise<void> {
     await this.flush()
     if (this.saveState !== 'saved' && this.saveState !== 'refused') return
+    this.saveState = 'saving'
     try {
       this.take(await call(this.id, this.revision))
       this.onchange(false)

@@ -26,7 +26,7 @@
   const count = $derived(placed?.row.responses?.length ?? 0)
   const ORDER = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth']
   const COUNT = ['', 'the only one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight']
-  const where = $derived(!found ? '' : count === 1 ? 'the only one in this row' : `${ORDER[found.index] ?? `number ${found.index + 1}`} of ${COUNT[count] ?? count} in this row`)
+  const where = $derived(!found ? '' : count === 1 ? 'alone in this row' : `${ORDER[found.index] ?? `number ${found.index + 1}`} of ${COUNT[count] ?? count} in this row`)
 
   const uid = $derived(draft.emitter.uid)
   const atFrame = $derived(response ? player.measure(uid)?.responses[response.uid] : undefined)
@@ -70,18 +70,16 @@
   }
 </script>
 
-<section class="grid h-full min-h-0 grid-cols-[204px_minmax(0,1fr)_326px] bg-raised" aria-label="Response" data-part="response">
+<section class="grid h-full min-h-0 grid-cols-[220px_minmax(0,1fr)_326px] bg-raised" aria-label="Response" data-part="response">
   {#if response && spec && source && placed && found}
-    <div class="flex min-h-0 flex-col gap-[7px] px-4 py-2.5">
-      <div class="flex items-start justify-between gap-1">
-        <div class="min-w-0">
-          <h2 class="truncate text-[14px] leading-[18px] font-bold" title={title}>{title}</h2>
-          <div class="truncate text-xs text-quiet">{where}</div>
-        </div>
+    <div class="flex min-h-0 flex-col gap-[5px] px-4 py-2">
+      <div>
+        <h2 class="text-[14px] leading-[17px] font-bold">{title}</h2>
+        <div class="flex items-center justify-between text-xs text-quiet">{where}
         <span class="flex">
-          <button type="button" class="rounded p-1 hover:text-paper {response.muted ? 'text-amber' : 'text-quiet'}" aria-pressed={response.muted} aria-label="Mute {title}" title={response.muted ? 'Muted: click to let it work again (M)' : 'Mute (M)'} onclick={() => toggleMute(draft, catalog, placed, found.index)}><EyeOff size={15} /></button>
-          <button type="button" class="rounded p-1 text-quiet hover:text-paper" aria-label="Remove {title}" title="Remove (Delete)" onclick={() => removeResponse(draft, catalog, placed, found.index)}><Trash size={15} /></button>
-        </span>
+          <button type="button" class="rounded p-0.5 hover:text-paper {response.muted ? 'text-amber' : 'text-quiet'}" aria-pressed={response.muted} aria-label="Mute {title}" title={response.muted ? 'Muted: click to let it work again (M)' : 'Mute (M)'} onclick={() => toggleMute(draft, catalog, placed, found.index)}><EyeOff size={15} /></button>
+          <button type="button" class="rounded p-0.5 text-quiet hover:text-paper" aria-label="Remove {title}" title="Remove (Delete)" onclick={() => removeResponse(draft, catalog, placed, found.index)}><Trash size={15} /></button>
+        </span></div>
       </div>
       <div class="flex items-center justify-between"><span class="text-quiet">Source</span><Choice label="Source" options={sources} value={sourceValue} onpick={pickSource} class="max-w-[112px]" /></div>
       <div class="flex items-center justify-between">

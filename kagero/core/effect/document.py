@@ -118,7 +118,7 @@ def write_effect(effect: Effect) -> str:
 def json_schema() -> dict[str, Any]:
     """Return the JSON Schema (draft 2020-12) of an effect file."""
     schema = Effect.model_json_schema(mode="validation")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Kagero effect", **schema}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema, "title": "Kagero effect"}
 
 
 def _refuse_constant(name: str) -> float:

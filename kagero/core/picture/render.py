@@ -13,7 +13,7 @@ from ..errors import BudgetError
 from ..kernels.colour import linear_to_srgb
 from ..kernels.splat import splat_discs
 
-MAX_PIXELS = 3840 * 2160
+MAX_PIXELS, MAX_SIDE = 3840 * 2160, 8192
 NEAR = 0.02  # metres; nothing closer is drawn
 
 
@@ -43,17 +43,22 @@ class Viewpoint:
         return x, y, depth, focal
 
 
+def check_size(width: int, height: int) -> None:
+    """Raise BudgetError for pictures that cannot be rendered."""
+    if not (1 <= width <= MAX_SIDE and 1 <= height <= MAX_SIDE and width * height <= MAX_PIXELS):
+        raise BudgetError(
+            f"A picture of {width} x {height} pixels cannot be rendered.", where="size",
+            remedy=f"Choose 1 to {MAX_SIDE:,} pixels a side, and at most {MAX_PIXELS:,} in all.",
+        )  # fmt: skip
+
+
 def render(shown: list, viewpoint: Viewpoint, width: int, height: int) -> np.ndarray:
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     shown: `simulation.Shown` of each emitter to draw. Particles of all are painted from back to front. Raises
-    BudgetError over MAX_PIXELS.
+    BudgetError by `check_size`.
     """
-    if width < 1 or height < 1 or width * height > MAX_PIXELS:
-        raise BudgetError(
-            f"A picture of {width} x {height} pixels cannot be rendered.", where="size",
-            remedy=f"Choose at least 1 x 1 and at most {MAX_PIXELS:,} pixels.",
-        )  # fmt: skip
+    check_size(width, height)
     picture = np.zeros((height, width, 4), np.float32)
     shown = [part for part in shown if len(part)]
     if not shown:

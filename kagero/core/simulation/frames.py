@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import threading
+import zipfile
 from collections import OrderedDict
 from dataclasses import dataclass, field
 
@@ -106,7 +107,7 @@ class Frame:
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
                 population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), kept)
                 return cls(int(a["number"]), population)
-        except (KeyError, ValueError, OSError, EOFError) as problem:
+        except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem
 
 

@@ -94,7 +94,7 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
             counts, below, above = counts[::-1], above, below
     else:
         counts = np.zeros(SOURCE_BINS, int)
-    return {"low": _plain(source.min()), "high": _plain(source.max()), "below": below, "above": above, "bins": counts.tolist()}
+    return {"low": _exact(source.min()), "high": _exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
 
 
 def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
@@ -121,6 +121,11 @@ def _course(values: np.ndarray, bins: np.ndarray) -> dict[str, list[float]]:
         name: [_plain(x) for x in np.interp(at, seen, column)]
         for name, column in (("low", low[seen]), ("mean", mean), ("high", high[seen]))
     }
+
+
+def _exact(value: np.float32) -> float:
+    """Return the shortest number that reads back as the same float32, so that a range matched to it leaves nobody out."""
+    return float(str(np.clip(np.nan_to_num(value), np.float32(-1e30), np.float32(1e30))))
 
 
 def _plain(value: Any) -> float:

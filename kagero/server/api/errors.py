@@ -11,7 +11,7 @@ from ninja.errors import HttpError, ValidationError
 
 from kagero.core.errors import BudgetError, EffectError, Finding, KageroError, RequestError
 
-from ..jobs.exports import TooLarge, Unfinished
+from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
 
 STATUS: list[tuple[type[KageroError], int]] = [
@@ -21,7 +21,6 @@ STATUS: list[tuple[type[KageroError], int]] = [
     (EffectError, 422),
     (BudgetError, 422),
     (RequestError, 422),
-    (TooLarge, 422),
 ]
 
 

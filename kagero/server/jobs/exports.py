@@ -12,8 +12,8 @@ from django.conf import settings
 from django.db import close_old_connections
 
 from kagero.core.effect import read_effect
-from kagero.core.errors import Cancelled, KageroError
-from kagero.core.picture import MAX_PIXELS
+from kagero.core.errors import Cancelled, KageroError, RequestError
+from kagero.core.picture import check_size
 from kagero.core.workflows import FORMATS, Playing, bake, span
 
 from ..library.drafts import Missing
@@ -29,17 +29,13 @@ class Unfinished(KageroError):
     code = "unfinished"
 
 
-class TooLarge(KageroError):
-    code = "range"
-
-
 def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict) -> Export:
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
+    if kind not in FORMATS:
+        raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(FORMATS) + ".")
     parsed = read_effect(document)
     span(Playing(parsed), first, last)
-    if min(size) < 16 or size[0] * size[1] > MAX_PIXELS:
-        raise TooLarge(f"Pictures of {size[0]} x {size[1]} pixels cannot be made.", where="size",
-                       remedy=f"Choose at least 16 x 16 and at most {MAX_PIXELS:,} pixels.")  # fmt: skip
+    check_size(*size)
     job = Export.objects.create(effect=effect, document=parsed.model_dump(mode="json"), kind=kind, first=first, last=last,
                                 width=size[0], height=size[1], total=last - first + 1)  # fmt: skip
     _stops[job.pk] = threading.Event()

@@ -60,5 +60,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"django.request": {"level": "ERROR"}},  # refusals are answers, not faults of the server
 }
 TEST_RUNNER = "tests.runner.Runner"

@@ -1,0 +1,89 @@
+"""A real server and a real browser: Debian's Chromium, driven by Playwright."""
+
+from __future__ import annotations
+
+import os
+import unittest
+from io import StringIO
+from pathlib import Path
+from typing import Any
+
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's own loop runs in the test's thread
+
+from django.conf import settings
+from django.core.management import call_command
+from django.test import LiveServerTestCase
+from playwright.sync_api import Page, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+class BrowserCase(LiveServerTestCase):
+    """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        if not Path(CHROMIUM).exists() or not (settings.CLIENT_DIR / "index.html").exists():
+            raise unittest.SkipTest("run `make setup`: Chromium or the built client is missing")
+        super().setUpClass()
+        cls.play = sync_playwright().start()
+        cls.browser = cls.play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        cls.addClassCleanup(cls.play.stop)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        call_command("load_demo", stdout=StringIO())
+        # the page's own policy forbids the evaluation of text, by which waits are expressed
+        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
+        self.addCleanup(self.context.close)
+        self.expected: list[str] = []
+        self.problems: list[str] = []
+        self.page = self.new_page()
+
+    def tearDown(self) -> None:
+        unexpected = [p for p in self.problems if not any(e in p for e in self.expected)]
+        self.assertEqual(unexpected, [])
+
+    def new_page(self) -> Page:
+        page = self.context.new_page()
+        page.on("pageerror", lambda error: self.problems.append(str(error)))
+        page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
+        page.on("request", lambda r: self.assertTrue(r.url.startswith((self.live_server_url, "data:", "blob:")), r.url))
+        return page
+
+    def open(self, name: str = "Lantern embers", page: Page | None = None) -> Page:
+        page = page or self.page
+        page.goto(self.live_server_url)
+        page.get_by_label(f"Open {name}").click()
+        self.settle(page)
+        return page
+
+    def settle(self, page: Page | None = None) -> None:
+        """Wait until edits are saved, the whole clip is there, and the stage has drawn it."""
+        page = page or self.page
+        page.wait_for_timeout(40)
+        page.wait_for_function(
+            "() => window.kageroStage?.complete && !/saving|changed/.test(document.querySelector('[data-part=save-state]').textContent)",
+            timeout=60_000,
+        )
+        page.wait_for_timeout(60)
+
+    def saved(self, page: Page | None = None) -> None:
+        (page or self.page).locator("[data-part=save-state]", has_text="saved").filter(has_not_text="not saved").wait_for(timeout=15_000)
+
+    def probe(self, name: str) -> Any:
+        return self.page.evaluate(f"window.kageroStage.{name}")
+
+    def mean(self, x: float = 0.25, y: float = 0.1, w: float = 0.5, h: float = 0.85) -> list[float]:
+        return self.page.evaluate(f"window.kageroStage.mean({x}, {y}, {w}, {h})")
+
+    def drag(self, locator: Any, dx: float, dy: float, steps: int = 8) -> None:
+        box = locator.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for i in range(1, steps + 1):
+            self.page.mouse.move(x + dx * i / steps, y + dy * i / steps)
+            self.page.wait_for_timeout(30)
+        self.page.mouse.up()

@@ -1,0 +1,242 @@
+"""What an artist does, in a real browser."""
+
+from __future__ import annotations
+
+import json
+import re
+import time
+from pathlib import Path
+
+from kagero.core.effect import read_effect
+from kagero.server.library.models import Effect
+from tests.browser.stage import BrowserCase
+from tests.making import with_
+
+OVERLAPS = """() => {
+  const problems = []
+  const page = document.documentElement
+  if (page.scrollWidth > innerWidth || page.scrollHeight > innerHeight) problems.push(`page scrolls: ${page.scrollWidth} x ${page.scrollHeight}`)
+  const seen = (e) => { const s = getComputedStyle(e); const r = e.getBoundingClientRect(); return r.width && r.height && s.visibility !== 'hidden' && s.opacity !== '0' }
+  const parts = [...document.querySelectorAll('[data-part=stage],[data-part=sheet],[data-part=life],[data-part=response],[data-part=transport]')]
+  const controls = [...document.querySelectorAll('button, select, input, a, [role=slider]')].filter(seen)
+  const inScroller = (e) => e.closest('.overflow-y-auto')
+  for (const e of [...parts, ...controls]) {
+    const r = e.getBoundingClientRect()
+    if (inScroller(e)) continue
+    if (r.left < -0.5 || r.top < -0.5 || r.right > innerWidth + 0.5 || r.bottom > innerHeight + 0.5) problems.push(`outside: ${e.outerHTML.slice(0, 120)}`)
+    const part = e.closest('[data-part]')
+    if (part && part !== e) {
+      const p = part.getBoundingClientRect()
+      if (r.left < p.left - 1 || r.right > p.right + 1 || r.top < p.top - 1 || r.bottom > p.bottom + 1) problems.push(`out of ${part.dataset.part}: ${e.outerHTML.slice(0, 120)}`)
+    }
+  }
+  for (let i = 0; i < controls.length; i++) for (let j = i + 1; j < controls.length; j++) {
+    const [a, b] = [controls[i], controls[j]]
+    if (a.contains(b) || b.contains(a) || a.dataset.key !== undefined || b.dataset.key !== undefined || a.type === 'color' || b.type === 'color') continue
+    const [p, q] = [a.getBoundingClientRect(), b.getBoundingClientRect()]
+    const [w, h] = [Math.min(p.right, q.right) - Math.max(p.left, q.left), Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top)]
+    if (w > 1 && h > 1) problems.push(`overlap: ${a.outerHTML.slice(0, 90)} / ${b.outerHTML.slice(0, 90)}`)
+  }
+  for (const e of document.querySelectorAll('h2, dt, label, span, button, p')) {
+    if (!seen(e) || e.children.length || !e.textContent.trim() || e.closest('select') || getComputedStyle(e).position === 'absolute') continue
+    const clips = e.scrollWidth > e.clientWidth + 1 && getComputedStyle(e).overflowX !== 'visible'
+    if (clips) problems.push(`clipped: ${e.textContent.trim().slice(0, 60)}`)
+  }
+  return problems
+}"""
+
+
+class Journey(BrowserCase):
+    def test_open_play_shape_undo_export_reload(self):
+        page = self.open()
+        before_play = self.probe("frame")
+        page.get_by_label("Play", exact=True).click()
+        page.wait_for_function(f"() => window.kageroStage.frame > {before_play + 5}")
+        page.get_by_label("Pause").click()
+        page.get_by_role("button", name=re.compile("^Frame: ")).press("Enter")
+        page.get_by_role("textbox", name="Frame").fill("60")
+        page.keyboard.press("Enter")
+        self.settle()
+        first = self.mean()
+        self.assertGreater(max(first), 12)  # embers are on the stage, over a ground of about 20, 24, 15
+
+        key = page.locator("[data-key='1']")
+        self.drag(key, 60, 80)
+        self.settle()
+        changed = self.mean()
+        self.assertGreater(max(abs(a - b) for a, b in zip(first, changed, strict=True)), 1)
+        self.saved()
+
+        page.get_by_role("button", name="Undo").click()
+        self.settle()
+        for a, b in zip(first, self.mean(), strict=True):
+            self.assertAlmostEqual(a, b, delta=0.05)
+        page.get_by_role("button", name="Redo").click()
+        self.settle()
+        for a, b in zip(changed, self.mean(), strict=True):
+            self.assertAlmostEqual(a, b, delta=0.05)
+        self.saved()
+
+        page.get_by_role("button", name="Export").click()
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Save the effect").click()
+        exported = json.loads(Path(download.value.path()).read_text())
+        read_effect(exported)
+        page.get_by_label("NPZ").check()
+        with page.expect_download() as download:
+            page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+        self.assertEqual(Path(download.value.path()).read_bytes()[:2], b"PK")
+        page.get_by_role("button", name="Close").last.click()
+
+        page.reload()
+        self.settle()
+        stored = Effect.objects.get(name="Lantern embers").document
+        self.assertEqual(stored, exported)
+        self.assertNotEqual(stored["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)
+        page.get_by_role("button", name="Undo").click()  # undo is kept with the effect
+        self.saved()
+        self.settle()
+        self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)
+
+        with page.expect_file_chooser() as chooser:  # and what was exported opens again
+            page.goto(self.live_server_url)
+            page.get_by_role("button", name="Import an effect").click()
+        chooser.value.set_files({"name": "embers.json", "mimeType": "application/json", "buffer": json.dumps(exported).encode()})
+        self.settle()
+        imported = Effect.objects.get(name="Lantern embers 2").document
+        self.assertEqual(imported, {**exported, "name": "Lantern embers 2"})
+
+    def test_vary_a_new_force_driven_by_speed_and_a_range_matched_to_data(self):
+        page = self.open("Petal rain")
+        page.get_by_label("Drive Launch speed").click()
+        page.get_by_role("menuitem", name="Vary per particle").click()
+        self.settle()
+        out = page.locator("[data-out='births.launch.speed']")
+        self.assertRegex(out.inner_text(), r"0\.19 – 0\.31")
+        page.get_by_label("Add a row to motion").click()
+        page.get_by_role("menuitem", name="Drag").click()
+        page.get_by_label("Drive Drag").click()
+        page.get_by_role("menuitem", name="From speed").click()
+        self.settle()
+        page.get_by_label("Drive Opacity").click()
+        page.get_by_role("menuitem", name="From height").click()
+        self.settle()
+        self.assertNotIn("Outside: 0 %", page.locator("[data-part=response]").inner_text())
+        page.get_by_role("button", name="Match data").click()
+        self.settle()
+        self.assertIn("Outside: 0 %", page.locator("[data-part=response]").inner_text())
+        self.saved()
+        made = Effect.objects.get(name="Petal rain").document["emitters"][0]
+        self.assertEqual(made["births"]["launch"]["speed"]["responses"][0]["output"], [0.75, 1.25])
+        self.assertEqual(made["forces"][-1]["rate"]["responses"][0]["source"], {"kind": "speed"})
+
+    def test_keys_by_keyboard_shapes_presets_and_flips(self):
+        page = self.open()
+        key = page.locator("[data-key='1']")
+        key.focus()
+        for press in ("ArrowRight", "ArrowDown", "3", "Enter"):
+            page.keyboard.press(press)
+        self.assertEqual(page.locator("[data-key]").count(), 5)
+        page.locator("[data-key='2']").focus()
+        page.keyboard.press("Delete")
+        self.assertEqual(page.locator("[data-key]").count(), 4)
+        self.saved()
+        keys = lambda: Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"]
+        self.assertEqual(keys()[1], {"x": 0.16, "y": 0.98, "shape": "hold"})
+        page.get_by_label("Preset last light").click()
+        self.saved()
+        page.get_by_label("Flip left and right").click()
+        self.saved()
+        self.assertEqual([(k["x"], k["y"]) for k in keys()], [(0, 0), (0.35, 1), (1, 1)])
+
+    def test_dragging_follows_the_hand_and_ends_at_the_last_value(self):
+        page = self.open()
+        field = page.get_by_role("button", name="Buoyancy: ")
+        before = self.probe("pictures")
+        started = time.monotonic()
+        self.drag(field, 120, 0, steps=30)
+        seconds = time.monotonic() - started
+        self.settle()
+        self.assertGreater((self.probe("pictures") - before) / seconds, 5)  # that it follows at all; how fast is the bench's matter
+        self.saved()
+        shown = float(field.inner_text().split()[0])
+        self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["forces"][0]["strength"]["base"], shown)
+        self.assertAlmostEqual(shown, 0.82 + 120 / 200 * 4, delta=0.05)
+
+    def test_typed_arithmetic_and_a_refused_value(self):
+        page = self.open()
+        field = page.get_by_role("button", name="Lifespan: ")
+        field.click()
+        box = page.get_by_role("textbox", name="Lifespan")
+        box.fill("50f + 1/2")
+        box.press("Enter")
+        self.saved()
+        read = lambda: Effect.objects.get(name="Lantern embers").document["emitters"][0]["births"]["lifespan"]["base"]
+        self.assertEqual(read(), 2.5)
+        field.click()
+        box.fill("-3")
+        box.press("Enter")
+        self.assertIn("From 0.001 s", page.get_by_role("alert").inner_text())
+        self.assertEqual(box.input_value(), "-3")  # what was typed stays
+        box.press("Escape")
+        self.assertEqual(read(), 2.5)
+
+    def test_two_windows_never_overwrite_each_other(self):
+        self.expected = ["409"]
+        page = self.open()
+        other = self.new_page()
+        other.goto(page.url)
+        self.settle(other)
+        page.get_by_role("button", name="Buoyancy: ").press("ArrowUp")
+        self.saved()
+        first = Effect.objects.get(name="Lantern embers").document
+        other.get_by_role("button", name="Drag: ").press("ArrowUp")
+        other.get_by_role("dialog").get_by_text("Changed in another window").wait_for()
+        self.assertEqual(Effect.objects.get(name="Lantern embers").document, first)
+        other.get_by_role("button", name="Keep mine as a copy").click()
+        other.get_by_role("button", name="Lantern embers (copy)").wait_for()
+        self.assertEqual(Effect.objects.get(name="Lantern embers").document, first)
+        self.assertNotEqual(Effect.objects.get(name="Lantern embers (copy)").document["emitters"], first["emitters"])
+
+    def test_a_bad_file_is_explained_and_the_library_stays(self):
+        self.expected = ["422", "413"]
+        page = self.page
+        page.goto(self.live_server_url)
+        good = Effect.objects.get(name="Petal rain").document
+        bad = with_(good, emitters__0__births__rate__base=1e9)
+        for content, words in ((b"{", "line 1"), (json.dumps(bad).encode(), "births.rate.base"), (b"x" * 30_000_000, "8 MiB")):
+            page.get_by_label("Effect file").set_input_files({"name": "bad.json", "mimeType": "application/json", "buffer": content})
+            alert = page.get_by_role("alert").filter(has_text=words)
+            alert.wait_for()
+            self.assertIn("bad.json was not imported", alert.inner_text())
+        self.assertEqual(Effect.objects.count(), 2)
+
+    def test_an_export_can_be_cancelled(self):
+        page = self.open()
+        page.get_by_role("button", name="Export").click()
+        page.get_by_label("PNG sequence").check()
+        width = page.get_by_role("button", name="Picture width")
+        width.click()
+        page.get_by_role("textbox", name="Picture width").fill("3840")
+        page.keyboard.press("Enter")
+        page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+        page.get_by_role("button", name="Cancel export").click()
+        page.get_by_text("Cancelled; nothing was kept.").wait_for(timeout=20_000)
+
+
+class Layout(BrowserCase):
+    def test_nothing_overflows_overlaps_or_is_clipped_at_1280_by_800(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_text("alive at most").first.wait_for()
+        self.assertEqual(page.evaluate(OVERLAPS), [])
+        for name in ("Lantern embers", "Petal rain"):
+            self.open(name)
+            chips = page.locator("[data-response]")
+            for i in range(chips.count()):
+                chips.nth(i).click()
+                page.wait_for_timeout(30)
+                self.assertEqual(page.evaluate(OVERLAPS), [], chips.nth(i).get_attribute("aria-label"))
+        for number in ("seconds",):
+            page.get_by_role("radio", name=number).click()
+            self.assertEqual(page.evaluate(OVERLAPS), [])

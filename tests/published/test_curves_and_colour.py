@@ -1,0 +1,127 @@
+"""Curves, sRGB and blending against reference libraries and published definitions."""
+
+from __future__ import annotations
+
+import unittest
+
+import colour
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import PchipInterpolator
+
+from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
+from kagero.core.kernels.curves import HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
+from kagero.core.kernels.splat import splat_discs
+from kagero.core.picture import to_png
+
+T = np.linspace(0, 1, 501).astype(np.float32)
+
+
+@st.composite
+def keys(draw, least=2, most=12):
+    x = sorted(draw(st.lists(st.integers(0, 1000), min_size=least, max_size=most, unique=True)))
+    y = draw(st.lists(st.floats(0, 1), min_size=len(x), max_size=len(x)))
+    return [v / 1000 for v in x], y
+
+
+def curve(x, y, shape) -> np.ndarray:
+    out = np.empty(len(T), np.float32)
+    curve_into(curve_table(list(x), list(y), [shape] * len(x)), T, out)
+    return out
+
+
+class Curves(unittest.TestCase):
+    @given(keys())
+    def test_smooth_is_pchip(self, made):
+        """Fritsch and Butland 1984, as in scipy.interpolate.PchipInterpolator; outside the keys held."""
+        x, y = made
+        expected = PchipInterpolator(x, y)(np.clip(T.astype(float), x[0], x[-1]))
+        np.testing.assert_allclose(curve(x, y, SMOOTH), expected, atol=2e-4)
+
+    @given(keys())
+    def test_linear_is_interp(self, made):
+        np.testing.assert_allclose(curve(*made, LINEAR), np.interp(T, *made), atol=2e-4)
+
+    @given(keys())
+    def test_hold_keeps_the_last_key(self, made):
+        x, y = made
+        at = np.maximum(np.searchsorted(np.asarray(x, np.float32), T, side="right") - 1, 0)
+        np.testing.assert_array_equal(curve(x, y, HOLD), np.asarray(y, np.float32)[at])
+
+    @given(keys())
+    def test_smooth_never_overshoots_its_keys(self, made):
+        x, y = made
+        values = curve(x, y, SMOOTH)
+        self.assertGreaterEqual(values.min(), min(y) - 1e-4)
+        self.assertLessEqual(values.max(), max(y) + 1e-4)
+
+    def test_gradients_mix_in_linear_light(self):
+        table = gradient_table([0.0, 0.5, 1.0], [(0, 0, 0), (4, 2, 1), (1, 1, 1)])
+        out = [np.empty(3, np.float32) for _ in range(3)]
+        gradient_into(table, np.array([0.25, 0.5, 0.75], np.float32), *out)
+        np.testing.assert_allclose(np.stack(out, 1), [[2, 1, 0.5], [4, 2, 1], [2.5, 1.5, 1]], rtol=1e-6)
+
+
+class Srgb(unittest.TestCase):
+    """IEC 61966-2-1, against colour-science."""
+
+    def test_encode_and_decode(self):
+        x = np.linspace(0, 1, 4001)
+        np.testing.assert_allclose(linear_to_srgb(x), colour.models.eotf_inverse_sRGB(x), atol=2e-7)
+        np.testing.assert_allclose(srgb_to_linear(x), colour.models.eotf_sRGB(x), atol=2e-7)
+
+    @given(st.floats(0, 1))
+    def test_there_and_back(self, x):
+        self.assertAlmostEqual(float(srgb_to_linear(linear_to_srgb(np.array(x)))), x, places=6)
+
+
+def paint(*discs, size=9) -> np.ndarray:
+    """Paint discs (colour, opacity, add) on one spot, the first at the back; return the middle pixel."""
+    n = len(discs)
+    picture = np.zeros((size, size, 4), np.float32)
+    middle = np.full(n, size / 2, np.float32)
+    splat_discs(picture, middle, middle, np.full(n, 1000.0, np.float32), np.array([d[0] for d in discs], np.float32),
+                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs]))  # fmt: skip
+    return picture[size // 2, size // 2]
+
+
+colours = st.tuples(*[st.floats(0, 2)] * 3)
+shares = st.floats(0, 1)
+
+
+class Blending(unittest.TestCase):
+    """Porter and Duff, SIGGRAPH 1984: A over B = A + (1 - alpha A) B on premultiplied colours; plus = A + B."""
+
+    @given(colours, shares, colours, shares)
+    def test_over(self, back, a, front, b):
+        got = paint((back, a, False), (front, b, False))
+        colour_ = np.array(front) * b + (1 - b) * np.array(back) * a
+        np.testing.assert_allclose(got, [*colour_, b + (1 - b) * a], atol=1e-4)
+
+    @given(colours, shares, colours, shares)
+    def test_added_light_covers_nothing(self, back, a, front, b):
+        got = paint((back, a, False), (front, b, True))
+        np.testing.assert_allclose(got, [*(np.array(front) * b + np.array(back) * a), a], atol=1e-4)
+
+    def test_falloff_and_total_light(self):
+        """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral)."""
+        picture = np.zeros((200, 200, 4), np.float32)
+        one = lambda v: np.array([v], np.float32)
+        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), np.array([False]))
+        self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 / 3), 1, places=3)
+        q = 30 / 60
+        self.assertAlmostEqual(float(picture[99, 130, 3]), (1 - ((130.5 - 100.25) ** 2 / 60**2)) ** 2, places=5)
+        self.assertLess(abs(float(picture[99, 130, 3]) - (1 - q * q) ** 2), 0.02)
+
+    def test_png_over_black_is_as_rendered(self):
+        import io
+
+        from PIL import Image
+
+        picture = np.zeros((1, 3, 4), np.float32)
+        picture[0] = [(0.5, 0.25, 0.1, 0), (0.2, 0.1, 0.05, 0.4), (0, 0, 0, 0)]  # added light; laid over; nothing
+        png = np.asarray(Image.open(io.BytesIO(to_png(picture)))).astype(float) / 255
+        over_black = srgb_to_linear(png[0, :, :3]) * png[0, :, 3:]
+        np.testing.assert_allclose(over_black, picture[0, :, :3], atol=0.005)
+        np.testing.assert_allclose(png[0, :, 3], [0.5, 0.4, 0], atol=0.003)

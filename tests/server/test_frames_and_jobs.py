@@ -1,0 +1,115 @@
+"""Playing and exporting through the API: order of packets, cancellation, progress, files."""
+
+from __future__ import annotations
+
+import io
+import json
+import time
+
+import numpy as np
+from django.test import Client, TransactionTestCase
+
+from kagero.core.effect import read_effect
+from kagero.core.formats import unpack
+from kagero.server.frames import play, ready
+from kagero.server.jobs import exports
+from kagero.server.jobs.models import Export
+from kagero.server.library import drafts
+from tests.making import document, emitter, playing, row
+
+
+def post(path: str, body: dict):
+    return Client().post(f"/api/{path}", json.dumps(body), content_type="application/json")
+
+
+def packets(data: bytes) -> list:
+    result = []
+    while data:
+        length = int.from_bytes(data[4:8], "little")
+        result.append(unpack(data[:length]))
+        data = data[length:]
+    return result
+
+
+class Play(TransactionTestCase):
+    def test_streams_the_core_s_frames(self):
+        response = post("play", {"window": "w", "document": document(), "now": 20, "whole": True})
+        got = packets(b"".join(response.streaming_content))
+        frames = {h["frame"]: arrays for h, arrays in got if h["type"] == "frame"}
+        self.assertEqual(got[0][0]["frame"], 20)
+        self.assertEqual(sorted(frames), list(range(51)))
+        np.testing.assert_array_equal(frames[33]["position.0"], playing().particles(33).arrays["position"])
+
+    def test_a_newer_run_of_the_same_window_stops_the_older(self):
+        made = ready(read_effect(document(last_frame=400)))
+        older = play(made, "same", 0, True, lambda: False)
+        next(older)
+        newer = play(made, "same", 5, False, lambda: False)
+        other = play(made, "other", 5, False, lambda: False)
+        next(other)
+        self.assertEqual(unpack(next(newer))[0]["frame"], 5)
+        self.assertLess(len(list(older)), 3)
+        self.assertEqual(len(list(other)), 1)
+
+    def test_a_run_nobody_listens_to_stops(self):
+        gone = [False]
+        run = play(ready(read_effect(document(last_frame=400))), "w", 0, True, lambda: gone[0])
+        next(run)
+        gone[0] = True
+        self.assertLess(len(list(run)), 3)
+
+    def test_errors_come_as_findings(self):
+        for body, status in (({"document": document(frame_rate=0)}, 422), ({"document": document(), "now": 99}, 422), ({"document": {}}, 422),
+                             ({"document": document(emitter(births__rate=row(1_000_000)), last_frame=2000)}, 422)):  # fmt: skip
+            response = post("play", {"window": "w", "now": 0, "whole": True, **body})
+            self.assertEqual(response.status_code, status)
+            self.assertTrue(response.json()["findings"][0]["message"])
+
+
+class Exports(TransactionTestCase):
+    def setUp(self):
+        self.effect = drafts.create(read_effect(document(emitter(births__rate=row(60)))))
+
+    def start(self, kind: str, status: int = 201, **more) -> dict:
+        body = {"kind": kind, "first": 0, "last": 20, "width": 64, "height": 48, "document": self.effect.document, **more}
+        response = post(f"effects/{self.effect.pk}/exports", body)
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json()
+
+    def finish(self, job: dict) -> dict:
+        until = time.monotonic() + 30
+        while (state := Client().get(f"/api/exports/{job['id']}").json())["state"] in ("waiting", "running"):
+            self.assertLess(time.monotonic(), until)
+            time.sleep(0.02)
+        return state
+
+    def test_every_format_becomes_a_file(self):
+        for kind, head in (("npz", b"PK"), ("ply", b"PK"), ("png", b"PK"), ("csv", b"frame,")):
+            state = self.finish(self.start(kind))
+            self.assertEqual((state["state"], state["done"]), ("done", 21), state)
+            response = Client().get(f"/api/exports/{state['id']}/file")
+            data = b"".join(response.streaming_content)
+            self.assertTrue(data.startswith(head))
+            self.assertIn('filename="test-0-20.', response["Content-Disposition"])
+            if kind == "npz":
+                expected = playing(emitter(births__rate=row(60))).particles(20).arrays["position"]
+                with np.load(io.BytesIO(data)) as arrays:
+                    np.testing.assert_array_equal(arrays["position"][arrays["frame_offset"][20] :], expected)
+
+    def test_cancelled_work_stops_and_leaves_no_file(self):
+        job = self.start("png", last=50, width=1920, height=1080)
+        self.assertEqual(post(f"exports/{job['id']}/cancel", {}).status_code, 200)
+        self.assertEqual(self.finish(job)["state"], "cancelled")
+        self.assertEqual(Client().get(f"/api/exports/{job['id']}/file").status_code, 409)
+
+    def test_wrong_wishes_are_refused_at_once(self):
+        for wrong in ({"first": 5, "last": 2}, {"last": 51}, {"width": 100_000}, {"width": 0}, {"document": {}}):
+            self.assertTrue(self.start("png", 422, **wrong)["findings"][0]["message"])
+        self.assertEqual(self.start("mp3", 422)["findings"][0]["where"], "kind")
+
+    def test_what_a_stopped_server_left_is_marked(self):
+        job = Export.objects.create(effect=self.effect, document={}, kind="npz", first=0, last=1, state="running")
+        exports.tidy()
+        job.refresh_from_db()
+        self.assertEqual(job.state, "failed")
+        self.assertIn("Start the export again", job.message)

@@ -1,0 +1,149 @@
+"""Drafts, undo, conflicts, imports and errors, through the API."""
+
+from __future__ import annotations
+
+import json
+from io import StringIO
+
+from django.core.management import call_command
+from django.test import Client, TestCase
+
+from kagero.core.effect import read_effect
+from kagero.server.library import drafts
+from kagero.server.library.models import Edit, Effect
+from tests.making import document, emitter, row, with_
+
+
+class ApiCase(TestCase):
+    def call(self, method: str, path: str, body=None, status: int = 200):
+        data = body if isinstance(body, (bytes, str)) else json.dumps(body)
+        more = {} if body is None else {"data": data, "content_type": "application/json"}
+        response = getattr(Client(), method)(f"/api/{path}", **more)
+        self.assertEqual(response.status_code, status, response.content[:500])
+        return response.json() if response.content and response["Content-Type"].startswith("application/json") else None
+
+    def make(self, **changes) -> dict:
+        return self.call("post", "effects", {"document": with_(document(), **changes)}, 201)
+
+    def save(self, opened: dict, status: int = 200, label: str = "Change", **changes):
+        body = {"revision": opened["revision"], "document": with_(opened["document"], **changes), "label": label}
+        return self.call("put", f"effects/{opened['id']}/draft", body, status)
+
+
+class Drafts(ApiCase):
+    def test_edits_are_kept_and_walked_by_undo_and_redo(self):
+        opened = self.make()
+        one = self.save(opened, label="Rename to one", name="one")
+        two = self.save(one, label="Rename to two", name="two")
+        self.assertEqual((two["undo"], two["redo"]), ("Rename to two", None))
+        path = f"effects/{opened['id']}"
+        back = self.call("post", f"{path}/undo", {"revision": two["revision"]})
+        self.assertEqual((back["document"]["name"], back["undo"], back["redo"]), ("one", "Rename to one", "Rename to two"))
+        back = self.call("post", f"{path}/undo", {"revision": back["revision"]})
+        self.assertEqual((back["document"], back["undo"]), (opened["document"], None))
+        back = self.call("post", f"{path}/undo", {"revision": back["revision"]})
+        self.assertEqual(back["document"], opened["document"])  # at the first edit, undo stays
+        again = self.call("post", f"{path}/redo", {"revision": back["revision"]})
+        self.assertEqual(again["document"]["name"], "one")
+        other = self.save(again, label="Another way", name="three")  # what was undone is given up
+        self.assertEqual((other["undo"], other["redo"]), ("Another way", None))
+        self.assertEqual(self.call("get", path)["document"]["name"], "three")
+
+    def test_the_later_of_two_windows_is_told_and_nothing_is_overwritten(self):
+        opened = self.make()
+        self.save(opened, name="first window")
+        problem = self.save(opened, 409, name="second window")
+        self.assertEqual((problem["findings"][0]["code"], problem["revision"]), ("conflict", opened["revision"] + 1))
+        self.call("post", f"effects/{opened['id']}/undo", {"revision": opened["revision"]}, 409)
+        self.assertEqual(self.call("get", f"effects/{opened['id']}")["document"]["name"], "first window")
+        copy = self.call("post", "effects", {"document": with_(opened["document"], name="second window (copy)")}, 201)
+        self.assertNotEqual(copy["id"], opened["id"])
+
+    def test_what_cannot_be_played_is_refused_and_changes_nothing(self):
+        opened = self.make()
+        for change in ({"emitters__0__births__rate__base": 1e9}, {"emitters__0__births__lifespan__base": 0}, {"clip__frame_rate": 0},
+                       {"emitters__0__look__size__base": None}, {"more": 1}):  # fmt: skip
+            problem = self.save(opened, 422, **change)
+            self.assertTrue(problem["findings"][0]["where"])
+            self.assertTrue(problem["findings"][0]["remedy"])
+        now = self.call("get", f"effects/{opened['id']}")
+        self.assertEqual((now["revision"], now["document"]), (opened["revision"], opened["document"]))
+
+    def test_the_same_document_is_no_edit(self):
+        opened = self.make()
+        self.assertEqual(self.save(opened)["revision"], opened["revision"])
+
+    def test_only_so_many_edits_are_kept(self):
+        effect = drafts.create(read_effect(document()))
+        for i in range(drafts.KEPT_EDITS + 5):
+            effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=i + 10)), "Seed")
+        self.assertEqual(Edit.objects.filter(effect=effect).count(), drafts.KEPT_EDITS + 1)
+
+    def test_saving_costs_few_queries(self):
+        effect = drafts.create(read_effect(document()))
+        with self.assertNumQueries(6):
+            drafts.save(effect.pk, effect.revision, read_effect(document(seed=5)), "Seed")
+
+
+class Library(ApiCase):
+    def test_demo_is_loaded_once(self):
+        call_command("load_demo", stdout=StringIO())
+        call_command("load_demo", stdout=StringIO())
+        self.assertEqual([e["name"] for e in self.call("get", "effects")], ["Lantern embers", "Petal rain"])
+
+    def test_import_gives_back_what_was_exported_under_a_free_name(self):
+        opened = self.make(name="Embers")
+        exported = json.dumps(opened["document"])
+        imported = self.call("post", "effects/import", exported, 201)
+        self.assertEqual(imported["document"], {**opened["document"], "name": "Embers 2"})
+
+    def test_bad_files_are_refused_and_the_server_lives_on(self):
+        files = [b"", b"{", b"\xff\xfe\x00", b"[]", b'{"format": "x"}', json.dumps(with_(document(), colour="red")).encode(),
+                 json.dumps(with_(document(), emitters__0__births__rate=row(1e9))).encode(), b"[" * 200_000]  # fmt: skip
+        for data in files:
+            with self.subTest(data=data[:30]):
+                problem = self.call("post", "effects/import", data, 422)
+                self.assertTrue(problem["findings"][0]["message"])
+        problem = self.call("post", "effects/import", b'{"x": "' + b"a" * 30_000_000 + b'"}', 413)
+        self.assertIn("8 MiB", problem["findings"][0]["message"])
+        self.assertEqual(self.call("get", "effects"), [])
+
+    def test_requests_that_are_none(self):
+        opened = self.make()
+        path = f"effects/{opened['id']}"
+        self.call("put", f"{path}/draft", "{not json", 400)
+        self.call("put", f"{path}/draft", {"revision": 1}, 422)
+        self.call("put", f"{path}/draft", {"revision": 1, "document": {}, "label": "x", "more": 1}, 422)
+        for missing in ("effects/999", "effects/999/card", "exports/999"):
+            self.assertEqual(self.call("get", missing, status=404)["findings"][0]["code"], "missing")
+        self.call("delete", path, status=204)
+        self.call("delete", path, status=404)
+        self.assertEqual(Effect.objects.count(), 0)
+
+    def test_other_sites_may_change_nothing(self):
+        response = Client().post("/api/effects", json.dumps({"document": document()}), content_type="application/json", headers={"Origin": "https://elsewhere.example"})
+        self.assertEqual(response.status_code, 403)
+        self.assertEqual(Effect.objects.count(), 0)
+
+    def test_pages_load_nothing_from_elsewhere(self):
+        self.assertIn("default-src 'self'", Client().get("/api/catalog")["Content-Security-Policy"])
+
+    def test_the_catalog_and_schema_are_served(self):
+        catalog = self.call("get", "catalog")
+        self.assertIn("births.rate", [r["key"] for r in catalog["rows"]])
+        self.assertIn("$defs", self.call("get", "schema"))
+
+    def test_the_clients_types_are_those_of_the_api(self):
+        from django.conf import settings
+
+        from kagero.server.api.routes import api
+
+        stored = json.loads((settings.BASE_DIR / "client/src/wire/openapi.json").read_text())
+        self.assertEqual(stored, json.loads(json.dumps(api.get_openapi_schema(), default=str)), "run `make types`")
+
+    def test_cards_have_pictures_and_counts(self):
+        opened = self.make(emitters=[emitter(births__rate=row(20))])
+        facts = self.call("get", f"effects/{opened['id']}/card")
+        self.assertEqual(len(facts["counts"]), 51)
+        picture = Client().get(f"/api/effects/{opened['id']}/card.png")
+        self.assertEqual(picture.content[:8], b"\x89PNG\r\n\x1a\n")
