@@ -104,7 +104,7 @@ class Budgets(unittest.TestCase):
             made = playing(one, last_frame=1000)
             with self.assertRaises(BudgetError) as caught:
                 made.frames(10)
-            self.assertIn("births.rate", caught.exception.findings[0].where)
+            self.assertEqual("emitters.0.births.rate", caught.exception.findings[0].where)
 
     def test_pictures_have_a_size(self):
         view = Viewpoint((0, 0, 1), (0, 0, 0), 0.7)

@@ -254,7 +254,7 @@ class NotFinite(unittest.TestCase):
         plan = made.plan.emitters[0]
         values = np.array(odd, np.float32)
         n = len(values)
-        inputs: dict[str, Any] = {name: values for name in plan.step.inputs}
+        inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)
         inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "dt": np.full(n, 0.04, np.float32)}
         # positions and velocities of a state are finite; everything the step reads besides may be anything
         for axis in "xyz":

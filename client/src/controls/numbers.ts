@@ -5,7 +5,8 @@ import type { Unit } from '../wire/types'
 export function shown(value: number, unit: Unit, exact = true): string {
   const scaled = value * unit.scale
   const size = Math.abs(scaled)
-  if (size >= 100000) return scaled.toPrecision(4).replace('e+', 'e')
+  if (size >= 1e12) return scaled.toPrecision(6).replace('e+', 'e')
+  if (size >= 10000) return Math.round(scaled).toLocaleString('en-US')
   const digits = size !== 0 && size < 1 && exact ? Math.max(unit.digits, Math.min(5, 2 - Math.floor(Math.log10(size)))) : size >= 100 ? Math.min(unit.digits, 1) : unit.digits
   const text = scaled.toFixed(digits)
   const tidy = text.includes('.') ? text.replace(/\.?0+$/, '') : text

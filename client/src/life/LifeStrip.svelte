@@ -10,6 +10,7 @@
   let width = $state(600)
   let held = false
   const PAD = 30
+  const ALWAYS = new Set(['look.size', 'look.opacity'])
   const SHARES = Array.from({ length: 11 }, (_, i) => i / 10)
   const profile = $derived(player.profile(draft.emitter.uid))
   const inner = $derived(Math.max(100, width - 2 * PAD))
@@ -27,7 +28,7 @@
     if (!profile) return []
     return catalog
       .rowsOf(draft.emitter)
-      .filter((row) => row.spec.kind === 'number' && row.spec.stage === 'live' && (row.row.responses ?? []).some((r) => !r.muted && (r.source.kind === 'life' || r.source.kind === 'age')))
+      .filter((row) => row.spec.kind === 'number' && row.spec.stage === 'live' && (ALWAYS.has(row.address) || (row.row.responses ?? []).some((r) => !r.muted && (r.source.kind === 'life' || r.source.kind === 'age'))))
       .sort((a, b) => Number(b.spec.band === 'look') - Number(a.spec.band === 'look'))
       .map((row) => ({ row, course: profile.lives[row.address]?.[0] }))
       .filter((lane) => lane.course)

@@ -49,7 +49,7 @@
   ondragover={(e) => e.preventDefault()} ondrop={drop} aria-pressed={chosen}
   aria-label="{placed.spec.label} {response.operation} from {name}, {response.read}{response.muted ? ', muted' : ''}"
   title="{name}, read {response.read}{response.muted ? ', muted' : ''}. M mutes, Delete removes, Alt with left or right reorders."
-  class="relative h-[26px] w-[108px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen ? 'border-vermilion' : 'border-line hover:border-quiet'} {response.muted ? 'border-dashed opacity-45' : ''}"
+  class="relative h-[26px] w-[106px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen ? 'border-vermilion' : 'border-line hover:border-quiet'} {response.muted ? 'border-dashed opacity-45' : ''}"
 >
   <svg width={W} height={H} class="absolute top-0 right-0" aria-hidden="true">
     {#if response.kind === 'gradient'}

@@ -15,7 +15,7 @@
   } = $props()
 </script>
 
-<div class="grid min-h-[29px] grid-cols-[108px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50">
+<div class="grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50">
   <span class="flex items-center gap-1" title={help}>
     <span class={inner ? 'pl-3 text-quiet' : ''}>{label}</span>
     {#if opens}

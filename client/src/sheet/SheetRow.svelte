@@ -27,7 +27,7 @@
 </script>
 
 <div
-  class="group grid min-h-[29px] items-center px-3.5 py-px {chosen ? 'bg-raised' : 'hover:bg-raised/50'} {wide ? 'grid-cols-[108px_auto_minmax(0,1fr)_auto]' : 'grid-cols-[108px_76px_minmax(0,1fr)_auto]'}"
+  class="group grid min-h-[29px] items-center px-3.5 py-px {chosen ? 'bg-raised' : 'hover:bg-raised/50'} {wide ? 'grid-cols-[120px_auto_minmax(0,1fr)_auto]' : 'grid-cols-[120px_72px_minmax(0,1fr)_auto]'}"
   data-row={placed.address}
 >
   <span class="flex items-center gap-1 pr-1 leading-[15px]" title={placed.spec.help}>

@@ -26,7 +26,7 @@ SOURCES: dict[str, SourceSpec] = {
     for spec in [
         SourceSpec("life", "life", "time", PERCENT, (0, 1), True, True, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
         SourceSpec("age", "age", "time", SECONDS, (0, 2), True, True, "Seconds since birth."),
-        SourceSpec("clip_time", "clip time", "time", SECONDS, (0, 4), False, True, "Seconds since the first frame; the same for all. Curves from it are keyframes."),
+        SourceSpec("clip_time", "clip time", "time", SECONDS, (0, 4), False, True, "Seconds since the first frame, the same for all: keyframes."),
         SourceSpec("height", "height", "place", METRES, (0, 2), True, True, "Metres above the ground plane."),
         SourceSpec("speed", "speed", "place", METRES_PER_SECOND, (0, 2), True, True, "How fast the particle moves."),
         SourceSpec("size", "size", "look", METRES, (0, 0.2), True, True, "The particle's own size at this moment."),

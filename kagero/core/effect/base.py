@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Final
 
 from pydantic import BaseModel, ConfigDict, Field
 
-DOCUMENT_FORMAT = "kagero-effect"
-SCHEMA_VERSION = 1
+DOCUMENT_FORMAT: Final = "kagero-effect"
+SCHEMA_VERSION: Final = 1
 
 
 class Model(BaseModel):

@@ -41,7 +41,6 @@ class Run:
     """What an operation may see besides its arguments: the values, the block's size and keys, and where faults go."""
 
     values: PlanValues
-    offsets: dict[int, np.ndarray]
     size: int = 0
     keys: np.ndarray | None = None
     faults: Faults | None = None
@@ -128,16 +127,13 @@ def _gradient(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None
 
 
 def _draw(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    uniform_into(args[0], np.uint64(run.values.seeds[op.attrs[0]]), outs[0])  # type: ignore[index]
+    uniform_into(args[0], np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])  # type: ignore[call-arg]
 
 
 def _curl_noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    slot = int(op.attrs[0])
-    offset = run.offsets.get(slot)
-    if offset is None:
-        offset = run.offsets[slot] = lattice_offsets(run.values.seeds[slot])
+    offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
     place = [_full(a, run.size) for a in args[:3]]
-    curl_noise_into(*place, *(_one(a) for a in args[3:]), offset, op.attrs[1], *outs)
+    curl_noise_into(*place, *(_one(a) for a in args[3:]), offset, op.attrs[1], *outs)  # type: ignore[call-arg]
 
 
 def _cone_direction(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
@@ -182,7 +178,7 @@ class Prepared:
             return results
         shared, steps, buffers = self._layout(frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray)))
         pool = np.empty((buffers, min(block, count)), F32)
-        run = Run(values, {}, size=1, faults=faults)
+        run = Run(values, size=1, faults=faults)
         slots: list[Any] = [None] * program.size
         for name, value in program.inputs.items():
             if not isinstance(inputs[name], np.ndarray):
@@ -223,7 +219,8 @@ class Prepared:
         for value in program.outputs.values():
             last_read[value] = len(program.operations)
         made_here = {o for op in program.operations for o in op.outs}
-        buffer_of, free, used = [-1] * program.size, [], 0
+        free: list[int] = []
+        buffer_of, used = [-1] * program.size, 0
         shared: list[Step] = []
         steps: list[Step] = []
         for index, op in enumerate(program.operations):
@@ -233,9 +230,8 @@ class Prepared:
                         buffer_of[o] = free.pop()
                     else:
                         buffer_of[o], used = used, used + 1
-            for value in {*op.args, *op.outs}:
-                if not scalar[value] and value in made_here and last_read[value] <= index:
-                    free.append(buffer_of[value])
+            done = [v for v in {*op.args, *op.outs} if v in made_here and not scalar[v] and last_read[v] <= index]
+            free.extend(buffer_of[value] for value in done)
             if scalar[op.outs[0]]:
                 shared.append(_step(op, None))
             else:

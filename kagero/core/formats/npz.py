@@ -13,7 +13,8 @@ class NpzWriter:
     """Collects frames; `close` writes key, position, velocity, ... of all frames, frame_offset, frame and seconds."""
 
     def __init__(self, stream: IO[bytes], emitters: list[str], compress: bool = False):
-        self._stream, self._emitters, self._frames, self._compress = stream, emitters, [], compress
+        self._stream, self._emitters, self._compress = stream, emitters, compress
+        self._frames: list[FrameParticles] = []
 
     def add(self, frame: FrameParticles) -> None:
         self._frames.append(frame)

@@ -26,8 +26,8 @@ def splat_discs(picture, x, y, radius, colour, opacity, add):
             r = np.float32(0.75)
         if x[i] + r < 0 or y[i] + r < 0 or x[i] - r > width or y[i] - r > height:
             continue
-        x0, x1 = max(0, int(math.floor(x[i] - r))), min(width - 1, int(math.ceil(x[i] + r)))
-        y0, y1 = max(0, int(math.floor(y[i] - r))), min(height - 1, int(math.ceil(y[i] + r)))
+        x0, x1 = max(0, math.floor(x[i] - r)), min(width - 1, math.ceil(x[i] + r))
+        y0, y1 = max(0, math.floor(y[i] - r)), min(height - 1, math.ceil(y[i] + r))
         inverse = np.float32(1.0) / (r * r)
         for py in range(y0, y1 + 1):
             dy = np.float32(py) + np.float32(0.5) - y[i]

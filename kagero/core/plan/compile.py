@@ -38,6 +38,7 @@ class EmitterPlan:
     """One emitter, compiled. `simulated` and `looked` are content hashes of what stored and shown frames depend on."""
 
     uid: str
+    place: str  # in the document, for errors
     timing: Timing
     values: PlanValues
     rate: Program
@@ -98,7 +99,7 @@ def _emitter(effect: Effect, emitter: Emitter) -> EmitterPlan:
     looked = values.digest(look, also=(simulated, emitter.look.blend))
     probe = _probe(effect, emitter, values)
     return EmitterPlan(
-        emitter.uid, timing, values, rate, birth, step, look, probe, tuple(sorted(step_context.keeps)),
+        emitter.uid, f"emitters.{effect.emitters.index(emitter)}", timing, values, rate, birth, step, look, probe, tuple(sorted(step_context.keeps)),
         emitter.look.blend == "add", simulated, looked,
     )  # fmt: skip
 

@@ -6,8 +6,8 @@ back to itself is refused with the way it went.
 
 from __future__ import annotations
 
-from ..catalog import PlacedRow, rows_of, source_label
-from ..effect import Effect, Emitter
+from ..catalog import PlacedRow, rows_of
+from ..effect import Effect, Emitter, Response, Source
 from ..errors import CircleProblem
 from ..kernels.curves import SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
@@ -33,14 +33,14 @@ class Context:
     def attribute(self, kind: str) -> Values:
         raise NotImplementedError
 
-    def kept(self, response: object) -> int:
+    def kept(self, response: Response) -> int:
         """Return the value a once-response's source had at birth."""
         raise NotImplementedError
 
-    def source(self, source: object) -> int:
-        if source.kind == "draw":  # type: ignore[attr-defined]
-            return self.draw(source.draw)  # type: ignore[attr-defined]
-        return self.attribute(source.kind)[0]  # type: ignore[attr-defined]
+    def source(self, source: Source) -> int:
+        if source.kind == "draw":
+            return self.draw(source.draw)
+        return self.attribute(source.kind)[0]
 
     def draw(self, name: str) -> int:
         seed = seed_of(self.effect.clip.seed, self.emitter.uid, name)
@@ -80,7 +80,7 @@ class Context:
             value = tuple(b.op("min", b.op("max", v, low), high) for v in value)
         return value
 
-    def _respond(self, placed: PlacedRow, response: object, value: Values) -> Values:
+    def _respond(self, placed: PlacedRow, response: Response, value: Values) -> Values:
         b = self.builder
         answer = self.answer(response)
         acts_on = [True] * len(value)
@@ -99,26 +99,26 @@ class Context:
                 "add": lambda v=v, x=x: b.op("add", v, x),
                 "at_most": lambda v=v, x=x: b.op("min", v, x),
                 "at_least": lambda v=v, x=x: b.op("max", v, x),
-            }[response.operation]()  # type: ignore[attr-defined]
-            if response.amount != 1:  # type: ignore[attr-defined]
-                new = b.op("mix", v, new, self.param(f"{response.uid}.amount", response.amount))  # type: ignore[attr-defined]
+            }[response.operation]()
+            if response.amount != 1:
+                new = b.op("mix", v, new, self.param(f"{response.uid}.amount", response.amount))
             result.append(b.op("guard", new, v))
         return tuple(result)
 
-    def answer(self, response: object) -> Values:
+    def answer(self, response: Response) -> Values:
         """Return what a response gives before it is combined: one value, or three for a gradient."""
-        b, uid = self.builder, response.uid  # type: ignore[attr-defined]
-        source = self.kept(response) if response.read == "once" else self.source(response.source)  # type: ignore[attr-defined]
-        low, high = (self.param(f"{uid}.input.{i}", x) for i, x in enumerate(response.input))  # type: ignore[attr-defined]
+        b, uid = self.builder, response.uid
+        source = self.kept(response) if response.read == "once" else self.source(response.source)
+        low, high = (self.param(f"{uid}.input.{i}", x) for i, x in enumerate(response.input))
         share = b.op("share", source, low, high)
-        if response.kind == "gradient":  # type: ignore[attr-defined]
-            stops = response.gradient.stops  # type: ignore[attr-defined]
+        if response.kind == "gradient":
+            stops = response.gradient.stops
             table = gradient_table([stop.x for stop in stops], [stop.colour for stop in stops])
             return b.multi("gradient", share, attrs=(self.values.gradient(uid, table),), outs=3)
-        keys = response.curve.keys  # type: ignore[attr-defined]
+        keys = response.curve.keys
         table = curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys])
         height = b.op("curve", share, attrs=(self.values.curve(uid, table),))
-        bottom, top = (self.param(f"{uid}.output.{i}", x) for i, x in enumerate(response.output))  # type: ignore[attr-defined]
+        bottom, top = (self.param(f"{uid}.output.{i}", x) for i, x in enumerate(response.output))
         return (b.op("mix", bottom, top, height),)
 
     def param(self, name: str, value: float) -> int:
@@ -163,8 +163,8 @@ class BirthContext(Context):
             return (b.op("length", *self.velocity()),)
         raise AssertionError(kind)
 
-    def kept(self, response: object) -> int:
-        return self.source(response.source)  # type: ignore[attr-defined]
+    def kept(self, response: Response) -> int:
+        return self.source(response.source)
 
     def position(self) -> Values:
         b, place = self.builder, self.emitter.births.place
@@ -228,13 +228,13 @@ class StepContext(LivingContext):
 
     def __init__(self, *args: object) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
-        self.keeps: dict[str, object] = {}
+        self.keeps: dict[str, Response] = {}
 
-    def kept(self, response: object) -> int:
-        if response.source.kind == "draw":  # type: ignore[attr-defined]
-            return self.draw(response.source.draw)  # type: ignore[attr-defined]
-        self.keeps[response.uid] = response  # type: ignore[attr-defined]
-        return self.builder.input(f"kept.{response.uid}")  # type: ignore[attr-defined]
+    def kept(self, response: Response) -> int:
+        if response.source.kind == "draw":
+            return self.draw(response.source.draw)
+        self.keeps[response.uid] = response
+        return self.builder.input(f"kept.{response.uid}")
 
     def motion(self) -> dict[str, int]:
         """Return the new position and velocity: all pushes and drags together, drag exactly, then position.
@@ -265,7 +265,7 @@ class StepContext(LivingContext):
                 for axis, speed in enumerate(self.row(f"{rows}.velocity")):
                     add(axis, b.op("mul", speed, rate))
                 coupling = rate if coupling == zero else b.op("add", coupling, rate)
-            else:
+            elif force.kind == "curl_noise":
                 strength, scale, drift = (self.row(f"{rows}.{part}")[0] for part in ("strength", "scale", "drift"))
                 seed = self.values.seed(rows, seed_of(self.effect.clip.seed, self.emitter.uid, force.uid, "noise"))
                 place = (b.input(f"position.{axis}") for axis in AXES)
@@ -276,14 +276,14 @@ class StepContext(LivingContext):
         dt = b.input("dt")
         keep, gain = (None, dt) if coupling == zero else (b.op("decay", coupling, dt), b.op("relax", coupling, dt))
         outputs = {}
-        for i, axis in enumerate(AXES):
-            position, velocity = b.input(f"position.{axis}"), b.input(f"velocity.{axis}")
+        for i, name in enumerate(AXES):
+            position, velocity = b.input(f"position.{name}"), b.input(f"velocity.{name}")
             new = velocity if keep is None else b.op("mul", velocity, keep)
             if push[i] != zero:
                 new = b.op("add", new, b.op("mul", push[i], gain))
             new = b.op("guard", new, velocity)
-            outputs[f"velocity.{axis}"] = new
-            outputs[f"position.{axis}"] = b.op("guard", b.op("add", position, b.op("mul", new, dt)), position)
+            outputs[f"velocity.{name}"] = new
+            outputs[f"position.{name}"] = b.op("guard", b.op("add", position, b.op("mul", new, dt)), position)
         return outputs
 
 
@@ -296,8 +296,5 @@ class FrameContext(LivingContext):
         super().__init__(*args)  # type: ignore[arg-type]
         self.birth = BirthContext(self.effect, self.emitter, self.builder, self.values, self._open)
 
-    def kept(self, response: object) -> int:
+    def kept(self, response: Response) -> int:
         return self.birth.kept(response)
-
-    def label_of(self, source: object) -> str:
-        return source_label(self.emitter, source)

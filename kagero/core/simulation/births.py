@@ -97,6 +97,6 @@ def _within_budget(births: float, plan: EmitterPlan) -> None:
     if births > MAX_BIRTHS:
         raise BudgetError(
             f"This emitter would give birth to {births:,.0f} particles over the clip; the limit is {MAX_BIRTHS:,}.",
-            where=f"{plan.uid}.births.rate",
+            where=f"{plan.place}.births.rate",
             remedy="Lower the rate or the bursts, or shorten the clip or the duration.",
         )

@@ -13,7 +13,7 @@ from ..plan import EmitterPlan
 from ..simulation import Population, frame_inputs
 
 SOURCE_BINS, RESULT_BINS, LIFE_BINS = 48, 20, 41
-MOST = 20_000  # particles looked at; more are thinned evenly
+MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
 SWATCHES = 16
 
 
@@ -35,7 +35,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     nobody was seen are filled from their neighbours.
     """
     total = sum(len(population) for _, population in frames)
-    every = max(1, -(-total // MOST))
+    every = max(1, -(-total // MOST_OVER_CLIP))
     parts = [(seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)]
     parts = [(seconds, population) for seconds, population in parts if len(population)]
     if not parts:
@@ -46,10 +46,12 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     profile = _summary(emitter, plan, values, joined)
     life = np.clip(joined.age / joined.lifespan, 0, 1)
     bins = np.minimum((life * LIFE_BINS).astype(int), LIFE_BINS - 1)
+    order = np.argsort(bins, kind="stable")
+    seen, starts = np.unique(bins[order], return_index=True)
     lives = {}
     for placed in rows_of(emitter):
         if placed.spec.stage == "live":
-            lives[placed.address] = [_course(values[name], bins) for name in plan.probe.rows[placed.address]]
+            lives[placed.address] = [_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]]
     return {**profile, "lives": lives, "lifespan": _spread(joined.lifespan)}
 
 
@@ -71,7 +73,8 @@ def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray],
         rows[placed.address] = {"spread": None if nobody else [_spread(values[name]) for name in names]}
         if placed.spec.kind == "colour" and not nobody:
             picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
-            rows[placed.address]["swatches"] = [[_plain(values[name][i]) for name in names] for i in picks]
+            swatches = np.stack([values[name][picks] for name in names], axis=1)
+            rows[placed.address]["swatches"] = [_plain(swatch) for swatch in swatches]
         for response in placed.row.responses:
             if nobody or response.uid not in plan.probe.responses:
                 continue
@@ -106,21 +109,15 @@ def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
 
 
 def _spread(values: np.ndarray) -> list[float]:
-    return [_plain(values.min()), _plain(values.mean(dtype=np.float64)), _plain(values.max())]
+    return _plain(np.array([values.min(), values.mean(dtype=np.float64), values.max()]))
 
 
-def _course(values: np.ndarray, bins: np.ndarray) -> dict[str, list[float]]:
-    count = np.bincount(bins, minlength=LIFE_BINS)
-    seen = np.flatnonzero(count)
-    mean = np.bincount(bins, values, LIFE_BINS)[seen] / count[seen]
-    low, high = np.full(LIFE_BINS, np.inf), np.full(LIFE_BINS, -np.inf)
-    np.minimum.at(low, bins, values)
-    np.maximum.at(high, bins, values)
+def _course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[str, list[float]]:
+    """Return a course of values in order of life; `seen` bins begin at `starts`."""
+    mean = np.add.reduceat(values.astype(np.float64), starts) / np.diff([*starts, len(values)])
+    low, high = np.minimum.reduceat(values, starts), np.maximum.reduceat(values, starts)
     at = np.arange(LIFE_BINS)
-    return {
-        name: [_plain(x) for x in np.interp(at, seen, column)]
-        for name, column in (("low", low[seen]), ("mean", mean), ("high", high[seen]))
-    }
+    return {name: _plain(np.interp(at, seen, column)) for name, column in (("low", low), ("mean", mean), ("high", high))}
 
 
 def _exact(value: np.float32) -> float:
@@ -128,6 +125,6 @@ def _exact(value: np.float32) -> float:
     return float(str(np.clip(np.nan_to_num(value), np.float32(-1e30), np.float32(1e30))))
 
 
-def _plain(value: Any) -> float:
-    """Return a number JSON can carry, to six digits."""
-    return float(f"{float(np.clip(np.nan_to_num(value), -1e30, 1e30)):.6g}")
+def _plain(values: np.ndarray) -> list[float]:
+    """Return numbers JSON can carry, to six digits."""
+    return [float(f"{value:.6g}") for value in np.clip(np.nan_to_num(values), -1e30, 1e30).tolist()]

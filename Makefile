@@ -1,0 +1,57 @@
+# Two commands do everything on a machine with Python 3.11, Node 20 and apt: `make demo` and `make test`.
+PORT ?= 8130
+BIN := .venv/bin
+export PYTHONDONTWRITEBYTECODE :=
+
+.PHONY: demo test bench setup types screenshots check clean
+
+demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
+	@mkdir -p var
+	@$(BIN)/python manage.py migrate -v0
+	@$(BIN)/python manage.py load_demo
+	@echo "Kagero: http://localhost:$(PORT)"
+	@$(BIN)/gunicorn kagero.server.settings.wsgi --bind 127.0.0.1:$(PORT) --worker-class gthread --workers 1 --threads 16 \
+		--no-control-socket --log-level warning --graceful-timeout 3
+
+test: setup check ## set up, the browser included, and run every test
+	@mkdir -p var
+	@find kagero -name '*.nbi' -delete -o -name '*.nbc' -delete
+	@cd client && npm run -s check && npm run -s test
+	@$(BIN)/python -W ignore::UserWarning manage.py test tests
+
+check: .venv/ready
+	@$(BIN)/ruff check kagero demo tests bench manage.py
+	@$(BIN)/mypy
+
+bench: setup ## print the benchmark suite
+	@$(BIN)/python -m bench.engine
+	@$(BIN)/python -m bench.browser
+
+setup: .venv/ready client/dist/index.html /usr/bin/chromium
+
+.venv/ready: pyproject.toml uv.lock
+	@test -x $(BIN)/python || python3 -m venv .venv
+	@test -x $(BIN)/uv || $(BIN)/pip install -q --disable-pip-version-check uv==0.13.9
+	@$(BIN)/uv sync -q --locked --inexact
+	@touch $@
+
+client/node_modules/.package-lock.json: client/package.json client/package-lock.json
+	@cd client && npm ci --no-progress --loglevel=error
+	@touch $@
+
+client/dist/index.html: client/node_modules/.package-lock.json $(shell find client/src client/public -type f 2>/dev/null) client/index.html client/vite.config.ts
+	@cd client && npm run -s build -- --logLevel error
+	@touch $@
+
+/usr/bin/chromium:
+	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium) >/dev/null
+
+types: .venv/ready client/node_modules/.package-lock.json ## write the client's types anew from the API
+	@$(BIN)/python manage.py write_openapi
+	@cd client && npm run -s types
+
+screenshots: setup ## take docs/screenshots from a demo that is being served
+	@$(BIN)/python -m demo.screenshots http://localhost:$(PORT)
+
+clean:
+	rm -rf .venv client/node_modules client/dist

@@ -1,0 +1,50 @@
+import { describe, expect, it } from 'vitest'
+import { PacketCutter, readPacket, type FramePacket } from './packets'
+
+function packet(header: object, arrays: Record<string, [string, number[], ArrayBuffer]>): ArrayBuffer {
+  let offset = 0
+  const table: Record<string, object> = {}
+  for (const [name, [type, shape, data]] of Object.entries(arrays)) {
+    table[name] = { type, shape, offset }
+    offset += (data.byteLength + 7) & ~7
+  }
+  let text = JSON.stringify({ ...header, arrays: table })
+  while ((12 + text.length) % 8) text += ' '
+  const whole = new Uint8Array(12 + text.length + offset)
+  const view = new DataView(whole.buffer)
+  whole.set([75, 71, 80, 49])
+  view.setUint32(4, whole.length, true)
+  view.setUint32(8, text.length, true)
+  whole.set(new TextEncoder().encode(text), 12)
+  for (const [name, [, , data]] of Object.entries(arrays)) whole.set(new Uint8Array(data), 12 + text.length + (table[name] as { offset: number }).offset)
+  return whole.buffer
+}
+
+const frame = (n: number) =>
+  packet({ type: 'frame', frame: n, seconds: 0, emitters: [{ uid: 'e', count: 2, faults: [] }] }, {
+    'position.0': ['<f4', [2, 3], new Float32Array([1, 2, 3, 4, 5, n]).buffer],
+    'size.0': ['<f4', [2], new Float32Array([0.5, 0.25]).buffer],
+    'light.0': ['<f2', [2, 4], new Uint16Array([1, 2, 3, 4, 5, 6, 7, 8]).buffer],
+  })
+
+describe('frame packets', () => {
+  it('are read in place', () => {
+    const read = readPacket(frame(9)) as FramePacket
+    expect([...read.emitters[0].position]).toEqual([1, 2, 3, 4, 5, 9])
+    expect([...read.emitters[0].light]).toEqual([1, 2, 3, 4, 5, 6, 7, 8])
+  })
+  it('come out of a stream however it is cut', () => {
+    const bytes = [0, 1, 2].flatMap((n) => [...new Uint8Array(frame(n))])
+    for (const size of [1, 7, 100, 1000, bytes.length]) {
+      const cutter = new PacketCutter()
+      const got: number[] = []
+      for (let i = 0; i < bytes.length; i += size) for (const p of cutter.push(new Uint8Array(bytes.slice(i, i + size)))) got.push((readPacket(p) as FramePacket).frame)
+      expect(got).toEqual([0, 1, 2])
+    }
+  })
+  it('refuse other bytes', () => {
+    expect(() => readPacket(new ArrayBuffer(40))).toThrow()
+    expect(() => readPacket(frame(1).slice(0, 60))).toThrow()
+    expect(() => new PacketCutter().push(new Uint8Array(40))).toThrow()
+  })
+})

@@ -1,0 +1,45 @@
+"""Take the pictures in docs/screenshots from a served demo: `python -m demo.screenshots http://localhost:8130`."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+
+
+def main(address: str) -> None:
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+
+        def take(name: str) -> None:
+            page.mouse.move(640, 540)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / f"{name}.png")
+
+        page.goto(address)
+        page.get_by_text("alive at most").nth(1).wait_for()
+        take("library")
+        _open(page, "Lantern embers")
+        take("desk")
+        page.locator("[data-response=embers-colour-life]").click()
+        take("desk-gradient")
+        page.get_by_role("button", name="Export").click()
+        take("export")
+        page.goto(address)
+        _open(page, "Petal rain")
+        page.locator("[data-response=petals-weight-size]").click()
+        take("desk-petals")
+        browser.close()
+
+
+def _open(page: Page, name: str) -> None:
+    page.get_by_label(f"Open {name}", exact=True).click()
+    page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])

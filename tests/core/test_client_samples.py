@@ -1,0 +1,39 @@
+"""The client draws curves by itself: samples of the core's curves, which its own tests read, are kept current here."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from kagero.core.catalog import CURVE_PRESETS
+from kagero.core.kernels.curves import SHAPES, curve_into, curve_table
+
+FILE = Path(__file__).parents[2] / "client/src/controls/curve.samples.json"
+T = np.linspace(0, 1, 41).astype(np.float32)
+
+
+def samples() -> list[dict]:
+    generator = np.random.default_rng(5)
+    made = list(CURVE_PRESETS.values())
+    for count in (1, 2, 3, 5, 9):
+        x = np.sort(generator.choice(1000, count, replace=False)) / 1000
+        made.append([(float(a), float(b), str(s)) for a, b, s in zip(x, generator.random(count).round(3), generator.choice(list(SHAPES), count), strict=True)])
+    result = []
+    for keys in made:
+        out = np.empty(len(T), np.float32)
+        curve_into(curve_table([k[0] for k in keys], [k[1] for k in keys], [SHAPES[k[2]] for k in keys]), T, out)
+        result.append({"keys": [{"x": x, "y": y, "shape": s} for x, y, s in keys], "t": T.round(6).tolist(), "y": out.round(6).tolist()})
+    return result
+
+
+class Samples(unittest.TestCase):
+    def test_are_current(self):
+        text = json.dumps(samples())
+        self.assertEqual(json.loads(FILE.read_text()), json.loads(text), "run: python -m tests.core.test_client_samples")
+
+
+if __name__ == "__main__":
+    FILE.write_text(json.dumps(samples()) + "\n")
