@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import IO
 
+import numpy as np
+
 from .cache import COLUMNS, FrameParticles
 
 _COMPONENTS = {"position": "xyz", "velocity": "xyz", "color": "rgb"}
@@ -23,8 +25,10 @@ class CsvWriter:
             array = frame.arrays[name]
             columns += [array] if components == 1 else [array[:, i] for i in range(components)]
         start = f"{frame.number},{frame.seconds:.9g},"
-        # str of a NumPy float32 is the shortest text that reads back as the same float32
-        texts = [column.astype(str) for column in columns]
+        # str of a NumPy float32 is the shortest text that reads back as the same float32, unless somebody in this process
+        # has asked NumPy for an older way of printing
+        with np.printoptions(legacy=False):
+            texts = [column.astype(str) for column in columns]
         lines = [start + ",".join(values) for values in zip(*texts, strict=True)]
         if lines:
             self._stream.write(("\r\n".join(lines) + "\r\n").encode())
