@@ -44,7 +44,7 @@ def lantern_embers() -> dict[str, Any]:
     flicker = "draw:embers-flicker"
     return {
         "format": "kagero-effect",
-        "schema_version": 1,
+        "schema_version": 2,
         "name": "Lantern embers",
         "note": "Embers over the ferry's stern lantern: they flare just after birth, rise, drift and cool.",
         "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
@@ -53,7 +53,7 @@ def lantern_embers() -> dict[str, Any]:
             {
                 "uid": "embers",
                 "name": "Embers",
-                "draws": [{"uid": "embers-flicker", "name": "flicker"}, {"uid": "embers-haste", "name": "haste"}],
+                "draws": [{"uid": "embers-flicker", "name": "flicker", "kind": "uniform"}, {"uid": "embers-haste", "name": "haste", "kind": "uniform"}],
                 "births": {
                     "rate": row(210, response("embers-rate-time", "clip_time", [(0, 0), (0.3, 1), (1, 1)], input=(0, 2), output=(0.25, 1))),
                     "bursts": [{"uid": "embers-crackle", "frame": 60, "count": 45}],
@@ -95,7 +95,7 @@ def petal_rain() -> dict[str, Any]:
     grown = "draw:petals-grown"
     return {
         "format": "kagero-effect",
-        "schema_version": 1,
+        "schema_version": 2,
         "name": "Petal rain",
         "note": "Petals from the trees over the landing. The large and light fall slowly, the small ones fast.",
         "clip": {"frame_rate": 30, "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},
@@ -104,7 +104,7 @@ def petal_rain() -> dict[str, Any]:
             {
                 "uid": "petals",
                 "name": "Petals",
-                "draws": [{"uid": "petals-grown", "name": "grown"}, {"uid": "petals-tint", "name": "tint"}],
+                "draws": [{"uid": "petals-grown", "name": "grown", "kind": "uniform"}, {"uid": "petals-tint", "name": "tint", "kind": "uniform"}],
                 "births": {
                     "rate": row(150),
                     "place": {"kind": "box", "centre": row([0.0, 4.3, 0.0]), "size": row([7.0, 0.5, 2.4]), "on": "inside"},

@@ -28,7 +28,7 @@ def rich(**changes: Any) -> dict[str, Any]:
         births__lifespan=row(0.9, response("lifespan", "height", STRAIGHT, input=(0.5, 1.5), output=(0.6, 1.4), read="once")),
         births__launch__cone=row(0.6),
         births__launch__speed=row(1.2, response("speed", "size", STRAIGHT, input=(0, 0.2), output=(0.5, 1.5), read="once")),
-        draws=[{"uid": "d1", "name": "flicker"}, {"uid": "d2", "name": "haste"}],
+        draws=[{"uid": "d1", "name": "flicker", "kind": "uniform"}, {"uid": "d2", "name": "haste", "kind": "uniform"}],
         forces=[
             {"kind": "gravity", "uid": "g", "strength": row(2.0, response("g-size", "size", STRAIGHT, input=(0.02, 0.1), output=(1, 0.2), read="once"))},
             {"kind": "buoyancy", "uid": "b", "strength": row(1.0, response("b-life", "life", [(0, 0), (0.5, 1), (1, 0)]))},
@@ -119,7 +119,7 @@ class NothingElseIsReshuffled(unittest.TestCase):
         self.assertNotEqual(old["opacity"].tobytes(), new["opacity"].tobytes())
 
     def test_renaming_or_adding_a_draw_changes_nothing(self):
-        changed = rich(draws=[{"uid": "d0", "name": "new"}, {"uid": "d1", "name": "renamed"}, {"uid": "d2", "name": "haste"}])
+        changed = rich(draws=[{"uid": "d0", "name": "new", "kind": "uniform"}, {"uid": "d1", "name": "renamed", "kind": "uniform"}, {"uid": "d2", "name": "haste", "kind": "uniform"}])
         self.assertEqual(frame_bytes(self.before, 30), frame_bytes(playing(changed, self.other), 30))
 
     def test_names_order_of_emitters_and_length_change_nothing(self):
@@ -170,7 +170,7 @@ class SimulatedAndLook(unittest.TestCase):
         {"look__opacity": row(0.5, response("new", "height", STRAIGHT, read="once"))},
         {"look__colour": row([0.1, 0.2, 0.3], gradient("g2", "age", [(0, (1, 1, 1)), (1, (0, 0, 0))]))},
         {"look__blend": "add"},
-        {"draws": [{"uid": "d1", "name": "flicker"}, {"uid": "d2", "name": "x"}, {"uid": "d9", "name": "y"}],
+        {"draws": [{"uid": "d1", "name": "flicker", "kind": "uniform"}, {"uid": "d2", "name": "x", "kind": "uniform"}, {"uid": "d9", "name": "y", "kind": "uniform"}],
          "look__opacity": row(0.5, response("new", "draw:d9", STRAIGHT, read="once"))},
     ]  # fmt: skip
 
@@ -200,7 +200,7 @@ class SimulatedAndLook(unittest.TestCase):
                       look__opacity=row(1.0, {**rows, "uid": "look"}))  # fmt: skip
         made = playing(one)
         population, shown = made.frames(30)[0].population, made.show(30)[0]
-        np.testing.assert_array_equal(np.clip(population.kept["keep"], 0, 1), np.maximum(shown.opacity, 0))
+        np.testing.assert_array_equal(np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.opacity, 0))
 
     def test_a_once_response_keeps_its_source_and_a_live_one_follows(self):
         def sized(read: str):
@@ -256,9 +256,10 @@ class NotFinite(unittest.TestCase):
         n = len(values)
         inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)
         inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "dt": np.full(n, 0.04, np.float32)}
-        # positions and velocities of a state are finite; everything the step reads besides may be anything
+        # positions, velocities and rotations of a state are finite; everything the step reads besides may be anything
         for axis in "xyz":
             inputs[f"position.{axis}"] = inputs[f"velocity.{axis}"] = np.clip(np.nan_to_num(values), -1e6, 1e6)
+        inputs["rotation"] = inputs["position.x"]
         faults = Faults()
         out = prepare(plan.step).run(plan.values, inputs, n, faults)
         self.assertTrue(all(np.isfinite(v).all() for v in out.values()))

@@ -82,7 +82,7 @@ def paint(*discs, size=9) -> np.ndarray:
     picture = np.zeros((size, size, 4), np.float32)
     middle = np.full(n, size / 2, np.float32)
     splat_discs(picture, middle, middle, np.full(n, 1000.0, np.float32), np.array([d[0] for d in discs], np.float32),
-                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs]))  # fmt: skip
+                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs]), np.tile(np.float32([1, 0]), (n, 1)))  # fmt: skip
     return picture[size // 2, size // 2]
 
 
@@ -108,7 +108,7 @@ class Blending(unittest.TestCase):
         """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral)."""
         picture = np.zeros((200, 200, 4), np.float32)
         one = lambda v: np.array([v], np.float32)
-        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), np.array([False]))
+        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), np.array([False]), np.float32([[1, 0]]))
         self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 / 3), 1, places=3)
         q = 30 / 60
         self.assertAlmostEqual(float(picture[99, 130, 3]), (1 - ((130.5 - 100.25) ** 2 / 60**2)) ** 2, places=5)

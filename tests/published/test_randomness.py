@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from scipy import stats
 
-from kagero.core.kernels.random import hashed_keys_into, seed_of, uniform_into
+from kagero.core.kernels.random import burst_keys, seed_of, uniform_into
 from tests.making import emitter, playing, row
 
 COUNT = 40_000
@@ -44,8 +44,7 @@ class Draws(unittest.TestCase):
         self.assertGreater(stats.chisquare(cells.ravel()).pvalue, ENOUGH)
 
     def test_keys_of_bursts_are_all_different_and_never_counted_ones(self):
-        keys = np.empty(200_000, np.uint64)
-        hashed_keys_into(np.uint64(seed_of("burst", "x")), np.uint64(0), keys)
+        keys = np.concatenate([burst_keys(seed_of("burst", uid), 100_000) for uid in "xy"])
         self.assertEqual(len(np.unique(keys)), len(keys))
         self.assertTrue((keys >> np.uint64(63) == 1).all())
 

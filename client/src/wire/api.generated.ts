@@ -165,6 +165,141 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Sources
+         * @description Every source for a row, with its live range, or why it is not offered.
+         */
+        post: operations["kagero_server_api_routes_list_sources"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table
+         * @description All an emitter's particles at a frame: sorted, filtered, a page of them.
+         */
+        post: operations["kagero_server_api_routes_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One Life
+         * @description One particle from birth to end.
+         */
+        post: operations["kagero_server_api_routes_one_life"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Piece
+         * @description Copy responses, a row's sentence or an emitter out of a document.
+         */
+        post: operations["kagero_server_api_routes_copy_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste Piece
+         * @description Return the document with a piece put in, checked; nothing is stored.
+         */
+        post: operations["kagero_server_api_routes_paste_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Presets */
+        get: operations["kagero_server_api_routes_list_presets"];
+        put?: never;
+        /** Keep Preset */
+        post: operations["kagero_server_api_routes_keep_preset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{preset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget Preset */
+        delete: operations["kagero_server_api_routes_forget_preset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/effects/{effect_id}/exports": {
         parameters: {
             query?: never;
@@ -224,8 +359,42 @@ export interface components {
         Catalog: {
             /** Rows */
             rows: components["schemas"]["RowSpec"][];
+            /** Draw Rows */
+            draw_rows: {
+                [key: string]: components["schemas"]["RowSpec"];
+            };
+            /** Own Rows */
+            own_rows: {
+                [key: string]: components["schemas"]["RowSpec"];
+            };
+            /** Settings */
+            settings: {
+                [key: string]: components["schemas"]["RowSpec"];
+            };
+            /** Own Units */
+            own_units: {
+                [key: string]: components["schemas"]["Unit"];
+            };
             /** Sources */
             sources: components["schemas"]["SourceSpec"][];
+            /** Parts */
+            parts: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Groups */
+            groups: string[];
+            /** Beyond */
+            beyond: components["schemas"]["HelpSpec"][];
+            /** Draws */
+            draws: components["schemas"]["DrawSpec"][];
+            /** Own */
+            own: components["schemas"]["HelpSpec"][];
+            /** Emitter */
+            emitter: {
+                [key: string]: unknown;
+            };
             /** Operations */
             operations: components["schemas"]["OperationSpec"][];
             /** Places */
@@ -239,6 +408,21 @@ export interface components {
             /** Backgrounds */
             backgrounds: {
                 [key: string]: number[];
+            };
+        };
+        /** DrawSpec */
+        DrawSpec: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Bounds */
+            bounds: string[];
+            /** Template */
+            template: {
+                [key: string]: unknown;
             };
         };
         /** ForceSpec */
@@ -258,6 +442,13 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Help */
+            help: string;
+        };
+        /** HelpSpec */
+        HelpSpec: {
+            /** Kind */
+            kind: string;
             /** Help */
             help: string;
         };
@@ -326,10 +517,8 @@ export interface components {
             help: string;
             /** Always */
             always: boolean;
-            /** Refuses */
-            refuses: {
-                [key: string]: string;
-            };
+            /** Family */
+            family: string;
         };
         /** SourceSpec */
         SourceSpec: {
@@ -351,6 +540,8 @@ export interface components {
             changes: boolean;
             /** Help */
             help: string;
+            /** Shape */
+            shape: string;
         };
         /** Unit */
         Unit: {
@@ -385,14 +576,14 @@ export interface components {
         };
         /**
          * AttributeSource
-         * @description Something every particle has.
+         * @description A number every particle has.
          */
         AttributeSource: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "age" | "height" | "life" | "size" | "speed";
+            kind: "age" | "birth_frame" | "birth_u" | "birth_v" | "brightness" | "height" | "life" | "lifespan" | "mass" | "number" | "opacity" | "rotation" | "size" | "speed" | "spin";
         };
         /** Births */
         Births: {
@@ -417,6 +608,22 @@ export interface components {
             place: components["schemas"]["Point"] | components["schemas"]["Disc"] | components["schemas"]["Sphere"] | components["schemas"]["Box"];
             lifespan: components["schemas"]["NumberRow"];
             launch: components["schemas"]["Launch"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            mass: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["NumberRow"];
         };
         /** Box */
         Box: {
@@ -492,6 +699,26 @@ export interface components {
              */
             field_of_view: number;
         };
+        /**
+         * ChoiceDraw
+         * @description One of a few values, each as often as its weight says.
+         */
+        ChoiceDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choice";
+            /** Options */
+            options: components["schemas"]["Option"][];
+        };
         /** Clip */
         Clip: {
             /**
@@ -534,20 +761,39 @@ export interface components {
         };
         /** ColourRow */
         ColourRow: {
-            /**
-             * Base
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             */
+            /** Base */
             base: [
                 number,
                 number,
                 number
-            ];
+            ] | components["schemas"]["SourcedBase"];
             /**
              * Responses
              * @default []
              */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"])[];
+            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+        };
+        /**
+         * ColourSource
+         * @description The particle's colour at this moment.
+         */
+        ColourSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour";
+            /**
+             * Part
+             * @default red
+             * @enum {string}
+             */
+            part: "red" | "green" | "blue" | "whole";
         };
         /** CurlNoise */
         CurlNoise: {
@@ -585,7 +831,7 @@ export interface components {
         };
         /**
          * CurveResponse
-         * @description source -> input range -> curve -> output range -> operation.
+         * @description source -> input range -> curve -> exponent -> output range -> operation.
          */
         CurveResponse: {
             /**
@@ -594,13 +840,30 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
              * @enum {string}
              */
             read: "once" | "live";
+            /**
+             * Operation
+             * @default multiply
+             * @enum {string}
+             */
+            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
+            /**
+             * Amount
+             * @description Share of the operation's effect, 0 to 1.
+             * @default 1
+             */
+            amount: number | components["schemas"]["NumberRow"];
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
             /**
              * Input
              * @description Source values at the curve's left and right edge, in the source's unit.
@@ -610,22 +873,18 @@ export interface components {
                 number
             ];
             /**
-             * Operation
-             * @default multiply
+             * Beyond
+             * @description What becomes of source values outside the input range.
+             * @default hold
              * @enum {string}
              */
-            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
+            beyond: "hold" | "repeat" | "mirror";
             /**
-             * Amount
-             * @description Share of the operation's effect.
-             * @default 1
+             * Shift
+             * @description Moves the curve along the input, in shares of the input range.
+             * @default 0
              */
-            amount: number;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
+            shift: number | components["schemas"]["NumberRow"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -633,12 +892,18 @@ export interface components {
             kind: "curve";
             curve: components["schemas"]["Curve"];
             /**
+             * Exponent
+             * @description Power to which the curve's height is raised; its sign is kept.
+             * @default 1
+             */
+            exponent: number | components["schemas"]["NumberRow"];
+            /**
              * Output
              * @description Values at the curve's 0 and 1; in the row's unit, or a factor when multiplying.
              */
             output: [
-                number,
-                number
+                number | components["schemas"]["NumberRow"],
+                number | components["schemas"]["NumberRow"]
             ];
             /**
              * Component
@@ -667,6 +932,35 @@ export interface components {
              */
             on: "inside" | "surface";
         };
+        /**
+         * DistanceSource
+         * @description Metres between the particle and a point.
+         */
+        DistanceSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distance";
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /**
+             * Point
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            point: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["VectorRow"];
+        };
         /** Drag */
         Drag: {
             /**
@@ -685,25 +979,6 @@ export interface components {
              */
             kind: "drag";
             rate: components["schemas"]["NumberRow"];
-        };
-        /**
-         * Draw
-         * @description A random value in 0..1 that every particle is given once, at birth.
-         */
-        Draw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @default uniform
-             * @constant
-             */
-            kind: "uniform";
         };
         /**
          * DrawSource
@@ -734,10 +1009,10 @@ export interface components {
             format: "kagero-effect";
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /** Name */
             name: string;
             /**
@@ -770,12 +1045,41 @@ export interface components {
              * @default []
              */
             forces: (components["schemas"]["Gravity"] | components["schemas"]["Buoyancy"] | components["schemas"]["Wind"] | components["schemas"]["Drag"] | components["schemas"]["CurlNoise"])[];
+            /**
+             * @default {
+             *       "spin": {
+             *         "base": 0,
+             *         "muted": false,
+             *         "responses": []
+             *       }
+             *     }
+             */
+            motion: components["schemas"]["Motion"];
             look: components["schemas"]["Look"];
             /**
              * Draws
              * @default []
              */
-            draws: components["schemas"]["Draw"][];
+            draws: (components["schemas"]["UniformDraw"] | components["schemas"]["SpreadDraw"] | components["schemas"]["NormalDraw"] | components["schemas"]["ChoiceDraw"] | components["schemas"]["SignDraw"] | components["schemas"]["IntegerDraw"])[];
+            /**
+             * Own
+             * @default []
+             */
+            own: (components["schemas"]["OwnNumber"] | components["schemas"]["OwnVector"] | components["schemas"]["OwnColour"])[];
+            /**
+             * Muted Sources
+             * @description Sources whose responses do not act.
+             * @default []
+             */
+            muted_sources: string[];
+            /**
+             * @default {
+             *       "added": [],
+             *       "pinned": [],
+             *       "hidden": []
+             *     }
+             */
+            sheet: components["schemas"]["Shelf"];
         };
         /**
          * Gradient
@@ -796,13 +1100,30 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
              * @enum {string}
              */
             read: "once" | "live";
+            /**
+             * Operation
+             * @default multiply
+             * @enum {string}
+             */
+            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
+            /**
+             * Amount
+             * @description Share of the operation's effect, 0 to 1.
+             * @default 1
+             */
+            amount: number | components["schemas"]["NumberRow"];
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
             /**
              * Input
              * @description Source values at the curve's left and right edge, in the source's unit.
@@ -812,22 +1133,18 @@ export interface components {
                 number
             ];
             /**
-             * Operation
-             * @default multiply
+             * Beyond
+             * @description What becomes of source values outside the input range.
+             * @default hold
              * @enum {string}
              */
-            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
+            beyond: "hold" | "repeat" | "mirror";
             /**
-             * Amount
-             * @description Share of the operation's effect.
-             * @default 1
+             * Shift
+             * @description Moves the curve along the input, in shares of the input range.
+             * @default 0
              */
-            amount: number;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
+            shift: number | components["schemas"]["NumberRow"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -855,8 +1172,45 @@ export interface components {
             strength: components["schemas"]["NumberRow"];
         };
         /**
+         * IntegerDraw
+         * @description A whole number between two, both included.
+         */
+        IntegerDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "integer";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            low: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 3,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            high: components["schemas"]["NumberRow"];
+        };
+        /**
          * Key
          * @description A point of a curve, and how the curve goes on from it to the next key.
+         *
+         *     A free piece is a cubic Bezier curve from this key by its handle `out` to the next key's handle `into`; handles are
+         *     held between the two keys, so that the curve never turns back.
          */
         Key: {
             /**
@@ -874,7 +1228,17 @@ export interface components {
              * @default smooth
              * @enum {string}
              */
-            shape: "linear" | "smooth" | "hold";
+            shape: "linear" | "smooth" | "hold" | "free";
+            /** Into */
+            into?: [
+                number,
+                number
+            ] | null;
+            /** Out */
+            out?: [
+                number,
+                number
+            ] | null;
         };
         /** Launch */
         Launch: {
@@ -897,18 +1261,137 @@ export interface components {
              */
             blend: "over" | "add";
             size: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            stretch: components["schemas"]["NumberRow"];
             opacity: components["schemas"]["NumberRow"];
             colour: components["schemas"]["ColourRow"];
+        };
+        /**
+         * Motion
+         * @description Motion besides the forces.
+         */
+        Motion: {
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            spin: components["schemas"]["NumberRow"];
+        };
+        /**
+         * NoiseSource
+         * @description Improved noise where the particle is, between -1 and 1. Its uid seeds it.
+         */
+        NoiseSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "noise";
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /**
+             * Scale
+             * @default 0.5
+             */
+            scale: number | components["schemas"]["NumberRow"];
+            /**
+             * Drift
+             * @default 0.2
+             */
+            drift: number | components["schemas"]["NumberRow"];
+            /**
+             * Octaves
+             * @default 1
+             */
+            octaves: number;
+        };
+        /**
+         * NormalDraw
+         * @description Normally distributed; on request without its sign, and held between two bounds.
+         */
+        NormalDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "normal";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            mean: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            deviation: components["schemas"]["NumberRow"];
+            /**
+             * Absolute
+             * @default false
+             */
+            absolute: boolean;
+            /**
+             * Clamped
+             * @default false
+             */
+            clamped: boolean;
+            /**
+             * @default {
+             *       "base": -1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            lowest: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            highest: components["schemas"]["NumberRow"];
         };
         /** NumberRow */
         NumberRow: {
             /** Base */
-            base: number;
+            base: number | components["schemas"]["SourcedBase"];
             /**
              * Responses
              * @default []
              */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"])[];
+            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
+            /**
+             * Muted
+             * @description None of its responses act.
+             * @default false
+             */
+            muted: boolean;
         };
         /** Opened */
         Opened: {
@@ -927,6 +1410,251 @@ export interface components {
             /** Redo */
             redo: string | null;
         };
+        /** Option */
+        Option: {
+            /** Value */
+            value: number;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        };
+        /** OwnColour */
+        OwnColour: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * Memory
+             * @default false
+             */
+            memory: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            lowest: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            highest: components["schemas"]["NumberRow"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour";
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            start: components["schemas"]["ColourRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            change: components["schemas"]["VectorRow"];
+        };
+        /** OwnNumber */
+        OwnNumber: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * Memory
+             * @default false
+             */
+            memory: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            lowest: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            highest: components["schemas"]["NumberRow"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "number";
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "m" | "m/s" | "s" | "%" | "°";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            start: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            change: components["schemas"]["NumberRow"];
+        };
+        /**
+         * OwnSource
+         * @description One of the emitter's own attributes, as it stands at the step's start.
+         */
+        OwnSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "own";
+            /**
+             * Own
+             * @description Permanent identifier; not a name.
+             */
+            own: string;
+            /**
+             * Part
+             * @default whole
+             * @enum {string}
+             */
+            part: "x" | "y" | "z" | "length" | "along" | "red" | "green" | "blue" | "whole";
+            /**
+             * Axis
+             * @description x, y, z; y is up.
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            axis: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** OwnVector */
+        OwnVector: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * Memory
+             * @default false
+             */
+            memory: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            lowest: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            highest: components["schemas"]["NumberRow"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vector";
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "m" | "m/s";
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            start: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            change: components["schemas"]["VectorRow"];
+        };
         /** Point */
         Point: {
             /**
@@ -935,6 +1663,161 @@ export interface components {
              */
             kind: "point";
             centre: components["schemas"]["VectorRow"];
+        };
+        /**
+         * RatioResponse
+         * @description (source / reference) to a power: in proportion (1), in inverse proportion (-1), with the square (2).
+         */
+        RatioResponse: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Source */
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            /**
+             * Read
+             * @description Source read at birth and kept, or at every step.
+             * @enum {string}
+             */
+            read: "once" | "live";
+            /**
+             * Operation
+             * @default multiply
+             * @enum {string}
+             */
+            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
+            /**
+             * Amount
+             * @description Share of the operation's effect, 0 to 1.
+             * @default 1
+             */
+            amount: number | components["schemas"]["NumberRow"];
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ratio";
+            /**
+             * Reference
+             * @description The source's value at which nothing changes, in the source's unit.
+             * @default 1
+             */
+            reference: number | components["schemas"]["NumberRow"];
+            /**
+             * Power
+             * @default 1
+             */
+            power: number | components["schemas"]["NumberRow"];
+            /**
+             * Component
+             * @default all
+             * @enum {string}
+             */
+            component: "all" | "x" | "y" | "z";
+        };
+        /**
+         * RowSource
+         * @description The value that another row of the same emitter has for the same particle, at this moment.
+         */
+        RowSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "row";
+            /**
+             * Row
+             * @description A row of the same emitter, such as look.size.
+             */
+            row: string;
+            /**
+             * Part
+             * @default whole
+             * @enum {string}
+             */
+            part: "x" | "y" | "z" | "length" | "along" | "red" | "green" | "blue" | "whole";
+            /**
+             * Axis
+             * @description x, y, z; y is up.
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            axis: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Shelf
+         * @description How an emitter's sheet is laid out: rows by address. It changes nothing about the particles.
+         */
+        Shelf: {
+            /**
+             * Added
+             * @default []
+             */
+            added: string[];
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: string[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+        };
+        /**
+         * SignDraw
+         * @description +1 with a chance, else -1.
+         */
+        SignDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sign";
+            /**
+             * @default {
+             *       "base": 0.5,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            chance: components["schemas"]["NumberRow"];
+        };
+        /**
+         * SourcedBase
+         * @description A base that is read from a source, as it is, in the source's own unit.
+         */
+        SourcedBase: {
+            /** Source */
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            /**
+             * Read
+             * @default live
+             * @enum {string}
+             */
+            read: "once" | "live";
         };
         /** Sphere */
         Sphere: {
@@ -952,7 +1835,44 @@ export interface components {
              */
             on: "inside" | "surface";
         };
-        /** Stop */
+        /**
+         * SpreadDraw
+         * @description Evenly within a spread to both sides of a centre.
+         */
+        SpreadDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spread";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            centre: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            spread: components["schemas"]["NumberRow"];
+        };
+        /**
+         * Stop
+         * @description A colour of a gradient, and how the gradient goes on from it to the next.
+         */
         Stop: {
             /**
              * X
@@ -968,23 +1888,96 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Shape
+             * @default linear
+             * @enum {string}
+             */
+            shape: "linear" | "smooth" | "hold";
+        };
+        /**
+         * UniformDraw
+         * @description Evenly between two values.
+         */
+        UniformDraw: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "uniform";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            low: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            high: components["schemas"]["NumberRow"];
         };
         /** VectorRow */
         VectorRow: {
-            /**
-             * Base
-             * @description x, y, z; y is up.
-             */
+            /** Base */
             base: [
                 number,
                 number,
                 number
-            ];
+            ] | components["schemas"]["SourcedBase"];
             /**
              * Responses
              * @default []
              */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"])[];
+            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+        };
+        /**
+         * VectorSource
+         * @description A vector every particle has: a component, its length, its extent along an axis, or the whole.
+         */
+        VectorSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "birth_normal" | "birth_position" | "position" | "velocity";
+            /**
+             * Part
+             * @default length
+             * @enum {string}
+             */
+            part: "x" | "y" | "z" | "length" | "along" | "whole";
+            /**
+             * Axis
+             * @description For the part `along`; only its direction counts.
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            axis: [
+                number,
+                number,
+                number
+            ];
         };
         /** Wind */
         Wind: {
@@ -1062,6 +2055,272 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * SourceChoice
+         * @description A source in the list. now, clip: its live range at the frame and over the frames known. refusal: why it is not offered.
+         */
+        SourceChoice: {
+            /** Key */
+            key: string;
+            /** Source */
+            source: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            unit: components["schemas"]["Unit"];
+            /** Input */
+            input: [
+                number,
+                number
+            ];
+            /** Read */
+            read: string;
+            /** Help */
+            help: string;
+            /** Refusal */
+            refusal: string;
+            /** Whole */
+            whole: boolean;
+            /** Now */
+            now: [
+                number,
+                number
+            ] | null;
+            /** Clip */
+            clip: [
+                number,
+                number
+            ] | null;
+        };
+        /** SourcesIn */
+        SourcesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /** Address */
+            address: string;
+        };
+        /** ColumnOut */
+        ColumnOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            unit: components["schemas"]["Unit"];
+            /** Group */
+            group: string;
+        };
+        /**
+         * TableOut
+         * @description rows: key as text, index in the frame, then a number a column.
+         */
+        TableOut: {
+            /** Total */
+            total: number;
+            /** Matching */
+            matching: number;
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Rows */
+            rows: (string | number)[][];
+        };
+        /** FilterIn */
+        FilterIn: {
+            /** Column */
+            column: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /** TableIn */
+        TableIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Sort
+             * @default
+             */
+            sort: string;
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterIn"][];
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Count
+             * @default 100
+             */
+            count: number;
+        };
+        /** LifeColumn */
+        LifeColumn: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            unit: components["schemas"]["Unit"];
+            /** Group */
+            group: string;
+            /** Values */
+            values: number[];
+        };
+        /** OneLifeOut */
+        OneLifeOut: {
+            /** Key */
+            key: string;
+            /** Frames */
+            frames: number[];
+            /** Life */
+            life: number[];
+            /** Age */
+            age: number[];
+            /** Lifespan */
+            lifespan: number;
+            /** Ends */
+            ends: boolean;
+            /** Path */
+            path: number[][];
+            /** Columns */
+            columns: components["schemas"]["LifeColumn"][];
+        };
+        /**
+         * OneLifeIn
+         * @description A particle by its key, or by its index in the frame.
+         */
+        OneLifeIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /** Key */
+            key?: string | null;
+            /** Index */
+            index?: number | null;
+        };
+        /** Piece */
+        Piece: {
+            /** Piece */
+            piece: {
+                [key: string]: unknown;
+            };
+        };
+        /** CopyIn */
+        CopyIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "responses" | "row" | "emitter";
+            /**
+             * Uids
+             * @default []
+             */
+            uids: string[];
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+        };
+        /** Pasted */
+        Pasted: {
+            document: components["schemas"]["Effect"];
+            /** Uids */
+            uids: string[];
+        };
+        /**
+         * PasteIn
+         * @description Where a piece goes; address is empty for an emitter. move: responses that are taken away for it.
+         */
+        PasteIn: {
+            /** Piece */
+            piece: {
+                [key: string]: unknown;
+            };
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Emitter
+             * @default
+             */
+            emitter: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /** At */
+            at?: number | null;
+            /**
+             * Move
+             * @default []
+             */
+            move: string[];
+        };
+        /** PresetOut */
+        PresetOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+        };
+        /** PresetIn */
+        PresetIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "curve" | "gradient";
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
         };
         /** ExportOut */
         ExportOut: {
@@ -1607,6 +2866,442 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CardFacts"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_list_sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourcesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceChoice"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_one_life: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneLifeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneLifeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_copy_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_paste_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_list_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetOut"][];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_keep_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_forget_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                preset_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

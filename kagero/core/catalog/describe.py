@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
+from ..effect import BOUNDS
 from .presets import CURVE_PRESETS
-from .rows import ROWS
-from .sources import SOURCES, refusal
+from .rows import DRAW_ROWS, OWN_ROWS, OWN_UNITS, ROWS, SETTINGS
+from .sources import GROUPS, PARTS, SOURCES
 
 OPERATIONS = {
     "multiply": ("×", "The row so far times the response."),
@@ -22,6 +23,24 @@ PLACES = {
     "sphere": ("Sphere", ["centre", "radius"], {"inside": "anywhere inside", "surface": "on its surface"}),
     "box": ("Box", ["centre", "size"], {"inside": "anywhere inside", "surface": "on its surface"}),
 }
+BEYOND = {
+    "hold": "Outside the range the curve's ends hold.",
+    "repeat": "Outside the range the curve starts again.",
+    "mirror": "Outside the range the curve runs back and forth.",
+}
+DRAWS = {
+    "uniform": ("evenly between", "Every value between two is as likely as any other."),
+    "spread": ("around a centre", "Evenly within a spread to both sides of a centre."),
+    "normal": ("normal", "Most near the mean, few far from it; on request without sign, and held between bounds."),
+    "choice": ("one of a few", "One of the values listed, each as often as its weight says."),
+    "sign": ("sign", "+1 with a chance, else -1: flips what it multiplies."),
+    "integer": ("whole number", "A whole number between two, both included."),
+}
+OWN = {
+    "number": "A number: set at birth, or counted up and down with memory.",
+    "vector": "Three numbers: a remembered place, an offset.",
+    "colour": "A colour in linear light.",
+}
 FORCES = {
     "gravity": "Gravity",
     "buoyancy": "Buoyancy",
@@ -31,18 +50,46 @@ FORCES = {
 }
 
 
+def _draw_template(kind: str) -> dict[str, Any]:
+    bounds = {name: {"base": DRAW_ROWS[name].default, "responses": []} for name in BOUNDS[kind]}
+    return {"kind": kind, **bounds, **({"options": [{"value": 0, "weight": 1}, {"value": 1, "weight": 1}]} if kind == "choice" else {})}
+
+
+def _emitter_template() -> dict[str, Any]:
+    """Return a new emitter without uid and name: a small fountain, so that something is seen at once."""
+    return {
+        "births": {
+            "rate": {"base": 60, "responses": []},
+            "place": {"kind": "disc", "on": "inside", **_template("births.place", ["centre", "radius"])},
+            "lifespan": {"base": 2, "responses": []},
+            "launch": _template("births.launch", ["direction", "cone", "speed"]),
+        },
+        "look": {"blend": "over", **_template("look", ["size", "opacity", "colour"])},
+    }
+
+
 def _template(prefix: str, fields: list[str]) -> dict[str, Any]:
     return {field: {"base": ROWS[f"{prefix}.{field}"].default, "responses": []} for field in fields}
 
 
 def catalog_as_dict() -> dict[str, Any]:
-    """Return rows, sources, operations, places, forces and presets with words, units, ranges and defaults."""
+    """Return rows, sources, operations, places, forces, draws and presets with words, units, ranges and defaults."""
     return {
-        "rows": [
-            {**asdict(spec), "refuses": {kind: reason for kind in SOURCES if (reason := refusal(spec, kind))}}
-            for spec in ROWS.values()
-        ],
+        "rows": [asdict(spec) for spec in ROWS.values()],
+        "draw_rows": {name: asdict(spec) for name, spec in DRAW_ROWS.items()},
+        "own_rows": {name: asdict(spec) for name, spec in OWN_ROWS.items()},
+        "settings": {name: asdict(spec) for name, spec in SETTINGS.items()},
+        "own_units": {name: asdict(unit) for name, unit in OWN_UNITS.items()},
         "sources": [asdict(spec) for spec in SOURCES.values()],
+        "parts": PARTS,
+        "groups": list(GROUPS),
+        "beyond": [{"kind": kind, "help": text} for kind, text in BEYOND.items()],
+        "draws": [
+            {"kind": kind, "label": label, "help": text, "bounds": list(BOUNDS[kind]), "template": _draw_template(kind)}
+            for kind, (label, text) in DRAWS.items()
+        ],
+        "own": [{"kind": kind, "help": text} for kind, text in OWN.items()],
+        "emitter": _emitter_template(),
         "operations": [{"kind": kind, "sign": sign, "help": text} for kind, (sign, text) in OPERATIONS.items()],
         "places": [
             {"kind": kind, "label": label, "on": on, "template": {"kind": kind, **_template("births.place", fields)}}

@@ -1,61 +1,177 @@
-"""Every source: what can drive a row, and why some rows cannot take some sources."""
+"""Every source: what can drive a row, its words, unit and usual range."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..effect import Emitter
-from .rows import METRES, METRES_PER_SECOND, PERCENT, PLAIN, SECONDS, RowSpec, Unit
+from .rows import (
+    DEGREES,
+    DEGREES_PER_SECOND,
+    FRAMES,
+    KILOGRAMS,
+    METRES,
+    METRES_PER_SECOND,
+    OWN_UNITS,
+    PERCENT,
+    PLAIN,
+    SECONDS,
+    PlacedRow,
+    Unit,
+    rows_of,
+    settings_of,
+)
 
 
 @dataclass(frozen=True)
 class SourceSpec:
+    """A kind of source. shape: number, or the parts it can be read by. changes: within a particle's life."""
+
     kind: str
     label: str
     group: str
     unit: Unit
     default_input: tuple[float, float]
     per_particle: bool
-    changes: bool  # within a particle's life
+    changes: bool
     help: str
+    shape: str = "number"
+
+
+GROUPS = ("time", "place", "motion", "look", "birth", "draws", "own", "rows")
+
+
+def _spec(kind: str, label: str, group: str, unit: Unit, low: float, high: float, help: str, *, changes: bool = True,
+          particle: bool = True, shape: str = "number") -> SourceSpec:  # fmt: skip
+    return SourceSpec(kind, label, group, unit, (low, high), particle, changes, help, shape)
 
 
 SOURCES: dict[str, SourceSpec] = {
     spec.kind: spec
     for spec in [
-        SourceSpec("life", "life", "time", PERCENT, (0, 1), True, True, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
-        SourceSpec("age", "age", "time", SECONDS, (0, 2), True, True, "Seconds since birth."),
-        SourceSpec("clip_time", "clip time", "time", SECONDS, (0, 4), False, True, "Seconds since the first frame, the same for all: keyframes."),
-        SourceSpec("height", "height", "place", METRES, (0, 2), True, True, "Metres above the ground plane."),
-        SourceSpec("speed", "speed", "place", METRES_PER_SECOND, (0, 2), True, True, "How fast the particle moves."),
-        SourceSpec("size", "size", "look", METRES, (0, 0.2), True, True, "The particle's own size at this moment."),
-        SourceSpec("draw", "draw", "draws", PLAIN, (0, 1), True, False, "A random value from 0 to 1, given once at birth."),
+        _spec("life", "life", "time", PERCENT, 0, 1, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
+        _spec("age", "age", "time", SECONDS, 0, 2, "Seconds since birth."),
+        _spec("lifespan", "lifespan", "time", SECONDS, 0, 4, "How long the particle will have lived when it ends.", changes=False),
+        _spec("clip_time", "clip time", "time", SECONDS, 0, 4, "Seconds since the first frame, the same for all: keyframes.", particle=False),
+        _spec("height", "height", "place", METRES, 0, 2, "Metres above the ground plane."),
+        _spec("position", "position", "place", METRES, -1, 1, "Where the particle is.", shape="vector"),
+        _spec("distance", "distance to a point", "place", METRES, 0, 2, "Metres between the particle and a point you set."),
+        _spec("noise", "noise", "place", PLAIN, -0.7, 0.7, "A smooth random field where the particle is, from -1 to 1; neighbours read alike."),
+        _spec("speed", "speed", "motion", METRES_PER_SECOND, 0, 2, "How fast the particle moves."),
+        _spec("velocity", "velocity", "motion", METRES_PER_SECOND, -1, 1, "Where and how fast the particle moves.", shape="vector"),
+        _spec("mass", "mass", "motion", KILOGRAMS, 0, 2, "What the particle weighs.", changes=False),
+        _spec("rotation", "rotation", "motion", DEGREES, 0, 2 * math.pi, "The angle the particle has turned to in the picture."),
+        _spec("spin", "spin", "motion", DEGREES_PER_SECOND, -3, 3, "How fast the particle turns."),
+        _spec("size", "size", "look", METRES, 0, 0.2, "The particle's own size at this moment."),
+        _spec("opacity", "opacity", "look", PERCENT, 0, 1, "The particle's own opacity at this moment."),
+        _spec("brightness", "brightness", "look", PLAIN, 0, 1, "How light the particle's colour is: luminance in linear light."),
+        _spec("colour", "colour", "look", PLAIN, 0, 1, "A component of the particle's own colour.", shape="colour"),
+        _spec("number", "number", "birth", PLAIN, 0, 100, "Which birth of its rate or burst this is. Repeat it to take turns.", changes=False),
+        _spec("birth_frame", "birth frame", "birth", FRAMES, 0, 100, "The frame at which the particle was born.", changes=False),
+        _spec("birth_position", "birth position", "birth", METRES, -1, 1, "Where the particle was born.", changes=False, shape="vector"),
+        _spec("birth_normal", "birth normal", "birth", PLAIN, -1, 1, "Which way the surface faced where it was born; up where there is none.",
+              changes=False, shape="vector"),
+        _spec("birth_u", "birth u", "birth", PLAIN, 0, 1, "How far round the shape it was born: a share of the turn, or across a box's face.", changes=False),
+        _spec("birth_v", "birth v", "birth", PLAIN, 0, 1, "How far out or up the shape it was born, from 0 to 1.", changes=False),
+        _spec("draw", "draw", "draws", PLAIN, 0, 1, "A random value, given once at birth.", changes=False),
+        _spec("own", "own attribute", "own", PLAIN, 0, 1, "What this emitter gives its particles besides."),
+        _spec("row", "row", "rows", PLAIN, 0, 1, "What another row gives for the same particle, at this moment."),
     ]
 }  # fmt: skip
 
+PARTS = {
+    "vector": {"x": "x", "y": "y", "z": "z", "length": "length", "along": "along an axis"},
+    "colour": {"red": "red", "green": "green", "blue": "blue"},
+}
 
-def needs_particle(source: Any) -> bool:
-    return SOURCES[source.kind].per_particle
+
+@dataclass(frozen=True)
+class SourceFacts:
+    """What a particular source of an emitter is: its name as shown, unit, usual range, and when it can be read."""
+
+    label: str
+    unit: Unit
+    input: tuple[float, float]
+    per_particle: bool
+    changes: bool
+    shape: str
 
 
-def refusal(spec: RowSpec, kind: str) -> str:
-    """Return why a row cannot take a source of this kind, or an empty string when it can."""
-    source = SOURCES[kind]
-    if spec.stage == "emitter" and source.per_particle:
-        return f"{spec.label} belongs to the whole emitter; {source.label} exists only on a particle."
-    if spec.stage == "birth":
-        if kind in ("life", "age"):
-            return f"{spec.label} is settled at birth, when {source.label} is always 0."
-        if kind == "speed" and spec.key.startswith("births.launch"):
-            return f"Speed comes out of {spec.label.lower()}; it cannot drive it."
-        if kind == "height" and spec.key.startswith("births.place"):
-            return f"Height comes out of {spec.label.lower()}; it cannot drive it."
-    return ""
+def source_facts(emitter: Emitter, source: Any) -> SourceFacts:
+    """Return the facts of a source; what it refers to must be there (a missing one is called so)."""
+    spec = SOURCES[source.kind]
+    facts = SourceFacts(spec.label, spec.unit, spec.default_input, spec.per_particle, spec.changes, spec.shape)
+    if source.kind == "draw":
+        draw = next((draw for draw in emitter.draws if draw.uid == source.draw), None)
+        return replace(facts, label="missing draw") if draw is None else replace(facts, label=draw.name, input=draw_range(draw))
+    if source.kind == "own":
+        own = next((own for own in emitter.own if own.uid == source.own), None)
+        if own is None:
+            return replace(facts, label="missing attribute")
+        return _part(replace(facts, label=own.name, unit=OWN_UNITS[getattr(own, "unit", "")], changes=own.memory, shape=own.kind), source.part)
+    if source.kind == "row":
+        placed = next((placed for placed in rows_of(emitter) if placed.address == source.row), None)
+        if placed is None:
+            return replace(facts, label="missing row")
+        row = placed.spec
+        facts = replace(facts, label=row_label(emitter, placed).lower(), unit=row.unit, per_particle=row.stage != "emitter",
+                        changes=row.stage != "birth", shape=row.kind, input=(0, max(row.drag / 2, 1e-3)))  # fmt: skip
+        return _part(facts, source.part)
+    return _part(facts, getattr(source, "part", "whole"))
+
+
+def _part(facts: SourceFacts, part: str) -> SourceFacts:
+    if part == "whole":
+        return facts
+    return replace(facts, label=f"{facts.label} {part}", shape="number")
 
 
 def source_label(emitter: Emitter, source: Any) -> str:
     """Return the source's name as shown: a draw by its own name."""
-    if source.kind == "draw":
-        return next((draw.name for draw in emitter.draws if draw.uid == source.draw), "missing draw")
-    return SOURCES[source.kind].label
+    return source_facts(emitter, source).label
+
+
+def row_label(emitter: Emitter, placed: PlacedRow) -> str:
+    """Return a row's name, with the name of the draw or own attribute that it belongs to."""
+    head, _, rest = placed.address.partition(".")
+    if head in ("draws", "own"):
+        uid = rest.partition(".")[0]
+        owner = next(thing for thing in getattr(emitter, head) if thing.uid == uid)
+        return f"{owner.name}: {placed.spec.label.lower()}"
+    return placed.spec.label
+
+
+def draw_range(draw: Any) -> tuple[float, float]:
+    """Return between which values a draw lies (a normal one for all but a few of a thousand), bounds taken at their bases."""
+    base = {name: row.base if isinstance(row.base, float) else 0.0 for name, row in draw if hasattr(row, "base")}
+    if draw.kind == "spread":
+        return base["centre"] - base["spread"], base["centre"] + base["spread"]
+    if draw.kind == "normal":
+        reach = 3 * base["deviation"]
+        low, high = base["mean"] - reach, base["mean"] + reach
+        if draw.absolute:
+            low, high = 0.0, max(abs(low), abs(high))
+        return (max(low, base["lowest"]), min(high, base["highest"])) if draw.clamped else (low, high)
+    if draw.kind == "choice":
+        values = [option.value for option in draw.options]
+        return min(values), max(values)
+    return (-1.0, 1.0) if draw.kind == "sign" else (base["low"], base["high"])
+
+
+def all_rows(emitter: Emitter) -> list[PlacedRow]:
+    """Return all rows of an emitter, the settings of its responses and sources among them, and theirs in turn."""
+    found: list[PlacedRow] = []
+    waiting = list(rows_of(emitter))
+    while waiting:
+        placed = waiting.pop()
+        found.append(placed)
+        if placed.depth <= 4:
+            waiting.extend(settings_of(placed, lambda source: source_facts(emitter, source).unit))
+    return found
+
+
+def row_at(emitter: Emitter, address: str) -> PlacedRow | None:
+    """Return the row at an address, or None."""
+    return next((placed for placed in all_rows(emitter) if placed.address == address), None)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
-from ..effect import Effect, Emitter
-from ..errors import EffectError, Finding, LinkProblem, RangeProblem
-from .rows import PlacedRow, RowSpec, rows_of
-from .sources import refusal, source_label
+from ..effect import Effect, Emitter, SourcedBase
+from ..errors import CircleProblem, EffectError, Finding, LinkProblem, RangeProblem
+from .links import Links, act, refusal
+from .rows import MOST_NESTED, PlacedRow, RowSpec, rows_of
+from .sources import source_facts
 
 
 def check_effect(effect: Effect) -> list[Finding]:
@@ -15,12 +17,16 @@ def check_effect(effect: Effect) -> list[Finding]:
     findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
-        findings += _doubled(f"{where}.draws", [draw.uid for draw in emitter.draws])
-        findings += _doubled(f"{where}.forces", [force.uid for force in emitter.forces])
+        links = Links(emitter)
+        for part in ("draws", "own", "forces"):
+            findings += _doubled(f"{where}.{part}", [thing.uid for thing in getattr(emitter, part)])
         findings += _doubled(f"{where}.births.bursts", [burst.uid for burst in emitter.births.bursts])
-        findings += _doubled(where, [response.uid for placed in rows_of(emitter) for response in placed.row.responses])
-        for placed in rows_of(emitter):
-            findings += _row(emitter, placed, f"{where}.{placed.address}")
+        rows = list(links.rows.values())
+        sources = [source for placed in rows for source in _sources(placed) if hasattr(source, "uid")]
+        findings += _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
+        findings += _doubled(where, [source.uid for source in sources])
+        for placed in rows:
+            findings += _row(links, placed, f"{where}.{placed.path}")
     return findings
 
 
@@ -29,9 +35,12 @@ def require_valid(effect: Effect) -> Effect:
     findings = check_effect(effect)
     if findings:
         kinds = {finding.code for finding in findings}
-        error = {frozenset({"range"}): RangeProblem, frozenset({"link"}): LinkProblem}.get(frozenset(kinds), EffectError)
+        error = _ERRORS[next(iter(kinds))] if len(kinds) == 1 else EffectError
         raise error("", findings=findings)
     return effect
+
+
+_ERRORS: dict[str, type[EffectError]] = {"range": RangeProblem, "link": LinkProblem, "circle": CircleProblem}
 
 
 def shown(spec: RowSpec, value: float) -> str:
@@ -39,31 +48,66 @@ def shown(spec: RowSpec, value: float) -> str:
     return f"{value * spec.unit.scale:,.12g} {spec.unit.symbol}".strip()
 
 
-def _row(emitter: Emitter, placed: PlacedRow, where: str) -> Iterator[Finding]:
+def _sources(placed: PlacedRow) -> Iterator[Any]:
+    if isinstance(placed.row.base, SourcedBase):
+        yield placed.row.base.source
+    for response in placed.row.responses:
+        yield response.source
+
+
+def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     spec, row = placed.spec, placed.row
-    for value in row.base if isinstance(row.base, tuple) else (row.base,):
-        if not spec.lowest <= value <= spec.highest:
-            yield Finding(
-                "range", f"{where}.base", f"{spec.label} is {shown(spec, value)}.",
-                f"Give a value from {shown(spec, spec.lowest)} to {shown(spec, spec.highest)}.",
-            )  # fmt: skip
-    draws = {draw.uid for draw in emitter.draws}
+    if placed.depth > MOST_NESTED and (row.responses or isinstance(row.base, SourcedBase)):
+        yield Finding("link", where, f"{spec.label} is driven {placed.depth} levels deep; {MOST_NESTED} are allowed.",
+                      "Drive a row with it instead, and read that row.")  # fmt: skip
+    if isinstance(row.base, SourcedBase):
+        yield from _source(links, placed, row.base.source, row.base.read, f"{where}.base", whole=spec.kind)
+    else:
+        for value in row.base if isinstance(row.base, tuple) else (row.base,):
+            if not spec.lowest <= value <= spec.highest:
+                yield Finding(
+                    "range", f"{where}.base" if placed.depth == 0 else where, f"{spec.label} is {shown(spec, value)}.",
+                    f"Give a value from {shown(spec, spec.lowest)} to {shown(spec, spec.highest)}.",
+                )  # fmt: skip
     for number, response in enumerate(row.responses):
         place = f"{where}.responses.{number}"
-        if response.source.kind == "draw" and response.source.draw not in draws:
-            yield Finding("link", f"{place}.source.draw", f"{spec.label} reads a draw that is not there: {response.source.draw!r}.",
-                          "Add the draw to this emitter, or choose another source.")  # fmt: skip
-        reason = refusal(spec, response.source.kind)
-        if reason:
-            yield Finding("link", f"{place}.source", reason, "Choose another source, or drive another row with this one.")
-        expected = {"emitter": "live", "birth": "once"}.get(spec.stage)
-        if expected and response.read != expected:
-            label = source_label(emitter, response.source)
-            yield Finding("link", f"{place}.read", f"{spec.label} can only read {label} {expected}.", f'Set read to "{expected}".')
+        for finding in _source(links, placed, response.source, response.read, place, whole="number"):
+            if finding.code != "circle" or act(links.emitter, placed, response):
+                yield finding
         if response.kind == "gradient" and spec.kind != "colour":
             yield Finding("link", f"{place}.kind", f"{spec.label} is no colour and cannot take a gradient.", "Use a curve.")
-        if response.kind == "curve" and response.component != "all" and spec.kind != "vector":
+        if response.kind != "gradient" and response.component != "all" and spec.kind != "vector":
             yield Finding("link", f"{place}.component", f"{spec.label} has no {response.component} component.", 'Use "all".')
+
+
+def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
+    emitter, spec = links.emitter, placed.spec
+    missing = _missing(emitter, source)
+    if missing:
+        yield Finding("link", f"{place}.source.{source.kind}", f"{spec.label} reads {missing}.", "Add it to this emitter, or choose another source.")
+        return
+    facts = source_facts(emitter, source)
+    reason = refusal(links, placed, source, read) if facts.shape == whole else ""
+    if facts.shape != whole:
+        remedy = f"Choose a part of {facts.label}." if whole == "number" else f"Choose a source that is a {whole}."
+        yield Finding("link", f"{place}.source", f"{spec.label} needs a {whole}; {facts.label} is a {facts.shape}.", remedy)
+    elif reason.startswith("It would"):
+        yield Finding("circle", place, f"Rows drive each other in a circle: {reason.partition(': ')[2]}", "Mute or remove one of these responses.")
+    elif reason:
+        yield Finding("link", f"{place}.source", reason, "Choose another source, or drive another row with this one.")
+    expected = {"emitter": "live", "birth": "once"}.get(spec.stage)
+    if expected and read != expected:
+        yield Finding("link", f"{place}.read", f"{spec.label} can only read {facts.label} {expected}.", f'Set read to "{expected}".')
+
+
+def _missing(emitter: Emitter, source: Any) -> str:
+    if source.kind == "draw" and source.draw not in {draw.uid for draw in emitter.draws}:
+        return f"a draw that is not there: {source.draw!r}"
+    if source.kind == "own" and source.own not in {own.uid for own in emitter.own}:
+        return f"an attribute that is not there: {source.own!r}"
+    if source.kind == "row" and source.row not in {placed.address for placed in rows_of(emitter)}:
+        return f"a row that is not there: {source.row!r}"
+    return ""
 
 
 def _doubled(where: str, uids: list[str]) -> Iterator[Finding]:

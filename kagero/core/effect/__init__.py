@@ -5,9 +5,11 @@ Nothing here computes; ranges, units and help stand in `catalog`.
 
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Uid
 from .births import Births, Box, Burst, Disc, Launch, Place, Point, Sphere
-from .document import Camera, Clip, Draw, Effect, Emitter, json_schema, read_effect, write_effect
+from .document import Camera, Clip, Effect, Emitter, Motion, Shelf, json_schema, read_effect, write_effect
+from .draws import BOUNDS, ChoiceDraw, Draw
 from .forces import Buoyancy, CurlNoise, Drag, Force, Gravity, Wind
 from .look import Look
+from .own import Own, OwnColour, OwnNumber, OwnVector
 from .rows import (
     Colour,
     ColourRow,
@@ -17,16 +19,31 @@ from .rows import (
     GradientResponse,
     Key,
     NumberRow,
+    RatioResponse,
     Response,
     Row,
-    Source,
     Stop,
     VectorRow,
+    row_of,
+)
+from .sources import (
+    ColourSource,
+    DistanceSource,
+    DrawSource,
+    NoiseSource,
+    OwnSource,
+    RowSource,
+    Source,
+    SourcedBase,
+    VectorSource,
+    source_key,
 )
 
 __all__ = [
-    "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "Clip", "Colour", "ColourRow",
-    "CurlNoise", "Curve", "CurveResponse", "Disc", "Drag", "Draw", "Effect", "Emitter", "Force", "Gradient",
-    "GradientResponse", "Gravity", "Key", "Launch", "Look", "Model", "NumberRow", "Place", "Point", "Response", "Row",
-    "Source", "Sphere", "Stop", "Uid", "VectorRow", "Wind", "json_schema", "read_effect", "write_effect",
+    "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "ChoiceDraw", "Clip", "Colour",
+    "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Disc", "DistanceSource", "Drag", "Draw", "DrawSource",
+    "Effect", "Emitter", "Force", "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "Look", "Model", "Motion",
+    "NoiseSource", "NumberRow", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "Place", "Point", "RatioResponse",
+    "Response", "Row", "RowSource", "Shelf", "Source", "SourcedBase", "Sphere", "Stop", "Uid", "VectorRow", "VectorSource", "Wind",
+    "json_schema", "read_effect", "row_of", "source_key", "write_effect",
 ]  # fmt: skip

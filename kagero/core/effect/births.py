@@ -61,3 +61,5 @@ class Births(Model):
     place: Place
     lifespan: NumberRow
     launch: Launch
+    mass: NumberRow = NumberRow(base=1)
+    rotation: NumberRow = NumberRow(base=0)

@@ -10,8 +10,12 @@ from pydantic import Field, ValidationError, model_validator
 from ..errors import Finding, SchemaProblem, SyntaxProblem
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Name, Uid, Vector
 from .births import Births
+from .draws import Draw
 from .forces import Force
 from .look import Look
+from .own import Own
+from .rows import NumberRow
+from .sources import ATTRIBUTES, Address
 from .upgrade import upgrade
 
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
@@ -48,12 +52,18 @@ class Camera(Model):
         return self
 
 
-class Draw(Model):
-    """A random value in 0..1 that every particle is given once, at birth."""
+class Motion(Model):
+    """Motion besides the forces."""
 
-    uid: Uid
-    name: Name
-    kind: Literal["uniform"] = "uniform"
+    spin: NumberRow = NumberRow(base=0)
+
+
+class Shelf(Model):
+    """How an emitter's sheet is laid out: rows by address. It changes nothing about the particles."""
+
+    added: list[Address] = Field(default=[], max_length=256)
+    pinned: list[Address] = Field(default=[], max_length=256)
+    hidden: list[Address] = Field(default=[], max_length=256)
 
 
 class Emitter(Model):
@@ -62,15 +72,19 @@ class Emitter(Model):
     visible: bool = True
     births: Births
     forces: list[Force] = Field(default=[], max_length=64)
+    motion: Motion = Motion()
     look: Look
     draws: list[Draw] = Field(default=[], max_length=64)
+    own: list[Own] = Field(default=[], max_length=32)
+    muted_sources: list[Address] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
+    sheet: Shelf = Shelf()
 
 
 class Effect(Model):
     """An effect: clip, camera, emitters. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[1] = SCHEMA_VERSION
+    schema_version: Literal[2] = SCHEMA_VERSION
     name: Name
     note: str = Field(default="", max_length=4000)
     clip: Clip
@@ -125,18 +139,21 @@ def _refuse_constant(name: str) -> float:
     raise ValueError(f"{name} is not a number JSON knows")
 
 
-_TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "gravity", "buoyancy", "wind", "drag", "curl_noise",
-         "life", "age", "height", "speed", "size", "clip_time", "draw"}  # fmt: skip
+# fields that hold a tagged union; pydantic puts the tag into a finding's place after them, though it is no key there
+_UNIONS = {"source", "place", "base", "amount", "shift", "exponent", "reference", "power", "scale", "drift", "point"}
+_TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "ratio", "gravity", "buoyancy", "wind", "drag", "curl_noise",
+         "plain", "row", "sourced", "uniform", "spread", "normal", "choice", "sign", "integer", "number", "vector", "colour",
+         "clip_time", "draw", "own", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
+         *ATTRIBUTES}  # fmt: skip
 
 
 def _finding(error: Any) -> Finding:
     parts = list(error["loc"])
-    # pydantic puts a union's tag into the place; it is not a key of the document. A tag that is also a key
-    # (a box's `size`) follows an index or a field that holds no union, so only tags after such a field are dropped.
     path: list[str] = []
     for i, part in enumerate(parts):
         before = parts[i - 1] if i else None
-        if part in _TAGS and (isinstance(before, int) or before in ("source", "place")):
+        tagged = isinstance(before, int) or before in _UNIONS
+        if part in _TAGS and tagged and not (before in _UNIONS and i + 1 == len(parts) and part not in ("plain", "row", "sourced")):
             continue
         path.append(str(part))
     kind = error["type"]

@@ -12,5 +12,6 @@ class Look(Model):
     sprite: Literal["soft_disc"] = "soft_disc"
     blend: Literal["over", "add"] = "over"
     size: NumberRow
+    stretch: NumberRow = NumberRow(base=1)
     opacity: NumberRow
     colour: ColourRow

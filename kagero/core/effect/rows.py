@@ -5,45 +5,33 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, Tag, model_validator
 
+from . import sources as _sources
 from .base import Model, Number, Uid, Vector
+from .sources import Read, Setting, Source, SourcedBase, VectorSetting, _plain_or
 
 Operation = Literal["set", "multiply", "add", "at_most", "at_least"]
+Beyond = Literal["hold", "repeat", "mirror"]
 Colour = Annotated[
     tuple[Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)], Annotated[float, Field(ge=0, le=64)]],
     Field(description="Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white."),
 ]
-
-
-class AttributeSource(Model):
-    """Something every particle has."""
-
-    kind: Literal["life", "age", "height", "speed", "size"]
-
-
-class ClipTimeSource(Model):
-    """Seconds since the clip's first frame: a response from it is what keyframes are."""
-
-    kind: Literal["clip_time"]
-
-
-class DrawSource(Model):
-    """One of the emitter's draws: a random value the particle was given once, at birth."""
-
-    kind: Literal["draw"]
-    draw: Uid
-
-
-Source = Annotated[AttributeSource | ClipTimeSource | DrawSource, Field(discriminator="kind")]
+Handle = Annotated[tuple[float, float], Field(description="Across and up from its key, in shares of the ranges.")]
 
 
 class Key(Model):
-    """A point of a curve, and how the curve goes on from it to the next key."""
+    """A point of a curve, and how the curve goes on from it to the next key.
+
+    A free piece is a cubic Bezier curve from this key by its handle `out` to the next key's handle `into`; handles are
+    held between the two keys, so that the curve never turns back.
+    """
 
     x: float = Field(ge=0, le=1, description="Share of the input range.")
     y: float = Field(ge=-1, le=2, description="Share of the output range.")
-    shape: Literal["linear", "smooth", "hold"] = "smooth"
+    shape: Literal["linear", "smooth", "hold", "free"] = "smooth"
+    into: Handle | None = None
+    out: Handle | None = None
 
 
 class Curve(Model):
@@ -59,8 +47,11 @@ class Curve(Model):
 
 
 class Stop(Model):
+    """A colour of a gradient, and how the gradient goes on from it to the next."""
+
     x: float = Field(ge=0, le=1, description="Share of the input range.")
     colour: Colour
+    shape: Literal["linear", "smooth", "hold"] = "linear"
 
 
 class Gradient(Model):
@@ -81,46 +72,85 @@ Range = tuple[Number, Number]
 class _ResponseBase(Model):
     uid: Uid
     source: Source
-    read: Literal["once", "live"] = Field(description="Source read at birth and kept, or at every step.")
-    input: Range = Field(description="Source values at the curve's left and right edge, in the source's unit.")
+    read: Read = Field(description="Source read at birth and kept, or at every step.")
     operation: Operation = "multiply"
-    amount: float = Field(default=1, ge=0, le=1, description="Share of the operation's effect.")
+    amount: Setting = Field(default=1, description="Share of the operation's effect, 0 to 1.")
     muted: bool = False
 
 
-class CurveResponse(_ResponseBase):
-    """source -> input range -> curve -> output range -> operation."""
+class _Ranged(_ResponseBase):
+    input: Range = Field(description="Source values at the curve's left and right edge, in the source's unit.")
+    beyond: Beyond = Field(default="hold", description="What becomes of source values outside the input range.")
+    shift: Setting = Field(default=0, description="Moves the curve along the input, in shares of the input range.")
+
+
+class CurveResponse(_Ranged):
+    """source -> input range -> curve -> exponent -> output range -> operation."""
 
     kind: Literal["curve"] = "curve"
     curve: Curve
-    output: Range = Field(description="Values at the curve's 0 and 1; in the row's unit, or a factor when multiplying.")
+    exponent: Setting = Field(default=1, description="Power to which the curve's height is raised; its sign is kept.")
+    output: tuple[Setting, Setting] = Field(description="Values at the curve's 0 and 1; in the row's unit, or a factor when multiplying.")
     component: Literal["all", "x", "y", "z"] = Field(default="all", description="On a vector row: what it acts on.")
 
 
-class GradientResponse(_ResponseBase):
+class GradientResponse(_Ranged):
     """source -> input range -> gradient -> operation; for colour rows."""
 
     kind: Literal["gradient"] = "gradient"
     gradient: Gradient
 
 
-Response = Annotated[CurveResponse | GradientResponse, Field(discriminator="kind")]
+class RatioResponse(_ResponseBase):
+    """(source / reference) to a power: in proportion (1), in inverse proportion (-1), with the square (2)."""
+
+    kind: Literal["ratio"] = "ratio"
+    reference: Setting = Field(default=1, description="The source's value at which nothing changes, in the source's unit.")
+    power: Setting = 1
+    component: Literal["all", "x", "y", "z"] = "all"
+
+
+Response = Annotated[CurveResponse | GradientResponse | RatioResponse, Field(discriminator="kind")]
 Responses = Annotated[list[Response], Field(max_length=32)]
 
 
 class NumberRow(Model):
-    base: Number
+    base: Annotated[Annotated[Number, Tag("plain")] | Annotated[SourcedBase, Tag("sourced")], _plain_or("sourced")]
     responses: Responses = []
+    muted: bool = Field(default=False, description="None of its responses act.")
 
 
 class VectorRow(Model):
-    base: Vector
+    base: Annotated[Annotated[Vector, Tag("plain")] | Annotated[SourcedBase, Tag("sourced")], _plain_or("sourced")]
     responses: Responses = []
+    muted: bool = False
 
 
 class ColourRow(Model):
-    base: Colour
+    base: Annotated[Annotated[Colour, Tag("plain")] | Annotated[SourcedBase, Tag("sourced")], _plain_or("sourced")]
     responses: Responses = []
+    muted: bool = False
 
 
 Row = NumberRow | VectorRow | ColourRow
+
+# rows hold sources and sources may hold rows: close the circle
+_names = {"NumberRow": NumberRow, "VectorRow": VectorRow}
+for _model in (_sources.NoiseSource, _sources.DistanceSource, SourcedBase, CurveResponse, GradientResponse, RatioResponse,
+               NumberRow, VectorRow, ColourRow):  # fmt: skip
+    _model.model_rebuild(_types_namespace={**vars(_sources), **globals(), **_names})
+
+
+def row_of(setting: float | tuple[float, float, float] | NumberRow | VectorRow) -> NumberRow | VectorRow:
+    """Return a setting as the row it stands for."""
+    if isinstance(setting, (NumberRow, VectorRow)):
+        return setting
+    if isinstance(setting, tuple):  # both were checked already, as parts of the document
+        return VectorRow.model_construct(base=setting, responses=[], muted=False)
+    return NumberRow.model_construct(base=setting, responses=[], muted=False)
+
+
+__all__ = [
+    "Beyond", "Colour", "ColourRow", "Curve", "CurveResponse", "Gradient", "GradientResponse", "Key", "NumberRow", "Operation",
+    "Range", "RatioResponse", "Response", "Row", "Setting", "Stop", "VectorRow", "VectorSetting", "row_of",
+]  # fmt: skip

@@ -8,7 +8,25 @@ from typing import Any
 from ..errors import SchemaProblem
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}  # from version -> document of the next version
+
+def _from_1(document: dict[str, Any]) -> dict[str, Any]:
+    """Draws had no bounds and were 0 to 1: write these down. All else that is new in version 2 has a default."""
+    emitters = document.get("emitters")
+    if not isinstance(emitters, list):
+        return document
+    return {**document, "emitters": [_bounded_draws(e) if isinstance(e, dict) else e for e in emitters]}
+
+
+def _bounded_draws(emitter: dict[str, Any]) -> dict[str, Any]:
+    draws = emitter.get("draws")
+    if not isinstance(draws, list):
+        return emitter
+    bounds = {"kind": "uniform", "low": {"base": 0}, "high": {"base": 1}}
+    return {**emitter, "draws": [{**bounds, **draw} if isinstance(draw, dict) else draw for draw in draws]}
+
+
+# from version -> document of the next version
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

@@ -13,8 +13,8 @@ from typing import Any
 import numpy as np
 
 from ..kernels.curves import curve_into, gradient_into
-from ..kernels.noise import curl_noise_into, lattice_offsets
-from ..kernels.random import uniform_into
+from ..kernels.noise import curl_noise_into, lattice_offsets, noise_into
+from ..kernels.random import normal_into, number_into, uniform_into
 from ..kernels.sampling import box_surface, cone_direction
 from ..plan import Operation, PlanValues, Program
 
@@ -47,19 +47,42 @@ class Run:
 
 
 def _share(x: Any, low: Any, high: Any, out: Any) -> Any:
-    """Share of the way from low to high, held to 0..1; where both are equal, a step there."""
+    """Share of the way from low to high, unbounded; where both are equal, a step from 0 to 1 there."""
     span = high - low
     if np.ndim(span) == 0:
         if span == 0:
             return np.greater_equal(x, high, out=out, casting="unsafe") if out is not None else F32(x >= high)
         result = np.subtract(x, low, out=out)
-        result = np.divide(result, span, out=out)
-    else:
-        result = np.divide(x - low, np.where(span == 0, ONE, span))
-        result = np.where(span == 0, (x >= high).astype(F32), result)
-        out[...] = result
-        result = out
-    return np.minimum(np.maximum(result, ZERO, out=out), ONE, out=out)
+        return np.divide(result, span, out=out)
+    result = np.divide(x - low, np.where(span == 0, ONE, span))
+    out[...] = np.where(span == 0, (x >= high).astype(F32), result)
+    return out
+
+
+def _clamp(x: Any, out: Any) -> Any:
+    return np.minimum(np.maximum(x, ZERO, out=out), ONE, out=out)
+
+
+def _repeat(x: Any, out: Any) -> Any:
+    """x - floor(x), as GLSL's fract."""
+    return np.subtract(x, np.floor(x), out=out)
+
+
+def _mirror(x: Any, out: Any) -> Any:
+    """0..1 and back again, with period 2."""
+    y = x - F32(2) * np.floor(x * F32(0.5))
+    return np.minimum(y, F32(2) - y, out=out)
+
+
+def _power(x: Any, e: Any, out: Any) -> Any:
+    """|x|^e with the sign of x."""
+    if np.ndim(e) == 0 and e == 1:
+        return _copy(x, out)
+    return np.copysign(np.power(np.abs(x), e), x, out=out)
+
+
+def _less(a: Any, b: Any, out: Any) -> Any:
+    return _copy(np.less(a, b), out)
 
 
 def _relax(k: Any, dt: Any, out: Any) -> Any:
@@ -79,8 +102,8 @@ def _copy(x: Any, out: Any) -> Any:
 
 
 def _mix(a: Any, b: Any, t: Any, out: Any) -> Any:
-    """a + (b - a) t, as GLSL's mix up to rounding."""
-    return np.add(np.multiply(b - a, t, out=out), a, out=out)
+    """a (1 - t) + b t, GLSL's mix: exactly a at 0 and b at 1."""
+    return np.add(a * (ONE - t), np.multiply(b, t, out=out), out=out)
 
 
 def _length(x: Any, y: Any, z: Any, out: Any) -> Any:
@@ -97,6 +120,13 @@ SIMPLE: dict[str, Callable[..., Any]] = {
     "mul": lambda a, b, out: np.multiply(a, b, out=out),
     "min": lambda a, b, out: np.minimum(a, b, out=out),
     "max": lambda a, b, out: np.maximum(a, b, out=out),
+    "div": lambda a, b, out: np.divide(a, b, out=out),
+    "floor": lambda a, out: np.floor(a, out=out),
+    "less": _less,
+    "clamp": _clamp,
+    "repeat": _repeat,
+    "mirror": _mirror,
+    "power": _power,
     "neg": lambda a, out: np.negative(a, out=out),
     "sqrt": lambda a, out: np.sqrt(a, out=out),
     "cbrt": lambda a, out: np.cbrt(a, out=out),
@@ -130,6 +160,20 @@ def _draw(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
     uniform_into(args[0], np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])  # type: ignore[call-arg]
 
 
+def _number(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    number_into(args[0], outs[0])  # type: ignore[call-arg]
+
+
+def _normal(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    normal_into(_full(args[0], run.size), outs[0])  # type: ignore[call-arg]
+
+
+def _noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
+    place = [_full(a, run.size) for a in args[:3]]
+    noise_into(*place, *(_one(a) for a in args[3:]), offset, op.attrs[1], outs[0])  # type: ignore[call-arg]
+
+
 def _curl_noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
     offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
     place = [_full(a, run.size) for a in args[:3]]
@@ -150,6 +194,9 @@ LEAVES: dict[str, Callable[[Run, Operation, list[Any], list[Any]], None]] = {
     "curve": _curve,
     "gradient": _gradient,
     "draw": _draw,
+    "number": _number,
+    "normal": _normal,
+    "noise": _noise,
     "curl_noise": _curl_noise,
     "cone_direction": _cone_direction,
     "box_surface": _box_surface,

@@ -16,6 +16,7 @@ COLUMNS: tuple[tuple[str, str, int], ...] = (
     ("size", "<f4", 1),
     ("color", "<f4", 3),
     ("opacity", "<f4", 1),
+    ("rotation", "<f4", 1),
     ("emitter", "<i4", 1),
 )
 

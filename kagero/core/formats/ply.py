@@ -10,7 +10,7 @@ _PROPERTIES = [
     ("x", "position", 0), ("y", "position", 1), ("z", "position", 2),
     ("vx", "velocity", 0), ("vy", "velocity", 1), ("vz", "velocity", 2),
     ("age", "age", None), ("lifespan", "lifespan", None), ("size", "size", None),
-    ("r", "color", 0), ("g", "color", 1), ("b", "color", 2), ("opacity", "opacity", None),
+    ("r", "color", 0), ("g", "color", 1), ("b", "color", 2), ("opacity", "opacity", None), ("rotation", "rotation", None),
 ]  # fmt: skip
 
 

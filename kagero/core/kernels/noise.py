@@ -101,6 +101,25 @@ def curl_noise_into(px, py, pz, time, scale, drift, offset, octaves, ox, oy, oz)
         ox[i], oy[i], oz[i] = cx, cy, cz
 
 
+@njit("void(float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],int64,float32[::1])",
+      cache=True, nogil=True)  # fmt: skip
+def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
+    """Write improved noise at each position, between -1 and 1; arguments as in `curl_noise_into`, the field slides along y."""
+    vary_t, vary_s, vary_d = time.size > 1, scale.size > 1, drift.size > 1
+    half, two, one = np.float32(0.5), np.float32(2.0), np.float32(1.0)
+    for i in range(px.size):
+        inverse = one / (scale[i] if vary_s else scale[0])
+        slide = (time[i] if vary_t else time[0]) * (drift[i] if vary_d else drift[0]) * inverse
+        x, y, z = px[i] * inverse, py[i] * inverse, pz[i] * inverse
+        total, strength, whole = np.float32(0), one, np.float32(0)
+        for _octave in range(octaves):
+            n, _dx, _dy, _dz = noise_with_gradient(x + offset[0], y + offset[1] + slide, z + offset[2])
+            total += strength * n
+            whole += strength
+            x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * half
+        out[i] = total / whole
+
+
 @lru_cache(maxsize=4096)
 def lattice_offsets(seed: int) -> np.ndarray:
     """Return (9,) float32 offsets for the three potentials, from a 64-bit seed; multiples of 1/256 so that float32 keeps them exact."""

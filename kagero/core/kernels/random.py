@@ -29,11 +29,45 @@ def uniform_into(keys, seed, out):
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
-@njit("void(uint64, uint64, uint64[::1])", cache=True, nogil=True)
-def hashed_keys_into(cause, first, out):
-    """Write to out the keys of births first, first+1, ... of one cause; their top bit is set, counted keys never have it."""
-    for i in range(out.size):
-        out[i] = _mix(cause + (first + uint64(i) + uint64(1)) * uint64(0x9E3779B97F4A7C15)) | uint64(0x8000000000000000)
+def burst_keys(cause: int, count: int) -> np.ndarray:
+    """Return the uint64 keys of a burst's births: the top bit, 39 bits of its cause's hash, then 0, 1, 2, ... in 24 bits.
+
+    Keys of a rate count from 0 and never have the top bit.
+    """
+    head = np.uint64(1 << 63 | (cause & (1 << 39) - 1) << 24)
+    return head | np.arange(count, dtype=np.uint64)
+
+
+@njit("void(uint64[::1], float32[::1])", cache=True, nogil=True)
+def number_into(keys, out):
+    """Write to out which birth of its rate or burst each key is, from 0 (exact up to 16,777,215)."""
+    for i in range(keys.size):
+        out[i] = np.float32(keys[i] & uint64(0xFFFFFF))
+
+
+@njit("void(float32[::1], float32[::1])", cache=True, nogil=True)
+def normal_into(u, out):
+    """Write to out the standard normal quantile of each u, a multiple of 2^-24 in [0, 1), taken at the middle of its step.
+
+    Wichura, "Algorithm AS 241: the percentage points of the normal distribution", Applied Statistics 37 (1988), PPND7.
+    """
+    for i in range(u.size):
+        q = float(u[i]) + 2.0**-25 - 0.5
+        if abs(q) <= 0.425:
+            r = 0.180625 - q * q
+            out[i] = np.float32(q * (((59.109374720 * r + 159.29113202) * r + 50.434271938) * r + 3.3871327179)
+                                / (((67.187563600 * r + 78.757757664) * r + 17.895169469) * r + 1.0))  # fmt: skip
+        else:
+            r = np.sqrt(-np.log(0.5 - abs(q)))
+            if r <= 5.0:
+                r -= 1.6
+                value = (((0.17023821103 * r + 1.3067284816) * r + 2.7568153900) * r + 1.4234372777) / (
+                    (0.12021132975 * r + 0.73700164250) * r + 1.0)  # fmt: skip
+            else:
+                r -= 5.0
+                value = (((0.017337203997 * r + 0.42868294337) * r + 3.0812263860) * r + 6.6579051150) / (
+                    (0.012258202635 * r + 0.24197894225) * r + 1.0)  # fmt: skip
+            out[i] = np.float32(value if q > 0 else -value)
 
 
 def seed_of(*parts: int | str) -> int:

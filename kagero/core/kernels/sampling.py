@@ -32,7 +32,10 @@ def cone_direction(axis: tuple[np.ndarray, np.ndarray, np.ndarray], half_angle: 
 
 
 def box_surface(size: tuple[np.ndarray, np.ndarray, np.ndarray], face: np.ndarray, u: np.ndarray, v: np.ndarray) -> tuple[np.ndarray, ...]:
-    """Return offsets from a box's centre to points spread evenly over its six faces by area; face, u, v uniform in [0, 1)."""
+    """Return offsets from a box's centre to points spread evenly over its six faces by area, and the faces' outward normals.
+
+    face, u, v: uniform in [0, 1).
+    """
     sx, sy, sz = (np.abs(s) for s in size)
     area_x, area_y, area_z = sy * sz, sz * sx, sx * sy
     total = area_x + area_y + area_z
@@ -47,4 +50,7 @@ def box_surface(size: tuple[np.ndarray, np.ndarray, np.ndarray], face: np.ndarra
         (sx * np.where(on_x, side, a)).astype(np.float32),
         (sy * np.where(on_x, a, np.where(on_y, side, b))).astype(np.float32),
         (sz * np.where(on_x | on_y, b, side)).astype(np.float32),
+        np.where(on_x, 2 * side, np.float32(0)).astype(np.float32),
+        np.where(on_y, 2 * side, np.float32(0)).astype(np.float32),
+        np.where(on_x | on_y, np.float32(0), 2 * side).astype(np.float32),
     )

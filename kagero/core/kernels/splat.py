@@ -8,13 +8,16 @@ import numpy as np
 from numba import njit
 
 
-@njit("void(float32[:,:,::1], float32[::1], float32[::1], float32[::1], float32[:,::1], float32[::1], boolean[::1])", cache=True, nogil=True)
-def splat_discs(picture, x, y, radius, colour, opacity, add):
+@njit("void(float32[:,:,::1], float32[::1], float32[::1], float32[::1], float32[:,::1], float32[::1], boolean[::1], float32[:,::1])",
+      cache=True, nogil=True)  # fmt: skip
+def splat_discs(picture, x, y, radius, colour, opacity, add, shape):
     """Paint discs in the order given into picture (height, width, 4), premultiplied linear light.
 
     x, y: centres in pixels, (n,); radius: pixels, (n,); colour: (n, 3); opacity: (n,). A disc's coverage is
     (1 - q^2)^2 at q = distance / radius; one thinner than a pixel is painted as wide as a pixel and as much fainter.
     add: (n,) where true, light is added and covers nothing; else the disc is laid over what is there.
+    shape: (n, 2), how many times longer than wide, and by how many radians its long side is turned from the picture's
+    right towards its top.
     """
     height, width = picture.shape[0], picture.shape[1]
     for i in range(x.size):
@@ -29,11 +32,16 @@ def splat_discs(picture, x, y, radius, colour, opacity, add):
         x0, x1 = max(0, math.floor(x[i] - r)), min(width - 1, math.ceil(x[i] + r))
         y0, y1 = max(0, math.floor(y[i] - r)), min(height - 1, math.ceil(y[i] + r))
         inverse = np.float32(1.0) / (r * r)
+        stretch = max(shape[i, 0], np.float32(1.0))
+        across = min(stretch, r / np.float32(0.75))  # no thinner than a pixel and a half, and then as much fainter
+        a *= across / stretch
+        cosine, sine = math.cos(shape[i, 1]), math.sin(shape[i, 1])
         for py in range(y0, y1 + 1):
             dy = np.float32(py) + np.float32(0.5) - y[i]
             for px in range(x0, x1 + 1):
                 dx = np.float32(px) + np.float32(0.5) - x[i]
-                k = np.float32(1.0) - (dx * dx + dy * dy) * inverse
+                along, beside = dx * cosine - dy * sine, (dx * sine + dy * cosine) * across
+                k = np.float32(1.0) - (along * along + beside * beside) * inverse
                 if k <= 0.0:
                     continue
                 c = a * k * k

@@ -67,12 +67,14 @@ def render(shown: list, viewpoint: Viewpoint, width: int, height: int) -> np.nda
     size, opacity = np.concatenate([part.size for part in shown]), np.concatenate([part.opacity for part in shown])
     colour = np.concatenate([part.colour for part in shown])
     add = np.concatenate([np.full(len(part), part.add) for part in shown])
+    round_ = np.array([[1.0, 0.0]], np.float32)
+    shape = np.concatenate([part.shape if part.shape is not None else np.repeat(round_, len(part), axis=0) for part in shown])
     x, y, depth, focal = viewpoint.project(position, width, height)
     order = np.argsort(-depth, kind="stable")
     order = order[depth[order] > NEAR]
     radius = size[order] / 2 * focal / depth[order]
     splat_discs(picture, x[order].astype(np.float32), y[order].astype(np.float32), radius.astype(np.float32),
-                np.ascontiguousarray(colour[order]), opacity[order], add[order])  # fmt: skip
+                np.ascontiguousarray(colour[order]), opacity[order], add[order], np.ascontiguousarray(shape[order], np.float32))  # fmt: skip
     return picture
 
 

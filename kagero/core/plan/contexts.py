@@ -6,45 +6,126 @@ back to itself is refused with the way it went.
 
 from __future__ import annotations
 
-from ..catalog import PlacedRow, rows_of
-from ..effect import Effect, Emitter, Response, Source
+import math
+from collections.abc import Callable
+from typing import Any
+
+from ..catalog import PlacedRow, act, is_plain, row_label
+from ..effect import BOUNDS, Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
-from ..kernels.curves import SHAPES, curve_table, gradient_table
+from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
 from .program import Builder
 from .values import PlanValues
 
 Values = tuple[int, ...]
+Rows = dict[str, PlacedRow]  # all rows of the emitter by address
 AXES = ("x", "y", "z")
+LUMINANCE = (0.2126, 0.7152, 0.0722)  # of linear sRGB: ITU-R BT.709
 
 
 class Context:
-    """Compiles rows and attributes of one emitter; subclasses say what attributes are."""
+    """Compiles rows and sources of one emitter; subclasses say what attributes are."""
 
     name = ""
 
-    def __init__(self, effect: Effect, emitter: Emitter, builder: Builder, values: PlanValues, open_rows: list[str] | None = None):
-        self.effect, self.emitter, self.builder, self.values = effect, emitter, builder, values
-        self.rows = {placed.address: placed for placed in rows_of(emitter)}
+    def __init__(self, effect: Effect, emitter: Emitter, rows: Rows, builder: Builder, values: PlanValues, open_rows: list[str] | None = None):
+        self.effect, self.emitter, self.rows, self.builder, self.values = effect, emitter, rows, builder, values
         self._done: dict[str, Values] = {}
         self._open: list[str] = open_rows if open_rows is not None else []
 
-    # attributes -----------------------------------------------------------------------------------------------------
+    # sources --------------------------------------------------------------------------------------------------------
     def attribute(self, kind: str) -> Values:
         raise NotImplementedError
 
-    def kept(self, response: Response) -> int:
-        """Return the value a once-response's source had at birth."""
+    def own(self, uid: str) -> Values:
         raise NotImplementedError
 
-    def source(self, source: Source) -> int:
-        if source.kind == "draw":
-            return self.draw(source.draw)
-        return self.attribute(source.kind)[0]
+    def kept(self, name: str, source: Any) -> Values:
+        """Return what a source was at birth. name: what it is kept under."""
+        raise NotImplementedError
 
-    def draw(self, name: str) -> int:
+    def read(self, name: str, source: Any, read: str) -> Values:
+        return self.kept(name, source) if read == "once" else self.source(source)
+
+    def source(self, source: Any) -> Values:
+        """Return a source's values: one, or three for a whole vector or colour."""
+        b, kind = self.builder, source.kind
+        if kind == "draw":
+            return (self.draw(source.draw),)
+        if kind == "own":
+            return self._part(self.own(source.own), source)
+        if kind == "row":
+            return self._part(self.row(source.row), source)
+        if kind == "noise":
+            place = self.attribute("position")
+            scale, drift = (self.row(f"sources.{source.uid}.{name}")[0] for name in ("scale", "drift"))
+            seed = self.seed(source.uid, "noise source")
+            return (b.op("noise", *place, self.attribute("clip_time")[0], scale, drift, attrs=(seed, source.octaves)),)
+        if kind == "distance":
+            point = self.row(f"sources.{source.uid}.point")
+            away = (b.op("sub", p, q) for p, q in zip(self.attribute("position"), point, strict=True))
+            return (b.op("length", *away),)
+        values = self.attribute(kind)
+        return self._part(values, source) if hasattr(source, "part") else values
+
+    def _part(self, values: Values, source: Any) -> Values:
+        part = source.part
+        if part == "whole" or len(values) == 1:
+            return values
+        if part == "length":
+            return (self.builder.op("length", *values),)
+        if part == "along":
+            length = math.sqrt(sum(x * x for x in source.axis)) or 1.0
+            axis = [x / length for x in source.axis] if any(source.axis) else [0.0, 1.0, 0.0]
+            return (self._weighted(values, [self.builder.const(x) for x in axis]),)
+        return (values[{"x": 0, "y": 1, "z": 2, "red": 0, "green": 1, "blue": 2}[part]],)
+
+    def _weighted(self, values: Values, weights: list[int]) -> int:
+        b = self.builder
+        x, y, z = (b.op("mul", v, w) for v, w in zip(values, weights, strict=True))
+        return b.op("add", b.op("add", x, y), z)
+
+    def brightness(self) -> int:
+        return self._weighted(self.row("look.colour"), [self.builder.const(w) for w in LUMINANCE])
+
+    def seed(self, *name: str) -> int:
+        return self.values.seed(".".join(name), seed_of(self.effect.clip.seed, self.emitter.uid, *name))
+
+    def hash(self, name: str) -> int:
+        """Return a number in [0, 1) that belongs to the particle and this name."""
         seed = seed_of(self.effect.clip.seed, self.emitter.uid, name)
         return self.builder.op("draw", self.builder.input("key"), attrs=(self.values.seed(f"draw.{name}", seed),))
+
+    def draw(self, uid: str) -> int:
+        """Return a draw's value; its bounds are read where this context can read them."""
+        b, u = self.builder, self.hash(uid)
+        draw = next(draw for draw in self.emitter.draws if draw.uid == uid)
+        bound = {name: Context.row(self, f"draws.{uid}.{name}")[0] for name in BOUNDS[draw.kind]}
+        if draw.kind == "uniform":
+            return b.op("mix", bound["low"], bound["high"], u)
+        if draw.kind == "spread":
+            side = b.op("sub", b.op("mul", u, b.const(2)), b.const(1))
+            return b.op("add", bound["centre"], b.op("mul", bound["spread"], side))
+        if draw.kind == "normal":
+            value = b.op("add", bound["mean"], b.op("mul", bound["deviation"], b.op("normal", u)))
+            if draw.absolute:
+                value = b.op("max", value, b.op("neg", value))
+            return b.op("min", b.op("max", value, bound["lowest"]), bound["highest"]) if draw.clamped else value
+        if draw.kind == "choice":
+            total = sum(option.weight for option in draw.options) or 1.0
+            starts, values, reached = [], [], 0.0
+            for option in draw.options:
+                if option.weight > 0:
+                    starts.append(reached / total)
+                    values.append(option.value)
+                    reached += option.weight
+            starts, values = (starts, values) if values else ([0.0], [draw.options[0].value])
+            return b.op("curve", u, attrs=(self.values.curve(f"draw.{uid}", curve_table(starts, values, [HOLD] * len(values))),))
+        if draw.kind == "sign":
+            return b.op("sub", b.op("mul", b.op("less", u, bound["chance"]), b.const(2)), b.const(1))
+        span = b.op("add", b.op("sub", bound["high"], bound["low"]), b.const(1))
+        return b.op("min", b.op("floor", b.op("add", bound["low"], b.op("mul", u, span))), bound["high"])
 
     # rows -----------------------------------------------------------------------------------------------------------
     def row(self, address: str) -> Values:
@@ -62,73 +143,78 @@ class Context:
             )
         self._open.append(label)
         outer_row, self.builder.row = self.builder.row, address
-        result = self._compile(self.rows[address])
-        self.builder.row = outer_row
-        self._open.pop()
-        self._done[address] = result
+        try:
+            result = self._done[address] = self._compile(self.rows[address])
+        finally:
+            self.builder.row = outer_row
+            self._open.pop()
         return result
 
     def _compile(self, placed: PlacedRow) -> Values:
-        b, spec = self.builder, placed.spec
-        base = placed.row.base if isinstance(placed.row.base, tuple) else (placed.row.base,)
-        value = tuple(self.param(f"{placed.address}.base.{i}", x) for i, x in enumerate(base))
-        live = [response for response in placed.row.responses if not response.muted]
-        for response in live:
-            value = self._respond(placed, response, value)
-        if live:
+        b, spec, row = self.builder, placed.spec, placed.row
+        if isinstance(row.base, SourcedBase):
+            value = self.read(f"base.{placed.address}", row.base.source, row.base.read)
+        else:
+            base = row.base if isinstance(row.base, tuple) else (row.base,)
+            value = tuple(self.param(f"{placed.address}.base.{i}", x) for i, x in enumerate(base))
+        acting = [response for response in row.responses if act(self.emitter, placed, response)]
+        for response in acting:
+            value = self._respond(response, value)
+        if acting or isinstance(row.base, SourcedBase):
             low, high = b.const(spec.lowest), b.const(spec.highest)
             value = tuple(b.op("min", b.op("max", v, low), high) for v in value)
         return value
 
-    def _respond(self, placed: PlacedRow, response: Response, value: Values) -> Values:
+    def _respond(self, response: Any, value: Values) -> Values:
         b = self.builder
         answer = self.answer(response)
         acts_on = [True] * len(value)
         component = getattr(response, "component", "all")
         if component != "all" and len(value) == 3:
             acts_on = [axis == component for axis in AXES]
+        amount = self.setting(response, "amount")
         result = []
         for i, v in enumerate(value):
             if not acts_on[i]:
                 result.append(v)
                 continue
             x = answer[i % len(answer)]
-            new = {
-                "set": lambda v=v, x=x: x,
-                "multiply": lambda v=v, x=x: b.op("mul", v, x),
-                "add": lambda v=v, x=x: b.op("add", v, x),
-                "at_most": lambda v=v, x=x: b.op("min", v, x),
-                "at_least": lambda v=v, x=x: b.op("max", v, x),
-            }[response.operation]()
-            if response.amount != 1:
-                new = b.op("mix", v, new, self.param(f"{response.uid}.amount", response.amount))
+            name = {"multiply": "mul", "add": "add", "at_most": "min", "at_least": "max"}.get(response.operation)
+            new = b.op("mix", v, x if name is None else b.op(name, v, x), amount)
             result.append(b.op("guard", new, v))
         return tuple(result)
 
-    def answer(self, response: Response) -> Values:
+    def answer(self, response: Any) -> Values:
         """Return what a response gives before it is combined: one value, or three for a gradient."""
         b, uid = self.builder, response.uid
-        source = self.kept(response) if response.read == "once" else self.source(response.source)
+        (source,) = self.read(uid, response.source, response.read)
+        if response.kind == "ratio":
+            share = b.op("div", source, self.setting(response, "reference"))
+            return (b.op("power", share, self.setting(response, "power")),)
         low, high = (self.param(f"{uid}.input.{i}", x) for i, x in enumerate(response.input))
-        share = b.op("share", source, low, high)
+        share = b.op("sub", b.op("share", source, low, high), self.setting(response, "shift"))
+        share = b.op({"hold": "clamp", "repeat": "repeat", "mirror": "mirror"}[response.beyond], share)
         if response.kind == "gradient":
             stops = response.gradient.stops
-            table = gradient_table([stop.x for stop in stops], [stop.colour for stop in stops])
+            table = gradient_table([s.x for s in stops], [s.colour for s in stops], [SHAPES[s.shape] for s in stops])
             return b.multi("gradient", share, attrs=(self.values.gradient(uid, table),), outs=3)
         keys = response.curve.keys
-        table = curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys])
+        table = curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])
         height = b.op("curve", share, attrs=(self.values.curve(uid, table),))
-        bottom, top = (self.param(f"{uid}.output.{i}", x) for i, x in enumerate(response.output))
-        return (b.op("mix", bottom, top, height),)
+        height = b.op("power", height, self.setting(response, "exponent"))
+        return (b.op("mix", self.setting(response, "low"), self.setting(response, "high"), height),)
+
+    def setting(self, response: Any, name: str) -> int:
+        return self.row(f"responses.{response.uid}.{name}")[0]
 
     def param(self, name: str, value: float) -> int:
         return self.builder.op("param", attrs=(self.values.param(name, value),))
 
     def _label(self, address: str) -> str:
-        return self.rows[address].spec.label
+        return row_label(self.emitter, self.rows[address])
 
     def _where(self, address: str) -> str:
-        return f"emitters.{self.effect.emitters.index(self.emitter)}.{address}"
+        return f"emitters.{self.effect.emitters.index(self.emitter)}.{self.rows[address].path}"
 
 
 class EmitterContext(Context):
@@ -153,98 +239,183 @@ class BirthContext(Context):
             return (b.input("birth_time"),)
         if kind in ("age", "life"):
             return (b.const(0),)
-        if kind == "lifespan":
-            return self.row("births.lifespan")
-        if kind == "size":
-            return self.row("look.size")
+        if kind in _ROWS:
+            return self.row(_ROWS[kind])
+        if kind == "brightness":
+            return (self.brightness(),)
+        if kind == "number":
+            return (b.op("number", b.input("key")),)
+        if kind == "birth_frame":
+            frames = b.op("mul", b.input("birth_time"), b.const(self.effect.clip.frame_rate))
+            return (b.op("add", frames, b.const(self.effect.clip.first_frame)),)
+        if kind in ("position", "birth_position"):
+            return self.place()[:3]
         if kind == "height":
-            return (self.position()[1],)
+            return (self.place()[1],)
+        if kind == "birth_normal":
+            return self.place()[3:6]
+        if kind in ("birth_u", "birth_v"):
+            return (self.place()[6 if kind == "birth_u" else 7],)
+        if kind == "velocity":
+            return self.velocity()
         if kind == "speed":
             return (b.op("length", *self.velocity()),)
+        if kind == "rotation":
+            return self.row("births.rotation")
         raise AssertionError(kind)
 
-    def kept(self, response: Response) -> int:
-        return self.source(response.source)
+    def own(self, uid: str) -> Values:
+        return self.row(f"own.{uid}.start")
 
-    def position(self) -> Values:
+    def kept(self, name: str, source: Any) -> Values:
+        return self.source(source)
+
+    def place(self) -> Values:
+        """Return where a particle is born, which way the surface faces there, and (u, v): eight values."""
         b, place = self.builder, self.emitter.births.place
         centre = self.row("births.place.centre")
+        zero, one, half = b.const(0), b.const(1), b.const(0.5)
+        up = (zero, one, zero)
         if place.kind == "point":
-            return centre
-        u, v, w = (self.draw(f"place {i}") for i in range(3))
+            return (*centre, *up, zero, zero)
+        u, v, w = (self.hash(f"place {i}") for i in range(3))
         offset: Values
+        normal: Values
+        across: Values
         if place.kind == "box":
             size = self.row("births.place.size")
             if place.on == "surface":
-                offset = b.multi("box_surface", *size, u, v, w, outs=3)
+                on_face = b.multi("box_surface", *size, u, v, w, outs=6)
+                offset, normal, across = on_face[:3], on_face[3:], (v, w)
             else:
-                half = b.const(0.5)
                 offset = tuple(b.op("mul", s, b.op("sub", x, half)) for s, x in zip(size, (u, v, w), strict=True))
+                normal, across = up, (u, w)
         else:
             (radius,) = self.row("births.place.radius")
             turn = b.op("mul", u, b.const(6.283185307179586))
             cosine, sine = b.op("cos", turn), b.op("sin", turn)
             if place.kind == "disc":
-                reach = radius if place.on == "surface" else b.op("mul", radius, b.op("sqrt", v))
-                offset = (b.op("mul", cosine, reach), b.const(0), b.op("mul", sine, reach))
+                share = one if place.on == "surface" else b.op("sqrt", v)
+                reach = b.op("mul", radius, share)
+                offset = (b.op("mul", cosine, reach), zero, b.op("mul", sine, reach))
+                normal, across = up, (u, share)
             else:
-                reach = radius if place.on == "surface" else b.op("mul", radius, b.op("cbrt", w))
-                y = b.op("sub", b.op("mul", v, b.const(2)), b.const(1))
-                ring = b.op("mul", reach, b.op("sqrt", b.op("sub", b.const(1), b.op("mul", y, y))))
+                share = one if place.on == "surface" else b.op("cbrt", w)
+                reach = b.op("mul", radius, share)
+                y = b.op("sub", b.op("mul", v, b.const(2)), one)
+                flat = b.op("sqrt", b.op("sub", one, b.op("mul", y, y)))
+                normal = (b.op("mul", cosine, flat), y, b.op("mul", sine, flat))
+                ring = b.op("mul", reach, flat)
                 offset = (b.op("mul", cosine, ring), b.op("mul", y, reach), b.op("mul", sine, ring))
-        return tuple(b.op("add", c, o) for c, o in zip(centre, offset, strict=True))
+                across = (u, v)
+        return (*(b.op("add", c, o) for c, o in zip(centre, offset, strict=True)), *normal, *across)
 
     def velocity(self) -> Values:
         b = self.builder
         direction, (cone,), (speed,) = (self.row(f"births.launch.{part}") for part in ("direction", "cone", "speed"))
-        unit = b.multi("cone_direction", *direction, cone, self.draw("launch 0"), self.draw("launch 1"), outs=3)
+        unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"), outs=3)
         return tuple(b.op("mul", d, speed) for d in unit)
 
 
+# attributes that are rows
+_ROWS = {"size": "look.size", "opacity": "look.opacity", "colour": "look.colour", "spin": "motion.spin", "mass": "births.mass",
+         "lifespan": "births.lifespan"}  # fmt: skip
+_BORN = {"birth_frame": 1, "birth_u": 1, "birth_v": 1, "birth_position": 3, "birth_normal": 3}
+
+
 class LivingContext(Context):
-    """A living particle. Inputs: key, age, lifespan, position, velocity, time."""
+    """A living particle. Inputs: key, age, lifespan, position, velocity, rotation, own attributes, time."""
+
+    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
+        """Return what was settled at birth: `count` values, as `compute` gives them there."""
+        raise NotImplementedError
 
     def attribute(self, kind: str) -> Values:
         b = self.builder
         if kind == "clip_time":
             return (b.input("time"),)
-        if kind in ("age", "lifespan"):
+        if kind in ("age", "lifespan", "rotation"):
             return (b.input(kind),)
         if kind == "life":
-            return (b.op("share", b.input("age"), b.const(0), b.input("lifespan")),)
-        if kind == "size":
-            return self.row("look.size")
+            return (b.op("clamp", b.op("share", b.input("age"), b.const(0), b.input("lifespan"))),)
+        if kind in _ROWS:
+            return self.row(_ROWS[kind])
+        if kind == "brightness":
+            return (self.brightness(),)
+        if kind == "number":
+            return (b.op("number", b.input("key")),)
         if kind == "height":
             return (b.input("position.y"),)
+        if kind in ("position", "velocity"):
+            return tuple(b.input(f"{kind}.{axis}") for axis in AXES)
         if kind == "speed":
             return (b.op("length", *(b.input(f"velocity.{axis}") for axis in AXES)),)
+        if kind in _BORN:
+            return self.born(kind, _BORN[kind], lambda birth: birth.attribute(kind))
         raise AssertionError(kind)
+
+    def own(self, uid: str) -> Values:
+        own = next(own for own in self.emitter.own if own.uid == uid)
+        count = 1 if own.kind == "number" else 3
+        if own.memory:
+            return tuple(self.builder.input(f"own.{uid}.{i}") for i in range(count))
+        return self.born(f"own.{uid}", count, lambda birth: birth.own(uid))
+
+    def row(self, address: str) -> Values:
+        placed = self.rows[address]
+        if placed.spec.stage != "birth":
+            return super().row(address)
+        if address == "births.lifespan":
+            return (self.builder.input("lifespan"),)
+        if is_plain(placed.row):
+            return super().row(address)
+        return self.born(f"row.{address}", placed.spec.components, lambda birth: birth.row(address))
+
+    def draw(self, uid: str) -> int:
+        bounds = (self.rows[f"draws.{uid}.{name}"].row for name in BOUNDS[self._draw(uid).kind])
+        if all(is_plain(row) for row in bounds):
+            return super().draw(uid)
+        return self.born(f"draw.{uid}", 1, lambda birth: (birth.draw(uid),))[0]
+
+    def _draw(self, uid: str) -> Any:
+        return next(draw for draw in self.emitter.draws if draw.uid == uid)
+
+    def kept(self, name: str, source: Any) -> Values:
+        if source.kind == "draw":
+            return (self.draw(source.draw),)
+        count = 3 if getattr(source, "part", "") == "whole" and self._is_whole(source) else 1
+        return self.born(name, count, lambda birth: birth.source(source))
+
+    def _is_whole(self, source: Any) -> bool:
+        if source.kind == "own":
+            return next(own.kind for own in self.emitter.own if own.uid == source.own) != "number"
+        return source.kind != "row" or self.rows[source.row].spec.components == 3
 
 
 class StepContext(LivingContext):
-    """In a step: position and velocity at its start, age and time at its end; once-sources are kept in the state."""
+    """In a step: position and velocity at its start, age and time at its end; what was settled at birth is in the state."""
 
     name = "step"
 
     def __init__(self, *args: object) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
-        self.keeps: dict[str, Response] = {}
+        self.keeps: dict[str, tuple[int, Callable[[BirthContext], Values]]] = {}
 
-    def kept(self, response: Response) -> int:
-        if response.source.kind == "draw":
-            return self.draw(response.source.draw)
-        self.keeps[response.uid] = response
-        return self.builder.input(f"kept.{response.uid}")
+    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
+        self.keeps[name] = (count, compute)
+        return tuple(self.builder.input(f"kept.{name}.{i}") for i in range(count))
 
     def motion(self) -> dict[str, int]:
-        """Return the new position and velocity: all pushes and drags together, drag exactly, then position.
+        """Return the new position, velocity, rotation and own attributes after a step.
 
-        Each force gives an acceleration A and a coupling K to the air: dv/dt = A - K v, solved exactly over the step.
+        Each force gives an acceleration A and a coupling K to the air: dv/dt = A - K v, solved exactly over the step. A
+        particle's mass divides what wind, drag and noise do to it.
         """
         b = self.builder
         zero = b.const(0)
         push: list[int] = [zero, zero, zero]
         coupling = zero
+        light = b.op("div", b.const(1), self.row("births.mass")[0])
 
         def add(axis: int, value: int) -> None:
             push[axis] = value if push[axis] == zero else b.op("add", push[axis], value)
@@ -258,10 +429,10 @@ class StepContext(LivingContext):
                 (strength,) = self.row(f"{rows}.strength")
                 add(1, b.op("neg", strength) if force.kind == "gravity" else strength)
             elif force.kind == "drag":
-                (rate,) = self.row(f"{rows}.rate")
+                rate = b.op("mul", self.row(f"{rows}.rate")[0], light)
                 coupling = rate if coupling == zero else b.op("add", coupling, rate)
             elif force.kind == "wind":
-                (rate,) = self.row(f"{rows}.coupling")
+                rate = b.op("mul", self.row(f"{rows}.coupling")[0], light)
                 for axis, speed in enumerate(self.row(f"{rows}.velocity")):
                     add(axis, b.op("mul", speed, rate))
                 coupling = rate if coupling == zero else b.op("add", coupling, rate)
@@ -270,6 +441,7 @@ class StepContext(LivingContext):
                 seed = self.values.seed(rows, seed_of(self.effect.clip.seed, self.emitter.uid, force.uid, "noise"))
                 place = (b.input(f"position.{axis}") for axis in AXES)
                 swirl = b.multi("curl_noise", *place, b.input("time"), scale, drift, attrs=(seed, force.octaves), outs=3)
+                strength = b.op("mul", strength, light)
                 for axis, value in enumerate(swirl):
                     add(axis, b.op("mul", value, strength))
         b.row = "motion"
@@ -284,17 +456,36 @@ class StepContext(LivingContext):
             new = b.op("guard", new, velocity)
             outputs[f"velocity.{name}"] = new
             outputs[f"position.{name}"] = b.op("guard", b.op("add", position, b.op("mul", new, dt)), position)
+        b.row = "motion.spin"
+        turned = b.op("add", b.input("rotation"), b.op("mul", self.row("motion.spin")[0], dt))
+        outputs["rotation"] = b.op("guard", turned, b.input("rotation"))
+        return outputs | self._remembered(dt)
+
+    def _remembered(self, dt: int) -> dict[str, int]:
+        """Return the own attributes with memory after the step: last value + change x dt, held between their bounds."""
+        b, outputs = self.builder, {}
+        for own in self.emitter.own:
+            if not own.memory:
+                continue
+            rows = f"own.{own.uid}"
+            b.row = f"{rows}.change"
+            bounds = [self.row(f"{rows}.{name}")[0] for name in ("lowest", "highest")] if own.held else None
+            for i, (last, change) in enumerate(zip(self.own(own.uid), self.row(f"{rows}.change"), strict=True)):
+                new = b.op("add", last, b.op("mul", change, dt))
+                if bounds:
+                    new = b.op("min", b.op("max", new, bounds[0]), bounds[1])
+                outputs[f"own.{own.uid}.{i}"] = b.op("guard", new, last)
         return outputs
 
 
 class FrameContext(LivingContext):
-    """On a stored frame, for the look and for what the interface shows. What was read once is computed from the birth again."""
+    """On a stored frame, for the look and for what the interface shows. What was settled at birth is computed from the birth again."""
 
     name = "frame"
 
     def __init__(self, *args: object) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
-        self.birth = BirthContext(self.effect, self.emitter, self.builder, self.values, self._open)
+        self.birth = BirthContext(self.effect, self.emitter, self.rows, self.builder, self.values, self._open)
 
-    def kept(self, response: Response) -> int:
-        return self.birth.kept(response)
+    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
+        return compute(self.birth)

@@ -53,6 +53,6 @@ class PlanValues:
                     h.update(self.curves[int(op.attrs[0])].tobytes() + b"|")
                 elif op.name == "gradient":
                     h.update(self.gradients[int(op.attrs[0])].tobytes() + b"|")
-                elif op.name in ("draw", "curl_noise"):
+                elif op.name in ("draw", "curl_noise", "noise"):
                     h.update(self.seeds[int(op.attrs[0])].to_bytes(8, "little"))
         return h.hexdigest()

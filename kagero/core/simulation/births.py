@@ -13,7 +13,7 @@ import numpy as np
 
 from ..engine import Prepared
 from ..errors import BudgetError
-from ..kernels.random import hashed_keys_into, seed_of
+from ..kernels.random import burst_keys, seed_of
 from ..plan import EmitterPlan
 
 MAX_BIRTHS = 5_000_000
@@ -53,10 +53,8 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float) -> Schedule
     _within_budget(len(times) + burst_total, plan)
     all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
     for uid, when, count in bursts:
-        keys = np.empty(count, np.uint64)
-        hashed_keys_into(np.uint64(seed_of("burst", uid)), np.uint64(0), keys)
         all_times.append(np.full(count, when))
-        all_keys.append(keys)
+        all_keys.append(burst_keys(seed_of("burst", uid), count))
     joined, keys = np.concatenate(all_times), np.concatenate(all_keys)
     order = np.argsort(joined, kind="stable")
     return Schedule(joined[order], keys[order])

@@ -21,8 +21,8 @@ class Population:
     """Living particles of one emitter, in order of birth; every array has the same length.
 
     key: uint64, permanent. birth_time: float64, seconds of clip time, so that ages never drift. All others float32:
-    position and velocity (one array an axis; metres, metres a second), age and lifespan (seconds), kept (what
-    once-sources were at birth, by response uid).
+    position and velocity (one array an axis; metres, metres a second), age and lifespan (seconds), carried (by the name
+    that programs read it under: rotation in radians, own attributes that remember, what once-sources were at birth).
     """
 
     key: np.ndarray
@@ -31,21 +31,21 @@ class Population:
     lifespan: np.ndarray
     position: tuple[np.ndarray, np.ndarray, np.ndarray]
     velocity: tuple[np.ndarray, np.ndarray, np.ndarray]
-    kept: dict[str, np.ndarray] = field(default_factory=dict)
+    carried: dict[str, np.ndarray] = field(default_factory=dict)
 
     @classmethod
-    def nobody(cls, kept: tuple[str, ...]) -> Population:
+    def nobody(cls, carried: tuple[str, ...]) -> Population:
         def none() -> np.ndarray:
             return np.empty(0, np.float32)
 
         return cls(np.empty(0, np.uint64), np.empty(0), none(), none(), (none(), none(), none()),
-                   (none(), none(), none()), {uid: none() for uid in kept})  # fmt: skip
+                   (none(), none(), none()), {name: none() for name in carried})  # fmt: skip
 
     def __len__(self) -> int:
         return len(self.key)
 
     def columns(self) -> list[np.ndarray]:
-        return [self.key, self.birth_time, self.age, self.lifespan, *self.position, *self.velocity, *self.kept.values()]
+        return [self.key, self.birth_time, self.age, self.lifespan, *self.position, *self.velocity, *self.carried.values()]
 
     @property
     def nbytes(self) -> int:
@@ -62,20 +62,20 @@ class Population:
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
-        """Return all of several populations (at least one), with the same kept columns, one behind the other."""
+        """Return all of several populations (at least one), with the same carried columns, one behind the other."""
         columns = zip(*(part.columns() for part in parts), strict=True)
         return parts[0]._from([np.concatenate(column) for column in columns])
 
     def _from(self, c: list[np.ndarray]) -> Population:
         return Population(c[0], c[1], c[2], c[3], (c[4], c[5], c[6]), (c[7], c[8], c[9]),
-                          dict(zip(self.kept, c[10:], strict=True)))  # fmt: skip
+                          dict(zip(self.carried, c[10:], strict=True)))  # fmt: skip
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""
         named = {"key": self.key, "age": self.age, "lifespan": self.lifespan}
         for i, axis in enumerate(AXES):
             named[f"position.{axis}"], named[f"velocity.{axis}"] = self.position[i], self.velocity[i]
-        return named | {f"kept.{uid}": values for uid, values in self.kept.items()}
+        return named | self.carried
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,7 @@ class Frame:
         arrays = {"number": np.asarray(self.number, "<i8"), "key": p.key, "birth_time": p.birth_time, "age": p.age, "lifespan": p.lifespan}
         arrays |= {f"position.{a}": c for a, c in zip(AXES, p.position, strict=True)}
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
-        arrays |= {f"kept.{uid}": c for uid, c in p.kept.items()}
+        arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
         np.savez(stream, **arrays)  # type: ignore[arg-type]
         return stream.getvalue()
 
@@ -102,10 +102,10 @@ class Frame:
         """Read a checkpoint. Raises RequestError when the bytes are none."""
         try:
             with np.load(io.BytesIO(data), allow_pickle=False) as a:
-                kept = {name[5:]: a[name] for name in a.files if name.startswith("kept.")}
+                carried = {name[8:]: a[name] for name in a.files if name.startswith("carried.")}
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
-                population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), kept)
+                population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
                 return cls(int(a["number"]), population)
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem

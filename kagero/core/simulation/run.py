@@ -80,11 +80,12 @@ class EmitterRun:
         if len(born):
             dt[len(before) :] = (t1 - born.birth_time).astype(F32)
         aged = Population(everyone.key, everyone.birth_time, (t1 - everyone.birth_time).astype(F32), everyone.lifespan,
-                          everyone.position, everyone.velocity, everyone.kept)  # fmt: skip
+                          everyone.position, everyone.velocity, everyone.carried)  # fmt: skip
         moved = self._step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
         x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
         u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
-        return self._living(Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), aged.kept))
+        carried = {name: moved.get(name, values) for name, values in aged.carried.items()}
+        return self._living(Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), carried))
 
     def _born(self, which: slice, faults: Faults) -> Population:
         """Return newborns at their births. They are computed many at once, since births depend on key and time alone."""
@@ -104,7 +105,7 @@ class EmitterRun:
                 parts.append(born.where(slice(start - offset, stop - offset)))
             start = stop
         if not parts:
-            return Population.nobody(self.emitter.kept)
+            return Population.nobody(self.emitter.carried)
         return parts[0] if len(parts) == 1 else Population.joined(parts)
 
     def _give_birth(self, which: slice, faults: Faults) -> Population:
@@ -112,8 +113,8 @@ class EmitterRun:
         out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times.astype(F32)}, len(keys), faults)
         x, y, z = (out[f"position.{axis}"] for axis in "xyz")
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
-        kept = {uid: out[f"kept.{uid}"] for uid in self.emitter.kept}
-        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), kept)
+        carried = {name: out[name] for name in self.emitter.carried}
+        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried)
 
     @staticmethod
     def _living(population: Population) -> Population:

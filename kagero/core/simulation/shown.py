@@ -13,13 +13,18 @@ from .frames import Population
 
 @dataclass(frozen=True)
 class Shown:
-    """One emitter's particles at a frame. size: diameter in metres, (n,); opacity: 0..1, (n,); colour: linear light, (n, 3)."""
+    """One emitter's particles at a frame.
+
+    size: longest diameter in metres, (n,); opacity: 0..1, (n,); colour: linear light, (n, 3). shape: stretch (1 or more)
+    and rotation in the picture (radians), (n, 2); None when all are round.
+    """
 
     population: Population
     size: np.ndarray
     opacity: np.ndarray
     colour: np.ndarray
     add: bool
+    shape: np.ndarray | None = None
 
     def __len__(self) -> int:
         return len(self.population)
@@ -40,11 +45,12 @@ class Look:
         self.emitter = emitter
         self._prepared: Prepared = prepare(emitter.look)
 
-    def show(self, population: Population, seconds: float) -> Shown:
-        """Return the particles with size, opacity and colour at a clip time; the simulation is not touched."""
+    def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
+        """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""
         out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population))
         colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
-        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add)
+        shape = None if self.emitter.round else np.stack([out["stretch"], population.carried["rotation"]], axis=1)
+        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add, shape)
 
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:

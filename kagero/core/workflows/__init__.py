@@ -1,8 +1,12 @@
-"""Whole operations: play, measure, bake, render. No new maths."""
+"""Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
 from .bake import FORMATS, bake, card_pictures, render_frame, span
 from .measure import life_profile, measure
+from .particles import Filter, Particles, TableWish
 from .play import Playing
-from .stream import play_packets
+from .stream import Packets, Wish, play_packets
 
-__all__ = ["FORMATS", "Playing", "bake", "card_pictures", "life_profile", "measure", "play_packets", "render_frame", "span"]  # fmt: skip
+__all__ = [
+    "FORMATS", "Filter", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "life_profile", "measure",
+    "play_packets", "render_frame", "span",
+]  # fmt: skip

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
 from ..catalog import rows_of
-from ..effect import Emitter
+from ..effect import Emitter, NumberRow, row_of
 from ..engine import prepare
 from ..plan import EmitterPlan
 from ..simulation import Population, frame_inputs
+from .quiet import does_nothing
 
-SOURCE_BINS, RESULT_BINS, LIFE_BINS = 48, 20, 41
+SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
 MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
 SWATCHES = 16
 
@@ -22,28 +24,49 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
 
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
     uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
-    and of results in RESULT_BINS over the output range. All are null or empty while nobody lives.
+    and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. All are null or empty
+    while nobody lives.
     """
     values, population = _probe(plan, population, seconds)
     return _summary(emitter, plan, values, population)
+
+
+def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: float) -> dict[str, Any]:
+    """Return what one particle of a frame has: each row's values, and each response's source and result."""
+    one = population.where(slice(index, index + 1))
+    values = prepare(plan.probe.program).run(plan.values, frame_inputs(one, seconds), 1)
+    plain = {name: _exact(column[0]) for name, column in values.items()}
+    return {
+        "key": str(one.key[0]),
+        "rows": {address: [plain[name] for name in names] for address, names in plan.probe.rows.items()},
+        "sources": {uid: plain[f"source.{uid}"] for uid in plan.probe.responses},
+        "results": {uid: plain[f"result.{uid}"] for uid in plan.probe.responses if f"result.{uid}" in plain},
+    }
+
+
+def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarray] | None:
+    """Return the particles of many frames (seconds, population) as one, thinned to MOST_OVER_CLIP, and each one's clip time."""
+    total = sum(len(population) for _, population in frames)
+    every = max(1, -(-total // MOST_OVER_CLIP))
+    parts = [(seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)]
+    parts = [(seconds, population) for seconds, population in parts if len(population)]
+    if not parts:
+        return None
+    joined = Population.joined([population for _, population in parts])
+    return joined, np.concatenate([np.full(len(p), s, np.float32) for s, p in parts])
 
 
 def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]]) -> dict[str, Any]:
     """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
 
     A course has smallest, mean and largest in LIFE_BINS bins of life from 0 to 1, a component each; bins in which
-    nobody was seen are filled from their neighbours.
+    nobody was seen are filled from their neighbours. A response that does nothing says so under `quiet`.
     """
-    total = sum(len(population) for _, population in frames)
-    every = max(1, -(-total // MOST_OVER_CLIP))
-    parts = [(seconds, population.where(slice(i % every, None, every))) for i, (seconds, population) in enumerate(frames)]
-    parts = [(seconds, population) for seconds, population in parts if len(population)]
-    if not parts:
+    gathered = gather(frames)
+    if gathered is None:
         return {**_summary(emitter, plan, {}, Population.nobody(())), "lives": {}, "lifespan": None}
-    joined = Population.joined([population for _, population in parts])
-    seconds = np.concatenate([np.full(len(p), s, np.float32) for s, p in parts])
-    values, joined = _probe(plan, joined, seconds)
-    profile = _summary(emitter, plan, values, joined)
+    values, joined = _probe(plan, *gathered)
+    profile = _summary(emitter, plan, values, joined, judge=does_nothing)
     life = np.clip(joined.age / joined.lifespan, 0, 1)
     bins = np.minimum((life * LIFE_BINS).astype(int), LIFE_BINS - 1)
     order = np.argsort(bins, kind="stable")
@@ -63,26 +86,53 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
     return prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population)), population
 
 
-def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray], population: Population) -> dict[str, Any]:
-    nobody = not len(population)
-    rows: dict[str, Any] = {}
-    responses: dict[str, Any] = {}
+def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray], population: Population,
+             judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
+    if not len(population):
+        return {"count": 0, "rows": {address: {"spread": None} for address in plan.probe.rows}, "responses": {}, "draws": {}, "own": {}}
+    rows: dict[str, Any] = {address: {"spread": [_spread(values[name]) for name in names]} for address, names in plan.probe.rows.items()}
     youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
-    for placed in rows_of(emitter):
-        names = plan.probe.rows[placed.address]
-        rows[placed.address] = {"spread": None if nobody else [_spread(values[name]) for name in names]}
-        if placed.spec.kind == "colour" and not nobody:
-            picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
-            swatches = np.stack([values[name][picks] for name in names], axis=1)
+    picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
+    responses: dict[str, Any] = {}
+    for placed in plan.rows.values():
+        if placed.spec.kind == "colour":
+            swatches = np.stack([values[name][picks] for name in plan.probe.rows[placed.address]], axis=1)
             rows[placed.address]["swatches"] = [_plain(swatch) for swatch in swatches]
         for response in placed.row.responses:
-            if nobody or response.uid not in plan.probe.responses:
+            if response.uid not in plan.probe.responses:
                 continue
-            entry = _distribution(values[f"source.{response.uid}"], *response.input)
-            if response.kind == "curve":
-                entry["results"] = _results(values[f"result.{response.uid}"], *response.output)
+            entry = _distribution(values[f"source.{response.uid}"], *input_range(response))
+            result = values.get(f"result.{response.uid}")
+            if result is not None:
+                entry["result"] = [_exact(result.min()), _exact(result.max())]
+                entry["reach"] = list(_reach(response, entry["result"]))
+                entry["results"] = _results(result, *entry["reach"])
+            if judge is not None:
+                entry["quiet"] = judge(response, entry)
             responses[response.uid] = entry
-    return {"count": len(population), "rows": rows, "responses": responses}
+    draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
+    own = {uid: [_spread(values[name]) for name in names] for uid, names in plan.probe.own.items()}
+    return {"count": len(population), "rows": rows, "responses": responses, "draws": draws, "own": own}
+
+
+def input_range(response: Any) -> tuple[float, float]:
+    """Return the span of source values over which a response is drawn: its input range, or nought to twice its reference."""
+    if response.kind != "ratio":
+        return response.input
+    reference = row_of(response.reference).base
+    reach = 2 * reference if isinstance(reference, float) and reference else 2.0
+    return (0.0, reach) if reach > 0 else (reach, 0.0)
+
+
+def _reach(response: Any, result: list[float]) -> tuple[float, float]:
+    if response.kind == "curve" and not any(isinstance(end, NumberRow) for end in response.output):
+        return response.output
+    return (result[0], result[1])
+
+
+def _spread_out(values: np.ndarray) -> dict[str, Any]:
+    low, high = _exact(values.min()), _exact(values.max())
+    return {"low": low, "high": high, "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist()}
 
 
 def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]:

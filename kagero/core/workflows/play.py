@@ -58,6 +58,7 @@ class Playing:
             "size": np.concatenate([part.size for part in shown]),
             "color": np.concatenate([part.colour for part in shown]),
             "opacity": np.concatenate([part.opacity for part in shown]),
+            "rotation": np.concatenate([part.population.carried["rotation"] for part in shown]),
             "emitter": np.concatenate([np.full(len(part), i, np.int32) for i, part in enumerate(shown)]),
         }
         return FrameParticles(number, self.plan.seconds(number), arrays)

@@ -3,73 +3,124 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from ..engine import prepare
 from ..formats import pack
-from ..simulation import Shown
-from .measure import life_profile, measure
+from ..plan import compile_columns
+from ..simulation import Population, Shown, frame_inputs
+from .measure import life_profile, measure, measure_one
 from .play import Playing, never
+from .portrait import life_portrait
 
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
 
 
-def play_packets(playing: Playing, now: int, whole: bool, stopped: Callable[[], None] = never) -> Iterator[bytes]:
+@dataclass(frozen=True)
+class Wish:
+    """What to send besides pictures.
+
+    whole: every other frame too. facts: what the clip tells. picked: (emitter uid, particle key) of a particle to follow.
+    shade: a column by whose values particles are coloured.
+    """
+
+    whole: bool = True
+    facts: bool = True
+    picked: tuple[str, int] | None = None
+    shade: str = ""
+
+
+def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], None] = never) -> Iterator[bytes]:
     """Yield the packet of frame `now` and a clip packet of what is known so far; with `whole`, then every other frame
     (onward from `now`, then from the first) and a clip packet of all.
 
     stopped: called between frames and steps; raises Cancelled. Raises RequestError for a frame outside the clip.
     """
     plan = playing.plan
-    yield frame_packet(playing, now, stopped, measured=True)
-    yield clip_packet(playing, stopped)
-    if not whole:
+    packets = Packets(playing, wish)
+    yield packets.frame(now, stopped, measured=True)
+    if wish.facts:
+        yield clip_packet(playing, stopped)
+    if not wish.whole:
         return
     for number in [*range(now + 1, plan.last_frame + 1), *range(plan.first_frame, now)]:
         stopped()
-        yield frame_packet(playing, number, stopped, measured=(number - plan.first_frame) % MEASURED_EVERY == 0)
+        yield packets.frame(number, stopped, measured=(number - plan.first_frame) % MEASURED_EVERY == 0)
     yield clip_packet(playing, stopped)
 
 
-def frame_packet(playing: Playing, number: int, stopped: Callable[[], None] = never, measured: bool = False) -> bytes:
-    """Return one frame as the stage draws it: position and size in float32, colour and opacity in float16."""
-    plan = playing.plan
-    seconds = plan.seconds(number)
-    frames = playing.frames(number, stopped)
-    emitters: list[dict[str, Any]] = []
-    arrays: dict[str, np.ndarray] = {}
-    for i, (emitter, compiled, look, frame) in enumerate(
-        zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
-    ):
-        shown = look.show(frame.population, seconds)
-        faults = [
-            {"row": row, "count": count, "key": str(frame.faults.first_key[row])} for row, count in frame.faults.counts.items()
-        ]
-        entry: dict[str, Any] = {"uid": emitter.uid, "count": len(shown), "faults": faults}
-        if measured:
-            entry["measure"] = measure(emitter, compiled, frame.population, seconds)
-        emitters.append(entry)
-        arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
-    return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters}, arrays)
+class Packets:
+    """Makes frame packets of one effect and wish."""
+
+    def __init__(self, playing: Playing, wish: Wish):
+        self.playing, self.wish = playing, wish
+        self.shades = []
+        for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
+            columns = compile_columns(playing.effect, emitter, plan, {wish.shade}) if wish.shade else None
+            self.shades.append(prepare(columns.program) if columns is not None and columns.columns else None)
+
+    def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False) -> bytes:
+        """Return one frame as the stage draws it: position and size in float32, colour, opacity and shape in float16."""
+        playing, plan = self.playing, self.playing.plan
+        seconds = plan.seconds(number)
+        frames = playing.frames(number, stopped)
+        emitters: list[dict[str, Any]] = []
+        arrays: dict[str, np.ndarray] = {}
+        for i, (emitter, compiled, look, frame) in enumerate(
+            zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
+        ):
+            population = frame.population
+            shown = look.show(population, seconds)
+            faults = [{"row": row, "count": count, "key": str(frame.faults.first_key[row])} for row, count in frame.faults.counts.items()]
+            entry: dict[str, Any] = {"uid": emitter.uid, "count": len(shown), "faults": faults}
+            index = self._picked(emitter.uid, population)
+            if index >= 0:
+                entry["picked"] = index
+            if measured:
+                entry["measure"] = measure(emitter, compiled, population, seconds)
+                if index >= 0:
+                    entry["one"] = measure_one(compiled, population, index, seconds)
+            emitters.append(entry)
+            arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
+            shade = self.shades[i]
+            if shade is not None:
+                column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
+                arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
+                entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
+        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters}, arrays)
+
+    def _picked(self, uid: str, population: Population) -> int:
+        picked = self.wish.picked
+        if picked is None or picked[0] != uid:
+            return -1
+        found = np.flatnonzero(population.key == np.uint64(picked[1]))
+        return int(found[0]) if len(found) else -1
 
 
 def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
-    """Return what the frames stored so far tell: counts by frame (null where unknown), and each emitter's life profile."""
+    """Return what the frames stored so far tell: counts by frame (null where unknown), each emitter's life profile, and
+    its portrait as an RGBA picture."""
     plan = playing.plan
     emitters = []
+    arrays: dict[str, np.ndarray] = {}
     numbers = range(plan.first_frame, plan.last_frame + 1)
-    for emitter, compiled, run in zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True):
+    for i, (emitter, compiled, run) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True)):
         stopped()
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
         known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
-        emitters.append({"uid": emitter.uid, "counts": counts, "profile": life_profile(emitter, compiled, known)})
-    return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, {})
+        profile = life_profile(emitter, compiled, known)
+        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
+        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile)
+    return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 
 def _drawn(shown: Shown) -> dict[str, np.ndarray]:
     light = np.empty((len(shown), 4), np.float16)
     light[:, :3] = np.minimum(shown.colour, 60_000)
     light[:, 3] = shown.opacity
-    return {"position": shown.positions(), "size": shown.size, "light": light}
+    arrays = {"position": shown.positions(), "size": shown.size, "light": light}
+    return arrays if shown.shape is None else {**arrays, "shape": shown.shape.astype(np.float16)}

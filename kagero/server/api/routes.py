@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Any
 
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import NinjaAPI
 
-from kagero.core.catalog import catalog_as_dict
-from kagero.core.effect import json_schema, read_effect
-from kagero.core.workflows import FORMATS
+from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, paste, paste_emitter
+from kagero.core.effect import Effect as Document
+from kagero.core.effect import Emitter, json_schema, read_effect
+from kagero.core.errors import RequestError
+from kagero.core.workflows import FORMATS, Filter, Particles, TableWish, Wish
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, play, ready
 from ..jobs import exports
-from ..library import drafts
+from ..library import drafts, presets
 from ..library.models import Effect
 from . import errors, schemas
 from .gone import listener
@@ -36,7 +39,7 @@ def _card(effect: Effect) -> dict[str, Any]:
 def _opened(effect: Effect) -> dict[str, Any]:
     history = drafts.history(effect)
     return {
-        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": effect.document,
+        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": read_effect(effect.document),
         "undo": history.undo, "redo": history.redo,
     }  # fmt: skip
 
@@ -115,7 +118,9 @@ def card_facts(request: HttpRequest, effect_id: int) -> Any:
 def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     playing = ready(read_effect(wanted.document))
-    packets = play(playing, wanted.window, wanted.now, wanted.whole, listener(request))
+    picked = (wanted.picked.emitter, _key(wanted.picked.key)) if wanted.picked else None
+    wish = Wish(wanted.whole, wanted.facts, picked, wanted.shade)
+    packets = play(playing, wanted.window, wanted.now, wish, listener(request))
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 
@@ -123,6 +128,87 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
 def _then(first: bytes, packets: Any) -> Any:
     yield first
     yield from packets
+
+
+@api.post("sources", response={200: list[schemas.SourceChoice], **PROBLEMS})
+def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
+    """Every source for a row, with its live range, or why it is not offered."""
+    return _particles(wanted).sources(wanted.frame, wanted.address)
+
+
+@api.post("table", response={200: schemas.TableOut, **PROBLEMS})
+def table(request: HttpRequest, wanted: schemas.TableIn) -> Any:
+    """All an emitter's particles at a frame: sorted, filtered, a page of them."""
+    filters = tuple(Filter(f.column, f.low, f.high) for f in wanted.filters)
+    return _particles(wanted).table(wanted.frame, TableWish(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
+
+
+@api.post("one-life", response={200: schemas.OneLifeOut, **PROBLEMS})
+def one_life(request: HttpRequest, wanted: schemas.OneLifeIn) -> Any:
+    """One particle from birth to end."""
+    particles = _particles(wanted)
+    key = particles.key_at(wanted.frame, wanted.index or 0) if wanted.key is None else _key(wanted.key)
+    return particles.one_life(wanted.frame, key)
+
+
+@api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})
+def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
+    """Copy responses, a row's sentence or an emitter out of a document."""
+    emitter = _emitter(read_effect(wanted.document), wanted.emitter)
+    if wanted.kind == "emitter":
+        return {"piece": copy_emitter(emitter)}
+    return {"piece": copy_row(emitter, wanted.address) if wanted.kind == "row" else copy_responses(emitter, wanted.uids)}
+
+
+@api.post("pieces/paste", response={200: schemas.Pasted, **PROBLEMS})
+def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
+    """Return the document with a piece put in, checked; nothing is stored."""
+    document = read_effect(wanted.document)
+    if wanted.address:
+        changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, _new_uid, wanted.at, wanted.move)
+    else:
+        changed, uid = paste_emitter(document, wanted.piece, _new_uid)
+        uids = [uid]
+    ready(changed)
+    return {"document": changed, "uids": uids}
+
+
+def _new_uid() -> str:
+    return secrets.token_hex(8)
+
+
+def _key(text: str) -> int:
+    key = int(text)
+    if key >= 1 << 64:
+        raise RequestError("A particle's key has 64 bits.", where="key", remedy="Pick a particle that is there.")
+    return key
+
+
+def _emitter(document: Document, uid: str) -> Emitter:
+    found = next((emitter for emitter in document.emitters if emitter.uid == uid), None)
+    if found is None:
+        raise RequestError(f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+    return found
+
+
+def _particles(wanted: schemas.AboutEmitter) -> Particles:
+    return Particles(ready(read_effect(wanted.document)), wanted.emitter)
+
+
+@api.get("presets", response=list[schemas.PresetOut])
+def list_presets(request: HttpRequest) -> Any:
+    return presets.mine()
+
+
+@api.post("presets", response={201: schemas.PresetOut, **PROBLEMS})
+def keep_preset(request: HttpRequest, wanted: schemas.PresetIn) -> Any:
+    return 201, presets.keep(wanted.name, wanted.kind, wanted.data)
+
+
+@api.delete("presets/{preset_id}", response={204: None, **PROBLEMS})
+def forget_preset(request: HttpRequest, preset_id: int) -> Any:
+    presets.forget(preset_id)
+    return 204, None
 
 
 @api.post("effects/{effect_id}/exports", response={201: schemas.ExportOut, **PROBLEMS})

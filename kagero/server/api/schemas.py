@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
@@ -69,11 +69,92 @@ class Made(Strict):
     label: str = Field(default="Made", max_length=120)
 
 
+class Picked(Strict):
+    """A particle: its emitter and its key, a whole number of 64 bits as text."""
+
+    emitter: str
+    key: str = Field(pattern=r"^\d{1,20}$")
+
+
 class Play(Strict):
     window: str = Field(min_length=1, max_length=64)
     document: dict[str, Any]
     now: int
     whole: bool = True
+    facts: bool = True
+    picked: Picked | None = None
+    shade: str = Field(default="", max_length=160)
+
+
+class AboutEmitter(Strict):
+    document: dict[str, Any]
+    emitter: str
+    frame: int
+
+
+class SourcesIn(AboutEmitter):
+    address: str
+
+
+class FilterIn(Strict):
+    column: str
+    low: float | None = None
+    high: float | None = None
+
+
+class TableIn(AboutEmitter):
+    sort: str = ""
+    descending: bool = False
+    filters: list[FilterIn] = Field(default=[], max_length=16)
+    first: int = 0
+    count: int = 100
+
+
+class OneLifeIn(AboutEmitter):
+    """A particle by its key, or by its index in the frame."""
+
+    key: str | None = Field(default=None, pattern=r"^\d{1,20}$")
+    index: int | None = None
+
+
+class CopyIn(Strict):
+    document: dict[str, Any]
+    emitter: str
+    kind: Literal["responses", "row", "emitter"]
+    uids: list[str] = []
+    address: str = ""
+
+
+class Piece(Strict):
+    piece: dict[str, Any]
+
+
+class PasteIn(Piece):
+    """Where a piece goes; address is empty for an emitter. move: responses that are taken away for it."""
+
+    document: dict[str, Any]
+    emitter: str = ""
+    address: str = ""
+    at: int | None = None
+    move: list[str] = []
+
+
+class Pasted(Schema):
+    document: Effect
+    uids: list[str]
+
+
+class PresetIn(Strict):
+    name: str = Field(min_length=1, max_length=40)
+    kind: Literal["curve", "gradient"]
+    data: dict[str, Any]
+
+
+class PresetOut(Schema):
+    id: int
+    name: str
+    kind: str
+    data: dict[str, Any]
 
 
 class ExportIn(Strict):
@@ -115,7 +196,7 @@ class RowSpec(Schema):
     default: float | list[float]
     help: str
     always: bool
-    refuses: dict[str, str]
+    family: str
 
 
 class SourceSpec(Schema):
@@ -127,6 +208,55 @@ class SourceSpec(Schema):
     per_particle: bool
     changes: bool
     help: str
+    shape: str
+
+
+class SourceChoice(Schema):
+    """A source in the list. now, clip: its live range at the frame and over the frames known. refusal: why it is not offered."""
+
+    key: str
+    source: dict[str, Any]
+    label: str
+    group: str
+    unit: Unit
+    input: tuple[float, float]
+    read: str
+    help: str
+    refusal: str
+    whole: bool
+    now: tuple[float, float] | None
+    clip: tuple[float, float] | None
+
+
+class ColumnOut(Schema):
+    key: str
+    label: str
+    unit: Unit
+    group: str
+
+
+class TableOut(Schema):
+    """rows: key as text, index in the frame, then a number a column."""
+
+    total: int
+    matching: int
+    columns: list[ColumnOut]
+    rows: list[list[str | float]]
+
+
+class LifeColumn(ColumnOut):
+    values: list[float]
+
+
+class OneLifeOut(Schema):
+    key: str
+    frames: list[int]
+    life: list[float]
+    age: list[float]
+    lifespan: float
+    ends: bool
+    path: list[list[float]]
+    columns: list[LifeColumn]
 
 
 class OperationSpec(Schema):
@@ -165,9 +295,32 @@ class FormatSpec(Schema):
     help: str
 
 
+class HelpSpec(Schema):
+    kind: str
+    help: str
+
+
+class DrawSpec(Schema):
+    kind: str
+    label: str
+    help: str
+    bounds: list[str]
+    template: dict[str, Any]
+
+
 class Catalog(Schema):
     rows: list[RowSpec]
+    draw_rows: dict[str, RowSpec]
+    own_rows: dict[str, RowSpec]
+    settings: dict[str, RowSpec]
+    own_units: dict[str, Unit]
     sources: list[SourceSpec]
+    parts: dict[str, dict[str, str]]
+    groups: list[str]
+    beyond: list[HelpSpec]
+    draws: list[DrawSpec]
+    own: list[HelpSpec]
+    emitter: dict[str, Any]
     operations: list[OperationSpec]
     places: list[PlaceSpec]
     forces: list[ForceSpec]

@@ -12,7 +12,7 @@ from django.conf import settings
 from kagero.core.effect import Effect
 from kagero.core.errors import Cancelled
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Playing, play_packets
+from kagero.core.workflows import Playing, Wish, play_packets
 
 MOST_WINDOWS = 256
 _newest: OrderedDict[str, object] = OrderedDict()
@@ -30,7 +30,7 @@ def ready(effect: Effect) -> Playing:
     return Playing(effect, store())
 
 
-def play(playing: Playing, window: str, now: int, whole: bool, gone: Callable[[], bool]) -> Iterator[bytes]:
+def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:
     """Yield packets until done, until a newer run of the window starts, or until nobody listens any more."""
     token = object()
     with _lock:
@@ -44,6 +44,6 @@ def play(playing: Playing, window: str, now: int, whole: bool, gone: Callable[[]
             raise Cancelled()
 
     try:
-        yield from play_packets(playing, now, whole, stopped)
+        yield from play_packets(playing, now, wish, stopped)
     except Cancelled:
         return

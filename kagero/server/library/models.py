@@ -40,3 +40,15 @@ class Edit(models.Model):
 
     def document(self) -> dict[str, Any]:
         return json.loads(zlib.decompress(bytes(self.packed)))
+
+
+class Preset(models.Model):
+    """A curve or gradient somebody keeps to use again. data: its keys or stops, as in the document."""
+
+    name = models.CharField(max_length=40)
+    kind = models.CharField(max_length=12)
+    data = models.JSONField()
+
+    class Meta:
+        ordering = ["kind", "name", "id"]
+        constraints = [models.UniqueConstraint(fields=["kind", "name"], name="one_preset_a_name")]

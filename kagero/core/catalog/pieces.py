@@ -1,0 +1,221 @@
+"""Pieces of an effect that are copied and put elsewhere: responses, a row's whole sentence, an emitter.
+
+Every uid of a piece is renewed where it is put, and what refers to it follows: nothing is shared between two places.
+What a piece needs from its emitter (draws, own attributes) goes with it, unless the other place has the same already.
+"""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from ..effect import Effect, Emitter, read_effect
+from ..errors import LinkProblem, RequestError, SchemaProblem
+from .rows import PlacedRow
+from .sources import all_rows
+
+FORMAT = "kagero-piece"
+NewUid = Callable[[], str]
+_ADDRESSED = ("forces", "draws", "own", "responses", "sources")  # the heads of addresses that go on with a uid
+
+
+def copy_responses(emitter: Emitter, uids: list[str]) -> dict[str, Any]:
+    """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not there."""
+    known = {r.uid: r for placed in all_rows(emitter) for r in placed.row.responses}
+    for uid in uids:
+        if uid not in known:
+            raise LinkProblem(f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
+    return _with_needs(emitter, {"format": FORMAT, "kind": "responses", "responses": [known[uid].model_dump(mode="json") for uid in uids]})
+
+
+def copy_row(emitter: Emitter, address: str) -> dict[str, Any]:
+    """Return a piece of a row's whole sentence: its base and all its responses."""
+    row = _find(emitter, address).row.model_dump(mode="json")
+    return _with_needs(emitter, {"format": FORMAT, "kind": "row", "row": row})
+
+
+def copy_emitter(emitter: Emitter) -> dict[str, Any]:
+    return {"format": FORMAT, "kind": "emitter", "emitter": emitter.model_dump(mode="json")}
+
+
+def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
+    """Return the effect with the piece's emitter behind the others, under a free name, and its uid."""
+    _check(piece, "emitter")
+    made = renewed(piece["emitter"], new_uid)
+    taken = {emitter.name for emitter in effect.emitters}
+    name = str(made.get("name", "Emitter"))[:70]
+    made["name"] = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
+    document = effect.model_dump(mode="json")
+    document["emitters"].append(made)
+    return read_effect(document), made["uid"]
+
+
+def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
+          at: int | None = None, move: list[str] | None = None) -> tuple[Effect, list[str]]:  # fmt: skip
+    """Return the effect with a piece of responses or a row put onto the row at an address, and the new responses' uids.
+
+    at: before which response of the row; behind all without. move: responses of the same emitter to take away, so that
+    they are moved rather than copied. A response is made to read once or live as the row can. Raises LinkProblem,
+    SchemaProblem, and whatever reading the changed effect raises.
+    """
+    document = effect.model_dump(mode="json")
+    index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
+    if index is None:
+        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+    emitter = document["emitters"][index]
+    placed = _find(effect.emitters[index], address)
+    kind = piece.get("kind")
+    _check(piece, "row" if kind == "row" else "responses")
+    given = piece["row"]["responses"] if kind == "row" else piece["responses"]
+    body = renewed({"responses": given, "base": piece["row"]["base"] if kind == "row" else None}, new_uid)
+    _bring(emitter, piece, body, new_uid)
+    wanted = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
+    for response in body["responses"]:
+        response["read"] = wanted or response["read"]
+        if placed.spec.kind != "vector" and "component" in response:
+            response["component"] = "all"
+    target = _row_at(emitter, placed.path)
+    if kind == "row":
+        if isinstance(body["base"], type(target["base"])):  # a number does not become a vector's base
+            target["base"] = body["base"]
+        target["responses"] = body["responses"]
+    else:
+        place = len(target["responses"]) if at is None else at
+        target["responses"][place:place] = body["responses"]
+    for uid in move or []:
+        _take_away(emitter, uid)
+    return read_effect(document), [response["uid"] for response in body["responses"]]
+
+
+def renewed(data: Any, new_uid: NewUid) -> Any:
+    """Return plain data in which every uid is a new one and every reference to it within the data follows."""
+    names = {uid: new_uid() for uid in dict.fromkeys(_uids(data))}
+    return _renamed(copy.deepcopy(data), names)
+
+
+def _uids(data: Any) -> Iterator[str]:
+    if isinstance(data, dict):
+        if isinstance(data.get("uid"), str):
+            yield data["uid"]
+        for value in data.values():
+            yield from _uids(value)
+    elif isinstance(data, list):
+        for value in data:
+            yield from _uids(value)
+
+
+def _renamed(data: Any, names: dict[str, str]) -> Any:
+    if isinstance(data, dict):
+        return {key: _name(key, value, names) if isinstance(value, str) else _renamed(value, names) for key, value in data.items()}
+    if isinstance(data, list):
+        return [_address(value, names) if isinstance(value, str) else _renamed(value, names) for value in data]
+    return data
+
+
+def _name(key: str, value: str, names: dict[str, str]) -> str:
+    if key in ("uid", "draw", "own"):
+        return names.get(value, value)
+    return _address(value, names) if key == "row" else value
+
+
+def _address(value: str, names: dict[str, str]) -> str:
+    parts = value.split(".")
+    heads = ("row", *_ADDRESSED) if parts[0] == "row" else _ADDRESSED
+    at = 1 if parts[0] != "row" else 2
+    if len(parts) > at and parts[at - 1] in heads:
+        parts[at] = names.get(parts[at], parts[at])
+    return ".".join(parts)
+
+
+def _with_needs(emitter: Emitter, piece: dict[str, Any]) -> dict[str, Any]:
+    """Return the piece with the draws and own attributes that it reads, and those that these read in turn."""
+    draws = {draw.uid: draw.model_dump(mode="json") for draw in emitter.draws}
+    own = {o.uid: o.model_dump(mode="json") for o in emitter.own}
+    needed: dict[str, dict[str, Any]] = {}
+    waiting = list(_references(piece))
+    while waiting:
+        uid = waiting.pop()
+        found = draws.get(uid) or own.get(uid)
+        if found is not None and uid not in needed:
+            needed[uid] = found
+            waiting.extend(_references(found))
+    return {**piece, "draws": [draws[u] for u in draws if u in needed], "own": [own[u] for u in own if u in needed]}
+
+
+def _references(data: Any) -> Iterator[str]:
+    if isinstance(data, dict):
+        for key, value in data.items():
+            if key in ("draw", "own") and isinstance(value, str):
+                yield value
+            elif key == "row" and isinstance(value, str) and value.split(".")[0] in ("draws", "own"):
+                yield value.split(".")[1]
+            else:
+                yield from _references(value)
+    elif isinstance(data, list):
+        for value in data:
+            yield from _references(value)
+
+
+def _bring(emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any], new_uid: NewUid) -> None:
+    """Let the body refer to the emitter's own draws and attributes: those it has already, and copies of the rest."""
+    names: dict[str, str] = {}
+    added: list[tuple[str, dict[str, Any]]] = []
+    for part in ("draws", "own"):
+        for thing in piece.get(part) or []:
+            same = next((t for t in emitter[part] if t["uid"] == thing["uid"]), None) or next(
+                (t for t in emitter[part] if _bare(t) == _bare(thing)), None
+            )
+            names[thing["uid"]] = same["uid"] if same else new_uid()
+            if same is None:
+                added.append((part, thing))
+    for part, thing in added:
+        inner = {uid: new_uid() for uid in _uids({k: v for k, v in thing.items() if k != "uid"})}
+        taken = {t["name"] for t in emitter[part]}
+        name = thing["name"] if thing["name"] not in taken else next(n for i in range(2, 99) if (n := f"{thing['name'][:74]} {i}") not in taken)
+        emitter[part].append({**_renamed(copy.deepcopy(thing), names | inner), "name": name})
+    renamed = _renamed(body, names)
+    body.clear()
+    body.update(renamed)
+
+
+def _bare(thing: dict[str, Any]) -> dict[str, Any]:
+    return {key: value for key, value in thing.items() if key != "uid"}
+
+
+def _find(emitter: Emitter, address: str) -> PlacedRow:
+    placed = next((placed for placed in all_rows(emitter) if placed.address == address), None)
+    if placed is None:
+        raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
+    return placed
+
+
+def _row_at(emitter: dict[str, Any], path: str) -> dict[str, Any]:
+    """Return the row at a path of an emitter's data; a setting that is a number becomes the row it stands for."""
+    *steps, last = path.split(".")
+    holder: Any = emitter
+    for step in steps:
+        holder = holder[int(step)] if isinstance(holder, list) else holder[step]
+    key: Any = int(last) if isinstance(holder, list) else last
+    if not isinstance(holder[key], dict):
+        holder[key] = {"base": holder[key], "responses": [], "muted": False}
+    return holder[key]
+
+
+def _take_away(data: Any, uid: str) -> None:
+    if isinstance(data, dict):
+        if isinstance(data.get("responses"), list):
+            data["responses"] = [response for response in data["responses"] if response.get("uid") != uid]
+        for value in data.values():
+            _take_away(value, uid)
+    elif isinstance(data, list):
+        for value in data:
+            _take_away(value, uid)
+
+
+def _check(piece: dict[str, Any], kind: str) -> None:
+    field = {"responses": "responses", "row": "row", "emitter": "emitter"}[kind]
+    if piece.get("format") != FORMAT or piece.get("kind") != kind or not isinstance(piece.get(field), (dict, list)):
+        raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
+    if kind == "row" and not (isinstance(piece["row"].get("responses"), list) and "base" in piece["row"]):
+        raise SchemaProblem("What was copied is no row.", where="piece", remedy="Copy a row first.")

@@ -1,0 +1,46 @@
+"""Everything a particle has, as columns over a stored frame: for the table, one life, live ranges and colours by attribute."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..catalog import Unit, list_sources, source_facts, source_of
+from ..effect import Effect, Emitter
+from .compile import EmitterPlan
+from .contexts import FrameContext
+from .program import Builder, Program
+
+
+@dataclass(frozen=True)
+class Column:
+    """One number of every particle; key names it for good."""
+
+    key: str
+    label: str
+    unit: Unit
+    group: str
+
+
+@dataclass(frozen=True)
+class Columns:
+    columns: tuple[Column, ...]
+    program: Program
+
+
+def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted: set[str] | None = None) -> Columns:
+    """Return a program that gives each column by its key; of all there are, or of those wanted.
+
+    plan: the emitter's, as `compile_effect` made it of this effect.
+    """
+    frame = FrameContext(effect, emitter, plan.rows, Builder(), plan.values)
+    columns, outputs = [], {}
+    for listed in list_sources(emitter):
+        if wanted is not None and listed.key not in wanted:
+            continue
+        source = source_of(listed.source)
+        facts = source_facts(emitter, source)
+        if facts.shape != "number" or hasattr(source, "uid"):
+            continue  # whole vectors stand there by their parts; noise and distances only exist where they are used
+        (outputs[listed.key],) = frame.source(source)
+        columns.append(Column(listed.key, facts.label, facts.unit, listed.group))
+    return Columns(tuple(columns), frame.builder.finish(outputs))

@@ -1,0 +1,154 @@
+"""Numbers of particles: the table of a frame, one life from birth to end, and the live range of every source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+
+from ..catalog import choices
+from ..engine import prepare
+from ..errors import RequestError
+from ..plan import Columns, compile_columns
+from ..simulation import Population, frame_inputs
+from .measure import gather
+from .play import Playing, never
+
+MOST_ROWS = 500
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Keep particles whose value in a column lies in low..high, both included; None is no bound."""
+
+    column: str
+    low: float | None = None
+    high: float | None = None
+
+
+@dataclass(frozen=True)
+class TableWish:
+    """Which rows of the table: sorted by a column (birth order without), filtered, `count` of them from `first` on."""
+
+    sort: str = ""
+    descending: bool = False
+    filters: tuple[Filter, ...] = ()
+    first: int = 0
+    count: int = 100
+
+
+class Particles:
+    """The particles of one emitter of an effect, with all they have. Raises RequestError when there is no such emitter."""
+
+    def __init__(self, playing: Playing, emitter: str, stopped: Callable[[], None] = never):
+        index = next((i for i, e in enumerate(playing.effect.emitters) if e.uid == emitter), None)
+        if index is None:
+            raise RequestError(f"There is no emitter {emitter!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+        self.playing, self.stopped = playing, stopped
+        self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
+
+    def table(self, number: int, wish: TableWish) -> dict[str, Any]:
+        """Return columns, how many particles there are and match, and the rows wished for: [key, index in the frame, values...].
+
+        Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
+        """
+        if not 0 <= wish.count <= MOST_ROWS or wish.first < 0:
+            raise RequestError(f"{wish.count} rows from {wish.first} cannot be given.", where="count", remedy=f"Ask for 0 to {MOST_ROWS}.")
+        population = self.run.frame(number, self.stopped).population
+        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
+        known = {column.key for column in columns.columns}
+        for name in [wish.sort, *(f.column for f in wish.filters)]:
+            if name and name not in known:
+                raise RequestError(f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns.")
+        values = self._values(columns, population, self.playing.plan.seconds(number))
+        keep = np.ones(len(population), bool)
+        for f in wish.filters:
+            if f.low is not None:
+                keep &= values[f.column] >= np.float32(f.low)
+            if f.high is not None:
+                keep &= values[f.column] <= np.float32(f.high)
+        order = np.flatnonzero(keep)
+        if wish.sort:
+            by = values[wish.sort][order]
+            order = order[np.argsort(-by if wish.descending else by, kind="stable")]
+        elif wish.descending:
+            order = order[::-1]
+        page = order[wish.first : wish.first + wish.count]
+        cells = [_numbers(values[column.key][page]) for column in columns.columns]
+        return {
+            "total": len(population),
+            "matching": len(order),
+            "columns": [asdict(column) for column in columns.columns],
+            "rows": [[str(population.key[i]), int(i), *line] for i, line in zip(page, zip(*cells, strict=True), strict=True)],
+        }
+
+    def key_at(self, number: int, index: int) -> int:
+        """Return the key of the particle at an index of a frame. Raises RequestError when nobody is there."""
+        population = self.run.frame(number, self.stopped).population
+        if not 0 <= index < len(population):
+            raise RequestError(f"Frame {number} has {len(population)} particles; none at {index}.", where="index", remedy="Pick one that is there.")
+        return int(population.key[index])
+
+    def one_life(self, number: int, key: int) -> dict[str, Any]:
+        """Return the frames at which a particle alive at frame `number` lives, its path, and every column over them.
+
+        Raises RequestError when it does not live then.
+        """
+        if self._one(number, key) is None:
+            raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
+        plan = self.playing.plan
+        first = last = number
+        while first > plan.first_frame and self._one(first - 1, key) is not None:
+            first -= 1
+        while last < plan.last_frame and self._one(last + 1, key) is not None:
+            last += 1
+        life = [(n, one) for n in range(first, last + 1) if (one := self._one(n, key)) is not None]
+        joined = Population.joined([one for _, one in life])
+        seconds = np.array([plan.seconds(n) for n, _ in life], np.float32)
+        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
+        values = self._values(columns, joined, seconds)
+        return {
+            "key": str(key),
+            "frames": [n for n, _ in life],
+            "life": _numbers(joined.age / joined.lifespan),
+            "age": _numbers(joined.age),
+            "lifespan": float(joined.lifespan[0]),
+            "ends": last < plan.last_frame,
+            "path": [_numbers(np.array(point)) for point in zip(*joined.position, strict=True)],
+            "columns": [{**asdict(column), "values": _numbers(values[column.key])} for column in columns.columns],
+        }
+
+    def sources(self, number: int, address: str) -> list[dict[str, Any]]:
+        """Return every source for the row at an address (`catalog.choices`), each with its range at a frame and over the frames
+        stored so far; RequestError when there is no such row."""
+        plan = self.playing.plan
+        try:
+            listed = choices(self.playing.effect, self.emitter, address)
+        except KeyError:
+            raise RequestError(f"There is no row {address!r}.", where="address", remedy="Choose one of the emitter's rows.") from None
+        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
+        population = self.run.frame(number, self.stopped).population
+        now = self._values(columns, population, plan.seconds(number)) if len(population) else {}
+        stored = [(plan.seconds(n), frame.population) for n in range(plan.first_frame, plan.last_frame + 1)
+                  if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip
+        gathered = gather(stored)
+        clip = self._values(columns, *gathered) if gathered else {}
+        return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key))} for choice in listed]
+
+    def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
+        return prepare(columns.program).run(self.plan.values, frame_inputs(population, seconds), len(population))
+
+    def _one(self, number: int, key: int) -> Population | None:
+        population = self.run.frame(number, self.stopped).population
+        found = np.flatnonzero(population.key == np.uint64(key))
+        return population.where(found[:1]) if len(found) else None
+
+
+def _numbers(values: np.ndarray) -> list[float]:
+    return [float(f"{value:.6g}") for value in np.clip(np.nan_to_num(values), -1e30, 1e30).tolist()]
+
+
+def _range(values: np.ndarray | None) -> list[float] | None:
+    return None if values is None or not len(values) else _numbers(np.array([values.min(), values.max()]))
