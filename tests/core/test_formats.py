@@ -25,7 +25,7 @@ from kagero.core.effect import json_schema, read_effect, write_effect
 from kagero.core.errors import Cancelled, RequestError
 from kagero.core.formats import COLUMNS, pack, unpack
 from kagero.core.simulation import Frame
-from kagero.core.workflows import Playing, bake, play_packets
+from kagero.core.workflows import Playing, Wish, bake, play_packets
 from tests.making import document, emitter, playing, row, with_
 
 
@@ -137,13 +137,13 @@ class Packets(unittest.TestCase):
 
     def test_the_frame_asked_for_comes_first_and_all_come_once(self):
         made = playing(last_frame=20)
-        headers = [unpack(p)[0] for p in play_packets(made, 7, True)]
+        headers = [unpack(p)[0] for p in play_packets(made, 7, Wish())]
         self.assertEqual([h["frame"] for h in headers if h["type"] == "frame"], [7, *range(8, 21), *range(7)])
         self.assertEqual(headers[-1]["emitters"][0]["counts"], [len(made.frames(n)[0].population) for n in range(21)])
 
     def test_measures_are_what_the_particles_have(self):
         made = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)
-        header, arrays = unpack(next(play_packets(made, 20, False)))
+        header, arrays = unpack(next(play_packets(made, 20, Wish(whole=False))))
         rows = header["emitters"][0]["measure"]["rows"]
         self.assertEqual(rows["births.launch.speed"]["spread"], [[2.0, 2.0, 2.0]])
         self.assertEqual(rows["births.rate"]["spread"], [[50.0, 50.0, 50.0]])

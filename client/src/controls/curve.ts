@@ -3,16 +3,65 @@ import type { Key } from '../wire/types'
 
 type Piece = { x: number; c: [number, number, number, number] }
 
+const FREE_CUTS = 16
+
 export function pieces(keys: readonly Key[]): Piece[] {
   const slopes = monotoneSlopes(keys)
-  return keys.map((key, i) => {
+  return keys.flatMap((key, i): Piece[] => {
     const next = keys[i + 1]
-    if (!next || key.shape === 'hold') return { x: key.x, c: [key.y, 0, 0, 0] }
+    if (!next || key.shape === 'hold') return [{ x: key.x, c: [key.y, 0, 0, 0] }]
+    if (key.shape === 'free') return freePieces(key, next, slopes[i], slopes[i + 1])
     const h = next.x - key.x
     const delta = (next.y - key.y) / h
-    if (key.shape === 'linear') return { x: key.x, c: [key.y, delta, 0, 0] }
-    return { x: key.x, c: [key.y, slopes[i], (3 * delta - 2 * slopes[i] - slopes[i + 1]) / h, (slopes[i] + slopes[i + 1] - 2 * delta) / h ** 2] }
+    if (key.shape === 'linear') return [{ x: key.x, c: [key.y, delta, 0, 0] }]
+    return [hermite(key.x, key.y, h, delta, slopes[i], slopes[i + 1])]
   })
+}
+
+function hermite(x: number, y: number, h: number, delta: number, a: number, b: number): Piece {
+  return { x, c: [y, a, (3 * delta - 2 * a - b) / h, (a + b - 2 * delta) / h ** 2] }
+}
+
+/** Return a free piece's handles, out of its key and into the next: as kept, or along the smooth slope. */
+export function handles(keys: readonly Key[], i: number): { out: [number, number]; into: [number, number] } {
+  const slopes = monotoneSlopes(keys)
+  const third = (keys[i + 1].x - keys[i].x) / 3
+  return {
+    out: keys[i].out ? ([...keys[i].out!] as [number, number]) : [third, slopes[i] * third],
+    into: keys[i + 1].into ? ([...keys[i + 1].into!] as [number, number]) : [-third, -slopes[i + 1] * third],
+  }
+}
+
+function freePieces(key: Key, next: Key, slope0: number, slope1: number): Piece[] {
+  const h = next.x - key.x
+  const [ox, oy] = key.out ?? [h / 3, (slope0 * h) / 3]
+  const [ix, iy] = next.into ?? [-h / 3, (-slope1 * h) / 3]
+  const a = Math.min(Math.max(ox, 0), h)
+  const b = Math.min(Math.max(h + ix, 0), h)
+  const at = Array.from({ length: FREE_CUTS + 1 }, (_, k) => {
+    const t = (1 - Math.cos((Math.PI * k) / FREE_CUTS)) / 2
+    const s = 1 - t
+    return {
+      x: 3 * s * s * t * a + 3 * s * t * t * b + t ** 3 * h,
+      y: s ** 3 * key.y + 3 * s * s * t * (key.y + oy) + 3 * s * t * t * (next.y + iy) + t ** 3 * next.y,
+      dx: 3 * s * s * a + 6 * s * t * (b - a) + 3 * t * t * (h - b),
+      dy: 3 * s * s * oy + 6 * s * t * (next.y + iy - key.y - oy) - 3 * t * t * iy,
+    }
+  })
+  const found: Piece[] = []
+  for (let k = 0; k < FREE_CUTS; k++) {
+    const [p, q] = [at[k], at[k + 1]]
+    const wide = q.x - p.x
+    if (wide < 1e-7) continue
+    const delta = (q.y - p.y) / wide
+    const limit = 3 * Math.abs(delta)
+    const [m, n] = [p, q].map((e) => {
+      const slope = e.dx > 1e-9 ? e.dy / e.dx : Math.sign(delta) * limit
+      return e.dx < 0.05 * h ? Math.min(Math.max(slope, -limit), limit) : slope
+    })
+    found.push(hermite(key.x + p.x, p.y, wide, delta, m, n))
+  }
+  return found.length ? found : [{ x: key.x, c: [key.y, 0, 0, 0] }]
 }
 
 function monotoneSlopes(keys: readonly Key[]): number[] {
@@ -67,10 +116,22 @@ export function curvePath(keys: readonly Key[], width: number, height: number, l
 
 /** Return the curve's keys seen from the other end: left and right swapped, each piece keeping its shape. */
 export function flipped(keys: readonly Key[], way: 'left-right' | 'upside-down'): Key[] {
-  if (way === 'upside-down') return keys.map((k) => ({ ...k, y: 1 - k.y }))
+  const turn = (h: readonly number[] | null | undefined, x: number, y: number) => (h ? ([h[0] * x, h[1] * y] as [number, number]) : null)
+  if (way === 'upside-down') return keys.map((k) => ({ ...k, y: 1 - k.y, into: turn(k.into, 1, -1), out: turn(k.out, 1, -1) }))
   return keys.map((_, i) => {
     const from = keys[keys.length - 1 - i]
     const before = keys[keys.length - 2 - i]
-    return { x: 1 - from.x, y: from.y, shape: (before ?? from).shape }
+    return { x: 1 - from.x, y: from.y, shape: (before ?? from).shape, into: turn(from.out, -1, 1), out: turn(from.into, -1, 1) }
   })
+}
+
+/** Return an SVG path of a proportion, (source / reference) to a power, from nought to twice the reference. */
+export function ratioPath(power: number, width: number, height: number, inset = 0): string {
+  const points: string[] = []
+  for (let i = 0; i <= 60; i++) {
+    const x = (i / 60) * 2
+    const y = Math.min(x === 0 && power < 0 ? 2 : x ** power, 2) / 2
+    points.push(`${((x / 2) * width).toFixed(1)},${(height - inset - y * (height - 2 * inset)).toFixed(1)}`)
+  }
+  return `M${points.join('L')}`
 }

@@ -1,11 +1,14 @@
 /** What a Desk's parts share: the open effect, its player, the catalog, what is selected. A part used outside a Desk throws. */
 import { getContext, setContext } from 'svelte'
 import type { Catalog } from './catalog'
+import type { PickedLife } from './onelife.svelte'
 import type { OpenEffect } from './open.svelte'
+import type { Overlay } from './overlay.svelte'
+import type { Presets } from './presets.svelte'
 import type { Player } from './player.svelte'
 import type { Selection } from './selection.svelte'
 
-export type Desk = { draft: OpenEffect; player: Player; catalog: Catalog; selection: Selection }
+export type Desk = { draft: OpenEffect; player: Player; catalog: Catalog; selection: Selection; overlay: Overlay; presets: Presets; picked: PickedLife }
 const KEY = Symbol('desk')
 
 export function provideDesk(desk: Desk): Desk {

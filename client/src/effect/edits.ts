@@ -1,57 +1,90 @@
 /** Edits an artist makes, as changes to the document with a name for undo. */
-import type { CurveResponse, Emitter, Force, GradientResponse, Response, Source } from '../wire/types'
-import type { Catalog, PlacedRow } from './catalog'
+import type { CurveResponse, Draw, Emitter, Force, GradientResponse, Own, Response, Row, Source, SourceChoice } from '../wire/types'
+import { drawRange, isSourced, type Catalog, type PlacedRow } from './catalog'
 import type { OpenEffect } from './open.svelte'
 import { newUid, put, type Path } from './path'
 
 export const responsePath = (placed: PlacedRow, index: number): Path => [...placed.path, 'responses', index]
+/** Where a row's base stands: a setting that nothing drives is itself the number. */
+export const basePath = (placed: PlacedRow): Path => (placed.plain ? placed.path : [...placed.path, 'base'])
 
 /** What a response is called in undo and titles: "Size from life". */
 export function responseTitle(catalog: Catalog, emitter: Emitter, placed: PlacedRow, response: Response): string {
-  return `${placed.spec.label} from ${catalog.sourceName(emitter, response.source)}`
+  const whose = placed.host ? `${placed.host.label}: ${placed.label.toLowerCase()}` : placed.label
+  return `${whose} from ${catalog.sourceName(emitter, response.source)}`
 }
 
+/** Put other responses onto a row; a setting becomes a row when it gets its first, and a number again after its last. */
+export function setResponses(effect: OpenEffect, placed: PlacedRow, responses: Response[], label: string, emitter: Emitter = effect.emitter): void {
+  let value: unknown = { ...placed.row, responses }
+  if (placed.host && !responses.length && !isSourced(placed.row.base)) value = placed.row.base
+  effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, value))
+}
+
+function free(taken: string[], name: string): string {
+  if (!taken.includes(name)) return name
+  for (let i = 2; ; i++) if (!taken.includes(`${name} ${i}`)) return `${name} ${i}`
+}
 function freeDrawName(emitter: Emitter): string {
-  const taken = new Set((emitter.draws ?? []).map((d) => d.name))
+  const taken = (emitter.draws ?? []).map((d) => d.name)
   for (let i = 0; ; i++) {
     const name = `draw ${String.fromCharCode(65 + (i % 26))}${i >= 26 ? Math.floor(i / 26) : ''}`
-    if (!taken.has(name)) return name
+    if (!taken.includes(name)) return name
   }
 }
 
-/** Make a number vary per particle: a draw (a new one without `draw`) and a response ready to adjust. Returns its uid. */
-export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, draw: string | null): string {
-  const emitter = effect.emitter
-  let draws = emitter.draws ?? []
-  if (!draw) {
-    draw = newUid()
-    draws = [...draws, { uid: draw, name: freeDrawName(emitter), kind: 'uniform' }]
+function makeDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
+  return { ...structuredClone(catalog.drawKind(kind).template), uid: newUid(), name: freeDrawName(emitter) } as unknown as Draw
+}
+
+/** Make a number vary per particle: a draw (a new one of a kind, or one there is) and a response ready to adjust. Returns its uid. */
+export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, draw: { uid: string } | { kind: string }): string {
+  let emitter = effect.emitter
+  let uid: string
+  if ('uid' in draw) uid = draw.uid
+  else {
+    const made = makeDraw(emitter, catalog, draw.kind)
+    uid = made.uid
+    emitter = { ...emitter, draws: [...(emitter.draws ?? []), made] }
   }
-  const response = makeResponse(catalog, placed, { kind: 'draw', draw })
-  if (response.kind === 'curve') {
-    response.output = [0.75, 1.25]
-    response.read = 'once'
-  }
-  const changed = put({ ...emitter, draws }, [...placed.path, 'responses'], [...(placed.row.responses ?? []), response])
-  effect.edit(`Vary ${placed.spec.label.toLowerCase()}`, effect.inEmitter([]), changed)
+  const given = emitter.draws!.find((d) => d.uid === uid)!
+  const response = makeResponse(placed, { kind: 'draw', draw: uid }, 'once', drawRange(given))
+  if (response.kind === 'curve' && given.kind !== 'uniform') {
+    response.output = [...drawRange(given)] // the values of the draw themselves
+    if (given.kind === 'choice' || given.kind === 'integer') response.curve.keys = [{ x: 0, y: 0, shape: 'linear' }, { x: 1, y: 1, shape: 'linear' }]
+  } else if (response.kind === 'curve') response.output = placed.spec.key === 'settings.shift' ? [-0.25, 0.25] : [0.75, 1.25]
+  if (response.kind === 'curve' && placed.spec.key === 'settings.shift') response.operation = 'add'
+  setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Vary ${placed.label.toLowerCase()}`, emitter)
   return response.uid
 }
 
-/** Drive a row by a source: returns the new response's uid. */
-export function drive(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, source: Source, clipSeconds: number): string {
-  const response = makeResponse(catalog, placed, source)
-  if (source.kind === 'clip_time') response.input = [0, Number(clipSeconds.toFixed(4))]
-  const path = effect.inEmitter([...placed.path, 'responses'])
-  effect.edit(`Drive ${placed.spec.label.toLowerCase()} from ${catalog.sourceName(effect.emitter, source)}`, path, [...(placed.row.responses ?? []), response])
+/** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
+export function drive(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): string {
+  const response = makeResponse(placed, withUid(choice.source), choice.read as 'once' | 'live', liveInput(choice))
+  setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Drive ${placed.label.toLowerCase()} from ${choice.label}`)
   return response.uid
 }
 
-function makeResponse(catalog: Catalog, placed: PlacedRow, source: Source): Response {
-  const spec = catalog.source(source.kind)
-  const read = placed.spec.stage === 'birth' ? 'once' : placed.spec.stage === 'emitter' || spec.changes ? 'live' : 'once'
-  const common = { uid: newUid(), source, read, input: [...spec.default_input], amount: 1, muted: false } as const
+/** Read a row's base from a source, as it is. */
+export function baseFrom(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): void {
+  const row = { ...placed.row, base: { source: withUid(choice.source), read: choice.read } }
+  effect.edit(`Take ${placed.label.toLowerCase()} from ${choice.label}`, effect.inEmitter(placed.path), row)
+}
+
+const withUid = (source: Record<string, unknown>): Source => ('uid' in source ? { ...source, uid: newUid() } : source) as unknown as Source
+
+/** Return the range a new response reads: fixed ones as they are, else what the particles have over the clip. */
+export function liveInput(choice: SourceChoice): [number, number] {
+  const live = choice.clip ?? choice.now
+  const fixed = choice.group === 'draws' || choice.key === 'life' || choice.key === 'clip_time' || choice.key === 'birth_u' || choice.key === 'birth_v'
+  if (fixed || !live || live[2] - live[0] < 1e-6) return [...choice.input]
+  return [live[0], live[2]]
+}
+
+function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', input: [number, number]): Response {
+  const common = { uid: newUid(), source, read, input, amount: 1, muted: false } as const
   if (placed.spec.kind === 'colour') {
-    const base = placed.row.base as [number, number, number]
+    const base = (isSourced(placed.row.base) ? [1, 1, 1] : placed.row.base) as [number, number, number]
     const dim = base.map((c) => Number((c * 0.15).toFixed(4))) as [number, number, number]
     return { ...common, kind: 'gradient', operation: 'set', gradient: { stops: [{ x: 0, colour: base }, { x: 1, colour: dim }] } } as unknown as GradientResponse
   }
@@ -62,7 +95,7 @@ function makeResponse(catalog: Catalog, placed: PlacedRow, source: Source): Resp
 export function removeResponse(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const responses = placed.row.responses ?? []
   const title = responseTitle(catalog, effect.emitter, placed, responses[index])
-  effect.edit(`Remove ${title}`, effect.inEmitter([...placed.path, 'responses']), responses.filter((_, i) => i !== index))
+  setResponses(effect, placed, responses.filter((_, i) => i !== index), `Remove ${title}`)
 }
 
 /** Move a response to another place in its row's order. */
@@ -70,13 +103,34 @@ export function moveResponse(effect: OpenEffect, placed: PlacedRow, from: number
   const responses = [...(placed.row.responses ?? [])]
   if (to < 0 || to >= responses.length || from === to) return
   responses.splice(to, 0, ...responses.splice(from, 1))
-  effect.edit(`Reorder ${placed.spec.label.toLowerCase()}`, effect.inEmitter([...placed.path, 'responses']), responses)
+  setResponses(effect, placed, responses, `Reorder ${placed.label.toLowerCase()}`)
 }
 
 export function toggleMute(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const response = placed.row.responses![index]
   const title = responseTitle(catalog, effect.emitter, placed, response)
   effect.edit(`${response.muted ? 'Unmute' : 'Mute'} ${title}`, effect.inEmitter([...responsePath(placed, index), 'muted']), !response.muted)
+}
+
+export function toggleMuteRow(effect: OpenEffect, placed: PlacedRow): void {
+  effect.edit(`${placed.row.muted ? 'Unmute' : 'Mute'} ${placed.label.toLowerCase()}`, effect.inEmitter([...placed.path, 'muted']), !placed.row.muted)
+}
+
+export function toggleMuteSource(effect: OpenEffect, key: string, label: string): void {
+  const muted = effect.emitter.muted_sources ?? []
+  const now = muted.includes(key)
+  effect.edit(`${now ? 'Unmute' : 'Mute'} all from ${label}`, effect.inEmitter(['muted_sources']), now ? muted.filter((k) => k !== key) : [...muted, key])
+}
+
+export function setBase(effect: OpenEffect, placed: PlacedRow, base: Row['base'], label?: string): void {
+  effect.edit(label ?? `Change ${placed.label.toLowerCase()}`, effect.inEmitter(basePath(placed)), base)
+}
+
+type ShelfList = 'added' | 'pinned' | 'hidden'
+/** Put a row on one of the sheet's lists, or take it off. */
+export function shelve(effect: OpenEffect, list: ShelfList, address: string, on: boolean, label: string): void {
+  const now = effect.emitter.sheet?.[list] ?? []
+  effect.edit(label, effect.inEmitter(['sheet', list]), on ? [...now.filter((a) => a !== address), address] : now.filter((a) => a !== address))
 }
 
 export function addForce(effect: OpenEffect, catalog: Catalog, kind: string): string {
@@ -88,4 +142,53 @@ export function addForce(effect: OpenEffect, catalog: Catalog, kind: string): st
 
 export function removeForce(effect: OpenEffect, force: Force, label: string): void {
   effect.edit(`Remove ${label.toLowerCase()}`, effect.inEmitter(['forces']), (effect.emitter.forces ?? []).filter((f) => f.uid !== force.uid))
+}
+
+export function addDraw(effect: OpenEffect, catalog: Catalog, kind: string): void {
+  const made = makeDraw(effect.emitter, catalog, kind)
+  effect.edit(`Add ${made.name}`, effect.inEmitter(['draws']), [...(effect.emitter.draws ?? []), made])
+}
+
+/** Change what kind a draw is; bounds of the same name are kept. */
+export function changeDraw(effect: OpenEffect, catalog: Catalog, index: number, kind: string): void {
+  const old = effect.emitter.draws![index] as unknown as Record<string, unknown>
+  const template = structuredClone(catalog.drawKind(kind).template) as Record<string, unknown>
+  for (const name of catalog.drawKind(kind).bounds) if (old[name] !== undefined) template[name] = old[name]
+  effect.edit(`Make ${old.name} ${catalog.drawKind(kind).label}`, effect.inEmitter(['draws', index]), { ...template, uid: old.uid, name: old.name, kind })
+}
+
+export function addOwn(effect: OpenEffect, kind: Own['kind'], memory: boolean): void {
+  const name = free((effect.emitter.own ?? []).map((o) => o.name), memory ? 'counter' : kind === 'vector' ? 'place' : kind === 'colour' ? 'tint' : 'value')
+  const row = (base: unknown) => ({ base, responses: [] })
+  const zero = kind === 'number' ? 0 : [0, 0, 0]
+  const own = { kind, uid: newUid(), name, memory, held: false, start: row(kind === 'colour' ? [1, 1, 1] : zero), change: row(kind === 'number' ? (memory ? 1 : 0) : [0, 0, 0]), lowest: row(0), highest: row(1) }
+  effect.edit(`Add ${name}`, effect.inEmitter(['own']), [...(effect.emitter.own ?? []), own])
+}
+
+/** Return how many sources of the emitter read a draw or own attribute. */
+export function readers(emitter: Emitter, uid: string): number {
+  const text = JSON.stringify({ ...emitter, sheet: null })
+  return [`"draw":"${uid}"`, `"own":"${uid}"`, `own.${uid}.`, `draws.${uid}.`].reduce((sum, part) => sum + text.split(part).length - 1, 0)
+}
+
+export function addEmitter(effect: OpenEffect, catalog: Catalog): void {
+  const name = free(effect.document.emitters.map((e) => e.name), 'Emitter')
+  const made = { ...structuredClone(catalog.data.emitter), uid: newUid(), name } as unknown as Emitter
+  effect.edit(`Add ${name}`, ['emitters'], [...effect.document.emitters, made])
+  effect.emitterIndex = effect.document.emitters.length - 1
+}
+
+export function removeEmitter(effect: OpenEffect, index: number): void {
+  const gone = effect.document.emitters[index]
+  effect.edit(`Remove ${gone.name}`, ['emitters'], effect.document.emitters.filter((_, i) => i !== index))
+  effect.emitterIndex = Math.max(0, Math.min(index, effect.document.emitters.length - 1))
+}
+
+export function moveEmitter(effect: OpenEffect, index: number, way: number): void {
+  const list = [...effect.document.emitters]
+  const to = index + way
+  if (to < 0 || to >= list.length) return
+  list.splice(to, 0, ...list.splice(index, 1))
+  effect.edit(`Reorder emitters`, ['emitters'], list)
+  effect.emitterIndex = to
 }

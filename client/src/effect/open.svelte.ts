@@ -65,6 +65,17 @@ export class OpenEffect {
     this.commit(label)
   }
 
+  /** Take a whole new document as an edit. */
+  replace(document: Effect, label: string): void {
+    this.document = document
+    this.commit(label)
+  }
+
+  /** The document as data to send. */
+  plain(): Record<string, unknown> {
+    return this.document as unknown as Record<string, unknown>
+  }
+
   async undo(): Promise<void> {
     await this.step(api.undo)
   }
@@ -158,6 +169,7 @@ export class OpenEffect {
   private take(opened: Opened): void {
     this.revision = opened.revision
     this.document = opened.document
+    this.emitterIndex = Math.min(this.emitterIndex, opened.document.emitters.length - 1)
     this.undoLabel = opened.undo
     this.redoLabel = opened.redo
     this.savedAt = new Date(opened.saved)

@@ -1,9 +1,10 @@
 /** Frames of the open effect: asks for them, keeps them, plays them. The frame on screen is always asked for first. */
 import { Refused, Unreachable } from '../wire/api'
-import { play, type ClipPacket, type FramePacket, type Measure, type Profile } from '../wire/packets'
-import type { Clip, Effect, Finding } from '../wire/types'
+import { play, type ClipPacket, type FramePacket, type Measure, type One, type Portrait, type Profile } from '../wire/packets'
+import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
 
+const FACTS_MS = 250
 type Kept = { packet: FramePacket; version: number }
 
 export class Player {
@@ -25,7 +26,12 @@ export class Player {
   unreachable = $state(false)
   clip = $state.raw<Clip>(null!)
 
+  /** The particle whose values are shown everywhere, and the column by which particles are coloured. */
+  picked = $state.raw<Picked | null>(null)
+  shade = $state('')
+
   private readonly window = newUid()
+  private factsAt = 0
   private frames = new Map<number, Kept>()
   private version = 0
   private document: Effect
@@ -54,6 +60,34 @@ export class Player {
 
   profile(uid: string): Profile | undefined {
     return this.clipFacts?.emitters.find((e) => e.uid === uid)?.profile
+  }
+
+  portrait(uid: string): Portrait | undefined {
+    return this.clipFacts?.emitters.find((e) => e.uid === uid)?.portrait
+  }
+
+  /** What the picked particle has at the frame on screen. */
+  one(uid: string): One | undefined {
+    return this.measured?.emitters.find((e) => e.uid === uid)?.one
+  }
+
+  pick(picked: Picked | null): void {
+    if (picked?.key === this.picked?.key && picked?.emitter === this.picked?.emitter) return
+    this.picked = picked
+    this.sendAnew()
+  }
+
+  shadeBy(column: string): void {
+    this.shade = column
+    this.sendAnew()
+  }
+
+  /** Every frame is to be sent anew, though none changed. */
+  private sendAnew(): void {
+    this.version++
+    this.cached = []
+    this.dragging = false
+    this.fetch()
   }
 
   /** A new document: everything is to be fetched again; while dragging only the frame on screen. */
@@ -155,7 +189,11 @@ export class Player {
     this.again = false
     let ended = false
     try {
-      for await (const packet of play(this.document, this.window, this.frame, whole, abort.signal)) {
+      // while a hand is dragging, what the whole clip tells comes four times a second
+      const facts = whole || performance.now() - this.factsAt > FACTS_MS
+      if (facts) this.factsAt = performance.now()
+      const wish = { window: this.window, now: this.frame, whole, facts, picked: this.picked, shade: this.shade }
+      for await (const packet of play(this.document, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
         this.findings = []

@@ -1,14 +1,22 @@
-/** Which response is open in the response editor, and which key of it. */
-import type { PlacedRow } from './catalog'
-import type { Catalog } from './catalog'
+/** What is chosen on a Desk: the response in the editor, its key, what is soloed, and which view the sheet's place shows. */
+import type { Effect, Emitter, Response } from '../wire/types'
+import { acts, sourceKey, type Catalog, type PlacedRow } from './catalog'
 import type { OpenEffect } from './open.svelte'
-import type { Response } from '../wire/types'
+import { put } from './path'
+
+export type View = 'sheet' | 'loom' | 'table' | 'one'
+/** Only what a solo names acts, for as long as it lasts; nothing of it is stored. */
+export type Solo = { emitter: string; label: string } & ({ response: string; row: string } | { row: string; response?: undefined } | { source: string })
 
 export class Selection {
   uid = $state<string | null>(null)
   key = $state(0)
   /** Whether the editor looks at the frame on screen or at the whole clip. */
   over = $state<'frame' | 'clip'>('frame')
+  view = $state<View>('sheet')
+  /** Show only rows that this source drives: a column of the loom. */
+  filter = $state<string | null>(null)
+  solo = $state.raw<Solo | null>(null)
 
   constructor(
     private effect: OpenEffect,
@@ -17,7 +25,7 @@ export class Selection {
 
   readonly found = $derived.by((): { placed: PlacedRow; response: Response; index: number } | null => {
     if (!this.uid) return null
-    for (const placed of this.catalog.rowsOf(this.effect.emitter)) {
+    for (const placed of this.catalog.allRows(this.effect.emitter)) {
       const index = (placed.row.responses ?? []).findIndex((r) => r.uid === this.uid)
       if (index >= 0) return { placed, response: placed.row.responses![index], index }
     }
@@ -27,5 +35,32 @@ export class Selection {
   select(uid: string | null): void {
     if (uid !== this.uid) this.key = 0
     this.uid = uid
+  }
+
+  /** Return whether a response is heard: it acts, and a solo, if any, does not leave it out. */
+  hears(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
+    return acts(emitter, placed, response) && this.passes(emitter, placed, response)
+  }
+
+  private passes(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
+    const solo = this.solo
+    if (!solo || solo.emitter !== emitter.uid || placed.host) return true
+    if ('source' in solo) return sourceKey(response.source) === solo.source
+    if (solo.response) return placed.address !== solo.row || response.uid === solo.response
+    return placed.address === solo.row
+  }
+
+  /** Return the document as it plays under the solo; the document itself without one. */
+  heard(document: Effect): Effect {
+    const solo = this.solo
+    const index = solo ? document.emitters.findIndex((e) => e.uid === solo.emitter) : -1
+    if (index < 0) return document
+    let emitter = document.emitters[index]
+    for (const placed of this.catalog.rowsOf(emitter)) {
+      const responses = placed.row.responses ?? []
+      if (responses.every((r) => this.passes(emitter, placed, r))) continue
+      emitter = put(emitter, [...placed.path, 'responses'], responses.map((r) => (this.passes(emitter, placed, r) ? r : { ...r, muted: true })))
+    }
+    return put(document, ['emitters', index], emitter)
   }
 }

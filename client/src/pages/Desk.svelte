@@ -6,12 +6,16 @@
   import type { Catalog } from '../effect/catalog'
   import { provideDesk } from '../effect/context'
   import { OpenEffect } from '../effect/open.svelte'
+  import { PickedLife } from '../effect/onelife.svelte'
+  import { Overlay } from '../effect/overlay.svelte'
   import { Player } from '../effect/player.svelte'
+  import { Presets } from '../effect/presets.svelte'
   import { Selection } from '../effect/selection.svelte'
   import ExportDialog from '../export/ExportDialog.svelte'
   import LifeStrip from '../life/LifeStrip.svelte'
   import ResponseEditor from '../response/ResponseEditor.svelte'
-  import Sheet from '../sheet/Sheet.svelte'
+  import Overlays from '../overlay/Overlays.svelte'
+  import SheetPlace from '../sheet/SheetPlace.svelte'
   import Stage from '../stage/Stage.svelte'
   import ClipDialog from '../transport/ClipDialog.svelte'
   import Transport from '../transport/Transport.svelte'
@@ -24,14 +28,32 @@
   const draft = untrack(() => new OpenEffect(opened))
   const player = new Player(draft.document)
   const selection = new Selection(draft, untrack(() => catalog))
-  untrack(() => provideDesk({ draft, player, catalog, selection }))
+  const overlay = new Overlay()
+  const presets = new Presets()
+  const picked = new PickedLife(draft, player)
+  untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked }))
+  let tall = $state(false)
   let exporting = $state(false)
   let helping = $state(false)
   let clipping = $state(false)
   const conflict = $derived(draft.saveState === 'conflict')
 
-  draft.onchange = (dragging) => player.change(draft.document, dragging)
+  draft.onchange = (dragging) => player.change(selection.heard(draft.document), dragging)
+  let soloBefore: unknown = null
+  $effect(() => {
+    // what is heard changes with the solo, though the document does not
+    const solo = selection.solo
+    if (solo === soloBefore) return
+    soloBefore = solo
+    untrack(() => player.change(selection.heard(draft.document), false))
+  })
+  $effect(() => {
+    void [draft.document, player.picked]
+    // a life is long to follow: not while a hand is dragging
+    if (draft.saveState !== 'changed' || !player.picked) untrack(() => void picked.refresh())
+  })
   onMount(() => {
+    void overlay.attempt(() => presets.load())
     // a good first look: the middle of the clip, and the response that shapes size most often
     const clip = draft.document.clip
     player.frame = Math.round((clip.first_frame + clip.last_frame) / 2)
@@ -52,6 +74,9 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
+    else if (plain && /^[1-4]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one'] as const)[Number(event.key) - 1]
+    else if (event.key === 'Escape' && selection.solo) selection.solo = null
+    else if (event.key === 'Escape' && player.picked) player.pick(null)
     else if (plain && event.key === '?') helping = true
     else return
     event.preventDefault()
@@ -64,16 +89,17 @@
 <div class="grid h-full min-h-[640px] min-w-[1080px] grid-rows-[44px_minmax(0,1fr)_196px_56px]">
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
   <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
-    <div class="grid min-h-0 grid-rows-[minmax(0,1fr)_146px] border-r border-line">
+    <div class="grid min-h-0 border-r {tall ? 'grid-rows-[minmax(0,1fr)_300px]' : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line">
       <Stage />
-      <LifeStrip />
+      <LifeStrip bind:tall />
     </div>
-    <Sheet />
+    <SheetPlace />
   </main>
   <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
   <Transport onclip={() => (clipping = true)} />
 </div>
 
+<Overlays />
 <ExportDialog bind:open={exporting} />
 <ClipDialog bind:open={clipping} />
 <HelpSheet bind:open={helping} />

@@ -1,14 +1,17 @@
 <!--
-  The curve, large, over the histogram of its source. Drag keys; double-click or Enter on the plot adds one; arrows move
-  the chosen key, Delete removes it, 1 2 3 choose its shape, Tab walks.
+  The curve, large, over the histogram of its source. Drag keys and the handles of free pieces; double-click or Enter adds
+  a key; arrows move the chosen one, Delete removes it, 1 2 3 4 choose its shape, Tab walks.
 -->
 <script lang="ts">
   import { curvePath } from '../controls/curve'
   import type { Distribution } from '../wire/packets'
   import type { Key } from '../wire/types'
-  import { evaluate, pieces } from '../controls/curve'
+  import { evaluate, handles, pieces } from '../controls/curve'
 
-  let { keys, chosen, distribution, onchoose, ondrag, onset }: {
+  let { keys, chosen, distribution, mark = null, result = null, onchoose, ondrag, onset }: {
+    /** Where the picked particle stands across, and its result up, in shares. */
+    mark?: number | null
+    result?: number | null
     keys: readonly Key[]
     chosen: number
     distribution: Distribution | undefined
@@ -22,7 +25,7 @@
   let plot = $state<HTMLDivElement>()
   let width = $state(600)
   let height = $state(140)
-  let dragged: { index: number; moved: boolean } | null = null
+  let dragged: { index: number; moved: boolean; handle?: 'out' | 'into' } | null = null
   const INSET = 8
   const RESULT = 52
   const wide = $derived(Math.max(50, width - RESULT - 8))
@@ -33,32 +36,59 @@
 
   const round = (v: number) => Number(v.toFixed(4))
 
-  function place(event: PointerEvent | MouseEvent): { x: number; y: number } {
+  function place(event: PointerEvent | MouseEvent, beyond = false): { x: number; y: number } {
     const box = plot!.getBoundingClientRect()
     const x = (event.clientX - box.left) / wide
     const y = (height - INSET - (event.clientY - box.top)) / (height - 2 * INSET)
-    return { x: round(Math.min(Math.max(x, 0), 1)), y: round(Math.min(Math.max(y, 0), 1)) }
+    return beyond ? { x, y: Math.min(Math.max(y, -1), 2) } : { x: round(Math.min(Math.max(x, 0), 1)), y: round(Math.min(Math.max(y, 0), 1)) }
   }
   function moved(index: number, to: { x: number; y: number }): Key[] {
     const low = index ? keys[index - 1].x + GAP : 0
     const high = index < keys.length - 1 ? keys[index + 1].x - GAP : 1
     return keys.map((key, i) => (i === index ? { ...key, x: round(Math.min(Math.max(to.x, low), high)), y: to.y } : key))
   }
-  function down(event: PointerEvent, index: number) {
+  /** The handles that can be dragged: of each free piece, at both its ends. */
+  const grips = $derived(
+    keys.flatMap((key, i) => {
+      if (key.shape !== 'free' || !keys[i + 1]) return []
+      const { out, into } = handles(keys, i)
+      const next = keys[i + 1]
+      return [
+        { index: i, way: 'out' as const, fx: key.x, fy: key.y, x: key.x + out[0], y: key.y + out[1] },
+        { index: i + 1, way: 'into' as const, fx: next.x, fy: next.y, x: next.x + into[0], y: next.y + into[1] },
+      ]
+    }),
+  )
+  function turned(index: number, way: 'out' | 'into', to: { x: number; y: number }): Key[] {
+    const key = keys[index]
+    const other = keys[way === 'out' ? index + 1 : index - 1]
+    const [low, high] = way === 'out' ? [0, other.x - key.x] : [other.x - key.x, 0]
+    const handle: [number, number] = [round(Math.min(Math.max(to.x - key.x, low), high)), round(to.y - key.y)]
+    return keys.map((k, i) => (i === index ? { ...k, [way]: handle } : k))
+  }
+  function turn(event: KeyboardEvent, grip: (typeof grips)[number]) {
+    const step = event.shiftKey ? 0.002 : 0.02
+    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
+    if (!way) return
+    onset(turned(grip.index, grip.way, { x: grip.x + way[0], y: grip.y + way[1] }), 'Turn a handle')
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  function down(event: PointerEvent, index: number, handle?: 'out' | 'into') {
     if (event.button !== 0) return
     event.stopPropagation()
     onchoose(index)
-    dragged = { index, moved: false }
+    dragged = { index, moved: false, handle }
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     ;(event.currentTarget as HTMLElement).focus()
   }
   function move(event: PointerEvent) {
     if (!dragged) return
     dragged.moved = true
-    ondrag(moved(dragged.index, place(event)))
+    ondrag(dragged.handle ? turned(dragged.index, dragged.handle, place(event, true)) : moved(dragged.index, place(event)))
   }
   function up() {
-    if (dragged?.moved) onset([...keys], 'Move a key')
+    if (dragged?.moved) onset([...keys], dragged.handle ? 'Turn a handle' : 'Move a key')
     dragged = null
   }
   export function add(x: number, y?: number) {
@@ -73,7 +103,7 @@
     const step = event.shiftKey ? 0.002 : 0.02
     const key = keys[index]
     const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
-    const shape = ({ '1': 'linear', '2': 'smooth', '3': 'hold' } as const)[event.key]
+    const shape = ({ '1': 'linear', '2': 'smooth', '3': 'hold', '4': 'free' } as const)[event.key]
     if (way) onset(moved(index, { x: key.x + way[0], y: round(Math.min(Math.max(key.y + way[1], 0), 1)) }), 'Move a key')
     else if ((event.key === 'Delete' || event.key === 'Backspace') && keys.length > 1) {
       onset(keys.filter((_, i) => i !== index), 'Remove a key')
@@ -99,11 +129,22 @@
       <rect x={(i * wide) / distribution!.bins.length} y={height - (count / top) * height * 0.8} width={Math.max(0.5, wide / distribution!.bins.length - 0.8)} height={(count / top) * height * 0.8} fill="#58a6a6" opacity="0.28" />
     {/each}
     <path d={curvePath(keys, wide, height, 0, 1, INSET)} fill="none" stroke="#ece5d8" stroke-width="2" />
+    {#each grips as grip}<line x1={X(grip.fx)} y1={Y(grip.fy)} x2={X(grip.x)} y2={Y(grip.y)} stroke="#98a3a8" />{/each}
+    {#if mark !== null}<line x1={X(mark)} x2={X(mark)} y1="0" y2={height} stroke="#e8643c" stroke-width="1.4" />{/if}
+    {#if result !== null}<path d="M{wide + 2} {Y(result)}l6 -4v8z" fill="#e8643c" />{/if}
     {#each distribution?.results ?? [] as count, i}
       {@const step = (height - 2 * INSET) / distribution!.results!.length}
       <rect x={wide + 8} y={height - INSET - (i + 1) * step} width={(count / resultTop) * (RESULT - 4)} height={Math.max(1, step - 1)} fill="#58a6a6" opacity="0.45" />
     {/each}
   </svg>
+  {#each grips as grip}
+    <button
+      type="button" onpointerdown={(e) => down(e, grip.index, grip.way)} onpointermove={move} onpointerup={up} onlostpointercapture={up} onkeydown={(e) => turn(e, grip)}
+      data-handle="{grip.index}-{grip.way}" aria-label="Handle {grip.way === 'out' ? 'out of' : 'into'} key {grip.index + 1}"
+      class="absolute h-[11px] w-[11px] -translate-x-1/2 -translate-y-1/2 rotate-45 cursor-grab border border-paper bg-ink"
+      style:left="{X(grip.x)}px" style:top="{Math.min(Math.max(Y(grip.y), 6), height - 6)}px"
+    ></button>
+  {/each}
   {#each keys as key, i}
     <button
       type="button" onpointerdown={(e) => down(e, i)} onpointermove={move} onpointerup={up} onlostpointercapture={up} onkeydown={(e) => press(e, i)} onfocus={() => onchoose(i)}

@@ -4,7 +4,9 @@
   import type { Distribution } from '../wire/packets'
   import type { Stop } from '../wire/types'
 
-  let { stops, chosen, distribution, onchoose, ondrag, onset }: {
+  let { stops, chosen, distribution, mark = null, onchoose, ondrag, onset }: {
+    /** Where the picked particle stands, in shares. */
+    mark?: number | null
     stops: readonly Stop[]
     chosen: number
     distribution: Distribution | undefined
@@ -19,14 +21,17 @@
   let dragged: { index: number; moved: boolean } | null = null
   const top = $derived(Math.max(1, ...(distribution?.bins ?? [])))
   // the screen mixes in sRGB, the effect in linear light: enough steps in between show the same colours
-  const steps = $derived(Array.from({ length: 65 }, (_, i) => ({ x: i / 64, colour: mixAt(i / 64) })))
+  const steps = $derived(
+    [...Array.from({ length: 65 }, (_, i) => i / 64), ...stops.flatMap((s) => [Math.max(0, s.x - 1e-4), s.x])].sort((a, b) => a - b).map((x) => ({ x, colour: mixAt(x) })),
+  )
 
   function mixAt(x: number): Rgb {
     const next = stops.findIndex((s) => s.x > x)
     if (next === 0) return stops[0].colour
     if (next < 0) return stops[stops.length - 1].colour
     const [a, b] = [stops[next - 1], stops[next]]
-    const t = (x - a.x) / (b.x - a.x)
+    const share = (x - a.x) / (b.x - a.x)
+    const t = a.shape === 'hold' ? 0 : a.shape === 'smooth' ? share * share * (3 - 2 * share) : share
     return [0, 1, 2].map((c) => a.colour[c] + (b.colour[c] - a.colour[c]) * t) as unknown as Rgb
   }
   const across = (event: MouseEvent) => Math.min(Math.max((event.clientX - bar!.getBoundingClientRect().left) / width, 0), 1)
@@ -56,7 +61,7 @@
     const after = stops.findIndex((s) => s.x > x)
     const index = after < 0 ? stops.length : after
     const colour = mixAt(x).map((c) => Number(c.toFixed(5))) as [number, number, number]
-    onset([...stops.slice(0, index), { x: Number(x.toFixed(4)), colour }, ...stops.slice(index)], 'Add a colour')
+    onset([...stops.slice(0, index), { x: Number(x.toFixed(4)), colour, shape: stops[Math.max(0, index - 1)].shape }, ...stops.slice(index)], 'Add a colour')
     onchoose(index)
   }
   function press(event: KeyboardEvent, index: number) {
@@ -86,6 +91,7 @@
       {@const tall = (count / top) * 42}
       <rect x={(i * width) / distribution!.bins.length} y="{100 - tall}%" width={Math.max(0.5, width / distribution!.bins.length - 0.8)} height="{tall}%" fill="#58a6a6" opacity="0.4" />
     {/each}
+    {#if mark !== null}<line x1={mark * width} x2={mark * width} y1="0" y2="100%" stroke="#e8643c" stroke-width="1.4" />{/if}
   </svg>
   {#each stops as stop, i}
     <button

@@ -1,24 +1,33 @@
-<!-- The sheet: the current emitter's rows as sentences, in working order. -->
+<!-- The sheet: the current emitter's rows as sentences, in working order. A band shows the rows in use; one list adds more. -->
 <script lang="ts">
   import Choice from '../controls/Choice.svelte'
   import Segments from '../controls/Segments.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { withUnit } from '../controls/numbers'
-  import type { PlacedRow } from '../effect/catalog'
+  import { inUse, isSourced, sourceKey, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
-  import { addForce, removeForce } from '../effect/edits'
+  import { addDraw, addForce, addOwn, removeForce, shelve } from '../effect/edits'
   import { newUid } from '../effect/path'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
+  import DrawRows from './DrawRows.svelte'
+  import OwnRows from './OwnRows.svelte'
   import PlainRow from './PlainRow.svelte'
   import SheetRow from './SheetRow.svelte'
   import WhenRow from './WhenRow.svelte'
 
   const { draft, player, catalog, selection } = useDesk()
   let opened = $state<Record<string, boolean>>({})
+  let showHidden = $state<Record<string, boolean>>({})
   const rows = $derived(catalog.rowsOf(draft.emitter))
   const find = (address: string) => rows.find((r) => r.address === address)
-  const driven = (row: PlacedRow | undefined) => !!row && ((row.row.responses?.length ?? 0) > 0 || selection.found?.placed.address === row.address)
+  const driven = (row: PlacedRow | undefined) => !!row && ((row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address)
+  const shelf = $derived({ added: draft.emitter.sheet?.added ?? [], pinned: draft.emitter.sheet?.pinned ?? [], hidden: draft.emitter.sheet?.hidden ?? [] })
+  const pinned = $derived(shelf.pinned.map(find).filter((r): r is PlacedRow => !!r))
+  const off = (row: PlacedRow) => shelf.hidden.includes(row.address) && !showHidden[row.spec.band]
+  const hiddenIn = (band: string) => (showHidden[band] ? 0 : rows.filter((r) => r.spec.band === band && shelf.hidden.includes(r.address)).length)
+  /** Whether an optional row stands in the sheet. */
+  const stands = (row: PlacedRow | undefined) => !!row && !off(row) && (row.spec.always || inUse(row) || shelf.added.includes(row.address) || selection.found?.placed.address === row.address)
   const place = $derived(draft.emitter.births.place)
   const placeSpec = $derived(catalog.data.places.find((p) => p.kind === place.kind)!)
   const placeRows = $derived(rows.filter((r) => r.spec.key.startsWith('births.place.')))
@@ -31,6 +40,16 @@
   )
   const lifespan = $derived(player.profile(draft.emitter.uid)?.lifespan)
   const toggle = (name: string) => (opened[name] = !opened[name])
+  /** Rows that the loom's chosen column drives. */
+  const filtered = $derived(selection.filter === null ? null : catalog.allRows(draft.emitter).filter((r) => (r.row.responses ?? []).some((x) => sourceKey(x.source) === selection.filter)))
+  const filterName = $derived.by(() => {
+    const response = filtered?.flatMap((r) => r.row.responses ?? []).find((r) => sourceKey(r.source) === selection.filter)
+    return response ? catalog.sourceName(draft.emitter, response.source) : ''
+  })
+
+  const optional = (band: string) => rows.filter((r) => r.spec.band === band && !r.spec.always && !r.force && !r.spec.key.includes('place') && !r.spec.key.includes('launch') && !stands(r))
+  const rowAdds = (band: string) =>
+    optional(band).map((r) => ({ label: r.label, group: 'rows', help: r.spec.help, act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`) }))
 
   function choosePlace(kind: string) {
     const template = structuredClone(catalog.data.places.find((p) => p.kind === kind)!.template) as Record<string, unknown>
@@ -44,18 +63,24 @@
   }
 </script>
 
-<section class="flex h-full min-h-0 flex-col bg-panel" aria-label="Sheet" data-part="sheet">
-  <div class="flex h-10 shrink-0 items-end gap-0.5 border-b border-line px-3" role="tablist" aria-label="Emitters">
-    {#each draft.document.emitters as emitter, i (emitter.uid)}
-      <button
-        role="tab" aria-selected={emitter === draft.emitter} onclick={() => (draft.emitterIndex = i)}
-        class="px-3 pt-2 pb-[9px] {emitter === draft.emitter ? 'text-paper shadow-[inset_0_-2px_var(--color-paper)]' : 'text-quiet hover:text-paper'}"
-      >{emitter.name} <span class="mono ml-1 text-[11px] text-quiet">{player.shown?.emitters.find((e) => e.uid === emitter.uid)?.count ?? 0}</span></button>
-    {/each}
-  </div>
+<div class="flex min-h-0 flex-1 flex-col" data-part="rows">
+  {#if filtered}
+    <div class="flex shrink-0 items-center gap-2 border-b border-line bg-raised px-3.5 py-1.5">
+      <span>Only what <b>{filterName}</b> drives: {filtered.length} {filtered.length === 1 ? 'row' : 'rows'}</span>
+      <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" onclick={() => (selection.filter = null)}>show all rows</button>
+    </div>
+    <div class="min-h-0 flex-1 overflow-y-auto py-1">
+      {#each filtered as row (row.address)}<SheetRow placed={row} />{/each}
+    </div>
+  {:else}
+  {#if pinned.length}
+    <div class="max-h-[40%] shrink-0 overflow-y-auto border-b border-line bg-ink/40 py-1" aria-label="Pinned rows" role="group">
+      {#each pinned as row (row.address)}<SheetRow placed={row} />{/each}
+    </div>
+  {/if}
   <div class="min-h-0 flex-1 overflow-y-auto pb-1">
-    <Band name="births" adds={[{ label: 'Burst', add: addBurst }]} />
-    <SheetRow placed={find('births.rate')!} />
+    <Band name="births" hidden={hiddenIn('births')} onshow={() => (showHidden.births = true)} adds={[{ label: 'Burst', group: 'births', help: 'Particles that are born together, at a frame of the clip.', act: addBurst }, ...rowAdds('births')]} />
+    {#if !off(find('births.rate')!)}<SheetRow placed={find('births.rate')!} />{/if}
     <WhenRow />
     <BurstRows />
     <PlainRow label="Place" help="The shape on or in which particles are born." opens="centre and extent" open={opened.place} onopen={() => toggle('place')}>
@@ -66,22 +91,25 @@
       {#if 'radius' in place && !opened.place && !driven(find('births.place.radius'))}
         {@const radius = find('births.place.radius')!}
         <span class="text-quiet">radius</span>
-        <NumberField value={place.radius.base} unit={radius.spec.unit} label="Radius" lowest={radius.spec.lowest} highest={radius.spec.highest} drag={radius.spec.drag} reset={radius.spec.default as number}
+        <NumberField value={place.radius.base as number} unit={radius.spec.unit} label="Radius" lowest={radius.spec.lowest} highest={radius.spec.highest} drag={radius.spec.drag} reset={radius.spec.default as number}
           ondrag={(v) => draft.drag(draft.inEmitter([...radius.path, 'base']), v)} onset={(v) => draft.edit('Change radius', draft.inEmitter([...radius.path, 'base']), v)} />
       {/if}
     </PlainRow>
     {#each placeRows as row (row.address)}
       {#if opened.place || driven(row)}<SheetRow placed={row} inner />{/if}
     {/each}
-    <SheetRow placed={find('births.lifespan')!} />
-    <SheetRow placed={find('births.launch.speed')!} opens="direction and cone" open={opened.launch} onopen={() => toggle('launch')} />
+    {#if !off(find('births.lifespan')!)}<SheetRow placed={find('births.lifespan')!} />{/if}
+    {#if !off(find('births.launch.speed')!)}<SheetRow placed={find('births.launch.speed')!} opens="direction and cone" open={opened.launch} onopen={() => toggle('launch')} />{/if}
     {#each launchRows as row (row.address)}
       {#if opened.launch || driven(row)}<SheetRow placed={row} inner />{/if}
     {/each}
+    {#each ['births.mass', 'births.rotation'] as address}
+      {#if stands(find(address))}<SheetRow placed={find(address)!} />{/if}
+    {/each}
 
-    <Band name="motion" adds={catalog.data.forces.map((f) => ({ label: f.label, add: () => void (opened[addForce(draft, catalog, f.kind)] = f.kind === 'wind') }))} />
+    <Band name="motion" hidden={hiddenIn('motion')} onshow={() => (showHidden.motion = true)} adds={[...catalog.data.forces.map((f) => ({ label: f.label, group: 'forces', act: () => void (opened[addForce(draft, catalog, f.kind)] = f.kind === 'wind') })), ...rowAdds('motion')]} />
     {#each forces as { force, first, rest, label } (force.uid)}
-      <SheetRow placed={first} opens={rest.length ? `all of ${label.toLowerCase()}` : undefined} open={opened[force.uid]} onopen={() => toggle(force.uid)} onremove={() => removeForce(draft, force, label)} />
+      {#if !off(first)}<SheetRow placed={first} opens={rest.length ? `all of ${label.toLowerCase()}` : undefined} open={opened[force.uid]} onopen={() => toggle(force.uid)} onremove={() => removeForce(draft, force, label)} />{/if}
       {#each rest as row (row.address)}
         {#if opened[force.uid] || driven(row)}<SheetRow placed={row} inner />{/if}
       {/each}
@@ -95,11 +123,12 @@
     {:else}
       <p class="px-3.5 py-1 text-quiet">Nothing pushes these particles yet: they fly on as launched.</p>
     {/each}
+    {#if stands(find('motion.spin'))}<SheetRow placed={find('motion.spin')!} />{/if}
 
-    <Band name="look" />
-    <SheetRow placed={find('look.size')!} />
-    <SheetRow placed={find('look.opacity')!} />
-    <SheetRow placed={find('look.colour')!} />
+    <Band name="look" hidden={hiddenIn('look')} onshow={() => (showHidden.look = true)} adds={rowAdds('look')} />
+    {#each ['look.size', 'look.stretch', 'look.opacity', 'look.colour'] as address}
+      {#if stands(find(address))}<SheetRow placed={find(address)!} />{/if}
+    {/each}
     <PlainRow label="Drawn" help="How a particle's picture meets what lies behind it.">
       <span class="text-quiet">as soft discs,</span>
       <Segments label="Blending" value={draft.emitter.look.blend ?? 'over'} options={[{ value: 'over', label: 'laid over', title: 'Covers what lies behind by its opacity' }, { value: 'add', label: 'adding light', title: 'Adds its light and covers nothing' }]}
@@ -110,5 +139,17 @@
     <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">
       <span class="text-quiet">always{lifespan ? `, after ${withUnit(lifespan[0], { symbol: 's', scale: 1, digits: 1 })} to ${withUnit(lifespan[2], { symbol: 's', scale: 1, digits: 1 })}` : ''}</span>
     </PlainRow>
+
+    <Band name="draws" adds={catalog.data.draws.map((d) => ({ label: `Draw: ${d.label}`, group: 'random, once a particle', help: d.help, act: () => addDraw(draft, catalog, d.kind) }))} />
+    <DrawRows rows={rows.filter((r) => r.spec.band === 'draws')} />
+    <Band name="own attributes" adds={[
+      { label: 'Counter', group: 'with memory', help: 'A number that grows or falls by so much a second.', act: () => addOwn(draft, 'number', true) },
+      { label: 'Running place', group: 'with memory', help: 'Three numbers that change by so much a second.', act: () => addOwn(draft, 'vector', true) },
+      { label: 'Number', group: 'set at birth', help: 'A number a particle keeps from its birth.', act: () => addOwn(draft, 'number', false) },
+      { label: 'Vector', group: 'set at birth', help: 'Three numbers a particle keeps from its birth.', act: () => addOwn(draft, 'vector', false) },
+      { label: 'Colour', group: 'set at birth', help: 'A colour a particle keeps from its birth.', act: () => addOwn(draft, 'colour', false) },
+    ]} />
+    <OwnRows rows={rows.filter((r) => r.spec.band === 'own')} />
   </div>
-</section>
+  {/if}
+</div>

@@ -1,13 +1,17 @@
 <!-- The 3D view: particles, the ground, where births happen; orbit by dragging. -->
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
+  import { css } from '../controls/colour'
+  import { shown as words } from '../controls/numbers'
   import { placeInWords } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { expose } from './probe'
-  import { StageScene } from './scene'
+  import { api } from '../wire/api'
+  import type { Unit } from '../wire/types'
+  import { RAMP_STOPS, StageScene } from './scene'
 
-  const { draft, player, catalog } = useDesk()
+  const { draft, player, catalog, overlay, picked } = useDesk()
   let canvas: HTMLCanvasElement
   let frame: HTMLDivElement
   let scene = $state.raw<StageScene | null>(null)
@@ -18,12 +22,59 @@
   const alive = $derived(player.shown?.emitters.reduce((sum, e) => sum + e.count, 0) ?? 0)
   const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => e.faults.map((fault) => ({ ...fault, uid: e.uid }))))
 
+  let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
+  let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
+  let pressed: { x: number; y: number } | null = null
+  const shadeName = $derived(columns.find((c) => c.key === player.shade))
+  /** What the colours span: what was seen of the attribute over the frames here, so that it does not flicker. */
+  let range = $state.raw<[number, number] | null>(null)
+  let rangeOf = ''
+  $effect(() => {
+    const shown = player.shown
+    if (!player.shade || !shown) {
+      range = null
+      rangeOf = ''
+      return
+    }
+    const seen = shown.emitters.flatMap((e) => e.shade ?? [])
+    if (!seen.length) return
+    const [low, high] = [Math.min(...seen), Math.max(...seen)]
+    const known = untrack(() => range)
+    if (rangeOf !== player.shade || !known) range = [low, high]
+    else if (low < known[0] || high > known[1]) range = [Math.min(low, known[0]), Math.max(high, known[1])]
+    rangeOf = player.shade
+  })
+
+  async function chooseShade(event: Event) {
+    const anchor = event.currentTarget
+    await overlay.attempt(async () => {
+      columns = (await api.table(draft.plain(), { emitter: draft.emitter.uid, frame: player.frame, sort: '', descending: false, filters: [], first: 0, count: 0 })).columns
+      overlay.openList(anchor, 'Show on the stage', [
+        { label: 'the look', group: 'as it is', act: () => player.shadeBy('') },
+        ...columns.map((c) => ({ label: c.label, group: c.group, detail: c.unit.symbol, act: () => player.shadeBy(c.key) })),
+      ])
+    })
+  }
+  function up(event: PointerEvent) {
+    const was = pressed
+    pressed = null
+    if (!was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
+    const box = canvas.getBoundingClientRect()
+    const hit = scene?.nearest(event.clientX - box.left, event.clientY - box.top)
+    if (!hit) return player.pick(null)
+    player.pause()
+    const index = draft.document.emitters.findIndex((e) => e.uid === hit.emitter)
+    if (index >= 0) draft.emitterIndex = index
+    void picked.pickAt(hit.emitter, hit.index)
+  }
+
   onMount(() => {
     const made = new StageScene(canvas)
     made.background(catalog.data.backgrounds[background])
     made.lookFrom(draft.document.camera)
     made.controls.addEventListener('start', () => (free = true))
     made.guide(draft.emitter)
+    made.ondraw = () => (ring = made.pickedAt())
     expose(made, player)
     const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
     observer.observe(frame)
@@ -36,7 +87,11 @@
 
   // the scene is no part of Svelte: these hand it what changed
   $effect(() => {
-    if (scene && player.shown) scene.particles(player.shown, draft.document.emitters)
+    if (scene && player.shown) scene.particles(player.shown, draft.document.emitters, range)
+  })
+  $effect(() => {
+    const { life } = picked
+    scene?.path(life && life.key === player.picked?.key ? life.path : null)
   })
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
@@ -47,6 +102,7 @@
     if (scene && !free) scene.lookFrom(camera)
   })
 
+  const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
   function back() {
     free = false
     scene?.lookFrom(draft.document.camera)
@@ -64,7 +120,10 @@
 </script>
 
 <div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part="stage">
-  <canvas bind:this={canvas} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
+  <canvas bind:this={canvas} onpointerdown={(e) => (pressed = { x: e.clientX, y: e.clientY })} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
+  {#if ring}
+    <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(7, Math.min(ring.r + 3, 60))} fill="none" stroke="#ece5d8" stroke-width="1.4" stroke-dasharray="4 3" /></svg>
+  {/if}
   <div class="absolute top-3 left-3.5 flex gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the effect's camera again">Back to camera</Action>
@@ -73,7 +132,15 @@
       <span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">Effect's camera</span>
     {/if}
     <Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
+    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>
   </div>
+  {#if player.shade && range}
+    <div class="absolute top-11 left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="legend">
+      <span class="mono text-[11px]">{numberWords(range[0])}</span>
+      <span class="h-2 w-28 rounded" style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"></span>
+      <span class="mono text-[11px]">{numberWords(range[1])} {shadeName?.unit.symbol ?? ''}</span>
+    </div>
+  {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">
     <span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>
   </div>

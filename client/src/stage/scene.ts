@@ -5,14 +5,17 @@
 import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { FramePacket } from '../wire/packets'
-import type { Effect, Emitter } from '../wire/types'
+import { numbers } from '../effect/catalog'
+import type { Effect, Emitter, Row } from '../wire/types'
 
 const DISC_VERTEX = /* glsl */ `
   attribute float size; // metres; negative where light is added
   attribute vec4 light; // linear-light colour, opacity
+  attribute vec2 shape; // how many times longer than wide, and radians turned in the picture
   uniform float focal; // pixels a metre at one metre's depth
   varying vec4 vLight;
   varying float vCover;
+  varying vec3 vShape;
   void main() {
     vec4 view = modelViewMatrix * vec4(position, 1.0);
     gl_Position = projectionMatrix * view;
@@ -21,12 +24,18 @@ const DISC_VERTEX = /* glsl */ `
     gl_PointSize = wide;
     vLight = vec4(light.rgb, light.a * (diameter / wide) * (diameter / wide));
     vCover = size < 0.0 ? 0.0 : 1.0;
+    float stretch = max(shape.x, 1.0);
+    float across = min(stretch, wide / 1.5);
+    vLight.a *= across / stretch;
+    vShape = vec3(cos(shape.y), sin(shape.y), across);
   }`
 const DISC_FRAGMENT = /* glsl */ `
   varying vec4 vLight;
   varying float vCover;
+  varying vec3 vShape;
   void main() {
-    vec2 q = gl_PointCoord * 2.0 - 1.0;
+    vec2 p = gl_PointCoord * 2.0 - 1.0;
+    vec2 q = vec2(p.x * vShape.x - p.y * vShape.y, (p.x * vShape.y + p.y * vShape.x) * vShape.z);
     float k = 1.0 - dot(q, q);
     if (k <= 0.0) discard;
     float a = vLight.a * k * k;
@@ -41,6 +50,20 @@ const SHOW_FRAGMENT = /* glsl */ `
     gl_FragColor = vec4(mix(12.92 * x, 1.055 * pow(max(x, 1e-6), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, x)), 1.0);
   }`
 
+const ONE = 0x3c00 // 1 as a half float
+/** Colours for values, in linear light and half floats: 256 steps of red, green, blue, opacity. */
+export const RAMP_STOPS: [number, number, number][] = [[0.012, 0.06, 0.075], [0.1, 0.38, 0.38], [0.84, 0.78, 0.69], [0.85, 0.3, 0.06], [0.8, 0.1, 0.03]]
+const RAMP = (() => {
+  const ramp = new Uint16Array(256 * 4)
+  for (let i = 0; i < 256; i++) {
+    const at = (i / 255) * (RAMP_STOPS.length - 1)
+    const k = Math.min(Math.floor(at), RAMP_STOPS.length - 2)
+    for (let c = 0; c < 3; c++) ramp[i * 4 + c] = three.DataUtils.toHalfFloat(RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k))
+    ramp[i * 4 + 3] = three.DataUtils.toHalfFloat(0.95)
+  }
+  return ramp
+})()
+
 export class StageScene {
   readonly camera = new three.PerspectiveCamera(40, 1, 0.02, 500)
   readonly controls: OrbitControls
@@ -51,6 +74,11 @@ export class StageScene {
   private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: false })
   private scene = new three.Scene()
   private guides = new three.Group()
+  private track = new three.Group()
+  private shading = false
+  private range: readonly [number, number] = [0, 1]
+  /** Told after every drawing. */
+  ondraw: () => void = () => {}
   private points: three.Points
   private material: three.ShaderMaterial
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
@@ -82,7 +110,8 @@ export class StageScene {
     this.points = new three.Points(new three.BufferGeometry(), this.material)
     this.points.frustumCulled = false
     this.points.renderOrder = 1
-    this.scene.add(this.guides, this.points)
+    this.track.renderOrder = 2
+    this.scene.add(this.guides, this.points, this.track)
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
       new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
@@ -127,9 +156,11 @@ export class StageScene {
     return { position: tidy(this.camera.position), target: tidy(this.controls.target) }
   }
 
-  /** Show a frame's particles. */
-  particles(packet: FramePacket, emitters: readonly Emitter[]): void {
+  /** Show a frame's particles. range: what the colours of a shaded packet span. */
+  particles(packet: FramePacket, emitters: readonly Emitter[], range: readonly [number, number] | null = null): void {
     this.packet = packet
+    this.shading = range !== null
+    this.range = range ?? [0, 1]
     const byUid = new Map(emitters.map((e) => [e.uid, e]))
     this.adds = packet.emitters.map((e) => byUid.get(e.uid)?.look.blend === 'add')
     this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
@@ -148,6 +179,7 @@ export class StageScene {
       geometry.setAttribute('position', new three.BufferAttribute(new Float32Array(this.capacity * 3), 3).setUsage(three.DynamicDrawUsage))
       geometry.setAttribute('size', new three.BufferAttribute(new Float32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
       geometry.setAttribute('light', new three.Float16BufferAttribute(new Uint16Array(this.capacity * 4), 4).setUsage(three.DynamicDrawUsage))
+      geometry.setAttribute('shape', new three.Float16BufferAttribute(new Uint16Array(this.capacity * 2), 2).setUsage(three.DynamicDrawUsage))
       geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
       this.depth = new Float32Array(this.capacity)
       this.order = new Uint32Array(this.capacity)
@@ -155,20 +187,79 @@ export class StageScene {
     geometry.setDrawRange(0, total)
     if (!total) return
     let at = 0
-    const [position, size, light] = ['position', 'size', 'light'].map((name) => geometry.getAttribute(name) as three.BufferAttribute)
+    const [position, size, light, shape] = ['position', 'size', 'light', 'shape'].map((name) => geometry.getAttribute(name) as three.BufferAttribute)
     parts.forEach((part, i) => {
       ;(position.array as Float32Array).set(part.position, at * 3)
-      ;(light.array as Uint16Array).set(part.light, at * 4)
+      if (this.shading && part.shades) this.shade(light.array as Uint16Array, at, part.shades)
+      else (light.array as Uint16Array).set(part.light, at * 4)
+      const shapes = shape.array as Uint16Array
+      if (part.shape) shapes.set(part.shape, at * 2)
+      else for (let j = 0; j < part.count; j++) ((shapes[(at + j) * 2] = ONE), (shapes[(at + j) * 2 + 1] = 0))
       const sizes = size.array as Float32Array
-      if (adds[i]) for (let j = 0; j < part.count; j++) sizes[at + j] = -part.size[j]
+      if (adds[i] && !(this.shading && part.shades)) for (let j = 0; j < part.count; j++) sizes[at + j] = -part.size[j]
       else sizes.set(part.size, at)
       at += part.count
     })
-    for (const attribute of [position, size, light]) {
+    for (const attribute of [position, size, light, shape]) {
       attribute.clearUpdateRanges()
       attribute.addUpdateRange(0, total * attribute.itemSize)
       attribute.needsUpdate = true
     }
+  }
+
+  /** Write colours of values: dark teal at the low end of the range, over paper, to vermilion at the high end. */
+  private shade(light: Uint16Array, at: number, values: Float32Array): void {
+    const [low, high] = this.range
+    const span = high - low || 1
+    for (let j = 0; j < values.length; j++) {
+      const step = Math.min(Math.max(Math.round(((values[j] - low) / span) * 255), 0), 255) * 4
+      light.set(RAMP.subarray(step, step + 4), (at + j) * 4)
+    }
+  }
+
+  /** Return the particle nearest to a place on the stage (CSS pixels from its corner), within `reach` pixels. */
+  nearest(x: number, y: number, reach = 18): { emitter: string; index: number } | null {
+    if (!this.packet) return null
+    const { clientWidth: w, clientHeight: h } = this.canvas
+    const v = new three.Vector3()
+    let best: { emitter: string; index: number } | null = null
+    let least = reach * reach
+    this.packet.emitters.forEach((part, e) => {
+      if (!this.visible[e]) return
+      for (let i = 0; i < part.count; i++) {
+        if (!(part.size[i] > 0)) continue
+        v.fromArray(part.position, i * 3).project(this.camera)
+        if (v.z > 1) continue
+        const away = ((v.x * 0.5 + 0.5) * w - x) ** 2 + ((0.5 - v.y * 0.5) * h - y) ** 2
+        if (away < least) ((least = away), (best = { emitter: part.uid, index: i }))
+      }
+    })
+    return best
+  }
+
+  /** Return where the picked particle stands on the stage, and how large it is, in CSS pixels. */
+  pickedAt(): { x: number; y: number; r: number } | null {
+    const part = this.packet?.emitters.find((e) => e.picked !== undefined)
+    if (!part) return null
+    const i = part.picked!
+    const { clientWidth: w, clientHeight: h } = this.canvas
+    const eye = new three.Vector3().fromArray(part.position, i * 3).applyMatrix4(this.camera.matrixWorldInverse)
+    if (eye.z > -0.02) return null
+    const r = (Math.abs(part.size[i]) / 2) * (h / (2 * Math.tan((this.camera.fov * Math.PI) / 360))) / -eye.z
+    const v = eye.applyMatrix4(this.camera.projectionMatrix)
+    return { x: (v.x * 0.5 + 0.5) * w, y: (0.5 - v.y * 0.5) * h, r }
+  }
+
+  /** Show the path of one particle, or none. */
+  path(points: readonly (readonly number[])[] | null): void {
+    for (const child of this.track.children) (child as three.Line).geometry.dispose()
+    this.track.clear()
+    if (points && points.length > 1) {
+      const geometry = new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points.flat(), 3))
+      const colour = new three.Color().setRGB(0.8, 0.13, 0.045, three.LinearSRGBColorSpace)
+      this.track.add(new three.Line(geometry, new three.LineBasicMaterial({ color: colour, transparent: true, opacity: 0.85, depthTest: false })))
+    }
+    this.ask()
   }
 
   /** Order the particles from back to front, as the camera stands now. */
@@ -177,7 +268,7 @@ export class StageScene {
     const total = geometry.drawRange.count
     if (!geometry.index || !total || total === Infinity) return
     const index = geometry.index.array as Uint32Array
-    const mixed = this.adds.some((add, i) => !add && this.visible[i])
+    const mixed = this.shading || this.adds.some((add, i) => !add && this.visible[i])
     for (let i = 0; i < total; i++) index[i] = i
     if (mixed) {
       const p = geometry.getAttribute('position').array as Float32Array
@@ -238,6 +329,7 @@ export class StageScene {
       this.fresh = false
       this.drawn++
     }
+    this.ondraw()
   }
 
   /** Return the mean sRGB colour (0..255) of a rectangle of the stage in shares of its size; drawn anew for it. */
@@ -280,13 +372,19 @@ function circle(cx: number, cy: number, cz: number, r: number, axis: 'x' | 'y' |
   return points
 }
 
+/** Return a base as numbers; one that is read from a source is drawn at its fallback. */
+const plain = (row: Row, fallback: readonly number[]) => numbers(row.base, fallback)
+
 function placeLines(emitter: Emitter): number[] {
   const place = emitter.births.place
-  const [x, y, z] = place.centre.base
-  if (place.kind === 'disc') return circle(x, y, z, place.radius.base, 'y')
-  if (place.kind === 'sphere') return [...circle(x, y, z, place.radius.base, 'x'), ...circle(x, y, z, place.radius.base, 'y'), ...circle(x, y, z, place.radius.base, 'z')]
+  const [x, y, z] = plain(place.centre, [0, 0, 0])
+  if (place.kind === 'disc' || place.kind === 'sphere') {
+    const [radius] = plain(place.radius, [0.5])
+    if (place.kind === 'disc') return circle(x, y, z, radius, 'y')
+    return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
+  }
   if (place.kind === 'box') {
-    const [w, h, d] = place.size.base.map((s) => s / 2)
+    const [w, h, d] = plain(place.size, [1, 1, 1]).map((s) => s / 2)
     const corner = (i: number) => [x + (i & 1 ? w : -w), y + (i & 2 ? h : -h), z + (i & 4 ? d : -d)]
     const points: number[] = []
     for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
@@ -297,8 +395,8 @@ function placeLines(emitter: Emitter): number[] {
 }
 
 function arrowLines(emitter: Emitter): number[] {
-  const start = new three.Vector3().fromArray(emitter.births.place.centre.base)
-  const way = new three.Vector3().fromArray(emitter.births.launch.direction.base)
+  const start = new three.Vector3().fromArray(plain(emitter.births.place.centre, [0, 0, 0]))
+  const way = new three.Vector3().fromArray(plain(emitter.births.launch.direction, [0, 1, 0]))
   if (way.lengthSq() < 1e-12) way.set(0, 1, 0)
   way.normalize()
   const side = Math.abs(way.y) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 1, 0)

@@ -2058,7 +2058,9 @@ export interface components {
         };
         /**
          * SourceChoice
-         * @description A source in the list. now, clip: its live range at the frame and over the frames known. refusal: why it is not offered.
+         * @description A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known.
+         *
+         *     refusal: why it is not offered.
          */
         SourceChoice: {
             /** Key */
@@ -2088,10 +2090,12 @@ export interface components {
             /** Now */
             now: [
                 number,
+                number,
                 number
             ] | null;
             /** Clip */
             clip: [
+                number,
                 number,
                 number
             ] | null;

@@ -1,7 +1,7 @@
 /** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
-import type { Card, CardFacts, Catalog, Effect, ExportState, ExportWish, Finding, Opened } from './types'
+import type { Card, CardFacts, Catalog, Effect, ExportState, ExportWish, Finding, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -53,6 +53,19 @@ export const api = {
   startExport: (id: number, wish: ExportWish): Promise<ExportState> => answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
   cancelExport: (id: number): Promise<ExportState> => answer(client.POST('/api/exports/{job_id}/cancel', job(id))),
+
+  sources: (document: Plain, emitter: string, frame: number, address: string): Promise<SourceChoice[]> =>
+    answer(client.POST('/api/sources', { body: { document, emitter, frame, address } })),
+  table: (document: Plain, wish: TableWish): Promise<Table> => answer(client.POST('/api/table', { body: { document, ...wish } })),
+  oneLife: (document: Plain, emitter: string, frame: number, who: { key: string } | { index: number }): Promise<OneLife> =>
+    answer(client.POST('/api/one-life', { body: { document, emitter, frame, ...who } })),
+  copy: (body: { document: Plain; emitter: string; kind: 'responses' | 'row' | 'emitter'; uids: string[]; address: string }): Promise<{ piece: Piece }> =>
+    answer(client.POST('/api/pieces/copy', { body })),
+  paste: (body: { document: Plain; emitter: string; address: string; piece: Piece; at: number | null; move: string[] }): Promise<{ document: Effect; uids: string[] }> =>
+    answer(client.POST('/api/pieces/paste', { body })),
+  presets: (): Promise<Preset[]> => answer(client.GET('/api/presets')),
+  keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> => answer(client.POST('/api/presets', { body: { name, kind, data } })),
+  forgetPreset: (id: number): Promise<unknown> => answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
 
   /** Make an effect of a file, sent as it is. */
   async importFile(file: Blob): Promise<Opened> {

@@ -1,25 +1,54 @@
 /** Reads frame packets (docs/FORMATS.md, Frame packets) from a streamed response. */
 import { refusal, Unreachable } from './api'
-import type { Effect } from './types'
+import type { Effect, Picked } from './types'
 
 export type Spread = [number, number, number]
-export type Distribution = { low: number; high: number; below: number; above: number; bins: number[]; results?: number[] }
+export type Distribution = {
+  low: number
+  mean: number
+  high: number
+  below: number
+  above: number
+  bins: number[]
+  /** Counts of results over `reach`, and their smallest and largest. */
+  results?: number[]
+  reach?: [number, number]
+  result?: [number, number]
+  /** Over the clip only: why it does nothing, or empty. */
+  quiet?: string
+}
 export type Measure = {
   count: number
   rows: Record<string, { spread: Spread[] | null; swatches?: [number, number, number][] }>
   responses: Record<string, Distribution>
+  draws: Record<string, { low: number; high: number; bins: number[] }>
+  own: Record<string, Spread[]>
 }
+/** The picked particle's own values. */
+export type One = { key: string; rows: Record<string, number[]>; sources: Record<string, number>; results: Record<string, number> }
 export type Course = { low: number[]; mean: number[]; high: number[] }
 export type Profile = Measure & { lives: Record<string, Course[]>; lifespan: Spread | null }
 export type Fault = { row: string; count: number; key: string }
 
-export type FramePacket = {
-  type: 'frame'
-  frame: number
-  seconds: number
-  emitters: { uid: string; count: number; faults: Fault[]; measure?: Measure; position: Float32Array; size: Float32Array; light: Uint16Array }[]
+export type DrawnEmitter = {
+  uid: string
+  count: number
+  faults: Fault[]
+  measure?: Measure
+  /** Index of the picked particle, and what it has. */
+  picked?: number
+  one?: One
+  shade?: [number, number] | null
+  position: Float32Array
+  size: Float32Array
+  light: Uint16Array
+  /** Half floats: stretch and rotation of each; absent while all are round. */
+  shape?: Uint16Array
+  shades?: Float32Array
 }
-export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile }[] }
+export type FramePacket = { type: 'frame'; frame: number; seconds: number; emitters: DrawnEmitter[] }
+export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
+export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[] }
 export type Packet = FramePacket | ClipPacket
 
 const MAGIC = 0x3150474b // "KGP1"
@@ -30,15 +59,24 @@ export function readPacket(buffer: ArrayBuffer): Packet {
   if (buffer.byteLength < 12 || view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== buffer.byteLength) throw new Error('no frame packet')
   const headerLength = view.getUint32(8, true)
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, headerLength)))
-  if (header.type !== 'frame') return header as ClipPacket
   const start = 12 + headerLength
   const array = (name: string) => {
     const { type, shape, offset } = header.arrays[name] as { type: string; shape: number[]; offset: number }
     const length = shape.reduce((a, b) => a * b, 1)
-    return type === '<f4' ? new Float32Array(buffer, start + offset, length) : new Uint16Array(buffer, start + offset, length)
+    if (type === '<f4') return new Float32Array(buffer, start + offset, length)
+    return type === '|u1' ? new Uint8ClampedArray(buffer, start + offset, length) : new Uint16Array(buffer, start + offset, length)
+  }
+  if (header.type !== 'frame') {
+    header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
+      const [height, width] = header.arrays[`portrait.${i}`].shape
+      emitter.portrait = { width, height, pixels: array(`portrait.${i}`) }
+    })
+    return header as ClipPacket
   }
   header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
     for (const name of ['position', 'size', 'light']) emitter[name] = array(`${name}.${i}`)
+    if (header.arrays[`shape.${i}`]) emitter.shape = array(`shape.${i}`)
+    if (header.arrays[`shade.${i}`]) emitter.shades = array(`shade.${i}`)
   })
   return header as FramePacket
 }
@@ -94,14 +132,17 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
   return whole
 }
 
+/** What to send besides pictures of the frame `now`: see the API. */
+export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; picked: Picked | null; shade: string }
+
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
-export async function* play(document: Effect, window: string, now: number, whole: boolean, signal: AbortSignal): AsyncGenerator<Packet> {
+export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {
   let response
   try {
     response = await fetch('/api/play', {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ window, document, now, whole }),
+      body: JSON.stringify({ document, ...wish }),
       signal,
     })
   } catch (problem) {

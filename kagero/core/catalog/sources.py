@@ -73,7 +73,7 @@ SOURCES: dict[str, SourceSpec] = {
         _spec("birth_position", "birth position", "birth", METRES, -1, 1, "Where the particle was born.", changes=False, shape="vector"),
         _spec("birth_normal", "birth normal", "birth", PLAIN, -1, 1, "Which way the surface faced where it was born; up where there is none.",
               changes=False, shape="vector"),
-        _spec("birth_u", "birth u", "birth", PLAIN, 0, 1, "How far round the shape it was born: a share of the turn, or across a box's face.", changes=False),
+        _spec("birth_u", "birth u", "birth", PLAIN, 0, 1, "How far round the shape it was born, from 0 to 1.", changes=False),
         _spec("birth_v", "birth v", "birth", PLAIN, 0, 1, "How far out or up the shape it was born, from 0 to 1.", changes=False),
         _spec("draw", "draw", "draws", PLAIN, 0, 1, "A random value, given once at birth.", changes=False),
         _spec("own", "own attribute", "own", PLAIN, 0, 1, "What this emitter gives its particles besides."),

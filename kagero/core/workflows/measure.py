@@ -147,7 +147,8 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
             counts, below, above = counts[::-1], above, below
     else:
         counts = np.zeros(SOURCE_BINS, int)
-    return {"low": _exact(source.min()), "high": _exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
+    mean = _exact(np.float32(source.mean(dtype=np.float64)))
+    return {"low": _exact(source.min()), "mean": mean, "high": _exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
 
 
 def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:

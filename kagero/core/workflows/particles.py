@@ -121,8 +121,8 @@ class Particles:
         }
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
-        """Return every source for the row at an address (`catalog.choices`), each with its range at a frame and over the frames
-        stored so far; RequestError when there is no such row."""
+        """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and
+        over the frames stored so far; RequestError when there is no such row."""
         plan = self.playing.plan
         try:
             listed = choices(self.playing.effect, self.emitter, address)
@@ -151,4 +151,4 @@ def _numbers(values: np.ndarray) -> list[float]:
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:
-    return None if values is None or not len(values) else _numbers(np.array([values.min(), values.max()]))
+    return None if values is None or not len(values) else _numbers(np.array([values.min(), values.mean(dtype=np.float64), values.max()]))

@@ -11,7 +11,7 @@ from ..kernels.splat import splat_discs
 from ..simulation import Look, Population
 from .measure import gather
 
-WIDTH, MEAN, CROWD = 594, 44, 22  # pixels: the axis of life, the height of the mean particles, that of the real ones
+WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life, the height of the mean particles, that of the real ones
 MARGIN = 22  # pixels at both ends, so that whole particles stand at birth and end
 SHARES, SAMPLES = 11, 160
 GROUND = (0.0103, 0.0152, 0.0203)  # linear light of #1a2127

@@ -212,7 +212,10 @@ class SourceSpec(Schema):
 
 
 class SourceChoice(Schema):
-    """A source in the list. now, clip: its live range at the frame and over the frames known. refusal: why it is not offered."""
+    """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known.
+
+    refusal: why it is not offered.
+    """
 
     key: str
     source: dict[str, Any]
@@ -224,8 +227,8 @@ class SourceChoice(Schema):
     help: str
     refusal: str
     whole: bool
-    now: tuple[float, float] | None
-    clip: tuple[float, float] | None
+    now: tuple[float, float, float] | None
+    clip: tuple[float, float, float] | None
 
 
 class ColumnOut(Schema):

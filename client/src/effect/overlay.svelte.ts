@@ -1,0 +1,50 @@
+/** What opens over the Desk for a moment: one menu, or the list of sources for one row. */
+import type { PlacedRow } from './catalog'
+
+export type MenuItem = { label: string; act: () => void; hint?: string; disabled?: boolean; why?: string } | null
+export type Anchor = { left: number; top: number; right: number; bottom: number }
+
+export class Overlay {
+  menu = $state.raw<{ anchor: Anchor; title: string; items: MenuItem[] } | null>(null)
+  /** The list of sources. onpick: for choosing another source for a response there is, instead of driving the row. */
+  picker = $state.raw<{ anchor: Anchor; address: string; replaces?: string } | null>(null)
+  /** Rows to add, or columns to colour by: a searchable list. */
+  list = $state.raw<{ anchor: Anchor; title: string; items: { label: string; group: string; help?: string; detail?: string; act: () => void }[] } | null>(null)
+  /** What went wrong with something asked for here, in words. */
+  notice = $state('')
+  private back: HTMLElement | null = null
+
+  openMenu(from: EventTarget | null, title: string, items: MenuItem[]): void {
+    this.menu = { anchor: this.anchor(from), title, items }
+  }
+  openPicker(from: EventTarget | null, placed: PlacedRow, replaces?: string): void {
+    this.picker = { anchor: this.anchor(from), address: placed.address, replaces }
+  }
+  openList(from: EventTarget | null, title: string, items: NonNullable<Overlay['list']>['items']): void {
+    this.list = { anchor: this.anchor(from), title, items }
+  }
+
+  /** Close whatever is open; the keyboard goes back to where it was. */
+  close(refocus = true): void {
+    this.menu = this.picker = this.list = null
+    if (refocus) this.back?.focus()
+  }
+
+  /** Run something that the server may refuse, and say so if it does. */
+  async attempt(work: () => Promise<unknown>): Promise<void> {
+    try {
+      await work()
+      this.notice = ''
+    } catch (problem) {
+      this.notice = (problem as Error).message || 'The server does not answer. Try again in a moment.'
+    }
+  }
+
+  private anchor(from: EventTarget | null): Anchor {
+    this.close(false)
+    const element = from as HTMLElement
+    this.back = element
+    const { left, top, right, bottom } = element.getBoundingClientRect()
+    return { left, top, right, bottom }
+  }
+}

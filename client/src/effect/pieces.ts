@@ -1,0 +1,60 @@
+/** Copying and putting pieces: the core makes them and puts them in; they wait in the browser, for other effects too. */
+import { api } from '../wire/api'
+import type { Piece } from '../wire/types'
+import type { OpenEffect } from './open.svelte'
+
+const KEPT = 'kagero.piece'
+
+/** Return what was copied last, or null. */
+export function copied(): (Piece & { kind: string }) | null {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? 'null')
+  } catch {
+    return null
+  }
+}
+
+type What = { kind: 'responses'; uids: string[] } | { kind: 'row'; address: string } | { kind: 'emitter'; uid: string }
+
+export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
+  const emitter = what.kind === 'emitter' ? what.uid : effect.emitter.uid
+  const { piece } = await api.copy({
+    document: effect.plain(),
+    emitter,
+    kind: what.kind,
+    uids: what.kind === 'responses' ? what.uids : [],
+    address: what.kind === 'row' ? what.address : '',
+  })
+  localStorage.setItem(KEPT, JSON.stringify(piece))
+}
+
+/** Put a piece onto a row; returns the new responses' uids. move: these are taken away, so that they move. */
+export async function pastePiece(effect: OpenEffect, address: string, label: string, options: { piece?: Piece; at?: number; move?: string[] } = {}): Promise<string[]> {
+  const piece = options.piece ?? copied()
+  if (!piece) return []
+  const before = effect.document
+  const made = await api.paste({ document: effect.plain(), emitter: effect.emitter.uid, address, piece, at: options.at ?? null, move: options.move ?? [] })
+  if (effect.document !== before) return [] // changed meanwhile: better nothing than an edit lost
+  effect.replace(made.document, label)
+  return made.uids
+}
+
+/** Carry responses to another row of the same emitter, or copy them there. */
+export async function carry(effect: OpenEffect, uids: string[], address: string, copy: boolean, label: string, at?: number): Promise<string[]> {
+  const { piece } = await api.copy({ document: effect.plain(), emitter: effect.emitter.uid, kind: 'responses', uids, address: '' })
+  return pastePiece(effect, address, label, { piece, at, move: copy ? [] : uids })
+}
+
+/** Put an emitter behind the others; a copy of one in this effect without `piece`. */
+export async function pasteEmitter(effect: OpenEffect, piece: Piece, label: string): Promise<void> {
+  const before = effect.document
+  const made = await api.paste({ document: effect.plain(), emitter: '', address: '', piece, at: null, move: [] })
+  if (effect.document !== before) return
+  effect.replace(made.document, label)
+  effect.emitterIndex = effect.document.emitters.length - 1
+}
+
+export async function duplicateEmitter(effect: OpenEffect, uid: string, name: string): Promise<void> {
+  const { piece } = await api.copy({ document: effect.plain(), emitter: uid, kind: 'emitter', uids: [], address: '' })
+  await pasteEmitter(effect, piece, `Duplicate ${name}`)
+}

@@ -1,0 +1,48 @@
+<!-- A searchable list: type to narrow it, arrows walk, Enter takes. -->
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { useDesk } from '../effect/context'
+  import Floating from './Floating.svelte'
+
+  const { overlay } = useDesk()
+  const list = $derived(overlay.list!)
+  let text = $state('')
+  let at = $state(0)
+  let input = $state<HTMLInputElement>()
+  const shown = $derived(list.items.filter((i) => text.toLowerCase().split(/\s+/).every((word) => `${i.label} ${i.group} ${i.help ?? ''}`.toLowerCase().includes(word))))
+
+  onMount(() => input?.focus())
+  function take(item: (typeof list.items)[number] | undefined) {
+    if (!item) return
+    overlay.close()
+    item.act()
+  }
+  function keys(event: KeyboardEvent) {
+    if (event.key === 'ArrowDown') at = Math.min(at + 1, shown.length - 1)
+    else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0)
+    else if (event.key === 'Enter') take(shown[at])
+    else return
+    event.preventDefault()
+    document.getElementById(`list-${at}`)?.scrollIntoView({ block: 'nearest' })
+  }
+</script>
+
+<Floating anchor={list.anchor} width={300} label={list.title} onclose={() => overlay.close()}>
+  <div class="border-b border-line p-2">
+    <input
+      bind:this={input} bind:value={text} oninput={() => (at = 0)} onkeydown={keys} type="text" role="combobox" aria-expanded="true" aria-controls="list-options" aria-activedescendant="list-{at}"
+      aria-label={list.title} placeholder="Search" spellcheck="false" autocomplete="off" class="h-7 w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
+    />
+  </div>
+  <div id="list-options" role="listbox" aria-label={list.title} tabindex="-1" class="min-h-0 overflow-y-auto pb-1">
+    {#each shown as item, i}
+      {#if i === 0 || shown[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">{item.group}</div>{/if}
+      <div
+        id="list-{i}" role="option" aria-selected={i === at} tabindex="-1" onclick={() => take(item)} onkeydown={(e) => e.key === 'Enter' && take(item)} onpointermove={() => (at = i)} title={item.help}
+        class="flex cursor-pointer items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {i === at ? 'bg-raised' : ''}"
+      ><span>{item.label}</span>{#if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}</div>
+    {:else}
+      <p class="px-3 py-2 text-quiet">Nothing by that name.</p>
+    {/each}
+  </div>
+</Floating>

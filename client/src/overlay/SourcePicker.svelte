@@ -1,0 +1,127 @@
+<!--
+  The one list of sources for a row: searchable, grouped, each with its unit and what the particles have of it; what
+  cannot drive the row says why. Enter drives the row with it, Shift Enter takes it as the row's base.
+-->
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { shown, withUnit } from '../controls/numbers'
+  import { useDesk } from '../effect/context'
+  import { baseFrom, drive, liveInput, responsePath, responseTitle, vary } from '../effect/edits'
+  import { newUid } from '../effect/path'
+  import { api, Refused } from '../wire/api'
+  import type { Source, SourceChoice } from '../wire/types'
+  import Floating from './Floating.svelte'
+
+  const { draft, player, catalog, selection, overlay } = useDesk()
+  const open = $derived(overlay.picker!)
+  const placed = $derived(catalog.rowAt(draft.emitter, open.address))
+  let choices = $state.raw<SourceChoice[] | null>(null)
+  let problem = $state('')
+  let text = $state('')
+  let at = $state(0)
+  let input = $state<HTMLInputElement>()
+  const WORDS: Record<string, string> = { time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
+
+  type Item = { id: string; label: string; group: string; unit: string; help: string; refusal: string; live: string; take: () => void; base?: () => void }
+  const items = $derived.by((): Item[] => {
+    if (!placed || !choices) return []
+    const list: Item[] = []
+    const noDraw = placed.spec.stage === 'emitter' ? `${placed.label} belongs to the whole emitter; a draw exists only on a particle.` : ''
+    if (!open.replaces) {
+      const fresh = { group: 'vary', unit: '', refusal: noDraw, live: '' }
+      list.push({ ...fresh, id: 'vary', label: 'Vary per particle', help: 'A new draw, and a response from it ready to adjust.', live: '± 25 %', take: () => selection.select(vary(draft, catalog, placed, { kind: 'uniform' })) })
+      for (const kind of catalog.data.draws) {
+        if (kind.kind !== 'uniform') list.push({ ...fresh, id: `vary-${kind.kind}`, label: `Vary: ${kind.label}`, help: kind.help, take: () => selection.select(vary(draft, catalog, placed, { kind: kind.kind })) })
+      }
+    }
+    for (const choice of choices) {
+      const live = choice.clip ?? choice.now
+      const range = live ? `${shown(live[0], choice.unit, false)} – ${withUnit(live[2], choice.unit)}` : choice.unit.symbol
+      const whole = choice.whole ? 'only as the base' : ''
+      list.push({
+        id: choice.key, label: choice.label, group: choice.group, unit: choice.unit.symbol, help: choice.help, refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
+        live: whole || range, take: () => (choice.whole ? baseFrom(draft, placed, choice) : take(choice)), base: open.replaces ? undefined : () => baseFrom(draft, placed, choice),
+      })
+    }
+    return list
+  })
+  const found = $derived.by(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean)
+    const match = items.filter((i) => words.every((w) => `${i.label} ${i.group} ${i.help}`.toLowerCase().includes(w)))
+    // what it is called counts before what it says
+    return words.length ? match.sort((a, b) => Number(!a.label.toLowerCase().startsWith(text.toLowerCase())) - Number(!b.label.toLowerCase().startsWith(text.toLowerCase())) || Number(!!a.refusal) - Number(!!b.refusal)) : match
+  })
+  const chosen = $derived(found[Math.min(at, found.length - 1)])
+
+  onMount(async () => {
+    input?.focus()
+    try {
+      choices = await api.sources(draft.plain(), draft.emitter.uid, player.frame, open.address)
+    } catch (error) {
+      problem = error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.'
+    }
+  })
+
+  function take(choice: SourceChoice) {
+    if (!open.replaces) return selection.select(drive(draft, placed!, choice))
+    const index = placed!.row.responses!.findIndex((r) => r.uid === open.replaces)
+    const response = placed!.row.responses![index]
+    const source = ('uid' in choice.source ? { ...choice.source, uid: newUid() } : choice.source) as unknown as Source
+    const changed = { ...response, source, read: choice.read, ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }) }
+    draft.edit(`Read ${responseTitle(catalog, draft.emitter, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
+  }
+  function pick(item: Item | undefined, asBase = false) {
+    const act = asBase ? item?.base : item?.take
+    if (!item || item.refusal || !act) return
+    overlay.close()
+    act()
+  }
+  function keys(event: KeyboardEvent) {
+    if (event.key === 'ArrowDown') at = Math.min(at + 1, found.length - 1)
+    else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0)
+    else if (event.key === 'PageDown') at = Math.min(at + 10, found.length - 1)
+    else if (event.key === 'PageUp') at = Math.max(at - 10, 0)
+    else if (event.key === 'Enter') pick(chosen, event.shiftKey)
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+    requestAnimationFrame(() => document.getElementById(`source-${at}`)?.scrollIntoView({ block: 'nearest' }))
+  }
+</script>
+
+<Floating anchor={open.anchor} width={360} label="What drives {placed?.label ?? ''}" onclose={() => overlay.close()}>
+  <div class="border-b border-line p-2">
+    <input
+      bind:this={input} bind:value={text} oninput={() => (at = 0)} onkeydown={keys} type="text" role="combobox" aria-expanded="true" aria-controls="source-options" aria-activedescendant="source-{at}"
+      aria-label="Search sources for {placed?.label ?? ''}" placeholder="{open.replaces ? 'Read' : 'Drive'} {placed?.label.toLowerCase() ?? ''} from…" spellcheck="false" autocomplete="off"
+      class="h-7 w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
+    />
+  </div>
+  <div id="source-options" role="listbox" aria-label="Sources" tabindex="-1" class="min-h-0 flex-1 overflow-y-auto pb-1">
+    {#if problem}
+      <p role="alert" class="px-3 py-2 text-amber">{problem}</p>
+    {:else if !choices}
+      <p class="px-3 py-2 text-quiet">Looking what the particles have…</p>
+    {/if}
+    {#each found as item, i (item.id)}
+      {#if i === 0 || found[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">{WORDS[item.group] ?? item.group}</div>{/if}
+      <!-- svelte-ignore a11y_click_events_have_key_events -->
+      <div
+        id="source-{i}" role="option" aria-selected={item === chosen} aria-disabled={!!item.refusal} tabindex="-1" onclick={() => pick(item)} onpointermove={() => (at = i)} data-source={item.id} title={item.refusal || item.help}
+        class="flex items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {item.refusal ? 'text-quiet' : 'cursor-pointer'} {item === chosen ? 'bg-raised' : ''}"
+      >
+        <span class={item.refusal ? 'opacity-60' : ''}>{item.label}</span>
+        <span class="mono text-[11px] whitespace-nowrap text-quiet">{item.refusal ? 'not here' : item.live}</span>
+      </div>
+    {/each}
+    {#if choices && !found.length}<p class="px-3 py-2 text-quiet">Nothing by that name.</p>{/if}
+  </div>
+  <div class="min-h-[50px] shrink-0 border-t border-line px-3 py-1.5 text-xs text-quiet" aria-live="polite">
+    {#if chosen}
+      {#if chosen.refusal}<span class="text-amber">{chosen.refusal}</span>{:else}{chosen.help}{/if}
+      {#if chosen.base && !chosen.refusal}
+        <button type="button" class="ml-1 underline decoration-dotted hover:text-paper" title="Shift Enter" onclick={() => pick(chosen, true)}>Take it as the base</button>
+      {/if}
+    {/if}
+  </div>
+</Floating>

@@ -1,0 +1,74 @@
+<!-- The emitter's draws: each with its kind and how its values really lie, and its bounds as rows. -->
+<script lang="ts">
+  import ChevronRight from '@lucide/svelte/icons/chevron-right'
+  import X from '@lucide/svelte/icons/x'
+  import Choice from '../controls/Choice.svelte'
+  import NumberField from '../controls/NumberField.svelte'
+  import TextField from '../controls/TextField.svelte'
+  import { shown } from '../controls/numbers'
+  import type { PlacedRow } from '../effect/catalog'
+  import { useDesk } from '../effect/context'
+  import { changeDraw, readers } from '../effect/edits'
+  import type { Draw } from '../wire/types'
+  import SheetRow from './SheetRow.svelte'
+
+  let { rows }: { rows: PlacedRow[] } = $props()
+  const { draft, player, catalog, selection } = useDesk()
+  let opened = $state<Record<string, boolean>>({})
+  const draws = $derived(draft.emitter.draws ?? [])
+  const kinds = $derived(catalog.data.draws.map((d) => ({ value: d.kind, name: d.label })))
+  const PLAIN = { symbol: '', scale: 1, digits: 2 }
+  const live = (uid: string) => player.measure(draft.emitter.uid)?.draws[uid]
+  const path = (i: number, ...rest: (string | number)[]) => draft.inEmitter(['draws', i, ...rest])
+
+  function remove(draw: Draw) {
+    draft.edit(`Remove ${draw.name}`, draft.inEmitter(['draws']), draws.filter((d) => d !== draw))
+  }
+  const inside = (draw: Draw) => rows.filter((r) => r.address.startsWith(`draws.${draw.uid}.`) && !r.unused)
+  const driven = (row: PlacedRow) => (row.row.responses?.length ?? 0) > 0 || selection.found?.placed.address === row.address
+</script>
+
+{#each draws as draw, i (draw.uid)}
+  {@const seen = live(draw.uid)}
+  {@const uses = readers(draft.emitter, draw.uid)}
+  <div class="group grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50" data-draw={draw.uid}>
+    <span class="flex items-center gap-1">
+      <TextField value={draw.name} label="Name of the draw" onset={(name) => draft.edit(`Rename ${draw.name} to ${name}`, path(i, 'name'), name)} />
+      <button type="button" onclick={() => (opened[draw.uid] = !opened[draw.uid])} aria-expanded={!!opened[draw.uid]} aria-label="{opened[draw.uid] ? 'Hide' : 'Show'} the bounds of {draw.name}" class="rounded text-quiet hover:text-paper"><ChevronRight size={13} class={opened[draw.uid] ? 'rotate-90' : ''} /></button>
+    </span>
+    <span class="flex flex-wrap items-center gap-2">
+      <Choice label="Kind of {draw.name}" options={kinds} value={draw.kind} onpick={(kind) => { opened[draw.uid] = true; changeDraw(draft, catalog, i, kind) }} />
+      {#if draw.kind === 'normal'}
+        <label class="flex items-center gap-1 text-quiet"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={draw.absolute} onchange={(e) => draft.edit(`Take the sign off ${draw.name}`, path(i, 'absolute'), e.currentTarget.checked)} />no sign</label>
+        <label class="flex items-center gap-1 text-quiet"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={draw.clamped} onchange={(e) => draft.edit(`Hold ${draw.name} between bounds`, path(i, 'clamped'), e.currentTarget.checked)} />held</label>
+      {/if}
+      <span class="text-xs text-quiet">{uses ? `read ${uses === 1 ? 'once' : `${uses} times`}` : 'nothing reads it'}</span>
+      {#if !uses}<button type="button" class="rounded p-1 text-quiet hover:text-paper" aria-label="Remove {draw.name}" title="Remove {draw.name}" onclick={() => remove(draw)}><X size={13} /></button>{/if}
+    </span>
+    <span class="flex items-center gap-2" title="How the values of the living lie">
+      {#if seen}
+        {@const top = Math.max(1, ...seen.bins)}
+        <svg width="72" height="20" role="img" aria-label="distribution of {draw.name}">
+          {#each seen.bins as n, b}<rect x={b * 3} y={20 - (n / top) * 19} width="2.4" height={(n / top) * 19} fill="#58a6a6" opacity="0.6" />{/each}
+        </svg>
+        <span class="mono whitespace-nowrap">{shown(seen.low, PLAIN, false)} – {shown(seen.high, PLAIN, false)}</span>
+      {/if}
+    </span>
+  </div>
+  {#if draw.kind === 'choice' && opened[draw.uid]}
+    <div class="flex flex-wrap items-center gap-2 px-3.5 py-1 pl-[135px]">
+      {#each draw.options as option, o}
+        <span class="flex items-center gap-1 rounded border border-line bg-ink px-1.5 py-0.5">
+          <NumberField value={option.value} unit={PLAIN} label="Value {o + 1} of {draw.name}" drag={2} onset={(v) => draft.edit(`Change a value of ${draw.name}`, path(i, 'options', o, 'value'), v)} />
+          <span class="text-[11px] text-quiet">weight</span>
+          <NumberField value={option.weight ?? 1} unit={PLAIN} label="Weight {o + 1} of {draw.name}" lowest={0} highest={1e6} drag={2} reset={1} onset={(v) => draft.edit(`Change a weight of ${draw.name}`, path(i, 'options', o, 'weight'), v)} />
+          {#if draw.options.length > 1}<button type="button" class="rounded text-quiet hover:text-paper" aria-label="Remove value {o + 1} of {draw.name}" onclick={() => draft.edit(`Remove a value of ${draw.name}`, path(i, 'options'), draw.options.filter((x) => x !== option))}><X size={12} /></button>{/if}
+        </span>
+      {/each}
+      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => draft.edit(`Add a value to ${draw.name}`, path(i, 'options'), [...draw.options, { value: draw.options.length, weight: 1 }])}>add a value</button>
+    </div>
+  {/if}
+  {#each inside(draw) as row (row.address)}
+    {#if opened[draw.uid] || driven(row)}<SheetRow placed={row} inner />{/if}
+  {/each}
+{/each}

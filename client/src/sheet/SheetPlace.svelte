@@ -1,0 +1,22 @@
+<!-- The place of the sheet: emitters as tabs, and the view that is chosen of the current one. -->
+<script lang="ts">
+  import { useDesk } from '../effect/context'
+  import Loom from '../loom/Loom.svelte'
+  import OneLife from '../table/OneLife.svelte'
+  import Table from '../table/Table.svelte'
+  import EmitterTabs from './EmitterTabs.svelte'
+  import Sheet from './Sheet.svelte'
+
+  const { selection } = useDesk()
+</script>
+
+<section class="flex h-full min-h-0 flex-col bg-panel" aria-label="Sheet" data-part="sheet">
+  <EmitterTabs />
+  {#if selection.solo}
+    <div class="flex shrink-0 items-center gap-2 border-b border-line bg-vermilion/15 px-3.5 py-1" role="status">
+      <span>Solo: <b>{selection.solo.label}</b>. The rest is silent here; nothing of it is stored.</span>
+      <button type="button" class="ml-auto underline decoration-dotted hover:text-paper" onclick={() => (selection.solo = null)}>End solo</button>
+    </div>
+  {/if}
+  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom />{:else if selection.view === 'table'}<Table />{:else}<OneLife />{/if}
+</section>
