@@ -33,8 +33,8 @@ def gradient(uid: str, source: str, stops: list[tuple[float, tuple[float, float,
 
 
 def _source(text: str) -> dict[str, str]:
-    kind, _, draw = text.partition(":")
-    return {"kind": "draw", "draw": draw} if draw else {"kind": kind}
+    kind, _, uid = text.partition(":")
+    return {"kind": kind, kind: uid} if uid else {"kind": kind}
 
 
 STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]

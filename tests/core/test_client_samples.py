@@ -26,6 +26,11 @@ def samples() -> list[dict]:
         out = np.empty(len(T), np.float32)
         curve_into(curve_table([k[0] for k in keys], [k[1] for k in keys], [SHAPES[k[2]] for k in keys]), T, out)
         result.append({"keys": [{"x": x, "y": y, "shape": s} for x, y, s in keys], "t": T.round(6).tolist(), "y": out.round(6).tolist()})
+    handled = [{"x": 0.1, "y": 0.2, "shape": "free", "out": [0.3, 0.6]}, {"x": 0.6, "y": 0.9, "shape": "free", "into": [-0.05, -0.5], "out": [0.2, 0.4]}, {"x": 1.0, "y": 0.0, "shape": "hold", "into": [0, 0.3]}]
+    out = np.empty(len(T), np.float32)
+    pairs = [(tuple(k["into"]) if "into" in k else None, tuple(k["out"]) if "out" in k else None) for k in handled]
+    curve_into(curve_table([k["x"] for k in handled], [k["y"] for k in handled], [SHAPES[k["shape"]] for k in handled], pairs), T, out)
+    result.append({"keys": handled, "t": T.round(6).tolist(), "y": out.round(6).tolist()})
     return result
 
 

@@ -28,7 +28,8 @@ def rich(**changes: Any) -> dict[str, Any]:
         births__lifespan=row(0.9, response("lifespan", "height", STRAIGHT, input=(0.5, 1.5), output=(0.6, 1.4), read="once")),
         births__launch__cone=row(0.6),
         births__launch__speed=row(1.2, response("speed", "size", STRAIGHT, input=(0, 0.2), output=(0.5, 1.5), read="once")),
-        draws=[{"uid": "d1", "name": "flicker", "kind": "uniform"}, {"uid": "d2", "name": "haste", "kind": "uniform"}],
+        draws=[{"uid": "d1", "name": "flicker", "kind": "uniform"}, {"uid": "d2", "name": "haste", "kind": "uniform"},
+               {"uid": "d3", "name": "weight", "kind": "normal", "clamped": True, "lowest": row(-1.0, response("d3-low", "clip_time", STRAIGHT, input=(0, 2), output=(1, 0.5), read="once"))}],
         forces=[
             {"kind": "gravity", "uid": "g", "strength": row(2.0, response("g-size", "size", STRAIGHT, input=(0.02, 0.1), output=(1, 0.2), read="once"))},
             {"kind": "buoyancy", "uid": "b", "strength": row(1.0, response("b-life", "life", [(0, 0), (0.5, 1), (1, 0)]))},
@@ -37,8 +38,18 @@ def rich(**changes: Any) -> dict[str, Any]:
             {"kind": "curl_noise", "uid": "c", "octaves": 2, "scale": row(0.4), "drift": row(0.3),
              "strength": row(1.0, response("c-height", "height", STRAIGHT, input=(0, 2)))},
         ],
-        look__size=row(0.1, response("s-life", "life", [(0, 0.1), (0.3, 1), (1, 0)]), response("s-draw", "draw:d1", STRAIGHT, output=(0.4, 1), read="once")),
-        look__opacity=row(1.0, response("o-speed", "speed", STRAIGHT, input=(0, 3), read="once")),
+        births__mass=row(1.0, response("m-draw", "draw:d3", STRAIGHT, input=(-1, 1), output=(0.5, 2), read="once")),
+        motion={"spin": row(1.0, {"kind": "ratio", "uid": "spin-ratio", "source": {"kind": "size"}, "read": "live", "reference": 0.05, "power": -1})},
+        own=[
+            {"kind": "number", "uid": "way", "name": "way", "memory": True, "held": True, "highest": row(3.0),
+             "start": {"base": {"source": {"kind": "birth_position", "part": "y"}, "read": "once"}}, "change": row(0.5, response("way-speed", "speed", STRAIGHT, input=(0, 2)))},
+            {"kind": "vector", "uid": "home", "name": "home", "start": {"base": {"source": {"kind": "birth_position", "part": "whole"}, "read": "once"}}},
+        ],
+        look__size=row(0.1, with_(response("s-life", "life", [(0, 0.1), (0.3, 1), (1, 0)]), shift=row(0.0, response("s-shift", "draw:d1", STRAIGHT, output=(-0.1, 0.1), read="once", operation="add"))),
+                       response("s-draw", "draw:d1", STRAIGHT, output=(0.4, 1), read="once")),
+        look__stretch=row(1.0, response("st-own", "own:way", STRAIGHT, input=(0, 3), output=(1, 3))),
+        look__opacity=row(1.0, response("o-speed", "speed", STRAIGHT, input=(0, 3), read="once"), response("o-haste", "draw:d2", STRAIGHT, output=(0.8, 1), read="once"),
+                          {**response("o-noise", "life", STRAIGHT, output=(0.7, 1)), "source": {"kind": "noise", "uid": "o-field", "scale": 0.4}, "beyond": "mirror"}),
         look__colour=row([1.0, 1.0, 1.0], gradient("col", "draw:d2", [(0, (1.0, 0.2, 0.1)), (1, (0.2, 0.3, 2.0))], read="once")),
     )  # fmt: skip
     return with_(base, **changes)
@@ -119,7 +130,8 @@ class NothingElseIsReshuffled(unittest.TestCase):
         self.assertNotEqual(old["opacity"].tobytes(), new["opacity"].tobytes())
 
     def test_renaming_or_adding_a_draw_changes_nothing(self):
-        changed = rich(draws=[{"uid": "d0", "name": "new", "kind": "uniform"}, {"uid": "d1", "name": "renamed", "kind": "uniform"}, {"uid": "d2", "name": "haste", "kind": "uniform"}])
+        draws = rich()["draws"]
+        changed = rich(draws=[{"uid": "d0", "name": "new", "kind": "uniform"}, {**draws[0], "name": "renamed"}, *draws[1:]])
         self.assertEqual(frame_bytes(self.before, 30), frame_bytes(playing(changed, self.other), 30))
 
     def test_names_order_of_emitters_and_length_change_nothing(self):
@@ -256,10 +268,10 @@ class NotFinite(unittest.TestCase):
         n = len(values)
         inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)
         inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "dt": np.full(n, 0.04, np.float32)}
-        # positions, velocities and rotations of a state are finite; everything the step reads besides may be anything
+        # positions, velocities, rotations and own attributes of a state are finite; everything the step reads besides may be anything
         for axis in "xyz":
             inputs[f"position.{axis}"] = inputs[f"velocity.{axis}"] = np.clip(np.nan_to_num(values), -1e6, 1e6)
-        inputs["rotation"] = inputs["position.x"]
+        inputs |= {name: inputs["position.x"] for name in inputs if name == "rotation" or name.startswith("own.")}
         faults = Faults()
         out = prepare(plan.step).run(plan.values, inputs, n, faults)
         self.assertTrue(all(np.isfinite(v).all() for v in out.values()))

@@ -6,12 +6,13 @@ import unittest
 
 import colour
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
+from scipy.optimize import brentq
 
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
-from kagero.core.kernels.curves import HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
+from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
 from kagero.core.kernels.splat import splat_discs
 from kagero.core.picture import to_png
 
@@ -55,6 +56,38 @@ class Curves(unittest.TestCase):
         values = curve(x, y, SMOOTH)
         self.assertGreaterEqual(values.min(), min(y) - 1e-4)
         self.assertLessEqual(values.max(), max(y) + 1e-4)
+
+    def css(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
+        """Return cubic-bezier(x1, y1, x2, y2) of CSS Easing Functions Level 1 at T: y where x(t) = T, solved by brentq."""
+        at = lambda t, a, b: 3 * (1 - t) ** 2 * t * a + 3 * (1 - t) * t**2 * b + t**3
+        return np.array([at(brentq(lambda t: at(t, x1, x2) - x, 0, 1, xtol=1e-14), y1, y2) if 0 < x < 1 else x for x in T.astype(float)])
+
+    def free(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
+        out = np.empty(len(T), np.float32)
+        curve_into(curve_table([0.0, 1.0], [0.0, 1.0], [FREE, FREE], [(None, (x1, y1)), ((x2 - 1, y2 - 1), None)]), T, out)
+        return out
+
+    def test_free_pieces_are_css_cubic_bezier(self):
+        """The keywords ease, ease-in, ease-out and ease-in-out of CSS Easing Functions Level 1."""
+        for points in ((0.25, 0.1, 0.25, 1), (0.42, 0, 1, 1), (0, 0, 0.58, 1), (0.42, 0, 0.58, 1)):
+            np.testing.assert_allclose(self.free(*points), self.css(*points), atol=2e-3, err_msg=str(points))
+
+    @given(st.floats(0.02, 1), st.floats(-0.5, 1.5), st.floats(0, 0.98), st.floats(-0.5, 1.5))
+    @settings(max_examples=60)
+    def test_free_pieces_follow_any_handles(self, x1, y1, x2, y2):
+        np.testing.assert_allclose(self.free(x1, y1, x2, y2), self.css(x1, y1, x2, y2), atol=0.03)
+
+    @given(keys(least=3))
+    def test_free_pieces_without_handles_are_smooth(self, made):
+        np.testing.assert_allclose(curve(*made, FREE), curve(*made, SMOOTH), atol=5e-4)
+
+    @given(st.floats(0, 1), st.floats(0, 1))
+    def test_smooth_gradients_go_as_glsl_smoothstep(self, a, b):
+        """smoothstep(0, 1, t) = t² (3 - 2 t), GLSL 4.60 section 8.3; mix(a, b, t) = a (1 - t) + b t."""
+        out = [np.empty(len(T), np.float32) for _ in range(3)]
+        gradient_into(gradient_table([0.0, 1.0], [(a,) * 3, (b,) * 3], [SMOOTH, SMOOTH]), T, *out)
+        t = T.astype(float) ** 2 * (3 - 2 * T.astype(float))
+        np.testing.assert_allclose(out[1], a * (1 - t) + b * t, atol=1e-6)
 
     def test_gradients_mix_in_linear_light(self):
         table = gradient_table([0.0, 0.5, 1.0], [(0, 0, 0), (4, 2, 1), (1, 1, 1)])

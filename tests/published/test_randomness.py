@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from scipy import stats
 
-from kagero.core.kernels.random import burst_keys, seed_of, uniform_into
+from kagero.core.kernels.random import burst_keys, normal_into, seed_of, uniform_into
 from tests.making import emitter, playing, row
 
 COUNT = 40_000
@@ -47,6 +47,65 @@ class Draws(unittest.TestCase):
         keys = np.concatenate([burst_keys(seed_of("burst", uid), 100_000) for uid in "xy"])
         self.assertEqual(len(np.unique(keys)), len(keys))
         self.assertTrue((keys >> np.uint64(63) == 1).all())
+
+
+class Distributions(unittest.TestCase):
+    """Draws of every kind, against scipy.stats."""
+
+    def values(self, **draw) -> np.ndarray:
+        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}], draws=[{"uid": "d", "name": "d", **draw}],
+                      look__size=row(1.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}})  # fmt: skip
+        return playing(one, seed=5).frames(0)[0].population.carried["rotation"].astype(float)
+
+    def test_between_and_around(self):
+        uniform(self, self.values(kind="uniform", low=row(-2), high=row(5)), -2, 5)
+        values = self.values(kind="spread", centre=row(12), spread=row(9))
+        uniform(self, values, 3, 21)  # 12 +- 9 spans 3 to 21: common practice, no source
+
+    def test_normal_is_the_quantile_of_the_hash(self):
+        """Wichura's AS 241 (PPND7: about seven digits) against scipy.stats.norm.ppf; then the distribution itself."""
+        u = (np.arange(4096, dtype=np.float64) / 4096).astype(np.float32)
+        u = np.concatenate([u, np.float32([0, 1 - 2.0**-24, 2.0**-24])])
+        out = np.empty(len(u), np.float32)
+        normal_into(u, out)
+        np.testing.assert_allclose(out, stats.norm.ppf(u.astype(float) + 2.0**-25), rtol=3e-6, atol=1e-6)
+        self.assertTrue(np.isfinite(out).all())
+        values = self.values(kind="normal", mean=row(2), deviation=row(0.5))
+        self.assertGreater(stats.kstest(values, "norm", args=(2, 0.5)).pvalue, ENOUGH)
+
+    def test_normal_without_sign_and_held(self):
+        values = self.values(kind="normal", mean=row(0), deviation=row(3), absolute=True)
+        self.assertGreater(stats.kstest(values, "halfnorm", args=(0, 3)).pvalue, ENOUGH)
+        held = self.values(kind="normal", mean=row(0), deviation=row(1), clamped=True, lowest=row(-0.5), highest=row(1))
+        self.assertEqual((held.min(), held.max()), (-0.5, 1))
+        self.assertAlmostEqual(np.mean(held == 1), stats.norm.sf(1), delta=0.006)
+
+    def test_choices_signs_and_whole_numbers(self):
+        weights = np.array([1, 3, 0, 4])
+        values = self.values(kind="choice", options=[{"value": v, "weight": float(w)} for v, w in zip((5, -1, 9, 2), weights, strict=True)])
+        self.assertEqual(set(values), {5, -1, 2})
+        seen = [np.sum(values == v) for v in (5, -1, 2)]
+        self.assertGreater(stats.chisquare(seen, np.array([1, 3, 4]) / 8 * COUNT).pvalue, ENOUGH)
+        signs = self.values(kind="sign", chance=row(0.3))
+        self.assertEqual(set(signs), {-1, 1})
+        self.assertGreater(stats.binomtest(int((signs > 0).sum()), COUNT, 0.3).pvalue, ENOUGH)
+        whole = self.values(kind="integer", low=row(-2), high=row(3))
+        self.assertEqual(sorted(set(whole)), [-2, -1, 0, 1, 2, 3])
+        self.assertGreater(stats.chisquare([np.sum(whole == v) for v in range(-2, 4)]).pvalue, ENOUGH)
+
+    def test_bounds_only_scale_and_never_redraw(self):
+        one = self.values(kind="uniform")
+        np.testing.assert_allclose(self.values(kind="uniform", low=row(10), high=row(14)), 10 + 4 * one, rtol=1e-6)
+
+    def test_bounds_may_be_driven(self):
+        """The upper bound rises with birth height from 1 to 3: the largest values are those of the highest."""
+        bound = row(1.0, {"kind": "curve", "uid": "up", "source": {"kind": "height"}, "read": "once", "input": [0, 2], "output": [1, 3], "operation": "set",
+                          "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]}})  # fmt: skip
+        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": COUNT}], draws=[{"uid": "d", "name": "d", "kind": "uniform", "high": bound}],
+                      births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 2.0, 1.0])},
+                      births__rotation={"base": {"source": {"kind": "draw", "draw": "d"}, "read": "once"}})  # fmt: skip
+        p = playing(one).frames(0)[0].population
+        uniform(self, p.carried["rotation"] / (1 + p.position[1]), 0, 1)
 
 
 class Places(unittest.TestCase):

@@ -31,4 +31,4 @@
 >
   {@render children()}
 </Button>
-{#if hint}<Tooltip class="z-50 max-w-64 border border-line bg-ink px-2 py-1 text-xs font-medium text-paper" placement="bottom" arrow={false}>{hint}</Tooltip>{/if}
+{#if hint}<Tooltip class="z-50 max-w-64 border border-line bg-ink! px-2 py-1 text-xs font-medium text-paper" placement="bottom" arrow={false}>{hint}</Tooltip>{/if}

@@ -73,8 +73,8 @@
   function pick(item: Item | undefined, asBase = false) {
     const act = asBase ? item?.base : item?.take
     if (!item || item.refusal || !act) return
-    overlay.close()
     act()
+    overlay.close()
   }
   function keys(event: KeyboardEvent) {
     if (event.key === 'ArrowDown') at = Math.min(at + 1, found.length - 1)

@@ -50,11 +50,11 @@
     <span class="mono whitespace-nowrap" title="mean {vector.mean.map((m) => withUnit(m, unit)).join(', ')}">{shown(vector.length, unit, false)}{unit.symbol ? ` ${unit.symbol}` : ''}</span>
   {:else if words}
     <span class="mono relative pb-[3px] text-right whitespace-nowrap text-paper" title={one ? `${words.long}; the picked particle ${withUnit(one[0], unit)}` : words.long}>
-      {#if one}<span class="mr-1.5 text-vermilion" data-one={placed.address}>{shown(one[0], unit, false)}</span>{/if}{words.short}
+      {words.short}
       {#if meanAt !== null}
         <span class="absolute right-0 bottom-0 left-0 h-px bg-line"></span>
         <span class="absolute -bottom-px h-[3px] w-[3px] rounded-full bg-teal" style:left="calc({meanAt * 100}% - 1px)"></span>
-        {#if oneAt !== null}<span class="absolute -bottom-[2px] h-[5px] w-[2px] bg-vermilion" style:left="calc({oneAt * 100}% - 1px)"></span>{/if}
+        {#if oneAt !== null}<span class="absolute -bottom-[3px] h-[7px] w-[2px] bg-vermilion" style:left="calc({oneAt * 100}% - 1px)" data-one={placed.address}></span>{/if}
       {/if}
     </span>
   {:else}

@@ -72,7 +72,10 @@
     const made = new StageScene(canvas)
     made.background(catalog.data.backgrounds[background])
     made.lookFrom(draft.document.camera)
-    made.controls.addEventListener('start', () => (free = true))
+    let held = false // a press alone picks a particle; only a movement leaves the effect's camera
+    made.controls.addEventListener('start', () => (held = true))
+    made.controls.addEventListener('end', () => (held = false))
+    made.controls.addEventListener('change', () => (free ||= held))
     made.guide(draft.emitter)
     made.ondraw = () => (ring = made.pickedAt())
     expose(made, player)
@@ -122,7 +125,7 @@
 <div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part="stage">
   <canvas bind:this={canvas} onpointerdown={(e) => (pressed = { x: e.clientX, y: e.clientY })} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
   {#if ring}
-    <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(7, Math.min(ring.r + 3, 60))} fill="none" stroke="#ece5d8" stroke-width="1.4" stroke-dasharray="4 3" /></svg>
+    <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#12171b" stroke-width="4" opacity="0.75" /><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#ece5d8" stroke-width="1.6" stroke-dasharray="4 3" /></svg>
   {/if}
   <div class="absolute top-3 left-3.5 flex gap-1.5">
     {#if free}

@@ -13,7 +13,7 @@ Node = tuple[str, str]  # "birth" or "live", and a row's address
 
 _ROW_OF = {"size": "look.size", "opacity": "look.opacity", "brightness": "look.colour", "colour": "look.colour",
            "spin": "motion.spin", "lifespan": "births.lifespan", "life": "births.lifespan", "mass": "births.mass"}  # fmt: skip
-_PLACED = {"height", "position", "distance", "noise", "birth_position"}  # known once the particle is placed
+_PLACED = {"height", "position", "distance", "noise", "birth_position", "birth_normal", "birth_u", "birth_v"}  # known once the particle is placed
 _LAUNCHED = {"speed", "velocity"}
 
 

@@ -8,15 +8,30 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Iterator
-from typing import Any
+from typing import Any, Literal
 
-from ..effect import Effect, Emitter, read_effect
+from pydantic import ValidationError
+
+from ..effect import ColourRow, Draw, Effect, Emitter, Model, NumberRow, Own, Response, VectorRow, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from .rows import PlacedRow
 from .sources import all_rows
+from .validate import require_valid
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
+
+
+class _Piece(Model):
+    format: Literal["kagero-piece"]
+    kind: Literal["responses", "row", "emitter"]
+    responses: list[Response] | None = None
+    row: NumberRow | VectorRow | ColourRow | None = None
+    emitter: Emitter | None = None
+    draws: list[Draw] = []
+    own: list[Own] = []
+
+
 _ADDRESSED = ("forces", "draws", "own", "responses", "sources")  # the heads of addresses that go on with a uid
 
 
@@ -41,14 +56,14 @@ def copy_emitter(emitter: Emitter) -> dict[str, Any]:
 
 def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
     """Return the effect with the piece's emitter behind the others, under a free name, and its uid."""
-    _check(piece, "emitter")
+    piece = _checked(piece, "emitter")
     made = renewed(piece["emitter"], new_uid)
     taken = {emitter.name for emitter in effect.emitters}
     name = str(made.get("name", "Emitter"))[:70]
     made["name"] = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
     document = effect.model_dump(mode="json")
     document["emitters"].append(made)
-    return read_effect(document), made["uid"]
+    return require_valid(read_effect(document)), made["uid"]
 
 
 def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
@@ -57,7 +72,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
 
     at: before which response of the row; behind all without. move: responses of the same emitter to take away, so that
     they are moved rather than copied. A response is made to read once or live as the row can. Raises LinkProblem,
-    SchemaProblem, and whatever reading the changed effect raises.
+    SchemaProblem, RequestError for what is no piece, and EffectError when the changed effect could not be played.
     """
     document = effect.model_dump(mode="json")
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
@@ -66,7 +81,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
     emitter = document["emitters"][index]
     placed = _find(effect.emitters[index], address)
     kind = piece.get("kind")
-    _check(piece, "row" if kind == "row" else "responses")
+    piece = _checked(piece, "row" if kind == "row" else "responses")
     given = piece["row"]["responses"] if kind == "row" else piece["responses"]
     body = renewed({"responses": given, "base": piece["row"]["base"] if kind == "row" else None}, new_uid)
     _bring(emitter, piece, body, new_uid)
@@ -85,7 +100,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
         target["responses"][place:place] = body["responses"]
     for uid in move or []:
         _take_away(emitter, uid)
-    return read_effect(document), [response["uid"] for response in body["responses"]]
+    return require_valid(read_effect(document)), [response["uid"] for response in body["responses"]]
 
 
 def renewed(data: Any, new_uid: NewUid) -> Any:
@@ -162,7 +177,7 @@ def _bring(emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any],
     names: dict[str, str] = {}
     added: list[tuple[str, dict[str, Any]]] = []
     for part in ("draws", "own"):
-        for thing in piece.get(part) or []:
+        for thing in piece[part]:
             same = next((t for t in emitter[part] if t["uid"] == thing["uid"]), None) or next(
                 (t for t in emitter[part] if _bare(t) == _bare(thing)), None
             )
@@ -213,9 +228,15 @@ def _take_away(data: Any, uid: str) -> None:
             _take_away(value, uid)
 
 
-def _check(piece: dict[str, Any], kind: str) -> None:
-    field = {"responses": "responses", "row": "row", "emitter": "emitter"}[kind]
-    if piece.get("format") != FORMAT or piece.get("kind") != kind or not isinstance(piece.get(field), (dict, list)):
+def _checked(piece: dict[str, Any], kind: str) -> dict[str, Any]:
+    """Return the piece as plain data, or raise RequestError (another kind) or SchemaProblem (no piece at all)."""
+    if not isinstance(piece, dict) or piece.get("format") != FORMAT or piece.get("kind") != kind:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
-    if kind == "row" and not (isinstance(piece["row"].get("responses"), list) and "base" in piece["row"]):
-        raise SchemaProblem("What was copied is no row.", where="piece", remedy="Copy a row first.")
+    try:
+        made = _Piece.model_validate(piece)
+    except ValidationError as problem:
+        error = problem.errors()[0]
+        raise SchemaProblem(f"What was copied is damaged: {error['msg']}.", where="piece", remedy="Copy it again.") from problem
+    if getattr(made, kind) is None:
+        raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
+    return made.model_dump(mode="json")
