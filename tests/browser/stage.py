@@ -78,6 +78,21 @@ class BrowserCase(LiveServerTestCase):
     def mean(self, x: float = 0.25, y: float = 0.1, w: float = 0.5, h: float = 0.85) -> list[float]:
         return self.page.evaluate(f"window.kageroStage.mean({x}, {y}, {w}, {h})")
 
+    def drive(self, row: str, source: str, page: Page | None = None) -> None:
+        """Drive a row from a source: press its +, type the source's name, Enter."""
+        page = page or self.page
+        page.get_by_label(f"Drive {row}", exact=True).first.click()
+        self.choose(source, page)
+        self.settle(page)
+
+    def choose(self, source: str, page: Page | None = None, key: str = "Enter") -> None:
+        """In the open list of sources, type a name and take it once it is the chosen one."""
+        page = page or self.page
+        page.locator("[data-source]").nth(8).wait_for()
+        page.keyboard.type(source)
+        page.locator("[data-source][aria-selected=true]", has_text=source).wait_for()
+        page.keyboard.press(key)
+
     def drag(self, locator: Any, dx: float, dy: float, steps: int = 8) -> None:
         box = locator.bounding_box()
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

@@ -19,7 +19,15 @@ OVERLAPS = """() => {
   const seen = (e) => { const s = getComputedStyle(e); const r = e.getBoundingClientRect(); return r.width && r.height && s.visibility !== 'hidden' && s.opacity !== '0' }
   const parts = [...document.querySelectorAll('[data-part=stage],[data-part=sheet],[data-part=life],[data-part=response],[data-part=transport]')]
   const controls = [...document.querySelectorAll('button, select, input, a, [role=slider]')].filter(seen)
-  const inScroller = (e) => e.closest('.overflow-y-auto')
+  const inScroller = (e) => e.closest('.overflow-y-auto, .overflow-auto, .overflow-x-auto')
+  const visible = (e) => { // what is left of it after its scrollers cut it
+    let { left, right, top, bottom } = e.getBoundingClientRect()
+    for (let s = inScroller(e); s; s = s.parentElement && inScroller(s.parentElement)) {
+      const r = s.getBoundingClientRect()
+      ;[left, right, top, bottom] = [Math.max(left, r.left), Math.min(right, r.right), Math.max(top, r.top), Math.min(bottom, r.bottom)]
+    }
+    return { left, right, top, bottom }
+  }
   for (const e of [...parts, ...controls]) {
     const r = e.getBoundingClientRect()
     if (inScroller(e)) continue
@@ -33,7 +41,7 @@ OVERLAPS = """() => {
   for (let i = 0; i < controls.length; i++) for (let j = i + 1; j < controls.length; j++) {
     const [a, b] = [controls[i], controls[j]]
     if (a.contains(b) || b.contains(a) || a.dataset.key !== undefined || b.dataset.key !== undefined || a.type === 'color' || b.type === 'color') continue
-    const [p, q] = [a.getBoundingClientRect(), b.getBoundingClientRect()]
+    const [p, q] = [visible(a), visible(b)]
     const [w, h] = [Math.min(p.right, q.right) - Math.max(p.left, q.left), Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top)]
     if (w > 1 && h > 1) problems.push(`overlap: ${a.outerHTML.slice(0, 90)} / ${b.outerHTML.slice(0, 90)}`)
   }
@@ -108,23 +116,24 @@ class Journey(BrowserCase):
 
     def test_vary_a_new_force_driven_by_speed_and_a_range_matched_to_data(self):
         page = self.open("Petal rain")
-        page.get_by_label("Drive Launch speed").click()
-        page.get_by_role("menuitem", name="Vary per particle").click()
-        self.settle()
+        self.drive("Launch speed", "Vary per particle")
         out = page.locator("[data-out='births.launch.speed']")
         self.assertRegex(out.inner_text(), r"0\.19 – 0\.31")
         page.get_by_label("Add a row to motion").click()
-        page.get_by_role("menuitem", name="Drag").click()
-        page.get_by_label("Drive Drag").click()
-        page.get_by_role("menuitem", name="From speed").click()
+        page.get_by_role("option", name="Drag", exact=True).click()
         self.settle()
-        page.get_by_label("Drive Opacity").click()
-        page.get_by_role("menuitem", name="From height").click()
+        self.drive("Drag", "speed")
+        self.drive("Opacity", "height")
+        editor = page.locator("[data-part=response]")
+        page.get_by_role("radio", name="clip", exact=True).click()
+        self.assertIn("Outside: 0 %", editor.inner_text())  # a new response reads what the particles have
+        high = page.get_by_role("button", name="From high")
+        self.drag(high, -60, 0)
         self.settle()
-        self.assertNotIn("Outside: 0 %", page.locator("[data-part=response]").inner_text())
+        self.assertNotIn("Outside: 0 %", editor.inner_text())
         page.get_by_role("button", name="Match data").click()
         self.settle()
-        self.assertIn("Outside: 0 %", page.locator("[data-part=response]").inner_text())
+        self.assertIn("Outside: 0 %", editor.inner_text())
         self.saved()
         made = Effect.objects.get(name="Petal rain").document["emitters"][0]
         self.assertEqual(made["births"]["launch"]["speed"]["responses"][0]["output"], [0.75, 1.25])
@@ -142,7 +151,7 @@ class Journey(BrowserCase):
         self.assertEqual(page.locator("[data-key]").count(), 4)
         self.saved()
         keys = lambda: Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"]
-        self.assertEqual(keys()[1], {"x": 0.16, "y": 0.98, "shape": "hold"})
+        self.assertEqual(keys()[1], {"x": 0.16, "y": 0.98, "shape": "hold", "into": None, "out": None})
         page.get_by_label("Preset last light").click()
         self.saved()
         page.get_by_label("Flip left and right").click()

@@ -37,25 +37,31 @@ function makeDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
   return { ...structuredClone(catalog.drawKind(kind).template), uid: newUid(), name: freeDrawName(emitter) } as unknown as Draw
 }
 
-/** Make a number vary per particle: a draw (a new one of a kind, or one there is) and a response ready to adjust. Returns its uid. */
-export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, draw: { uid: string } | { kind: string }): string {
-  let emitter = effect.emitter
-  let uid: string
-  if ('uid' in draw) uid = draw.uid
-  else {
-    const made = makeDraw(emitter, catalog, draw.kind)
-    uid = made.uid
-    emitter = { ...emitter, draws: [...(emitter.draws ?? []), made] }
+/**
+ * Make a number vary per particle by a new draw. A draw between two values, or a sign, multiplies it through a response
+ * ready to adjust. The other kinds give the values themselves, around what the number is now: the row is read from the
+ * draw, and its bounds are what to adjust. Returns the new response's uid, if there is one, and the draw's.
+ */
+export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, kind: string): { response: string | null; draw: string } {
+  const made = makeDraw(effect.emitter, catalog, kind)
+  const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), made] }
+  const label = `Vary ${placed.label.toLowerCase()}`
+  if (kind !== 'uniform' && kind !== 'sign' && placed.spec.kind === 'number') {
+    const base = isSourced(placed.row.base) ? (placed.spec.default as number) : (placed.row.base as number)
+    const bounds = { spread: { centre: base, spread: Math.abs(base) / 4 }, normal: { mean: base, deviation: Math.abs(base) / 8 }, integer: { low: Math.floor(base), high: Math.floor(base) + 3 } }[kind] ?? {}
+    for (const [name, value] of Object.entries(bounds)) (made as unknown as Record<string, Row>)[name] = { base: Number(value.toPrecision(6)), responses: [] } as unknown as Row
+    if (made.kind === 'choice') made.options = [{ value: base, weight: 1 }, { value: base * 2, weight: 1 }]
+    effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: made.uid }, read: 'once' } }))
+    return { response: null, draw: made.uid }
   }
-  const given = emitter.draws!.find((d) => d.uid === uid)!
-  const response = makeResponse(placed, { kind: 'draw', draw: uid }, 'once', drawRange(given))
-  if (response.kind === 'curve' && given.kind !== 'uniform') {
-    response.output = [...drawRange(given)] // the values of the draw themselves
-    if (given.kind === 'choice' || given.kind === 'integer') response.curve.keys = [{ x: 0, y: 0, shape: 'linear' }, { x: 1, y: 1, shape: 'linear' }]
-  } else if (response.kind === 'curve') response.output = placed.spec.key === 'settings.shift' ? [-0.25, 0.25] : [0.75, 1.25]
-  if (response.kind === 'curve' && placed.spec.key === 'settings.shift') response.operation = 'add'
-  setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Vary ${placed.label.toLowerCase()}`, emitter)
-  return response.uid
+  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', drawRange(made))
+  if (response.kind === 'curve') {
+    const shifts = placed.spec.key === 'settings.shift'
+    response.output = kind === 'sign' ? [-1, 1] : shifts ? [-0.25, 0.25] : [0.75, 1.25]
+    if (shifts) response.operation = 'add'
+  }
+  setResponses(effect, placed, [...(placed.row.responses ?? []), response], label, emitter)
+  return { response: response.uid, draw: made.uid }
 }
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
@@ -161,7 +167,7 @@ export function addOwn(effect: OpenEffect, kind: Own['kind'], memory: boolean): 
   const name = free((effect.emitter.own ?? []).map((o) => o.name), memory ? 'counter' : kind === 'vector' ? 'place' : kind === 'colour' ? 'tint' : 'value')
   const row = (base: unknown) => ({ base, responses: [] })
   const zero = kind === 'number' ? 0 : [0, 0, 0]
-  const own = { kind, uid: newUid(), name, memory, held: false, start: row(kind === 'colour' ? [1, 1, 1] : zero), change: row(kind === 'number' ? (memory ? 1 : 0) : [0, 0, 0]), lowest: row(0), highest: row(1) }
+  const own = { kind, uid: newUid(), name, memory, held: memory && kind === 'number', start: row(kind === 'colour' ? [1, 1, 1] : zero), change: row(kind === 'number' ? (memory ? 1 : 0) : [0, 0, 0]), lowest: row(0), highest: row(1) }
   effect.edit(`Add ${name}`, effect.inEmitter(['own']), [...(effect.emitter.own ?? []), own])
 }
 

@@ -11,6 +11,8 @@ export type Solo = { emitter: string; label: string } & ({ response: string; row
 export class Selection {
   uid = $state<string | null>(null)
   key = $state(0)
+  /** The draw that was made last: its bounds stand open. */
+  fresh = $state<string | null>(null)
   /** Whether the editor looks at the frame on screen or at the whole clip. */
   over = $state<'frame' | 'clip'>('frame')
   view = $state<View>('sheet')

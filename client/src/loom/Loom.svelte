@@ -17,7 +17,7 @@
   const W = 46
   const H = 22
   const emitter = $derived(draft.emitter)
-  const rows = $derived(catalog.allRows(emitter).filter((r) => !r.unused && ((r.row.responses?.length ?? 0) > 0 || (!r.host && r.spec.band !== 'draws' && (r.spec.always || inUse(r))))))
+  const rows = $derived(catalog.allRows(emitter).filter((r) => !r.unused && ((r.row.responses?.length ?? 0) > 0 || (!r.host && r.spec.band !== 'draws' && (r.spec.always || r.force || inUse(r))))))
   const columns = $derived.by(() => {
     const found = new Map<string, { key: string; label: string; source: Source; count: number }>()
     for (const row of rows) {

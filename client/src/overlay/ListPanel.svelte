@@ -9,7 +9,13 @@
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
-  const shown = $derived(list.items.filter((i) => text.toLowerCase().split(/\s+/).every((word) => `${i.label} ${i.group} ${i.help ?? ''}`.toLowerCase().includes(word))))
+  const shown = $derived.by(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean)
+    const found = list.items.filter((i) => words.every((word) => `${i.label} ${i.group} ${i.help ?? ''}`.toLowerCase().includes(word)))
+    // what it is called counts before what it says
+    const late = (i: (typeof found)[number]) => Number(!i.label.toLowerCase().startsWith(text.toLowerCase()))
+    return words.length ? found.sort((a, b) => late(a) - late(b)) : found
+  })
 
   onMount(() => input?.focus())
   function take(item: (typeof list.items)[number] | undefined) {

@@ -26,12 +26,17 @@
   const items = $derived.by((): Item[] => {
     if (!placed || !choices) return []
     const list: Item[] = []
+    const varyBy = (kind: string) => {
+      const { response, draw } = vary(draft, catalog, placed, kind)
+      selection.fresh = draw
+      if (response) selection.select(response)
+    }
     const noDraw = placed.spec.stage === 'emitter' ? `${placed.label} belongs to the whole emitter; a draw exists only on a particle.` : ''
     if (!open.replaces) {
       const fresh = { group: 'vary', unit: '', refusal: noDraw, live: '' }
-      list.push({ ...fresh, id: 'vary', label: 'Vary per particle', help: 'A new draw, and a response from it ready to adjust.', live: '± 25 %', take: () => selection.select(vary(draft, catalog, placed, { kind: 'uniform' })) })
+      list.push({ ...fresh, id: 'vary', label: 'Vary per particle', help: 'A new draw, and a response from it ready to adjust.', live: '± 25 %', take: () => varyBy('uniform') })
       for (const kind of catalog.data.draws) {
-        if (kind.kind !== 'uniform') list.push({ ...fresh, id: `vary-${kind.kind}`, label: `Vary: ${kind.label}`, help: kind.help, take: () => selection.select(vary(draft, catalog, placed, { kind: kind.kind })) })
+        if (kind.kind !== 'uniform') list.push({ ...fresh, id: `vary-${kind.kind}`, label: `Vary: ${kind.label}`, help: kind.help, take: () => varyBy(kind.kind) })
       }
     }
     for (const choice of choices) {

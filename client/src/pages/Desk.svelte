@@ -7,6 +7,7 @@
   import { provideDesk } from '../effect/context'
   import { OpenEffect } from '../effect/open.svelte'
   import { PickedLife } from '../effect/onelife.svelte'
+  import { shelve } from '../effect/edits'
   import { Overlay } from '../effect/overlay.svelte'
   import { Player } from '../effect/player.svelte'
   import { Presets } from '../effect/presets.svelte'
@@ -62,6 +63,23 @@
   })
   onDestroy(() => player.close())
 
+  /** A list of the rows, to go to one by its name. */
+  function findRow() {
+    const sheet = document.querySelector('[data-part=sheet]')
+    overlay.openList(sheet, 'Go to a row', catalog.rowsOf(draft.emitter).filter((r) => !r.unused && !r.path.includes('place') && !/launch.(direction|cone)/.test(r.address)).map((r) => ({ label: r.label, group: r.spec.band, help: r.spec.help, act: () => goTo(r.address) })))
+  }
+  function goTo(address: string) {
+    selection.view = 'sheet'
+    selection.filter = null
+    const row = catalog.rowAt(draft.emitter, address)!
+    if (!document.querySelector(`[data-name="${address}"]`) && !row.spec.always) shelve(draft, 'added', address, true, `Add ${row.label.toLowerCase()}`)
+    requestAnimationFrame(() => {
+      const name = document.querySelector<HTMLElement>(`[data-name="${address}"]`)
+      name?.focus()
+      name?.scrollIntoView({ block: 'nearest' })
+    })
+  }
+
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
     if (target.closest('input, select, textarea, dialog')) return
@@ -74,6 +92,7 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
+    else if (plain && event.key === '/') findRow()
     else if (plain && /^[1-4]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one'] as const)[Number(event.key) - 1]
     else if (event.key === 'Escape' && selection.solo) selection.solo = null
     else if (event.key === 'Escape' && player.picked) player.pick(null)

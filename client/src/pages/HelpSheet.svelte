@@ -3,7 +3,7 @@
 
   let { open = $bindable() }: { open: boolean } = $props()
   const KEYS: [string, [string, string][]][] = [
-    ['Anywhere', [['Space', 'play, pause'], [', .', 'one frame back, on'], ['L', 'loop'], ['Ctrl Z, Ctrl Shift Z', 'undo, redo'], ['E', 'export'], ['1 2 3 4', 'sheet, loom, table, one life'], ['Esc', 'end solo, let go of a particle'], ['?', 'this sheet']]],
+    ['Anywhere', [['Space', 'play, pause'], [', .', 'one frame back, on'], ['L', 'loop'], ['Ctrl Z, Ctrl Shift Z', 'undo, redo'], ['E', 'export'], ['/', 'go to a row by its name'], ['1 2 3 4', 'sheet, loom, table, one life'], ['Esc', 'end solo, let go of a particle'], ['?', 'this sheet']]],
     ['A number', [['drag sideways', 'change it; Shift is finer'], ['click, Enter', 'type it; 1/3, 12f and 0.5s are understood'], ['↑ ↓', 'step'], ['Delete', 'back to its default']]],
     ['A row\'s name', [['Enter', 'its menu'], ['D', 'drive it: the list of sources'], ['M, S', 'mute, solo'], ['Ctrl C, Ctrl V', 'copy and paste its sentence']]],
     ['The list of sources', [['type', 'search'], ['Enter', 'drive the row with it'], ['Shift Enter', 'take it as the row\'s base']]],

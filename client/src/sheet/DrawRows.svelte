@@ -15,6 +15,14 @@
   let { rows }: { rows: PlacedRow[] } = $props()
   const { draft, player, catalog, selection } = useDesk()
   let opened = $state<Record<string, boolean>>({})
+  $effect(() => {
+    // a draw whose values are set by its bounds alone shows them at once
+    const draw = draws.find((d) => d.uid === selection.fresh)
+    if (!draw || draw.kind === 'uniform' || draw.kind === 'sign') return
+    opened[draw.uid] = true
+    selection.fresh = null
+    requestAnimationFrame(() => document.querySelector(`[data-draw="${draw.uid}"]`)?.scrollIntoView({ block: 'start', behavior: 'instant' }))
+  })
   const draws = $derived(draft.emitter.draws ?? [])
   const kinds = $derived(catalog.data.draws.map((d) => ({ value: d.kind, name: d.label })))
   const PLAIN = { symbol: '', scale: 1, digits: 2 }

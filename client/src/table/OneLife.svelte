@@ -49,7 +49,8 @@
       </span>
     </div>
     {#if picked.problem}<p role="alert" class="shrink-0 px-3.5 py-1 text-amber">{picked.problem}</p>{/if}
-    <div class="min-h-0 flex-1 overflow-y-auto py-1">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="min-h-0 flex-1 overflow-y-auto py-1" role="region" aria-label="Values over its life" tabindex="0">
       {#each columns as column, i (column.key)}
         {#if i === 0 || columns[i - 1].group !== column.group}<h2 class="px-3.5 pt-1.5 text-[11px] tracking-[0.08em] text-quiet uppercase">{column.group}</h2>{/if}
         <div class="grid grid-cols-[150px_minmax(0,1fr)_150px] items-center gap-2 px-3.5 py-px hover:bg-raised/50">

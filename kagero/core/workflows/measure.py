@@ -35,7 +35,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
     """Return what one particle of a frame has: each row's values, and each response's source and result."""
     one = population.where(slice(index, index + 1))
     values = prepare(plan.probe.program).run(plan.values, frame_inputs(one, seconds), 1)
-    plain = {name: _exact(column[0]) for name, column in values.items()}
+    plain = {name: exact(column[0]) for name, column in values.items()}
     return {
         "key": str(one.key[0]),
         "rows": {address: [plain[name] for name in names] for address, names in plan.probe.rows.items()},
@@ -104,7 +104,7 @@ def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray],
             entry = _distribution(values[f"source.{response.uid}"], *input_range(response))
             result = values.get(f"result.{response.uid}")
             if result is not None:
-                entry["result"] = [_exact(result.min()), _exact(result.max())]
+                entry["result"] = [exact(result.min()), exact(result.max())]
                 entry["reach"] = list(_reach(response, entry["result"]))
                 entry["results"] = _results(result, *entry["reach"])
             if judge is not None:
@@ -131,7 +131,7 @@ def _reach(response: Any, result: list[float]) -> tuple[float, float]:
 
 
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
-    low, high = _exact(values.min()), _exact(values.max())
+    low, high = exact(values.min()), exact(values.max())
     return {"low": low, "high": high, "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist()}
 
 
@@ -147,8 +147,8 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
             counts, below, above = counts[::-1], above, below
     else:
         counts = np.zeros(SOURCE_BINS, int)
-    mean = _exact(np.float32(source.mean(dtype=np.float64)))
-    return {"low": _exact(source.min()), "mean": mean, "high": _exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
+    mean = exact(np.float32(source.mean(dtype=np.float64)))
+    return {"low": exact(source.min()), "mean": mean, "high": exact(source.max()), "below": below, "above": above, "bins": counts.tolist()}
 
 
 def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
@@ -171,7 +171,7 @@ def _course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[st
     return {name: _plain(np.interp(at, seen, column)) for name, column in (("low", low), ("mean", mean), ("high", high))}
 
 
-def _exact(value: np.float32) -> float:
+def exact(value: np.float32) -> float:
     """Return the shortest number that reads back as the same float32, so that a range matched to it leaves nobody out."""
     return float(str(np.clip(np.nan_to_num(value), np.float32(-1e30), np.float32(1e30))))
 

@@ -13,7 +13,7 @@ from ..engine import prepare
 from ..errors import RequestError
 from ..plan import Columns, compile_columns
 from ..simulation import Population, frame_inputs
-from .measure import gather
+from .measure import exact, gather
 from .play import Playing, never
 
 MOST_ROWS = 500
@@ -151,4 +151,5 @@ def _numbers(values: np.ndarray) -> list[float]:
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:
-    return None if values is None or not len(values) else _numbers(np.array([values.min(), values.mean(dtype=np.float64), values.max()]))
+    """Return smallest, mean and largest, exactly, so that an input range made of them leaves nobody out."""
+    return None if values is None or not len(values) else [exact(values.min()), exact(values.mean(dtype=np.float32)), exact(values.max())]

@@ -1,0 +1,382 @@
+"""Mapping in a real browser: examples in a few moves, without the mouse, and seen in the loom, the table and one life."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kagero.server.library.models import Effect
+from tests.browser.stage import BrowserCase
+from tests.browser.test_desk import OVERLAPS
+
+AXE = "client/node_modules/axe-core/axe.min.js"
+
+
+class MappingCase(BrowserCase):
+    actions = 0
+
+    def click(self, *, name: str | None = None, role: str = "button", label: str | None = None, at: str | None = None, exact: bool = True) -> None:
+        self.actions += 1
+        target = self.page.locator(at) if at else self.page.get_by_label(label, exact=exact) if label else self.page.get_by_role(role, name=name, exact=exact)
+        target.first.click()
+        self.page.wait_for_timeout(60)
+
+    def source(self, text: str, key: str = "Enter") -> None:
+        """Type a source's name and take it: one typed value."""
+        self.actions += 1
+        self.choose(text, key=key)
+        self.settle()
+
+    def type(self, text: str) -> None:
+        """Type a value into what is open, with Enter: one typed value."""
+        self.actions += 1
+        self.page.keyboard.press("Control+a")
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_timeout(80)
+
+    def stored(self, name: str) -> dict[str, Any]:
+        self.settle()
+        self.saved()
+        return Effect.objects.get(name=name).document["emitters"][0]
+
+    def in_at_most(self, most: int) -> None:
+        self.assertLessEqual(self.actions, most)
+
+
+class Examples(MappingCase):
+    def test_age_share_to_size_as_a_bell_each_with_its_own_peak(self):
+        self.open("Petal rain")
+        self.click(label="Drive Size")
+        self.source("life")
+        self.click(label="Preset breath")
+        self.click(label="Drive Shift")
+        self.source("Vary per particle")
+        response = self.stored("Petal rain")["look"]["size"]["responses"][1]
+        self.assertEqual([(k["x"], k["y"]) for k in response["curve"]["keys"]], [(0, 0), (0.5, 1), (1, 0)])
+        self.assertEqual(response["shift"]["responses"][0]["source"]["kind"], "draw")
+        self.assertEqual(response["shift"]["responses"][0]["output"], [-0.25, 0.25])
+        self.in_at_most(5)
+
+    def test_birth_height_to_size_so_that_low_ones_are_smaller(self):
+        self.open("Petal rain")
+        self.click(label="Drive Size")
+        self.source("birth position y")
+        response = self.stored("Petal rain")["look"]["size"]["responses"][1]
+        self.assertEqual((response["source"]["kind"], response["source"]["part"], response["read"]), ("birth_position", "y", "once"))
+        low, high = response["input"]
+        self.assertTrue(4.05 <= low < 4.1 and 4.5 < high <= 4.55, response["input"])  # the box reaches from 4.05 to 4.55 m: nobody typed it
+        self.in_at_most(2)
+
+    def test_size_to_how_fast_it_turns_small_ones_faster(self):
+        page = self.open("Petal rain")
+        self.click(label="Add a row to motion")
+        self.type("spin")
+        self.click(name="Spin: 0 °/s")
+        self.type("90")
+        self.settle()
+        self.click(label="Drive Spin")
+        self.source("size")
+        self.actions += 1
+        page.get_by_label("Kind of response").select_option("ratio")
+        self.settle()
+        self.click(name="inverse")
+        spin = self.stored("Petal rain")["motion"]["spin"]
+        self.assertAlmostEqual(spin["base"], 1.5708, delta=1e-3)
+        response = spin["responses"][0]
+        self.assertEqual((response["kind"], response["power"]), ("ratio", -1))
+        self.assertTrue(0.04 < response["reference"] < 0.16, response["reference"])  # a typical petal
+        self.in_at_most(8)
+
+    def test_size_to_gravity_then_flipped(self):
+        self.open()
+        self.click(label="Add a row to motion")
+        self.type("gravity")
+        self.settle()
+        self.click(label="Drive Gravity")
+        self.source("size")
+        self.click(label="Flip upside down")
+        force = self.stored("Lantern embers")["forces"][-1]
+        self.assertEqual([k["y"] for k in force["strength"]["responses"][0]["curve"]["keys"]], [1, 0])
+        self.in_at_most(5)
+
+    def test_brightness_to_gravity(self):
+        self.open("Petal rain")
+        self.click(label="Drive Gravity")
+        self.source("brightness")
+        self.assertEqual(self.stored("Petal rain")["forces"][0]["strength"]["responses"][1]["source"], {"kind": "brightness"})
+        self.in_at_most(2)
+
+    def test_a_draw_to_gravity_12_with_a_spread_of_9(self):
+        page = self.open("Petal rain")
+        self.click(at="[data-response=petals-weight-size]")
+        self.click(label="Remove Gravity from size")
+        self.click(label="Drive Gravity")
+        self.source("around a centre")
+        self.click(name="draw A: centre: 1.9", exact=False)
+        self.type("12")
+        self.click(name="draw A: spread: 0.475", exact=False)
+        self.type("9")
+        emitter = self.stored("Petal rain")
+        draw = emitter["draws"][-1]
+        self.assertEqual((draw["kind"], draw["centre"]["base"], draw["spread"]["base"]), ("spread", 12, 9))
+        self.assertEqual(emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"})
+        self.assertRegex(page.locator("[data-out='forces.petals-weight.strength']").inner_text(), r"3(\.\d+)? – 2[01]")
+        self.in_at_most(8)
+
+    def test_position_x_to_two_colours_sharp(self):
+        page = self.open("Petal rain")
+        self.click(label="Drive Colour")
+        self.source("position x")
+        self.actions += 1
+        box = page.locator("[data-stop='1']").bounding_box()
+        self.drag(page.locator("[data-stop='1']"), -(box["x"] - 220) / 2, 0)
+        self.actions += 1
+        page.get_by_label("Colour", exact=True).last.fill("#2050ff")
+        page.wait_for_timeout(60)
+        self.click(at="[data-stop='0']")
+        self.click(name="sharp", role="radio")
+        stops = self.stored("Petal rain")["look"]["colour"]["responses"][2]["gradient"]["stops"]
+        self.assertEqual(stops[0]["shape"], "hold")
+        self.assertAlmostEqual(stops[1]["x"], 0.5, delta=0.05)
+        self.assertGreater(stops[1]["colour"][2], 0.9)
+        self.in_at_most(8)
+
+    def test_height_to_opacity_fading_out_between_two_heights(self):
+        self.open("Petal rain")
+        self.click(label="Drive Opacity")
+        self.source("height")
+        self.click(label="Flip left and right")
+        self.click(name="From low", exact=False)
+        self.type("1")
+        self.click(name="From high", exact=False)
+        self.type("1.5")
+        response = self.stored("Petal rain")["look"]["opacity"]["responses"][1]
+        self.assertEqual(response["input"], [1, 1.5])
+        self.assertEqual([(k["x"], k["y"]) for k in response["curve"]["keys"]], [(0, 1), (1, 0)])
+        self.in_at_most(8)
+
+    def test_growth_by_rate_up_to_a_ceiling(self):
+        page = self.open()
+        self.click(label="Add a row to own attributes")
+        self.type("counter")
+        self.settle()
+        self.click(name="counter: change: 1 /s")
+        self.type("0.2")
+        self.click(name="counter: not above: 1")
+        self.type("0.3")
+        self.settle()
+        self.click(label="Drive Size")
+        self.source("counter", key="Shift+Enter")
+        emitter = self.stored("Lantern embers")
+        own = emitter["own"][0]
+        self.assertEqual((own["memory"], own["held"], own["change"]["base"], own["highest"]["base"]), (True, True, 0.2, 0.3))
+        self.assertEqual(emitter["look"]["size"]["base"]["source"]["own"], own["uid"])
+        self.assertIn("0 – 0.3", page.locator(f"[data-own='{own['uid']}']").inner_text())
+        self.in_at_most(8)
+
+
+class WithoutTheMouse(MappingCase):
+    def test_size_from_life_and_from_a_draw(self):
+        page = self.open("Petal rain")
+        focus = lambda: page.evaluate("document.activeElement.dataset.name ?? document.activeElement.getAttribute('aria-label') ?? document.activeElement.tagName")
+        for source in ("life", "Vary per particle"):
+            page.keyboard.press("/")
+            page.keyboard.type("size")
+            page.keyboard.press("Enter")
+            page.wait_for_function("() => document.activeElement?.dataset.name === 'look.size'")
+            outline = page.evaluate("getComputedStyle(document.activeElement).outlineStyle")
+            self.assertEqual(outline, "solid", "the focus can be seen")
+            page.keyboard.press("d")
+            self.choose(source)
+            self.settle()
+            self.assertEqual(focus(), "look.size")  # the keyboard comes back to where it was
+        responses = self.stored("Petal rain")["look"]["size"]["responses"]
+        self.assertEqual([r["source"]["kind"] for r in responses], ["draw", "life", "draw"])
+        page.keyboard.press("Tab")  # on through base and chips; a chip is moved before the one on its left
+        for _ in range(8):
+            if page.evaluate(f"document.activeElement.dataset.response === '{responses[2]['uid']}'"):
+                break
+            page.keyboard.press("Tab")
+        page.keyboard.press("Alt+ArrowLeft")
+        page.keyboard.press("m")
+        moved = self.stored("Petal rain")["look"]["size"]["responses"]
+        self.assertEqual([r["uid"] for r in moved], [responses[0]["uid"], responses[2]["uid"], responses[1]["uid"]])
+        self.assertTrue(moved[1]["muted"])
+
+    def test_no_serious_finding_of_axe_on_any_view(self):
+        """axe-core's rules of WCAG 2 A and AA; findings it calls serious or critical."""
+        page = self.open()
+        page.add_script_tag(path=AXE)
+        check = lambda: [
+            f"{v['id']}: {v['nodes'][0]['html'][:140]}"
+            for v in page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] })")["violations"] if v["impact"] in ("serious", "critical")
+        ]  # fmt: skip
+        self.assertEqual(check(), [], "sheet")
+        page.get_by_label("Drive Drag", exact=True).click()
+        page.locator("[data-source]").nth(8).wait_for()
+        self.assertEqual(check(), [], "list of sources")
+        page.keyboard.press("Escape")
+        page.locator("[data-name='look.size']").click()
+        self.assertEqual(check(), [], "menu")
+        page.keyboard.press("Escape")
+        for view in ("Loom", "Table", "One life"):
+            page.get_by_role("radio", name=view, exact=True).click()
+            page.wait_for_timeout(500)
+            if view == "Table":
+                page.locator("[data-part=table] tbody tr").nth(3).click()
+                page.wait_for_timeout(400)
+            self.assertEqual(check(), [], view)
+        page.goto(self.live_server_url)
+        page.get_by_text("alive at most").first.wait_for()
+        page.add_script_tag(path=AXE)
+        self.assertEqual(check(), [], "library")
+
+
+class Views(MappingCase):
+    def test_the_loom_filters_mutes_solos_and_fills_a_crossing(self):
+        page = self.open()
+        page.get_by_role("radio", name="Loom", exact=True).click()
+        loom = page.locator("[data-part=loom]")
+        loom.get_by_role("button", name="Drive Drag from life").click(force=True)
+        self.settle()
+        self.assertEqual(self.stored("Lantern embers")["forces"][1]["rate"]["responses"][0]["source"], {"kind": "life"})
+        before = self.mean()
+        loom.get_by_label("Solo life", exact=True).click()
+        self.settle()
+        page.get_by_text("Solo: all from life").wait_for()
+        self.assertNotEqual(before, self.mean())
+        page.get_by_text("End solo").click()
+        self.settle()
+        for a, b in zip(before, self.mean(), strict=True):
+            self.assertAlmostEqual(a, b, delta=0.05)
+        loom.get_by_label("Mute all from life", exact=True).click()
+        self.assertEqual(self.stored("Lantern embers")["muted_sources"], ["life"])
+        page.get_by_role("button", name="Undo").click()
+        self.settle()
+        loom.get_by_role("button", name="life", exact=True).click()
+        self.assertIn("Only what life drives: 6 rows", page.locator("[data-part=sheet]").inner_text())
+        page.get_by_text("show all rows").click()
+
+    def test_a_particle_is_picked_on_the_stage_and_followed(self):
+        page = self.open()
+        page.locator("[data-part=stage] canvas").click(position={"x": 340, "y": 200})
+        page.locator("[data-part=ring]").wait_for()
+        page.locator("[data-one='look.size']").wait_for()
+        page.get_by_role("radio", name="One life", exact=True).click()
+        one = page.locator("[data-part=one]")
+        one.get_by_text("At frame 60").wait_for()
+        one.locator("svg").first.click(position={"x": 20, "y": 10})
+        page.wait_for_function("() => window.kageroStage.frame !== 60")
+        page.keyboard.press("Escape")
+        one.get_by_text("No particle picked").wait_for()
+
+    def test_the_table_sorts_filters_and_picks(self):
+        page = self.open("Petal rain")
+        page.get_by_role("radio", name="Table", exact=True).click()
+        table = page.locator("[data-part=table]")
+        table.get_by_role("button", name="speed", exact=False).first.click()
+        page.get_by_role("menuitem", name="Largest first").click()
+        page.wait_for_timeout(400)
+        at = table.locator("thead th").all_inner_texts()
+        column = next(i for i, text in enumerate(at) if text.startswith("speed"))
+        speeds = [float(row.locator("td").nth(column - 1).inner_text()) for row in table.locator("tbody tr[aria-rowindex]").all()[:20]]
+        self.assertEqual(speeds, sorted(speeds, reverse=True))
+        table.get_by_role("button", name="speed", exact=False).first.click()
+        page.get_by_role("menuitem", name="Show it as colour on the stage").click()
+        page.locator("[data-part=legend]").wait_for()
+        region = page.get_by_label("Table of particles")
+        region.evaluate("e => e.scrollTop = e.scrollHeight")
+        page.wait_for_function("() => Number([...document.querySelectorAll('[data-part=table] tr[aria-rowindex]')].at(-1).getAttribute('aria-rowindex')) > 400")
+        table.locator("tbody tr[aria-rowindex]").last.click()
+        page.locator("[data-part=table] tr[aria-selected=true]").wait_for()
+
+    def test_several_keys_move_together_in_the_lanes(self):
+        page = self.open()
+        page.get_by_label("Taller lanes").click()
+        page.wait_for_timeout(200)
+        keys = page.locator("[data-lane-key]")
+        first = page.locator("[data-lane-key='embers-size-life:1']")
+        first.click()
+        page.locator("[data-lane-key='embers-opacity-life:2']").click(modifiers=["Shift"])
+        page.get_by_text("2 keys chosen").wait_for()
+        self.assertGreater(keys.count(), 8)
+        self.drag(first, 40, 0)
+        look = self.stored("Lantern embers")["look"]
+        moved = [look["size"]["responses"][0]["curve"]["keys"][1]["x"] - 0.14, look["opacity"]["responses"][0]["curve"]["keys"][2]["x"] - 0.55]
+        self.assertAlmostEqual(moved[0], moved[1], delta=1e-3)
+        self.assertGreater(moved[0], 0.04)
+        page.get_by_role("button", name="Undo").click()
+        self.assertEqual(self.stored("Lantern embers")["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)  # one edit, one undo
+
+
+class Copying(MappingCase):
+    def test_responses_sentences_and_emitters_go_to_other_rows_and_effects(self):
+        page = self.open()
+        page.locator("[data-response=embers-size-life]").click()
+        page.keyboard.press("Control+c")
+        page.wait_for_function("() => localStorage.getItem('kagero.piece')?.includes('responses')")
+        page.locator("[data-name='forces.embers-air.rate']").focus()
+        page.keyboard.press("Control+v")
+        self.settle()
+        rate = self.stored("Lantern embers")["forces"][1]["rate"]["responses"]
+        self.assertEqual([r["source"]["kind"] for r in rate], ["life"])
+        self.assertNotEqual(rate[0]["uid"], "embers-size-life")
+        page.locator(f"[data-response={rate[0]['uid']}]").drag_to(page.locator("[data-row='look.opacity'] [data-out]"))
+        self.settle()
+        emitter = self.stored("Lantern embers")
+        self.assertEqual((len(emitter["forces"][1]["rate"]["responses"]), len(emitter["look"]["opacity"]["responses"])), (0, 2))
+        page.get_by_label("What one can do with Embers").click()
+        page.get_by_role("menuitem", name="Copy", exact=True).click()
+        page.wait_for_function("() => localStorage.getItem('kagero.piece')?.includes('emitter')")
+        self.open("Petal rain")
+        page.get_by_label("Add an emitter").click()
+        page.get_by_role("menuitem", name="Paste the copied emitter").click()
+        self.settle()
+        self.saved()
+        both = Effect.objects.get(name="Petal rain").document["emitters"]
+        self.assertEqual([e["name"] for e in both], ["Petals", "Embers"])
+        self.assertNotEqual(both[1]["uid"], "embers")
+        page.get_by_role("tab", name="Petals").dblclick()
+        page.get_by_label("Emitter name").fill("Blossom")
+        page.keyboard.press("Enter")
+        page.get_by_role("tab", name="Embers").click()
+        page.get_by_label("Hide Embers").click()
+        page.get_by_label("What one can do with Embers").click()
+        page.get_by_role("menuitem", name="Duplicate").click()
+        self.settle()
+        page.get_by_label("What one can do with Embers 2").click()
+        page.get_by_role("menuitem", name="Delete").click()
+        self.settle()
+        self.saved()
+        names = [(e["name"], e["visible"]) for e in Effect.objects.get(name="Petal rain").document["emitters"]]
+        self.assertEqual(names, [("Blossom", True), ("Embers", False)])
+        page.get_by_role("button", name="Undo").click()
+        self.saved()
+        self.settle()
+        self.assertEqual(len(Effect.objects.get(name="Petal rain").document["emitters"]), 3)
+
+    def test_a_preset_of_ones_own_is_kept_for_all_effects(self):
+        page = self.open()
+        page.get_by_label("Preset two lamps").click()
+        page.get_by_label("Keep this curve as a preset").click()
+        page.get_by_label("Name of the preset").fill("twice lit")
+        page.keyboard.press("Enter")
+        page.get_by_label("Your preset twice lit").wait_for()
+        self.open("Petal rain")
+        page.get_by_label("Your preset twice lit").click()
+        self.assertEqual(len(self.stored("Petal rain")["look"]["size"]["responses"][0]["curve"]["keys"]), 5)
+
+    def test_pinned_and_hidden_rows(self):
+        page = self.open()
+        page.locator("[data-name='look.opacity']").click()
+        page.get_by_role("menuitem", name="Pin to the top").click()
+        self.settle()
+        page.locator("[data-name='forces.embers-air.rate']").click()
+        page.get_by_role("menuitem", name="Hide in the sheet").click()
+        self.settle()
+        self.assertEqual(page.get_by_label("Pinned rows").locator("[data-name]").all_inner_texts(), ["Opacity"])
+        self.assertEqual(page.locator("[data-row='forces.embers-air.rate']").count(), 0)
+        self.assertEqual(self.stored("Lantern embers")["sheet"], {"added": [], "pinned": ["look.opacity"], "hidden": ["forces.embers-air.rate"]})
+        page.get_by_text("show 1 hidden").click()
+        page.locator("[data-row='forces.embers-air.rate']").wait_for()
+        self.assertEqual(page.evaluate(OVERLAPS), [])
