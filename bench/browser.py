@@ -18,7 +18,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from .effects import reference
+from .effects import mapped, reference
 
 ROOT = Path(__file__).parents[1]
 FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
@@ -52,15 +52,18 @@ def _run(address: str) -> None:
     print(f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'pictures a second while dragged':>33}")
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        for alive in (2_000, 5_000):
+        for alive, effect in ((2_000, reference), (5_000, reference), (5_000, mapped)):
+            document = effect(alive)
+            if effect is mapped:
+                print("with 20 responses on the emitter:")
             request = urllib.request.Request(
-                f"{address}/api/effects", json.dumps({"document": reference(alive)}).encode(), {"Content-Type": "application/json"}
+                f"{address}/api/effects", json.dumps({"document": document}).encode(), {"Content-Type": "application/json"}
             )
             made = json.load(urllib.request.urlopen(request))
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
             page.goto(f"{address}/effects/{made['id']}")
             _settled(page)
-            for what, target in (("simulated (buoyancy)", "[data-row='forces.lift.strength'] button"), ("look (size)", "[data-row='look.size'] button.mono"),
+            for what, target in (("simulated (buoyancy)", "[data-row='forces.lift.strength'] button.mono"), ("look (size)", "[data-row='look.size'] button.mono"),
                                  ("look (a curve key)", "[data-key='1']")):  # fmt: skip
                 box = page.locator(target).first.bounding_box()
                 assert box

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from typing import Any
 
 from demo.lantern_ferry import gradient, response, row
@@ -35,3 +36,21 @@ def reference(alive: int, frames: int = 120) -> dict[str, Any]:
             },
         }],
     }  # fmt: skip
+
+
+def mapped(alive: int, frames: int = 120) -> dict[str, Any]:
+    """Return the reference effect with 20 responses on its emitter, settings of responses among them."""
+    made = copy.deepcopy(reference(alive, frames))
+    emitter = made["emitters"][0]
+    look, (lift, air, swirl) = emitter["look"], emitter["forces"]
+    straight = [(0.0, 0.0), (1.0, 1.0)]
+    more = lambda uid, source, low, high, **also: response(uid, source, straight, output=(low, high), shape="linear", **also)
+    lift["strength"]["responses"] += [more("lift-draw", "draw:d", 0.7, 1.3, read="once"), more("lift-height", "height", 1, 0.5, input=(0, 3))]
+    air["rate"]["responses"] += [more("air-speed", "speed", 0.5, 1.5, input=(0, 2)), more("air-age", "age", 1, 0.8, input=(0, 5))]
+    swirl["strength"]["responses"] += [more("swirl-draw", "draw:d", 0.5, 1.5, read="once"), more("swirl-height", "height", 0.5, 1, input=(0, 3))]
+    swirl["scale"]["responses"] += [more("scale-life", "life", 0.8, 1.2)]
+    look["size"]["responses"] += [more("size-speed", "speed", 0.8, 1.2, input=(0, 2)), more("size-time", "clip_time", 1, 0.9, input=(0, 5))]
+    look["size"]["responses"][0]["shift"] = row(0.0, more("size-shift", "draw:d", -0.1, 0.1, read="once", operation="add"))
+    look["opacity"]["responses"] += [more("opacity-height", "height", 1, 0.6, input=(0, 3)), more("opacity-draw", "draw:d", 0.6, 1, read="once")]
+    look["colour"]["responses"] += [more("colour-speed", "speed", 0.7, 1.3, input=(0, 2)), more("colour-height", "height", 1, 0.8, input=(0, 3))]
+    return made

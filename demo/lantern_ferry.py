@@ -32,6 +32,10 @@ def gradient(uid: str, source: str, stops: list[tuple[float, tuple[float, float,
     }  # fmt: skip
 
 
+def ratio(uid: str, source: str, reference: float, power: float, *, read: str = "live") -> dict[str, Any]:
+    return {"kind": "ratio", "uid": uid, "source": _source(source), "read": read, "reference": reference, "power": power}
+
+
 def _source(text: str) -> dict[str, str]:
     kind, _, uid = text.partition(":")
     return {"kind": kind, kind: uid} if uid else {"kind": kind}
@@ -86,7 +90,39 @@ def lantern_embers() -> dict[str, Any]:
                         gradient("embers-colour-life", "life", [(0, (2.4, 1.5, 0.62)), (0.3, (1.9, 0.72, 0.16)), (0.65, (0.85, 0.17, 0.05)), (1, (0.18, 0.03, 0.02))]),
                     ),
                 },
-            }
+            },
+            {
+                "uid": "ash",
+                "name": "Ash",
+                "draws": [
+                    {"uid": "ash-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
+                    {"uid": "ash-turn", "name": "turn", "kind": "sign", "chance": row(0.5)},
+                    {"uid": "ash-weight", "name": "weight", "kind": "normal", "mean": row(0.05), "deviation": row(0.012), "absolute": False, "clamped": True, "lowest": row(0.02), "highest": row(0.09)},
+                ],
+                "births": {
+                    "rate": row(36), "start": 0.6,
+                    "place": {"kind": "disc", "centre": row([0.0, 0.75, 0.0]), "radius": row(0.3), "on": "inside"},
+                    "lifespan": row(3.4),
+                    "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(math.radians(30)), "speed": row(0.2)},
+                    "rotation": {"base": {"source": {"kind": "draw", "draw": "ash-lean"}, "read": "once"}},
+                },
+                "forces": [
+                    {"kind": "buoyancy", "uid": "ash-lift", "strength": row(0.5, response("ash-lift-life", "life", [(0, 1), (0.5, 0.3), (1, 0)]))},
+                    {"kind": "drag", "uid": "ash-air", "rate": row(1.1)},
+                    {
+                        "kind": "curl_noise", "uid": "ash-swirl", "octaves": 2, "scale": row(0.5), "drift": row(0.3),
+                        "strength": row(1.2, ratio("ash-swirl-size", "size", 0.05, -1)),
+                    },
+                ],
+                "motion": {"spin": row(1.6, response("ash-spin-turn", "draw:ash-turn", STRAIGHT, input=(-1, 1), output=(-1, 1), read="once", shape="linear"))},
+                "look": {
+                    "blend": "over",
+                    "size": {"base": {"source": {"kind": "draw", "draw": "ash-weight"}, "read": "once"}, "responses": []},
+                    "stretch": row(2.4),
+                    "opacity": row(0.75, response("ash-opacity-life", "life", [(0, 0), (0.15, 1), (0.6, 0.8), (1, 0)])),
+                    "colour": row([0.16, 0.13, 0.12], gradient("ash-colour-life", "life", [(0, (0.6, 0.2, 0.07)), (0.25, (0.16, 0.13, 0.12)), (1, (0.1, 0.1, 0.11))])),
+                },
+            },
         ],
     }  # fmt: skip
 
@@ -104,13 +140,20 @@ def petal_rain() -> dict[str, Any]:
             {
                 "uid": "petals",
                 "name": "Petals",
-                "draws": [{"uid": "petals-grown", "name": "grown", "kind": "uniform"}, {"uid": "petals-tint", "name": "tint", "kind": "uniform"}],
+                "draws": [
+                    {"uid": "petals-grown", "name": "grown", "kind": "uniform"},
+                    {"uid": "petals-tint", "name": "tint", "kind": "uniform"},
+                    {"uid": "petals-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
+                    {"uid": "petals-turn", "name": "turn", "kind": "spread", "centre": row(0.0), "spread": row(2.2)},
+                ],
                 "births": {
                     "rate": row(150),
                     "place": {"kind": "box", "centre": row([0.0, 4.3, 0.0]), "size": row([7.0, 0.5, 2.4]), "on": "inside"},
                     "lifespan": row(6.0, response("petals-lifespan-grown", grown, STRAIGHT, output=(0.75, 1.1), read="once", shape="linear")),
                     "launch": {"direction": row([0.3, -1.0, 0.0]), "cone": row(math.radians(35)), "speed": row(0.25)},
+                    "rotation": {"base": {"source": {"kind": "draw", "draw": "petals-lean"}, "read": "once"}},
                 },
+                "motion": {"spin": {"base": {"source": {"kind": "draw", "draw": "petals-turn"}, "read": "once"}, "responses": []}},
                 "forces": [
                     {
                         "kind": "gravity", "uid": "petals-weight",
@@ -128,6 +171,7 @@ def petal_rain() -> dict[str, Any]:
                         0.16,
                         response("petals-size-grown", grown, [(0, 0), (0.6, 0.35), (1, 1)], output=(0.25, 1), read="once"),
                     ),
+                    "stretch": row(1.9),
                     "opacity": row(0.9, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
                     "colour": row(
                         [0.9, 0.5, 0.55],

@@ -68,7 +68,7 @@ class Examples(MappingCase):
         self.in_at_most(2)
 
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
-        page = self.open("Petal rain")
+        page = self.open()
         self.click(label="Add a row to motion")
         self.type("spin")
         self.click(name="Spin: 0 °/s")
@@ -80,11 +80,11 @@ class Examples(MappingCase):
         page.get_by_label("Kind of response").select_option("ratio")
         self.settle()
         self.click(name="inverse")
-        spin = self.stored("Petal rain")["motion"]["spin"]
+        spin = self.stored("Lantern embers")["motion"]["spin"]
         self.assertAlmostEqual(spin["base"], 1.5708, delta=1e-3)
         response = spin["responses"][0]
         self.assertEqual((response["kind"], response["power"]), ("ratio", -1))
-        self.assertTrue(0.04 < response["reference"] < 0.16, response["reference"])  # a typical petal
+        self.assertTrue(0.01 < response["reference"] < 0.09, response["reference"])  # a typical ember
         self.in_at_most(8)
 
     def test_size_to_gravity_then_flipped(self):

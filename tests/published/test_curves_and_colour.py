@@ -60,7 +60,7 @@ class Curves(unittest.TestCase):
     def css(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
         """Return cubic-bezier(x1, y1, x2, y2) of CSS Easing Functions Level 1 at T: y where x(t) = T, solved by brentq."""
         at = lambda t, a, b: 3 * (1 - t) ** 2 * t * a + 3 * (1 - t) * t**2 * b + t**3
-        return np.array([at(brentq(lambda t: at(t, x1, x2) - x, 0, 1, xtol=1e-14), y1, y2) if 0 < x < 1 else x for x in T.astype(float)])
+        return np.array([at(brentq(lambda t, x=x: at(t, x1, x2) - x, 0, 1, xtol=1e-14), y1, y2) if 0 < x < 1 else x for x in T.astype(float)])
 
     def free(self, x1: float, y1: float, x2: float, y2: float) -> np.ndarray:
         out = np.empty(len(T), np.float32)

@@ -67,7 +67,7 @@ const RAMP = (() => {
 export class StageScene {
   readonly camera = new three.PerspectiveCamera(40, 1, 0.02, 500)
   readonly controls: OrbitControls
-  /** How many different particle pictures were drawn. */
+  /** How many different frames' packets were drawn. */
   drawn = 0
 
   private renderer: three.WebGLRenderer
@@ -158,6 +158,7 @@ export class StageScene {
 
   /** Show a frame's particles. range: what the colours of a shaded packet span. */
   particles(packet: FramePacket, emitters: readonly Emitter[], range: readonly [number, number] | null = null): void {
+    this.fresh ||= packet !== this.packet
     this.packet = packet
     this.shading = range !== null
     this.range = range ?? [0, 1]
@@ -165,7 +166,6 @@ export class StageScene {
     this.adds = packet.emitters.map((e) => byUid.get(e.uid)?.look.blend === 'add')
     this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
     this.upload()
-    this.fresh = true
     this.ask()
   }
 
