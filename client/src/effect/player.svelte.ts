@@ -4,7 +4,8 @@ import { play, type ClipPacket, type FramePacket, type Measure, type One, type P
 import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
 
-const FACTS_MS = 250
+const FACTS_MS = 400
+const MEASURED_MS = 120
 type Kept = { packet: FramePacket; version: number }
 
 export class Player {
@@ -32,10 +33,12 @@ export class Player {
 
   private readonly window = newUid()
   private factsAt = 0
+  private measuredAt = 0
   private frames = new Map<number, Kept>()
   private version = 0
   private document: Effect
-  private dragging = false
+  /** Whether a hand is moving something: more documents are about to come. */
+  dragging = $state(false)
   private abort: AbortController | null = null
   private inFlight: 'frame' | 'clip' | null = null
   private again = false
@@ -189,14 +192,16 @@ export class Player {
     this.again = false
     let ended = false
     try {
-      // while a hand is dragging, what the whole clip tells comes four times a second
-      const facts = whole || performance.now() - this.factsAt > FACTS_MS
+      // while a hand is dragging, numbers come less often than pictures
+      const facts = !this.dragging || performance.now() - this.factsAt > FACTS_MS
+      const measured = facts || performance.now() - this.measuredAt > MEASURED_MS
       if (facts) this.factsAt = performance.now()
-      const wish = { window: this.window, now: this.frame, whole, facts, picked: this.picked, shade: this.shade }
+      if (measured) this.measuredAt = performance.now()
+      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade }
       for await (const packet of play(this.document, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
-        this.findings = []
+        if (this.findings.length) this.findings = []
         if (packet.type === 'frame') this.keep(packet, version)
         else {
           this.clipFacts = packet

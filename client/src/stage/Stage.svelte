@@ -92,6 +92,7 @@
   $effect(() => {
     if (scene && player.shown) scene.particles(player.shown, draft.document.emitters, range)
   })
+  $effect(() => scene?.hurry(player.dragging))
   $effect(() => {
     const { life } = picked
     scene?.path(life && life.key === player.picked?.key ? life.path : null)

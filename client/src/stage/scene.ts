@@ -5,6 +5,7 @@
 import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { FramePacket } from '../wire/packets'
+import { encode } from '../controls/colour'
 import { numbers } from '../effect/catalog'
 import type { Effect, Emitter, Row } from '../wire/types'
 
@@ -47,9 +48,12 @@ const SHOW_FRAGMENT = /* glsl */ `
   varying vec2 at;
   void main() {
     vec3 x = clamp(texture2D(picture, at).rgb, 0.0, 1.0);
-    gl_FragColor = vec4(mix(12.92 * x, 1.055 * pow(max(x, 1e-6), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, x)), 1.0);
+    // sRGB's curve by square roots, right to half a step of 8 bits: a power is slow without a graphics card
+    vec3 a = sqrt(x), b = sqrt(a), c = sqrt(b);
+    gl_FragColor = vec4(mix(12.92 * x, 0.662002687 * a + 0.684122060 * b - 0.323583601 * c - 0.0225411470 * x, step(0.0031308, x)), 1.0);
   }`
 
+const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
 const ONE = 0x3c00 // 1 as a half float
 /** Colours for values, in linear light and half floats: 256 steps of red, green, blue, opacity. */
 export const RAMP_STOPS: [number, number, number][] = [[0.012, 0.06, 0.075], [0.1, 0.38, 0.38], [0.84, 0.78, 0.69], [0.85, 0.3, 0.06], [0.8, 0.1, 0.03]]
@@ -73,6 +77,8 @@ export class StageScene {
   private renderer: three.WebGLRenderer
   private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: false })
   private scene = new three.Scene()
+  private marks = new three.Scene()
+  private ground: [number, number, number] = [0, 0, 0]
   private guides = new three.Group()
   private track = new three.Group()
   private shading = false
@@ -88,6 +94,9 @@ export class StageScene {
   private visible: boolean[] = []
   private order = new Uint32Array(0)
   private depth = new Float32Array(0)
+  private timing = false
+  private coarse = false
+  private cost = 0
   private asked = false
   private fresh = false
 
@@ -110,8 +119,8 @@ export class StageScene {
     this.points = new three.Points(new three.BufferGeometry(), this.material)
     this.points.frustumCulled = false
     this.points.renderOrder = 1
-    this.track.renderOrder = 2
-    this.scene.add(this.guides, this.points, this.track)
+    this.scene.add(this.points)
+    this.marks.add(this.guides, this.track)
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
       new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
@@ -124,7 +133,7 @@ export class StageScene {
 
   /** Fit the drawing to the element's size. */
   resize(width: number, height: number): void {
-    const ratio = Math.min(window.devicePixelRatio, 2)
+    const ratio = Math.min(window.devicePixelRatio, 2) * (this.coarse ? 0.5 : 1)
     this.renderer.setPixelRatio(ratio)
     this.renderer.setSize(width, height, false)
     this.target.setSize(Math.round(width * ratio), Math.round(height * ratio))
@@ -134,7 +143,7 @@ export class StageScene {
   }
 
   background(colour: readonly number[]): void {
-    this.scene.background = new three.Color().setRGB(colour[0], colour[1], colour[2], three.LinearSRGBColorSpace)
+    this.ground = [colour[0], colour[1], colour[2]]
     const dark = colour[0] + colour[1] + colour[2] < 0.3
     this.guideColour = dark ? [0.84, 0.78, 0.69] : [0.05, 0.06, 0.07]
     this.ask()
@@ -262,6 +271,35 @@ export class StageScene {
     this.ask()
   }
 
+  /** Return the part of the picture with particles in it: left, bottom, width, height in pixels; null without any. */
+  private bounds(focal: number): [number, number, number, number] | null {
+    const geometry = this.points.geometry
+    const total = geometry.drawRange.count
+    if (!geometry.index || !total || total === Infinity) return null
+    const [p, s] = ['position', 'size'].map((name) => geometry.getAttribute(name).array as Float32Array)
+    const m = this.camera.matrixWorldInverse.elements
+    const { width: w, height: h } = this.target
+    let [left, bottom, right, top] = [w, h, 0, 0]
+    for (let i = 0; i < total; i++) {
+      const [x, y, z] = [p[i * 3], p[i * 3 + 1], p[i * 3 + 2]]
+      const depth = -(m[2] * x + m[6] * y + m[10] * z + m[14])
+      if (depth < 0.02) continue
+      const near = focal / depth
+      const px = w / 2 + (m[0] * x + m[4] * y + m[8] * z + m[12]) * near
+      const py = h / 2 + (m[1] * x + m[5] * y + m[9] * z + m[13]) * near
+      const r = (Math.abs(s[i]) / 2) * near + 2
+      if (px - r < left) left = px - r
+      if (px + r > right) right = px + r
+      if (py - r < bottom) bottom = py - r
+      if (py + r > top) top = py + r
+    }
+    left = Math.max(0, Math.floor(left))
+    bottom = Math.max(0, Math.floor(bottom))
+    right = Math.min(w, Math.ceil(right))
+    top = Math.min(h, Math.ceil(top))
+    return right > left && top > bottom ? [left, bottom, right - left, top - bottom] : null
+  }
+
   /** Order the particles from back to front, as the camera stands now. */
   private sort(): void {
     const geometry = this.points.geometry
@@ -286,7 +324,7 @@ export class StageScene {
   guide(emitter: Emitter | null): void {
     for (const child of this.guides.children) (child as three.LineSegments).geometry.dispose()
     this.guides.clear()
-    this.lines(groundLines(), 0.03, null)
+    this.lines(groundLines(), 0.16, null)
     if (emitter) {
       this.lines(placeLines(emitter), 0.75, [0.05, 0.05])
       this.lines(arrowLines(emitter), 0.75, null)
@@ -315,21 +353,66 @@ export class StageScene {
     })
   }
 
+  /** Particles in linear light first, only where there are any; then all of it encoded for the screen, guides on top. */
   private draw(): void {
     this.camera.updateMatrixWorld()
     this.sort()
-    const height = this.target.height
-    this.material.uniforms.focal.value = height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
-    this.renderer.setRenderTarget(this.target)
-    this.renderer.clear()
-    this.renderer.render(this.scene, this.camera)
+    const gl = this.renderer.getContext()
+    const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
+    this.material.uniforms.focal.value = focal
+    const box = this.bounds(focal)
+    const only = (then: () => void) => {
+      gl.enable(gl.SCISSOR_TEST)
+      gl.scissor(box![0], box![1], box![2], box![3])
+      then()
+      gl.disable(gl.SCISSOR_TEST)
+    }
+    if (box) {
+      this.renderer.setRenderTarget(this.target)
+      only(() => {
+        gl.clearColor(...this.ground, 1)
+        gl.clear(gl.COLOR_BUFFER_BIT)
+        this.renderer.render(this.scene, this.camera)
+      })
+    }
     this.renderer.setRenderTarget(null)
-    this.renderer.render(this.show.scene, this.show.camera)
+    gl.clearColor(...(this.ground.map(encode) as [number, number, number]), 1)
+    gl.clear(gl.COLOR_BUFFER_BIT)
+    if (box) only(() => this.renderer.render(this.show.scene, this.show.camera))
+    this.renderer.render(this.marks, this.camera)
     if (this.fresh) {
       this.fresh = false
       this.drawn++
     }
+    this.clock(gl as WebGL2RenderingContext)
     this.ondraw()
+  }
+
+  /** Learn how long the graphics card, or what stands in for one, takes for a picture. */
+  private clock(gl: WebGL2RenderingContext): void {
+    if (this.timing) return
+    const sync = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
+    if (!sync) return
+    this.timing = true
+    const started = performance.now()
+    gl.flush()
+    const look = () => {
+      if (gl.isContextLost()) return
+      const took = performance.now() - started
+      if (gl.getSyncParameter(sync, gl.SYNC_STATUS) !== gl.SIGNALED && took < 500) return void setTimeout(look, 2)
+      gl.deleteSync(sync)
+      this.timing = false
+      if (!this.coarse) this.cost = this.cost ? this.cost * 0.7 + took * 0.3 : took
+    }
+    setTimeout(look, 2)
+  }
+
+  /** While a hand is moving something, draw at half the resolution where a whole picture takes too long to follow it. */
+  hurry(on: boolean): void {
+    const coarse = on && this.cost > SLOW_MS
+    if (coarse === this.coarse) return
+    this.coarse = coarse
+    this.resize(this.canvas.clientWidth, this.canvas.clientHeight)
   }
 
   /** Return the mean sRGB colour (0..255) of a rectangle of the stage in shares of its size; drawn anew for it. */

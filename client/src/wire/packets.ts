@@ -133,7 +133,7 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
 }
 
 /** What to send besides pictures of the frame `now`: see the API. */
-export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; picked: Picked | null; shade: string }
+export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string }
 
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
 export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {

@@ -23,12 +23,13 @@ MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this of
 class Wish:
     """What to send besides pictures.
 
-    whole: every other frame too. facts: what the clip tells. picked: (emitter uid, particle key) of a particle to follow.
+    whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter uid, particle key) of a particle to follow.
     shade: a column by whose values particles are coloured.
     """
 
     whole: bool = True
     facts: bool = True
+    measured: bool = True
     picked: tuple[str, int] | None = None
     shade: str = ""
 
@@ -41,7 +42,7 @@ def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], N
     """
     plan = playing.plan
     packets = Packets(playing, wish)
-    yield packets.frame(now, stopped, measured=True)
+    yield packets.frame(now, stopped, measured=wish.measured)
     if wish.facts:
         yield clip_packet(playing, stopped)
     if not wish.whole:

@@ -119,7 +119,7 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, _key(wanted.picked.key)) if wanted.picked else None
-    wish = Wish(wanted.whole, wanted.facts, picked, wanted.shade)
+    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade)
     packets = play(playing, wanted.window, wanted.now, wish, listener(request))
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})

@@ -82,6 +82,7 @@ class Play(Strict):
     now: int
     whole: bool = True
     facts: bool = True
+    measured: bool = True
     picked: Picked | None = None
     shade: str = Field(default="", max_length=160)
 
