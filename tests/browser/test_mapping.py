@@ -240,6 +240,7 @@ class Views(MappingCase):
         loom.get_by_role("button", name="Drive Drag from life").click(force=True)
         self.settle()
         self.assertEqual(self.stored("Lantern embers")["forces"][1]["rate"]["responses"][0]["source"], {"kind": "life"})
+        self.settle()
         before = self.mean()
         loom.get_by_label("Solo life", exact=True).click()
         self.settle()
@@ -321,7 +322,7 @@ class Copying(MappingCase):
         rate = self.stored("Lantern embers")["forces"][1]["rate"]["responses"]
         self.assertEqual([r["source"]["kind"] for r in rate], ["life"])
         self.assertNotEqual(rate[0]["uid"], "embers-size-life")
-        page.locator(f"[data-response={rate[0]['uid']}]").drag_to(page.locator("[data-row='look.opacity'] [data-out]"))
+        page.locator(f"[data-response='{rate[0]['uid']}']").drag_to(page.locator("[data-row='look.opacity'] [data-out]"))
         self.settle()
         emitter = self.stored("Lantern embers")
         self.assertEqual((len(emitter["forces"][1]["rate"]["responses"]), len(emitter["look"]["opacity"]["responses"])), (0, 2))

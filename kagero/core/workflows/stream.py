@@ -23,8 +23,8 @@ MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this of
 class Wish:
     """What to send besides pictures.
 
-    whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter uid, particle key) of a particle to follow.
-    shade: a column by whose values particles are coloured.
+    whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
+    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured.
     """
 
     whole: bool = True
