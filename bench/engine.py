@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.effect import read_effect
-from kagero.core.engine import ENGINE, prepare
+from kagero.core.engine import chosen, prepare_hot
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Packets, Playing, Wish
 from kagero.core.workflows import measure as measure_rows
@@ -23,7 +23,7 @@ RUNS = 5
 
 
 def main() -> None:
-    print(f"engine: {ENGINE}")
+    print(f"engine: {chosen().identity}")
     print(f"{'particles':>10} {'plain NumPy':>14} {'engine':>10} {'ratio':>7}   ns per particle and step, median of {RUNS}")
     for alive in (5_000, 100_000, 1_000_000):
         plain, engine = measure(alive)
@@ -69,7 +69,7 @@ def measure(alive: int) -> tuple[float, float]:
     plan = made.plan.emitters[0]
     state = made.frames(10)[0].population
     inputs = {**state.inputs(), "dt": np.full(alive, 0.04, np.float32), "time": 0.44}
-    step = prepare(plan.step)
+    step = prepare_hot(plan.step, chosen())
     plain = PlainStep(plan.values.seeds[next(op.attrs[0] for op in plan.step.operations if op.name == "curl_noise")])
     ours, theirs = step.run(plan.values, inputs, alive), plain(inputs, 0.44, 0.04)
     for name, values in theirs.items():

@@ -10,11 +10,11 @@ from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter
 from .presets import CURVE_PRESETS
 from .rows import ROWS, PlacedRow, RowSpec, Unit, in_use, is_plain, rows_of, settings_of
 from .sources import PARTS, SOURCES, SourceFacts, SourceSpec, all_rows, row_at, row_label, source_facts, source_label
-from .validate import check_effect, require_valid
+from .validate import check_effect, out_of_range, require_valid
 
 __all__ = [
     "CURVE_PRESETS", "PARTS", "ROWS", "SOURCES", "Choice", "Links", "Listed", "PlacedRow", "RowSpec", "SourceFacts",
     "SourceSpec", "Unit", "act", "all_rows", "catalog_as_dict", "check_effect", "choices", "copy_emitter",
-    "copy_responses", "copy_row", "in_use", "is_plain", "list_sources", "paste", "paste_emitter", "refusal", "renewed",
+    "copy_responses", "copy_row", "in_use", "is_plain", "list_sources", "out_of_range", "paste", "paste_emitter", "refusal", "renewed",
     "require_valid", "row_at", "row_label", "rows_of", "settings_of", "source_facts", "source_label", "source_of",
 ]  # fmt: skip

@@ -48,6 +48,14 @@ def shown(spec: RowSpec, value: float) -> str:
     return f"{value * spec.unit.scale:,.12g} {spec.unit.symbol}".strip()
 
 
+def out_of_range(placed: PlacedRow) -> list[float]:
+    """Return those numbers of a row's base that lie outside what the row allows."""
+    base, spec = placed.row.base, placed.spec
+    if isinstance(base, SourcedBase):
+        return []
+    return [value for value in (base if isinstance(base, tuple) else (base,)) if not spec.lowest <= value <= spec.highest]
+
+
 def _sources(placed: PlacedRow) -> Iterator[Any]:
     if isinstance(placed.row.base, SourcedBase):
         yield placed.row.base.source
@@ -63,12 +71,11 @@ def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     if isinstance(row.base, SourcedBase):
         yield from _source(links, placed, row.base.source, row.base.read, f"{where}.base", whole=spec.kind)
     else:
-        for value in row.base if isinstance(row.base, tuple) else (row.base,):
-            if not spec.lowest <= value <= spec.highest:
-                yield Finding(
-                    "range", f"{where}.base" if placed.depth == 0 else where, f"{spec.label} is {shown(spec, value)}.",
-                    f"Give a value from {shown(spec, spec.lowest)} to {shown(spec, spec.highest)}.",
-                )  # fmt: skip
+        for value in out_of_range(placed):
+            yield Finding(
+                "range", f"{where}.base" if placed.depth == 0 else where, f"{spec.label} is {shown(spec, value)}.",
+                f"Give a value from {shown(spec, spec.lowest)} to {shown(spec, spec.highest)}.",
+            )  # fmt: skip
     for number, response in enumerate(row.responses):
         place = f"{where}.responses.{number}"
         for finding in _source(links, placed, response.source, response.read, place, whole="number"):

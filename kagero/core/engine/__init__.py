@@ -1,5 +1,6 @@
-"""Runs a plan's operations on arrays. `reference` (NumPy) is the definition of every operation."""
+"""Runs a plan's operations on arrays. `reference` (NumPy) is the definition of every operation; `native` is machine code."""
 
-from .reference import ENGINE, Faults, Prepared, prepare
+from .choice import REFERENCE, Choice, chosen, forced, native_choice, prepare, prepare_hot
+from .reference import Faults, Prepared
 
-__all__ = ["ENGINE", "Faults", "Prepared", "prepare"]
+__all__ = ["REFERENCE", "Choice", "Faults", "Prepared", "chosen", "forced", "native_choice", "prepare", "prepare_hot"]

@@ -231,8 +231,8 @@ class Prepared:
             if not isinstance(inputs[name], np.ndarray):
                 slots[value] = F32(inputs[name])
         with np.errstate(all="ignore"):  # what is not finite is caught and counted by `guard`
-            for step in shared:
-                step(run, slots, pool, 1)
+            for act in shared:
+                act(run, slots, pool, 1)
             for start in range(0, count, block):
                 stop = min(count, start + block)
                 run.size = stop - start
@@ -242,8 +242,8 @@ class Prepared:
                         slots[value] = given[start:stop]
                         if name == "key":
                             run.keys = slots[value]
-                for step in steps:
-                    step(run, slots, pool, run.size)
+                for act in steps:
+                    act(run, slots, pool, run.size)
                 for name, value in program.outputs.items():
                     results[name][start:stop] = slots[value]
         return results
@@ -280,45 +280,45 @@ class Prepared:
             done = [v for v in {*op.args, *op.outs} if v in made_here and not scalar[v] and last_read[v] <= index]
             free.extend(buffer_of[value] for value in done)
             if scalar[op.outs[0]]:
-                shared.append(_step(op, None))
+                shared.append(step(op, None))
             else:
-                steps.append(_step(op, [buffer_of[o] for o in op.outs]))
+                steps.append(step(op, [buffer_of[o] for o in op.outs]))
         known = self._layouts[varying] = (shared, steps, used)
         return known
 
 
-def _step(op: Operation, buffers: list[int] | None) -> Step:
+def step(op: Operation, buffers: list[int] | None) -> Step:
     """Return a closure that runs one operation; without buffers its result is one number that all particles share."""
     name, args, out = op.name, op.args, op.outs[0]
     if name == "param":
         slot = int(op.attrs[0])
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             slots[out] = F32(run.values.params[slot])
 
     elif name == "const":
         constant = F32(op.attrs[0])
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             slots[out] = constant
 
     elif name == "guard":
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             target = None if buffers is None else pool[buffers[0], :n]
             slots[out] = _guard(run, op, slots[args[0]], slots[args[1]], target)
 
     elif name in SIMPLE:
         function = SIMPLE[name]
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             target = None if buffers is None else pool[buffers[0], :n]
             slots[out] = function(*[slots[a] for a in args], target)
 
     elif buffers is None:  # a leaf whose arguments all particles share
         leaf = LEAVES[name]
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             small = [np.empty(1, F32) for _ in op.outs]
             leaf(run, op, [_one(slots[a]) for a in args], small)
             for o, value in zip(op.outs, small, strict=True):
@@ -327,13 +327,13 @@ def _step(op: Operation, buffers: list[int] | None) -> Step:
     else:
         leaf = LEAVES[name]
 
-        def step(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
+        def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             targets = [pool[b, :n] for b in buffers]
             leaf(run, op, [slots[a] for a in args], targets)
             for o, target in zip(op.outs, targets, strict=True):
                 slots[o] = target
 
-    return step
+    return act
 
 
 def _guard(run: Run, op: Operation, value: Any, before: Any, out: Any) -> Any:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from ..catalog import Unit, list_sources, source_facts, source_of
 from ..effect import Effect, Emitter
 from .compile import EmitterPlan
-from .contexts import FrameContext
+from .living import FrameContext
 from .program import Builder, Program
 
 

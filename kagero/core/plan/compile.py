@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
-from ..catalog import act, all_rows, in_use, require_valid
+from ..catalog import act, all_rows, in_use, out_of_range, require_valid
 from ..effect import Burst, Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
-from .contexts import AXES, BirthContext, Context, EmitterContext, FrameContext, Rows, StepContext
+from .contexts import AXES, BirthContext, Context, EmitterContext, Rows, choice_table, response_table
+from .living import FrameContext, StepContext
 from .program import Builder, Program
 from .values import PlanValues
 
@@ -73,16 +75,62 @@ class Plan:
 
 
 def compile_effect(effect: Effect) -> Plan:
-    """Validate and compile. Raises EffectError (its findings name places) or CircleProblem; the effect is not changed."""
-    require_valid(effect)
+    """Validate and compile. Raises EffectError (its findings name places) or CircleProblem; the effect is not changed.
+
+    Programs of equal structure are compiled once: where only values differ, these are filled in anew.
+    """
     clip = effect.clip
-    emitters = tuple(_emitter(effect, emitter) for emitter in effect.emitters)
-    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, emitters)
+    keys = [structure_key(effect, emitter) for emitter in effect.emitters]
+    all_known = len({emitter.uid for emitter in effect.emitters}) == len(keys) and all(key in _known for key in keys)
+    rows = [{placed.address: placed for placed in all_rows(emitter)} for emitter in effect.emitters]
+    if not all_known or any(out_of_range(placed) for each in rows for placed in each.values()):
+        require_valid(effect)
+    emitters = []
+    for emitter, key, each in zip(effect.emitters, keys, rows, strict=True):
+        structure = _known.get(key)
+        if structure is None:
+            structure = _known[key] = _compile(effect, emitter, each)
+            while len(_known) > KEPT:
+                _known.pop(next(iter(_known)), None)
+        emitters.append(_filled(effect, emitter, each, structure))
+    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters))
 
 
-def _emitter(effect: Effect, emitter: Emitter) -> EmitterPlan:
+@dataclass(frozen=True)
+class Structure:
+    """What an emitter's plan is, whatever its numbers are. values: those of the effect it was first compiled from."""
+
+    values: PlanValues
+    rate: Program
+    birth: Program
+    step: Program
+    look: Program
+    probe: Probe
+    carried: tuple[str, ...]
+
+
+KEPT = 256
+_known: dict[str, Structure] = {}
+# numbers of these names are part of the operations; all others are values
+_STRUCTURAL = ("octaves", "axis")
+
+
+def structure_key(effect: Effect, emitter: Emitter) -> str:
+    """Return a text equal for emitters whose plans differ in values alone."""
+    clip = effect.clip
+    return repr((clip.frame_rate, clip.first_frame, clip.seed, _masked(emitter.model_dump(exclude={"name", "visible", "sheet"}))))
+
+
+def _masked(data: Any, keep: bool = False) -> Any:
+    if isinstance(data, dict):
+        return {key: _masked(value, key in _STRUCTURAL) for key, value in data.items() if key != "name"}
+    if isinstance(data, (list, tuple)):
+        return [_masked(value, keep) for value in data]
+    return 0 if isinstance(data, (int, float)) and not isinstance(data, bool) and not keep else data
+
+
+def _compile(effect: Effect, emitter: Emitter, rows: Rows) -> Structure:
     values = PlanValues()
-    rows = {placed.address: placed for placed in all_rows(emitter)}
     rate_context = EmitterContext(effect, emitter, rows, Builder(), values)
     (rate_value,) = rate_context.row("births.rate")
     rate = rate_context.builder.finish({"rate": rate_value})
@@ -108,16 +156,31 @@ def _emitter(effect: Effect, emitter: Emitter) -> EmitterPlan:
     look_context = FrameContext(effect, emitter, rows, Builder(), values)
     shown = [value for name in ("size", "opacity", "colour", "stretch") for value in look_context.row(f"look.{name}")]
     look = look_context.builder.finish(dict(zip(LOOK_OUTPUTS, shown, strict=True)))
+    return Structure(values, rate, birth, step, look, _probe(effect, emitter, rows, values), tuple(carried))
 
+
+def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure) -> EmitterPlan:
+    """Return the plan of an emitter: its structure, with the emitter's own values."""
+    responses = {response.uid: response for placed in rows.values() for response in placed.row.responses}
+    draws = {draw.uid: draw for draw in emitter.draws}
+
+    def give(group: str, name: str) -> Any:
+        if group == "params":
+            owner, kind, i = name.rsplit(".", 2)
+            value: Any = responses[owner].input if kind == "input" else rows[owner].row.base  # type: ignore[union-attr]
+            return float(value[int(i)] if isinstance(value, tuple) else value)
+        if name.startswith("draw."):
+            return choice_table(draws[name[5:]])
+        return response_table(responses[name])
+
+    values = made.values.anew(give)
     timing = _timing(effect, emitter, rows)
     clip = effect.clip
-    simulated = values.digest(rate, birth, step, also=(timing, clip.frame_rate, clip.substeps))
-    looked = values.digest(look, also=(simulated, emitter.look.blend))
-    probe = _probe(effect, emitter, rows, values)
-    is_round = not in_use(look_context.rows["look.stretch"])
+    simulated = values.digest(made.rate, made.birth, made.step, also=(timing, clip.frame_rate, clip.substeps))
+    looked = values.digest(made.look, also=(simulated, emitter.look.blend))
     return EmitterPlan(
-        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, rate, birth, step, look, probe, tuple(carried),
-        emitter.look.blend == "add", is_round, simulated, looked,
+        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.birth, made.step, made.look,
+        made.probe, made.carried, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
     )  # fmt: skip
 
 

@@ -7,10 +7,11 @@ back to itself is refused with the way it went.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from typing import Any
 
-from ..catalog import PlacedRow, act, is_plain, row_label
+import numpy as np
+
+from ..catalog import PlacedRow, act, row_label
 from ..effect import BOUNDS, Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
 from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
@@ -21,7 +22,32 @@ from .values import PlanValues
 Values = tuple[int, ...]
 Rows = dict[str, PlacedRow]  # all rows of the emitter by address
 AXES = ("x", "y", "z")
+# attributes that are rows
+ROWS_READ = {"size": "look.size", "opacity": "look.opacity", "colour": "look.colour", "spin": "motion.spin", "mass": "births.mass",
+         "lifespan": "births.lifespan"}  # fmt: skip
 LUMINANCE = (0.2126, 0.7152, 0.0722)  # of linear sRGB: ITU-R BT.709
+
+
+def response_table(response: Any) -> np.ndarray:
+    """Return the table of a response's curve or gradient."""
+    if response.kind == "gradient":
+        stops = response.gradient.stops
+        return gradient_table([s.x for s in stops], [s.colour for s in stops], [SHAPES[s.shape] for s in stops])
+    keys = response.curve.keys
+    return curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])
+
+
+def choice_table(draw: Any) -> np.ndarray:
+    """Return the table that gives a choice's values by a number in [0, 1), each as often as its weight says."""
+    total = sum(option.weight for option in draw.options) or 1.0
+    starts, values, reached = [], [], 0.0
+    for option in draw.options:
+        if option.weight > 0:
+            starts.append(reached / total)
+            values.append(option.value)
+            reached += option.weight
+    starts, values = (starts, values) if values else ([0.0], [draw.options[0].value])
+    return curve_table(starts, values, [HOLD] * len(values))
 
 
 class Context:
@@ -113,15 +139,7 @@ class Context:
                 value = b.op("max", value, b.op("neg", value))
             return b.op("min", b.op("max", value, bound["lowest"]), bound["highest"]) if draw.clamped else value
         if draw.kind == "choice":
-            total = sum(option.weight for option in draw.options) or 1.0
-            starts, values, reached = [], [], 0.0
-            for option in draw.options:
-                if option.weight > 0:
-                    starts.append(reached / total)
-                    values.append(option.value)
-                    reached += option.weight
-            starts, values = (starts, values) if values else ([0.0], [draw.options[0].value])
-            return b.op("curve", u, attrs=(self.values.curve(f"draw.{uid}", curve_table(starts, values, [HOLD] * len(values))),))
+            return b.op("curve", u, attrs=(self.values.curve(f"draw.{uid}", choice_table(draw)),))
         if draw.kind == "sign":
             return b.op("sub", b.op("mul", b.op("less", u, bound["chance"]), b.const(2)), b.const(1))
         span = b.op("add", b.op("sub", bound["high"], bound["low"]), b.const(1))
@@ -195,12 +213,8 @@ class Context:
         share = b.op("sub", b.op("share", source, low, high), self.setting(response, "shift"))
         share = b.op({"hold": "clamp", "repeat": "repeat", "mirror": "mirror"}[response.beyond], share)
         if response.kind == "gradient":
-            stops = response.gradient.stops
-            table = gradient_table([s.x for s in stops], [s.colour for s in stops], [SHAPES[s.shape] for s in stops])
-            return b.multi("gradient", share, attrs=(self.values.gradient(uid, table),), outs=3)
-        keys = response.curve.keys
-        table = curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])
-        height = b.op("curve", share, attrs=(self.values.curve(uid, table),))
+            return b.multi("gradient", share, attrs=(self.values.gradient(uid, response_table(response)),), outs=3)
+        height = b.op("curve", share, attrs=(self.values.curve(uid, response_table(response)),))
         height = b.op("power", height, self.setting(response, "exponent"))
         return (b.op("mix", self.setting(response, "low"), self.setting(response, "high"), height),)
 
@@ -239,8 +253,8 @@ class BirthContext(Context):
             return (b.input("birth_time"),)
         if kind in ("age", "life"):
             return (b.const(0),)
-        if kind in _ROWS:
-            return self.row(_ROWS[kind])
+        if kind in ROWS_READ:
+            return self.row(ROWS_READ[kind])
         if kind == "brightness":
             return (self.brightness(),)
         if kind == "number":
@@ -315,177 +329,3 @@ class BirthContext(Context):
         direction, (cone,), (speed,) = (self.row(f"births.launch.{part}") for part in ("direction", "cone", "speed"))
         unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"), outs=3)
         return tuple(b.op("mul", d, speed) for d in unit)
-
-
-# attributes that are rows
-_ROWS = {"size": "look.size", "opacity": "look.opacity", "colour": "look.colour", "spin": "motion.spin", "mass": "births.mass",
-         "lifespan": "births.lifespan"}  # fmt: skip
-_BORN = {"birth_frame": 1, "birth_u": 1, "birth_v": 1, "birth_position": 3, "birth_normal": 3}
-
-
-class LivingContext(Context):
-    """A living particle. Inputs: key, age, lifespan, position, velocity, rotation, own attributes, time."""
-
-    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
-        """Return what was settled at birth: `count` values, as `compute` gives them there."""
-        raise NotImplementedError
-
-    def attribute(self, kind: str) -> Values:
-        b = self.builder
-        if kind == "clip_time":
-            return (b.input("time"),)
-        if kind in ("age", "lifespan", "rotation"):
-            return (b.input(kind),)
-        if kind == "life":
-            return (b.op("clamp", b.op("share", b.input("age"), b.const(0), b.input("lifespan"))),)
-        if kind in _ROWS:
-            return self.row(_ROWS[kind])
-        if kind == "brightness":
-            return (self.brightness(),)
-        if kind == "number":
-            return (b.op("number", b.input("key")),)
-        if kind == "height":
-            return (b.input("position.y"),)
-        if kind in ("position", "velocity"):
-            return tuple(b.input(f"{kind}.{axis}") for axis in AXES)
-        if kind == "speed":
-            return (b.op("length", *(b.input(f"velocity.{axis}") for axis in AXES)),)
-        if kind in _BORN:
-            return self.born(kind, _BORN[kind], lambda birth: birth.attribute(kind))
-        raise AssertionError(kind)
-
-    def own(self, uid: str) -> Values:
-        own = next(own for own in self.emitter.own if own.uid == uid)
-        count = 1 if own.kind == "number" else 3
-        if own.memory:
-            return tuple(self.builder.input(f"own.{uid}.{i}") for i in range(count))
-        return self.born(f"own.{uid}", count, lambda birth: birth.own(uid))
-
-    def row(self, address: str) -> Values:
-        placed = self.rows[address]
-        if placed.spec.stage != "birth":
-            return super().row(address)
-        if address == "births.lifespan":
-            return (self.builder.input("lifespan"),)
-        if is_plain(placed.row):
-            return super().row(address)
-        return self.born(f"row.{address}", placed.spec.components, lambda birth: birth.row(address))
-
-    def draw(self, uid: str) -> int:
-        bounds = (self.rows[f"draws.{uid}.{name}"].row for name in BOUNDS[self._draw(uid).kind])
-        if all(is_plain(row) for row in bounds):
-            return super().draw(uid)
-        return self.born(f"draw.{uid}", 1, lambda birth: (birth.draw(uid),))[0]
-
-    def _draw(self, uid: str) -> Any:
-        return next(draw for draw in self.emitter.draws if draw.uid == uid)
-
-    def kept(self, name: str, source: Any) -> Values:
-        if source.kind == "draw":
-            return (self.draw(source.draw),)
-        count = 3 if getattr(source, "part", "") == "whole" and self._is_whole(source) else 1
-        return self.born(name, count, lambda birth: birth.source(source))
-
-    def _is_whole(self, source: Any) -> bool:
-        if source.kind == "own":
-            return next(own.kind for own in self.emitter.own if own.uid == source.own) != "number"
-        return source.kind != "row" or self.rows[source.row].spec.components == 3
-
-
-class StepContext(LivingContext):
-    """In a step: position and velocity at its start, age and time at its end; what was settled at birth is in the state."""
-
-    name = "step"
-
-    def __init__(self, *args: object) -> None:
-        super().__init__(*args)  # type: ignore[arg-type]
-        self.keeps: dict[str, tuple[int, Callable[[BirthContext], Values]]] = {}
-
-    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
-        self.keeps[name] = (count, compute)
-        return tuple(self.builder.input(f"kept.{name}.{i}") for i in range(count))
-
-    def motion(self) -> dict[str, int]:
-        """Return the new position, velocity, rotation and own attributes after a step.
-
-        Each force gives an acceleration A and a coupling K to the air: dv/dt = A - K v, solved exactly over the step. A
-        particle's mass divides what wind, drag and noise do to it.
-        """
-        b = self.builder
-        zero = b.const(0)
-        push: list[int] = [zero, zero, zero]
-        coupling = zero
-        light = b.op("div", b.const(1), self.row("births.mass")[0])
-
-        def add(axis: int, value: int) -> None:
-            push[axis] = value if push[axis] == zero else b.op("add", push[axis], value)
-
-        for force in self.emitter.forces:
-            if force.muted:
-                continue
-            rows = f"forces.{force.uid}"
-            b.row = rows
-            if force.kind in ("gravity", "buoyancy"):
-                (strength,) = self.row(f"{rows}.strength")
-                add(1, b.op("neg", strength) if force.kind == "gravity" else strength)
-            elif force.kind == "drag":
-                rate = b.op("mul", self.row(f"{rows}.rate")[0], light)
-                coupling = rate if coupling == zero else b.op("add", coupling, rate)
-            elif force.kind == "wind":
-                rate = b.op("mul", self.row(f"{rows}.coupling")[0], light)
-                for axis, speed in enumerate(self.row(f"{rows}.velocity")):
-                    add(axis, b.op("mul", speed, rate))
-                coupling = rate if coupling == zero else b.op("add", coupling, rate)
-            elif force.kind == "curl_noise":
-                strength, scale, drift = (self.row(f"{rows}.{part}")[0] for part in ("strength", "scale", "drift"))
-                seed = self.values.seed(rows, seed_of(self.effect.clip.seed, self.emitter.uid, force.uid, "noise"))
-                place = (b.input(f"position.{axis}") for axis in AXES)
-                swirl = b.multi("curl_noise", *place, b.input("time"), scale, drift, attrs=(seed, force.octaves), outs=3)
-                strength = b.op("mul", strength, light)
-                for axis, value in enumerate(swirl):
-                    add(axis, b.op("mul", value, strength))
-        b.row = "motion"
-        dt = b.input("dt")
-        keep, gain = (None, dt) if coupling == zero else (b.op("decay", coupling, dt), b.op("relax", coupling, dt))
-        outputs = {}
-        for i, name in enumerate(AXES):
-            position, velocity = b.input(f"position.{name}"), b.input(f"velocity.{name}")
-            new = velocity if keep is None else b.op("mul", velocity, keep)
-            if push[i] != zero:
-                new = b.op("add", new, b.op("mul", push[i], gain))
-            new = b.op("guard", new, velocity)
-            outputs[f"velocity.{name}"] = new
-            outputs[f"position.{name}"] = b.op("guard", b.op("add", position, b.op("mul", new, dt)), position)
-        b.row = "motion.spin"
-        turned = b.op("add", b.input("rotation"), b.op("mul", self.row("motion.spin")[0], dt))
-        outputs["rotation"] = b.op("guard", turned, b.input("rotation"))
-        return outputs | self._remembered(dt)
-
-    def _remembered(self, dt: int) -> dict[str, int]:
-        """Return the own attributes with memory after the step: last value + change x dt, held between their bounds."""
-        b, outputs = self.builder, {}
-        for own in self.emitter.own:
-            if not own.memory:
-                continue
-            rows = f"own.{own.uid}"
-            b.row = f"{rows}.change"
-            bounds = [self.row(f"{rows}.{name}")[0] for name in ("lowest", "highest")] if own.held else None
-            for i, (last, change) in enumerate(zip(self.own(own.uid), self.row(f"{rows}.change"), strict=True)):
-                new = b.op("add", last, b.op("mul", change, dt))
-                if bounds:
-                    new = b.op("min", b.op("max", new, bounds[0]), bounds[1])
-                outputs[f"own.{own.uid}.{i}"] = b.op("guard", new, last)
-        return outputs
-
-
-class FrameContext(LivingContext):
-    """On a stored frame, for the look and for what the interface shows. What was settled at birth is computed from the birth again."""
-
-    name = "frame"
-
-    def __init__(self, *args: object) -> None:
-        super().__init__(*args)  # type: ignore[arg-type]
-        self.birth = BirthContext(self.effect, self.emitter, self.rows, self.builder, self.values, self._open)
-
-    def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
-        return compute(self.birth)

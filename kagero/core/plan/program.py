@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 Attr = int | float | str
 
@@ -27,8 +28,9 @@ class Program:
     outputs: dict[str, int]
     size: int
 
+    @cached_property
     def structure(self) -> str:
-        """Return a text equal for programs that do the same to their inputs and values, whatever the values are."""
+        """A text equal for programs that do the same to their inputs and values, whatever the values are."""
         lines = [f"{op.name}{op.args}{op.attrs}{op.outs}" for op in self.operations]
         return repr((sorted(self.inputs.items()), lines, sorted(self.outputs.items())))
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -32,6 +34,14 @@ class PlanValues:
     def seed(self, name: str, value: int) -> int:
         return self._slot("seeds", name, value)
 
+    def anew(self, give: Callable[[str, str], Any]) -> PlanValues:
+        """Return the same slots with other values: give(group, name) of each; seeds stay."""
+        made = PlanValues(list(self.params), list(self.curves), list(self.gradients), self.seeds, self._slots)
+        for (group, name), slot in self._slots.items():
+            if group != "seeds":
+                getattr(made, group)[slot] = give(group, name)
+        return made
+
     def _slot(self, group: str, name: str, value: object) -> int:
         known = (group, name)
         if known not in self._slots:
@@ -45,7 +55,7 @@ class PlanValues:
         h = hashlib.blake2b(digest_size=16)
         h.update(repr(also).encode())
         for program in programs:
-            h.update(program.structure().encode())
+            h.update(program.structure.encode())
             for op in program.operations:
                 if op.name == "param":
                     h.update(np.float32(self.params[int(op.attrs[0])]).tobytes())

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..engine import ENGINE, Faults, prepare
+from ..engine import Choice, Faults, chosen, prepare, prepare_hot
 from ..errors import RequestError
 from ..plan import EmitterPlan, Plan
 from .births import Schedule, schedule_births
@@ -19,10 +19,12 @@ BIRTHS_AT_ONCE = 16_384
 class EmitterRun:
     """Gives the stored frames of one emitter, stepping only what the store lacks."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore):
+    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: Choice | None = None):
         self.plan, self.emitter, self.store = plan, emitter, store
-        self.address = f"{emitter.simulated} {ENGINE}"
-        self._birth, self._step, self._rate = prepare(emitter.birth), prepare(emitter.step), prepare(emitter.rate)
+        engine = engine or chosen()
+        self.address = f"{emitter.simulated} {engine.identity}"
+        self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate)
+        self._step = prepare_hot(emitter.step, engine)
         self._schedule: Schedule | None = None
         self._newborn: dict[int, tuple[Population, Faults]] = {}
 
@@ -75,17 +77,20 @@ class EmitterRun:
 
     def _substep(self, before: Population, t0: float, t1: float, faults: Faults) -> Population:
         born = self._born(self.schedule.between(t0, t1), faults)
-        everyone = before.then(born) if len(born) else before
-        dt = np.full(len(everyone), t1 - t0, F32)
+        after = self._advance(before, np.float32(t1 - t0), t1, faults)
         if len(born):
-            dt[len(before) :] = (t1 - born.birth_time).astype(F32)
-        aged = Population(everyone.key, everyone.birth_time, (t1 - everyone.birth_time).astype(F32), everyone.lifespan,
-                          everyone.position, everyone.velocity, everyone.carried)  # fmt: skip
+            after = after.then(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults))
+        return self._living(after)
+
+    def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, faults: Faults) -> Population:
+        """Return particles after dt seconds (one, or one each) that end at clip time t1."""
+        age = (t1 - before.birth_time).astype(F32)
+        aged = Population(before.key, before.birth_time, age, before.lifespan, before.position, before.velocity, before.carried)
         moved = self._step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
         x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
         u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: moved.get(name, values) for name, values in aged.carried.items()}
-        return self._living(Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), carried))
+        return Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), carried)
 
     def _born(self, which: slice, faults: Faults) -> Population:
         """Return newborns at their births. They are computed many at once, since births depend on key and time alone."""

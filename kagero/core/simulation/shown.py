@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..engine import Prepared, prepare
+from ..engine import Choice, Prepared, chosen, prepare_hot
 from ..plan import EmitterPlan
 from .frames import Population
 
@@ -41,9 +41,9 @@ class Shown:
 class Look:
     """Evaluates the look part of an emitter's plan on stored frames."""
 
-    def __init__(self, emitter: EmitterPlan):
+    def __init__(self, emitter: EmitterPlan, engine: Choice | None = None):
         self.emitter = emitter
-        self._prepared: Prepared = prepare(emitter.look)
+        self._prepared: Prepared = prepare_hot(emitter.look, engine or chosen())
 
     def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
         """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""

@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..effect import Effect
+from ..engine import chosen
 from ..formats import FrameParticles
 from ..picture import Viewpoint
 from ..plan import compile_effect
@@ -24,8 +25,9 @@ class Playing:
         self.effect = effect
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
-        self.runs = [EmitterRun(self.plan, emitter, self.store) for emitter in self.plan.emitters]
-        self.looks = [Look(emitter) for emitter in self.plan.emitters]
+        self.engine = chosen()
+        self.runs = [EmitterRun(self.plan, emitter, self.store, self.engine) for emitter in self.plan.emitters]
+        self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
 
     @property
     def viewpoint(self) -> Viewpoint:

@@ -1,0 +1,103 @@
+"""Which engine runs: native where it can, else the reference engine, and why."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from ..plan import PlanValues, Program
+from ..plan.program import Builder
+from . import reference
+from .reference import Prepared
+
+
+@dataclass(frozen=True)
+class Choice:
+    """An engine with its settings. lanes: floats a vector, 0 for the reference engine. reason: why it is not native, if it is not.
+
+    identity: what results depend on besides the plan; a part of every cache key.
+    """
+
+    name: str
+    lanes: int
+    threads: int
+    reason: str
+    identity: str
+
+
+REFERENCE = Choice("reference", 0, 1, "", reference.ENGINE)
+
+
+def native_choice(lanes: int | None = None, threads: int | None = None) -> Choice:
+    """Return the native engine; raises ImportError, RuntimeError, OSError or ValueError when it cannot serve here."""
+    from .native import machine
+
+    machine.host()
+    able = machine.widths()
+    lanes = lanes or able[-1]
+    if lanes not in able:
+        raise ValueError(f"this processor runs {', '.join(map(str, able))} lanes, not {lanes}")
+    return Choice("native", lanes, threads or min(os.cpu_count() or 1, 8), "", f"native {lanes} {machine.version()}")
+
+
+@lru_cache(maxsize=1)
+def _chosen() -> Choice:
+    wanted, lanes = os.environ.get("KAGERO_ENGINE", "native"), os.environ.get("KAGERO_LANES")
+    if wanted == "reference":
+        return replace(REFERENCE, reason="KAGERO_ENGINE asks for it.")
+    try:
+        choice = native_choice(int(lanes) if lanes else None)
+        _try_out(choice)
+    except Exception as problem:  # whatever keeps machine code from running here, the effect still plays
+        return replace(REFERENCE, reason=f"Machine code cannot be made here: {problem}.")
+    return choice
+
+
+_forced: list[Choice] = []
+
+
+def chosen() -> Choice:
+    """Return the engine for new runs: KAGERO_ENGINE (native or reference) and KAGERO_LANES say, else the fastest that works."""
+    return _forced[-1] if _forced else _chosen()
+
+
+@contextmanager
+def forced(choice: Choice) -> Iterator[Choice]:
+    """Let all runs that are made within use an engine: for tests and the bench."""
+    _forced.append(choice)
+    try:
+        yield choice
+    finally:
+        _forced.remove(choice)
+
+
+def prepare(program: Program) -> Prepared:
+    """Return a program ready to run on the reference engine: births, rates and what the interface asks for run there always."""
+    return Prepared(program)
+
+
+def prepare_hot(program: Program, choice: Choice) -> Prepared:
+    """Return a program ready to run on the engine chosen: the step and the look, which run for every particle and frame."""
+    if choice.lanes == 0:
+        return Prepared(program)
+    from .native.run import NativePrepared
+
+    return NativePrepared(program, choice.lanes, choice.threads)
+
+
+def _try_out(choice: Choice) -> None:
+    """Run a small program, noise included; raises RuntimeError when its result is not the reference engine's."""
+    b, values = Builder(), PlanValues()
+    place = (b.input("x"), b.input("x"), b.input("x"))
+    settings = (b.const(0.5), b.const(0.5), b.const(0.1))
+    swirl = b.multi("curl_noise", *place, *settings, attrs=(values.seed("s", 7), 2), outs=3)
+    program = b.finish({"out": b.op("guard", b.op("sqrt", b.op("mul", swirl[0], swirl[0])), swirl[1])})
+    x = np.linspace(-3, 3, 67, dtype=np.float32)
+    made = prepare_hot(program, choice).run(values, {"x": x}, len(x))["out"]
+    if not np.allclose(made, Prepared(program).run(values, {"x": x}, len(x))["out"], atol=1e-5):
+        raise RuntimeError("a trial gave other numbers than the reference engine")

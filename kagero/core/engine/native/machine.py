@@ -1,0 +1,125 @@
+"""Compiles IR to machine code, and keeps what is compiled: the leaves once for each width, plans by their structure."""
+
+from __future__ import annotations
+
+import ctypes
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import lru_cache
+
+import llvmlite
+import llvmlite.binding as llvm
+import numpy as np
+
+from .leaves import NAMES, leaf_module
+
+WIDTHS = (4, 8, 16)
+KEPT = 256
+_lock = threading.RLock()
+
+
+@lru_cache(maxsize=1)
+def host() -> None:
+    """Prepare LLVM for this processor."""
+    llvm.initialize_native_target()
+    llvm.initialize_native_asmprinter()
+
+
+@lru_cache(maxsize=1)
+def widths() -> tuple[int, ...]:
+    """Return the widths this host can run, in float lanes, narrow ones first."""
+    features = dict(llvm.get_host_cpu_features())
+    has = {4: True, 8: features.get("avx2", False), 16: features.get("avx512f", False)}
+    return tuple(w for w in WIDTHS if has[w])
+
+
+class Compiled:
+    """A function in machine code. First what the compiler writes fastest; better code takes its place when it is ready.
+
+    Both do the same operations in the same order, so that results are the same to the bit whichever runs.
+    """
+
+    def __init__(self, text: str):
+        self.text = text
+        self.thorough = False
+        self._take(_compile(text, 0))
+
+    def improve(self) -> None:
+        self._take(_compile(self.text, 2))
+        self.thorough = True
+
+    def _take(self, engine: llvm.ExecutionEngine) -> None:
+        # start, stop, inputs and outputs, uniforms, tables, rows of tables, faults, lanes that are counted
+        kinds = [ctypes.c_int64, ctypes.c_int64, *[ctypes.c_void_p] * 5, ctypes.c_int64]
+        self.call = _Function(engine, ctypes.CFUNCTYPE(None, *kinds)(engine.get_function_address("run")))
+
+
+class _Function:
+    """Calls machine code, and keeps its engine alive for as long."""
+
+    def __init__(self, engine: llvm.ExecutionEngine, function: Callable[..., None]):
+        self._engine, self._function = engine, function
+
+    def __call__(self, *args: object) -> None:
+        self._function(*args)
+
+
+@lru_cache(maxsize=len(WIDTHS))
+def _leaves(width: int) -> tuple[llvm.ExecutionEngine, dict[str, int]]:
+    engine = _compile(leaf_module(width), 3)
+    return engine, {name: engine.get_function_address(name) for name in NAMES}
+
+
+_plans: OrderedDict[tuple[str, int], Compiled] = OrderedDict()
+_improver = ThreadPoolExecutor(1, thread_name_prefix="compile")
+compiled_count = 0  # how many plans were ever compiled: tests and the bench read it
+
+
+def compile_plan(structure: str, width: int, text: str) -> Compiled:
+    """Return the machine code of IR that defines `run`; of equal structures the same. Raises RuntimeError when LLVM refuses it."""
+    global compiled_count
+    with _lock:
+        known = _plans.get((structure, width))
+        if known is not None:
+            _plans.move_to_end((structure, width))
+            return known
+        for name, address in _leaves(width)[1].items():
+            llvm.add_symbol(f"{name}_{width}", address)
+            text = text.replace(f"@{name}(", f"@{name}_{width}(")
+        made = Compiled(text)
+        compiled_count += 1
+        _plans[(structure, width)] = made
+        while len(_plans) > KEPT:
+            _plans.popitem(last=False)
+    _improver.submit(made.improve)
+    return made
+
+
+def known_plan(structure: str, width: int) -> Compiled | None:
+    with _lock:
+        return _plans.get((structure, width))
+
+
+def _compile(text: str, effort: int) -> llvm.ExecutionEngine:
+    """Return an engine with a module's code; effort 0 is fastest written, 3 goes through LLVM's passes too."""
+    host()
+    module = llvm.parse_assembly(text)
+    machine = llvm.Target.from_default_triple().create_target_machine(
+        cpu=llvm.get_host_cpu_name(), features=llvm.get_host_cpu_features().flatten(), opt=min(effort, 2)
+    )  # an engine takes its machine over, so that each gets one of its own
+    module.triple, module.data_layout = machine.triple, str(machine.target_data)
+    if effort == 3:
+        options = llvm.create_pipeline_tuning_options(speed_level=2)
+        options.slp_vectorization = options.loop_vectorization = options.loop_unrolling = False
+        builder = llvm.create_pass_builder(machine, options)
+        builder.getModulePassManager().run(module, builder)
+    engine = llvm.create_mcjit_compiler(module, machine)
+    engine.finalize_object()
+    return engine
+
+
+def version() -> str:
+    """Return what decides results besides the plan: for cache keys."""
+    return f"numpy {np.__version__} llvmlite {llvmlite.__version__} {llvm.get_host_cpu_name()}"
