@@ -37,12 +37,28 @@ export class Catalog {
     this.signs = new Map(data.operations.map((operation) => [operation.kind, operation.sign]))
   }
 
+  private placedBefore = new WeakMap<Row, PlacedRow>()
+  /** Return what was placed before where nothing about it changed, so that only what changed is drawn again. */
+  private kept(placed: PlacedRow): PlacedRow {
+    const before = this.placedBefore.get(placed.row)
+    if (before && before.address === placed.address && before.label === placed.label && before.unused === placed.unused && before.force === placed.force && before.path.join() === placed.path.join()) return before
+    this.placedBefore.set(placed.row, placed)
+    return placed
+  }
+  private rowsBefore: { emitter: Emitter; rows: PlacedRow[] } | null = null
+  private allBefore: { emitter: Emitter; rows: PlacedRow[] } | null = null
+
   /** Return the rows of an emitter's sheet in working order, without the settings of responses. */
   rowsOf(emitter: Emitter): PlacedRow[] {
+    if (this.rowsBefore?.emitter !== emitter) this.rowsBefore = { emitter, rows: this.place(emitter) }
+    return this.rowsBefore.rows
+  }
+
+  private place(emitter: Emitter): PlacedRow[] {
     const placed: PlacedRow[] = []
     const put = (spec: RowSpec, address: string, path: Path, more: Partial<PlacedRow> = {}) => {
       const row = at(emitter, path) as Row | undefined
-      if (row) placed.push({ address, path, spec, row, label: spec.label, force: null, plain: false, unused: false, host: null, ...more })
+      if (row) placed.push(this.kept({ address, path, spec, row, label: spec.label, force: null, plain: false, unused: false, host: null, ...more }))
     }
     const plain = (test: (key: string) => boolean) => {
       for (const spec of this.data.rows) if (test(spec.key)) put(spec, spec.key, spec.key.split('.'))
@@ -113,12 +129,14 @@ export class Catalog {
 
   /** Return all rows, the settings of responses among them, and theirs in turn. */
   allRows(emitter: Emitter): PlacedRow[] {
+    if (this.allBefore?.emitter === emitter) return this.allBefore.rows
     const found: PlacedRow[] = []
     let waiting = this.rowsOf(emitter)
     while (waiting.length) {
       found.push(...waiting)
       waiting = waiting.flatMap((placed) => ((placed.row.responses?.length ?? 0) || isSourced(placed.row.base) ? this.settingsOf(emitter, placed) : []))
     }
+    this.allBefore = { emitter, rows: found }
     return found
   }
 

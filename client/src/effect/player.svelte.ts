@@ -4,8 +4,8 @@ import { play, type ClipPacket, type FramePacket, type Measure, type One, type P
 import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
 
-const FACTS_MS = 400
-const MEASURED_MS = 120
+const FACTS_MS = 700
+const MEASURED_MS = 280
 type Kept = { packet: FramePacket; version: number }
 
 export class Player {

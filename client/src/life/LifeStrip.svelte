@@ -140,7 +140,7 @@
   }
 </script>
 
-<section class="flex h-full min-h-0 flex-col border-t border-line bg-panel px-4 pt-1.5" aria-label="A life" data-part="life">
+<section class="will-change-transform flex h-full min-h-0 flex-col border-t border-line bg-panel px-4 pt-1.5" aria-label="A life" data-part="life">
   <div class="flex shrink-0 items-center justify-between leading-[16px]">
     <h2 class="flex items-center gap-1 text-quiet">A life
       <button type="button" class="rounded p-0.5 hover:text-paper" aria-pressed={tall} aria-label="{tall ? 'Lower' : 'Taller'} lanes" title="{tall ? 'Lower' : 'Taller'} lanes" onclick={() => (tall = !tall)}><ChevronsUpDown size={12} /></button>

@@ -104,7 +104,7 @@
   const settingOf = (name: string): PlacedRow => setting(name)
 </script>
 
-<section class="grid h-full min-h-0 grid-cols-[212px_minmax(0,1fr)_352px] bg-raised" aria-label="Response" data-part="response">
+<section class="will-change-transform grid h-full min-h-0 grid-cols-[212px_minmax(0,1fr)_352px] bg-raised" aria-label="Response" data-part="response">
   {#if response && spec && sourceSpec && placed && found}
     <div class="flex min-h-0 flex-col gap-[4px] py-2 pr-3 pl-4">
       <div>

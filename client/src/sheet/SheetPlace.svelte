@@ -10,7 +10,7 @@
   const { selection } = useDesk()
 </script>
 
-<section class="flex h-full min-h-0 flex-col bg-panel" aria-label="Sheet" data-part="sheet">
+<section class="will-change-transform flex h-full min-h-0 flex-col bg-panel" aria-label="Sheet" data-part="sheet">
   <EmitterTabs />
   {#if selection.solo}
     <div class="flex shrink-0 items-center gap-2 border-b border-line bg-vermilion/15 px-3.5 py-1" role="status">

@@ -22,6 +22,8 @@
   const alive = $derived(player.shown?.emitters.reduce((sum, e) => sum + e.count, 0) ?? 0)
   const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => e.faults.map((fault) => ({ ...fault, uid: e.uid }))))
 
+  const place = $derived(draft.emitter.births.place)
+  const direction = $derived(draft.emitter.births.launch.direction)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
   let pressed: { x: number; y: number } | null = null
@@ -99,7 +101,8 @@
   })
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
-    scene?.guide(draft.emitter)
+    void [place, direction]
+    untrack(() => scene?.guide(draft.emitter))
   })
   $effect(() => {
     const camera = draft.document.camera

@@ -40,11 +40,11 @@ class Layout:
         scalar = [True] * program.size
         for name in varying:
             scalar[program.inputs[name]] = False
-        self.fixed: list[reference.Step] = []  # depend on the plan's values alone
-        self.shared: list[reference.Step] = []  # depend on inputs that all particles share
+        self.steady: list[reference.Step] = []  # what all particles share and the time does not change
+        self.shared: list[reference.Step] = []  # what they share at a time
         moving = [False] * program.size
-        for value in program.inputs.values():
-            moving[value] = True
+        if "time" in program.inputs:
+            moving[program.inputs["time"]] = True
         lanes: list[Operation] = []
         for op in program.operations:
             for o in op.outs:
@@ -53,7 +53,7 @@ class Layout:
             if not scalar[op.outs[0]]:
                 lanes.append(op)
             else:
-                (self.shared if moving[op.outs[0]] else self.fixed).append(reference.step(op, None))
+                (self.shared if moving[op.outs[0]] else self.steady).append(reference.step(op, None))
         self.inputs = [name for name in program.inputs if name in varying]
         self.outputs = [name for name, value in program.outputs.items() if not scalar[value]]
         self.plain = [(name, value) for name, value in program.outputs.items() if scalar[value]]
@@ -146,7 +146,8 @@ class NativePrepared(reference.Prepared):
         super().__init__(program)
         self.width, self.threads = width, threads
         self._made: dict[frozenset[str], Layout] = {}
-        self._fixed: tuple[int, frozenset[str], list[Any]] | None = None
+        self._steady: tuple[Any, list[Any]] | None = None
+        self._tables: tuple[PlanValues, Layout, list[np.ndarray], Any, np.ndarray] | None = None
 
     def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = 0) -> dict[str, np.ndarray]:
         """Return each output as a float32 array of `count` values; see `reference.Prepared.run`."""
@@ -168,22 +169,35 @@ class NativePrepared(reference.Prepared):
     def _shared(self, layout: Layout, varying: frozenset[str], values: PlanValues, inputs: dict[str, Any], count: int,
                 faults: Faults | None) -> list[Any]:  # fmt: skip
         run = Run(values, size=1, faults=None)
+        given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
+        steady_for = (id(values), varying, tuple(value for name, value in given.items() if name != "time"))
         with np.errstate(all="ignore"):
-            if self._fixed is None or self._fixed[0] != id(values) or self._fixed[1] != varying:
+            if self._steady is None or self._steady[0] != steady_for:
                 slots: list[Any] = [None] * self.program.size
-                for step in layout.fixed:
+                for name, scalar in given.items():
+                    slots[self.program.inputs[name]] = scalar
+                run.size, run.faults = count, faults
+                for step in layout.steady:
                     step(run, slots, _NOTHING, 1)
-                self._fixed = (id(values), varying, slots)
-            slots = list(self._fixed[2])
-            for name, value in self.program.inputs.items():
-                if name not in varying:
-                    slots[value] = F32(inputs[name])
+                self._steady = (steady_for, slots)
+            slots = list(self._steady[1])
+            if "time" in given:
+                slots[self.program.inputs["time"]] = given["time"]
             run.size, run.faults = count, faults
             keys = inputs.get("key")
             run.keys = keys if isinstance(keys, np.ndarray) else None
             for step in layout.shared:
                 step(run, slots, _NOTHING, 1)
         return slots
+
+    def _run_time(self, layout: Layout, values: PlanValues) -> tuple[Any, np.ndarray]:
+        """Return pointers to the tables that the lanes read, and their rows; kept as long as values and layout are the same."""
+        known = self._tables
+        if known is None or known[0] is not values or known[1] is not layout:
+            tables = [_table(values, group, slot) for group, slot in layout.emitter.tables]
+            rows = np.array([len(table) for table in tables] or [0], np.int64)
+            known = self._tables = (values, layout, tables, _pointers(tables), rows)
+        return known[3], known[4]
 
     def _lanes(self, layout: Layout, slots: list[Any], values: PlanValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
                count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
@@ -193,15 +207,14 @@ class NativePrepared(reference.Prepared):
         arrays = [np.ascontiguousarray(inputs[name], np.uint64 if name == "key" else F32) for name in layout.inputs]
         outs = [results[name] for name in layout.outputs]
         uniforms = np.array([slots[value] for value in layout.uniforms] or [0], F32)
-        tables = [_table(values, group, slot) for group, slot in layout.emitter.tables]
-        rows = np.array([len(table) for table in tables] or [0], np.int64)
-        table_pointers = _pointers(tables)
+        table_pointers, rows = self._run_time(layout, values)
+        row_pointer, uniform_pointer = rows.ctypes.data, uniforms.ctypes.data
         noted: list[np.ndarray] = []
 
         def part(start: int, stop: int, array_pointers: Any, counted: int = -1) -> None:
             mine = np.empty((max(1, len(layout.emitter.guards)), 2), np.int64)
             mine[:, 0], mine[:, 1] = 0, NOBODY
-            call(start, stop, array_pointers, uniforms.ctypes.data, table_pointers, rows.ctypes.data, mine.ctypes.data, counted)
+            call(start, stop, array_pointers, uniform_pointer, table_pointers, row_pointer, mine.ctypes.data, counted)
             noted.append(mine)
 
         if count >= width:
@@ -251,8 +264,11 @@ def _pointers(arrays: list[np.ndarray]) -> Any:
 
 
 def _note(rows: list[str], noted: list[np.ndarray], keys: Any, faults: Faults) -> None:
+    totals = noted[0][:, 0] if len(noted) == 1 else np.sum([part[:, 0] for part in noted], axis=0)
+    if not totals.any():
+        return
     for k, row in enumerate(rows):
-        count = sum(int(part[k, 0]) for part in noted)
+        count = int(totals[k])
         if count:
             first = min(int(part[k, 1]) for part in noted)
             faults.note(row, count, int(keys[first]) if isinstance(keys, np.ndarray) else -1)
