@@ -226,11 +226,13 @@ class Prepared:
         shared, steps, buffers = self._layout(frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray)))
         pool = np.empty((buffers, min(block, count)), F32)
         run = Run(values, size=1, faults=faults)
+        keys = inputs.get("key")
         slots: list[Any] = [None] * program.size
         for name, value in program.inputs.items():
             if not isinstance(inputs[name], np.ndarray):
                 slots[value] = F32(inputs[name])
         with np.errstate(all="ignore"):  # what is not finite is caught and counted by `guard`
+            run.size, run.keys = count, keys if isinstance(keys, np.ndarray) else None
             for act in shared:
                 act(run, slots, pool, 1)
             for start in range(0, count, block):
@@ -240,8 +242,7 @@ class Prepared:
                     given = inputs[name]
                     if isinstance(given, np.ndarray):
                         slots[value] = given[start:stop]
-                        if name == "key":
-                            run.keys = slots[value]
+                run.keys = keys[start:stop] if isinstance(keys, np.ndarray) else None
                 for act in steps:
                     act(run, slots, pool, run.size)
                 for name, value in program.outputs.items():

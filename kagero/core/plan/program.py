@@ -34,6 +34,11 @@ class Program:
         lines = [f"{op.name}{op.args}{op.attrs}{op.outs}" for op in self.operations]
         return repr((sorted(self.inputs.items()), lines, sorted(self.outputs.items())))
 
+    @cached_property
+    def rows(self) -> tuple[str, ...]:
+        """The row each operation came from: with the structure, all that programs can differ in."""
+        return tuple(op.row for op in self.operations)
+
 
 class Builder:
     """Collects operations, giving equal ones one value; `finish` keeps what the outputs need."""

@@ -66,6 +66,15 @@ def _power(b: Emitter, op: Operation, x: Lanes, e: Lanes) -> list[Lanes]:
     return [b.line(f"phi {b.type('f')} [ {x.name}, %{before} ], [ {raised.name}, %{slow} ]", "f")]
 
 
+def _cbrt(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
+    """A power for a start, and one step of Newton's method, which puts its last digits right."""
+    size = b.fabs(x)
+    y = b.intrinsic("pow", size, b.lanes(1 / 3, "f"))
+    better = y - (y * y * y - size) / (y * y * 3.0)
+    ordinary = y.compare("ogt", 0.0) & y.compare("olt", math.inf)
+    return [b.intrinsic("copysign", ordinary.where(better, y), x)]
+
+
 def _relax(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
     """(1 - exp(-k dt)) / k, and dt where k is nought; by a series where exp would lose the digits."""
     x = -k * dt
@@ -204,7 +213,7 @@ EMIT: dict[str, Callable[..., list[Lanes]]] = {
     "max": lambda b, op, x, y: [b.most(x, y)],
     "neg": lambda b, op, x: [-x],
     "sqrt": lambda b, op, x: [b.sqrt(x)],
-    "cbrt": lambda b, op, x: [b.intrinsic("copysign", b.intrinsic("pow", b.fabs(x), b.lanes(1 / 3, "f")), x)],
+    "cbrt": _cbrt,
     "sin": lambda b, op, x: [b.intrinsic("sin", x)],
     "cos": lambda b, op, x: [b.intrinsic("cos", x)],
     "floor": lambda b, op, x: [b.floor(x)],

@@ -17,6 +17,7 @@ from .leaves import NAMES, leaf_module
 
 WIDTHS = (4, 8, 16)
 KEPT = 256
+WORTH_IT = 6  # runs of a plan before better code is written for it
 _lock = threading.RLock()
 
 
@@ -44,7 +45,14 @@ class Compiled:
     def __init__(self, text: str):
         self.text = text
         self.thorough = False
+        self.uses = 0
         self._take(_compile(text, 0))
+
+    def used(self) -> None:
+        """Told at every run: what is used more than a few times is worth better code."""
+        self.uses += 1
+        if self.uses == WORTH_IT:
+            _improver.submit(self.improve)
 
     def improve(self) -> None:
         self._take(_compile(self.text, 2))
@@ -93,7 +101,6 @@ def compile_plan(structure: str, width: int, text: str) -> Compiled:
         _plans[(structure, width)] = made
         while len(_plans) > KEPT:
             _plans.popitem(last=False)
-    _improver.submit(made.improve)
     return made
 
 

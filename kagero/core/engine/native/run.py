@@ -49,7 +49,7 @@ class Layout:
         for op in program.operations:
             for o in op.outs:
                 scalar[o] = all(scalar[a] for a in op.args)
-                moving[o] = any(moving[a] for a in op.args)
+                moving[o] = op.name == "guard" or any(moving[a] for a in op.args)  # a guard counts at every run
             if not scalar[op.outs[0]]:
                 lanes.append(op)
             else:
@@ -118,14 +118,14 @@ class Layout:
         return b, "\n".join(text)
 
 
-_layouts: OrderedDict[tuple[str, frozenset[str], int], Layout] = OrderedDict()
+_layouts: OrderedDict[tuple[str, tuple[str, ...], frozenset[str], int], Layout] = OrderedDict()
 _layouts_lock = threading.Lock()
 KEPT = 512
 
 
 def layout_of(program: Program, varying: frozenset[str], width: int) -> Layout:
-    """Return the layout of a program; equal structures share one, and so their machine code."""
-    known = (program.structure, varying, width)
+    """Return the layout of a program, the same for equal ones; machine code is shared by all of one structure."""
+    known = (program.structure, program.rows, varying, width)
     with _layouts_lock:
         found = _layouts.get(known)
         if found is not None:
@@ -203,6 +203,7 @@ class NativePrepared(reference.Prepared):
                count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
         if layout.function is None:
             layout.function = compile_plan(layout.structure, self.width, layout.text)
+        layout.function.used()
         call, width = layout.function.call, self.width
         arrays = [np.ascontiguousarray(inputs[name], np.uint64 if name == "key" else F32) for name in layout.inputs]
         outs = [results[name] for name in layout.outputs]

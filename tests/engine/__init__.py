@@ -1,0 +1,1 @@
+"""The native engine against the reference engine, which defines every operation."""

@@ -1,0 +1,243 @@
+"""Machine code against NumPy: every operation from identical inputs, generated programs, whole runs, threads, blocks, tiers."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from demo.lantern_ferry import effects
+from kagero.core.effect import read_effect
+from kagero.core.engine import REFERENCE, Choice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
+from kagero.core.engine.native import machine
+from kagero.core.engine.native.emit import EMIT
+from kagero.core.engine.native.run import NativePrepared
+from kagero.core.engine.reference import LEAVES, SIMPLE
+from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
+from kagero.core.plan import PlanValues, compile_effect
+from kagero.core.plan.program import Builder, Program
+from kagero.core.workflows import Playing
+from tests.laws.test_same_effect_same_result import rich
+from tests.making import document, emitter, playing, row, with_
+
+WIDTHS = machine.widths()
+ODD = [0.0, -0.0, 1.0, -1.0, 0.5, 1e-38, -1e-45, 3e38, -3e38, 16777217.0, np.inf, -np.inf, np.nan]
+
+# How many units in the last place each operation may differ from NumPy's, from identical inputs; exact where it is not
+# named. The functions of the second group are the system's mathematics library here and NumPy's own there.
+ULP = {"decay": 4, "sin": 4, "cos": 4, "cbrt": 4, "power": 4, "relax": 16, "normal": 64, "cone_direction": 64}
+# Absolute differences that are allowed besides: near noughts of a function a few units in the last place are far apart.
+NEAR = {"cone_direction": 2e-6, "normal": 2e-6, "sin": 2e-7, "cos": 2e-7, "relax": 1e-7}
+ARGUMENTS = {"add": 2, "sub": 2, "mul": 2, "div": 2, "min": 2, "max": 2, "neg": 1, "sqrt": 1, "cbrt": 1, "sin": 1, "cos": 1, "floor": 1,
+             "less": 2, "clamp": 1, "repeat": 1, "mirror": 1, "power": 2, "mix": 3, "length": 3, "share": 3, "decay": 2, "relax": 2, "guard": 2,
+             "curve": 1, "gradient": 1, "draw": 1, "number": 1, "normal": 1, "cone_direction": 6, "box_surface": 6, "noise": 6, "curl_noise": 6}  # fmt: skip
+OUTS = {"gradient": 3, "cone_direction": 3, "box_surface": 6, "curl_noise": 3}
+# what an operation is ever given, where its definition needs it
+RANGES = {"normal": (0, 1 - 2**-24), "cbrt": (0, 1), "cone_direction": (-1, 1), "box_surface": (0, 3), "sin": (-1e4, 1e4), "cos": (-1e4, 1e4)}
+
+numbers = st.floats(-1e4, 1e4, width=32) | st.sampled_from(ODD)
+
+
+def attrs_of(name: str, values: PlanValues) -> tuple[int, ...]:
+    if name == "curve":
+        keys = [0.1, 0.3, 0.45, 0.8, 1.0]
+        return (values.curve("c", curve_table(keys, [0.2, 1.0, -0.5, 2.0, 0.1], [SMOOTH, LINEAR, HOLD, FREE, HOLD])),)
+    if name == "gradient":
+        return (values.gradient("g", gradient_table([0.0, 0.4, 0.9], [(0, 1, 2), (3, 0.5, 0), (1, 1, 1)], [SMOOTH, LINEAR, HOLD])),)
+    if name in ("draw", "noise", "curl_noise"):
+        return (values.seed("s", 987654321987654321), *((3,) if name != "draw" else ()))
+    return ()
+
+
+def one_operation(name: str, values: PlanValues) -> Program:
+    b = Builder()
+    b.row = "row"
+    args = [b.input("key")] if name in ("draw", "number") else [b.input(f"x{i}") for i in range(ARGUMENTS[name])]
+    outs = b.multi(name, *args, attrs=attrs_of(name, values), outs=OUTS.get(name, 1))
+    return b.finish({f"out{i}": o for i, o in enumerate(outs)})
+
+
+def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndarray]:
+    made: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
+    for i in range(ARGUMENTS[name]):
+        x = np.array([data[k % len(data)][i] for k in range(count)], np.float32)
+        if name in RANGES:
+            low, high = RANGES[name]
+            x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(high - low)
+        if name in ("noise", "curl_noise"):
+            x = np.clip(np.nan_to_num(x), -1e4, 1e4)
+            x = np.abs(x) + np.float32(0.01) if i == 4 else np.abs(x) % np.float32(50) if i in (3, 5) else x  # scale, time, drift
+        if name in ("decay", "relax"):
+            x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(30 if i == 0 else 1)
+        if name == "draw":
+            x = np.abs(x)
+        made[f"x{i}"] = x.astype(np.float32)
+    return made
+
+
+def distance(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """Return how many float32 numbers lie between each pair; nought where both are NaN."""
+
+    def ordered(x: np.ndarray) -> np.ndarray:
+        bits = x.astype(np.float32).view(np.int32).astype(np.int64)
+        return np.where(bits < 0, -(bits & 0x7FFFFFFF), bits)
+
+    return np.where(np.isnan(a) & np.isnan(b), 0, np.abs(ordered(a) - ordered(b)))
+
+
+class Registry(unittest.TestCase):
+    def test_no_operation_lacks_a_half(self):
+        self.assertEqual(set(SIMPLE) | set(LEAVES) | {"guard"}, set(EMIT))
+        self.assertEqual(set(EMIT), set(ARGUMENTS), "an operation without a differential test")
+
+    def test_the_native_engine_runs_here_and_no_fallback_hides_it(self):
+        self.assertEqual((chosen().name, chosen().reason), ("native", ""))
+        self.assertIn(4, WIDTHS)
+
+
+class EveryOperation(unittest.TestCase):
+    @given(st.sampled_from(sorted(ARGUMENTS)), st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20), st.integers(1, 40),
+           st.sampled_from(WIDTHS), st.sets(st.integers(0, 5), max_size=2))  # fmt: skip
+    @settings(max_examples=600)
+    def test_from_identical_inputs(self, name, data, count, width, shared):
+        """shared: arguments that all particles have in common, where at least one differs."""
+        values = PlanValues()
+        program = one_operation(name, values)
+        inputs: dict[str, Any] = {k: v for k, v in columns(name, data, count).items() if k in program.inputs}
+        for i in shared:
+            if f"x{i}" in inputs and sum(isinstance(v, np.ndarray) for v in inputs.values()) > 1:
+                inputs[f"x{i}"] = float(inputs[f"x{i}"][0])
+        faults, other = Faults(), Faults()
+        native = NativePrepared(program, width, 1).run(values, inputs, count, faults)
+        wanted = Prepared(program).run(values, inputs, count, other)
+        for out, expected in wanted.items():
+            far = distance(native[out], expected)
+            near = np.abs(native[out].astype(float) - expected.astype(float)) <= NEAR.get(name, 0)
+            self.assertTrue(((far <= ULP.get(name, 0)) | near).all(), (name, out, inputs, native[out], expected))
+        self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
+
+
+@st.composite
+def programs(draw):
+    """Return a program of up to 30 operations that feed each other, and its values."""
+    exact = [n for n in ARGUMENTS if n not in ULP and n not in ("draw", "number", "box_surface", "noise", "curl_noise")]
+    values, b = PlanValues(), Builder()
+    known = [b.input("x0"), b.input("x1"), b.input("time"), *(b.op("param", attrs=(values.param(f"p{i}", draw(st.floats(-3, 3, width=32))),)) for i in range(3)),
+             b.op("draw", b.input("key"), attrs=(values.seed("k", 5),))]  # fmt: skip
+    for i in range(draw(st.integers(3, 30))):
+        name = draw(st.sampled_from(exact))
+        b.row = f"row {i}"
+        args = [known[draw(st.integers(0, len(known) - 1))] for _ in range(ARGUMENTS[name])]
+        known += b.multi(name, *args, attrs=attrs_of(name, values), outs=OUTS.get(name, 1))
+    ends = {f"out{i}": b.op("guard", value, known[0]) for i, value in enumerate(known[-4:])}
+    return b.finish(ends), values
+
+
+class WholePrograms(unittest.TestCase):
+    @given(programs(), st.lists(numbers, min_size=2, max_size=30), st.integers(1, 70), st.sampled_from(WIDTHS))
+    @settings(max_examples=120)
+    def test_exact_operations_are_exact_together_and_faults_agree(self, made, data, count, width):
+        program, values = made
+        x = np.resize(np.array(data, np.float32), count)
+        inputs: dict[str, Any] = {"x0": x, "x1": x[::-1].copy(), "time": 0.7, "key": np.arange(7, 7 + count, dtype=np.uint64)}
+        faults, other = Faults(), Faults()
+        native = NativePrepared(program, width, 1).run(values, inputs, count, faults)
+        wanted = Prepared(program).run(values, inputs, count, other)
+        for out, expected in wanted.items():
+            self.assertTrue((distance(native[out], expected) == 0).all(), (out, native[out], expected))
+        self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
+
+    def test_threads_blocks_and_better_code_change_no_bit(self):
+        made = playing(rich(births__rate=row(40_000)), last_frame=12)
+        plan, state = made.plan.emitters[0], made.frames(10)[0].population
+        inputs = {**state.inputs(), "dt": 0.04, "time": 0.44}
+        self.assertGreater(len(state), 2 * 16_384 // 3)
+        quick = NativePrepared(plan.step, WIDTHS[-1], 1).run(plan.values, inputs, len(state))
+        for threads, block in ((2, 0), (5, 0), (1, 64), (1, 1000), (1, 4096)):
+            again = NativePrepared(plan.step, WIDTHS[-1], threads).run(plan.values, inputs, len(state), block=block)
+            for name, expected in quick.items():
+                self.assertEqual(expected.tobytes(), again[name].tobytes(), (threads, block, name))
+        for compiled in list(machine._plans.values()):
+            compiled.improve()
+        better = NativePrepared(plan.step, WIDTHS[-1], 1).run(plan.values, inputs, len(state))
+        for name, expected in quick.items():
+            self.assertEqual(expected.tobytes(), better[name].tobytes(), name)
+
+    def test_value_edits_compile_nothing_and_structural_ones_do(self):
+        base = document(rich())
+        Playing(read_effect(base)).show(5)
+        before = machine.compiled_count
+        for change in ({"look__size__base": 0.2}, {"forces__0__strength__base": 3.0}, {"look__size__responses__0__curve__keys__1__x": 0.35},
+                       {"look__size__responses__0__amount": 0.5}, {"forces__0__strength__responses__0__output": [0.1, 3.0]},
+                       {"look__colour__responses__0__gradient__stops__0__colour": [0.1, 0.2, 0.3]}, {"births__lifespan__base": 1.3}):  # fmt: skip
+            effect = with_(base, **{f"emitters__0__{path}": value for path, value in change.items()})
+            Playing(read_effect(effect)).show(5)
+            self.assertEqual(machine.compiled_count, before, change)
+        Playing(read_effect(with_(base, emitters__0__look__size__responses__0__muted=True))).show(5)
+        self.assertGreater(machine.compiled_count, before)
+
+    def test_filled_in_plans_are_those_compiled_anew(self):
+        """A plan of known structure gets the new values: its hashes are those of an effect never seen before."""
+        from kagero.core.plan import compile as compiler
+
+        first, second = (read_effect(document(rich(look__size__base=size, births__place__radius__base=radius))) for size, radius in ((0.1, 0.5), (0.3, 0.7)))
+        compile_effect(first)
+        filled = compile_effect(second).emitters[0]
+        compiler._known.clear()
+        anew = compile_effect(second).emitters[0]
+        self.assertEqual((filled.simulated, filled.looked), (anew.simulated, anew.looked))
+        self.assertNotEqual(filled.simulated, compile_effect(first).emitters[0].simulated)
+
+
+class WholeRuns(unittest.TestCase):
+    """Bounds of whole runs: chaotic motion lets the last bits grow, so that they are wider than those of one operation."""
+
+    def compare(self, effect: Any, frame: int, choice: Choice, tolerance: float) -> None:
+        with forced(REFERENCE):
+            wanted = Playing(effect).particles(frame)
+        with forced(choice):
+            made = Playing(effect)
+            self.assertEqual(made.engine, choice)
+            native = made.particles(frame)
+        self.assertEqual(native.arrays["key"].tobytes(), wanted.arrays["key"].tobytes())
+        for name in ("position", "velocity", "size", "color", "opacity", "rotation"):
+            np.testing.assert_allclose(native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance, err_msg=f"{name}, {choice.lanes} lanes")
+
+    def test_the_demo_and_a_rich_effect_on_every_width(self):
+        for width in WIDTHS:
+            choice = native_choice(width, 2)
+            for effect in effects().values():
+                self.compare(effect, 60, choice, 2e-3)
+            self.compare(read_effect(document(rich())), 45, choice, 2e-3)
+
+    def test_the_engine_is_part_of_every_key(self):
+        effect = read_effect(document(emitter()))
+        addresses = set()
+        for choice in (REFERENCE, *(native_choice(width) for width in WIDTHS)):
+            with forced(choice):
+                addresses.add(Playing(effect).runs[0].address)
+        self.assertEqual(len(addresses), 1 + len(WIDTHS))
+
+    def test_a_width_the_host_has_not_is_refused_in_words(self):
+        with self.assertRaisesRegex(ValueError, "lanes, not 7"):
+            native_choice(7)
+
+    def test_the_reference_engine_takes_over_with_a_reason(self):
+        from unittest.mock import patch
+
+        from kagero.core.engine import choice as choices
+
+        choices._chosen.cache_clear()
+        try:
+            with patch.object(machine, "widths", side_effect=RuntimeError("no machine code today")):
+                fallen = chosen()
+                self.assertEqual((fallen.name, fallen.lanes), ("reference", 0))
+                self.assertIn("no machine code today", fallen.reason)
+                made = Playing(read_effect(document(rich())))
+                self.assertGreater(len(made.show(20)[0]), 0)
+        finally:
+            choices._chosen.cache_clear()
+        self.assertEqual(prepare_hot(made.plan.emitters[0].look, fallen).__class__, Prepared)
