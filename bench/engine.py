@@ -5,31 +5,53 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from kagero.core.effect import read_effect
 from kagero.core.engine import chosen, prepare_hot
+from kagero.core.engine.native import machine
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Packets, Playing, Wish
 from kagero.core.workflows import measure as measure_rows
 from kagero.core.workflows.stream import clip_packet
 
 from .effects import mapped, reference
+from .handwritten import HandwrittenStep
 from .plain import PlainStep
 
 RUNS = 5
 
 
 def main() -> None:
-    print(f"engine: {chosen().identity}")
-    print(f"{'particles':>10} {'plain NumPy':>14} {'engine':>10} {'ratio':>7}   ns per particle and step, median of {RUNS}")
-    for alive in (5_000, 100_000, 1_000_000):
-        plain, engine = measure(alive)
-        print(f"{alive:>10,} {plain:>14.0f} {engine:>10.0f} {engine / plain:>7.2f}")
+    print(f"engine: {chosen().identity}, {chosen().threads} threads; medians of {RUNS}, paired; ns per particle and step")
+    print(f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} {'threads':>8}")
+    for alive in (2_000, 10_000, 100_000, 1_000_000):
+        plain, c, one, two = measure(alive)
+        print(f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x")
     look()
+    structure()
     journey()
+
+
+def structure() -> None:
+    """Print what a structural edit costs over a value edit, from the document to the first frame."""
+    with_one, without = mapped(2_000), mapped(2_000)
+    lift = with_one["emitters"][0]["forces"][0]["strength"]
+    times: dict[str, list[float]] = {"value": [], "structure": []}
+    store = Playing(read_effect(without)).store
+    Playing(read_effect(without), store).show(1)
+    for run in range(RUNS):
+        lift["responses"] = lift["responses"][:1] + [{**lift["responses"][0], "uid": f"new-{run}", "muted": False} for _ in range(1)]
+        without["emitters"][0]["forces"][0]["strength"]["base"] = 0.8 + (run + 1) / 50
+        for name, document in (("value", without), ("structure", with_one)):
+            started = time.perf_counter()
+            Playing(read_effect(document), store).show(1)
+            times[name].append((time.perf_counter() - started) * 1e3)
+    value, structural = (statistics.median(times[name]) for name in ("value", "structure"))
+    print(f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; {structural - value:.0f} ms more")
 
 
 def journey() -> None:
@@ -63,26 +85,37 @@ def _parts(document: dict[str, Any], lift: float, store: FrameStore) -> dict[str
     return parts
 
 
-def measure(alive: int) -> tuple[float, float]:
-    """Return both medians, after checking that both do the same."""
+def measure(alive: int) -> tuple[float, float, float, float]:
+    """Return the medians of plain NumPy, C, and the engine on one and two threads, after checking that all do the same."""
     made = Playing(read_effect(reference(alive, frames=12)))
     plan = made.plan.emitters[0]
     state = made.frames(10)[0].population
-    inputs = {**state.inputs(), "dt": np.full(alive, 0.04, np.float32), "time": 0.44}
-    step = prepare_hot(plan.step, chosen())
+    inputs = {**state.inputs(), "dt": 0.04, "time": 0.44}
+    one, two = (prepare_hot(plan.step, replace(chosen(), threads=threads)) for threads in (1, 2))
     plain = PlainStep(plan.values.seeds[next(op.attrs[0] for op in plan.step.operations if op.name == "curl_noise")])
-    ours, theirs = step.run(plan.values, inputs, alive), plain(inputs, 0.44, 0.04)
-    for name, values in theirs.items():
-        np.testing.assert_allclose(ours[name], values, atol=2e-4)
-    times: dict[str, list[float]] = {"plain": [], "engine": []}
-    repeat = max(1, 100_000 // alive)
+    c = HandwrittenStep(plan)
+    ours = one.run(plan.values, inputs, alive)
+    full = {**inputs, "dt": np.full(alive, 0.04, np.float32)}
+    for theirs in (plain(full, 0.44, 0.04), c(inputs, 0.44, 0.04)):
+        for name, values in theirs.items():
+            np.testing.assert_allclose(ours[name], values, atol=2e-4)
+    for compiled in machine._plans.values():
+        if not compiled.thorough:
+            compiled.improve()
+    ways: dict[str, Callable[[], Any]] = {
+        "plain": lambda: plain(full, 0.44, 0.04), "c": lambda: c(inputs, 0.44, 0.04),
+        "one": lambda: one.run(plan.values, inputs, alive), "two": lambda: two.run(plan.values, inputs, alive),
+    }  # fmt: skip
+    times: dict[str, list[float]] = {name: [] for name in ways}
+    repeat = max(1, 200_000 // alive)
     for _ in range(RUNS):
-        for name, run in (("plain", lambda: plain(inputs, 0.44, 0.04)), ("engine", lambda: step.run(plan.values, inputs, alive))):
+        for name, run in ways.items():
+            turns = max(1, repeat // 10) if name == "plain" else repeat
             started = time.perf_counter()
-            for _ in range(repeat):
+            for _ in range(turns):
                 run()
-            times[name].append((time.perf_counter() - started) / repeat / alive * 1e9)
-    return statistics.median(times["plain"]), statistics.median(times["engine"])
+            times[name].append((time.perf_counter() - started) / turns / alive * 1e9)
+    return tuple(statistics.median(times[name]) for name in ways)  # type: ignore[return-value]
 
 
 def look() -> None:

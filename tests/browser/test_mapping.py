@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
+from kagero.core.engine import REFERENCE, forced
 from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase
 from tests.browser.test_desk import OVERLAPS
@@ -381,3 +383,23 @@ class Copying(MappingCase):
         page.get_by_text("show 1 hidden").click()
         page.locator("[data-row='forces.embers-air.rate']").wait_for()
         self.assertEqual(page.evaluate(OVERLAPS), [])
+
+
+class Engines(MappingCase):
+    def test_where_the_time_goes_is_told_row_by_row(self):
+        page = self.open()
+        self.assertEqual(page.locator("[data-part=engine]").count(), 0)
+        page.get_by_role("button", name="Time", exact=True).click()
+        panel = page.locator("[data-part=cost]")
+        panel.get_by_text("Curl noise: the field").first.wait_for()
+        self.assertRegex(panel.inner_text(), r"497 particles: [\d.]+ ms to step, [\d.]+ ms for the look")
+
+    def test_without_machine_code_everything_works_and_a_badge_says_why(self):
+        with forced(replace(REFERENCE, reason="Machine code cannot be made here: a test says so.")):
+            page = self.open()
+            badge = page.locator("[data-part=engine]")
+            self.assertEqual((badge.inner_text(), badge.get_attribute("title")), ("NumPy engine", "Machine code cannot be made here: a test says so."))
+            before = self.mean()
+            self.drag(page.locator("[data-key='1']"), 60, 80)
+            self.settle()
+            self.assertNotEqual(before, self.mean())

@@ -81,3 +81,12 @@ class Mapping(TestCase):
         self.assertEqual(saved.status_code, 200)
         back = self.post(f"effects/{effect.pk}/undo", revision=2)
         self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, 2))
+
+    def test_the_cost_of_a_frame_is_that_of_its_rows(self):
+        made = self.post("cost", document=self.document, frame=60).json()
+        embers = made["emitters"][0]
+        self.assertGreater(embers["step"], 0)
+        self.assertAlmostEqual(sum(row["step"] for row in embers["rows"]), embers["step"], delta=1e-6 * max(1, embers["step"]))
+        self.assertAlmostEqual(sum(row["look"] for row in embers["rows"]), embers["look"], delta=1e-6 * max(1, embers["look"]))
+        self.assertIn("Buoyancy", [row["label"] for row in embers["rows"]])
+        self.assertEqual(self.post("cost", document=self.document, frame=6000).status_code, 422)

@@ -6,6 +6,7 @@
   import { shown as words } from '../controls/numbers'
   import { placeInWords } from '../effect/catalog'
   import { useDesk } from '../effect/context'
+  import CostPanel from './CostPanel.svelte'
   import { expose } from './probe'
   import { api } from '../wire/api'
   import type { Unit } from '../wire/types'
@@ -24,6 +25,7 @@
 
   const place = $derived(draft.emitter.births.place)
   const direction = $derived(draft.emitter.births.launch.direction)
+  let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
   let pressed: { x: number; y: number } | null = null
@@ -149,6 +151,8 @@
     </div>
   {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">
+    {#if catalog.data.engine.name !== 'native'}<span class="flex h-6 items-center rounded-md border border-amber bg-ink/80 px-2 text-xs text-amber" title={catalog.data.engine.reason} data-part="engine">NumPy engine</span>{/if}
+    <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>
     <span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>
   </div>
   {#if player.findings.length}
@@ -168,3 +172,4 @@
     </div>
   {/if}
 </div>
+<CostPanel bind:open={costing} />

@@ -225,6 +225,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What It Costs
+         * @description Where the milliseconds of a frame go, by row.
+         */
+        post: operations["kagero_server_api_routes_what_it_costs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/copy": {
         parameters: {
             query?: never;
@@ -357,6 +377,7 @@ export interface components {
     schemas: {
         /** Catalog */
         Catalog: {
+            engine: components["schemas"]["EngineOut"];
             /** Rows */
             rows: components["schemas"]["RowSpec"][];
             /** Draw Rows */
@@ -424,6 +445,20 @@ export interface components {
             template: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * EngineOut
+         * @description The engine that runs. reason: why it is not the native one, or empty.
+         */
+        EngineOut: {
+            /** Name */
+            name: string;
+            /** Lanes */
+            lanes: number;
+            /** Threads */
+            threads: number;
+            /** Reason */
+            reason: string;
         };
         /** ForceSpec */
         ForceSpec: {
@@ -2231,6 +2266,51 @@ export interface components {
             /** Index */
             index?: number | null;
         };
+        /**
+         * CostOut
+         * @description Milliseconds at a frame: of one frame's steps, of its look, and of each row.
+         */
+        CostOut: {
+            /** Frame */
+            frame: number;
+            /** Emitters */
+            emitters: components["schemas"]["EmitterCost"][];
+        };
+        /** EmitterCost */
+        EmitterCost: {
+            /** Uid */
+            uid: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Step */
+            step: number;
+            /** Look */
+            look: number;
+            /** Rows */
+            rows: components["schemas"]["RowCost"][];
+        };
+        /** RowCost */
+        RowCost: {
+            /** Address */
+            address: string;
+            /** Label */
+            label: string;
+            /** Step */
+            step: number;
+            /** Look */
+            look: number;
+        };
+        /** CostIn */
+        CostIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
+        };
         /** Piece */
         Piece: {
             /** Piece */
@@ -3049,6 +3129,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OneLifeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_what_it_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostOut"];
                 };
             };
             /** @description Not Found */

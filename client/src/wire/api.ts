@@ -1,7 +1,7 @@
 /** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
-import type { Card, CardFacts, Catalog, Effect, ExportState, ExportWish, Finding, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish } from './types'
+import type { Card, CardFacts, Catalog, Cost, Effect, ExportState, ExportWish, Finding, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -63,6 +63,7 @@ export const api = {
     answer(client.POST('/api/pieces/copy', { body })),
   paste: (body: { document: Plain; emitter: string; address: string; piece: Piece; at: number | null; move: string[] }): Promise<{ document: Effect; uids: string[] }> =>
     answer(client.POST('/api/pieces/paste', { body })),
+  cost: (document: Plain, frame: number): Promise<Cost> => answer(client.POST('/api/cost', { body: { document, frame } })),
   presets: (): Promise<Preset[]> => answer(client.GET('/api/presets')),
   keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> => answer(client.POST('/api/presets', { body: { name, kind, data } })),
   forgetPreset: (id: number): Promise<unknown> => answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),

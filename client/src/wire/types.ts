@@ -32,6 +32,7 @@ export type Unit = Schemas['Unit']
 export type Finding = Schemas['FindingOut']
 export type ExportState = Schemas['ExportOut']
 export type ExportWish = Schemas['ExportIn']
+export type Cost = Schemas['CostOut']
 export type Preset = Schemas['PresetOut']
 export type Table = Schemas['TableOut']
 export type TableWish = Omit<Schemas['TableIn'], 'document'>

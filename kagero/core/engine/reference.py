@@ -212,6 +212,7 @@ class Prepared:
     def __init__(self, program: Program):
         self.program = program
         self._layouts: dict[frozenset[str], tuple[list[Step], list[Step], int]] = {}
+        self._acts: list[tuple[Operation, Step]] = []
 
     def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = BLOCK) -> dict[str, np.ndarray]:
         """Return each output as a float32 array of `count` values.
@@ -249,6 +250,24 @@ class Prepared:
                     results[name][start:stop] = slots[value]
         return results
 
+    def timed(self, values: PlanValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
+        """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""
+        shared, steps, buffers = self._layout(frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray)))
+        pool = np.empty((buffers, count), F32)
+        run = Run(values, size=count)
+        slots: list[Any] = [None] * self.program.size
+        for name, value in self.program.inputs.items():
+            slots[value] = inputs[name] if isinstance(inputs[name], np.ndarray) else F32(inputs[name])
+        took: dict[str, float] = {}
+        rows = {id(act): op.row for op, act in self._acts}
+        with np.errstate(all="ignore"):
+            for act in [*shared, *steps]:
+                started = clock()
+                act(run, slots, pool, 1 if act in shared else count)
+                row = rows[id(act)]
+                took[row] = took.get(row, 0.0) + clock() - started
+        return took
+
     def _layout(self, varying: frozenset[str]) -> tuple[list[Step], list[Step], int]:
         """Return the steps for values all particles share, those for the rest, and how many buffers these need."""
         known = self._layouts.get(varying)
@@ -280,10 +299,10 @@ class Prepared:
                         buffer_of[o], used = used, used + 1
             done = [v for v in {*op.args, *op.outs} if v in made_here and not scalar[v] and last_read[v] <= index]
             free.extend(buffer_of[value] for value in done)
-            if scalar[op.outs[0]]:
-                shared.append(step(op, None))
-            else:
-                steps.append(step(op, [buffer_of[o] for o in op.outs]))
+            together = scalar[op.outs[0]]
+            act = step(op, None if together else [buffer_of[o] for o in op.outs])
+            (shared if together else steps).append(act)
+            self._acts.append((op, act))
         known = self._layouts[varying] = (shared, steps, used)
         return known
 

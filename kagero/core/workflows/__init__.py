@@ -1,12 +1,13 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
 from .bake import FORMATS, bake, card_pictures, render_frame, span
+from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing
 from .stream import Packets, Wish, play_packets
 
 __all__ = [
-    "FORMATS", "Filter", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "life_profile", "measure",
+    "FORMATS", "Filter", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "cost", "life_profile", "measure",
     "play_packets", "render_frame", "span",
 ]  # fmt: skip

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import secrets
+import time
+from dataclasses import asdict
 from typing import Any
 
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
@@ -11,8 +13,9 @@ from ninja import NinjaAPI
 from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, paste, paste_emitter
 from kagero.core.effect import Effect as Document
 from kagero.core.effect import Emitter, json_schema, read_effect
+from kagero.core.engine import chosen
 from kagero.core.errors import RequestError
-from kagero.core.workflows import FORMATS, Filter, Particles, TableWish, Wish
+from kagero.core.workflows import FORMATS, Filter, Particles, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, play, ready
@@ -47,7 +50,7 @@ def _opened(effect: Effect) -> dict[str, Any]:
 @api.get("catalog", response=schemas.Catalog)
 def get_catalog(request: HttpRequest) -> Any:
     formats = [{"kind": kind, "label": f.label, "help": f.help} for kind, f in FORMATS.items()]
-    return {**catalog_as_dict(), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
+    return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
 
 
 @api.get("schema")
@@ -149,6 +152,12 @@ def one_life(request: HttpRequest, wanted: schemas.OneLifeIn) -> Any:
     particles = _particles(wanted)
     key = particles.key_at(wanted.frame, wanted.index or 0) if wanted.key is None else _key(wanted.key)
     return particles.one_life(wanted.frame, key)
+
+
+@api.post("cost", response={200: schemas.CostOut, **PROBLEMS})
+def what_it_costs(request: HttpRequest, wanted: schemas.CostIn) -> Any:
+    """Where the milliseconds of a frame go, by row."""
+    return cost(ready(read_effect(wanted.document)), wanted.frame, time.perf_counter)
 
 
 @api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})

@@ -312,7 +312,45 @@ class DrawSpec(Schema):
     template: dict[str, Any]
 
 
+class EngineOut(Schema):
+    """The engine that runs. reason: why it is not the native one, or empty."""
+
+    name: str
+    lanes: int
+    threads: int
+    reason: str
+
+
+class CostIn(Strict):
+    document: dict[str, Any]
+    frame: int
+
+
+class RowCost(Schema):
+    address: str
+    label: str
+    step: float
+    look: float
+
+
+class EmitterCost(Schema):
+    uid: str
+    name: str
+    count: int
+    step: float
+    look: float
+    rows: list[RowCost]
+
+
+class CostOut(Schema):
+    """Milliseconds at a frame: of one frame's steps, of its look, and of each row."""
+
+    frame: int
+    emitters: list[EmitterCost]
+
+
 class Catalog(Schema):
+    engine: EngineOut
     rows: list[RowSpec]
     draw_rows: dict[str, RowSpec]
     own_rows: dict[str, RowSpec]

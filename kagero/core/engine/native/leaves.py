@@ -134,8 +134,8 @@ def within(b: Block, pointer: str, rows: str, columns: int, t: Lanes) -> Lanes:
     last_at = b.scalar(f"getelementptr float, ptr {pointer}, i64 {last}")
     low = b.splat(b.scalar(f"load float, ptr {pointer}, align 4"), "f")
     high = b.splat(b.scalar(f"load float, ptr {last_at}, align 4"), "f")
-    raised = t.compare("ogt", low).where(t, low)
-    return raised.compare("olt", high).where(raised, high)
+    raised = low.compare("ogt", t).where(low, t)  # as Python's max and min: what is not a number comes through
+    return high.compare("olt", raised).where(high, raised)
 
 
 def leaf_module(width: int) -> str:

@@ -1,0 +1,73 @@
+"""Where the milliseconds go: the time of a step and of a look, and each row's share of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+import numpy as np
+
+from ..catalog import ROWS, row_label
+from ..engine import Prepared, prepare, prepare_hot
+from ..plan import EmitterPlan
+from ..simulation import frame_inputs
+from .play import Playing, never
+
+MOST, TURNS = 16_384, 3  # particles looked at, and how often; the fastest turn counts
+
+
+def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Callable[[], None] = never) -> dict[str, Any]:
+    """Return what frame `number` costs: for each emitter the milliseconds of one step and of the look on the engine that runs
+    them, and for each row its milliseconds.
+
+    A row's part of them is its part of the reference engine's time, operation by operation: an estimate where machine code
+    runs, since there rows are not apart. clock: seconds.
+    """
+    plan, seconds = playing.plan, playing.plan.seconds(number)
+    emitters = []
+    for emitter, compiled, frame in zip(playing.effect.emitters, plan.emitters, playing.frames(number, stopped), strict=True):
+        population = frame.population
+        count = min(len(population), MOST)
+        rows: dict[str, dict[str, float]] = {}
+        totals = {"step": 0.0, "look": 0.0}
+        if count:
+            some = population.where(slice(0, count))
+            inputs = {**frame_inputs(some, seconds), "dt": np.float32(1 / plan.frame_rate / plan.substeps)}
+            for part, program, times in (("step", compiled.step, plan.substeps), ("look", compiled.look, 1)):
+                hot = prepare_hot(program, playing.engine)
+                whole = min(_took(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))
+                totals[part] = whole * times * len(population) / count * 1e3
+                shares = _shares(prepare(program), compiled, inputs, count, clock)
+                for address, share in shares.items():
+                    rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * totals[part]
+        dearest = sorted(rows.items(), key=lambda row: -sum(row[1].values()))
+        listed = [{"address": address, "label": _label(emitter, compiled, address), **parts} for address, parts in dearest]
+        emitters.append({"uid": emitter.uid, "name": emitter.name, "count": len(population), **totals, "rows": listed})
+    return {"frame": number, "emitters": emitters}
+
+
+def _took(work: Callable[[], Any], clock: Callable[[], float]) -> float:
+    started = clock()
+    work()
+    return clock() - started
+
+
+def _shares(program: Prepared, plan: EmitterPlan, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
+    turns = [program.timed(plan.values, inputs, count, clock) for _ in range(TURNS)]
+    fastest = {row: min(turn[row] for turn in turns) for row in turns[0]}
+    total = sum(fastest.values()) or 1.0
+    return {row: took / total for row, took in fastest.items()}
+
+
+def _label(emitter: Any, plan: EmitterPlan, address: str) -> str:
+    """Return the row of the sheet that an operation works for, in the artist's words."""
+    placed = plan.rows.get(address)
+    if placed is not None:
+        host = plan.rows.get(placed.host, placed)
+        return row_label(emitter, host)
+    force = next((force for force in emitter.forces if address == f"forces.{force.uid}"), None)
+    if force is not None:
+        first = next(spec for key, spec in ROWS.items() if key.startswith(f"forces.{force.kind}."))
+        return f"{first.label}: the field"
+    return {"motion": "moving and slowing"}.get(address, "placing and launching")
