@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-import time
 from pathlib import Path
 
 from kagero.core.effect import read_effect
@@ -162,11 +161,9 @@ class Journey(BrowserCase):
         page = self.open()
         field = page.get_by_role("button", name="Buoyancy: ")
         before = self.probe("pictures")
-        started = time.monotonic()
         self.drag(field, 120, 0, steps=30)
-        seconds = time.monotonic() - started
+        self.assertGreater(self.probe("pictures") - before, 3)  # that it follows at all; how fast is the bench's matter
         self.settle()
-        self.assertGreater((self.probe("pictures") - before) / seconds, 5)  # that it follows at all; how fast is the bench's matter
         self.saved()
         shown = float(field.inner_text().split()[0])
         self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["forces"][0]["strength"]["base"], shown)

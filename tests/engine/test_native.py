@@ -72,8 +72,8 @@ def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndar
             x = np.abs(x) + np.float32(0.01) if i == 4 else np.abs(x) % np.float32(50) if i in (3, 5) else x  # scale, time, drift
         if name in ("decay", "relax"):
             x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(30 if i == 0 else 1)
-        if name == "draw":
-            x = np.abs(x)
+        if name == "normal":
+            x = np.floor(x * np.float32(2**24)) * np.float32(2.0**-24)  # as draws are
         made[f"x{i}"] = x.astype(np.float32)
     return made
 
@@ -101,7 +101,7 @@ class Registry(unittest.TestCase):
 class EveryOperation(unittest.TestCase):
     @given(st.sampled_from(sorted(ARGUMENTS)), st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20), st.integers(1, 40),
            st.sampled_from(WIDTHS), st.sets(st.integers(0, 5), max_size=2))  # fmt: skip
-    @settings(max_examples=600)
+    @settings(max_examples=1500)
     def test_from_identical_inputs(self, name, data, count, width, shared):
         """shared: arguments that all particles have in common, where at least one differs."""
         values = PlanValues()
@@ -115,7 +115,8 @@ class EveryOperation(unittest.TestCase):
         wanted = Prepared(program).run(values, inputs, count, other)
         for out, expected in wanted.items():
             far = distance(native[out], expected)
-            near = np.abs(native[out].astype(float) - expected.astype(float)) <= NEAR.get(name, 0)
+            with np.errstate(invalid="ignore"):
+                near = np.abs(native[out].astype(float) - expected.astype(float)) <= NEAR.get(name, 0)
             self.assertTrue(((far <= ULP.get(name, 0)) | near).all(), (name, out, inputs, native[out], expected))
         self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
 
@@ -138,7 +139,7 @@ def programs(draw):
 
 class WholePrograms(unittest.TestCase):
     @given(programs(), st.lists(numbers, min_size=2, max_size=30), st.integers(1, 70), st.sampled_from(WIDTHS))
-    @settings(max_examples=120)
+    @settings(max_examples=250)
     def test_exact_operations_are_exact_together_and_faults_agree(self, made, data, count, width):
         program, values = made
         x = np.resize(np.array(data, np.float32), count)

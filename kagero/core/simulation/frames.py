@@ -56,9 +56,27 @@ class Population:
         c = [column[keep] for column in self.columns()]
         return self._from(c)
 
-    def then(self, others: Population) -> Population:
-        """Return these and, behind them, the others."""
-        return self.joined([self, others])
+    @staticmethod
+    def living(parts: list[Population]) -> Population:
+        """Return those of several populations that are younger than their lifespan, one behind the other; each column is copied once."""
+        picks: list[np.ndarray | None] = []
+        for part in parts:
+            alive = part.age < part.lifespan
+            picks.append(None if alive.all() else np.flatnonzero(alive))
+        if len(parts) == 1 and picks[0] is None:
+            return parts[0]
+        sizes = [len(part) if pick is None else len(pick) for part, pick in zip(parts, picks, strict=True)]
+        columns = []
+        for group in zip(*(part.columns() for part in parts), strict=True):
+            column, at = np.empty(sum(sizes), group[0].dtype), 0
+            for values, pick, size in zip(group, picks, sizes, strict=True):
+                if pick is None:
+                    column[at : at + size] = values
+                else:
+                    np.take(values, pick, out=column[at : at + size], mode="clip")
+                at += size
+            columns.append(column)
+        return parts[0]._from(columns)
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:

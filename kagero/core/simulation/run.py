@@ -61,7 +61,7 @@ class EmitterRun:
         """Return the first frame: whoever is born at its very moment."""
         faults = Faults()
         born = self._born(self.schedule.between(0.0, 0.0, first=True), faults)
-        return Frame(self.plan.first_frame, self._living(born), faults)
+        return Frame(self.plan.first_frame, Population.living([born]), faults)
 
     def next(self, frame: Frame) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached."""
@@ -77,10 +77,10 @@ class EmitterRun:
 
     def _substep(self, before: Population, t0: float, t1: float, faults: Faults) -> Population:
         born = self._born(self.schedule.between(t0, t1), faults)
-        after = self._advance(before, np.float32(t1 - t0), t1, faults)
+        parts = [self._advance(before, np.float32(t1 - t0), t1, faults)]
         if len(born):
-            after = after.then(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults))
-        return self._living(after)
+            parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults))
+        return Population.living(parts)
 
     def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, faults: Faults) -> Population:
         """Return particles after dt seconds (one, or one each) that end at clip time t1."""
@@ -120,8 +120,3 @@ class EmitterRun:
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}
         return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried)
-
-    @staticmethod
-    def _living(population: Population) -> Population:
-        alive = population.age < population.lifespan
-        return population if alive.all() else population.where(alive)

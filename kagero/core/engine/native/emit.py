@@ -67,12 +67,15 @@ def _power(b: Emitter, op: Operation, x: Lanes, e: Lanes) -> list[Lanes]:
 
 
 def _cbrt(b: Emitter, op: Operation, x: Lanes) -> list[Lanes]:
-    """A power for a start, and one step of Newton's method, which puts its last digits right."""
+    """A power for a start, and one step of Newton's method, which puts its last digits right; tiny ones scaled by 2^72."""
     size = b.fabs(x)
+    tiny = size < 1e-20
+    size = tiny.where(size * 2.0**72, size)
     y = b.intrinsic("pow", size, b.lanes(1 / 3, "f"))
     better = y - (y * y * y - size) / (y * y * 3.0)
     ordinary = y.compare("ogt", 0.0) & y.compare("olt", math.inf)
-    return [b.intrinsic("copysign", ordinary.where(better, y), x)]
+    root = ordinary.where(better, y)
+    return [b.intrinsic("copysign", tiny.where(root * 2.0**-24, root), x)]
 
 
 def _relax(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
