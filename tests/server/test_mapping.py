@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import json
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 from django.conf import settings
-from django.test import TestCase
+from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from demo.lantern_ferry import effects
 from kagero.core.formats import unpack
+from kagero.server.frames import card
 from kagero.server.library.models import Edit, Effect
 
 
@@ -90,3 +94,12 @@ class Mapping(TestCase):
         self.assertAlmostEqual(sum(row["look"] for row in embers["rows"]), embers["look"], delta=1e-6 * max(1, embers["look"]))
         self.assertIn("Buoyancy", [row["label"] for row in embers["rows"]])
         self.assertEqual(self.post("cost", document=self.document, frame=6000).status_code, 422)
+
+
+class Cards(TestCase):
+    def test_two_requests_may_make_one_card_at_once(self):
+        effect = effects()["petal-rain"]
+        with tempfile.TemporaryDirectory() as folder, override_settings(DATA_DIR=Path(folder)), ThreadPoolExecutor(4) as pool:
+            made = list(pool.map(lambda _: card(effect), range(4)))
+            self.assertEqual({picture for picture, _ in made}, {made[0][0]})
+            self.assertEqual([p.suffix for p in sorted((Path(folder) / "cards").iterdir())], [".json", ".png"])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import secrets
 from typing import Any
 
 from django.conf import settings
@@ -25,7 +26,7 @@ def card(effect: Effect) -> tuple[bytes, dict[str, Any]]:
     strip, counts = card_pictures(Playing(effect), COUNT, WIDTH, HEIGHT)
     folder.mkdir(parents=True, exist_ok=True)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
-        part = path.with_suffix(".part")
+        part = path.with_name(f"{path.name}.{secrets.token_hex(6)}.part")  # two requests may make the same card at once
         part.write_bytes(data)
         part.replace(path)
     return strip, {"counts": counts}
