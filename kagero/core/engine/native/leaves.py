@@ -152,8 +152,7 @@ def leaf_module(width: int) -> str:
         offsets = [b.splat(b.scalar(f"load float, ptr {p}"), "f") for p in offset_at]
         inverse = b.lanes(1.0, "f") / given[4]
         slide = given[3] * given[5]
-        start = [given[0] * inverse, given[1] * inverse, given[2] * inverse, slide * inverse] if outs == 3 else [
-            given[0] * inverse, given[1] * inverse, given[2] * inverse, given[3] * given[5] * inverse]  # fmt: skip
+        start = [given[0] * inverse, given[1] * inverse, given[2] * inverse, slide * inverse]
         zero, one = b.lanes(0.0, "f"), b.lanes(1.0, "f")
         carried = [*start, one, *([zero] * (outs if outs == 3 else 2))]
         b.write("br label %octave")
