@@ -215,7 +215,8 @@ class Sources(unittest.TestCase):
                         Playing(read_effect(candidate))
                 else:
                     tried += 1
-                    self.assertGreater(len(Playing(read_effect(candidate)).frames(2)[0].population), -1)
+                    columns = Playing(read_effect(candidate)).frames(2)[0].population.columns()
+                    self.assertTrue(all(np.isfinite(c.astype(float)).all() for c in columns), f"{placed.address} from {choice.key}")
         self.assertGreater(tried, 800)
         self.assertGreater(refused, 100)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass
 from typing import Any
 
@@ -89,9 +90,11 @@ def compile_effect(effect: Effect) -> Plan:
     for emitter, key, each in zip(effect.emitters, keys, rows, strict=True):
         structure = _known.get(key)
         if structure is None:
-            structure = _known[key] = _compile(effect, emitter, each)
-            while len(_known) > KEPT:
-                _known.pop(next(iter(_known)), None)
+            structure = _compile(effect, emitter, each)
+            with _lock:
+                _known[key] = structure
+                while len(_known) > KEPT:
+                    del _known[next(iter(_known))]
         emitters.append(_filled(effect, emitter, each, structure))
     return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters))
 
@@ -111,6 +114,7 @@ class Structure:
 
 KEPT = 256
 _known: dict[str, Structure] = {}
+_lock = threading.Lock()
 # numbers of these names are part of the operations; all others are values
 _STRUCTURAL = ("octaves", "axis")
 
