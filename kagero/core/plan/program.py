@@ -8,6 +8,17 @@ from functools import cached_property
 Attr = int | float | str
 
 
+class Slot(int):
+    """Where a run-time value stands among those of its group (params, curves, gradients, seeds, ...) in `PlanValues`."""
+
+    group: str
+
+    def __new__(cls, group: str, place: int) -> Slot:
+        made = super().__new__(cls, place)
+        made.group = group
+        return made
+
+
 @dataclass(frozen=True)
 class Operation:
     """name(args; attrs) -> outs, and the row it came from. Values are numbered; each is written once."""

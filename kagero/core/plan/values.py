@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from .program import Program
+from .program import Program, Slot
 
 
 @dataclass
@@ -20,18 +20,18 @@ class PlanValues:
     curves: list[np.ndarray] = field(default_factory=list)
     gradients: list[np.ndarray] = field(default_factory=list)
     seeds: list[int] = field(default_factory=list)
-    _slots: dict[tuple[str, str], int] = field(default_factory=dict)
+    _slots: dict[tuple[str, str], Slot] = field(default_factory=dict)
 
-    def param(self, name: str, value: float) -> int:
+    def param(self, name: str, value: float) -> Slot:
         return self._slot("params", name, float(value))
 
-    def curve(self, name: str, table: np.ndarray) -> int:
+    def curve(self, name: str, table: np.ndarray) -> Slot:
         return self._slot("curves", name, table)
 
-    def gradient(self, name: str, table: np.ndarray) -> int:
+    def gradient(self, name: str, table: np.ndarray) -> Slot:
         return self._slot("gradients", name, table)
 
-    def seed(self, name: str, value: int) -> int:
+    def seed(self, name: str, value: int) -> Slot:
         return self._slot("seeds", name, value)
 
     def anew(self, give: Callable[[str, str], Any]) -> PlanValues:
@@ -42,11 +42,11 @@ class PlanValues:
                 getattr(made, group)[slot] = give(group, name)
         return made
 
-    def _slot(self, group: str, name: str, value: object) -> int:
+    def _slot(self, group: str, name: str, value: object) -> Slot:
         known = (group, name)
         if known not in self._slots:
             values = getattr(self, group)
-            self._slots[known] = len(values)
+            self._slots[known] = Slot(group, len(values))
             values.append(value)
         return self._slots[known]
 
@@ -57,12 +57,13 @@ class PlanValues:
         for program in programs:
             h.update(program.structure.encode())
             for op in program.operations:
-                if op.name == "param":
-                    h.update(np.float32(self.params[int(op.attrs[0])]).tobytes())
-                elif op.name == "curve":
-                    h.update(self.curves[int(op.attrs[0])].tobytes() + b"|")
-                elif op.name == "gradient":
-                    h.update(self.gradients[int(op.attrs[0])].tobytes() + b"|")
-                elif op.name in ("draw", "curl_noise", "noise"):
-                    h.update(self.seeds[int(op.attrs[0])].to_bytes(8, "little"))
+                for attr in op.attrs:
+                    if isinstance(attr, Slot):
+                        h.update(_bytes(attr.group, getattr(self, attr.group)[attr]))
         return h.hexdigest()
+
+
+def _bytes(group: str, value: Any) -> bytes:
+    if group == "params":
+        return np.float32(value).tobytes()
+    return value.to_bytes(8, "little") if group == "seeds" else value.tobytes() + b"|"  # type: ignore[no-any-return]

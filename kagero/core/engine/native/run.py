@@ -13,8 +13,9 @@ import numpy as np
 from ...kernels.noise import lattice_offsets
 from ...plan import Operation, PlanValues, Program
 from .. import reference
-from ..reference import F32, Faults, Run
-from .emit import EMIT, Emitter
+from ..operations import OPERATIONS
+from ..running import F32, Faults, Run
+from .emitter import Emitter
 from .machine import Compiled, compile_plan, known_plan
 from .text import Lanes
 
@@ -78,7 +79,7 @@ class Layout:
         for k, value in enumerate(self.uniforms):
             values[value] = Lanes(b, f"%uniform{k}", "f")
         for op in lanes:
-            results = EMIT[op.name](b, op, *(values[a] for a in op.args))
+            results = OPERATIONS[op.name].ir(b, op, *(values[a] for a in op.args))
             values |= dict(zip(op.outs, results, strict=True))
         for k, name in enumerate(self.outputs):
             b.store(values[program.outputs[name]], here(len(self.inputs) + k, 4))

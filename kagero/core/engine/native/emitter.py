@@ -1,0 +1,31 @@
+"""The text of a plan's loop while it is written: a block that also knows the run-time arrays."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from .text import Block
+
+
+@dataclass
+class Emitter(Block):
+    """A block that also knows the run-time arrays: tables by slot, and where faults are counted."""
+
+    width: int
+    tables: dict[tuple[str, int], int] = field(default_factory=dict)  # ("curve", slot) -> its place among the tables
+    guards: list[str] = field(default_factory=list)  # the rows of the guards, in order
+    buffers: list[str] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        super().__init__(self.width)
+
+    def table(self, group: str, slot: int) -> tuple[str, str]:
+        """Return the names of a table's pointer and of its number of rows, which the entry block loads."""
+        k = self.tables.setdefault((group, slot), len(self.tables))
+        return f"%table{k}", f"%rows{k}"
+
+    def buffer(self, vectors: int) -> str:
+        """Return a pointer to room for so many vectors on the stack."""
+        name = f"%buffer{len(self.buffers)}"
+        self.buffers.append(f"{name} = alloca [{vectors} x {self.type('f')}], align {4 * self.width}")
+        return name

@@ -1,0 +1,39 @@
+"""What a run of a program knows besides its arrays, for either engine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from ..plan import PlanValues
+
+F32 = np.float32
+
+
+@dataclass
+class Faults:
+    """Results that were not finite and were replaced: how many a row, and the first particle's key."""
+
+    counts: dict[str, int] = field(default_factory=dict)
+    first_key: dict[str, int] = field(default_factory=dict)
+
+    def note(self, row: str, count: int, key: int) -> None:
+        self.counts[row] = self.counts.get(row, 0) + count
+        self.first_key.setdefault(row, key)
+
+
+@dataclass
+class Run:
+    """What an operation may see besides its arguments: the values, the block's size and keys, and where faults go."""
+
+    values: PlanValues
+    size: int = 0
+    keys: np.ndarray | None = None
+    faults: Faults | None = None
+
+
+def full(value: Any, size: int) -> np.ndarray:
+    """Return a value as an array of `size`, whether particles share it or not."""
+    return value if isinstance(value, np.ndarray) else np.full(size, value, F32)
