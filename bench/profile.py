@@ -50,7 +50,7 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     made = Playing(read_effect(document), FrameStore(1))
     run = made.runs[0]
     frame = run.first()
-    with (patch.object(EmitterRun, "_born", timed("births", EmitterRun._born)), patch.object(EmitterRun, "_advance", timed("steps", EmitterRun._advance)),
+    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(EmitterRun, "_advance", timed("steps", EmitterRun._advance)),
           patch.object(Population, "living", staticmethod(timed("endings", Population.living)))):  # fmt: skip
         started = time.perf_counter()
         for _ in range(frames):

@@ -54,7 +54,7 @@ class Population:
     def where(self, keep: np.ndarray | slice) -> Population:
         """Return those for whom keep (a mask, indices or a slice) holds."""
         c = [column[keep] for column in self.columns()]
-        return self._from(c)
+        return self.of(c)
 
     @staticmethod
     def living(parts: list[Population]) -> Population:
@@ -76,15 +76,16 @@ class Population:
                     np.take(values, pick, out=column[at : at + size], mode="clip")
                 at += size
             columns.append(column)
-        return parts[0]._from(columns)
+        return parts[0].of(columns)
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
         columns = zip(*(part.columns() for part in parts), strict=True)
-        return parts[0]._from([np.concatenate(column) for column in columns])
+        return parts[0].of([np.concatenate(column) for column in columns])
 
-    def _from(self, c: list[np.ndarray]) -> Population:
+    def of(self, c: list[np.ndarray]) -> Population:
+        """Return a population of other columns, in the order of `columns`."""
         return Population(c[0], c[1], c[2], c[3], (c[4], c[5], c[6]), (c[7], c[8], c[9]),
                           dict(zip(self.carried, c[10:], strict=True)))  # fmt: skip
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from ..engine import Choice, Faults, chosen, prepare, prepare_hot
+from ..engine import Choice, Faults, Prepared, chosen, prepare, prepare_hot
 from ..errors import RequestError
 from ..plan import EmitterPlan, Plan
 from .births import Schedule, schedule_births
 from .frames import Frame, FrameStore, Population
+from .stretch import Stretch, window
 
 F32 = np.float32
 BIRTHS_AT_ONCE = 16_384
@@ -25,6 +26,8 @@ class EmitterRun:
         self.address = f"{emitter.simulated} {engine.identity}"
         self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate)
         self._step = prepare_hot(emitter.step, engine)
+        self._engine = engine
+        self._shared: Stretch | None = None
         self._schedule: Schedule | None = None
         self._newborn: dict[int, tuple[Population, Faults]] = {}
 
@@ -34,10 +37,11 @@ class EmitterRun:
             self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame))
         return self._schedule
 
-    def frame(self, number: int, stopped: Callable[[], None] = lambda: None) -> Frame:
+    def frame(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
         """Return a frame, from the store or by stepping from the nearest one before it.
 
-        stopped: called before every step; raises Cancelled to give up. Raises RequestError outside the clip, BudgetError.
+        stopped: called before every step; raises Cancelled to give up. ahead: how many frames after it will be asked for
+        next; where threads can share them, they are stored at once. Raises RequestError outside the clip, BudgetError.
         """
         first = self.plan.first_frame
         if not first <= number <= self.plan.last_frame:
@@ -53,46 +57,62 @@ class EmitterRun:
             self.store.put(self.address, frame)
         while frame.number < number:
             stopped()
-            frame = self.next(frame)
-            self.store.put(self.address, frame)
+            for made in self._stretch(frame, min(number + ahead, self.plan.last_frame), stopped) or [self.next(frame)]:
+                self.store.put(self.address, made)
+                if made.number <= number:
+                    frame = made
         return frame
+
+    def _stretch(self, frame: Frame, until: int, stopped: Callable[[], None]) -> list[Frame]:
+        """Return the next few frames, made by several threads that share the particles; none where that does not pay."""
+        frames = min(until - frame.number, window(len(frame.population)))
+        if self._engine.threads < 2 or frames < 2:
+            return []
+        if self._shared is None:
+            self._shared = Stretch(self, self._engine)
+        return self._shared.frames(frame, frames, stopped)
 
     def first(self) -> Frame:
         """Return the first frame: whoever is born at its very moment."""
         faults = Faults()
-        born = self._born(self.schedule.between(0.0, 0.0, first=True), faults)
+        born = self.born(self.schedule.between(0.0, 0.0, first=True), faults)
         return Frame(self.plan.first_frame, Population.living([born]), faults)
 
     def next(self, frame: Frame) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached."""
         faults = Faults()
         population = frame.population
-        start, end = self.plan.seconds(frame.number), self.plan.seconds(frame.number + 1)
+        for t0, t1 in self.steps(frame.number):
+            population = self.substep(population, self.schedule.between(t0, t1), t0, t1, faults, self._step)
+        return Frame(frame.number + 1, population, faults)
+
+    def steps(self, number: int) -> Iterator[tuple[float, float]]:
+        """Yield from when to when (seconds) each step goes that leads from a frame to the next."""
+        start, end = self.plan.seconds(number), self.plan.seconds(number + 1)
         substeps = self.plan.substeps
         for substep in range(substeps):
             t0 = start + (end - start) * substep / substeps
-            t1 = end if substep == substeps - 1 else start + (end - start) * (substep + 1) / substeps
-            population = self._substep(population, t0, t1, faults)
-        return Frame(frame.number + 1, population, faults)
+            yield t0, end if substep == substeps - 1 else start + (end - start) * (substep + 1) / substeps
 
-    def _substep(self, before: Population, t0: float, t1: float, faults: Faults) -> Population:
-        born = self._born(self.schedule.between(t0, t1), faults)
-        parts = [self._advance(before, np.float32(t1 - t0), t1, faults)]
+    def substep(self, before: Population, births: slice, t0: float, t1: float, faults: Faults, step: Prepared) -> Population:
+        """Return who lives after a step from t0 to t1: those before, and those born in it."""
+        born = self.born(births, faults)
+        parts = [self._advance(before, np.float32(t1 - t0), t1, faults, step)]
         if len(born):
-            parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults))
+            parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults, step))
         return Population.living(parts)
 
-    def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, faults: Faults) -> Population:
+    def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, faults: Faults, step: Prepared) -> Population:
         """Return particles after dt seconds (one, or one each) that end at clip time t1."""
         age = (t1 - before.birth_time).astype(F32)
         aged = Population(before.key, before.birth_time, age, before.lifespan, before.position, before.velocity, before.carried)
-        moved = self._step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
+        moved = step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
         x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
         u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: moved.get(name, values) for name, values in aged.carried.items()}
         return Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), carried)
 
-    def _born(self, which: slice, faults: Faults) -> Population:
+    def born(self, which: slice, faults: Faults) -> Population:
         """Return newborns at their births. They are computed many at once, since births depend on key and time alone."""
         parts = []
         start = which.start

@@ -17,6 +17,7 @@ from ..formats import CsvWriter, FrameParticles, NpzWriter, ply_bytes
 from ..picture import render, to_png
 from .play import Playing, never
 
+AHEAD = 8  # frames made at once
 MAX_PARTICLE_FRAMES = 60_000_000
 _OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so that equal effects give equal files
 
@@ -96,6 +97,7 @@ def _write(playing: Playing, kind: str, numbers: range, stream: IO[bytes], size:
            progress: Callable[[int, int], None], stopped: Callable[[], None]) -> int:  # fmt: skip
     uids = [emitter.uid for emitter in playing.effect.emitters]
     total = 0
+    playing.ahead = AHEAD
 
     def frames() -> Iterator[FrameParticles]:
         nonlocal total

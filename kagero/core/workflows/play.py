@@ -26,6 +26,7 @@ class Playing:
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
+        self.ahead = 0  # how many frames after the one asked for will be asked for next
         self.runs = [EmitterRun(self.plan, emitter, self.store, self.engine) for emitter in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
 
@@ -36,7 +37,7 @@ class Playing:
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
         """Return the stored frame of every emitter."""
-        return [run.frame(number, stopped) for run in self.runs]
+        return [run.frame(number, stopped, self.ahead) for run in self.runs]
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""

@@ -16,6 +16,7 @@ from .measure import life_profile, measure, measure_one
 from .play import Playing, never
 from .portrait import life_portrait
 
+AHEAD = 8  # frames that are made at once behind the one on screen
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
 
 
@@ -47,6 +48,7 @@ def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], N
         yield clip_packet(playing, stopped)
     if not wish.whole:
         return
+    playing.ahead = AHEAD
     for number in [*range(now + 1, plan.last_frame + 1), *range(plan.first_frame, now)]:
         stopped()
         yield packets.frame(number, stopped, measured=(number - plan.first_frame) % MEASURED_EVERY == 0)

@@ -147,8 +147,8 @@ class NativePrepared(reference.Prepared):
         super().__init__(program)
         self.width, self.threads = width, threads
         self._made: dict[frozenset[str], Layout] = {}
-        self._steady: tuple[Any, list[Any]] | None = None
-        self._tables: tuple[PlanValues, Layout, list[np.ndarray], Any, np.ndarray] | None = None
+        self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
+        self._tables: dict[int, tuple[PlanValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
     def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = 0) -> dict[str, np.ndarray]:
         """Return each output as a float32 array of `count` values; see `reference.Prepared.run`."""
@@ -171,17 +171,18 @@ class NativePrepared(reference.Prepared):
                 faults: Faults | None) -> list[Any]:  # fmt: skip
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
-        steady_for = (id(values), varying, tuple(value for name, value in given.items() if name != "time"))
+        steady_for = (id(values), tuple(value for name, value in given.items() if name != "time"))
         with np.errstate(all="ignore"):
-            if self._steady is None or self._steady[0] != steady_for:
+            known = self._steady.get(varying)
+            if known is None or known[0] != steady_for:
                 slots: list[Any] = [None] * self.program.size
                 for name, scalar in given.items():
                     slots[self.program.inputs[name]] = scalar
                 run.size, run.faults = count, faults
                 for step in layout.steady:
                     step(run, slots, _NOTHING, 1)
-                self._steady = (steady_for, slots)
-            slots = list(self._steady[1])
+                known = self._steady[varying] = (steady_for, slots)
+            slots = list(known[1])
             if "time" in given:
                 slots[self.program.inputs["time"]] = given["time"]
             run.size, run.faults = count, faults
@@ -193,11 +194,11 @@ class NativePrepared(reference.Prepared):
 
     def _run_time(self, layout: Layout, values: PlanValues) -> tuple[Any, np.ndarray]:
         """Return pointers to the tables that the lanes read, and their rows; kept as long as values and layout are the same."""
-        known = self._tables
-        if known is None or known[0] is not values or known[1] is not layout:
+        known = self._tables.get(id(layout))
+        if known is None or known[0] is not values:
             tables = [_table(values, group, slot) for group, slot in layout.emitter.tables]
             rows = np.array([len(table) for table in tables] or [0], np.int64)
-            known = self._tables = (values, layout, tables, _pointers(tables), rows)
+            known = self._tables[id(layout)] = (values, layout, tables, _pointers(tables), rows)
         return known[3], known[4]
 
     def _lanes(self, layout: Layout, slots: list[Any], values: PlanValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
