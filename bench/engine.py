@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.effect import read_effect
-from kagero.core.engine import chosen, prepare_hot
+from kagero.core.engine import chosen, forced, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Packets, Playing, Wish
@@ -21,6 +21,7 @@ from kagero.core.workflows.stream import clip_packet
 from .effects import mapped, reference
 from .handwritten import HandwrittenStep
 from .plain import PlainStep
+from .profile import flowing
 
 RUNS = 5
 
@@ -136,6 +137,19 @@ def look() -> None:
         started = time.perf_counter()
         Playing(read_effect(document), made.store).show(60)
         shown.append(time.perf_counter() - started)
+    print("whole clips of births and endings, one thread to two (ms, ratio):")
+    for alive, frames in ((50_000, 48), (100_000, 48), (400_000, 24)):
+        spent: dict[int, list[float]] = {1: [], 2: []}
+        for _ in range(RUNS):
+            for threads in spent:
+                with forced(replace(chosen(), threads=threads)):
+                    made = Playing(read_effect(flowing(alive, frames)), FrameStore(3 << 30))
+                    made.frames(2)
+                    started = time.perf_counter()
+                    made.frames(frames)
+                    spent[threads].append((time.perf_counter() - started) * 1e3)
+        one, two = (statistics.median(times) for times in spent.values())
+        print(f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {one / two:.2f} x")
     ours, loop, edit = (statistics.median(times) * 1e3 for times in (clip, c, shown))
     print(f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms")
 

@@ -12,9 +12,9 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from demo.lantern_ferry import effects
-from kagero.core.formats import unpack
 from kagero.server.frames import card
 from kagero.server.library.models import Edit, Effect
+from tests.server.test_frames_and_jobs import packets
 
 
 class Mapping(TestCase):
@@ -69,7 +69,8 @@ class Mapping(TestCase):
     def test_a_picked_particle_and_a_shade_come_with_the_frame(self):
         key = self.post("table", **self.about, count=1).json()["rows"][0][0]
         stream = self.post("play", window="w", document=self.document, now=60, whole=False, facts=False, picked={"emitter": "embers", "key": key}, shade="speed")
-        header, arrays = unpack(b"".join(stream.streaming_content))
+        drawn, measured = packets(b"".join(stream.streaming_content))
+        header, arrays = measured[0], drawn[1]
         entry = header["emitters"][0]
         self.assertEqual(entry["one"]["key"], key)
         self.assertEqual(len(arrays["shade.0"]), entry["count"])

@@ -1,6 +1,6 @@
 /** Frames of the open effect: asks for them, keeps them, plays them. The frame on screen is always asked for first. */
 import { Refused, Unreachable } from '../wire/api'
-import { play, type ClipPacket, type FramePacket, type Measure, type One, type Portrait, type Profile } from '../wire/packets'
+import { complete, held, play, samePicture, type ClipPacket, type FramePacket, type Measure, type One, type Portrait, type Profile } from '../wire/packets'
 import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
 
@@ -197,13 +197,15 @@ export class Player {
       const measured = facts || performance.now() - this.measuredAt > MEASURED_MS
       if (facts) this.factsAt = performance.now()
       if (measured) this.measuredAt = performance.now()
-      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade }
+      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade, held: held(this.known(whole)) }
       for await (const packet of play(this.document, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
         if (this.findings.length) this.findings = []
-        if (packet.type === 'frame') this.keep(packet, version)
-        else {
+        if (packet.type === 'frame') {
+          this.keep(packet, version)
+          if (this.again && !measured && !facts) break
+        } else {
           this.clipFacts = packet
           const complete = packet.emitters.every((e) => e.counts.every((count) => count !== null))
           this.clipComplete = complete && version === this.version
@@ -229,13 +231,23 @@ export class Player {
     }
   }
 
+  /** The frames that are here and will be asked for, in order. */
+  private known(whole: boolean): FramePacket[] {
+    const kept = whole ? [...this.frames.values()] : [this.frames.get(this.frame)]
+    return kept.flatMap((each) => (each ? [each.packet] : [])).sort((a, b) => a.frame - b.frame)
+  }
+
   private keep(packet: FramePacket, version: number): void {
+    const older = this.frames.get(packet.frame)?.packet
+    if (!complete(packet, older)) return // given up meanwhile: it will be asked for again
     this.frames.set(packet.frame, { packet, version })
     if (version === this.version) {
       const cached = this.cached.slice()
       cached[packet.frame - this.clip.first_frame] = true
       this.cached = cached
     }
-    if (packet.frame === this.frame) this.showFrame()
+    if (packet.frame !== this.frame) return
+    if (this.shown?.frame !== packet.frame || !samePicture(this.shown, packet)) this.showFrame()
+    else if (packet.emitters.every((e) => e.measure)) this.measured = packet
   }
 }

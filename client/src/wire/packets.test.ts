@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { PacketCutter, readPacket, type FramePacket } from './packets'
+import { complete, held, PacketCutter, readPacket, type FramePacket } from './packets'
 
 function packet(header: object, arrays: Record<string, [string, number[], ArrayBuffer]>): ArrayBuffer {
   let offset = 0
@@ -41,6 +41,23 @@ describe('frame packets', () => {
       for (let i = 0; i < bytes.length; i += size) for (const p of cutter.push(new Uint8Array(bytes.slice(i, i + size)))) got.push((readPacket(p) as FramePacket).frame)
       expect(got).toEqual([0, 1, 2])
     }
+  })
+  it('name what is held in spans, and take from older packets what newer ones leave out', () => {
+    const made = (n: number, motion: string, look: string) => {
+      const packet = readPacket(frame(n)) as FramePacket
+      Object.assign(packet.emitters[0], { motion, look })
+      return packet
+    }
+    const known = [made(0, 'a', 'x'), made(1, 'a', 'x'), made(2, 'a', 'y'), made(4, 'a', 'y')]
+    expect(held(known).map((h) => [h.motion, h.look, h.first, h.last])).toEqual([['a', 'x', 0, 1], ['a', 'y', 2, 2], ['a', 'y', 4, 4]])
+    const look = { ...made(1, 'a', 'z') }
+    Reflect.deleteProperty(look.emitters[0], 'position')
+    expect(complete(look, known[1])).toBe(true)
+    expect(look.emitters[0].position).toBe(known[1].emitters[0].position)
+    const other = made(1, 'b', 'z')
+    Reflect.deleteProperty(other.emitters[0], 'position')
+    expect(complete(other, known[1])).toBe(false)
+    expect(complete(other, undefined)).toBe(false)
   })
   it('refuse other bytes', () => {
     expect(() => readPacket(new ArrayBuffer(40))).toThrow()

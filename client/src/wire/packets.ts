@@ -34,6 +34,9 @@ export type DrawnEmitter = {
   uid: string
   count: number
   faults: Fault[]
+  /** What its places, and what all else that is drawn, depend on: equal names mean equal arrays. */
+  motion: string
+  look: string
   measure?: Measure
   /** Index of the picked particle, and what it has. */
   picked?: number
@@ -41,8 +44,9 @@ export type DrawnEmitter = {
   shade?: [number, number] | null
   position: Float32Array
   size: Float32Array
+  /** Half floats, as the shape. */
   light: Uint16Array
-  /** Half floats: stretch and rotation of each; absent while all are round. */
+  /** Stretch and rotation of each; absent while all are round. */
   shape?: Uint16Array
   shades?: Float32Array
 }
@@ -74,11 +78,59 @@ export function readPacket(buffer: ArrayBuffer): Packet {
     return header as ClipPacket
   }
   header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
-    for (const name of ['position', 'size', 'light']) emitter[name] = array(`${name}.${i}`)
-    if (header.arrays[`shape.${i}`]) emitter.shape = array(`shape.${i}`)
+    for (const name of ['position', 'size', 'light', 'shape']) if (header.arrays[`${name}.${i}`]) emitter[name] = array(`${name}.${i}`)
     if (header.arrays[`shade.${i}`]) emitter.shades = array(`shade.${i}`)
   })
   return header as FramePacket
+}
+
+/** An emitter's frames that are here, by what they depend on. */
+export type Held = { uid: string; motion: string; look: string; first: number; last: number }
+
+/** Return what is held of frames in order, spans of equal ones together. */
+export function held(frames: Iterable<FramePacket>): Held[] {
+  const spans: Held[] = []
+  const open = new Map<string, Held>()
+  for (const packet of frames) {
+    for (const { uid, motion, look } of packet.emitters) {
+      const last = open.get(uid)
+      if (last && last.last === packet.frame - 1 && last.motion === motion && last.look === look) last.last = packet.frame
+      else {
+        const span = { uid, motion, look, first: packet.frame, last: packet.frame }
+        spans.push(span)
+        open.set(uid, span)
+      }
+    }
+  }
+  return spans.slice(0, 2000)
+}
+
+/** Fill in what a packet left out, since it is in an older packet of the same frame. Returns whether all of it was there. */
+export function complete(packet: FramePacket, older: FramePacket | undefined): boolean {
+  let whole = true
+  for (const emitter of packet.emitters) {
+    const before = older?.emitters.find((e) => e.uid === emitter.uid)
+    if (!emitter.position && before?.motion === emitter.motion) emitter.position = before.position
+    if (!emitter.light && before?.look === emitter.look) {
+      emitter.size = before.size
+      emitter.light = before.light
+      emitter.shape = before.shape
+    }
+    whole &&= !!emitter.position && !!emitter.light
+  }
+  return whole
+}
+
+/** Return whether two packets draw the same picture: the second brought nothing but numbers. */
+export function samePicture(a: FramePacket, b: FramePacket): boolean {
+  return (
+    a.emitters.length === b.emitters.length &&
+    a.emitters.every((one, i) => {
+      const other = b.emitters[i]
+      const same = one.uid === other.uid && one.position === other.position && one.light === other.light && one.shape === other.shape
+      return same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length
+    })
+  )
 }
 
 /** Cuts a stream of bytes into packets. */
@@ -133,7 +185,7 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
 }
 
 /** What to send besides pictures of the frame `now`: see the API. */
-export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string }
+export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string; held: Held[] }
 
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
 export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {

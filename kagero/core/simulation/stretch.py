@@ -20,7 +20,7 @@ from .frames import Frame, Population
 if TYPE_CHECKING:
     from .run import EmitterRun
 
-WORTH_IT = 12_000  # living particles below which sharing costs more than it saves
+WORTH_IT = 40_000  # living particles below which sharing costs more than it saves
 AT_ONCE, MOST = 1_000_000, 12  # particles in all frames of a stretch; frames
 
 

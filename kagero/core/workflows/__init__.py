@@ -5,9 +5,9 @@ from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing
-from .stream import Packets, Wish, play_packets
+from .stream import Held, Packets, Wish, play_packets
 
 __all__ = [
-    "FORMATS", "Filter", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "cost", "life_profile", "measure",
+    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "cost", "life_profile", "measure",
     "play_packets", "render_frame", "span",
 ]  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -21,11 +22,23 @@ MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this of
 
 
 @dataclass(frozen=True)
+class Held:
+    """What is there already: an emitter's frames first..last of this motion (places) and this look (all else drawn)."""
+
+    uid: str
+    motion: str
+    look: str
+    first: int
+    last: int
+
+
+@dataclass(frozen=True)
 class Wish:
-    """What to send besides pictures.
+    """What to send besides pictures, and what need not be sent.
 
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
-    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured.
+    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. held: of a
+    frame's arrays those that are held, by the names its packet gives them, are left out.
     """
 
     whole: bool = True
@@ -33,17 +46,20 @@ class Wish:
     measured: bool = True
     picked: tuple[str, int] | None = None
     shade: str = ""
+    held: tuple[Held, ...] = ()
 
 
 def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], None] = never) -> Iterator[bytes]:
-    """Yield the packet of frame `now` and a clip packet of what is known so far; with `whole`, then every other frame
+    """Yield the packet of frame `now`, then its live values, and a clip packet of what is known so far; with `whole`, then every other frame
     (onward from `now`, then from the first) and a clip packet of all.
 
     stopped: called between frames and steps; raises Cancelled. Raises RequestError for a frame outside the clip.
     """
     plan = playing.plan
     packets = Packets(playing, wish)
-    yield packets.frame(now, stopped, measured=wish.measured)
+    yield packets.frame(now, stopped)
+    if wish.measured:
+        yield packets.frame(now, stopped, measured=True, drawn=False)
     if wish.facts:
         yield clip_packet(playing, stopped)
     if not wish.whole:
@@ -60,13 +76,18 @@ class Packets:
 
     def __init__(self, playing: Playing, wish: Wish):
         self.playing, self.wish = playing, wish
+        self.motions = [_short(run.address) for run in playing.runs]
+        self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
         self.shades = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
             columns = compile_columns(playing.effect, emitter, plan, {wish.shade}) if wish.shade else None
             self.shades.append(prepare(columns.program) if columns is not None and columns.columns else None)
 
-    def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False) -> bytes:
-        """Return one frame as the stage draws it: position and size in float32, colour, opacity and shape in float16."""
+    def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True) -> bytes:
+        """Return one frame as the stage draws it: position and size in float32, colour, opacity and shape in float16.
+
+        measured: with live values. drawn: with what is not held already.
+        """
         playing, plan = self.playing, self.playing.plan
         seconds = plan.seconds(number)
         frames = playing.frames(number, stopped)
@@ -76,9 +97,9 @@ class Packets:
             zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
         ):
             population = frame.population
-            shown = look.show(population, seconds)
+            has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
             faults = [{"row": row, "count": count, "key": str(frame.faults.first_key[row])} for row, count in frame.faults.counts.items()]
-            entry: dict[str, Any] = {"uid": emitter.uid, "count": len(shown), "faults": faults}
+            entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
             index = self._picked(emitter.uid, population)
             if index >= 0:
                 entry["picked"] = index
@@ -87,13 +108,21 @@ class Packets:
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
             emitters.append(entry)
-            arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
+            if not has_motion:
+                arrays[f"position.{i}"] = np.stack(population.position, axis=1)
+            if not has_look:
+                arrays |= {f"{name}.{i}": array for name, array in _drawn(look.show(population, seconds)).items()}
             shade = self.shades[i]
             if shade is not None:
                 column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
         return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters}, arrays)
+
+    def _held(self, i: int, uid: str, number: int) -> tuple[bool, bool]:
+        """Return whether an emitter's places at a frame are held, and what its look gives."""
+        held = [h for h in self.wish.held if h.uid == uid and h.first <= number <= h.last and h.motion == self.motions[i]]
+        return bool(held), any(h.look == self.looks[i] for h in held)
 
     def _picked(self, uid: str, population: Population) -> int:
         picked = self.wish.picked
@@ -121,9 +150,13 @@ def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 
+def _short(text: str) -> str:
+    return hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
+
+
 def _drawn(shown: Shown) -> dict[str, np.ndarray]:
     light = np.empty((len(shown), 4), np.float16)
     light[:, :3] = np.minimum(shown.colour, 60_000)
     light[:, 3] = shown.opacity
-    arrays = {"position": shown.positions(), "size": shown.size, "light": light}
+    arrays = {"size": shown.size, "light": light}
     return arrays if shown.shape is None else {**arrays, "shape": shown.shape.astype(np.float16)}

@@ -15,7 +15,7 @@ from kagero.core.effect import Effect as Document
 from kagero.core.effect import Emitter, json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.errors import RequestError
-from kagero.core.workflows import FORMATS, Filter, Particles, TableWish, Wish, cost
+from kagero.core.workflows import FORMATS, Filter, Held, Particles, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, play, ready
@@ -122,7 +122,8 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, _key(wanted.picked.key)) if wanted.picked else None
-    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade)
+    held = tuple(Held(**each.model_dump()) for each in wanted.held)
+    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, held)
     packets = play(playing, wanted.window, wanted.now, wish, listener(request))
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})

@@ -76,6 +76,14 @@ class Picked(Strict):
     key: str = Field(pattern=r"^\d{1,20}$")
 
 
+class Held(Strict):
+    uid: str = Field(max_length=40)
+    motion: str = Field(max_length=40)
+    look: str = Field(max_length=40)
+    first: int
+    last: int
+
+
 class Play(Strict):
     window: str = Field(min_length=1, max_length=64)
     document: dict[str, Any]
@@ -85,6 +93,7 @@ class Play(Strict):
     measured: bool = True
     picked: Picked | None = None
     shade: str = Field(default="", max_length=160)
+    held: list[Held] = Field(default=[], max_length=2000)
 
 
 class AboutEmitter(Strict):
