@@ -137,13 +137,18 @@ class Packets(unittest.TestCase):
 
     def test_the_frame_asked_for_comes_first_and_all_come_once(self):
         made = playing(last_frame=20)
-        headers = [unpack(p)[0] for p in play_packets(made, 7, Wish())]
-        self.assertEqual([h["frame"] for h in headers if h["type"] == "frame"], [7, *range(8, 21), *range(7)])
+        packets = [unpack(p) for p in play_packets(made, 7, Wish())]
+        headers = [header for header, _ in packets]
+        frames = [h for h in headers if h["type"] == "frame"]
+        # the frame on screen, then its live values, which draw nothing, then the rest of the clip
+        self.assertEqual([h["frame"] for h in frames], [7, 7, *range(8, 21), *range(7)])
+        self.assertEqual(list(packets[1][1]), [])
+        self.assertEqual(["measure" in h["emitters"][0] for h in frames[:2]], [False, True])
         self.assertEqual(headers[-1]["emitters"][0]["counts"], [len(made.frames(n)[0].population) for n in range(21)])
 
     def test_measures_are_what_the_particles_have(self):
         made = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)
-        header, arrays = unpack(next(play_packets(made, 20, Wish(whole=False))))
+        (_, arrays), (header, _), *_ = (unpack(p) for p in play_packets(made, 20, Wish(whole=False)))
         rows = header["emitters"][0]["measure"]["rows"]
         self.assertEqual(rows["births.launch.speed"]["spread"], [[2.0, 2.0, 2.0]])
         self.assertEqual(rows["births.rate"]["spread"], [[50.0, 50.0, 50.0]])
