@@ -48,7 +48,7 @@ def lantern_embers() -> dict[str, Any]:
     flicker = "draw:embers-flicker"
     return {
         "format": "kagero-effect",
-        "schema_version": 2,
+        "schema_version": 3,
         "name": "Lantern embers",
         "note": "Embers over the ferry's stern lantern: they flare just after birth, rise, drift and cool.",
         "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
@@ -131,7 +131,7 @@ def petal_rain() -> dict[str, Any]:
     grown = "draw:petals-grown"
     return {
         "format": "kagero-effect",
-        "schema_version": 2,
+        "schema_version": 3,
         "name": "Petal rain",
         "note": "Petals from the trees over the landing. The large and light fall slowly, the small ones fast.",
         "clip": {"frame_rate": 30, "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},

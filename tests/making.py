@@ -37,7 +37,7 @@ def document(*emitters: dict[str, Any], **clip: Any) -> dict[str, Any]:
     """Return an effect of 25 frames a second, frames 0 to 50."""
     return {
         "format": "kagero-effect",
-        "schema_version": 2,
+        "schema_version": 3,
         "name": "Test",
         "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 50, **clip},
         "camera": {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0]},

@@ -6,7 +6,8 @@
     |   |-- SchemaProblem  unknown keys, wrong types, missing parts, numbers that are not finite
     |   |-- RangeProblem   a value outside what its row allows
     |   |-- LinkProblem    something refers to what is not there, or does not fit it
-    |   `-- CircleProblem  rows drive each other in a circle
+    |   |-- CircleProblem  rows drive each other in a circle
+    |   `-- FormulaProblem a formula that cannot be read, with line and column
     |-- BudgetError        it would need more than the limits allow; raised before the work starts
     |-- RequestError       frames, sizes or names asked for that do not exist
     `-- Cancelled          somebody asked for the work to stop
@@ -66,6 +67,10 @@ class LinkProblem(EffectError):
 
 class CircleProblem(EffectError):
     code = "circle"
+
+
+class FormulaProblem(EffectError):
+    code = "formula"
 
 
 class BudgetError(KageroError):

@@ -74,7 +74,7 @@ class Findings(unittest.TestCase):
             read_effect(text)
 
     def test_unknown_schema_versions(self):
-        for version in (0, 3, 99, "1", None, True):
+        for version in (0, 4, 99, "1", None, True):
             with self.assertRaises(SchemaProblem) as caught:
                 read_effect({**document(), "schema_version": version})
             self.assertEqual(caught.exception.findings[0].where, "schema_version")

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from kagero.core.catalog import choices, list_sources, rows_of
+from kagero.core.catalog import Scope, choices, list_sources, rows_of
 from kagero.core.effect import read_effect
 from kagero.core.errors import CircleProblem, EffectError, LinkProblem
 from kagero.core.kernels.random import seed_of, uniform_into
@@ -284,7 +284,7 @@ class Sources(unittest.TestCase):
         self.assertIn("levels deep", str(caught.exception))
 
     def test_the_list_has_every_attribute_once(self):
-        keys = [listed.key for listed in list_sources(read_effect(document(self.one)).emitters[0])]
+        keys = [listed.key for listed in list_sources(Scope(read_effect(document(self.one)).emitters[0]))]
         self.assertEqual(len(keys), len(set(keys)))
         for key in ("number", "age", "lifespan", "life", "position.x", "velocity.length", "speed", "size", "colour.red", "brightness", "opacity", "rotation",
                     "spin", "mass", "birth_position.y", "birth_frame", "birth_u", "birth_v", "birth_normal.z", "clip_time", "noise", "distance"):  # fmt: skip

@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from demo.lantern_ferry import effects
-from kagero.core.catalog import all_rows, check_effect, copy_emitter, copy_responses, copy_row, paste, paste_emitter
+from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_responses, copy_row, paste, paste_emitter
 from kagero.core.effect import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableWish
@@ -49,7 +49,7 @@ class Pieces(unittest.TestCase):
         Playing(effect).show(10)
 
     def test_every_row_of_a_rich_emitter_goes_to_another_effect(self):
-        for placed in all_rows(self.effect.emitters[0]):
+        for placed in all_rows(Scope(self.effect.emitters[0])):
             for target in ("look.size", "births.launch.speed"):
                 piece = copy_row(self.effect.emitters[0], placed.address)
                 try:

@@ -81,11 +81,11 @@ class Mapping(TestCase):
         effect = Effect.objects.create(name="Old", document=old, saved=timezone.now())
         effect.edits.create(number=0, label="Made", packed=Edit.pack(old))
         opened = self.client.get(f"/api/effects/{effect.pk}").json()["document"]
-        self.assertEqual(opened["schema_version"], 2)
+        self.assertEqual(opened["schema_version"], 3)
         saved = self.client.put(f"/api/effects/{effect.pk}/draft", json.dumps({"revision": 1, "document": {**opened, "note": "new"}, "label": "Note"}), content_type="application/json")
         self.assertEqual(saved.status_code, 200)
         back = self.post(f"effects/{effect.pk}/undo", revision=2)
-        self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, 2))
+        self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, 3))
 
     def test_the_cost_of_a_frame_is_that_of_its_rows(self):
         made = self.post("cost", document=self.document, frame=60).json()

@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from ..effect import Effect, Emitter, Source
 from .links import Links, refusal
 from .rows import Unit, rows_of
+from .scope import Scope
 from .sources import PARTS, SOURCES, row_label, source_facts
 
 _SOURCE: TypeAdapter[Any] = TypeAdapter(Source)
@@ -43,13 +44,14 @@ class Listed:
 
 def choices(effect: Effect, emitter: Emitter, address: str) -> list[Choice]:
     """Return every source there is for the row at an address, in the order of the list; KeyError when no row stands there."""
-    links = Links(emitter)
+    scope = Scope(emitter, effect)
+    links = Links(scope)
     placed = links.rows[address]
     found = []
-    for listed in list_sources(emitter):
+    for listed in list_sources(scope):
         source = listed.source
-        facts = source_facts(emitter, _SOURCE.validate_python(source))
-        read = {"emitter": "live", "birth": "once"}.get(placed.spec.stage) or ("live" if facts.changes else "once")
+        facts = source_facts(scope, _SOURCE.validate_python(source))
+        read = {"emitter": "live", "birth": "once"}.get(placed.spec.stage) or ("live" if facts.changes or source["kind"] == "dial" else "once")
         parsed = _SOURCE.validate_python(source)
         whole = facts.shape != "number"
         reason = "" if not whole else _not_a_number(placed.spec.kind, facts.shape)
@@ -68,13 +70,14 @@ def _not_a_number(kind: str, shape: str) -> str:
 _NAMED = ("look.size", "look.opacity", "look.colour", "motion.spin", "births.lifespan", "births.mass")  # sources by names of their own
 
 
-def list_sources(emitter: Emitter) -> list[Listed]:
+def list_sources(scope: Scope) -> list[Listed]:
     """Return every source of an emitter in the order of the list; noise and distances as they are when chosen anew."""
+    emitter = scope.emitter
     found: list[Listed] = []
 
     def add(source: dict[str, Any], group: str, help: str) -> None:
-        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row"))
-        found.append(Listed(key, {**source, "uid": "new"} if source["kind"] in ("noise", "distance") else source, group, help))
+        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row", "dial"))
+        found.append(Listed(key, {**source, "uid": "new"} if source["kind"] in ("noise", "distance", "formula") else source, group, help))
 
     def add_parts(base: dict[str, Any], shape: str, group: str, help: str) -> None:
         for part in PARTS[shape]:
@@ -85,6 +88,11 @@ def list_sources(emitter: Emitter) -> list[Listed]:
         if spec.kind == "draw":
             for draw in emitter.draws:
                 add({"kind": "draw", "draw": draw.uid}, "draws", f"{_DRAWN[draw.kind]} Given once at birth.")
+        elif spec.kind == "dial":
+            for dial in scope.dials:
+                add({"kind": "dial", "dial": dial.uid}, "dials", dial.note or spec.help)
+        elif spec.kind == "formula":
+            add({"kind": "formula", "text": "0"}, "formula", spec.help)
         elif spec.kind == "own":
             for own in emitter.own:
                 words = "Remembers: each step goes on from its last value." if own.memory else "Set at birth, and kept."

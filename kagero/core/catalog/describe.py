@@ -6,8 +6,9 @@ from dataclasses import asdict
 from typing import Any
 
 from ..effect import BOUNDS
+from .formulas import function_list
 from .presets import CURVE_PRESETS
-from .rows import DRAW_ROWS, OWN_ROWS, OWN_UNITS, ROWS, SETTINGS
+from .rows import DIAL_UNITS, DRAW_ROWS, OWN_ROWS, OWN_UNITS, ROWS, SETTINGS
 from .sources import GROUPS, PARTS, SOURCES
 
 OPERATIONS = {
@@ -80,6 +81,8 @@ def catalog_as_dict() -> dict[str, Any]:
         "own_rows": {name: asdict(spec) for name, spec in OWN_ROWS.items()},
         "settings": {name: asdict(spec) for name, spec in SETTINGS.items()},
         "own_units": {name: asdict(unit) for name, unit in OWN_UNITS.items()},
+        "dial_units": {name: asdict(unit) for name, unit in DIAL_UNITS.items()},
+        "functions": function_list(),
         "sources": [asdict(spec) for spec in SOURCES.values()],
         "parts": PARTS,
         "groups": list(GROUPS),

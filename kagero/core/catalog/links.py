@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from ..effect import Emitter, SourcedBase, source_key
+from .formulas import check_formula
 from .rows import ROWS, PlacedRow
+from .scope import Scope
 from .sources import SOURCES, all_rows, row_label, source_facts
 
 Node = tuple[str, str]  # "birth" or "live", and a row's address
@@ -25,9 +27,9 @@ def act(emitter: Emitter, placed: PlacedRow, response: Any) -> bool:
 class Links:
     """The rows of one emitter and what they read."""
 
-    def __init__(self, emitter: Emitter):
-        self.emitter = emitter
-        self.rows = {placed.address: placed for placed in all_rows(emitter)}
+    def __init__(self, scope: Scope):
+        self.scope, self.emitter = scope, scope.emitter
+        self.rows = {placed.address: placed for placed in all_rows(scope)}
         self._settings: dict[str, list[str]] = {}
         for placed in self.rows.values():
             if placed.depth:
@@ -77,7 +79,9 @@ class Links:
         if read == "once":
             stage = "birth"
         kind = source.kind
-        if kind in _ROW_OF:
+        if kind == "formula":
+            yield from self._read_by(source, stage)
+        elif kind in _ROW_OF:
             yield (stage, _ROW_OF[kind])
         elif kind == "row":
             yield (stage, source.row)
@@ -95,6 +99,44 @@ class Links:
             elif kind == "rotation":
                 yield ("birth", "births.rotation")
 
+    def _read_by(self, source: Any, stage: str) -> Iterator[Node]:
+        """Yield what a formula reads. What it remembers of the step before closes no circle; a birth has no step before."""
+        for reading in self.scope.formula(source.text).reads:
+            if isinstance(reading.known.source, str) or (reading.before and stage == "live"):
+                continue
+            for node in self._reads(reading.known.source, "live", stage):
+                if not (reading.before and node[1] in self.rows and self.rows[node[1]].spec.stage == "live"):
+                    yield node
+
+    def remembering(self) -> frozenset[str]:
+        """Return the rows of the sheet whose value depends on the step before: on a live formula with `previous`."""
+        direct = {placed.address for placed in self.rows.values() if self._looks_back(placed)}
+        found = set()
+        for placed in self.rows.values():
+            if not direct or placed.depth or placed.spec.stage != "live":
+                continue
+            seen: set[Node] = set()
+            waiting: list[Node] = [("live", placed.address)]
+            while waiting:
+                node = waiting.pop()
+                if node in seen or node[0] != "live" or node[1] not in self.rows:
+                    continue
+                seen.add(node)
+                waiting.extend(self._depends(node))
+            if any(address in direct for _, address in seen):
+                found.add(placed.address)
+        return frozenset(found)
+
+    def _looks_back(self, placed: PlacedRow) -> bool:
+        row = placed.row
+        read = [(row.base.source, row.base.read)] if isinstance(row.base, SourcedBase) else []
+        read += [(response.source, response.read) for response in row.responses if act(self.emitter, placed, response)]
+        return any(source.kind == "formula" and how == "live" and self.scope.formula(source.text).previous for source, how in read)
+
+    def refusal(self, placed: PlacedRow, source: Any, read: str) -> str:
+        """Return why a row cannot take a source, or an empty string when it can."""
+        return refusal(self, placed, source, read)
+
     def _name(self, address: str) -> str:
         placed = self.rows[address]
         return row_label(self.emitter, self.rows[placed.host] if placed.host else placed)
@@ -102,8 +144,11 @@ class Links:
 
 def refusal(links: Links, placed: PlacedRow, source: Any, read: str) -> str:
     """Return why a row cannot take a source, or an empty string when it can."""
-    spec, facts = placed.spec, source_facts(links.emitter, source)
+    spec, facts = placed.spec, source_facts(links.scope, source)
     name = facts.label
+    if source.kind == "formula":
+        problems = check_formula(links, placed, source.text, read).problems
+        return str(problems[0]) if problems else ""
     if spec.stage == "emitter" and facts.per_particle:
         return f"{spec.label} belongs to the whole emitter; {name} exists only on a particle."
     if spec.stage == "birth":

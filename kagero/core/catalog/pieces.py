@@ -15,6 +15,7 @@ from pydantic import ValidationError
 from ..effect import ColourRow, Draw, Effect, Emitter, Model, NumberRow, Own, Response, VectorRow, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from .rows import PlacedRow
+from .scope import Scope
 from .sources import all_rows
 from .validate import require_valid
 
@@ -37,7 +38,7 @@ _ADDRESSED = ("forces", "draws", "own", "responses", "sources")  # the heads of 
 
 def copy_responses(emitter: Emitter, uids: list[str]) -> dict[str, Any]:
     """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not there."""
-    known = {r.uid: r for placed in all_rows(emitter) for r in placed.row.responses}
+    known = {r.uid: r for placed in all_rows(Scope(emitter)) for r in placed.row.responses}
     for uid in uids:
         if uid not in known:
             raise LinkProblem(f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
@@ -90,7 +91,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
         response["read"] = wanted or response["read"]
         if placed.spec.kind != "vector" and "component" in response:
             response["component"] = "all"
-    target = _row_at(emitter, placed.path)
+    target = row_at_path(emitter, placed.path)
     if kind == "row":
         if isinstance(body["base"], type(target["base"])):  # a number does not become a vector's base
             target["base"] = body["base"]
@@ -199,13 +200,13 @@ def _bare(thing: dict[str, Any]) -> dict[str, Any]:
 
 
 def _find(emitter: Emitter, address: str) -> PlacedRow:
-    placed = next((placed for placed in all_rows(emitter) if placed.address == address), None)
+    placed = next((placed for placed in all_rows(Scope(emitter)) if placed.address == address), None)
     if placed is None:
         raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
     return placed
 
 
-def _row_at(emitter: dict[str, Any], path: str) -> dict[str, Any]:
+def row_at_path(emitter: dict[str, Any], path: str) -> dict[str, Any]:
     """Return the row at a path of an emitter's data; a setting that is a number becomes the row it stands for."""
     *steps, last = path.split(".")
     holder: Any = emitter

@@ -27,6 +27,10 @@ class Unit:
 METRES, METRES_PER_SECOND, ACCELERATION = Unit("m", 1, 3), Unit("m/s"), Unit("m/s²")
 SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = Unit("s"), Unit("/s"), Unit("%", 100, 0), Unit("°", 180 / math.pi, 0), Unit("", 1)
 KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = Unit("kg"), Unit("°/s", 180 / math.pi, 0), Unit("f", 1, 1), Unit("m²/s")
+DIAL_UNITS = {
+    "": PLAIN, "×": Unit("×"), "m": METRES, "m/s": METRES_PER_SECOND, "m/s²": ACCELERATION, "m²/s": SQUARE_METRES_PER_SECOND, "s": SECONDS,
+    "/s": PER_SECOND, "%": PERCENT, "°": DEGREES, "°/s": DEGREES_PER_SECOND, "kg": KILOGRAMS, "f": FRAMES,
+}  # fmt: skip
 OWN_UNITS = {"": PLAIN, "m": METRES, "m/s": METRES_PER_SECOND, "s": SECONDS, "%": PERCENT, "°": DEGREES}
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from ..effect import Emitter
 from .rows import (
     DEGREES,
     DEGREES_PER_SECOND,
+    DIAL_UNITS,
     FRAMES,
     KILOGRAMS,
     METRES,
@@ -23,6 +23,9 @@ from .rows import (
     rows_of,
     settings_of,
 )
+
+if TYPE_CHECKING:
+    from .scope import Scope
 
 
 @dataclass(frozen=True)
@@ -40,7 +43,7 @@ class SourceSpec:
     shape: str = "number"
 
 
-GROUPS = ("time", "place", "motion", "look", "birth", "draws", "own", "rows")
+GROUPS = ("formula", "dials", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
 
 
 def _spec(kind: str, label: str, group: str, unit: Unit, low: float, high: float, help: str, *, changes: bool = True,
@@ -51,6 +54,8 @@ def _spec(kind: str, label: str, group: str, unit: Unit, low: float, high: float
 SOURCES: dict[str, SourceSpec] = {
     spec.kind: spec
     for spec in [
+        _spec("formula", "formula", "formula", PLAIN, 0, 1, "Anything else: arithmetic, conditions and functions over all that is listed here."),
+        _spec("dial", "dial", "dials", PLAIN, 0, 1, "A named master control of the whole effect.", changes=False, particle=False),
         _spec("life", "life", "time", PERCENT, 0, 1, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
         _spec("age", "age", "time", SECONDS, 0, 2, "Seconds since birth."),
         _spec("lifespan", "lifespan", "time", SECONDS, 0, 4, "How long the particle will have lived when it ends.", changes=False),
@@ -99,13 +104,25 @@ class SourceFacts:
     shape: str
 
 
-def source_facts(emitter: Emitter, source: Any) -> SourceFacts:
+def source_facts(scope: Scope, source: Any) -> SourceFacts:
     """Return the facts of a source; what it refers to must be there (a missing one is called so)."""
-    spec = SOURCES[source.kind]
+    emitter, spec = scope.emitter, SOURCES[source.kind]
     facts = SourceFacts(spec.label, spec.unit, spec.default_input, spec.per_particle, spec.changes, spec.shape)
     if source.kind == "draw":
         draw = next((draw for draw in emitter.draws if draw.uid == source.draw), None)
         return replace(facts, label="missing draw") if draw is None else replace(facts, label=draw.name, input=draw_range(draw))
+    if source.kind == "dial":
+        dial = next((dial for dial in scope.dials if dial.uid == source.dial), None)
+        if dial is None:
+            return replace(facts, label="missing dial")
+        return replace(facts, label=dial.name, unit=DIAL_UNITS[dial.unit], input=(dial.low, dial.high))
+    if source.kind == "formula":
+        formula = scope.formula(source.text)
+        if formula.result is None:
+            return facts
+        kind = "number" if formula.result.kind == "truth" else formula.result.kind
+        unit = scope.unit(formula.result.unit)
+        return replace(facts, unit=unit, per_particle=formula.per_particle, changes=formula.changes, shape=kind)
     if source.kind == "own":
         own = next((own for own in emitter.own if own.uid == source.own), None)
         if own is None:
@@ -128,12 +145,12 @@ def _part(facts: SourceFacts, part: str) -> SourceFacts:
     return replace(facts, label=f"{facts.label} {part}", shape="number")
 
 
-def source_label(emitter: Emitter, source: Any) -> str:
+def source_label(scope: Scope, source: Any) -> str:
     """Return the source's name as shown: a draw by its own name."""
-    return source_facts(emitter, source).label
+    return source_facts(scope, source).label
 
 
-def row_label(emitter: Emitter, placed: PlacedRow) -> str:
+def row_label(emitter: Any, placed: PlacedRow) -> str:
     """Return a row's name, with the name of the draw or own attribute that it belongs to."""
     head, _, rest = placed.address.partition(".")
     if head in ("draws", "own"):
@@ -160,18 +177,18 @@ def draw_range(draw: Any) -> tuple[float, float]:
     return (-1.0, 1.0) if draw.kind == "sign" else (base["low"], base["high"])
 
 
-def all_rows(emitter: Emitter) -> list[PlacedRow]:
+def all_rows(scope: Scope) -> list[PlacedRow]:
     """Return all rows of an emitter, the settings of its responses and sources among them, and theirs in turn."""
     found: list[PlacedRow] = []
-    waiting = list(rows_of(emitter))
+    waiting = list(rows_of(scope.emitter))
     while waiting:
         placed = waiting.pop()
         found.append(placed)
         if placed.depth <= 4:
-            waiting.extend(settings_of(placed, lambda source: source_facts(emitter, source).unit))
+            waiting.extend(settings_of(placed, lambda source: source_facts(scope, source).unit))
     return found
 
 
-def row_at(emitter: Emitter, address: str) -> PlacedRow | None:
+def row_at(scope: Scope, address: str) -> PlacedRow | None:
     """Return the row at an address, or None."""
-    return next((placed for placed in all_rows(emitter) if placed.address == address), None)
+    return next((placed for placed in all_rows(scope) if placed.address == address), None)

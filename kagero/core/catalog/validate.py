@@ -5,19 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ..effect import Effect, Emitter, SourcedBase
-from ..errors import CircleProblem, EffectError, Finding, LinkProblem, RangeProblem
+from ..effect import Effect, SourcedBase
+from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
+from .formulas import check_formula
 from .links import Links, act, refusal
 from .rows import MOST_NESTED, PlacedRow, RowSpec, rows_of
+from .scope import Scope
 from .sources import source_facts
 
 
 def check_effect(effect: Effect) -> list[Finding]:
     """Return everything wrong with a well-formed effect, each with its place; empty when it can be played."""
     findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
+    findings += _doubled("dials", [dial.uid for dial in effect.dials])
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
-        links = Links(emitter)
+        links = Links(Scope(emitter, effect))
         for part in ("draws", "own", "forces"):
             findings += _doubled(f"{where}.{part}", [thing.uid for thing in getattr(emitter, part)])
         findings += _doubled(f"{where}.births.bursts", [burst.uid for burst in emitter.births.bursts])
@@ -40,7 +43,7 @@ def require_valid(effect: Effect) -> Effect:
     return effect
 
 
-_ERRORS: dict[str, type[EffectError]] = {"range": RangeProblem, "link": LinkProblem, "circle": CircleProblem}
+_ERRORS: dict[str, type[EffectError]] = {"range": RangeProblem, "link": LinkProblem, "circle": CircleProblem, "formula": FormulaProblem}
 
 
 def shown(spec: RowSpec, value: float) -> str:
@@ -88,12 +91,15 @@ def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
 
 
 def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
-    emitter, spec = links.emitter, placed.spec
-    missing = _missing(emitter, source)
-    if missing:
-        yield Finding("link", f"{place}.source.{source.kind}", f"{spec.label} reads {missing}.", "Add it to this emitter, or choose another source.")
+    spec = placed.spec
+    if source.kind == "formula":
+        yield from _formula(links, placed, source, read, place, whole)
         return
-    facts = source_facts(emitter, source)
+    missing = _missing(links.scope, source)
+    if missing:
+        yield Finding("link", f"{place}.source.{source.kind}", f"{spec.label} reads {missing}.", "Add it, or choose another source.")
+        return
+    facts = source_facts(links.scope, source)
     reason = refusal(links, placed, source, read) if facts.shape == whole else ""
     if facts.shape != whole:
         remedy = f"Choose a part of {facts.label}." if whole == "number" else f"Choose a source that is a {whole}."
@@ -107,7 +113,18 @@ def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str,
         yield Finding("link", f"{place}.read", f"{spec.label} can only read {facts.label} {expected}.", f'Set read to "{expected}".')
 
 
-def _missing(emitter: Emitter, source: Any) -> str:
+def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
+    for problem in check_formula(links, placed, source.text, read, whole).problems:
+        yield Finding("formula", f"{place}.source.text", f"Line {problem.span.line}, column {problem.span.column}: {problem.message}", problem.remedy)
+    expected = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
+    if expected and read != expected:
+        yield Finding("link", f"{place}.read", f"{placed.spec.label} can only read a formula {expected}.", f'Set read to "{expected}".')
+
+
+def _missing(scope: Scope, source: Any) -> str:
+    emitter = scope.emitter
+    if source.kind == "dial" and source.dial not in {dial.uid for dial in scope.dials}:
+        return f"a dial that is not there: {source.dial!r}"
     if source.kind == "draw" and source.draw not in {draw.uid for draw in emitter.draws}:
         return f"a draw that is not there: {source.draw!r}"
     if source.kind == "own" and source.own not in {own.uid for own in emitter.own}:

@@ -5,6 +5,7 @@ Nothing here computes; ranges, units and help stand in `catalog`.
 
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Uid
 from .births import Births, Box, Burst, Disc, Launch, Place, Point, Sphere
+from .dials import Dial, DialUnit
 from .document import Camera, Clip, Effect, Emitter, Motion, Shelf, json_schema, read_effect, write_effect
 from .draws import BOUNDS, ChoiceDraw, Draw
 from .forces import Buoyancy, CurlNoise, Drag, Force, Gravity, Wind
@@ -28,8 +29,10 @@ from .rows import (
 )
 from .sources import (
     ColourSource,
+    DialSource,
     DistanceSource,
     DrawSource,
+    FormulaSource,
     NoiseSource,
     OwnSource,
     RowSource,
@@ -41,8 +44,9 @@ from .sources import (
 
 __all__ = [
     "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "ChoiceDraw", "Clip", "Colour",
-    "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Disc", "DistanceSource", "Drag", "Draw", "DrawSource",
-    "Effect", "Emitter", "Force", "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "Look", "Model", "Motion",
+    "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Dial", "DialSource", "DialUnit",
+    "Disc", "DistanceSource", "Drag", "Draw", "DrawSource",
+    "Effect", "Emitter", "Force", "FormulaSource", "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "Look", "Model", "Motion",
     "NoiseSource", "NumberRow", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "Place", "Point", "RatioResponse",
     "Response", "Row", "RowSource", "Shelf", "Source", "SourcedBase", "Sphere", "Stop", "Uid", "VectorRow", "VectorSource", "Wind",
     "json_schema", "read_effect", "row_of", "source_key", "write_effect",

@@ -7,7 +7,7 @@ from typing import Annotated, Final
 from pydantic import BaseModel, ConfigDict, Field
 
 DOCUMENT_FORMAT: Final = "kagero-effect"
-SCHEMA_VERSION: Final = 2
+SCHEMA_VERSION: Final = 3
 
 
 class Model(BaseModel):

@@ -10,6 +10,7 @@ from pydantic import Field, ValidationError, model_validator
 from ..errors import Finding, SchemaProblem, SyntaxProblem
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Name, Uid, Vector
 from .births import Births
+from .dials import Dial
 from .draws import Draw
 from .forces import Force
 from .look import Look
@@ -81,15 +82,16 @@ class Emitter(Model):
 
 
 class Effect(Model):
-    """An effect: clip, camera, emitters. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
+    """An effect: clip, camera, emitters, dials. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[2] = SCHEMA_VERSION
+    schema_version: Literal[3] = SCHEMA_VERSION
     name: Name
     note: str = Field(default="", max_length=4000)
     clip: Clip
     camera: Camera
     emitters: list[Emitter] = Field(min_length=1, max_length=32)
+    dials: list[Dial] = Field(default=[], max_length=64)
 
 
 def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
@@ -143,7 +145,7 @@ def _refuse_constant(name: str) -> float:
 _UNIONS = {"source", "place", "base", "amount", "shift", "exponent", "reference", "power", "scale", "drift", "point"}
 _TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "ratio", "gravity", "buoyancy", "wind", "drag", "curl_noise",
          "plain", "row", "sourced", "uniform", "spread", "normal", "choice", "sign", "integer", "number", "vector", "colour",
-         "clip_time", "draw", "own", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
+         "clip_time", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
          *ATTRIBUTES}  # fmt: skip
 
 

@@ -86,6 +86,22 @@ class DistanceSource(Model):
     point: VectorSetting = (0.0, 0.0, 0.0)
 
 
+class DialSource(Model):
+    """One of the effect's dials."""
+
+    kind: Literal["dial"]
+    dial: Uid
+
+
+class FormulaSource(Model):
+    """What a formula gives. Its uid seeds its noise."""
+
+    kind: Literal["formula"]
+    uid: Uid
+    text: str = Field(min_length=1, max_length=4000, description="The formula that runs: see docs/FORMULAS.md.")
+    draft: str = Field(default="", max_length=4000, description="What is being written while it cannot run yet; it plays no part.")
+
+
 class RowSource(Model):
     """The value that another row of the same emitter has for the same particle, at this moment."""
 
@@ -96,7 +112,8 @@ class RowSource(Model):
 
 
 Source = Annotated[
-    AttributeSource | VectorSource | ColourSource | ClipTimeSource | DrawSource | OwnSource | NoiseSource | DistanceSource | RowSource,
+    AttributeSource | VectorSource | ColourSource | ClipTimeSource | DrawSource | OwnSource | NoiseSource | DistanceSource | DialSource
+    | FormulaSource | RowSource,
     Field(discriminator="kind"),
 ]
 Read = Literal["once", "live"]
@@ -123,6 +140,8 @@ def source_key(source: Any) -> str:
     kind = source.kind
     if kind == "draw":
         return f"draws.{source.draw}"
+    if kind == "dial":
+        return f"dials.{source.dial}"
     if kind == "own":
         return f"own.{source.own}" + ("" if source.part == "whole" else f".{source.part}")
     if kind == "row":

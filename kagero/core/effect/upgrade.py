@@ -25,8 +25,13 @@ def _bounded_draws(emitter: dict[str, Any]) -> dict[str, Any]:
     return {**emitter, "draws": [{**bounds, **draw} if isinstance(draw, dict) else draw for draw in draws]}
 
 
+def _from_2(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 adds dials and formulas; all of it has defaults."""
+    return document
+
+
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

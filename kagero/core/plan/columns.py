@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..catalog import Unit, list_sources, source_facts, source_of
+from ..catalog import Links, Scope, Unit, list_sources, source_facts, source_of
 from ..effect import Effect, Emitter
 from .compile import EmitterPlan
 from .living import FrameContext
@@ -32,13 +32,14 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
 
     plan: the emitter's, as `compile_effect` made it of this effect.
     """
-    frame = FrameContext(effect, emitter, plan.rows, Builder(), plan.values)
+    scope = Scope(emitter, effect)
+    frame = FrameContext(scope, plan.rows, Builder(), plan.values, remembering=Links(scope).remembering())
     columns, outputs = [], {}
-    for listed in list_sources(emitter):
+    for listed in list_sources(scope):
         if wanted is not None and listed.key not in wanted:
             continue
         source = source_of(listed.source)
-        facts = source_facts(emitter, source)
+        facts = source_facts(scope, source)
         if facts.shape != "number" or hasattr(source, "uid"):
             continue  # whole vectors stand there by their parts; noise and distances only exist where they are used
         (outputs[listed.key],) = frame.source(source)

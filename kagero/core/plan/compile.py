@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ..catalog import act, all_rows, in_use, out_of_range, require_valid
+from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
 from ..effect import Burst, Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
 from .contexts import AXES, BirthContext, Context, EmitterContext, Rows, choice_table, response_table
+from .formulas import Writer
 from .living import FrameContext, StepContext
 from .program import Builder, Program
 from .values import PlanValues
@@ -29,13 +31,14 @@ class Timing:
 
 @dataclass(frozen=True)
 class Probe:
-    """A program over a stored frame that gives every row's value, every response's source and result, and every draw."""
+    """A program over a stored frame that gives every row's value, every response's source and result, every draw and formula."""
 
     program: Program
     rows: dict[str, tuple[str, ...]]
     responses: tuple[str, ...]
     draws: tuple[str, ...]
     own: dict[str, tuple[str, ...]]
+    formulas: dict[str, dict[str, tuple[str, ...]]]  # of each formula by its uid: its named steps, and its result under ""
 
 
 @dataclass(frozen=True)
@@ -83,14 +86,15 @@ def compile_effect(effect: Effect) -> Plan:
     clip = effect.clip
     keys = [structure_key(effect, emitter) for emitter in effect.emitters]
     all_known = len({emitter.uid for emitter in effect.emitters}) == len(keys) and all(key in _known for key in keys)
-    rows = [{placed.address: placed for placed in all_rows(emitter)} for emitter in effect.emitters]
+    scopes = [Scope(emitter, effect) for emitter in effect.emitters]
+    rows = [{placed.address: placed for placed in all_rows(scope)} for scope in scopes]
     if not all_known or any(out_of_range(placed) for each in rows for placed in each.values()):
         require_valid(effect)
     emitters = []
-    for emitter, key, each in zip(effect.emitters, keys, rows, strict=True):
+    for emitter, scope, key, each in zip(effect.emitters, scopes, keys, rows, strict=True):
         structure = _known.get(key)
         if structure is None:
-            structure = _compile(effect, emitter, each)
+            structure = _compile(scope, each)
             with _lock:
                 _known[key] = structure
                 while len(_known) > KEPT:
@@ -120,29 +124,34 @@ _STRUCTURAL = ("octaves", "axis")
 
 
 def structure_key(effect: Effect, emitter: Emitter) -> str:
-    """Return a text equal for emitters whose plans differ in values alone."""
+    """Return a text equal for emitters whose plans differ in values alone. Names count where formulas read by them."""
     clip = effect.clip
-    return repr((clip.frame_rate, clip.first_frame, clip.seed, _masked(emitter.model_dump(exclude={"name", "visible", "sheet"}))))
+    body = _masked(emitter.model_dump(exclude={"name", "visible", "sheet"}))
+    names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own)] if "'kind': 'formula'" in repr(body) else ()
+    return repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
 
 
 def _masked(data: Any, keep: bool = False) -> Any:
     if isinstance(data, dict):
-        return {key: _masked(value, key in _STRUCTURAL) for key, value in data.items() if key != "name"}
+        return {key: _masked(value, key in _STRUCTURAL) for key, value in data.items() if key not in ("name", "draft")}
     if isinstance(data, (list, tuple)):
         return [_masked(value, keep) for value in data]
     return 0 if isinstance(data, (int, float)) and not isinstance(data, bool) and not keep else data
 
 
-def _compile(effect: Effect, emitter: Emitter, rows: Rows) -> Structure:
-    values = PlanValues()
-    rate_context = EmitterContext(effect, emitter, rows, Builder(), values)
+def _compile(scope: Scope, rows: Rows) -> Structure:
+    emitter, values = scope.emitter, PlanValues()
+    remembering = Links(scope).remembering()
+    rate_context = EmitterContext(scope, rows, Builder(), values)
     (rate_value,) = rate_context.row("births.rate")
     rate = rate_context.builder.finish({"rate": rate_value})
 
-    step_context = StepContext(effect, emitter, rows, Builder(), values)
-    step = step_context.builder.finish(step_context.motion())
+    step_context = StepContext(scope, rows, Builder(), values)
+    moved = step_context.motion()
+    remembered = step_context.remembered(remembering)
+    step = step_context.builder.finish(moved | remembered)
 
-    birth_context = BirthContext(effect, emitter, rows, Builder(), values)
+    birth_context = BirthContext(scope, rows, Builder(), values)
     (lifespan,) = birth_context.row("births.lifespan")
     outputs = {"lifespan": lifespan}
     outputs |= {f"position.{axis}": value for axis, value in zip(AXES, birth_context.place()[:3], strict=True)}
@@ -151,24 +160,33 @@ def _compile(effect: Effect, emitter: Emitter, rows: Rows) -> Structure:
     for own in emitter.own:
         if own.memory:
             carried |= {f"own.{own.uid}.{i}": value for i, value in enumerate(birth_context.own(own.uid))}
+    for address in sorted(remembering):
+        carried |= {f"row.{address}.{i}": value for i, value in enumerate(birth_context.row(address))}
+    for name, (count, remember) in sorted(step_context.remembers.items()):
+        carried |= {f"{name}.{i}": value for i, value in enumerate(birth_context.previous(name, count, remember))}
     for name, (count, compute) in sorted(step_context.keeps.items()):
         for i, value in enumerate(compute(birth_context)[:count]):
             if f"kept.{name}.{i}" in step.inputs:
                 carried[f"kept.{name}.{i}"] = value
     birth = birth_context.builder.finish(outputs | carried)
 
-    look_context = FrameContext(effect, emitter, rows, Builder(), values)
+    look_context = FrameContext(scope, rows, Builder(), values, remembering=remembering)
     shown = [value for name in ("size", "opacity", "colour", "stretch") for value in look_context.row(f"look.{name}")]
     look = look_context.builder.finish(dict(zip(LOOK_OUTPUTS, shown, strict=True)))
-    return Structure(values, rate, birth, step, look, _probe(effect, emitter, rows, values), tuple(carried))
+    return Structure(values, rate, birth, step, look, _probe(scope, rows, values, remembering), tuple(carried))
 
 
 def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with the emitter's own values."""
     responses = {response.uid: response for placed in rows.values() for response in placed.row.responses}
     draws = {draw.uid: draw for draw in emitter.draws}
+    dials = {dial.uid: dial.value for dial in effect.dials}
 
     def give(group: str, name: str) -> Any:
+        if group == "params" and name.startswith("literal "):
+            return float(name[8:])
+        if group == "params" and name.startswith("dial."):
+            return dials[name[5:]]
         if group == "params":
             owner, kind, i = name.rsplit(".", 2)
             value: Any = responses[owner].input if kind == "input" else rows[owner].row.base  # type: ignore[union-attr]
@@ -201,10 +219,10 @@ def _plays(burst: Burst, effect: Effect) -> bool:
     return burst.count > 0 and burst.frame >= effect.clip.first_frame
 
 
-def _probe(effect: Effect, emitter: Emitter, all_of_them: Rows, values: PlanValues) -> Probe:
-    builder = Builder()
-    frame = FrameContext(effect, emitter, all_of_them, builder, values)
-    ruler = EmitterContext(effect, emitter, all_of_them, builder, values)
+def _probe(scope: Scope, all_of_them: Rows, values: PlanValues, remembering: frozenset[str]) -> Probe:
+    emitter, builder = scope.emitter, Builder()
+    frame = FrameContext(scope, all_of_them, builder, values, remembering=remembering)
+    ruler = EmitterContext(scope, all_of_them, builder, values)
     contexts: dict[str, Context] = {"emitter": ruler, "birth": frame.birth, "live": frame}
     outputs: dict[str, int] = {}
     rows: dict[str, tuple[str, ...]] = {}
@@ -235,4 +253,23 @@ def _probe(effect: Effect, emitter: Emitter, all_of_them: Rows, values: PlanValu
         outputs |= dict(zip(names, frame.own(attribute.uid), strict=True))
         own[attribute.uid] = names
     draws = tuple(draw.uid for draw in emitter.draws)
-    return Probe(builder.finish(outputs), rows, tuple(responses), draws, own)
+    formulas: dict[str, dict[str, tuple[str, ...]]] = {}
+    for placed in all_of_them.values():
+        for source, read in _formulas(emitter, placed):
+            context = contexts["birth" if read == "once" else placed.spec.stage]
+            writer = Writer(context, scope.formula(source.text), source.uid)
+            formulas[source.uid] = {}
+            for name, values_of in [("", writer.result()), *writer.steps()]:
+                names = tuple(f"formula.{source.uid}.{name}.{i}" for i in range(len(values_of)))
+                outputs |= dict(zip(names, values_of, strict=True))
+                formulas[source.uid][name] = names
+    return Probe(builder.finish(outputs), rows, tuple(responses), draws, own, formulas)
+
+
+def _formulas(emitter: Emitter, placed: PlacedRow) -> Iterator[tuple[Any, str]]:
+    """Yield the formulas that act on a row, each with how it is read."""
+    if isinstance(placed.row.base, SourcedBase) and placed.row.base.source.kind == "formula":
+        yield placed.row.base.source, placed.row.base.read
+    for response in placed.row.responses:
+        if response.source.kind == "formula" and act(emitter, placed, response):
+            yield response.source, response.read

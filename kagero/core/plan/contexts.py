@@ -7,15 +7,17 @@ back to itself is refused with the way it went.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
-from ..catalog import PlacedRow, act, row_label
-from ..effect import BOUNDS, Effect, Emitter, SourcedBase
+from ..catalog import PlacedRow, Scope, act, row_label
+from ..effect import BOUNDS, SourcedBase
 from ..errors import CircleProblem
 from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
+from .formulas import Writer
 from .program import Builder
 from .values import PlanValues
 
@@ -55,8 +57,10 @@ class Context:
 
     name = ""
 
-    def __init__(self, effect: Effect, emitter: Emitter, rows: Rows, builder: Builder, values: PlanValues, open_rows: list[str] | None = None):
-        self.effect, self.emitter, self.rows, self.builder, self.values = effect, emitter, rows, builder, values
+    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues, open_rows: list[str] | None = None):
+        assert scope.effect is not None
+        self.scope, self.effect, self.emitter = scope, scope.effect, scope.emitter
+        self.rows, self.builder, self.values = rows, builder, values
         self._done: dict[str, Values] = {}
         self._open: list[str] = open_rows if open_rows is not None else []
 
@@ -71,6 +75,13 @@ class Context:
         """Return what a source was at birth. name: what it is kept under."""
         raise NotImplementedError
 
+    def previous(self, name: str, count: int, compute: Callable[[Context], Values]) -> Values:
+        """Return what a value was at the end of the step before: `count` values, as `compute` gives them in a context."""
+        raise AssertionError("only a living particle has a step before; validation refuses it")
+
+    def step_seconds(self) -> int:
+        raise AssertionError("only a living particle is computed step by step; validation refuses it")
+
     def read(self, name: str, source: Any, read: str) -> Values:
         return self.kept(name, source) if read == "once" else self.source(source)
 
@@ -79,6 +90,10 @@ class Context:
         b, kind = self.builder, source.kind
         if kind == "draw":
             return (self.draw(source.draw),)
+        if kind == "dial":
+            return (self.dial(source.dial),)
+        if kind == "formula":
+            return Writer(self, self.scope.formula(source.text), source.uid).result()
         if kind == "own":
             return self._part(self.own(source.own), source)
         if kind == "row":
@@ -122,6 +137,10 @@ class Context:
         """Return a number in [0, 1) that belongs to the particle and this name."""
         seed = seed_of(self.effect.clip.seed, self.emitter.uid, name)
         return self.builder.op("draw", self.builder.input("key"), attrs=(self.values.seed(f"draw.{name}", seed),))
+
+    def dial(self, uid: str) -> int:
+        dial = next(dial for dial in self.effect.dials if dial.uid == uid)
+        return self.param(f"dial.{uid}", dial.value)
 
     def draw(self, uid: str) -> int:
         """Return a draw's value; its bounds are read where this context can read them."""
@@ -172,6 +191,9 @@ class Context:
         b, spec, row = self.builder, placed.spec, placed.row
         if isinstance(row.base, SourcedBase):
             value = self.read(f"base.{placed.address}", row.base.source, row.base.read)
+            if row.base.source.kind == "formula":
+                default = spec.default if isinstance(spec.default, tuple) else (spec.default,)
+                value = tuple(b.op("guard", v, b.const(d)) for v, d in zip(value, default, strict=True))
         else:
             base = row.base if isinstance(row.base, tuple) else (row.base,)
             value = tuple(self.param(f"{placed.address}.base.{i}", x) for i, x in enumerate(base))
@@ -186,6 +208,7 @@ class Context:
     def _respond(self, response: Any, value: Values) -> Values:
         b = self.builder
         answer = self.answer(response)
+        formula = self.read(response.uid, response.source, response.read)[0] if response.source.kind == "formula" else None
         acts_on = [True] * len(value)
         component = getattr(response, "component", "all")
         if component != "all" and len(value) == 3:
@@ -199,6 +222,8 @@ class Context:
             x = answer[i % len(answer)]
             name = {"multiply": "mul", "add": "add", "at_most": "min", "at_least": "max"}.get(response.operation)
             new = b.op("mix", v, x if name is None else b.op(name, v, x), amount)
+            if formula is not None:  # a curve may turn what is not finite into something that is: let the guard see it
+                new = b.op("select", b.op("equal", b.op("sub", formula, formula), b.const(0)), new, formula)
             result.append(b.op("guard", new, v))
         return tuple(result)
 
@@ -284,6 +309,13 @@ class BirthContext(Context):
     def kept(self, name: str, source: Any) -> Values:
         return self.source(source)
 
+    def previous(self, name: str, count: int, compute: Callable[[Context], Values]) -> Values:
+        """At birth there is no step before: the value is what it starts from, with all live rows at their bases."""
+        return compute(BeforeContext(self))
+
+    def step_seconds(self) -> int:
+        return self.builder.const(0)
+
     def place(self) -> Values:
         """Return where a particle is born, which way the surface faces there, and (u, v): eight values."""
         b, place = self.builder, self.emitter.births.place
@@ -329,3 +361,32 @@ class BirthContext(Context):
         direction, (cone,), (speed,) = (self.row(f"births.launch.{part}") for part in ("direction", "cone", "speed"))
         unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"), outs=3)
         return tuple(b.op("mul", d, speed) for d in unit)
+
+
+class BeforeContext(BirthContext):
+    """Where a particle starts from: as at its birth, but live rows stand at their bases (their defaults, where a source is the base)."""
+
+    name = "before"
+
+    def __init__(self, birth: BirthContext):
+        super().__init__(birth.scope, birth.rows, birth.builder, birth.values, birth._open)
+        self.birth = birth
+
+    def row(self, address: str) -> Values:
+        placed = self.rows[address]
+        if placed.spec.stage == "birth":
+            return self.birth.row(address)
+        base = placed.spec.default if isinstance(placed.row.base, SourcedBase) else placed.row.base
+        numbers = base if isinstance(base, tuple) else (base,)
+        if isinstance(placed.row.base, SourcedBase):
+            return tuple(self.builder.const(x) for x in numbers)
+        return tuple(self.param(f"{address}.base.{i}", x) for i, x in enumerate(numbers))
+
+    def place(self) -> Values:
+        return self.birth.place()
+
+    def velocity(self) -> Values:
+        return self.birth.velocity()
+
+    def draw(self, uid: str) -> int:
+        return self.birth.draw(uid)

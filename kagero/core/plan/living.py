@@ -74,6 +74,9 @@ class LivingContext(Context):
     def kept(self, name: str, source: Any) -> Values:
         if source.kind == "draw":
             return (self.draw(source.draw),)
+        if source.kind == "formula":
+            result = self.scope.formula(source.text).result
+            return self.born(name, result.count if result else 1, lambda birth: birth.source(source))
         count = 3 if getattr(source, "part", "") == "whole" and self._is_whole(source) else 1
         return self.born(name, count, lambda birth: birth.source(source))
 
@@ -91,10 +94,31 @@ class StepContext(LivingContext):
     def __init__(self, *args: object) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
         self.keeps: dict[str, tuple[int, Callable[[BirthContext], Values]]] = {}
+        self.remembers: dict[str, tuple[int, Callable[[Context], Values]]] = {}
 
     def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
         self.keeps[name] = (count, compute)
         return tuple(self.builder.input(f"kept.{name}.{i}") for i in range(count))
+
+    def previous(self, name: str, count: int, compute: Callable[[Context], Values]) -> Values:
+        self.remembers[f"previous.{name}"] = (count, compute)
+        return tuple(self.builder.input(f"previous.{name}.{i}") for i in range(count))
+
+    def step_seconds(self) -> int:
+        return self.builder.input("dt")
+
+    def remembered(self, rows: frozenset[str]) -> dict[str, int]:
+        """Return, after everything else, what the next step reads as `previous`, and the rows that depend on it: frames show these as they were."""
+        outputs: dict[str, int] = {}
+        for address in sorted(rows):
+            outputs |= {f"row.{address}.{i}": value for i, value in enumerate(self.row(address))}
+        self.builder.row = "previous"
+        done: set[str] = set()
+        while len(done) < len(self.remembers):
+            for name, (_, compute) in [item for item in self.remembers.items() if item[0] not in done]:
+                done.add(name)
+                outputs |= {f"{name}.{i}": value for i, value in enumerate(compute(self))}
+        return outputs
 
     def motion(self) -> dict[str, int]:
         """Return the new position, velocity, rotation and own attributes after a step.
@@ -138,7 +162,7 @@ class StepContext(LivingContext):
         b.row = "motion"
         dt = b.input("dt")
         keep, gain = (None, dt) if coupling == zero else (b.op("decay", coupling, dt), b.op("relax", coupling, dt))
-        outputs = {}
+        outputs: dict[str, int] = {}
         for i, name in enumerate(AXES):
             position, velocity = b.input(f"position.{name}"), b.input(f"velocity.{name}")
             new = velocity if keep is None else b.op("mul", velocity, keep)
@@ -174,9 +198,22 @@ class FrameContext(LivingContext):
 
     name = "frame"
 
-    def __init__(self, *args: object) -> None:
+    def __init__(self, *args: object, remembering: frozenset[str] = frozenset()) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
-        self.birth = BirthContext(self.effect, self.emitter, self.rows, self.builder, self.values, self._open)
+        self.birth = BirthContext(self.scope, self.rows, self.builder, self.values, self._open)
+        self.remembering = remembering
+
+    def row(self, address: str) -> Values:
+        if address in self.remembering:
+            return tuple(self.builder.input(f"row.{address}.{i}") for i in range(self.rows[address].spec.components))
+        return super().row(address)
+
+    def previous(self, name: str, count: int, compute: Callable[[Context], Values]) -> Values:
+        return tuple(self.builder.input(f"previous.{name}.{i}") for i in range(count))
+
+    def step_seconds(self) -> int:
+        clip = self.effect.clip
+        return self.builder.const(1 / (clip.frame_rate * clip.substeps))
 
     def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
         return compute(self.birth)

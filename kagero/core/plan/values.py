@@ -25,6 +25,10 @@ class PlanValues:
     def param(self, name: str, value: float) -> Slot:
         return self._slot("params", name, float(value))
 
+    def literal(self, value: float) -> Slot:
+        """Return the slot of a number written in a formula: equal ones share one."""
+        return self._slot("params", f"literal {value!r}", value)
+
     def curve(self, name: str, table: np.ndarray) -> Slot:
         return self._slot("curves", name, table)
 

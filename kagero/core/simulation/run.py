@@ -37,6 +37,12 @@ class EmitterRun:
             self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame))
         return self._schedule
 
+    @property
+    def rate_faults(self) -> Faults:
+        """Rates that were not finite and were replaced, over the whole clip."""
+        guarded = any(op.name == "guard" for op in self.emitter.rate.operations)
+        return self.schedule.faults if guarded else Faults()
+
     def frame(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
         """Return a frame, from the store or by stepping from the nearest one before it.
 

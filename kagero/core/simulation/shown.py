@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..engine import Choice, Prepared, chosen, prepare_hot
+from ..engine import Choice, Faults, Prepared, chosen, prepare_hot
 from ..plan import EmitterPlan
 from .frames import Population
 
@@ -16,7 +16,7 @@ class Shown:
     """One emitter's particles at a frame.
 
     size: longest diameter in metres, (n,); opacity: 0..1, (n,); colour: linear light, (n, 3). shape: stretch (1 or more)
-    and rotation in the picture (radians), (n, 2); None when all are round.
+    and rotation in the picture (radians), (n, 2); None when all are round. faults: results of the look that were not finite and were replaced.
     """
 
     population: Population
@@ -25,6 +25,7 @@ class Shown:
     colour: np.ndarray
     add: bool
     shape: np.ndarray | None = None
+    faults: Faults = field(default_factory=Faults)
 
     def __len__(self) -> int:
         return len(self.population)
@@ -47,10 +48,11 @@ class Look:
 
     def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
         """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""
-        out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population))
+        faults = Faults()
+        out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
         colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
         shape = None if self.emitter.round else np.stack([out["stretch"], population.carried["rotation"]], axis=1)
-        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add, shape)
+        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add, shape, faults)
 
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:

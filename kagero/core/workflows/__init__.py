@@ -6,8 +6,11 @@ from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing
 from .stream import Held, Packets, Wish, play_packets
+from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
-    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "TableWish", "Wish", "bake", "card_pictures", "cost", "life_profile", "measure",
-    "play_packets", "render_frame", "span",
+    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "TableWish", "Trial", "Tried", "Wish",
+    "bake", "card_pictures", "cost", "life_profile",
+    "measure",
+    "play_packets", "render_frame", "span", "try_dial", "turned",
 ]  # fmt: skip

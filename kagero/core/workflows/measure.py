@@ -24,7 +24,8 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
 
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
     uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
-    and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. All are null or empty
+    and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
+    of each named step, and of the result under "". All are null or empty
     while nobody lives.
     """
     values, population = _probe(plan, population, seconds)
@@ -41,6 +42,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
         "rows": {address: [plain[name] for name in names] for address, names in plan.probe.rows.items()},
         "sources": {uid: plain[f"source.{uid}"] for uid in plan.probe.responses},
         "results": {uid: plain[f"result.{uid}"] for uid in plan.probe.responses if f"result.{uid}" in plain},
+        "formulas": {uid: {name: [plain[n] for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()},
     }
 
 
@@ -89,7 +91,8 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
 def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray], population: Population,
              judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
     if not len(population):
-        return {"count": 0, "rows": {address: {"spread": None} for address in plan.probe.rows}, "responses": {}, "draws": {}, "own": {}}
+        nothing = {address: {"spread": None} for address in plan.probe.rows}
+        return {"count": 0, "rows": nothing, "responses": {}, "draws": {}, "own": {}, "formulas": {}}
     rows: dict[str, Any] = {address: {"spread": [_spread(values[name]) for name in names]} for address, names in plan.probe.rows.items()}
     youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
     picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
@@ -112,7 +115,11 @@ def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray],
             responses[response.uid] = entry
     draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
     own = {uid: [_spread(values[name]) for name in names] for uid, names in plan.probe.own.items()}
-    return {"count": len(population), "rows": rows, "responses": responses, "draws": draws, "own": own}
+    formulas = {
+        uid: {name: [_spread(values[n]) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()
+    }
+    parts = {"rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
+    return {"count": len(population), **parts}
 
 
 def input_range(response: Any) -> tuple[float, float]:

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from ..engine import prepare
+from ..engine import Faults, prepare
 from ..formats import pack
 from ..plan import compile_columns
 from ..simulation import Population, Shown, frame_inputs
@@ -98,7 +98,7 @@ class Packets:
         ):
             population = frame.population
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = [{"row": row, "count": count, "key": str(frame.faults.first_key[row])} for row, count in frame.faults.counts.items()]
+            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults)
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
             index = self._picked(emitter.uid, population)
             if index >= 0:
@@ -111,7 +111,9 @@ class Packets:
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
             if not has_look:
-                arrays |= {f"{name}.{i}": array for name, array in _drawn(look.show(population, seconds)).items()}
+                shown = look.show(population, seconds)
+                entry["look_faults"] = _faults(shown.faults)
+                arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
             shade = self.shades[i]
             if shade is not None:
                 column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
@@ -148,6 +150,11 @@ def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
         arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile)
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
+
+
+def _faults(faults: Faults) -> list[dict[str, Any]]:
+    """Return what was replaced: row, how many, and the first particle's key (-1: no particle, as for a rate)."""
+    return [{"row": row, "count": count, "key": str(faults.first_key[row])} for row, count in faults.counts.items()]
 
 
 def _short(text: str) -> str:

@@ -1,0 +1,204 @@
+"""Dials as edits of an effect: made from a number, renamed with the formulas that read them, taken away; and what they do."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ..effect import Effect, SourcedBase, read_effect
+from ..errors import LinkProblem, RequestError
+from ..formula import identifier, names_in
+from .pieces import row_at_path
+from .rows import DIAL_UNITS, PlacedRow
+from .scope import Scope
+from .sources import all_rows, row_label
+from .validate import require_valid
+
+How = Literal["sets", "multiplies", "limits"]
+NamedKind = Literal["dial", "draw", "own"]
+_GROUP = {"dial": "dials", "draw": "draws", "own": "own"}
+_ACTS = {"multiply": "multiplies", "set": "sets", "add": "adds to", "at_most": "limits", "at_least": "limits"}
+
+
+@dataclass(frozen=True)
+class Use:
+    """One thing a dial does: sets, multiplies, adds to, limits or shapes a row, or is read by its formula."""
+
+    emitter: str
+    emitter_name: str
+    address: str
+    label: str
+    how: str
+
+
+def dial_uses(effect: Effect, uid: str) -> list[Use]:
+    """Return everything that a dial of an effect drives, in the order of the sheets."""
+    dial = next((dial for dial in effect.dials if dial.uid == uid), None)
+    if dial is None:
+        return []
+    name = f"dials.{identifier(dial.name)}"
+    found = []
+    for emitter in effect.emitters:
+        rows = {placed.address: placed for placed in all_rows(Scope(emitter, effect))}
+        for placed in rows.values():
+            host = rows.get(placed.host, placed)
+            label = row_label(emitter, host) + (f", {placed.spec.label.lower()}" if placed.host else "")
+            for how, source in _reading(placed):
+                if source.kind == "dial" and source.dial == uid:
+                    found.append(Use(emitter.uid, emitter.name, placed.address, label, how))
+                elif source.kind == "formula" and any(used == name for used, _, _ in names_in(source.text)):
+                    found.append(Use(emitter.uid, emitter.name, placed.address, label, "is read by the formula of"))
+    return found
+
+
+def _reading(placed: PlacedRow) -> Iterator[tuple[str, Any]]:
+    if isinstance(placed.row.base, SourcedBase):
+        yield "sets", placed.row.base.source
+    for response in placed.row.responses:
+        proportional = response.kind == "ratio" or response.operation != "multiply"
+        yield _ACTS[response.operation] if proportional or response.kind == "curve" else "colours", response.source
+
+
+def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid: Callable[[], str],
+              component: int | None = None) -> tuple[Effect, str]:  # fmt: skip
+    """Return the effect with a new dial made from a row's number, and the dial's uid.
+
+    sets: the row reads the dial, which has the number's value. multiplies: the row's number times the dial, 0 to 2.
+    limits: the row is never more than the dial. component: which number of a vector (0, 1, 2); of a number or colour none.
+    Raises LinkProblem (no such row) or RequestError (the row has no such number).
+    """
+    index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
+    if index is None:
+        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
+    emitter = effect.emitters[index]
+    placed = next((p for p in all_rows(Scope(emitter, effect)) if p.address == address), None)
+    if placed is None:
+        raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
+    spec, base = placed.spec, placed.row.base
+    vector = spec.kind == "vector"
+    whole = spec.kind == "colour" or (vector and component is None)
+    if isinstance(base, SourcedBase) or (whole and how != "multiplies"):
+        words = f"{spec.label} has no single number here."
+        raise RequestError(words, where="address", remedy="Choose one of its numbers, or let the dial multiply it.")
+    if vector and component is not None and not 0 <= component < 3:
+        raise RequestError(f"{spec.label} has three numbers.", where="component", remedy="Choose 0, 1 or 2.")
+    number = float(base[component or 0] if isinstance(base, tuple) else base)  # type: ignore[arg-type]
+    dial: dict[str, Any] = {"uid": new_uid(), "name": _free(effect, _title(emitter, placed, component)), "note": ""}
+    if how == "multiplies":
+        dial |= {"value": 1, "default": 1, "low": 0, "high": 2, "unit": "×"}
+    else:
+        low, high = _ends(number, spec.lowest, spec.highest, spec.drag)
+        dial |= {"value": number, "default": number, "low": low, "high": high, "unit": spec.unit.symbol if spec.unit.symbol in DIAL_UNITS else ""}
+    document = effect.model_dump(mode="json")
+    document["dials"].append(dial)
+    row = row_at_path(document["emitters"][index], placed.path)
+    read = "once" if spec.stage == "birth" else "live"
+    source = {"kind": "dial", "dial": dial["uid"]}
+    if how == "sets" and not vector:
+        row["base"] = {"source": source, "read": read}
+    else:
+        response = {"kind": "ratio", "uid": new_uid(), "source": source, "read": read,
+                    "operation": {"sets": "set", "multiplies": "multiply", "limits": "at_most"}[how],
+                    "component": "xyz"[component] if vector and component is not None else "all"}  # fmt: skip
+        row["responses"].insert(0 if how == "sets" else len(row["responses"]), response)
+    return require_valid(read_effect(document)), str(dial["uid"])
+
+
+def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: str = "") -> Effect:
+    """Return the effect with a dial, draw or own attribute renamed, and its name changed in every formula that reads it.
+
+    Raises LinkProblem when it is not there, or when formulas read it and would know another thing by the same name.
+    """
+    group = _GROUP[kind]
+    things: list[Any] = list(effect.dials)
+    if kind != "dial":
+        emitter = next((emitter for emitter in effect.emitters if emitter.uid == emitter_uid), None)
+        things = list(getattr(emitter, group)) if emitter is not None else []
+    thing = next((thing for thing in things if thing.uid == uid), None)
+    if thing is None:
+        raise LinkProblem(f"There is no {kind} {uid!r}.", where="uid", remedy="Choose one that is there.")
+    old, new = f"{group}.{identifier(thing.name)}", f"{group}.{identifier(name)}"
+    document = effect.model_dump(mode="json")
+    changed = False
+    for data in document["emitters"]:
+        if kind != "dial" and data["uid"] != emitter_uid:
+            continue
+        for formula in _formulas(data):
+            for part in ("text", "draft"):
+                renamed = _renamed(formula[part], old, new)
+                changed |= renamed != formula[part]
+                formula[part] = renamed
+    other = next((t for t in things if t.uid != uid and identifier(t.name) == identifier(name)), None)
+    if changed and other is not None:
+        raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new}.", where="name", remedy="Choose another name.")
+    holder = document["dials"] if kind == "dial" else next(e for e in document["emitters"] if e["uid"] == emitter_uid)[group]
+    next(t for t in holder if t["uid"] == uid)["name"] = name
+    return require_valid(read_effect(document))
+
+
+def delete_dial(effect: Effect, uid: str) -> Effect:
+    """Return the effect without a dial: bases and formulas that read it get its value as it is now, its responses go."""
+    dial = next((dial for dial in effect.dials if dial.uid == uid), None)
+    if dial is None:
+        raise LinkProblem(f"There is no dial {uid!r}.", where="uid", remedy="Choose one that is there.")
+    document = effect.model_dump(mode="json")
+    document["dials"] = [d for d in document["dials"] if d["uid"] != uid]
+    document["emitters"] = [_without(emitter, uid, dial.value) for emitter in document["emitters"]]
+    name = f"dials.{identifier(dial.name)}"
+    for emitter in document["emitters"]:
+        for formula in _formulas(emitter):
+            for part in ("text", "draft"):
+                formula[part] = _renamed(formula[part], name, f"({dial.value!r})" if dial.value < 0 else repr(dial.value))
+    return require_valid(read_effect(document))
+
+
+def _title(emitter: Any, placed: PlacedRow, component: int | None) -> str:
+    name = row_label(emitter, placed) if not placed.host else placed.spec.label
+    return f"{name} {'xyz'[component]}"[:80] if component is not None and placed.spec.kind == "vector" else name[:80]
+
+
+def _free(effect: Effect, name: str) -> str:
+    taken = {identifier(dial.name) for dial in effect.dials}
+    return name if identifier(name) not in taken else next(n for i in range(2, 99) if identifier(n := f"{name[:76]} {i}") not in taken)
+
+
+def _ends(value: float, lowest: float, highest: float, drag: float) -> tuple[float, float]:
+    """Return a range to turn in: from nought to twice the number, or about it where it is nought."""
+    low, high = (0.0, 2 * value) if value > 0 else (2 * value, 0.0) if value < 0 else (0.0 if lowest >= 0 else -drag, drag)
+    return max(low, lowest), max(min(high, highest), max(low, lowest) + 1e-6)
+
+
+def _formulas(data: Any) -> Iterator[dict[str, Any]]:
+    """Yield every formula source in plain data."""
+    if isinstance(data, dict):
+        if data.get("kind") == "formula" and "text" in data:
+            yield data
+        for value in data.values():
+            yield from _formulas(value)
+    elif isinstance(data, list):
+        for value in data:
+            yield from _formulas(value)
+
+
+def _renamed(text: str, old: str, new: str) -> str:
+    for name, start, end in reversed(list(names_in(text))):
+        if name == old:
+            text = text[:start] + new + text[end:]
+    return text
+
+
+def _without(data: Any, uid: str, value: float) -> Any:
+    """Return plain data in which nothing reads a dial: responses that did are gone, bases and settings are its value."""
+    if isinstance(data, dict):
+        source = data.get("source")
+        if isinstance(source, dict) and source.get("kind") == "dial" and source.get("dial") == uid:
+            return value  # a base: responses are left out below
+        made = {}
+        for key, inner in data.items():
+            if key == "responses" and isinstance(inner, list):
+                inner = [r for r in inner if not (r["source"].get("kind") == "dial" and r["source"].get("dial") == uid)]
+            made[key] = _without(inner, uid, value)
+        return made
+    return [_without(item, uid, value) for item in data] if isinstance(data, list) else copy.copy(data)

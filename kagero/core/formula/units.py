@@ -1,0 +1,72 @@
+"""Units of what a formula computes: powers of metre, second and kilogram. Angles and shares are plain numbers."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+# powers of (m, s, kg); None where units were mixed
+Dimension = tuple[Fraction, Fraction, Fraction] | None
+
+
+def _powers(m: int = 0, s: int = 0, kg: int = 0) -> Dimension:
+    return (Fraction(m), Fraction(s), Fraction(kg))
+
+
+PLAIN: Dimension = _powers()
+# a number written in the formula takes on the unit of what it is added to or compared with
+ANY: Dimension = (Fraction(-99), Fraction(-99), Fraction(-99))
+
+_SYMBOLS: dict[str, Dimension] = {
+    "": PLAIN, "%": PLAIN, "°": PLAIN, "f": PLAIN, "×": PLAIN, "m": _powers(1), "m/s": _powers(1, -1), "m/s²": _powers(1, -2),
+    "s": _powers(0, 1), "/s": _powers(0, -1), "°/s": _powers(0, -1), "%/s": _powers(0, -1), "kg": _powers(0, 0, 1), "m²/s": _powers(2, -1),
+    "s/s": PLAIN, "m²": _powers(2),
+}  # fmt: skip
+_RAISED = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
+
+
+def dimension_of(symbol: str) -> Dimension:
+    """Return the dimension of a unit as the catalog writes it; unknown ones count as mixed."""
+    return _SYMBOLS.get(symbol)
+
+
+def dimension_text(dimension: Dimension) -> str:
+    """Return a dimension as it is read: m/s², /s, kg m; empty for a plain number and where it is not known."""
+    if dimension is None or dimension in (ANY, PLAIN):
+        return ""
+    over = [_power(name, p) for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True) if p > 0]
+    under = [_power(name, -p) for name, p in zip(("kg", "m", "s"), (dimension[2], dimension[0], dimension[1]), strict=True) if p < 0]
+    return " ".join(over) + ("/" + " ".join(under) if under else "")
+
+
+def _power(name: str, power: Fraction) -> str:
+    return name if power == 1 else name + str(power).translate(_RAISED)
+
+
+def same(*dimensions: Dimension) -> tuple[Dimension, bool]:
+    """Return the one dimension of values that are added or compared, and whether they agree."""
+    known = {d for d in dimensions if d != ANY}
+    if not known:
+        return ANY, True
+    if None in known:
+        return None, True
+    return (known.pop(), True) if len(known) == 1 else (None, False)
+
+
+def times(a: Dimension, b: Dimension, power: int = 1) -> Dimension:
+    """Return the dimension of a b, or of a / b for power -1."""
+    if a == ANY and b == ANY:
+        return ANY
+    a, b = (PLAIN if d == ANY else d for d in (a, b))
+    if a is None or b is None:
+        return None
+    return (a[0] + b[0] * power, a[1] + b[1] * power, a[2] + b[2] * power)
+
+
+def raised(a: Dimension, power: float | None) -> Dimension:
+    """Return the dimension of a to a power; an unknown power only leaves a plain number plain."""
+    if a in (ANY, PLAIN) or a is None:
+        return a
+    if power is None or abs(power) > 16:
+        return None
+    exact = Fraction(power).limit_denominator(12)
+    return (a[0] * exact, a[1] * exact, a[2] * exact)
