@@ -6,6 +6,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+from demo.compass_rose import compass_rose
 from kagero.core.effect import Effect, read_effect, write_effect
 
 EFFECTS = Path(__file__).parent / "effects"
@@ -184,7 +185,7 @@ def petal_rain() -> dict[str, Any]:
     }  # fmt: skip
 
 
-ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain}
+ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain, "compass-rose": compass_rose}
 
 
 def effects() -> dict[str, Effect]:

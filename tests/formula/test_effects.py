@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import math
 import unittest
 
@@ -195,3 +196,23 @@ class Standing(unittest.TestCase):
         self.assertEqual(machine.compiled_count, before)
         np.testing.assert_allclose(sizes[0], sizes[1], rtol=1e-6)
         np.testing.assert_allclose(sizes[2], sizes[0] * 1.75, rtol=1e-6)
+
+
+class Examples(unittest.TestCase):
+    def test_each_plays_where_it_is_made_for_without_a_fault(self):
+        from kagero.core.catalog.examples import EXAMPLES
+
+        own = [{"kind": "vector", "uid": "place", "name": "place", "memory": True}]
+        for example in EXAMPLES:
+            with self.subTest(example.title):
+                one = emitter(own=copy.deepcopy(own))
+                path = {"own.place.change": ("own", 0, "change")}.get(example.address) or tuple(example.address.split("."))
+                holder = one
+                for step in path[:-1]:
+                    holder = holder[step]
+                holder[path[-1]] = formula(example.text, "once" if example.stages == ("birth",) else "live")
+                made = playing(one)
+                for number in (10, 40):
+                    self.assertEqual(made.show(number)[0].faults.counts, {})
+                    self.assertEqual(made.frames(number)[0].faults.counts, {})
+                self.assertGreater(made.runs[0].schedule.times.size, 0)

@@ -1,5 +1,5 @@
 /** The core's catalog, indexed; and where rows stand in an emitter. */
-import type { Catalog as Data, Draw, Effect, Emitter, Force, Own, Response, Row, RowSpec, Source, SourcedBase, SourceSpec, Unit } from '../wire/types'
+import type { Catalog as Data, Dial, Draw, Effect, Emitter, Force, Own, Response, Row, RowSpec, Source, SourcedBase, SourceSpec, Unit } from '../wire/types'
 import { at, type Path } from './path'
 
 /**
@@ -30,6 +30,9 @@ export class Catalog {
   readonly rows: Map<string, RowSpec>
   readonly sources: Map<string, SourceSpec>
   readonly signs: Map<string, string>
+
+  /** The open effect's dials, as they are now: sources name them. */
+  dialsNow: () => readonly Dial[] = () => []
 
   constructor(readonly data: Data) {
     this.rows = new Map(data.rows.map((spec) => [spec.key, spec]))
@@ -168,6 +171,7 @@ export class Catalog {
       return this.data.own_units[(own && own.kind !== 'colour' && own.unit) || '']
     }
     if (source.kind === 'row') return this.rowsOf(emitter).find((p) => p.address === source.row)?.spec.unit ?? this.source('row').unit
+    if (source.kind === 'dial') return this.data.dial_units[this.dialsNow().find((d) => d.uid === source.dial)?.unit ?? '']
     return this.source(source.kind).unit
   }
 
@@ -177,6 +181,7 @@ export class Catalog {
     if (source.kind === 'own') return ((emitter.own ?? []).find((o) => o.uid === source.own)?.name ?? 'missing attribute') + part
     if (source.kind === 'row') return (this.rowsOf(emitter).find((p) => p.address === source.row)?.label.toLowerCase() ?? 'missing row') + part
     if (source.kind === 'distance') return 'distance'
+    if (source.kind === 'dial') return this.dialsNow().find((d) => d.uid === source.dial)?.name ?? 'missing dial'
     return this.source(source.kind).label + part
   }
 }
@@ -186,6 +191,7 @@ export function sourceKey(source: Source): string {
   const part = 'part' in source && source.part && source.part !== 'whole' ? `.${source.part}` : ''
   if (source.kind === 'draw') return `draws.${source.draw}`
   if (source.kind === 'own') return `own.${source.own}${part}`
+  if (source.kind === 'dial') return `dials.${source.dial}`
   if (source.kind === 'row') return `row.${source.row}${part}`
   return 'part' in source ? `${source.kind}.${source.part}` : source.kind
 }

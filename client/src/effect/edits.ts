@@ -1,5 +1,6 @@
 /** Edits an artist makes, as changes to the document with a name for undo. */
-import type { CurveResponse, Draw, Emitter, Force, GradientResponse, Own, Response, Row, Source, SourceChoice } from '../wire/types'
+import type { CurveResponse, Dial, Draw, Emitter, Force, GradientResponse, Own, Response, Row, Source, SourceChoice } from '../wire/types'
+import { api } from '../wire/api'
 import { drawRange, isSourced, type Catalog, type PlacedRow } from './catalog'
 import type { OpenEffect } from './open.svelte'
 import { newUid, put, type Path } from './path'
@@ -66,16 +67,28 @@ export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, ki
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
 export function drive(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): string {
-  const response = makeResponse(placed, withUid(choice.source), choice.read as 'once' | 'live', liveInput(choice))
+  const read = choice.read as 'once' | 'live'
+  const direct = placed.spec.kind !== 'colour' && (choice.key === 'formula' || choice.group === 'dials')
+  const response = direct ? makeDirect(choice, read, (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial)) : makeResponse(placed, formulaText(withUid(choice.source), 'life'), read, liveInput(choice))
   setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Drive ${placed.label.toLowerCase()} from ${choice.label}`)
   return response.uid
 }
 
 /** Read a row's base from a source, as it is. */
 export function baseFrom(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): void {
-  const row = { ...placed.row, base: { source: withUid(choice.source), read: choice.read } }
+  const start = isSourced(placed.row.base) ? placed.spec.default : placed.row.base
+  const row = { ...placed.row, base: { source: formulaText(withUid(choice.source), written(start as Row['base'])), read: choice.read } }
   effect.edit(`Take ${placed.label.toLowerCase()} from ${choice.label}`, effect.inEmitter(placed.path), row)
 }
+
+/** A response that takes a formula's or a dial's value as it is; a dial at its own default changes nothing. */
+function makeDirect(choice: SourceChoice, read: 'once' | 'live', dial?: Dial): Response {
+  const source = formulaText(withUid(choice.source), '1')
+  return { kind: 'ratio', uid: newUid(), source, read, operation: 'multiply', amount: 1, muted: false, reference: dial?.default || 1, power: 1, component: 'all' } as unknown as Response
+}
+const formulaText = (source: Source, text: string): Source => (source.kind === 'formula' ? { ...source, text } : source)
+/** Return a number as a formula writes it. */
+const written = (base: Row['base']) => (typeof base === 'number' ? `${base}` : Array.isArray(base) ? `vec3(${base.join(', ')})` : '0')
 
 const withUid = (source: Record<string, unknown>): Source => ('uid' in source ? { ...source, uid: newUid() } : source) as unknown as Source
 
@@ -171,10 +184,36 @@ export function addOwn(effect: OpenEffect, kind: Own['kind'], memory: boolean): 
   effect.edit(`Add ${name}`, effect.inEmitter(['own']), [...(effect.emitter.own ?? []), own])
 }
 
+/** Return a name as formulas write it (the core's `identifier`). */
+export function formulaName(name: string): string {
+  const plain = name.toLowerCase().replace(/[^a-z0-9]+/g, '_').replace(/^_+|_+$/g, '') || 'unnamed'
+  return /^\d/.test(plain) ? `_${plain}` : plain
+}
+
 /** Return how many sources of the emitter read a draw or own attribute. */
 export function readers(emitter: Emitter, uid: string): number {
   const text = JSON.stringify({ ...emitter, sheet: null })
-  return [`"draw":"${uid}"`, `"own":"${uid}"`, `own.${uid}.`, `draws.${uid}.`].reduce((sum, part) => sum + text.split(part).length - 1, 0)
+  const thing = [...(emitter.draws ?? []), ...(emitter.own ?? [])].find((t) => t.uid === uid)
+  const name = thing ? `${(emitter.draws ?? []).some((d) => d.uid === uid) ? 'draws' : 'own'}.${formulaName(thing.name)}` : ''
+  const inFormulas = name ? (text.match(new RegExp(`(?<![\\w.])${name.replace('.', '\\s*\\.\\s*')}(?!\\w)`, 'g'))?.length ?? 0) : 0
+  return inFormulas + [`"draw":"${uid}"`, `"own":"${uid}"`, `own.${uid}.`, `draws.${uid}.`].reduce((sum, part) => sum + text.split(part).length - 1, 0)
+}
+
+/** Rename a dial, draw or own attribute; formulas that read it follow. */
+export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own', uid: string, from: string, name: string): Promise<void> {
+  const before = effect.document
+  const emitter = kind === 'dial' ? '' : effect.emitter.uid
+  const made = await api.rename({ document: effect.plain(), kind, uid, name, emitter })
+  if (effect.document === before) effect.replace(made.document, `Rename ${from} to ${name}`)
+}
+
+/** Make a dial of a row's number; returns its uid. */
+export async function makeDial(effect: OpenEffect, placed: PlacedRow, how: 'sets' | 'multiplies' | 'limits', component: number | null = null): Promise<string | null> {
+  const before = effect.document
+  const made = await api.makeDial({ document: effect.plain(), emitter: effect.emitter.uid, address: placed.address, how, component })
+  if (effect.document !== before) return null
+  effect.replace(made.document, `Make a dial of ${placed.label.toLowerCase()}`)
+  return made.uid
 }
 
 export function addEmitter(effect: OpenEffect, catalog: Catalog): void {

@@ -1,6 +1,6 @@
 /** What is chosen on a Desk: the response in the editor, its key, what is soloed, and which view the sheet's place shows. */
 import type { Effect, Emitter, Response } from '../wire/types'
-import { acts, sourceKey, type Catalog, type PlacedRow } from './catalog'
+import { acts, isSourced, sourceKey, type Catalog, type PlacedRow } from './catalog'
 import type { OpenEffect } from './open.svelte'
 import { put } from './path'
 
@@ -10,6 +10,10 @@ export type Solo = { emitter: string; label: string } & ({ response: string; row
 
 export class Selection {
   uid = $state<string | null>(null)
+  /** The row whose base is a formula that is open in the editor. */
+  base = $state<string | null>(null)
+  /** Dials as somebody else turned them, looked at for a while; nothing of it is stored. */
+  turned = $state.raw<{ name: string; values: Record<string, number> } | null>(null)
   key = $state(0)
   /** The draw that was made last: its bounds stand open. */
   fresh = $state<string | null>(null)
@@ -37,7 +41,29 @@ export class Selection {
   select(uid: string | null): void {
     if (uid !== this.uid) this.key = 0
     this.uid = uid
+    this.base = null
   }
+
+  /** Whether the drawer of dials is open, and the dial that stands open in it. */
+  dials = $state(false)
+  dial = $state<string | null>(null)
+
+  showDials(uid: string | null = null): void {
+    this.dials = true
+    this.dial = uid ?? this.dial
+  }
+
+  /** Open the formula of a row's base. */
+  selectBase(address: string): void {
+    this.uid = null
+    this.base = address
+  }
+
+  /** The row whose formula is open, as long as it has one. */
+  readonly written = $derived.by((): PlacedRow | null => {
+    const placed = this.base ? this.catalog.rowAt(this.effect.emitter, this.base) : undefined
+    return placed && isSourced(placed.row.base) && placed.row.base.source.kind === 'formula' ? placed : null
+  })
 
   /** Return whether a response is heard: it acts, and a solo, if any, does not leave it out. */
   hears(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
@@ -52,8 +78,10 @@ export class Selection {
     return placed.address === solo.row
   }
 
-  /** Return the document as it plays under the solo; the document itself without one. */
+  /** Return the document as it plays under the solo and with dials as others turned them; the document itself without either. */
   heard(document: Effect): Effect {
+    const { turned } = this
+    if (turned) document = { ...document, dials: (document.dials ?? []).map((d) => (d.uid in turned.values ? { ...d, value: Math.min(Math.max(turned.values[d.uid], d.low), d.high) } : d)) }
     const solo = this.solo
     const index = solo ? document.emitters.findIndex((e) => e.uid === solo.emitter) : -1
     if (index < 0) return document

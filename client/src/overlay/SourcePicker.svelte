@@ -20,7 +20,7 @@
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
-  const WORDS: Record<string, string> = { time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
+  const WORDS: Record<string, string> = { formula: 'formula', dials: 'dials', time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
 
   type Item = { id: string; label: string; group: string; unit: string; help: string; refusal: string; live: string; take: () => void; base?: () => void }
   const items = $derived.by((): Item[] => {
@@ -44,8 +44,8 @@
       const range = live ? `${shown(live[0], choice.unit, false)} – ${withUnit(live[2], choice.unit)}` : choice.unit.symbol
       const whole = choice.whole ? 'only as the base' : ''
       list.push({
-        id: choice.key, label: choice.label, group: choice.group, unit: choice.unit.symbol, help: choice.help, refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
-        live: whole || range, take: () => (choice.whole ? baseFrom(draft, placed, choice) : take(choice)), base: open.replaces ? undefined : () => baseFrom(draft, placed, choice),
+        id: choice.key, label: choice.key === 'formula' ? 'Write a formula' : choice.label, group: choice.group, unit: choice.unit.symbol, help: choice.help, refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
+        live: choice.key === 'formula' ? 'anything' : whole || range, take: () => (choice.whole ? baseFrom(draft, placed, choice) : take(choice)), base: open.replaces ? undefined : () => takeBase(choice),
       })
     }
     return list
@@ -67,11 +67,16 @@
     }
   })
 
+  function takeBase(choice: SourceChoice) {
+    baseFrom(draft, placed!, choice)
+    if (choice.key === 'formula') selection.selectBase(placed!.address)
+  }
   function take(choice: SourceChoice) {
     if (!open.replaces) return selection.select(drive(draft, placed!, choice))
     const index = placed!.row.responses!.findIndex((r) => r.uid === open.replaces)
     const response = placed!.row.responses![index]
-    const source = ('uid' in choice.source ? { ...choice.source, uid: newUid() } : choice.source) as unknown as Source
+    const fresh = choice.key === 'formula' ? { text: response.kind === 'ratio' ? '1' : 'life' } : {}
+    const source = ('uid' in choice.source ? { ...choice.source, ...fresh, uid: newUid() } : choice.source) as unknown as Source
     const changed = { ...response, source, read: choice.read, ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }) }
     draft.edit(`Read ${responseTitle(catalog, draft.emitter, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
   }

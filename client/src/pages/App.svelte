@@ -4,13 +4,15 @@
   import { api, Refused } from '../wire/api'
   import type { Opened } from '../wire/types'
   import Desk from './Desk.svelte'
+  import DialsPage from './DialsPage.svelte'
   import Library from './Library.svelte'
 
   let address = $state(location.pathname)
   let catalog = $state.raw<Catalog | null>(null)
   let opened = $state.raw<Opened | null>(null)
   let problem = $state('')
-  const wanted = $derived(/^\/effects\/(\d+)$/.exec(address)?.[1])
+  const wanted = $derived(/^\/effects\/(\d+)(?:\/dials)?$/.exec(address)?.[1])
+  const onlyDials = $derived(address.endsWith('/dials'))
 
   function go(path: string) {
     history.pushState(null, '', path)
@@ -37,7 +39,7 @@
   <Library onopen={(id) => go(`/effects/${id}`)} />
 {:else if opened && catalog}
   {#key opened.id}
-    <Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />
+    {#if onlyDials}<DialsPage {opened} {catalog} />{:else}<Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />{/if}
   {/key}
 {:else}
   <div class="grid h-full place-items-center text-quiet">

@@ -21,6 +21,7 @@
   import ClipDialog from '../transport/ClipDialog.svelte'
   import Transport from '../transport/Transport.svelte'
   import type { Opened } from '../wire/types'
+  import DialsDrawer from '../dials/DialsDrawer.svelte'
   import HelpSheet from './HelpSheet.svelte'
   import TopBar from './TopBar.svelte'
 
@@ -33,6 +34,7 @@
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
   untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked }))
+  untrack(() => (catalog.dialsNow = () => draft.document.dials ?? []))
   let tall = $state(false)
   let exporting = $state(false)
   let helping = $state(false)
@@ -40,12 +42,12 @@
   const conflict = $derived(draft.saveState === 'conflict')
 
   draft.onchange = (dragging) => player.change(selection.heard(draft.document), dragging)
-  let soloBefore: unknown = null
+  let heardBefore: unknown[] = [null, null]
   $effect(() => {
-    // what is heard changes with the solo, though the document does not
-    const solo = selection.solo
-    if (solo === soloBefore) return
-    soloBefore = solo
+    // what is heard changes with the solo and with dials as others turned them, though the document does not
+    const now = [selection.solo, selection.turned]
+    if (now.every((part, i) => part === heardBefore[i])) return
+    heardBefore = now
     untrack(() => player.change(selection.heard(draft.document), false))
   })
   $effect(() => {
@@ -82,7 +84,7 @@
 
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
-    if (target.closest('input, select, textarea, dialog')) return
+    if (target.closest('input:not([type=range]), select, textarea, dialog, .cm-editor')) return
     const plain = !event.ctrlKey && !event.metaKey && !event.altKey
     const ctrl = event.ctrlKey || event.metaKey
     if (ctrl && event.key.toLowerCase() === 'z') void (event.shiftKey ? draft.redo() : draft.undo())
@@ -92,6 +94,7 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
+    else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
     else if (plain && event.key === '/') findRow()
     else if (plain && /^[1-4]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one'] as const)[Number(event.key) - 1]
     else if (event.key === 'Escape' && selection.solo) selection.solo = null
@@ -112,7 +115,7 @@
       <Stage />
       <LifeStrip bind:tall />
     </div>
-    <SheetPlace />
+    <div class="relative min-h-0 min-w-0"><SheetPlace />{#if selection.dials}<DialsDrawer />{/if}</div>
   </main>
   <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
   <Transport onclip={() => (clipping = true)} />

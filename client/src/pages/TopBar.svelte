@@ -6,7 +6,8 @@
   import Mark from './Mark.svelte'
 
   let { onexport, onhelp, onlibrary }: { onexport: () => void; onhelp: () => void; onlibrary: () => void } = $props()
-  const { draft, catalog } = useDesk()
+  const { draft, catalog, selection } = useDesk()
+  const dials = $derived((draft.document.dials ?? []).length)
   let renaming = $state(false)
   let name = $state('')
   const clock = $derived(draft.savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }))
@@ -37,6 +38,7 @@
     <Action onclick={() => draft.undo()} disabled={!draft.undoLabel} hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action>
     <Action onclick={() => draft.redo()} disabled={!draft.redoLabel} hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action>
     <span class="h-5 w-px bg-line"></span>
+    <Action onclick={() => (selection.dials = !selection.dials)} pressed={selection.dials} hint="The effect's named controls (D)">Dials{#if dials}<span class="mono ml-1.5 {selection.dials ? '' : 'text-quiet'}">{dials}</span>{/if}</Action>
     <Action onclick={onhelp} hint="Keys and gestures (?)">Help</Action>
     <Action kind="line" onclick={onexport} hint="Take files away (E)">Export</Action>
   </div>

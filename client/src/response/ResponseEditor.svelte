@@ -9,10 +9,12 @@
   import { shown, withUnit } from '../controls/numbers'
   import Segments from '../controls/Segments.svelte'
   import Swatch from '../controls/Swatch.svelte'
-  import type { PlacedRow } from '../effect/catalog'
+  import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
   import type { CurveResponse, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
+  import BaseFormula from '../formula/BaseFormula.svelte'
+  import FormulaEditor from '../formula/FormulaEditor.svelte'
   import CurveEditor from './CurveEditor.svelte'
   import GradientEditor from './GradientEditor.svelte'
   import PresetShelf from './PresetShelf.svelte'
@@ -101,11 +103,20 @@
   function focusKey(name: 'x' | 'y', value: number) {
     setKeys((response as CurveResponse).curve.keys.map((k) => (k === key ? { ...k, [name]: value } : k)), 'Move a key')
   }
+  /** A response through a curve shows its formula's text or what becomes of it; one that takes it as it is, only the text. */
+  let plot = $state(false)
+  const formula = $derived(response?.source.kind === 'formula' ? response.source : null)
+  const showsText = $derived(response?.kind === 'ratio' || !plot)
+  const written = $derived(selection.written)
+  const writtenSource = $derived(written && isSourced(written.row.base) && written.row.base.source.kind === 'formula' ? written.row.base.source : null)
+  const writtenRead = $derived(written && isSourced(written.row.base) ? written.row.base.read! : 'live')
   const settingOf = (name: string): PlacedRow => setting(name)
 </script>
 
 <section class="will-change-transform grid h-full min-h-0 grid-cols-[212px_minmax(0,1fr)_352px] bg-raised" aria-label="Response" data-part="response">
-  {#if response && spec && sourceSpec && placed && found}
+  {#if written && writtenSource}
+    {#key writtenSource.uid}<BaseFormula placed={written} source={writtenSource} read={writtenRead} />{/key}
+  {:else if response && spec && sourceSpec && placed && found}
     <div class="flex min-h-0 flex-col gap-[4px] py-2 pr-3 pl-4">
       <div>
         <h2 class="truncate text-[14px] leading-[17px] font-bold" {title}>{title}</h2>
@@ -117,7 +128,10 @@
           </span>
         </div>
       </div>
-      <div class="flex items-center justify-between gap-2"><span class="text-quiet">Source</span>
+      <div class="flex items-center justify-between gap-2">
+        {#if formula && response.kind !== 'ratio'}
+          <Segments label="What is shown" value={plot ? 'curve' : 'text'} onpick={(v) => (plot = v === 'curve')} options={[{ value: 'text', label: 'text', title: 'The formula' }, { value: 'curve', label: response.kind === 'gradient' ? 'colours' : 'curve', title: 'What becomes of it' }]} />
+        {:else}<span class="text-quiet">Source</span>{/if}
         <button type="button" aria-haspopup="dialog" aria-label="Source: {catalog.sourceName(draft.emitter, response.source)}" class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}>{catalog.sourceName(draft.emitter, response.source)}</button>
       </div>
       <div class="flex items-center justify-between">
@@ -136,7 +150,9 @@
 
     <div class="flex min-h-0 min-w-0 flex-col pt-2.5 pb-1.5">
       <div class="flex min-h-0 flex-1 gap-2">
-        {#if response.kind === 'curve'}
+        {#if formula && showsText}
+          {#key formula.uid}<div class="min-w-0 flex-1 pl-2"><FormulaEditor {placed} path={[...path, 'source']} source={formula} read={response.read} {title} response multiplies={(response.operation ?? 'multiply') === 'multiply'} /></div>{/key}
+        {:else if response.kind === 'curve'}
           <div class="mono flex w-11 shrink-0 flex-col justify-between py-1 text-right text-[11px] text-quiet">
             {#each [1, 0] as end}<span>{typeof response.output[end] === 'number' ? shown(response.output[end] as number, outUnit) : 'driven'}</span>{/each}
           </div>
@@ -158,13 +174,13 @@
           <div class="min-w-0 flex-1"><RatioPlot power={typeof response.power === 'number' ? response.power : 1} {distribution} {mark} /></div>
         {/if}
       </div>
-      <div class="mono flex items-center justify-between pt-1.5 text-[11px] text-quiet {response.kind === 'gradient' ? 'pl-2' : 'pr-[60px] pl-[52px]'}">
+      {#if !(formula && showsText)}<div class="mono flex items-center justify-between pt-1.5 text-[11px] text-quiet {response.kind === 'gradient' ? 'pl-2' : 'pr-[60px] pl-[52px]'}">
         <span>{withUnit(range[0], unit)}</span>
         <span class="flex min-w-0 items-center gap-2"><span class="truncate">{catalog.sourceName(draft.emitter, response.source)}, {looked}</span>
           <Segments label="Look at" value={selection.over} onpick={(v) => (selection.over = v)} options={[{ value: 'frame', label: 'now' }, { value: 'clip', label: 'clip', disabled: !overClip }]} />
         </span>
         <span>{withUnit(range[1], unit)}</span>
-      </div>
+      </div>{/if}
     </div>
 
     <div class="flex min-h-0 flex-col gap-[5px] overflow-y-auto py-2 pr-4 pl-3">

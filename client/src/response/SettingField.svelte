@@ -4,6 +4,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
+  import { openDialMenu } from '../dials/making'
 
   let { placed, title, boxed = false, name = '' }: { placed: PlacedRow; title: string; boxed?: boolean; name?: string } = $props()
   const { draft, catalog, selection, overlay } = useDesk()
@@ -12,8 +13,11 @@
   const label = $derived(name || placed.label)
 </script>
 
-<span class="inline-flex items-center gap-1" data-setting={placed.address}>
-  {#if isSourced(base)}
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<span class="inline-flex items-center gap-1" data-setting={placed.address} oncontextmenu={(e) => openDialMenu(e, placed, null, { draft, overlay, selection })}>
+  {#if isSourced(base) && base.source.kind === 'formula'}
+    <button type="button" class="mono max-w-[120px] truncate rounded border border-line bg-ink px-1.5 py-[2px] text-teal hover:text-paper" onclick={() => selection.selectBase(placed.address)} title="The formula {base.source.text}. Click to write it.">{base.source.text}</button>
+  {:else if isSourced(base)}
     <button type="button" class="border-b border-dotted border-teal text-teal hover:text-paper" onclick={() => setBase(draft, placed, placed.spec.default as never)} title="Read from {catalog.sourceName(draft.emitter, base.source)}. Click to make it a number again.">{catalog.sourceName(draft.emitter, base.source)}</button>
   {:else if placed.spec.kind === 'vector'}
     {#each [0, 1, 2] as i}

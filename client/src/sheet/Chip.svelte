@@ -17,6 +17,7 @@
   const W = 54
   const H = 26
   const name = $derived(catalog.sourceName(draft.emitter, response.source))
+  const formula = $derived(response.source.kind === 'formula' ? response.source : null)
   const sign = $derived(catalog.signs.get(response.operation ?? 'multiply'))
   const uid = $derived(draft.emitter.uid)
   const distribution = $derived(player.measure(uid)?.responses[response.uid])
@@ -122,7 +123,7 @@
   ondragstart={(e) => { e.dataTransfer?.setData('application/x-kagero-response', `${placed.address}|${index}|${response.uid}`); e.dataTransfer!.effectAllowed = 'copyMove' }}
   ondragover={(e) => e.preventDefault()} ondrop={drop} aria-pressed={chosen}
   aria-label="{placed.label} {response.operation} from {name}, {response.read}{response.muted ? ', muted' : silent ? ', silent' : ''}{quiet ? `. ${quiet}` : ''}"
-  title="{quiet ? `${quiet}\n` : ''}{name}, read {response.read}{response.muted ? ', muted' : silent ? ', silent' : ''}. Right-click for all one can do with it."
+  title="{quiet ? `${quiet}\n` : ''}{formula ? formula.text : name}, read {response.read}{response.muted ? ', muted' : silent ? ', silent' : ''}. Right-click for all one can do with it."
   class="relative h-[26px] w-[106px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen ? 'border-vermilion' : 'border-line hover:border-quiet'} {silent ? 'border-dashed opacity-45' : ''}"
 >
   <svg width={W} height={H} class="absolute top-0 right-0" aria-hidden="true">
@@ -141,6 +142,7 @@
     {/if}
     {#if mark !== null}<line x1={mark * W} x2={mark * W} y1="0" y2={H} stroke="#e8643c" stroke-width="1.4" />{/if}
   </svg>
+  {#if formula?.draft}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber" title="What is being written cannot run yet"></span>{/if}
   <span class="absolute left-[6px] max-w-[48px] truncate text-xs {onlyBirth ? 'top-0 leading-[14px]' : 'top-[5px] leading-[15px]'}">{name}</span>
   {#if onlyBirth}<span class="absolute bottom-0 left-[6px] text-[10px] leading-3 text-quiet">once</span>{/if}
   {#if driven}<span class="absolute bottom-[1px] left-[44px] h-[3px] w-[3px] rounded-full bg-teal" title="One of its own settings is driven"></span>{/if}

@@ -8,12 +8,12 @@
   import { shown } from '../controls/numbers'
   import type { PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
-  import { changeDraw, readers } from '../effect/edits'
+  import { changeDraw, readers, rename } from '../effect/edits'
   import type { Draw } from '../wire/types'
   import SheetRow from './SheetRow.svelte'
 
   let { rows }: { rows: PlacedRow[] } = $props()
-  const { draft, player, catalog, selection } = useDesk()
+  const { draft, player, catalog, selection, overlay } = useDesk()
   let opened = $state<Record<string, boolean>>({})
   $effect(() => {
     // a draw whose values are set by its bounds alone shows them at once
@@ -41,7 +41,7 @@
   {@const uses = readers(draft.emitter, draw.uid)}
   <div class="group grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50" data-draw={draw.uid}>
     <span class="flex items-center gap-1">
-      <TextField value={draw.name} label="Name of the draw" onset={(name) => draft.edit(`Rename ${draw.name} to ${name}`, path(i, 'name'), name)} />
+      <TextField value={draw.name} label="Name of the draw" onset={(name) => overlay.attempt(() => rename(draft, 'draw', draw.uid, draw.name, name))} />
       <button type="button" onclick={() => (opened[draw.uid] = !opened[draw.uid])} aria-expanded={!!opened[draw.uid]} aria-label="{opened[draw.uid] ? 'Hide' : 'Show'} the bounds of {draw.name}" class="rounded text-quiet hover:text-paper"><ChevronRight size={13} class={opened[draw.uid] ? 'rotate-90' : ''} /></button>
     </span>
     <span class="flex flex-wrap items-center gap-2">

@@ -7,11 +7,11 @@
   import { shown, withUnit } from '../controls/numbers'
   import type { PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
-  import { readers } from '../effect/edits'
+  import { readers, rename } from '../effect/edits'
   import SheetRow from './SheetRow.svelte'
 
   let { rows }: { rows: PlacedRow[] } = $props()
-  const { draft, player, catalog } = useDesk()
+  const { draft, player, catalog, overlay } = useDesk()
   const own = $derived(draft.emitter.own ?? [])
   const path = (i: number, ...rest: (string | number)[]) => draft.inEmitter(['own', i, ...rest])
   const units = $derived(Object.keys(catalog.data.own_units).map((u) => ({ value: u, name: u || 'no unit' })))
@@ -22,7 +22,7 @@
   {@const unit = catalog.data.own_units[attribute.kind === 'colour' ? '' : (attribute.unit ?? '')]}
   {@const uses = readers({ ...draft.emitter, own: own.filter((o) => o !== attribute) }, attribute.uid)}
   <div class="grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50" data-own={attribute.uid}>
-    <TextField value={attribute.name} label="Name of the attribute" onset={(name) => draft.edit(`Rename ${attribute.name} to ${name}`, path(i, 'name'), name)} />
+    <TextField value={attribute.name} label="Name of the attribute" onset={(name) => overlay.attempt(() => rename(draft, 'own', attribute.uid, attribute.name, name))} />
     <span class="flex flex-wrap items-center gap-2">
       <Segments label="{attribute.name} is" value={attribute.memory ? 'memory' : 'birth'} options={[{ value: 'birth', label: 'set at birth', title: 'Its value at birth stays' }, { value: 'memory', label: 'remembers', title: 'Each step goes on from its last value' }]} onpick={(v) => draft.edit(`Let ${attribute.name} ${v === 'memory' ? 'remember' : 'be set at birth'}`, path(i, 'memory'), v === 'memory')} />
       {#if attribute.memory}<label class="flex items-center gap-1 text-quiet"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={attribute.held} onchange={(e) => draft.edit(`Hold ${attribute.name} between bounds`, path(i, 'held'), e.currentTarget.checked)} />held between bounds</label>{/if}

@@ -7,6 +7,7 @@
   import { useDesk } from '../effect/context'
   import { setBase, setResponses, shelve, toggleMuteRow } from '../effect/edits'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
+  import { dialItems } from '../dials/making'
   import Base from './Base.svelte'
   import Chip from './Chip.svelte'
   import Out from './Out.svelte'
@@ -25,8 +26,8 @@
   const { draft, catalog, selection, overlay } = useDesk()
 
   const responses = $derived(placed.row.responses ?? [])
-  const chosen = $derived(responses.some((r) => r.uid === selection.uid))
-  const wide = $derived(placed.spec.kind === 'vector' && !isSourced(placed.row.base))
+  const chosen = $derived(responses.some((r) => r.uid === selection.uid) || selection.base === placed.address)
+  const wide = $derived(isSourced(placed.row.base) ? placed.row.base.source.kind === 'formula' : placed.spec.kind === 'vector')
   const sheet = $derived(draft.emitter.sheet)
   const pinned = $derived(sheet?.pinned?.includes(placed.address) ?? false)
   const soloed = $derived(selection.solo && !('source' in selection.solo) && selection.solo.row === placed.address && !selection.solo.response)
@@ -48,6 +49,8 @@
       null,
       { label: 'Copy the sentence', hint: 'Ctrl C', act: () => void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address })) },
       { label: kind === 'row' ? 'Paste the sentence' : 'Paste the response', hint: 'Ctrl V', disabled: kind !== 'row' && kind !== 'responses', why: 'Nothing was copied yet.', act: paste },
+      null,
+      ...dialItems(placed, null, { draft, overlay, selection }),
       null,
       { label: pinned ? 'Unpin' : 'Pin to the top', act: () => shelve(draft, 'pinned', placed.address, !pinned, `${pinned ? 'Unpin' : 'Pin'} ${name}`) },
       { label: 'Hide in the sheet', act: () => shelve(draft, 'hidden', placed.address, true, `Hide ${name}`) },

@@ -12,6 +12,7 @@
   import type { Unit } from '../wire/types'
   import { RAMP_STOPS, StageScene } from './scene'
 
+  let { bare = false }: { /** Only to look at: nothing of the effect is changed here. */ bare?: boolean } = $props()
   const { draft, player, catalog, overlay, picked } = useDesk()
   let canvas: HTMLCanvasElement
   let frame: HTMLDivElement
@@ -21,7 +22,7 @@
   const WORDS = { ink: 'Ink ground', grey: 'Grey ground', paper: 'Paper ground' }
   const background = $derived(draft.document.clip.background ?? 'ink')
   const alive = $derived(player.shown?.emitters.reduce((sum, e) => sum + e.count, 0) ?? 0)
-  const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => e.faults.map((fault) => ({ ...fault, uid: e.uid }))))
+  const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => [...e.faults, ...(e.look_faults ?? [])].map((fault) => ({ ...fault, uid: e.uid }))))
 
   const place = $derived(draft.emitter.births.place)
   const direction = $derived(draft.emitter.births.launch.direction)
@@ -62,7 +63,7 @@
   function up(event: PointerEvent) {
     const was = pressed
     pressed = null
-    if (!was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
+    if (bare || !was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
     const box = canvas.getBoundingClientRect()
     const hit = scene?.nearest(event.clientX - box.left, event.clientY - box.top)
     if (!hit) return player.pick(null)
@@ -80,7 +81,7 @@
     made.controls.addEventListener('start', () => (held = true))
     made.controls.addEventListener('end', () => (held = false))
     made.controls.addEventListener('change', () => (free ||= held))
-    made.guide(draft.emitter)
+    if (!bare) made.guide(draft.emitter)
     made.ondraw = () => (ring = made.pickedAt())
     expose(made, player)
     const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
@@ -104,13 +105,19 @@
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
     void [place, direction]
-    untrack(() => scene?.guide(draft.emitter))
+    if (!bare) untrack(() => scene?.guide(draft.emitter))
   })
   $effect(() => {
     const camera = draft.document.camera
     if (scene && !free) scene.lookFrom(camera)
   })
 
+  /** A row's name for people, with its emitter where there are several. */
+  function rowWords(uid: string, address: string): string {
+    const emitter = draft.document.emitters.find((e) => e.uid === uid)
+    const label = (emitter && catalog.rowAt(emitter, address)?.label) ?? { motion: 'moving and slowing', previous: 'what is remembered' }[address] ?? address
+    return draft.document.emitters.length > 1 ? `${emitter?.name}, ${label}` : label
+  }
   const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
   function back() {
     free = false
@@ -136,12 +143,12 @@
   <div class="absolute top-3 left-3.5 flex gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the effect's camera again">Back to camera</Action>
-      <Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>
-    {:else}
+      {#if !bare}<Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>{/if}
+    {:else if !bare}
       <span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">Effect's camera</span>
     {/if}
-    <Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
-    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>
+    {#if !bare}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
+    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>{/if}
   </div>
   {#if player.shade && range}
     <div class="absolute top-11 left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="legend">
@@ -152,7 +159,7 @@
   {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">
     {#if catalog.data.engine.name !== 'native'}<span class="flex h-6 items-center rounded-md border border-amber bg-ink/80 px-2 text-xs text-amber" title={catalog.data.engine.reason} data-part="engine">NumPy engine</span>{/if}
-    <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>
+    {#if !bare}<Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>{/if}
     <span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>
   </div>
   {#if player.findings.length}
@@ -167,7 +174,10 @@
   {:else if faults.length}
     <div role="status" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">
       {#each faults.slice(0, 2) as fault}
-        <div>{fault.count} results were not finite and were replaced: {fault.row}, frame {player.shown?.frame}, first particle {fault.key}</div>
+        <div>
+          {fault.count === 1 ? '1 result was' : `${fault.count} results were`} not finite and {fault.count === 1 ? 'was' : 'were'} replaced: {rowWords(fault.uid, fault.row)}{fault.key === '-1' ? ', over the clip' : `, frame ${player.shown?.frame}`}
+          {#if fault.key !== '-1'}<button type="button" class="ml-1 text-paper underline decoration-dotted" onclick={() => player.pick({ emitter: fault.uid, key: fault.key })}>show the first particle</button>{/if}
+        </div>
       {/each}
     </div>
   {/if}

@@ -361,9 +361,9 @@ export class StageScene {
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
     this.material.uniforms.focal.value = focal
     const box = this.bounds(focal)
-    const only = (then: () => void) => {
+    const only = (then: () => void, more = 0) => {
       gl.enable(gl.SCISSOR_TEST)
-      gl.scissor(box![0], box![1], box![2], box![3])
+      gl.scissor(box![0] - more, box![1] - more, box![2] + 2 * more, box![3] + 2 * more)
       then()
       gl.disable(gl.SCISSOR_TEST)
     }
@@ -373,7 +373,7 @@ export class StageScene {
         gl.clearColor(...this.ground, 1)
         gl.clear(gl.COLOR_BUFFER_BIT)
         this.renderer.render(this.scene, this.camera)
-      })
+      }, 2) // a little more than is shown, since showing reads between pixels
     }
     this.renderer.setRenderTarget(null)
     gl.clearColor(...(this.ground.map(encode) as [number, number, number]), 1)

@@ -371,6 +371,187 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dials/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make
+         * @description Return the document with a dial made from a row's number, and the dial's uid; nothing is stored.
+         */
+        post: operations["kagero_server_api_dials_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dials/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete
+         * @description Return the document without a dial; what read it as a base or by a formula has its value.
+         */
+        post: operations["kagero_server_api_dials_delete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rename Thing
+         * @description Return the document with a dial, draw or own attribute renamed, its formulas with it.
+         */
+        post: operations["kagero_server_api_dials_rename_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dials/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Uses
+         * @description What each dial does, by its uid.
+         */
+        post: operations["kagero_server_api_dials_uses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dials/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try One
+         * @description Play the effect with a dial at both ends and in the middle: three pictures (PNG in base64), and words.
+         */
+        post: operations["kagero_server_api_dials_try_one"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/effects/{effect_id}/overlays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Overlays */
+        get: operations["kagero_server_api_dials_list_overlays"];
+        /**
+         * Keep Overlay
+         * @description Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they are.
+         */
+        put: operations["kagero_server_api_dials_keep_overlay"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/effects/{effect_id}/overlays/{overlay_id}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Take some dials' values out of an overlay, or all without any named: they were accepted, or thrown away.
+         */
+        post: operations["kagero_server_api_dials_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formulas/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Read a formula for a row: everything wrong with it at its place, or what it gives. Nothing is stored.
+         */
+        post: operations["kagero_server_api_formulas_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formulas/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Names
+         * @description Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a number.
+         */
+        post: operations["kagero_server_api_formulas_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -396,6 +577,14 @@ export interface components {
             own_units: {
                 [key: string]: components["schemas"]["Unit"];
             };
+            /** Dial Units */
+            dial_units: {
+                [key: string]: components["schemas"]["Unit"];
+            };
+            /** Functions */
+            functions: components["schemas"]["FunctionSpec"][];
+            /** Examples */
+            examples: components["schemas"]["ExampleSpec"][];
             /** Sources */
             sources: components["schemas"]["SourceSpec"][];
             /** Parts */
@@ -460,6 +649,24 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * ExampleSpec
+         * @description A worked formula. gives: number, vector or colour; stages: of the rows it can stand in.
+         */
+        ExampleSpec: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Help */
+            help: string;
+            /** Gives */
+            gives: string;
+            /** Stages */
+            stages: string[];
+            /** Address */
+            address: string;
+        };
         /** ForceSpec */
         ForceSpec: {
             /** Kind */
@@ -479,6 +686,22 @@ export interface components {
             label: string;
             /** Help */
             help: string;
+        };
+        /**
+         * FunctionSpec
+         * @description call: as it is written, with its parameters. glsl: named and defined as in GLSL 4.60.
+         */
+        FunctionSpec: {
+            /** Name */
+            name: string;
+            /** Call */
+            call: string;
+            /** Help */
+            help: string;
+            /** Example */
+            example: string;
+            /** Glsl */
+            glsl: boolean;
         };
         /** HelpSpec */
         HelpSpec: {
@@ -875,7 +1098,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -947,6 +1170,54 @@ export interface components {
              * @enum {string}
              */
             component: "all" | "x" | "y" | "z";
+        };
+        /**
+         * Dial
+         * @description A number of the whole effect. What it does is said by the rows, responses and formulas that read it.
+         */
+        Dial: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Default */
+            default: number;
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "×" | "m" | "m/s" | "m/s²" | "m²/s" | "s" | "/s" | "%" | "°" | "°/s" | "kg" | "f";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * DialSource
+         * @description One of the effect's dials.
+         */
+        DialSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dial";
+            /**
+             * Dial
+             * @description Permanent identifier; not a name.
+             */
+            dial: string;
         };
         /**
          * Disc
@@ -1033,7 +1304,7 @@ export interface components {
         };
         /**
          * Effect
-         * @description An effect: clip, camera, emitters. Lengths in metres, times in seconds, angles in radians, linear-light colour.
+         * @description An effect: clip, camera, emitters, dials. Lengths in metres, times in seconds, angles in radians, linear-light colour.
          */
         Effect: {
             /**
@@ -1044,10 +1315,10 @@ export interface components {
             format: "kagero-effect";
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /** Name */
             name: string;
             /**
@@ -1059,6 +1330,11 @@ export interface components {
             camera: components["schemas"]["Camera"];
             /** Emitters */
             emitters: components["schemas"]["Emitter"][];
+            /**
+             * Dials
+             * @default []
+             */
+            dials: components["schemas"]["Dial"][];
         };
         /** Emitter */
         Emitter: {
@@ -1117,6 +1393,33 @@ export interface components {
             sheet: components["schemas"]["Shelf"];
         };
         /**
+         * FormulaSource
+         * @description What a formula gives. Its uid seeds its noise.
+         */
+        FormulaSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "formula";
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /**
+             * Text
+             * @description The formula that runs: see docs/FORMULAS.md.
+             */
+            text: string;
+            /**
+             * Draft
+             * @description What is being written while it cannot run yet; it plays no part.
+             * @default
+             */
+            draft: string;
+        };
+        /**
          * Gradient
          * @description Colours in order of x, mixed in linear light.
          */
@@ -1135,7 +1438,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1710,7 +2013,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1846,7 +2149,7 @@ export interface components {
          */
         SourcedBase: {
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @default live
@@ -2447,6 +2750,266 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+        };
+        /** DialMade */
+        DialMade: {
+            document: components["schemas"]["Effect"];
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * DialIn
+         * @description A number to make a dial of; component: which of a vector's three.
+         */
+        DialIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Address */
+            address: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "sets" | "multiplies" | "limits";
+            /** Component */
+            component?: number | null;
+        };
+        /** Changed */
+        Changed: {
+            document: components["schemas"]["Effect"];
+        };
+        /** AboutDial */
+        AboutDial: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * RenameIn
+         * @description emitter: whose draw or own attribute it is; empty for a dial.
+         */
+        RenameIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Uid */
+            uid: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial" | "draw" | "own";
+            /** Name */
+            name: string;
+            /**
+             * Emitter
+             * @default
+             */
+            emitter: string;
+        };
+        /** UseOut */
+        UseOut: {
+            /** Emitter */
+            emitter: string;
+            /** Emitter Name */
+            emitter_name: string;
+            /** Address */
+            address: string;
+            /** Label */
+            label: string;
+            /** How */
+            how: string;
+        };
+        /** AboutDocument */
+        AboutDocument: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** TrialOut */
+        TrialOut: {
+            /** Frame */
+            frame: number;
+            /** Words */
+            words: string;
+            /** Tried */
+            tried: components["schemas"]["TriedOut"][];
+        };
+        /**
+         * TriedOut
+         * @description picture: PNG in base64; null where the effect cannot be played so. words: what is wrong, or empty.
+         */
+        TriedOut: {
+            /** Value */
+            value: number;
+            /** Count */
+            count: number;
+            /** Picture */
+            picture: string | null;
+            /** Words */
+            words: string;
+        };
+        /** OverlayOut */
+        OverlayOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /**
+             * Saved
+             * Format: date-time
+             */
+            saved: string;
+        };
+        /** OverlayIn */
+        OverlayIn: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** TakeOut */
+        TakeOut: {
+            /**
+             * Uids
+             * @default []
+             */
+            uids: string[];
+        };
+        /**
+         * FormulaOut
+         * @description kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or empty.
+         */
+        FormulaOut: {
+            /** Problems */
+            problems: components["schemas"]["FormulaProblem"][];
+            /** Remarks */
+            remarks: components["schemas"]["FormulaProblem"][];
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Note */
+            note: string;
+            /** Steps */
+            steps: components["schemas"]["FormulaStep"][];
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * FormulaProblem
+         * @description Lines and columns count from 1; the end column is the first one behind it.
+         */
+        FormulaProblem: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: number;
+            /** End Line */
+            end_line: number;
+            /** End Column */
+            end_column: number;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /** FormulaStep */
+        FormulaStep: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FormulaIn
+         * @description response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a factor's.
+         */
+        FormulaIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Address */
+            address: string;
+            /** Text */
+            text: string;
+            /**
+             * Read
+             * @default live
+             * @enum {string}
+             */
+            read: "once" | "live";
+            /**
+             * Response
+             * @default false
+             */
+            response: boolean;
+            /**
+             * Multiplies
+             * @default false
+             */
+            multiplies: boolean;
+        };
+        /**
+         * NameOut
+         * @description refused: why a formula of this row cannot read it, or empty.
+         */
+        NameOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Detail */
+            detail: string;
+            /** Help */
+            help: string;
+            /** Refused */
+            refused: string;
+            /** Now */
+            now: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** NamesIn */
+        NamesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /** Address */
+            address: string;
+            /**
+             * Read
+             * @default live
+             * @enum {string}
+             */
+            read: "once" | "live";
         };
     };
     responses: never;
@@ -3623,6 +4186,609 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialMade"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutDial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_rename_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["UseOut"][];
+                    };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_try_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutDial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_list_overlays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                effect_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlayOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_keep_overlay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                effect_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverlayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlayOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_dials_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                effect_id: number;
+                overlay_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOut"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_formulas_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulaIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_formulas_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameOut"][];
                 };
             };
             /** @description Not Found */

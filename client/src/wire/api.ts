@@ -1,7 +1,7 @@
 /** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
-import type { Card, CardFacts, Catalog, Cost, Effect, ExportState, ExportWish, Finding, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish } from './types'
+import type { Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish, Trial, TurnedOverlay } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -63,6 +63,22 @@ export const api = {
     answer(client.POST('/api/pieces/copy', { body })),
   paste: (body: { document: Plain; emitter: string; address: string; piece: Piece; at: number | null; move: string[] }): Promise<{ document: Effect; uids: string[] }> =>
     answer(client.POST('/api/pieces/paste', { body })),
+  checkFormula: (body: { document: Plain; emitter: string; address: string; text: string; read: 'once' | 'live'; response: boolean; multiplies: boolean }): Promise<FormulaAnswer> =>
+    answer(client.POST('/api/formulas/check', { body })),
+  formulaNames: (body: { document: Plain; emitter: string; address: string; read: 'once' | 'live'; frame: number }): Promise<FormulaName[]> =>
+    answer(client.POST('/api/formulas/names', { body })),
+  makeDial: (body: { document: Plain; emitter: string; address: string; how: 'sets' | 'multiplies' | 'limits'; component: number | null }): Promise<{ document: Effect; uid: string }> =>
+    answer(client.POST('/api/dials/make', { body })),
+  deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> => answer(client.POST('/api/dials/delete', { body: { document, uid } })),
+  rename: (body: { document: Plain; kind: 'dial' | 'draw' | 'own'; uid: string; name: string; emitter: string }): Promise<{ document: Effect }> =>
+    answer(client.POST('/api/names/rename', { body })),
+  dialUses: (document: Plain): Promise<Record<string, DialUse[]>> => answer(client.POST('/api/dials/uses', { body: { document } })),
+  tryDial: (document: Plain, uid: string): Promise<Trial> => answer(client.POST('/api/dials/try', { body: { document, uid } })),
+  overlays: (id: number): Promise<TurnedOverlay[]> => answer(client.GET('/api/effects/{effect_id}/overlays', at(id))),
+  keepOverlay: (id: number, name: string, values: Record<string, number>): Promise<TurnedOverlay> =>
+    answer(client.PUT('/api/effects/{effect_id}/overlays', { ...at(id), body: { name, values } })),
+  takeOut: (id: number, overlay: number, uids: string[]): Promise<unknown> =>
+    answer(client.POST('/api/effects/{effect_id}/overlays/{overlay_id}/take-out', { params: { path: { effect_id: id, overlay_id: overlay } }, body: { uids } })),
   cost: (document: Plain, frame: number): Promise<Cost> => answer(client.POST('/api/cost', { body: { document, frame } })),
   presets: (): Promise<Preset[]> => answer(client.GET('/api/presets')),
   keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> => answer(client.POST('/api/presets', { body: { name, kind, data } })),

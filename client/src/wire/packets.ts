@@ -23,9 +23,11 @@ export type Measure = {
   responses: Record<string, Distribution>
   draws: Record<string, { low: number; high: number; bins: number[] }>
   own: Record<string, Spread[]>
+  /** Of each formula by its uid: its named steps, and its result under "", a spread a component. */
+  formulas: Record<string, Record<string, Spread[]>>
 }
 /** The picked particle's own values. */
-export type One = { key: string; rows: Record<string, number[]>; sources: Record<string, number>; results: Record<string, number> }
+export type One = { key: string; rows: Record<string, number[]>; sources: Record<string, number>; results: Record<string, number>; formulas: Record<string, Record<string, number[]>> }
 export type Course = { low: number[]; mean: number[]; high: number[] }
 export type Profile = Measure & { lives: Record<string, Course[]>; lifespan: Spread | null }
 export type Fault = { row: string; count: number; key: string }
@@ -34,6 +36,8 @@ export type DrawnEmitter = {
   uid: string
   count: number
   faults: Fault[]
+  /** Of the look: absent where the look was not sent. */
+  look_faults?: Fault[]
   /** What its places, and what all else that is drawn, depend on: equal names mean equal arrays. */
   motion: string
   look: string
@@ -115,6 +119,7 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
       emitter.size = before.size
       emitter.light = before.light
       emitter.shape = before.shape
+      emitter.look_faults ??= before.look_faults
     }
     whole &&= !!emitter.position && !!emitter.light
   }

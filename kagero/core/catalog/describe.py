@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from ..effect import BOUNDS
+from .examples import EXAMPLES
 from .formulas import function_list
 from .presets import CURVE_PRESETS
 from .rows import DIAL_UNITS, DRAW_ROWS, OWN_ROWS, OWN_UNITS, ROWS, SETTINGS
@@ -83,6 +84,7 @@ def catalog_as_dict() -> dict[str, Any]:
         "own_units": {name: asdict(unit) for name, unit in OWN_UNITS.items()},
         "dial_units": {name: asdict(unit) for name, unit in DIAL_UNITS.items()},
         "functions": function_list(),
+        "examples": [asdict(example) for example in EXAMPLES],
         "sources": [asdict(spec) for spec in SOURCES.values()],
         "parts": PARTS,
         "groups": list(GROUPS),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 import time
 from dataclasses import asdict
 from typing import Any
@@ -11,23 +10,23 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import NinjaAPI
 
 from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, paste, paste_emitter
-from kagero.core.effect import Effect as Document
-from kagero.core.effect import Emitter, json_schema, read_effect
+from kagero.core.effect import json_schema, read_effect
 from kagero.core.engine import chosen
-from kagero.core.errors import RequestError
-from kagero.core.workflows import FORMATS, Filter, Held, Particles, TableWish, Wish, cost
+from kagero.core.workflows import FORMATS, Filter, Held, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, play, ready
 from ..jobs import exports
 from ..library import drafts, presets
 from ..library.models import Effect
-from . import errors, schemas
+from . import dials, errors, formulas, schemas
+from .asked import PROBLEMS, emitter_in, key_in, new_uid, particles_in
 from .gone import listener
 
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
 errors.install(api)
-PROBLEMS = {404: schemas.Problem, 409: schemas.Problem, 413: schemas.Problem, 422: schemas.Problem}
+api.add_router("", dials.router)
+api.add_router("", formulas.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
@@ -121,7 +120,7 @@ def card_facts(request: HttpRequest, effect_id: int) -> Any:
 def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     playing = ready(read_effect(wanted.document))
-    picked = (wanted.picked.emitter, _key(wanted.picked.key)) if wanted.picked else None
+    picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
     held = tuple(Held(**each.model_dump()) for each in wanted.held)
     wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, held)
     packets = play(playing, wanted.window, wanted.now, wish, listener(request))
@@ -137,21 +136,21 @@ def _then(first: bytes, packets: Any) -> Any:
 @api.post("sources", response={200: list[schemas.SourceChoice], **PROBLEMS})
 def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
     """Every source for a row, with its live range, or why it is not offered."""
-    return _particles(wanted).sources(wanted.frame, wanted.address)
+    return particles_in(wanted).sources(wanted.frame, wanted.address)
 
 
 @api.post("table", response={200: schemas.TableOut, **PROBLEMS})
 def table(request: HttpRequest, wanted: schemas.TableIn) -> Any:
     """All an emitter's particles at a frame: sorted, filtered, a page of them."""
     filters = tuple(Filter(f.column, f.low, f.high) for f in wanted.filters)
-    return _particles(wanted).table(wanted.frame, TableWish(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
+    return particles_in(wanted).table(wanted.frame, TableWish(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
 
 
 @api.post("one-life", response={200: schemas.OneLifeOut, **PROBLEMS})
 def one_life(request: HttpRequest, wanted: schemas.OneLifeIn) -> Any:
     """One particle from birth to end."""
-    particles = _particles(wanted)
-    key = particles.key_at(wanted.frame, wanted.index or 0) if wanted.key is None else _key(wanted.key)
+    particles = particles_in(wanted)
+    key = particles.key_at(wanted.frame, wanted.index or 0) if wanted.key is None else key_in(wanted.key)
     return particles.one_life(wanted.frame, key)
 
 
@@ -164,7 +163,7 @@ def what_it_costs(request: HttpRequest, wanted: schemas.CostIn) -> Any:
 @api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})
 def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     """Copy responses, a row's sentence or an emitter out of a document."""
-    emitter = _emitter(read_effect(wanted.document), wanted.emitter)
+    emitter = emitter_in(read_effect(wanted.document), wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(emitter)}
     return {"piece": copy_row(emitter, wanted.address) if wanted.kind == "row" else copy_responses(emitter, wanted.uids)}
@@ -175,34 +174,12 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     """Return the document with a piece put in, checked; nothing is stored."""
     document = read_effect(wanted.document)
     if wanted.address:
-        changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, _new_uid, wanted.at, wanted.move)
+        changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
     else:
-        changed, uid = paste_emitter(document, wanted.piece, _new_uid)
+        changed, uid = paste_emitter(document, wanted.piece, new_uid)
         uids = [uid]
     ready(changed)
     return {"document": changed, "uids": uids}
-
-
-def _new_uid() -> str:
-    return secrets.token_hex(8)
-
-
-def _key(text: str) -> int:
-    key = int(text)
-    if key >= 1 << 64:
-        raise RequestError("A particle's key has 64 bits.", where="key", remedy="Pick a particle that is there.")
-    return key
-
-
-def _emitter(document: Document, uid: str) -> Emitter:
-    found = next((emitter for emitter in document.emitters if emitter.uid == uid), None)
-    if found is None:
-        raise RequestError(f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
-    return found
-
-
-def _particles(wanted: schemas.AboutEmitter) -> Particles:
-    return Particles(ready(read_effect(wanted.document)), wanted.emitter)
 
 
 @api.get("presets", response=list[schemas.PresetOut])

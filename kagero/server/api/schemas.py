@@ -10,6 +10,9 @@ from pydantic import ConfigDict, Field
 
 from kagero.core.effect import Effect
 
+from .catalog_schemas import Catalog as Catalog
+from .catalog_schemas import Unit
+
 
 class FindingOut(Schema):
     code: str
@@ -154,6 +157,134 @@ class Pasted(Schema):
     uids: list[str]
 
 
+class AboutDocument(Strict):
+    document: dict[str, Any]
+
+
+class Changed(Schema):
+    document: Effect
+
+
+class DialIn(AboutDocument):
+    """A number to make a dial of; component: which of a vector's three."""
+
+    emitter: str
+    address: str = Field(max_length=160)
+    how: Literal["sets", "multiplies", "limits"]
+    component: int | None = Field(default=None, ge=0, le=2)
+
+
+class DialMade(Changed):
+    uid: str
+
+
+class AboutDial(AboutDocument):
+    uid: str
+
+
+class RenameIn(AboutDial):
+    """emitter: whose draw or own attribute it is; empty for a dial."""
+
+    kind: Literal["dial", "draw", "own"]
+    name: str = Field(min_length=1, max_length=80)
+    emitter: str = ""
+
+
+class UseOut(Schema):
+    emitter: str
+    emitter_name: str
+    address: str
+    label: str
+    how: str
+
+
+class TriedOut(Schema):
+    """picture: PNG in base64; null where the effect cannot be played so. words: what is wrong, or empty."""
+
+    value: float
+    count: int
+    picture: str | None
+    words: str
+
+
+class TrialOut(Schema):
+    frame: int
+    words: str
+    tried: list[TriedOut]
+
+
+class OverlayIn(Strict):
+    name: str = Field(min_length=1, max_length=60)
+    values: dict[str, float] = Field(min_length=1, max_length=64)
+
+
+class OverlayOut(Schema):
+    id: int
+    name: str
+    values: dict[str, float]
+    saved: datetime
+
+
+class TakeOut(Strict):
+    uids: list[str] = Field(default=[], max_length=64)
+
+
+class FormulaIn(AboutDocument):
+    """response: whether a response reads it, and a number is needed; else the row's base. multiplies: its unit is a factor's."""
+
+    emitter: str
+    address: str
+    text: str = Field(max_length=20_000)
+    read: Literal["once", "live"] = "live"
+    response: bool = False
+    multiplies: bool = False
+
+
+class FormulaProblem(Schema):
+    """Lines and columns count from 1; the end column is the first one behind it."""
+
+    line: int
+    column: int
+    end_line: int
+    end_column: int
+    message: str
+    remedy: str
+
+
+class FormulaStep(Schema):
+    name: str
+    kind: str
+    unit: str
+
+
+class FormulaOut(Schema):
+    """kind: number, truth, vector or colour; empty when there are problems. note: about its unit and the row's, or empty."""
+
+    problems: list[FormulaProblem]
+    remarks: list[FormulaProblem]
+    kind: str
+    unit: str
+    note: str
+    steps: list[FormulaStep]
+    cost: int
+
+
+class NamesIn(AboutEmitter):
+    address: str
+    read: Literal["once", "live"] = "live"
+
+
+class NameOut(Schema):
+    """refused: why a formula of this row cannot read it, or empty."""
+
+    name: str
+    kind: str
+    detail: str
+    help: str
+    refused: str
+    now: tuple[float, float, float] | None
+
+
 class PresetIn(Strict):
     name: str = Field(min_length=1, max_length=40)
     kind: Literal["curve", "gradient"]
@@ -185,40 +316,6 @@ class ExportOut(Schema):
     done: int
     total: int
     message: str
-
-
-class Unit(Schema):
-    symbol: str
-    scale: float
-    digits: int
-
-
-class RowSpec(Schema):
-    key: str
-    label: str
-    band: str
-    kind: str
-    stage: str
-    unit: Unit
-    lowest: float
-    highest: float
-    drag: float
-    default: float | list[float]
-    help: str
-    always: bool
-    family: str
-
-
-class SourceSpec(Schema):
-    kind: str
-    label: str
-    group: str
-    unit: Unit
-    default_input: tuple[float, float]
-    per_particle: bool
-    changes: bool
-    help: str
-    shape: str
 
 
 class SourceChoice(Schema):
@@ -272,64 +369,6 @@ class OneLifeOut(Schema):
     columns: list[LifeColumn]
 
 
-class OperationSpec(Schema):
-    kind: str
-    sign: str
-    help: str
-
-
-class PlaceSpec(Schema):
-    kind: str
-    label: str
-    on: dict[str, str]
-    template: dict[str, Any]
-
-
-class ForceSpec(Schema):
-    kind: str
-    label: str
-    template: dict[str, Any]
-
-
-class PresetKey(Schema):
-    x: float
-    y: float
-    shape: str
-
-
-class Preset(Schema):
-    name: str
-    keys: list[PresetKey]
-
-
-class FormatSpec(Schema):
-    kind: str
-    label: str
-    help: str
-
-
-class HelpSpec(Schema):
-    kind: str
-    help: str
-
-
-class DrawSpec(Schema):
-    kind: str
-    label: str
-    help: str
-    bounds: list[str]
-    template: dict[str, Any]
-
-
-class EngineOut(Schema):
-    """The engine that runs. reason: why it is not the native one, or empty."""
-
-    name: str
-    lanes: int
-    threads: int
-    reason: str
-
-
 class CostIn(Strict):
     document: dict[str, Any]
     frame: int
@@ -356,25 +395,3 @@ class CostOut(Schema):
 
     frame: int
     emitters: list[EmitterCost]
-
-
-class Catalog(Schema):
-    engine: EngineOut
-    rows: list[RowSpec]
-    draw_rows: dict[str, RowSpec]
-    own_rows: dict[str, RowSpec]
-    settings: dict[str, RowSpec]
-    own_units: dict[str, Unit]
-    sources: list[SourceSpec]
-    parts: dict[str, dict[str, str]]
-    groups: list[str]
-    beyond: list[HelpSpec]
-    draws: list[DrawSpec]
-    own: list[HelpSpec]
-    emitter: dict[str, Any]
-    operations: list[OperationSpec]
-    places: list[PlaceSpec]
-    forces: list[ForceSpec]
-    presets: list[Preset]
-    formats: list[FormatSpec]
-    backgrounds: dict[str, list[float]]

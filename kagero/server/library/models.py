@@ -52,3 +52,16 @@ class Preset(models.Model):
     class Meta:
         ordering = ["kind", "name", "id"]
         constraints = [models.UniqueConstraint(fields=["kind", "name"], name="one_preset_a_name")]
+
+
+class Overlay(models.Model):
+    """Values that somebody else gave an effect's dials. values: by the dial's uid."""
+
+    effect = models.ForeignKey(Effect, on_delete=models.CASCADE, related_name="overlays")
+    name = models.CharField(max_length=60)
+    values = models.JSONField()
+    saved = models.DateTimeField()
+
+    class Meta:
+        ordering = ["-saved", "-id"]
+        constraints = [models.UniqueConstraint(fields=["effect", "name"], name="one_overlay_a_name")]

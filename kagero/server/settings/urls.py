@@ -19,4 +19,4 @@ def client(request: HttpRequest) -> HttpResponse:
     return response
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?:effects/\d+)?$", client)]
+urlpatterns = [path("api/", api.urls), re_path(r"^(?:effects/\d+(?:/dials)?)?$", client)]

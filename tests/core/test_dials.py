@@ -1,0 +1,150 @@
+"""Dials: made from any number, renamed with their formulas, taken away, and tried at their ends."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import unittest
+
+import numpy as np
+
+from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial_uses, make_dial, rename
+from kagero.core.effect import SourcedBase, read_effect
+from kagero.core.engine import REFERENCE, forced
+from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
+from kagero.core.workflows import Playing, try_dial, turned
+from tests.formula.test_effects import formula
+from tests.laws.test_same_effect_same_result import rich
+from tests.making import document, emitter, response, row
+
+
+def counter():
+    numbers = itertools.count(1)
+    return lambda: f"new-{next(numbers)}"
+
+
+def dial(uid="h", name="Height", value=1.0, low=0.0, high=2.0, **more):
+    return {"uid": uid, "name": name, "value": value, "low": low, "high": high, "default": value, **more}
+
+
+def effect_with(one, *dials):
+    return read_effect({**document(one), "dials": list(dials)})
+
+
+def picture(effect, number=25):
+    shown = Playing(effect).show(number)[0]
+    return np.concatenate([shown.positions().ravel(), shown.size, shown.opacity, shown.colour.ravel()])
+
+
+class Making(unittest.TestCase):
+    @forced(REFERENCE)
+    def test_from_every_number_in_every_way_without_changing_the_picture(self):
+        effect = read_effect(document(rich()))
+        before = picture(effect, 8)
+        made_any = 0
+        for index, placed in enumerate(all_rows(Scope(effect.emitters[0], effect))):
+            if isinstance(placed.row.base, SourcedBase):
+                continue
+            for how in {("sets", "multiplies", "limits")[index % 3], "sets" if placed.depth == 0 else "limits"}:
+                component = 1 if placed.spec.kind == "vector" else None
+                if placed.spec.kind == "colour" and how != "multiplies":
+                    with self.assertRaises(RequestError):
+                        make_dial(effect, effect.emitters[0].uid, placed.address, how, counter())
+                    continue
+                made, uid = make_dial(effect, effect.emitters[0].uid, placed.address, how, counter(), component)
+                self.assertEqual(check_effect(made), [])
+                uses = dial_uses(made, uid)
+                self.assertEqual([(use.address, use.how) for use in uses], [(placed.address, how)])
+                limited = how == "limits" and (placed.row.responses or placed.spec.kind == "vector")
+                if not limited:  # a limit at the base may well hold down what responses make of it
+                    np.testing.assert_allclose(picture(made, 8), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
+                made_any += 1
+        self.assertGreater(made_any, 90)
+
+    def test_a_multiplier_multiplies_and_a_limit_limits(self):
+        effect = effect_with(emitter(look__size=row(0.2)))
+        twice, uid = make_dial(effect, "one", "look.size", "multiplies", counter())
+        np.testing.assert_allclose(Playing(turned(twice, {uid: 1.5})).show(20)[0].size, 0.3, rtol=1e-6)
+        self.assertEqual([(d.unit, d.low, d.high) for d in twice.dials], [("×", 0, 2)])
+        held, uid = make_dial(effect, "one", "look.size", "limits", counter())
+        for value, wanted in ((0.05, 0.05), (0.4, 0.2)):
+            np.testing.assert_allclose(Playing(turned(held, {uid: value})).show(20)[0].size, wanted, rtol=1e-6)
+        self.assertEqual([(d.name, d.unit, d.value, d.low, d.high) for d in held.dials], [("Size", "m", 0.2, 0, 0.4)])
+
+    def test_turning_is_held_between_the_ends_and_changes_nothing_else(self):
+        effect = effect_with(emitter(), dial(), dial("w", "Width"))
+        turned_one = turned(effect, {"h": 99, "gone": 1})
+        self.assertEqual([d.value for d in turned_one.dials], [2, 1])
+        self.assertEqual([d.value for d in effect.dials], [1, 1])
+
+    def test_bad_dials_are_refused_with_their_place(self):
+        for wrong in (dial(low=2, high=1), dial(value=5), dial(unit="parsec"), {**dial(), "colour": 1}):
+            with self.assertRaises(SchemaProblem) as caught:
+                effect_with(emitter(), wrong)
+            self.assertTrue(caught.exception.findings[0].where.startswith("dials.0"), caught.exception.findings[0])
+        with self.assertRaises(LinkProblem):
+            make_dial(effect_with(emitter()), "one", "look.weight", "sets", counter())
+        self.assertEqual([f.where for f in check_effect(effect_with(emitter(), dial(), dial()))], ["dials"])
+        gone = {"kind": "dial", "dial": "gone"}
+        findings = check_effect(read_effect(document(emitter(look__size={"base": {"source": gone, "read": "live"}, "responses": []}))))
+        self.assertIn("a dial that is not there", findings[0].message)
+
+
+class Renaming(unittest.TestCase):
+    def effect(self):
+        one = emitter(look__size=formula("dials.height * draws.flicker + own.place_at.x # dials.height", uid="a"),
+                      births__rate=formula("40 * dials . height", uid="b"),
+                      own=[{"uid": "o", "name": "Place at", "kind": "vector"}])  # fmt: skip
+        return effect_with(one, dial(), dial("w", "Width"))
+
+    def test_formulas_follow_a_dial_a_draw_and_an_attribute(self):
+        effect = self.effect()
+        before = picture(effect)
+        effect = rename(effect, "dial", "h", "How high?")
+        effect = rename(effect, "draw", "d1", "Wind 2", "one")
+        effect = rename(effect, "own", "o", "Äußeres", "one")
+        self.assertEqual(effect.emitters[0].look.size.base.source.text, "dials.how_high * draws.wind_2 + own.u_eres.x # dials.height")
+        self.assertEqual(effect.emitters[0].births.rate.base.source.text, "40 * dials.how_high")
+        np.testing.assert_array_equal(picture(effect), before)
+
+    def test_two_things_of_one_name_are_refused_where_formulas_read_them(self):
+        with self.assertRaises(LinkProblem):
+            rename(self.effect(), "dial", "h", "width")
+        self.assertEqual(rename(self.effect(), "dial", "w", "Wide").dials[1].name, "Wide")
+        doubled = effect_with(emitter(look__size=formula("dials.height")), dial(), dial("k", "HEIGHT"))
+        self.assertIn("Two things are called dials.height", check_effect(doubled)[0].message)
+
+    def test_taking_away_leaves_the_picture_where_bases_and_formulas_read_it(self):
+        effect = self.effect()
+        effect = turned(effect, {"h": 0.5})
+        without = delete_dial(effect, "h")
+        self.assertEqual([d.uid for d in without.dials], ["w"])
+        np.testing.assert_array_equal(picture(without), picture(effect))
+        nested, uid = make_dial(effect_with(emitter(look__size=row(0.2, response("r", "life", [(0, 0.5), (1, 1)])))), "one", "responses.r.high", "sets", counter())
+        np.testing.assert_array_equal(picture(delete_dial(nested, uid)), picture(nested))
+        self.assertNotIn(uid, json.dumps(delete_dial(nested, uid).model_dump()))
+
+
+class Trying(unittest.TestCase):
+    def try_one(self, one, **more):
+        return try_dial(effect_with(one, dial(**more)), "h", 32, 18)
+
+    def test_ends_and_middle_are_played_and_drawn(self):
+        trial = self.try_one(emitter(look__size=formula("0.1 * dials.height + 0.05")))
+        self.assertEqual([t.value for t in trial.tried], [0, 1, 2])
+        self.assertTrue(all(t.picture.startswith(b"\x89PNG") and t.count == 50 for t in trial.tried))
+        self.assertEqual(([t.words for t in trial.tried], trial.words), ([""] * 3, ""))
+
+    def test_words_when_nothing_changes_or_something_breaks(self):
+        self.assertIn("Nothing changes", self.try_one(emitter()).words)
+        self.assertIn("from the middle", self.try_one(emitter(look__size=formula("min(dials.height, 1) * 0.1 + 0.1"))).words)
+        gone = self.try_one(emitter(births__rate=formula("50 * dials.height")))
+        self.assertEqual([t.words for t in gone.tried], ["Nobody is alive.", "", ""])
+        hidden = self.try_one(emitter(look__opacity=formula("dials.height / 2")))
+        self.assertEqual(hidden.tried[0].words, "Nobody can be seen.")
+        broken = self.try_one(emitter(look__size=formula("0.1 / dials.height")))
+        self.assertIn("not finite", broken.tried[0].words)
+        many = document(emitter(births__rate=formula("dials.height * 400000")), last_frame=400)
+        heavy = try_dial(read_effect({**many, "dials": [dial()]}), "h", 32, 18)
+        self.assertIn("Cannot be played", heavy.tried[2].words)
+        self.assertEqual((heavy.tried[2].picture, heavy.words), (None, "Something breaks within its range."))
