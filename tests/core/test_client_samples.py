@@ -1,4 +1,4 @@
-"""The client draws curves by itself: samples of the core's curves, which its own tests read, are kept current here."""
+"""The client draws curves and writes names by itself: samples of the core's, which its own tests read, are kept current here."""
 
 from __future__ import annotations
 
@@ -9,9 +9,12 @@ from pathlib import Path
 import numpy as np
 
 from kagero.core.catalog import CURVE_PRESETS
+from kagero.core.formula import identifier
 from kagero.core.kernels.curves import SHAPES, curve_into, curve_table
 
 FILE = Path(__file__).parents[2] / "client/src/controls/curve.samples.json"
+NAMES_FILE = FILE.parents[1] / "effect/names.samples.json"
+NAMES = ["flicker", "Draw A", "  Wind 2 ", "8 points", "Höhe", "--", "dials.height", "UPPER_case", "a  b", "\u212aelvin", "灯"]
 T = np.linspace(0, 1, 41).astype(np.float32)
 
 
@@ -34,11 +37,17 @@ def samples() -> list[dict]:
     return result
 
 
+def names() -> dict[str, str]:
+    return {name: identifier(name) for name in NAMES}
+
+
 class Samples(unittest.TestCase):
     def test_are_current(self):
         text = json.dumps(samples())
         self.assertEqual(json.loads(FILE.read_text()), json.loads(text), "run: python -m tests.core.test_client_samples")
+        self.assertEqual(json.loads(NAMES_FILE.read_text()), names(), "run: python -m tests.core.test_client_samples")
 
 
 if __name__ == "__main__":
+    NAMES_FILE.write_text(json.dumps(names(), indent=1) + "\n")
     FILE.write_text(json.dumps(samples()) + "\n")

@@ -86,6 +86,8 @@ class Refusals(unittest.TestCase):
                            ("remap(age, 0, 2, 0.1, size)", "m"), ("size if age > 1 else 0", "m"), ("dot(velocity, velocity)", "m²/s²")]:  # fmt: skip
             formula = check(text, NAMES)
             self.assertEqual((dimension_text(formula.result.unit), formula.remarks), (unit, ()), text)
+        for text in ("position.x * 40 + age * 8", "size * 2 < age", "0.5 * age + 3 * speed"):  # such numbers bring a unit of their own
+            self.assertEqual(check(text, NAMES).remarks, (), text)
         formula = check("size + age", NAMES)
         self.assertIn("m and s", formula.remarks[0].message)
         self.assertEqual(formula.problems, ())

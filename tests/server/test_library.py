@@ -89,7 +89,7 @@ class Library(ApiCase):
     def test_demo_is_loaded_once(self):
         call_command("load_demo", stdout=StringIO())
         call_command("load_demo", stdout=StringIO())
-        self.assertEqual([e["name"] for e in self.call("get", "effects")], ["Lantern embers", "Petal rain"])
+        self.assertEqual([e["name"] for e in self.call("get", "effects")], ["Compass rose", "Lantern embers", "Petal rain"])
 
     def test_import_gives_back_what_was_exported_under_a_free_name(self):
         opened = self.make(name="Embers")

@@ -35,9 +35,10 @@
     draft.edit(`Move the dial ${dials[index].name}`, ['dials'], list)
     requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-dial="${dials[index]?.uid}"] [data-part=order]`)?.focus())
   }
-  function remove(dial: Dial) {
+  async function remove(dial: Dial) {
+    await overlay.attempt(() => known.look()) // what it drives now, not a moment ago
     if ((known.uses[dial.uid] ?? []).length) leaving = dial
-    else void take(dial)
+    else await take(dial)
   }
   async function take(dial: Dial) {
     leaving = null

@@ -43,8 +43,13 @@ export class Dials {
     clearTimeout(this.settling)
     clearTimeout(this.waiting)
     this.asked++
-    this.settling = setTimeout(() => void this.attempt(async () => (this.uses = await api.dialUses(this.effect.plain()))), SETTLE_MS)
+    this.settling = setTimeout(() => void this.attempt(() => this.look()), SETTLE_MS)
     this.waiting = setTimeout(() => void this.tryAll(), TRY_MS)
+  }
+
+  /** Learn what each dial does. */
+  async look(): Promise<void> {
+    this.uses = await api.dialUses(this.effect.plain())
   }
 
   async load(): Promise<void> {

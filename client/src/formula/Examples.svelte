@@ -9,6 +9,11 @@
   const { catalog } = useDesk()
   let part = $state<'examples' | 'functions' | 'names'>('examples')
   let text = $state('')
+  /** Over everything: the parts of the Desk are layers of their own. */
+  function onBody(node: HTMLElement) {
+    document.body.append(node)
+    return () => node.remove()
+  }
   const has = (...words: string[]) => words.join(' ').toLowerCase().includes(text.toLowerCase().trim())
   const fits = (e: { gives: string; stages: string[] }) => (e.gives === 'number') === (needs === 'number') && e.stages.includes(stage)
   const examples = $derived([...catalog.data.examples].sort((a, b) => Number(fits(b)) - Number(fits(a))).filter((e) => has(e.title, e.help, e.text)))
@@ -17,7 +22,7 @@
 </script>
 
 <svelte:window onkeydown={(e) => { if (e.key === 'Escape') onclose() }} />
-<aside class="fixed top-[52px] bottom-[262px] left-3 z-30 flex w-[560px] max-w-[calc(100vw-24px)] flex-col rounded-lg border border-line bg-panel shadow-2xl" aria-label="Worked examples" data-part="examples">
+<aside {@attach onBody} class="fixed top-[52px] bottom-[262px] left-3 z-30 flex w-[560px] max-w-[calc(100vw-24px)] flex-col rounded-lg border border-line bg-panel shadow-2xl" aria-label="Worked examples" data-part="examples">
   <header class="flex items-center gap-3 border-b border-line px-4 py-2">
     <Segments label="What is shown" value={part} onpick={(p) => (part = p)} options={[{ value: 'examples', label: 'Examples' }, { value: 'functions', label: 'Functions' }, { value: 'names', label: 'Names' }]} />
     <input bind:value={text} aria-label="Search" placeholder="Search" class="h-7 min-w-0 flex-1 rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0" />

@@ -95,7 +95,7 @@
     <div bind:this={box} class="min-h-0 flex-1 overflow-hidden rounded-md border {problem ? 'border-amber' : 'border-line focus-within:border-teal'}"></div>
     <div class="flex min-h-[18px] items-baseline gap-2 text-xs" aria-live="polite" data-part="formula-words">
       {#if writing.unreachable}<span class="text-amber">The server does not answer; what you write is kept here.</span>
-      {:else if problem}<span class="min-w-0 truncate text-amber" title="{problem.message} {problem.remedy}">Line {problem.line}, column {problem.column}: {problem.message} {problem.remedy}</span><span class="ml-auto shrink-0 text-quiet">the last good one runs</span>
+      {:else if problem}<span class="line-clamp-2 min-w-0 text-amber" title="{problem.message} {problem.remedy}">Line {problem.line}, column {problem.column}: {problem.message} {problem.remedy}</span>
       {:else if answer}<span class="text-quiet">Gives {KIND[answer.kind]}{answer.unit ? `, ${answer.unit}` : ''}{#if answer.note}<span class="text-amber">. {answer.note}</span>{/if}{#if answer.remarks.length}<span class="text-amber">. {answer.remarks[0].message} {answer.remarks[0].remedy}</span>{/if}</span>{/if}
     </div>
   </div>
@@ -113,6 +113,7 @@
           </span>
         </div>
       {/each}
+      {#if problem}<p class="border-t border-line pt-1 text-xs text-amber">The last good one runs.</p>{/if}
       {#if answer && writing.runs && !live}<p class="text-xs text-quiet">Nobody lives at this frame.</p>{/if}
     </div>
   </div>

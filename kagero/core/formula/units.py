@@ -8,6 +8,10 @@ from fractions import Fraction
 Dimension = tuple[Fraction, Fraction, Fraction] | None
 
 
+class Scaled(tuple[Fraction, Fraction, Fraction]):
+    """A unit by which a number was multiplied: the number may well have brought a unit of its own, as 40 a metre."""
+
+
 def _powers(m: int = 0, s: int = 0, kg: int = 0) -> Dimension:
     return (Fraction(m), Fraction(s), Fraction(kg))
 
@@ -44,22 +48,29 @@ def _power(name: str, power: Fraction) -> str:
 
 def same(*dimensions: Dimension) -> tuple[Dimension, bool]:
     """Return the one dimension of values that are added or compared, and whether they agree."""
-    known = {d for d in dimensions if d != ANY}
+    known = [d for d in dimensions if d != ANY]
     if not known:
         return ANY, True
     if None in known:
         return None, True
-    return (known.pop(), True) if len(known) == 1 else (None, False)
+    sure = {d for d in known if not isinstance(d, Scaled)}
+    if len(sure) > 1:
+        return None, False
+    if sure:
+        return sure.pop(), True
+    return (known[0], True) if len(set(known)) == 1 else (None, True)
 
 
 def times(a: Dimension, b: Dimension, power: int = 1) -> Dimension:
     """Return the dimension of a b, or of a / b for power -1."""
     if a == ANY and b == ANY:
         return ANY
+    scaled = ANY in (a, b) or isinstance(a, Scaled) or isinstance(b, Scaled)
     a, b = (PLAIN if d == ANY else d for d in (a, b))
     if a is None or b is None:
         return None
-    return (a[0] + b[0] * power, a[1] + b[1] * power, a[2] + b[2] * power)
+    powers = (a[0] + b[0] * power, a[1] + b[1] * power, a[2] + b[2] * power)
+    return Scaled(powers) if scaled else powers
 
 
 def raised(a: Dimension, power: float | None) -> Dimension:
