@@ -34,6 +34,7 @@ def main() -> None:
         print(f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x")
     look()
     structure()
+    formulas()
     journey()
 
 
@@ -53,6 +54,42 @@ def structure() -> None:
             times[name].append((time.perf_counter() - started) * 1e3)
     value, structural = (statistics.median(times[name]) for name in ("value", "structure"))
     print(f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; {structural - value:.0f} ms more")
+
+
+FORMULA = "wave = sin(position.x * {number} + clip_time * 3)\nlift = smoothstep(0, 0.4, life) * (1 - life) ** 1.5\n{more} * dials.height * (wave + lift) + noise(position, 0.4)"
+
+
+def formulas() -> None:
+    """Print what edits of a formula in the simulated part cost over a value edit, and how many plans each compiled."""
+    store = Playing(read_effect(_written(1.0, 4.0, "0.5", 0.5))).store
+    Playing(read_effect(_written(1.0, 4.0, "0.5", 0.5)), store).show(1)
+    times: dict[str, list[float]] = {"a value": [], "turning a dial": [], "another number in the formula": [], "another formula": []}
+    compiled = dict.fromkeys(times, 0)
+    for run in range(1, RUNS + 1):
+        for name, document in (
+            ("a value", _written(1.0, 4.0, "0.5", 0.5 + run / 50)),
+            ("turning a dial", _written(1.0 + run / 50, 4.0, "0.5", 0.5)),
+            ("another number in the formula", _written(1.0, 4.0 + run / 7, "0.5", 0.5)),
+            ("another formula", _written(1.0, 4.0, " + ".join(["life"] * (run + 1)), 0.5)),
+        ):
+            before, started = machine.compiled_count, time.perf_counter()
+            Playing(read_effect(document), store).show(1)
+            times[name].append((time.perf_counter() - started) * 1e3)
+            compiled[name] += machine.compiled_count - before
+    plain = statistics.median(times["a value"])
+    for name, each in times.items():
+        took = statistics.median(each)
+        print(f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}")
+
+
+def _written(dial: float, number: float, more: str, lift: float) -> dict[str, Any]:
+    document = reference(2_000)
+    document["dials"] = [{"uid": "h", "name": "Height", "value": dial, "low": 0, "high": 5, "default": 1}]
+    forces = document["emitters"][0]["forces"]
+    text = FORMULA.format(number=number, more=f"({more})")
+    forces[0]["strength"]["base"] = lift
+    forces.append({"kind": "buoyancy", "uid": "written", "strength": {"base": {"source": {"kind": "formula", "uid": "w", "text": text}, "read": "live"}}})
+    return document
 
 
 def journey() -> None:

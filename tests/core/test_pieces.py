@@ -17,6 +17,7 @@ from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, cop
 from kagero.core.effect import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableWish
+from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, playing
 
@@ -112,6 +113,25 @@ class Pieces(unittest.TestCase):
             except KageroError as problem:
                 self.assertTrue(problem.findings)
 
+    def test_formulas_bring_their_draws_attributes_and_dials_under_names_that_are_free(self):
+        dials = [{"uid": "h", "name": "Height", "value": 2.0, "low": 0, "high": 4, "default": 2}]
+        text = "dials.height * (0.05 + 0.1 * draws.haste) + 0 * own.tint.x"
+        one = emitter(draws=[{"uid": "d9", "name": "Haste", "kind": "uniform"}], own=[{"uid": "o9", "name": "tint", "kind": "vector"}],
+                      look__size=formula(text))  # fmt: skip
+        source = read_effect({**document(one), "dials": dials})
+        two = emitter(draws=[{"uid": "x", "name": "haste", "kind": "sign"}])
+        target = read_effect({**document(two), "dials": [{**dials[0], "uid": "other", "value": 1.0}]})
+        piece = json.loads(json.dumps(copy_row(source.emitters[0], "look.size", source.dials)))
+        made, _ = paste(target, "one", "look.size", piece, counter())
+        self.all_sound(made)
+        self.assertEqual(made.emitters[0].look.size.base.source.text, "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x")
+        self.assertEqual([d.name for d in made.dials], ["Height", "Height 2"])
+        again, _ = paste(made, "one", "look.opacity", piece, counter())
+        self.assertEqual(len(again.dials), 2)  # a dial that is there already is not brought twice
+        whole, _ = paste_emitter(target, copy_emitter(source.emitters[0], source.dials), counter())
+        self.all_sound(whole)
+        self.assertIn("dials.height_2", whole.emitters[1].look.size.base.source.text)
+
     def test_what_is_not_there_is_named(self):
         with self.assertRaises(LinkProblem):
             copy_responses(self.other.emitters[0], ["nobody"])
@@ -122,6 +142,11 @@ class Pieces(unittest.TestCase):
 
 
 class Upgrade(unittest.TestCase):
+    def test_the_schema_before_this_one_opens_unchanged_but_for_its_number(self):
+        before = {**document(), "schema_version": 2}
+        self.assertEqual(read_effect(before), read_effect(document()))
+        self.assertEqual(before["schema_version"], 2)
+
     def test_an_effect_of_the_previous_schema_opens_and_plays_as_it_was_meant(self):
         text = (SAMPLES / "embers-schema-1.json").read_bytes()
         before = json.loads(text)

@@ -51,7 +51,8 @@ def choices(effect: Effect, emitter: Emitter, address: str) -> list[Choice]:
     for listed in list_sources(scope):
         source = listed.source
         facts = source_facts(scope, _SOURCE.validate_python(source))
-        read = {"emitter": "live", "birth": "once"}.get(placed.spec.stage) or ("live" if facts.changes or source["kind"] in ("dial", "formula") else "once")
+        live = facts.changes or source["kind"] in ("dial", "formula")
+        read = {"emitter": "live", "birth": "once"}.get(placed.spec.stage) or ("live" if live else "once")
         parsed = _SOURCE.validate_python(source)
         whole = facts.shape != "number"
         reason = "" if not whole else _not_a_number(placed.spec.kind, facts.shape)

@@ -9,7 +9,8 @@ from typing import Any, Literal
 
 from ..effect import Effect, SourcedBase, read_effect
 from ..errors import LinkProblem, RequestError
-from ..formula import identifier, names_in
+from ..formula import identifier
+from .naming import names_of, rename_names
 from .pieces import row_at_path
 from .rows import DIAL_UNITS, PlacedRow
 from .scope import Scope
@@ -48,7 +49,7 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
             for how, source in _reading(placed):
                 if source.kind == "dial" and source.dial == uid:
                     found.append(Use(emitter.uid, emitter.name, placed.address, label, how))
-                elif source.kind == "formula" and any(used == name for used, _, _ in names_in(source.text)):
+                elif source.kind == "formula" and name in names_of(source.model_dump()):
                     found.append(Use(emitter.uid, emitter.name, placed.address, label, "is read by the formula of"))
     return found
 
@@ -121,15 +122,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
         raise LinkProblem(f"There is no {kind} {uid!r}.", where="uid", remedy="Choose one that is there.")
     old, new = f"{group}.{identifier(thing.name)}", f"{group}.{identifier(name)}"
     document = effect.model_dump(mode="json")
-    changed = False
-    for data in document["emitters"]:
-        if kind != "dial" and data["uid"] != emitter_uid:
-            continue
-        for formula in _formulas(data):
-            for part in ("text", "draft"):
-                renamed = _renamed(formula[part], old, new)
-                changed |= renamed != formula[part]
-                formula[part] = renamed
+    changed = rename_names([data for data in document["emitters"] if kind == "dial" or data["uid"] == emitter_uid], {old: new})
     other = next((t for t in things if t.uid != uid and identifier(t.name) == identifier(name)), None)
     if changed and other is not None:
         raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new}.", where="name", remedy="Choose another name.")
@@ -147,10 +140,7 @@ def delete_dial(effect: Effect, uid: str) -> Effect:
     document["dials"] = [d for d in document["dials"] if d["uid"] != uid]
     document["emitters"] = [_without(emitter, uid, dial.value) for emitter in document["emitters"]]
     name = f"dials.{identifier(dial.name)}"
-    for emitter in document["emitters"]:
-        for formula in _formulas(emitter):
-            for part in ("text", "draft"):
-                formula[part] = _renamed(formula[part], name, f"({dial.value!r})" if dial.value < 0 else repr(dial.value))
+    rename_names(document["emitters"], {name: f"({dial.value!r})" if dial.value < 0 else repr(dial.value)})
     return require_valid(read_effect(document))
 
 
@@ -168,25 +158,6 @@ def _ends(value: float, lowest: float, highest: float, drag: float) -> tuple[flo
     """Return a range to turn in: from nought to twice the number, or about it where it is nought."""
     low, high = (0.0, 2 * value) if value > 0 else (2 * value, 0.0) if value < 0 else (0.0 if lowest >= 0 else -drag, drag)
     return max(low, lowest), max(min(high, highest), max(low, lowest) + 1e-6)
-
-
-def _formulas(data: Any) -> Iterator[dict[str, Any]]:
-    """Yield every formula source in plain data."""
-    if isinstance(data, dict):
-        if data.get("kind") == "formula" and "text" in data:
-            yield data
-        for value in data.values():
-            yield from _formulas(value)
-    elif isinstance(data, list):
-        for value in data:
-            yield from _formulas(value)
-
-
-def _renamed(text: str, old: str, new: str) -> str:
-    for name, start, end in reversed(list(names_in(text))):
-        if name == old:
-            text = text[:start] + new + text[end:]
-    return text
 
 
 def _without(data: Any, uid: str, value: float) -> Any:

@@ -7,13 +7,16 @@ What a piece needs from its emitter (draws, own attributes) goes with it, unless
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Iterator
+import re
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..effect import ColourRow, Draw, Effect, Emitter, Model, NumberRow, Own, Response, VectorRow, read_effect
+from ..effect import ColourRow, Dial, Draw, Effect, Emitter, Model, NumberRow, Own, Response, VectorRow, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
+from ..formula import identifier
+from .naming import names_of, rename_names
 from .rows import PlacedRow
 from .scope import Scope
 from .sources import all_rows
@@ -31,28 +34,31 @@ class _Piece(Model):
     emitter: Emitter | None = None
     draws: list[Draw] = []
     own: list[Own] = []
+    dials: list[Dial] = []
 
 
 _ADDRESSED = ("forces", "draws", "own", "responses", "sources")  # the heads of addresses that go on with a uid
 
 
-def copy_responses(emitter: Emitter, uids: list[str]) -> dict[str, Any]:
+def copy_responses(emitter: Emitter, uids: list[str], dials: Sequence[Dial] = ()) -> dict[str, Any]:
     """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not there."""
     known = {r.uid: r for placed in all_rows(Scope(emitter)) for r in placed.row.responses}
     for uid in uids:
         if uid not in known:
             raise LinkProblem(f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
-    return _with_needs(emitter, {"format": FORMAT, "kind": "responses", "responses": [known[uid].model_dump(mode="json") for uid in uids]})
+    return _with_needs(emitter, {"format": FORMAT, "kind": "responses", "responses": [known[uid].model_dump(mode="json") for uid in uids]}, dials)
 
 
-def copy_row(emitter: Emitter, address: str) -> dict[str, Any]:
+def copy_row(emitter: Emitter, address: str, dials: Sequence[Dial] = ()) -> dict[str, Any]:
     """Return a piece of a row's whole sentence: its base and all its responses."""
     row = _find(emitter, address).row.model_dump(mode="json")
-    return _with_needs(emitter, {"format": FORMAT, "kind": "row", "row": row})
+    return _with_needs(emitter, {"format": FORMAT, "kind": "row", "row": row}, dials)
 
 
-def copy_emitter(emitter: Emitter) -> dict[str, Any]:
-    return {"format": FORMAT, "kind": "emitter", "emitter": emitter.model_dump(mode="json")}
+def copy_emitter(emitter: Emitter, dials: Sequence[Dial] = ()) -> dict[str, Any]:
+    """Return a piece of a whole emitter."""
+    made = _with_needs(emitter, {"format": FORMAT, "kind": "emitter", "emitter": emitter.model_dump(mode="json")}, dials)
+    return {**made, "draws": [], "own": []}  # these are in the emitter
 
 
 def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
@@ -63,6 +69,7 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     name = str(made.get("name", "Emitter"))[:70]
     made["name"] = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
     document = effect.model_dump(mode="json")
+    _bring(document, {"draws": [], "own": []}, piece, made, new_uid)
     document["emitters"].append(made)
     return require_valid(read_effect(document)), made["uid"]
 
@@ -85,7 +92,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
     piece = _checked(piece, "row" if kind == "row" else "responses")
     given = piece["row"]["responses"] if kind == "row" else piece["responses"]
     body = renewed({"responses": given, "base": piece["row"]["base"] if kind == "row" else None}, new_uid)
-    _bring(emitter, piece, body, new_uid)
+    _bring(document, emitter, piece, body, new_uid)
     wanted = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
     for response in body["responses"]:
         response["read"] = wanted or response["read"]
@@ -93,8 +100,10 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
             response["component"] = "all"
     target = row_at_path(emitter, placed.path)
     if kind == "row":
-        if isinstance(body["base"], type(target["base"])):  # a number does not become a vector's base
+        if isinstance(body["base"], (type(target["base"]), dict)):  # a number does not become a vector's base
             target["base"] = body["base"]
+        if isinstance(target["base"], dict):
+            target["base"]["read"] = wanted or target["base"]["read"]
         target["responses"] = body["responses"]
     else:
         place = len(target["responses"]) if at is None else at
@@ -130,7 +139,7 @@ def _renamed(data: Any, names: dict[str, str]) -> Any:
 
 
 def _name(key: str, value: str, names: dict[str, str]) -> str:
-    if key in ("uid", "draw", "own"):
+    if key in ("uid", "draw", "own", "dial"):
         return names.get(value, value)
     return _address(value, names) if key == "row" else value
 
@@ -144,59 +153,78 @@ def _address(value: str, names: dict[str, str]) -> str:
     return ".".join(parts)
 
 
-def _with_needs(emitter: Emitter, piece: dict[str, Any]) -> dict[str, Any]:
-    """Return the piece with the draws and own attributes that it reads, and those that these read in turn."""
-    draws = {draw.uid: draw.model_dump(mode="json") for draw in emitter.draws}
-    own = {o.uid: o.model_dump(mode="json") for o in emitter.own}
+def _with_needs(emitter: Emitter, piece: dict[str, Any], dials: Sequence[Dial]) -> dict[str, Any]:
+    """Return the piece with the draws, own attributes and dials that it reads, and those that these read in turn."""
+    things: dict[str, Sequence[Any]] = {"draws": emitter.draws, "own": emitter.own, "dials": dials}
+    known = {group: {thing.uid: thing.model_dump(mode="json") for thing in each} for group, each in things.items()}
+    by_name = {f"{group}.{identifier(thing['name'])}": uid for group, each in known.items() for uid, thing in each.items()}
     needed: dict[str, dict[str, Any]] = {}
-    waiting = list(_references(piece))
+    waiting = list(_references(piece, by_name))
     while waiting:
         uid = waiting.pop()
-        found = draws.get(uid) or own.get(uid)
+        found = next((each[uid] for each in known.values() if uid in each), None)
         if found is not None and uid not in needed:
             needed[uid] = found
-            waiting.extend(_references(found))
-    return {**piece, "draws": [draws[u] for u in draws if u in needed], "own": [own[u] for u in own if u in needed]}
+            waiting.extend(_references(found, by_name))
+    return {**piece, **{group: [thing for uid, thing in each.items() if uid in needed] for group, each in known.items()}}
 
 
-def _references(data: Any) -> Iterator[str]:
+def _references(data: Any, by_name: dict[str, str]) -> Iterator[str]:
+    yield from (by_name[name] for name in names_of(data) if name in by_name)
+    yield from _linked(data)
+
+
+def _linked(data: Any) -> Iterator[str]:
     if isinstance(data, dict):
         for key, value in data.items():
-            if key in ("draw", "own") and isinstance(value, str):
+            if key in ("draw", "own", "dial") and isinstance(value, str):
                 yield value
             elif key == "row" and isinstance(value, str) and value.split(".")[0] in ("draws", "own"):
                 yield value.split(".")[1]
             else:
-                yield from _references(value)
+                yield from _linked(value)
     elif isinstance(data, list):
         for value in data:
-            yield from _references(value)
+            yield from _linked(value)
 
 
-def _bring(emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any], new_uid: NewUid) -> None:
-    """Let the body refer to the emitter's own draws and attributes: those it has already, and copies of the rest."""
+def _bring(document: dict[str, Any], emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any], new_uid: NewUid) -> None:
+    """Let the body refer to the emitter's own draws and attributes and the effect's dials: those there already, and copies of the rest.
+
+    Formulas of the body read them by the names they have there.
+    """
+    uids: dict[str, str] = {}
     names: dict[str, str] = {}
-    added: list[tuple[str, dict[str, Any]]] = []
-    for part in ("draws", "own"):
-        for thing in piece[part]:
-            same = next((t for t in emitter[part] if t["uid"] == thing["uid"]), None) or next(
-                (t for t in emitter[part] if _bare(t) == _bare(thing)), None
-            )
-            names[thing["uid"]] = same["uid"] if same else new_uid()
+    added: list[tuple[list[dict[str, Any]], dict[str, Any]]] = []
+    for group, holder in (("draws", emitter["draws"]), ("own", emitter["own"]), ("dials", document["dials"])):
+        taken = {identifier(t["name"]) for t in holder}
+        for thing in piece[group]:
+            same = next((t for t in holder if t["uid"] == thing["uid"]), None) or next((t for t in holder if _bare(t, group) == _bare(thing, group)), None)
+            name = same["name"] if same else _free(thing["name"], taken)
+            uids[thing["uid"]] = same["uid"] if same else new_uid()
+            names[f"{group}.{identifier(thing['name'])}"] = f"{group}.{identifier(name)}"
             if same is None:
-                added.append((part, thing))
-    for part, thing in added:
+                taken.add(identifier(name))
+                added.append((holder, {**thing, "name": name}))
+    for holder, thing in added:
         inner = {uid: new_uid() for uid in _uids({k: v for k, v in thing.items() if k != "uid"})}
-        taken = {t["name"] for t in emitter[part]}
-        name = thing["name"] if thing["name"] not in taken else next(n for i in range(2, 99) if (n := f"{thing['name'][:74]} {i}") not in taken)
-        emitter[part].append({**_renamed(copy.deepcopy(thing), names | inner), "name": name})
-    renamed = _renamed(body, names)
+        made = _renamed(copy.deepcopy(thing), uids | inner)
+        rename_names(made, names)
+        holder.append(made)
+    renamed = _renamed(body, uids)
+    rename_names(renamed, names)
     body.clear()
     body.update(renamed)
 
 
-def _bare(thing: dict[str, Any]) -> dict[str, Any]:
-    return {key: value for key, value in thing.items() if key != "uid"}
+def _free(name: str, taken: set[str]) -> str:
+    return name if identifier(name) not in taken else next(n for i in range(2, 99) if identifier(n := f"{name[:74]} {i}") not in taken)
+
+
+def _bare(thing: dict[str, Any], group: str) -> dict[str, Any]:
+    """Return what makes a thing what it is: a dial brought twice is one dial, but two draws alike draw apart."""
+    made = {key: value for key, value in thing.items() if key != "uid"}
+    return {**made, "name": re.sub(r" \d+$", "", thing["name"])} if group == "dials" else made
 
 
 def _find(emitter: Emitter, address: str) -> PlacedRow:

@@ -163,10 +163,11 @@ def what_it_costs(request: HttpRequest, wanted: schemas.CostIn) -> Any:
 @api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})
 def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     """Copy responses, a row's sentence or an emitter out of a document."""
-    emitter = emitter_in(read_effect(wanted.document), wanted.emitter)
+    document = read_effect(wanted.document)
+    emitter, dials = emitter_in(document, wanted.emitter), document.dials
     if wanted.kind == "emitter":
-        return {"piece": copy_emitter(emitter)}
-    return {"piece": copy_row(emitter, wanted.address) if wanted.kind == "row" else copy_responses(emitter, wanted.uids)}
+        return {"piece": copy_emitter(emitter, dials)}
+    return {"piece": copy_row(emitter, wanted.address, dials) if wanted.kind == "row" else copy_responses(emitter, wanted.uids, dials)}
 
 
 @api.post("pieces/paste", response={200: schemas.Pasted, **PROBLEMS})
