@@ -166,7 +166,8 @@ def _with_needs(emitter: Emitter, piece: dict[str, Any], dials: Sequence[Dial]) 
         if found is not None and uid not in needed:
             needed[uid] = found
             waiting.extend(_references(found, by_name))
-    return {**piece, **{group: [thing for uid, thing in each.items() if uid in needed] for group, each in known.items()}}
+    brought = {group: [thing for uid, thing in each.items() if uid in needed] for group, each in known.items()}
+    return {**piece, **brought}
 
 
 def _references(data: Any, by_name: dict[str, str]) -> Iterator[str]:
@@ -189,7 +190,7 @@ def _linked(data: Any) -> Iterator[str]:
 
 
 def _bring(document: dict[str, Any], emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any], new_uid: NewUid) -> None:
-    """Let the body refer to the emitter's own draws and attributes and the effect's dials: those there already, and copies of the rest.
+    """Let the body refer to the emitter's draws and attributes and the effect's dials: those there, and copies of the rest.
 
     Formulas of the body read them by the names they have there.
     """
@@ -199,7 +200,8 @@ def _bring(document: dict[str, Any], emitter: dict[str, Any], piece: dict[str, A
     for group, holder in (("draws", emitter["draws"]), ("own", emitter["own"]), ("dials", document["dials"])):
         taken = {identifier(t["name"]) for t in holder}
         for thing in piece[group]:
-            same = next((t for t in holder if t["uid"] == thing["uid"]), None) or next((t for t in holder if _bare(t, group) == _bare(thing, group)), None)
+            alike = (t for t in holder if _bare(t, group) == _bare(thing, group))
+            same = next((t for t in holder if t["uid"] == thing["uid"]), None) or next(alike, None)
             name = same["name"] if same else _free(thing["name"], taken)
             uids[thing["uid"]] = same["uid"] if same else new_uid()
             names[f"{group}.{identifier(thing['name'])}"] = f"{group}.{identifier(name)}"

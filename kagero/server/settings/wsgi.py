@@ -1,5 +1,6 @@
 """The WSGI application that gunicorn serves."""
 
+import gc
 import os
 import threading
 
@@ -20,6 +21,8 @@ def _warm() -> None:
     exports.tidy()
     for path in settings.DEMO_DIR.glob("*.json"):
         card(read_effect(path.read_bytes()))
+    gc.collect()
+    gc.freeze()  # what stays for good is not looked through again at every edit
 
 
 threading.Thread(target=_warm, name="warm", daemon=True).start()
