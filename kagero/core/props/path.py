@@ -1,0 +1,155 @@
+"""A path: a line through space with a length, places along it evenly by that length, and a frame that turns no more than it must."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+PER_SPAN = 24  # points a span between two of the points somebody drew
+
+
+@dataclass(frozen=True)
+class Path:
+    """points: (N, 3) float64, metres, N of at least 1; closed: the last point goes on to the first."""
+
+    points: np.ndarray
+    closed: bool = False
+
+    @staticmethod
+    def through(points: np.ndarray, closed: bool = False) -> Path:
+        """Return a smooth path through points (n, 3): a centripetal Catmull-Rom curve, which makes no loops or cusps within a
+        span (Yuksel, Schaefer and Keyser, "On the parameterization of Catmull-Rom curves", 2009)."""
+        points = np.asarray(points, np.float64).reshape(-1, 3)
+        keep = np.ones(len(points), bool)
+        keep[1:] = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9
+        points = points[keep]
+        if closed and len(points) > 2 and np.linalg.norm(points[0] - points[-1]) <= 1e-9:
+            points = points[:-1]
+        if len(points) < 3:
+            return Path(points if len(points) else np.zeros((1, 3)), closed and len(points) > 2)
+        before, after = (points[-1], points[:2]) if closed else (2 * points[0] - points[1], [2 * points[-1] - points[-2]])
+        row = np.concatenate([[before], points, np.reshape(after, (-1, 3))])
+        knots = np.concatenate([[0.0], np.cumsum(np.sqrt(np.linalg.norm(np.diff(row, axis=0), axis=1)))])
+        spans = []
+        for i in range(1, len(row) - 2):
+            t = np.linspace(knots[i], knots[i + 1], PER_SPAN, endpoint=False)[:, None]
+            a = [_between(row[i - 1 + k], row[i + k], knots[i - 1 + k], knots[i + k], t) for k in range(3)]
+            b = [_between(a[k], a[k + 1], knots[i - 1 + k], knots[i + 1 + k], t) for k in range(2)]
+            spans.append(_between(b[0], b[1], knots[i], knots[i + 1], t))
+        made = np.concatenate(spans)
+        return Path(made if closed else np.concatenate([made, points[-1:]]), closed)
+
+    @cached_property
+    def corners(self) -> np.ndarray:
+        """The points, with the first once more at the end of a closed path."""
+        return np.concatenate([self.points, self.points[:1]]) if self.closed else self.points
+
+    @cached_property
+    def along(self) -> np.ndarray:
+        """Metres from the start to each corner."""
+        return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(self.corners, axis=0), axis=1))])
+
+    @property
+    def length(self) -> float:
+        return float(self.along[-1])
+
+    def _spot(self, share: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return the span of each share of the length, and the share of that span."""
+        share = np.asarray(share, np.float64)
+        share = share % 1.0 if self.closed else np.clip(share, 0, 1)
+        if len(self.corners) < 2:
+            return np.zeros(len(share), np.int64), np.zeros(len(share))
+        at = share * self.length
+        i = np.clip(np.searchsorted(self.along, at, side="right") - 1, 0, len(self.along) - 2)
+        span = self.along[i + 1] - self.along[i]
+        return i, np.where(span > 0, (at - self.along[i]) / np.where(span > 0, span, 1), 0.0)
+
+    def point(self, share: np.ndarray) -> np.ndarray:
+        """Return where shares of the length lie, (n, 3): 0 at the start, 1 at the end; beyond, a closed path goes round."""
+        i, part = self._spot(share)
+        if len(self.corners) < 2:
+            return np.broadcast_to(self.corners[0], (len(i), 3)).copy()
+        return self.corners[i] * (1 - part[:, None]) + self.corners[i + 1] * part[:, None]  # type: ignore[no-any-return]
+
+    @cached_property
+    def _tangents(self) -> np.ndarray:
+        c = self.corners
+        if len(c) < 2:
+            return np.array([[1.0, 0.0, 0.0]])
+        spans = np.diff(c, axis=0)
+        spans = spans / np.maximum(np.linalg.norm(spans, axis=1, keepdims=True), 1e-300)
+        before, after = np.concatenate([spans[:1], spans]), np.concatenate([spans, spans[-1:]])
+        if self.closed:
+            before[0], after[-1] = spans[-1], spans[0]
+        total = before + after
+        lost = np.linalg.norm(total, axis=1) < 1e-9  # the path turns back on itself
+        total[lost] = after[lost]
+        return total / np.maximum(np.linalg.norm(total, axis=1, keepdims=True), 1e-300)  # type: ignore[no-any-return]
+
+    @cached_property
+    def _ups(self) -> np.ndarray:
+        """Normals carried along without twist: Wang et al., "Computation of rotation minimizing frames", 2008, by two reflections.
+        A closed path's remaining twist is spread over its length, so that start and end meet."""
+        c, t = self.corners, self._tangents
+        up = np.zeros_like(t)
+        axis = np.zeros(3)
+        axis[1 if abs(t[0, 1]) < 0.9 else 2] = 1
+        up[0] = axis - t[0] * (axis @ t[0])
+        up[0] /= np.linalg.norm(up[0])
+        for i in range(len(t) - 1):
+            v1 = c[i + 1] - c[i]
+            c1 = v1 @ v1
+            if c1 < 1e-24:
+                up[i + 1] = up[i]
+                continue
+            mirrored = up[i] - (2 / c1) * (v1 @ up[i]) * v1
+            turned = t[i] - (2 / c1) * (v1 @ t[i]) * v1
+            v2 = t[i + 1] - turned
+            c2 = v2 @ v2
+            up[i + 1] = mirrored if c2 < 1e-24 else mirrored - (2 / c2) * (v2 @ mirrored) * v2
+            up[i + 1] -= t[i + 1] * (up[i + 1] @ t[i + 1])
+            up[i + 1] /= max(np.linalg.norm(up[i + 1]), 1e-300)
+        if self.closed and len(t) > 2:
+            twist = np.arctan2(np.cross(up[-1], up[0]) @ t[0], up[-1] @ up[0])
+            turn = (twist * self.along / max(self.length, 1e-300))[:, None]
+            up = up * np.cos(turn) + np.cross(t, up) * np.sin(turn)
+        return up
+
+    def frame(self, share: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Return tangent, normal and binormal at shares of the length, (n, 3) each: orthonormal, right-handed, without twist."""
+        i, part = self._spot(share)
+        if len(self.corners) < 2:
+            i = np.zeros_like(i)
+            tangent, up = self._tangents[i], self._ups[i]
+        else:
+            tangent, up = (values[i] * (1 - part[:, None]) + values[i + 1] * part[:, None] for values in (self._tangents, self._ups))
+        tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-300)
+        up = up - tangent * np.einsum("ij,ij->i", up, tangent)[:, None]
+        up = up / np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
+        return tangent, up, np.cross(tangent, up)
+
+    def nearest(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return the share of the length nearest to points (n, 3), and how far it is, metres."""
+        points = np.asarray(points, np.float64)
+        c = self.corners
+        if len(c) < 2 or self.length == 0:
+            return np.zeros(len(points)), np.linalg.norm(points - c[0], axis=1)
+        spans = np.diff(c, axis=0)
+        square = np.maximum(np.einsum("ij,ij->i", spans, spans), 1e-300)
+        share, away = np.zeros(len(points)), np.full(len(points), np.inf)
+        block = max(1, 2_000_000 // len(spans))
+        for start in range(0, len(points), block):
+            p = points[start : start + block]
+            part = np.clip(np.einsum("nij,ij->ni", p[:, None] - c[None, :-1], spans) / square, 0, 1)
+            gap = np.linalg.norm(c[None, :-1] + part[:, :, None] * spans - p[:, None], axis=2)
+            best = np.argmin(gap, axis=1)
+            rows = np.arange(len(p))
+            share[start : start + block] = (self.along[best] + part[rows, best] * (self.along[best + 1] - self.along[best])) / self.length
+            away[start : start + block] = gap[rows, best]
+        return share, away
+
+
+def _between(a: np.ndarray, b: np.ndarray, start: float, end: float, t: np.ndarray) -> np.ndarray:
+    return a + (b - a) * ((t - start) / (end - start))

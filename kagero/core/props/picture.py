@@ -1,0 +1,79 @@
+"""A picture in linear light, read at (u, v) between its pixels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of linear sRGB: ITU-R BT.709
+Channel = Literal["luminance", "red", "green", "blue", "alpha"]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """pixels: (H, W, 4) float32, linear-light colour (not multiplied by alpha) and alpha; the first row is the top, v = 1."""
+
+    pixels: np.ndarray
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height."""
+        return self.pixels.shape[1], self.pixels.shape[0]
+
+    @cached_property
+    def levels(self) -> list[np.ndarray]:
+        """The picture and halves of it down to one pixel; each pixel the mean of those it stands for."""
+        made = [self.pixels]
+        while max(made[-1].shape[:2]) > 1:
+            last = made[-1]
+            h, w = last.shape[:2]
+            last = np.pad(last, ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
+            if h > 1:
+                last = (last[0::2] + last[1::2]) / 2
+            if w > 1:
+                last = (last[:, 0::2] + last[:, 1::2]) / 2
+            made.append(last.astype(np.float32))
+        return made
+
+    def at(self, uv: np.ndarray, wrap: Literal["repeat", "hold"] = "repeat", footprint: float = 0.0) -> np.ndarray:
+        """Return colour and alpha at (u, v), (n, 4): linear between pixel centres. u to the right, v up.
+
+        wrap: what lies outside 0..1. footprint: how wide a place is in shares of the picture; wider than a pixel, a smaller
+        level of the picture is read, so that nothing is missed between places.
+        """
+        level = 0
+        if footprint > 0:
+            level = int(np.clip(np.round(np.log2(max(footprint * max(self.size), 1.0))), 0, len(self.levels) - 1))
+        pixels = self.levels[level]
+        h, w = pixels.shape[:2]
+        x, y = np.asarray(uv[:, 0], np.float64) * w - 0.5, (1 - np.asarray(uv[:, 1], np.float64)) * h - 0.5
+        x0, y0 = np.floor(x), np.floor(y)
+        fx, fy = (x - x0)[:, None], (y - y0)[:, None]
+
+        def place(i: np.ndarray, n: int) -> np.ndarray:
+            i = i.astype(np.int64)
+            return i % n if wrap == "repeat" else np.clip(i, 0, n - 1)
+
+        left, right, top, bottom = place(x0, w), place(x0 + 1, w), place(y0, h), place(y0 + 1, h)
+        upper = pixels[top, left] * (1 - fx) + pixels[top, right] * fx
+        lower = pixels[bottom, left] * (1 - fx) + pixels[bottom, right] * fx
+        return upper * (1 - fy) + lower * fy  # type: ignore[no-any-return]
+
+    def channel(self, uv: np.ndarray, channel: Channel = "luminance", wrap: Literal["repeat", "hold"] = "repeat") -> np.ndarray:
+        """Return one value at (u, v), (n,): luminance in linear light, a component, or alpha."""
+        found = self.at(uv, wrap)
+        if channel == "luminance":
+            return found[:, :3] @ LUMINANCE  # type: ignore[no-any-return]
+        return found[:, {"red": 0, "green": 1, "blue": 2, "alpha": 3}[channel]]  # type: ignore[no-any-return]
+
+    @staticmethod
+    def from_srgb(pixels: np.ndarray) -> Picture:
+        """Return a picture of sRGB-encoded pixels, (H, W, 3 or 4) in 0..1: decoded by IEC 61966-2-1; alpha stays as it is."""
+        pixels = np.asarray(pixels, np.float32)
+        colour = pixels[:, :, :3]
+        linear = np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
+        alpha = pixels[:, :, 3:4] if pixels.shape[2] == 4 else np.ones((*pixels.shape[:2], 1), np.float32)
+        return Picture(np.concatenate([linear, alpha], axis=2).astype(np.float32))
