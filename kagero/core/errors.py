@@ -8,6 +8,7 @@
     |   |-- LinkProblem    something refers to what is not there, or does not fit it
     |   |-- CircleProblem  rows drive each other in a circle
     |   `-- FormulaProblem a formula that cannot be read, with line and column
+    |-- GeometryProblem    a file that was brought in cannot be used
     |-- BudgetError        it would need more than the limits allow; raised before the work starts
     |-- RequestError       frames, sizes or names asked for that do not exist
     `-- Cancelled          somebody asked for the work to stop
@@ -71,6 +72,10 @@ class CircleProblem(EffectError):
 
 class FormulaProblem(EffectError):
     code = "formula"
+
+
+class GeometryProblem(KageroError):
+    code = "geometry"
 
 
 class BudgetError(KageroError):

@@ -77,7 +77,7 @@ def list_sources(scope: Scope) -> list[Listed]:
     found: list[Listed] = []
 
     def add(source: dict[str, Any], group: str, help: str) -> None:
-        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row", "dial"))
+        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row", "dial", "prop"))
         found.append(Listed(key, {**source, "uid": "new"} if source["kind"] in ("noise", "distance", "formula") else source, group, help))
 
     def add_parts(base: dict[str, Any], shape: str, group: str, help: str) -> None:
@@ -92,6 +92,10 @@ def list_sources(scope: Scope) -> list[Listed]:
         elif spec.kind == "dial":
             for dial in scope.dials:
                 add({"kind": "dial", "dial": dial.uid}, "dials", dial.note or spec.help)
+        elif spec.kind == "prop":
+            for prop in scope.props:
+                add_parts({"kind": "prop", "prop": prop.uid}, "vector", "props", spec.help)
+                add({"kind": "prop", "prop": prop.uid, "part": "whole"}, "props", spec.help)
         elif spec.kind == "formula":
             add({"kind": "formula", "text": "0"}, "formula", spec.help)
         elif spec.kind == "own":

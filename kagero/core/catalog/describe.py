@@ -9,7 +9,7 @@ from ..effect import BOUNDS
 from .examples import EXAMPLES
 from .formulas import function_list
 from .presets import CURVE_PRESETS
-from .rows import DIAL_UNITS, DRAW_ROWS, OWN_ROWS, OWN_UNITS, ROWS, SETTINGS
+from .rows import DIAL_UNITS, DRAW_ROWS, OWN_ROWS, OWN_UNITS, PROP_ROWS, ROWS, SETTINGS
 from .sources import GROUPS, PARTS, SOURCES
 
 OPERATIONS = {
@@ -78,6 +78,7 @@ def catalog_as_dict() -> dict[str, Any]:
     """Return rows, sources, operations, places, forces, draws and presets with words, units, ranges and defaults."""
     return {
         "rows": [asdict(spec) for spec in ROWS.values()],
+        "prop_rows": {name: asdict(spec) for name, spec in PROP_ROWS.items()},
         "draw_rows": {name: asdict(spec) for name, spec in DRAW_ROWS.items()},
         "own_rows": {name: asdict(spec) for name, spec in OWN_ROWS.items()},
         "settings": {name: asdict(spec) for name, spec in SETTINGS.items()},

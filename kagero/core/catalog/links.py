@@ -87,6 +87,8 @@ class Links:
             yield (stage, source.row)
         elif kind == "draw":
             yield from (("birth", address) for address in self.rows if address.startswith(f"draws.{source.draw}."))
+        elif kind == "prop":
+            pass  # a prop reads the clip, dials and other props
         elif kind == "own":
             own = next((own for own in self.emitter.own if own.uid == source.own), None)
             if own is not None and (stage == "birth" or not own.memory):
@@ -150,7 +152,8 @@ def refusal(links: Links, placed: PlacedRow, source: Any, read: str) -> str:
         problems = check_formula(links, placed, source.text, read).problems
         return str(problems[0]) if problems else ""
     if spec.stage == "emitter" and facts.per_particle:
-        return f"{spec.label} belongs to the whole emitter; {name} exists only on a particle."
+        owner = "a prop" if spec.band == "props" else "the whole emitter"
+        return f"{spec.label} belongs to {owner}; {name} exists only on a particle."
     if spec.stage == "birth":
         family = ROWS[spec.family].label if spec.family in ROWS else spec.label
         if source.kind in ("life", "age"):

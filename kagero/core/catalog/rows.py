@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Literal
 
-from ..effect import BOUNDS, Emitter, NumberRow, Row, SourcedBase, row_of
+from ..effect import BOUNDS, Emitter, NumberRow, PropBase, Row, SourcedBase, row_of
 from ..effect.rows import CurveResponse, RatioResponse
 
-Band = Literal["births", "motion", "look", "endings", "draws", "own"]
+Band = Literal["props", "births", "motion", "look", "endings", "draws", "own"]
 Stage = Literal["emitter", "birth", "live"]
 
 
@@ -123,6 +123,20 @@ _ALL = [
 
 ROWS: dict[str, RowSpec] = {spec.key: spec for spec in _ALL}
 
+# the rows of a prop: they belong to the clip, and no particle exists where they are read
+PROP_ROWS: dict[str, RowSpec] = {
+    spec.key.removeprefix("props."): spec
+    for spec in [
+        _vector("props.position", "Position", "props", "emitter", METRES, 100_000, 2, (0.0, 0.0, 0.0),
+                "Where the prop stands; of one that follows another, from there.", True),
+        _vector("props.rotation", "Rotation", "props", "emitter", DEGREES, 1_000_000, 3, (0.0, 0.0, 0.0),
+                "Turned about y first, then tilted about x, then rolled about z.", True),
+        _vector("props.scale", "Scale", "props", "emitter", PLAIN, 10_000, 2, (1.0, 1.0, 1.0), "How many times larger, along its own axes.", True),
+        _number("props.field_of_view", "Field of view", "props", "emitter", DEGREES, 0.02, 2.8, 1, 0.7,
+                "How much a camera sees, from top to bottom.", True),
+    ]
+}  # fmt: skip
+
 
 
 _BIG = 1e9
@@ -193,8 +207,13 @@ class PlacedRow:
     host: str = ""
 
 
-def rows_of(emitter: Emitter) -> Iterator[PlacedRow]:
-    """Yield the rows of an emitter's sheet in working order, without the settings of responses."""
+def rows_of(emitter: Emitter | PropBase) -> Iterator[PlacedRow]:
+    """Yield the rows of an emitter's sheet, or of a prop's, in working order, without the settings of responses."""
+    if isinstance(emitter, PropBase):
+        for field, spec in PROP_ROWS.items():
+            if hasattr(emitter, field):
+                yield PlacedRow(f"place.{field}", spec, getattr(emitter, field), field)
+        return
     births, place = emitter.births, emitter.births.place
     for name, row in [
         ("births.rate", births.rate),

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from functools import cached_property
+from typing import Any
 
-from ..effect import ColourSource, Dial, Effect, Emitter, OwnSource, RowSource, VectorSource
-from ..effect.sources import ATTRIBUTES, AttributeSource, ClipTimeSource, DialSource, DrawSource
+from ..effect import ColourSource, Dial, Effect, Emitter, OwnSource, PropBase, RowSource, VectorSource
+from ..effect.sources import ATTRIBUTES, AttributeSource, ClipTimeSource, DialSource, DrawSource, PropSource
 from ..formula import PLAIN, Dimension, Formula, Known, check, dimension_of, dimension_text, identifier
 from .rows import DIAL_UNITS, OWN_UNITS, Unit, rows_of
 from .sources import SOURCES, row_label
@@ -18,11 +19,14 @@ _CLIP = {
 
 
 class Scope:
-    """An emitter within its effect; without one there are no dials. Formulas are read once and kept."""
+    """An emitter or a prop within its effect; without one there are no dials and props. Formulas are read once and kept."""
 
-    def __init__(self, emitter: Emitter, effect: Effect | None = None):
-        self.emitter, self.effect = emitter, effect
+    def __init__(self, emitter: Emitter | PropBase, effect: Effect | None = None):
+        self.emitter: Any = emitter
+        self.effect = effect
         self.dials: list[Dial] = effect.dials if effect is not None else []
+        # a prop is placed from those before it; an emitter sees all
+        self.props: list[Any] = [] if effect is None else [p for p in effect.props if not isinstance(emitter, PropBase)]
         self._formulas: dict[str, Formula] = {}
 
     def formula(self, text: str) -> Formula:
@@ -66,6 +70,9 @@ class Scope:
             help = dial.note or SOURCES["dial"].help
             add(Known(f"dials.{identifier(dial.name)}", "number", dimension_of(dial.unit), DialSource(kind="dial", dial=dial.uid), dial.name, help,
                       _si(unit), False, False))  # fmt: skip
+        for prop in self.props:
+            add(Known(f"props.{identifier(prop.name)}", "vector", dimension_of("m"), PropSource(kind="prop", prop=prop.uid, part="whole"), prop.name,
+                      SOURCES["prop"].help, "m", False, True))  # fmt: skip
         for draw in self.emitter.draws:
             add(Known(f"draws.{identifier(draw.name)}", "number", PLAIN, DrawSource(kind="draw", draw=draw.uid), draw.name, SOURCES["draw"].help,
                       "", True, False))  # fmt: skip

@@ -43,7 +43,7 @@ class SourceSpec:
     shape: str = "number"
 
 
-GROUPS = ("formula", "dials", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
+GROUPS = ("formula", "dials", "props", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
 
 
 def _spec(kind: str, label: str, group: str, unit: Unit, low: float, high: float, help: str, *, changes: bool = True,
@@ -55,6 +55,7 @@ SOURCES: dict[str, SourceSpec] = {
     spec.kind: spec
     for spec in [
         _spec("formula", "formula", "formula", PLAIN, 0, 1, "Anything else: arithmetic, conditions and functions over all that is listed here."),
+        _spec("prop", "prop", "props", METRES, -1, 1, "Where a prop stands at this moment.", particle=False, shape="vector"),
         _spec("dial", "dial", "dials", PLAIN, 0, 1, "A named master control of the whole effect.", changes=False, particle=False),
         _spec("life", "life", "time", PERCENT, 0, 1, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
         _spec("age", "age", "time", SECONDS, 0, 2, "Seconds since birth."),
@@ -116,6 +117,9 @@ def source_facts(scope: Scope, source: Any) -> SourceFacts:
         if dial is None:
             return replace(facts, label="missing dial")
         return replace(facts, label=dial.name, unit=DIAL_UNITS[dial.unit], input=(dial.low, dial.high))
+    if source.kind == "prop":
+        prop = next((prop for prop in scope.props if prop.uid == source.prop), None)
+        return _part(replace(facts, label="missing prop" if prop is None else prop.name), source.part)
     if source.kind == "formula":
         formula = scope.formula(source.text)
         if formula.result is None:

@@ -18,6 +18,7 @@ def check_effect(effect: Effect) -> list[Finding]:
     """Return everything wrong with a well-formed effect, each with its place; empty when it can be played."""
     findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
     findings += _doubled("dials", [dial.uid for dial in effect.dials])
+    findings += _props(effect)
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
         links = Links(Scope(emitter, effect))
@@ -31,6 +32,35 @@ def check_effect(effect: Effect) -> list[Finding]:
         for placed in rows:
             findings += _row(links, placed, f"{where}.{placed.path}")
     return findings
+
+
+def _props(effect: Effect) -> Iterator[Finding]:
+    yield from _doubled("props", [prop.uid for prop in effect.props])
+    by_uid = {prop.uid: prop for prop in effect.props}
+    for index, prop in enumerate(effect.props):
+        where = f"props.{index}"
+        links = Links(Scope(prop, effect))
+        rows = list(links.rows.values())
+        yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
+        yield from _doubled(where, [source.uid for placed in rows for source in _sources(placed) if hasattr(source, "uid")])
+        for placed in rows:
+            yield from _row(links, placed, f"{where}.{placed.path}")
+        way, here = [prop.name], prop
+        while here.follow is not None:
+            after = by_uid.get(here.follow.prop)
+            if after is None:
+                words = f"{here.name} follows a prop that is not there."
+                yield Finding("link", f"{where}.follow.prop", words, "Choose another, or let it stand by itself.")
+                break
+            way.append(after.name)
+            if after is prop or len(way) > len(by_uid) + 1:
+                words = f"Props follow each other in a circle: {' <- '.join(way)}."
+                yield Finding("circle", f"{where}.follow.prop", words, "Let one stand by itself.")
+                break
+            if here.follow.at != "place" and after.kind in ("camera", "path"):
+                words = f"{after.name} has no surface for {here.name} to follow."
+                yield Finding("link", f"{where}.follow.at", words, "Follow its place.")
+            here = after
 
 
 def require_valid(effect: Effect) -> Effect:
@@ -123,6 +153,8 @@ def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str
 
 def _missing(scope: Scope, source: Any) -> str:
     emitter = scope.emitter
+    if source.kind == "prop" and source.prop not in {prop.uid for prop in scope.props}:
+        return f"a prop that is not there: {source.prop!r}"
     if source.kind == "dial" and source.dial not in {dial.uid for dial in scope.dials}:
         return f"a dial that is not there: {source.dial!r}"
     if source.kind == "draw" and source.draw not in {draw.uid for draw in emitter.draws}:

@@ -11,6 +11,20 @@ from .draws import BOUNDS, ChoiceDraw, Draw
 from .forces import Buoyancy, CurlNoise, Drag, Force, Gravity, Wind
 from .look import Look
 from .own import Own, OwnColour, OwnNumber, OwnVector
+from .props import (
+    CameraProp,
+    FileRef,
+    Follow,
+    LogoProp,
+    MeshProp,
+    PathProp,
+    PictureProp,
+    PointsProp,
+    Prop,
+    PropBase,
+    ShapeProp,
+    TextProp,
+)
 from .rows import (
     Colour,
     ColourRow,
@@ -43,11 +57,12 @@ from .sources import (
 )
 
 __all__ = [
-    "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "ChoiceDraw", "Clip", "Colour",
-    "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Dial", "DialSource", "DialUnit",
-    "Disc", "DistanceSource", "Drag", "Draw", "DrawSource",
-    "Effect", "Emitter", "Force", "FormulaSource", "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "Look", "Model", "Motion",
-    "NoiseSource", "NumberRow", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "Place", "Point", "RatioResponse",
-    "Response", "Row", "RowSource", "Shelf", "Source", "SourcedBase", "Sphere", "Stop", "Uid", "VectorRow", "VectorSource", "Wind",
-    "json_schema", "read_effect", "row_of", "source_key", "write_effect",
+    "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "CameraProp", "ChoiceDraw",
+    "Clip", "Colour", "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Dial", "DialSource", "DialUnit",
+    "Disc", "DistanceSource", "Drag", "Draw", "DrawSource", "Effect", "Emitter", "FileRef", "Follow", "Force", "FormulaSource",
+    "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "LogoProp", "Look", "MeshProp", "Model", "Motion", "NoiseSource",
+    "NumberRow", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "PathProp", "PictureProp", "Place", "Point",
+    "PointsProp", "Prop", "PropBase", "RatioResponse", "Response", "Row", "RowSource", "ShapeProp", "Shelf", "Source",
+    "SourcedBase", "Sphere", "Stop", "TextProp", "Uid", "VectorRow", "VectorSource", "Wind", "json_schema", "read_effect",
+    "row_of", "source_key", "write_effect",
 ]  # fmt: skip

@@ -15,6 +15,7 @@ from .draws import Draw
 from .forces import Force
 from .look import Look
 from .own import Own
+from .props import Prop
 from .rows import NumberRow
 from .sources import ATTRIBUTES, Address
 from .upgrade import upgrade
@@ -82,7 +83,7 @@ class Emitter(Model):
 
 
 class Effect(Model):
-    """An effect: clip, camera, emitters, dials. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
+    """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
     schema_version: Literal[3] = SCHEMA_VERSION
@@ -92,6 +93,7 @@ class Effect(Model):
     camera: Camera
     emitters: list[Emitter] = Field(min_length=1, max_length=32)
     dials: list[Dial] = Field(default=[], max_length=64)
+    props: list[Prop] = Field(default=[], max_length=64)
 
 
 def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
@@ -145,7 +147,8 @@ def _refuse_constant(name: str) -> float:
 _UNIONS = {"source", "place", "base", "amount", "shift", "exponent", "reference", "power", "scale", "drift", "point"}
 _TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "ratio", "gravity", "buoyancy", "wind", "drag", "curl_noise",
          "plain", "row", "sourced", "uniform", "spread", "normal", "choice", "sign", "integer", "number", "vector", "colour",
-         "clip_time", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
+         "clip_time", "shape", "mesh", "picture", "path", "text",
+         "logo", "points", "camera", "prop", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
          *ATTRIBUTES}  # fmt: skip
 
 

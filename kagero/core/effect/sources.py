@@ -86,6 +86,15 @@ class DistanceSource(Model):
     point: VectorSetting = (0.0, 0.0, 0.0)
 
 
+class PropSource(Model):
+    """Where a prop of the effect stands: a component, its distance from the origin, or the whole."""
+
+    kind: Literal["prop"]
+    prop: Uid
+    part: VectorPart = "length"
+    axis: Vector = (0.0, 1.0, 0.0)
+
+
 class DialSource(Model):
     """One of the effect's dials."""
 
@@ -112,7 +121,8 @@ class RowSource(Model):
 
 
 Source = Annotated[
-    AttributeSource | VectorSource | ColourSource | ClipTimeSource | DrawSource | OwnSource | NoiseSource | DistanceSource | DialSource
+    AttributeSource | VectorSource | ColourSource | ClipTimeSource | DrawSource | OwnSource | NoiseSource | DistanceSource | PropSource
+    | DialSource
     | FormulaSource | RowSource,
     Field(discriminator="kind"),
 ]
@@ -140,6 +150,8 @@ def source_key(source: Any) -> str:
     kind = source.kind
     if kind == "draw":
         return f"draws.{source.draw}"
+    if kind == "prop":
+        return f"props.{source.prop}" + ("" if source.part == "whole" else f".{source.part}")
     if kind == "dial":
         return f"dials.{source.dial}"
     if kind == "own":

@@ -1,8 +1,8 @@
 """Effect -> plan: typed, ordered operations with their values beside them. Engines run plans; they know no documents."""
 
 from .columns import Column, Columns, compile_columns
-from .compile import EmitterPlan, Plan, Probe, compile_effect
+from .compile import EmitterPlan, Plan, Probe, PropPlan, compile_effect
 from .program import Operation, Program
 from .values import PlanValues
 
-__all__ = ["Column", "Columns", "EmitterPlan", "Operation", "Plan", "PlanValues", "Probe", "Program", "compile_columns", "compile_effect"]
+__all__ = ["Column", "Columns", "EmitterPlan", "Operation", "Plan", "PlanValues", "Probe", "Program", "PropPlan", "compile_columns", "compile_effect"]

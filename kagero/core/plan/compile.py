@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
 from ..effect import Burst, Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
-from .contexts import AXES, BirthContext, Context, EmitterContext, Rows, choice_table, response_table
+from .contexts import AXES, BirthContext, Context, EmitterContext, PropContext, Rows, choice_table, response_table
 from .formulas import Writer
 from .living import FrameContext, StepContext
 from .program import Builder, Program
@@ -67,12 +67,24 @@ class EmitterPlan:
 
 
 @dataclass(frozen=True)
+class PropPlan:
+    """One prop's own place as time goes: outputs position, rotation (radians) and scale by component, and a camera's field of view."""
+
+    uid: str
+    rows: Rows
+    values: PlanValues
+    place: Program
+    probe: Probe
+
+
+@dataclass(frozen=True)
 class Plan:
     frame_rate: float
     first_frame: int
     last_frame: int
     substeps: int
     emitters: tuple[EmitterPlan, ...]
+    props: tuple[PropPlan, ...] = ()
 
     def seconds(self, frame: int) -> float:
         return (frame - self.first_frame) / self.frame_rate
@@ -85,22 +97,46 @@ def compile_effect(effect: Effect) -> Plan:
     """
     clip = effect.clip
     keys = [structure_key(effect, emitter) for emitter in effect.emitters]
-    all_known = len({emitter.uid for emitter in effect.emitters}) == len(keys) and all(key in _known for key in keys)
+    prop_scopes = [Scope(prop, effect) for prop in effect.props]
+    prop_rows = [{placed.address: placed for placed in all_rows(scope)} for scope in prop_scopes]
+    prop_keys = [structure_key(effect, prop) for prop in effect.props]
+    all_known = len({emitter.uid for emitter in effect.emitters}) == len(keys) and all(key in _known for key in (*keys, *prop_keys))
     scopes = [Scope(emitter, effect) for emitter in effect.emitters]
     rows = [{placed.address: placed for placed in all_rows(scope)} for scope in scopes]
-    if not all_known or any(out_of_range(placed) for each in rows for placed in each.values()):
+    if not all_known or any(out_of_range(placed) for each in (*rows, *prop_rows) for placed in each.values()):
         require_valid(effect)
     emitters = []
     for emitter, scope, key, each in zip(effect.emitters, scopes, keys, rows, strict=True):
         structure = _known.get(key)
         if structure is None:
-            structure = _compile(scope, each)
-            with _lock:
-                _known[key] = structure
-                while len(_known) > KEPT:
-                    del _known[next(iter(_known))]
+            structure = _remember(key, _compile(scope, each))
         emitters.append(_filled(effect, emitter, each, structure))
-    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters))
+    props = []
+    for scope, key, each in zip(prop_scopes, prop_keys, prop_rows, strict=True):
+        structure = _known.get(key)
+        if structure is None:
+            structure = _remember(key, _compile_prop(scope, each))
+        props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(_giver(effect, each)), structure.rate, structure.probe))
+    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters), tuple(props))
+
+
+def _remember(key: str, structure: Structure) -> Structure:
+    with _lock:
+        _known[key] = structure
+        while len(_known) > KEPT:
+            del _known[next(iter(_known))]
+    return structure
+
+
+def _compile_prop(scope: Scope, rows: Rows) -> Structure:
+    """Return a prop's structure: its place stands where an emitter has its rate."""
+    values = PlanValues()
+    context = PropContext(scope, rows, Builder(), values)
+    outputs = {f"{address.removeprefix('place.')}.{i}": value for address, placed in rows.items() if placed.depth == 0
+               for i, value in enumerate(context.row(address))}  # fmt: skip
+    place, nothing = context.builder.finish(outputs), Builder().finish({})
+    probed = PropContext(scope, rows, Builder(), values)
+    return Structure(values, place, nothing, nothing, nothing, _probe_of(scope, rows, probed.builder, {"emitter": probed}, None), ())
 
 
 @dataclass(frozen=True)
@@ -123,11 +159,15 @@ _lock = threading.Lock()
 _STRUCTURAL = ("octaves", "axis")
 
 
-def structure_key(effect: Effect, emitter: Emitter) -> str:
+def structure_key(effect: Effect, emitter: Any) -> str:
     """Return a text equal for emitters whose plans differ in values alone. Names count where formulas read by them."""
     clip = effect.clip
     body = _masked(emitter.model_dump(exclude={"name", "visible", "sheet"}))
-    names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own)] if "'kind': 'formula'" in repr(body) else ()
+    text = repr(body)
+    named = "'kind': 'formula'" in text
+    names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own, *effect.props)] if named else ()
+    if effect.props and (named or "'kind': 'prop'" in text):  # what it reads of props is part of its programs
+        body = (body, [_masked(prop.model_dump(exclude={"tint", "shown"})) for prop in effect.props])
     return repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
 
 
@@ -178,11 +218,31 @@ def _compile(scope: Scope, rows: Rows) -> Structure:
 
 def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with the emitter's own values."""
+    values = made.values.anew(_giver(effect, rows, emitter))
+    timing = _timing(effect, emitter, rows)
+    clip = effect.clip
+    simulated = values.digest(made.rate, made.birth, made.step, also=(timing, clip.frame_rate, clip.substeps))
+    looked = values.digest(made.look, also=(simulated, emitter.look.blend))
+    return EmitterPlan(
+        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.birth, made.step, made.look,
+        made.probe, made.carried, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
+    )  # fmt: skip
+
+
+def _giver(effect: Effect, rows: Rows, emitter: Emitter | None = None) -> Callable[[str, str], Any]:
+    """Return what gives a plan's values by group and name, from the document as it is."""
     responses = {response.uid: response for placed in rows.values() for response in placed.row.responses}
-    draws = {draw.uid: draw for draw in emitter.draws}
+    draws = {draw.uid: draw for draw in emitter.draws} if emitter is not None else {}
     dials = {dial.uid: dial.value for dial in effect.dials}
+    others: dict[str, Callable[[str, str], Any]] = {}
 
     def give(group: str, name: str) -> Any:
+        if name.startswith("prop ") and "|" in name:
+            whose, _, name = name.partition("|")
+            if whose not in others:
+                prop = next(prop for prop in effect.props if prop.uid == whose[5:])
+                others[whose] = _giver(effect, {placed.address: placed for placed in all_rows(Scope(prop, effect))})
+            return others[whose](group, name)
         if group == "params" and name.startswith("literal "):
             return float(name[8:])
         if group == "params" and name.startswith("dial."):
@@ -195,15 +255,7 @@ def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure) -> Em
             return choice_table(draws[name[5:]])
         return response_table(responses[name])
 
-    values = made.values.anew(give)
-    timing = _timing(effect, emitter, rows)
-    clip = effect.clip
-    simulated = values.digest(made.rate, made.birth, made.step, also=(timing, clip.frame_rate, clip.substeps))
-    looked = values.digest(made.look, also=(simulated, emitter.look.blend))
-    return EmitterPlan(
-        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.birth, made.step, made.look,
-        made.probe, made.carried, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
-    )  # fmt: skip
+    return give
 
 
 def _timing(effect: Effect, emitter: Emitter, rows: Rows) -> Timing:
@@ -220,10 +272,14 @@ def _plays(burst: Burst, effect: Effect) -> bool:
 
 
 def _probe(scope: Scope, all_of_them: Rows, values: PlanValues, remembering: frozenset[str]) -> Probe:
-    emitter, builder = scope.emitter, Builder()
+    builder = Builder()
     frame = FrameContext(scope, all_of_them, builder, values, remembering=remembering)
     ruler = EmitterContext(scope, all_of_them, builder, values)
-    contexts: dict[str, Context] = {"emitter": ruler, "birth": frame.birth, "live": frame}
+    return _probe_of(scope, all_of_them, builder, {"emitter": ruler, "birth": frame.birth, "live": frame}, frame)
+
+
+def _probe_of(scope: Scope, all_of_them: Rows, builder: Builder, contexts: dict[str, Context], frame: FrameContext | None) -> Probe:
+    emitter = scope.emitter
     outputs: dict[str, int] = {}
     rows: dict[str, tuple[str, ...]] = {}
     responses = []
@@ -246,10 +302,12 @@ def _probe(scope: Scope, all_of_them: Rows, values: PlanValues, remembering: fro
                 outputs[f"result.{response.uid}"] = result
             responses.append(response.uid)
     for draw in emitter.draws:
+        assert frame is not None
         outputs[f"draw.{draw.uid}"] = frame.draw(draw.uid)
     own = {}
     for attribute in emitter.own:
         names = tuple(f"own.{attribute.uid}.{i}" for i in range(1 if attribute.kind == "number" else 3))
+        assert frame is not None
         outputs |= dict(zip(names, frame.own(attribute.uid), strict=True))
         own[attribute.uid] = names
     draws = tuple(draw.uid for draw in emitter.draws)

@@ -12,14 +12,14 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import PlacedRow, Scope, act, row_label
+from ..catalog import PlacedRow, Scope, act, all_rows, row_label
 from ..effect import BOUNDS, SourcedBase
 from ..errors import CircleProblem
 from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
 from .formulas import Writer
 from .program import Builder
-from .values import PlanValues
+from .values import PlanValues, Within
 
 Values = tuple[int, ...]
 Rows = dict[str, PlacedRow]  # all rows of the emitter by address
@@ -57,7 +57,7 @@ class Context:
 
     name = ""
 
-    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues, open_rows: list[str] | None = None):
+    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues | Within, open_rows: list[str] | None = None):
         assert scope.effect is not None
         self.scope, self.effect, self.emitter = scope, scope.effect, scope.emitter
         self.rows, self.builder, self.values = rows, builder, values
@@ -92,6 +92,8 @@ class Context:
             return (self.draw(source.draw),)
         if kind == "dial":
             return (self.dial(source.dial),)
+        if kind == "prop":
+            return self._part(PropContext.of(self, source.prop).place(), source)
         if kind == "formula":
             return Writer(self, self.scope.formula(source.text), source.uid).result()
         if kind == "own":
@@ -140,7 +142,9 @@ class Context:
 
     def dial(self, uid: str) -> int:
         dial = next(dial for dial in self.effect.dials if dial.uid == uid)
-        return self.param(f"dial.{uid}", dial.value)
+        name = f"dial.{uid}"
+        slot = self.values.values.param(name, dial.value) if isinstance(self.values, Within) else self.values.param(name, dial.value)
+        return self.builder.op("param", attrs=(slot,))
 
     def draw(self, uid: str) -> int:
         """Return a draw's value; its bounds are read where this context can read them."""
@@ -390,3 +394,54 @@ class BeforeContext(BirthContext):
 
     def draw(self, uid: str) -> int:
         return self.birth.draw(uid)
+
+
+class PropContext(Context):
+    """A prop as time goes. Its place is part of the program that reads it, so that births read it at their own moments."""
+
+    name = "prop"
+
+    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues | Within, time: int | None = None):
+        super().__init__(scope, rows, builder, values)
+        self.time = time
+
+    @staticmethod
+    def of(context: Context, uid: str) -> PropContext:
+        """Return the context of a prop within another's program."""
+        prop = next(prop for prop in context.effect.props if prop.uid == uid)
+        scope = Scope(prop, context.effect)
+        rows = {placed.address: placed for placed in all_rows(scope)}
+        return PropContext(scope, rows, context.builder, context.values.within(f"prop {uid}"), context.attribute("clip_time")[0])
+
+    def attribute(self, kind: str) -> Values:
+        if kind == "clip_time":
+            return (self.builder.input("time") if self.time is None else self.time,)
+        raise AssertionError(f"{kind} needs a particle; validation refuses it")
+
+    def place(self) -> Values:
+        """Return where the prop stands, with what it follows; validation refuses to read one that is fixed to a surface."""
+        own, follow = self.row("place.position"), self.scope.emitter.follow
+        if follow is None:
+            return own
+        parent = PropContext.of(self, follow.prop)
+        return parent.carry(own) if follow.turns else tuple(self.builder.op("add", p, q) for p, q in zip(parent.place(), own, strict=True))
+
+    def carry(self, point: Values) -> Values:
+        """Return a point of the prop's own space in the world: scaled, rolled about z, tilted about x, turned about y, moved."""
+        b = self.builder
+        x, y, z = (b.op("mul", p, s) for p, s in zip(point, self.row("place.scale"), strict=True))
+        tilt, turn, roll = self.row("place.rotation")
+
+        def turned(p: int, q: int, angle: int) -> tuple[int, int]:
+            c, s = b.op("cos", angle), b.op("sin", angle)
+            return b.op("sub", b.op("mul", c, p), b.op("mul", s, q)), b.op("add", b.op("mul", s, p), b.op("mul", c, q))
+
+        x, y = turned(x, y, roll)
+        y, z = turned(y, z, tilt)
+        z, x = turned(z, x, turn)
+        moved = tuple(b.op("add", p, q) for p, q in zip((x, y, z), self.row("place.position"), strict=True))
+        follow = self.scope.emitter.follow
+        if follow is None:
+            return moved
+        parent = PropContext.of(self, follow.prop)
+        return parent.carry(moved) if follow.turns else tuple(b.op("add", p, q) for p, q in zip(parent.place(), moved, strict=True))

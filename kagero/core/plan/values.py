@@ -38,6 +38,10 @@ class PlanValues:
     def seed(self, name: str, value: int) -> Slot:
         return self._slot("seeds", name, value)
 
+    def within(self, whose: str) -> Within:
+        """Return the same values under names of somebody else's: what a program reads of another thing than its own."""
+        return Within(self, whose)
+
     def anew(self, give: Callable[[str, str], Any]) -> PlanValues:
         """Return the same slots with other values: give(group, name) of each; seeds stay."""
         made = PlanValues(list(self.params), list(self.curves), list(self.gradients), self.seeds, self._slots)
@@ -65,6 +69,32 @@ class PlanValues:
                     if isinstance(attr, Slot):
                         h.update(_bytes(attr.group, getattr(self, attr.group)[attr]))
         return h.hexdigest()
+
+
+@dataclass(frozen=True)
+class Within:
+    """Values whose names begin with whose they are."""
+
+    values: PlanValues
+    whose: str
+
+    def param(self, name: str, value: float) -> Slot:
+        return self.values.param(f"{self.whose}|{name}", value)
+
+    def literal(self, value: float) -> Slot:
+        return self.values.literal(value)
+
+    def curve(self, name: str, table: np.ndarray) -> Slot:
+        return self.values.curve(f"{self.whose}|{name}", table)
+
+    def gradient(self, name: str, table: np.ndarray) -> Slot:
+        return self.values.gradient(f"{self.whose}|{name}", table)
+
+    def seed(self, name: str, value: int) -> Slot:
+        return self.values.seed(f"{self.whose}|{name}", value)
+
+    def within(self, whose: str) -> Within:
+        return Within(self.values, whose)
 
 
 def _bytes(group: str, value: Any) -> bytes:

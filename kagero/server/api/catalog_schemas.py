@@ -123,6 +123,7 @@ class ExampleSpec(Schema):
 class Catalog(Schema):
     engine: EngineOut
     rows: list[RowSpec]
+    prop_rows: dict[str, RowSpec]
     draw_rows: dict[str, RowSpec]
     own_rows: dict[str, RowSpec]
     settings: dict[str, RowSpec]

@@ -1,0 +1,227 @@
+"""Meshes from files: written by independent libraries, read here; the glTF specification's sampling rules; what bad files lead to."""
+
+from __future__ import annotations
+
+import json
+import math
+import struct
+import unittest
+
+import numpy as np
+import pygltflib
+import trimesh
+from scipy.interpolate import CubicHermiteSpline
+from scipy.spatial.transform import Rotation, Slerp
+
+from kagero.core.errors import GeometryProblem
+from kagero.core.formats.gltf import read_glb, sample
+from kagero.core.formats.meshes import read_mesh
+
+
+def lump() -> trimesh.Trimesh:
+    ball = trimesh.creation.icosphere(2)
+    ball.vertices *= [1, 2, 0.5]
+    return ball
+
+
+def surface(points, faces) -> np.ndarray:
+    """The triangles as a set that does not depend on how points are numbered."""
+    corners = np.asarray(points, float)[np.asarray(faces)].round(4).reshape(len(faces), -1)
+    return np.unique(corners, axis=0)
+
+
+class Formats(unittest.TestCase):
+    def test_each_is_read_as_another_library_wrote_it(self):
+        made = lump()
+        for kind in ("obj", "ply", "stl", "glb"):
+            data = made.export(file_type=kind)
+            mesh = read_mesh(f"lump.{kind}", data.encode() if isinstance(data, str) else data)
+            self.assertEqual(len(mesh.faces), len(made.faces))
+            self.assertAlmostEqual(float(mesh.areas.sum()), made.area, places=3)
+            np.testing.assert_allclose(mesh.bounds, made.bounds, atol=1e-5)
+            self.assertTrue(mesh.is_closed)
+            if kind in ("ply", "glb"):
+                np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
+        ascii_stl = trimesh.exchange.stl.export_stl_ascii(made).encode()
+        self.assertEqual(len(read_mesh("lump.stl", ascii_stl).faces), len(made.faces))
+
+    def test_uv_and_seams_of_an_obj(self):
+        text = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/5 3/3 4/4\n"
+        mesh = read_mesh("quad.obj", text.encode())
+        corner_uv = mesh.uv[mesh.faces].reshape(-1, 2)
+        np.testing.assert_allclose(corner_uv, [[0, 0], [1, 0], [1, 1], [0.5, 0.5], [1, 1], [0, 1]])
+        quads = read_mesh("quad.obj", b"v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf -4 -3 -2 -1\n")
+        self.assertAlmostEqual(float(quads.areas.sum()), 1)
+
+
+def glb(nodes, arrays, *, meshes=(), animations=(), skins=(), cameras=(), materials=()) -> bytes:
+    """A GLB by pygltflib, with arrays as accessors in order."""
+    kinds = {("float32", 1): ("SCALAR", 5126), ("float32", 3): ("VEC3", 5126), ("float32", 4): ("VEC4", 5126), ("float32", 2): ("VEC2", 5126),
+             ("float32", 16): ("MAT4", 5126), ("uint16", 1): ("SCALAR", 5123), ("uint16", 4): ("VEC4", 5123)}  # fmt: skip
+    blob, views, accessors = b"", [], []
+    for array in arrays:
+        array = np.ascontiguousarray(array)
+        width = array.shape[1] if array.ndim == 2 else 1
+        name, component = kinds[str(array.dtype), width]
+        views.append(pygltflib.BufferView(buffer=0, byteOffset=len(blob), byteLength=array.nbytes))
+        accessors.append(pygltflib.Accessor(bufferView=len(views) - 1, componentType=component, count=len(array), type=name))
+        blob += array.tobytes() + b"\0" * (-array.nbytes % 4)
+    made = pygltflib.GLTF2(
+        scene=0, scenes=[pygltflib.Scene(nodes=[0])], nodes=nodes, meshes=list(meshes), animations=list(animations), skins=list(skins),
+        cameras=list(cameras), materials=list(materials), accessors=accessors, bufferViews=views, buffers=[pygltflib.Buffer(byteLength=len(blob))])  # fmt: skip
+    made.set_binary_blob(blob)
+    return b"".join(made.save_to_bytes())
+
+
+TRIANGLE = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]], np.float32)
+
+
+def moving(path, times, values, how) -> bytes:
+    attributes = pygltflib.Attributes(POSITION=0)
+    mesh = pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])
+    sampler = pygltflib.AnimationSampler(input=1, output=2, interpolation=how)
+    channel = pygltflib.AnimationChannel(sampler=0, target=pygltflib.AnimationChannelTarget(node=0, path=path))
+    return glb([pygltflib.Node(mesh=0)], [TRIANGLE, np.array(times, np.float32), np.array(values, np.float32)], meshes=[mesh],
+               animations=[pygltflib.Animation(samplers=[sampler], channels=[channel])])  # fmt: skip
+
+
+class Animation(unittest.TestCase):
+    """glTF 2.0 specification, 3.11 Animations and appendix C: interpolation."""
+
+    def test_step_linear_and_cubic_by_worked_numbers(self):
+        times = np.array([0.0, 1.0, 3.0])
+        values = np.array([[0.0], [2.0], [6.0]])
+        self.assertEqual([sample(times, values, "STEP", t)[0] for t in (-1, 0, 0.99, 1, 2.5, 3, 9)], [0, 0, 0, 2, 2, 6, 6])
+        self.assertEqual([sample(times, values, "LINEAR", t)[0] for t in (-1, 0.5, 1, 2, 9)], [0, 1, 2, 4, 6])
+        # in-tangent, value, out-tangent; half way with td = 2: v0/2 + td b0/8 + v1/2 - td a1/8
+        keys = np.array([[[0.0], [1.0], [3.0]], [[-2.0], [5.0], [0.0]]])
+        self.assertAlmostEqual(sample(np.array([0.0, 2.0]), keys, "CUBICSPLINE", 1.0)[0], 0.5 + 2 * 3 / 8 + 2.5 - 2 * -2 / 8)
+
+    def test_cubic_against_scipy_and_rotations_by_slerp(self):
+        rng = np.random.default_rng(4)
+        times = np.array([0.0, 0.4, 1.5, 1.6])
+        keys = rng.normal(size=(4, 3, 3))
+        for k in range(3):
+            spline = CubicHermiteSpline(times[k : k + 2], keys[k : k + 2, 1], [keys[k, 2], keys[k + 1, 0]])
+            for t in np.linspace(times[k], times[k + 1], 5)[1:-1]:
+                np.testing.assert_allclose(sample(times, keys, "CUBICSPLINE", t), spline(t), atol=1e-9)
+        turns = Rotation.random(2, random_state=7)
+        slerp = Slerp([0, 1], turns)
+        for t in (0.1, 0.5, 0.9):
+            ours = Rotation.from_quat(sample(np.array([0.0, 1.0]), turns.as_quat(), "LINEAR", t, True))
+            self.assertLess((ours * slerp(t).inv()).magnitude(), 1e-6)
+        q = np.array([0.0, 0, math.sin(0.2), math.cos(0.2)])
+        half = sample(np.array([0.0, 1.0]), np.array([q, -q * [1, 1, -1, 1]]), "LINEAR", 0.5, True)  # the short way round
+        self.assertAlmostEqual(abs(half[3]), 1, places=6)
+
+    def test_node_animation_is_baked_to_frames(self):
+        quarter = [0, 0, math.sin(math.pi / 4), math.cos(math.pi / 4)]
+        mesh = read_mesh("turn.glb", moving("rotation", [0, 1], [[0, 0, 0, 1], quarter], "LINEAR"))
+        self.assertTrue(mesh.moves)
+        for t in (0, 0.25, 0.5, 1):
+            a = t * math.pi / 2
+            np.testing.assert_allclose(mesh.points_at(t)[1], [math.cos(a), math.sin(a), 0], atol=2e-4)
+        np.testing.assert_allclose(mesh.velocities_at(0.5)[1], np.array([-math.sin(math.pi / 4), math.cos(math.pi / 4), 0]) * math.pi / 2, atol=0.02)
+        jump = read_mesh("step.glb", moving("translation", [0, 1], [[0, 0, 0], [5, 0, 0]], "STEP"))
+        self.assertEqual(jump.points_at(0.95)[0, 0], 0)
+        self.assertEqual(jump.points_at(1.0)[0, 0], 5)
+        spline = moving("scale", [0, 1], [[0, 0, 0], [1, 1, 1], [0, 0, 0], [0, 0, 0], [3, 3, 3], [0, 0, 0]], "CUBICSPLINE")
+        self.assertAlmostEqual(read_mesh("s.glb", spline).points_at(0.5)[1, 0], 2, places=3)
+
+    def test_a_skin_bends_with_its_joints(self):
+        # two joints, the second 1 up and turning about z by a quarter; points bound half to each
+        points = np.array([[0, 0, 0], [0, 1, 0], [0, 2, 0]], np.float32)
+        joints, weights = np.array([[0, 1, 0, 0]] * 3, np.uint16), np.array([[1, 0, 0, 0], [0.5, 0.5, 0, 0], [0, 1, 0, 0]], np.float32)
+        down = np.eye(4)
+        down[1, 3] = -1
+        bind = np.array([np.eye(4).T.ravel(), down.T.ravel()], np.float32)
+        quarter = [0, 0, math.sin(math.pi / 4), math.cos(math.pi / 4)]
+        attributes = pygltflib.Attributes(POSITION=0, JOINTS_0=1, WEIGHTS_0=2)
+        data = glb(
+            [pygltflib.Node(children=[1, 3]), pygltflib.Node(children=[2]), pygltflib.Node(translation=[0, 1, 0]), pygltflib.Node(mesh=0, skin=0)],
+            [points, joints, weights, bind, np.array([0, 1], np.float32), np.array([[0, 0, 0, 1], quarter], np.float32)],
+            meshes=[pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])],
+            skins=[pygltflib.Skin(joints=[1, 2], inverseBindMatrices=3)],
+            animations=[pygltflib.Animation(samplers=[pygltflib.AnimationSampler(input=4, output=5)], channels=[
+                pygltflib.AnimationChannel(sampler=0, target=pygltflib.AnimationChannelTarget(node=2, path="rotation"))])])  # fmt: skip
+        with self.assertRaises(GeometryProblem):
+            read_mesh("skin.glb", data)  # a line of points has no area
+        mesh = read_glb(data).mesh
+        np.testing.assert_allclose(mesh.points_at(0), points, atol=1e-6)
+        np.testing.assert_allclose(mesh.points_at(1), [[0, 0, 0], [0, 1, 0], [-1, 1, 0]], atol=1e-5)
+
+    def test_a_camera_is_brought_in_where_it_stands(self):
+        camera = pygltflib.Camera(type="perspective", perspective=pygltflib.Perspective(yfov=0.9, znear=0.1))
+        attributes = pygltflib.Attributes(POSITION=0)
+        data = glb([pygltflib.Node(mesh=0, children=[1]), pygltflib.Node(name="Quay", camera=0, translation=[1, 2, 3])], [TRIANGLE],
+                   meshes=[pygltflib.Mesh(primitives=[pygltflib.Primitive(attributes=attributes)])], cameras=[camera])  # fmt: skip
+        (found,) = read_glb(data).cameras
+        self.assertEqual((found.name, round(found.field_of_view, 6)), ("Quay", 0.9))
+        np.testing.assert_allclose(found.places[0][:3, 3], [1, 2, 3])
+
+
+def altered(**changes) -> bytes:
+    """A good GLB with changes to its description."""
+    data = trimesh.creation.box().export(file_type="glb")
+    size = struct.unpack_from("<I", data, 12)[0]
+    said = {**json.loads(data[20 : 20 + size]), **changes}
+    text = json.dumps(said).encode()
+    text += b" " * (-len(text) % 4)
+    rest = data[20 + size :]
+    return b"glTF" + struct.pack("<II", 2, 20 + len(text) + len(rest)) + struct.pack("<I", len(text)) + b"JSON" + text + rest
+
+
+BOX = trimesh.creation.box()
+BAD = [
+    ("empty.obj", b"", "is empty"),
+    ("words.obj", b"hello", "has no triangles"),
+    ("cut.glb", BOX.export(file_type="glb")[:-40], "cut off"),
+    ("cut.stl", BOX.export(file_type="stl")[:-10], "bytes for"),
+    ("cut.ply", BOX.export(file_type="ply")[:-30], "cut off or damaged"),
+    ("nan.obj", b"v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "are no numbers"),
+    ("inf.ply", b"ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\n"
+                b"property list uchar int vertex_indices\nend_header\ninf 0 0\n1 0 0\n0 1 0\n3 0 1 2\n", "are no numbers"),
+    ("flat.obj", b"v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n", "have no area"),
+    ("points.obj", b"v 0 0 0\nv 1 0 0\n", "has no triangles"),
+    ("beyond.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n", ""),
+    ("far.obj", b"v 0 0 0\nv 1e9 0 0\nv 0 1 0\nf 1 2 3\n", "from its origin"),
+    ("really-a-picture.obj", b"\x89PNG\r\n\x1a\n" + bytes(200), "holds something else"),
+    ("what.xyz", b"\x00\x01\x02", "no mesh that can be read"),
+    ("lies.ply", b"ply\nformat binary_little_endian 1.0\nelement vertex 4000000000\nproperty float x\nproperty float y\nproperty float z\nend_header\n", ""),
+    ("lies.stl", bytes(80) + struct.pack("<I", 0xFFFFFFFF) + bytes(100), "bytes for"),
+    ("outside.glb", altered(buffers=[{"byteLength": 1, "uri": "/etc/passwd"}]), "points to files outside"),
+    ("away.glb", altered(images=[{"uri": "http://example.org/a.png"}]), "points to files outside"),
+    ("huge-count.glb", altered(accessors=[{"componentType": 5126, "type": "VEC3", "count": 2**40, "bufferView": 0}] * 4), "more values"),
+    ("packed.glb", altered(extensionsRequired=["KHR_draco_mesh_compression"]), "needs KHR_draco"),
+    ("circle.glb", altered(nodes=[{"children": [1], "mesh": 0}, {"children": [0]}], scenes=[{"nodes": [0]}]), "in a circle"),
+    ("no-json.glb", b"glTF" + struct.pack("<II", 2, 24) + struct.pack("<I", 4) + b"JSON" + b"{{{{", "not JSON"),
+    ("deep.glb", b"glTF" + struct.pack("<II", 2, 20 + 100_000) + struct.pack("<I", 100_000) + b"JSON" + b"[" * 100_000, ""),
+]  # fmt: skip
+
+
+class BadFiles(unittest.TestCase):
+    def test_each_is_refused_in_words(self):
+        for name, data, said in BAD:
+            with self.subTest(name), self.assertRaises(GeometryProblem) as caught:
+                read_mesh(name, data)
+            finding = caught.exception.findings[0]
+            self.assertIn(said, finding.message, name)
+            self.assertTrue(finding.remedy)
+
+    def test_odd_meshes_that_can_be_used_are(self):
+        fin = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 -1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 1 2 5\n"  # three triangles on one edge
+        self.assertEqual(len(read_mesh("fin.obj", fin).faces), 3)
+        spare = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 9 9 9\nf 1 2 3\nf 1 1 2\n"  # a point of no triangle, a triangle without area
+        mesh = read_mesh("spare.obj", spare)
+        self.assertTrue(np.isfinite(mesh.normals).all() and np.isfinite(mesh.frame(mesh.at_points(np.arange(len(mesh.points))))[0]).all())
+
+    def test_a_million_faces(self):
+        u, v = np.meshgrid(np.linspace(0, 1, 708), np.linspace(0, 1, 708))
+        grid = np.arange(708 * 708).reshape(708, 708)
+        a, b, c, d = grid[:-1, :-1].ravel(), grid[:-1, 1:].ravel(), grid[1:, 1:].ravel(), grid[1:, :-1].ravel()
+        faces = np.concatenate([np.stack([a, b, c], 1), np.stack([a, c, d], 1)])
+        made = trimesh.Trimesh(np.stack([u.ravel(), 0.1 * np.sin(9 * u.ravel()), v.ravel()], 1), faces, process=False)
+        mesh = read_mesh("field.stl", made.export(file_type="stl"))
+        self.assertGreater(len(mesh.faces), 990_000)
+        _, away = mesh.nearest(np.array([[0.5, 3.0, 0.5]]))
+        self.assertTrue(np.isfinite(away).all())
