@@ -148,7 +148,8 @@ _UNIONS = {"source", "place", "base", "amount", "shift", "exponent", "reference"
 _TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "ratio", "gravity", "buoyancy", "wind", "drag", "curl_noise",
          "plain", "row", "sourced", "uniform", "spread", "normal", "choice", "sign", "integer", "number", "vector", "colour",
          "clip_time", "shape", "mesh", "picture", "path", "text",
-         "logo", "points", "camera", "prop", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity", "birth_position", "birth_normal",
+         "logo", "points", "camera", "prop", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity",
+         "birth_position", "birth_normal",
          *ATTRIBUTES}  # fmt: skip
 
 

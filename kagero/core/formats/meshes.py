@@ -55,12 +55,13 @@ def checked(mesh: Mesh, name: str) -> Mesh:
     if not len(mesh.faces):
         raise GeometryProblem(f"{name[:80]} has no triangles.", remedy="Check what was exported.")
     if len(mesh.faces) > MOST_FACES or len(mesh.points) > MOST_POINTS:
-        raise GeometryProblem(f"{name[:80]} has {len(mesh.faces):,} triangles; {MOST_FACES:,} are allowed.", remedy="Thin the mesh.")
+        raise GeometryProblem(f"{name[:80]} has {len(mesh.faces):,} triangles; {MOST_FACES:,} may be.", remedy="Thin the mesh.")
     if not np.isfinite(mesh.points).all() or (mesh.frames is not None and not np.isfinite(mesh.frames).all()):
         bad = int((~np.isfinite(mesh.points)).any(axis=1).sum())
         raise GeometryProblem(f"{bad or 'Some'} points of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again.")
     if np.abs(mesh.points).max() > 1e7:
-        raise GeometryProblem(f"{name[:80]} reaches {np.abs(mesh.points).max():.3g} units from its origin.", remedy="Move it nearer, or check its unit.")
+        words = f"{name[:80]} reaches {np.abs(mesh.points).max():.3g} units from its origin."
+        raise GeometryProblem(words, remedy="Move it nearer, or check its unit.")
     if not float(mesh.areas.sum()) > 0:
         raise GeometryProblem(f"The triangles of {name[:80]} have no area.", remedy="Check what was exported.")
     return mesh
@@ -74,7 +75,7 @@ def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
             raise GeometryProblem(words, remedy="Export it again.")
     try:
         # no resolver: nothing that the file names is opened
-        found: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, skip_materials=True, resolver=None)
+        found: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, skip_materials=True)
         if isinstance(found, trimesh.Scene):
             found = found.to_geometry() if len(found.geometry) else None
     except MemoryError:

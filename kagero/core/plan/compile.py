@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
-from ..effect import Burst, Effect, Emitter, SourcedBase
+from ..effect import Burst, Effect, Emitter, PropBase, SourcedBase
 from ..errors import CircleProblem
 from .contexts import AXES, BirthContext, Context, EmitterContext, PropContext, Rows, choice_table, response_table
 from .formulas import Writer
@@ -166,6 +166,8 @@ def structure_key(effect: Effect, emitter: Any) -> str:
     text = repr(body)
     named = "'kind': 'formula'" in text
     names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own, *effect.props)] if named else ()
+    if isinstance(emitter, PropBase):  # whether what it follows is there
+        body = (body, [(prop.uid, repr(prop.follow), prop.kind) for prop in effect.props])
     if effect.props and (named or "'kind': 'prop'" in text):  # what it reads of props is part of its programs
         body = (body, [_masked(prop.model_dump(exclude={"tint", "shown"})) for prop in effect.props])
     return repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))

@@ -5,12 +5,13 @@ from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing
+from .stage import StageProps, geometry, geometry_key
 from .stream import Held, Packets, Wish, play_packets
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
-    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "TableWish", "Trial", "Tried", "Wish",
-    "bake", "card_pictures", "cost", "life_profile",
+    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "StageProps", "TableWish", "Trial", "Tried", "Wish",
+    "bake", "card_pictures", "cost", "geometry", "geometry_key", "life_profile",
     "measure",
     "play_packets", "render_frame", "span", "try_dial", "turned",
 ]  # fmt: skip

@@ -10,7 +10,7 @@ import numpy as np
 from ..catalog import rows_of
 from ..effect import Emitter, NumberRow, row_of
 from ..engine import prepare
-from ..plan import EmitterPlan
+from ..plan import EmitterPlan, PropPlan
 from ..simulation import Population, frame_inputs
 from .quiet import does_nothing
 
@@ -44,6 +44,14 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
         "results": {uid: plain[f"result.{uid}"] for uid in plan.probe.responses if f"result.{uid}" in plain},
         "formulas": {uid: {name: [plain[n] for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()},
     }
+
+
+def measure_prop(prop: Any, plan: PropPlan, seconds: float) -> dict[str, Any]:
+    """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
+    one = Population(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1, np.float32), np.ones(1, np.float32), (np.zeros(1, np.float32),) * 3,
+                     (np.zeros(1, np.float32),) * 3, {})  # fmt: skip
+    values = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
+    return _summary(prop, plan, values, one)
 
 
 def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarray] | None:
@@ -88,7 +96,7 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
     return prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population)), population
 
 
-def _summary(emitter: Emitter, plan: EmitterPlan, values: dict[str, np.ndarray], population: Population,
+def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.ndarray], population: Population,
              judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
     if not len(population):
         nothing = {address: {"spread": None} for address in plan.probe.rows}

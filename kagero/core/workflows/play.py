@@ -8,10 +8,18 @@ import numpy as np
 
 from ..effect import Effect
 from ..engine import chosen
+from ..errors import GeometryProblem
 from ..formats import FrameParticles
 from ..picture import Viewpoint
 from ..plan import compile_effect
+from ..props import Mesh, Picture
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
+
+Content = Callable[[str], Mesh | Picture]
+
+
+def nothing(content: str) -> Mesh | Picture:
+    raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
 
 
 def never() -> None:
@@ -19,10 +27,10 @@ def never() -> None:
 
 
 class Playing:
-    """Raises EffectError or CircleProblem when the effect cannot be compiled."""
+    """Raises EffectError or CircleProblem when the effect cannot be compiled. content: gives what files of props hold."""
 
-    def __init__(self, effect: Effect, store: FrameStore | None = None):
-        self.effect = effect
+    def __init__(self, effect: Effect, store: FrameStore | None = None, content: Content = nothing):
+        self.effect, self.content = effect, content
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()

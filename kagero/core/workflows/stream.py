@@ -13,9 +13,10 @@ from ..engine import Faults, prepare
 from ..formats import pack
 from ..plan import compile_columns
 from ..simulation import Population, Shown, frame_inputs
-from .measure import life_profile, measure, measure_one
+from .measure import life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
 from .portrait import life_portrait
+from .stage import StageProps
 
 AHEAD = 8  # frames that are made at once behind the one on screen
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
@@ -76,6 +77,7 @@ class Packets:
 
     def __init__(self, playing: Playing, wish: Wish):
         self.playing, self.wish = playing, wish
+        self.stage = StageProps(playing.effect, playing.plan, playing.content)
         self.motions = [_short(run.address) for run in playing.runs]
         self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
         self.shades = []
@@ -119,7 +121,22 @@ class Packets:
                 column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
-        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters}, arrays)
+        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": self._props(seconds, measured)}, arrays)
+
+    def _props(self, seconds: float, measured: bool) -> list[dict[str, Any]]:
+        """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured."""
+        made: list[dict[str, Any]] = []
+        places = self.stage.places(seconds)
+        for prop, compiled in zip(self.playing.effect.props, self.playing.plan.props, strict=True):
+            entry: dict[str, Any] = {"uid": prop.uid, "place": [round(float(x), 6) for x in places[prop.uid].ravel()]}
+            if prop.kind == "camera":
+                entry["field_of_view"] = self.stage.own(prop.uid, seconds)["field_of_view.0"]
+            if prop.kind == "mesh":
+                entry["clock"] = self.stage.clock(prop.uid, seconds)
+            if measured:
+                entry["measure"] = measure_prop(prop, compiled, seconds)
+            made.append(entry)
+        return made
 
     def _held(self, i: int, uid: str, number: int) -> tuple[bool, bool]:
         """Return whether an emitter's places at a frame are held, and what its look gives."""

@@ -1,0 +1,84 @@
+"""Bring a file in, in a process of its own: `python -m kagero.core.formats.bring NAME FILE OUT.npz`.
+
+Prints facts as JSON on success; on refusal {"findings": ...} with exit code 2. Whoever starts it limits its time and memory.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from ..errors import GeometryProblem, KageroError
+from ..props import Mesh, Picture
+from .gltf import read_glb
+from .meshes import checked, mesh_kind, read_mesh
+from .pictures import picture_kind, read_picture
+
+
+def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    """Return the arrays and the facts of a file. Raises GeometryProblem."""
+    if picture_kind(data):
+        picture = read_picture(name, data)
+        width, height = picture.size
+        return {"pixels": picture.pixels.astype(np.float16)}, {"kind": "picture", "width": width, "height": height}
+    cameras: list[dict[str, Any]] = []
+    if mesh_kind(name, data) == "glb":
+        read = read_glb(data)
+        cameras = [{"name": c.name, "field_of_view": c.field_of_view, "place": c.places[0].ravel().tolist()} for c in read.cameras]
+        mesh = checked(read.mesh, name)
+    else:
+        mesh = read_mesh(name, data)
+    low, high = mesh.bounds
+    facts = {
+        "kind": "mesh", "faces": len(mesh.faces), "points": len(mesh.points), "size": (high - low).round(6).tolist(), "low": low.round(6).tolist(),
+        "closed": mesh.is_closed, "uv": bool(np.ptp(mesh.uv, axis=0).any()), "moves": mesh.moves, "cameras": cameras,
+        "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
+    }  # fmt: skip
+    return arrays_of(mesh), facts
+
+
+def guess(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
+    """Return what unit and upright axis a mesh probably has. Common practice, no source: sizes of hundreds are centimetres or
+    millimetres; STL comes with z up, the other formats with y."""
+    largest = float((high - low).max())
+    unit = 1.0 if largest < 50 else 0.01 if largest < 1500 else 0.001
+    return {"unit": unit, "up": "z" if name.lower().endswith(".stl") else "y"}
+
+
+def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
+    made = {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
+            "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
+    if mesh.frames is not None and mesh.times is not None:
+        made |= {"frames": mesh.frames, "times": mesh.times}
+    return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
+
+
+def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture:
+    """Return what arrays of `bring` stand for."""
+    if "pixels" in arrays:
+        return Picture(arrays["pixels"].astype(np.float32))
+    return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),
+                arrays.get("frames"), arrays.get("times"), arrays.get("normals"))  # fmt: skip
+
+
+def main(name: str, source: str, target: str) -> int:
+    try:
+        arrays, facts = bring(name, Path(source).read_bytes())
+    except MemoryError:
+        problem: KageroError = GeometryProblem(f"{name[:80]} needs more memory than a file may.", remedy="Make it smaller.")
+    except KageroError as error:
+        problem = error
+    else:
+        np.savez(target, **arrays)  # type: ignore[arg-type]
+        print(json.dumps(facts))
+        return 0
+    print(json.dumps({"findings": [finding.as_dict() for finding in problem.findings]}))
+    return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main(*sys.argv[1:4]))

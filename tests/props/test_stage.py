@@ -1,0 +1,111 @@
+"""Props where they stand: by rows, by what they follow, read by births at their own moments."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+import numpy as np
+
+from kagero.core.effect import read_effect
+from kagero.core.errors import EffectError
+from kagero.core.props.text import missing, text_mesh
+from kagero.core.workflows import Playing, StageProps, geometry
+from tests.formula.test_effects import formula
+from tests.making import document, emitter, row
+
+
+def with_props(*props, one=None, dials=()):
+    return read_effect({**document(one or emitter()), "props": list(props), "dials": list(dials)})
+
+
+def prop(uid, name=None, kind="shape", **more):
+    return {"uid": uid, "name": name or uid.title(), "kind": kind, **({"shape": "sphere"} if kind == "shape" else {}), **more}
+
+
+def stage(effect):
+    return StageProps(effect, Playing(effect).plan)
+
+
+ROUND = formula("vec3(2 * cos(clip_time), dials.high, 2 * sin(clip_time))")
+HIGH = {"uid": "h", "name": "High", "value": 1.5, "low": 0, "high": 4, "default": 1}
+
+
+class Standing(unittest.TestCase):
+    def test_position_rotation_and_scale_about_y_then_x_then_z(self):
+        placed = stage(with_props(prop("a", position=row([1, 2, 3]), rotation=row([0.3, 0.5, 0.7]), scale=row([1, 2, 3])))).places(0)["a"]
+        c, s = math.cos, math.sin
+        turn = np.array([[c(0.5), 0, s(0.5)], [0, 1, 0], [-s(0.5), 0, c(0.5)]])
+        tilt = np.array([[1, 0, 0], [0, c(0.3), -s(0.3)], [0, s(0.3), c(0.3)]])
+        roll = np.array([[c(0.7), -s(0.7), 0], [s(0.7), c(0.7), 0], [0, 0, 1]])
+        np.testing.assert_allclose(placed[:3, :3], turn @ tilt @ roll @ np.diag([1, 2, 3]), atol=1e-6)
+        np.testing.assert_allclose(placed[:3, 3], [1, 2, 3])
+
+    def test_rows_are_driven_by_clip_time_formulas_and_dials(self):
+        made = stage(with_props(prop("a", position=ROUND), dials=[HIGH]))
+        for t in (0, 0.7, 1.9):
+            np.testing.assert_allclose(made.places(t)["a"][:3, 3], [2 * math.cos(t), 1.5, 2 * math.sin(t)], atol=1e-6)
+
+    def test_births_read_where_a_prop_is_at_their_own_moment_with_all_that_it_follows(self):
+        post = prop("post", "Post", position=ROUND, rotation=formula("vec3(0.4, clip_time, 0.2)", uid="r"), scale=row([2, 1, 1]))
+        hook = prop("hook", "Hook", position=row([0.5, 1.0, 0.25]), follow={"prop": "post"})
+        lamp = prop("lamp", "Lamp", position=row([0, -0.3, 0]), follow={"prop": "hook", "turns": False})
+        one = emitter(births__place__centre=formula("props.lamp", "once", "g"), births__launch__speed=row(0.0), births__rate=row(200))
+        effect = with_props(post, hook, lamp, one=one, dials=[HIGH])
+        made = Playing(effect)
+        population = made.frames(12)[0].population
+        places = StageProps(effect, made.plan)
+        where = np.stack(population.position, 1)
+        for k in range(0, len(population), 17):
+            np.testing.assert_allclose(where[k], places.places(population.birth_time[k])["lamp"][:3, 3], atol=2e-5)
+
+    def test_following_a_surface_and_points(self):
+        ball = prop("ball", position=row([0, 1, 0]), rotation=formula("vec3(0, clip_time, 0)", uid="r"))
+        fly = prop("fly", follow={"prop": "ball", "at": "surface", "face": 400, "bary": [0.2, 0.3, 0.5]})
+        mid = prop("mid", follow={"prop": "ball", "at": "points", "points": [0, 100, 200]})
+        effect = with_props(ball, fly, mid)
+        made = stage(effect)
+        mesh = made.geometry("ball")
+        for t in (0.0, 1.3):
+            places = made.places(t)
+            self.assertAlmostEqual(np.linalg.norm(places["fly"][:3, 3] - [0, 1, 0]), 0.5, places=2)
+            np.testing.assert_allclose(places["fly"][:3, :3] @ places["fly"][:3, :3].T, np.eye(3), atol=1e-9)
+            outward = places["fly"][:3, 3] - [0, 1, 0]
+            self.assertGreater(places["fly"][:3, 1] @ outward / 0.5, 0.99)  # its y looks away from the surface
+            wanted = places["ball"] @ [*mesh.points[[0, 100, 200]].mean(axis=0), 1]
+            np.testing.assert_allclose(places["mid"][:3, 3], wanted[:3], atol=1e-6)
+
+    def test_what_cannot_be_is_refused_in_words(self):
+        for props, said in [
+            ([prop("a", follow={"prop": "b"}), prop("b", follow={"prop": "a"})], "in a circle"), ([prop("a", follow={"prop": "gone"})], "not there"),
+            ([prop("a"), prop("a")], "more than once"), ([prop("a", position=formula("vec3(life, 0, 0)"))], "belongs to a prop"),
+            ([prop("a", position=formula("1"))], "needs a vector"), ([prop("c", kind="camera"), prop("a", follow={"prop": "c", "at": "surface"})], "no surface"),
+        ]:  # fmt: skip
+            with self.assertRaises(EffectError) as caught:
+                Playing(with_props(*props))
+            self.assertIn(said, str(caught.exception))
+            self.assertTrue(caught.exception.findings[0].where.startswith("props"))
+
+
+class Shapes(unittest.TestCase):
+    def test_sizes_of_every_shape(self):
+        kinds = {"disc": {"radius": 2}, "ring": {"radius": 2, "inner": 1}, "sphere": {"radius": 2}, "box": {"width": 1, "height": 2, "depth": 3},
+                 "plane": {"width": 2, "depth": 3}, "cylinder": {"radius": 0.5, "height": 2}, "funnel": {"profile": [[0.5, 0], [1, 2]]}}  # fmt: skip
+        area = {"disc": 4 * math.pi, "ring": 3 * math.pi, "sphere": 16 * math.pi, "box": 22, "plane": 6, "cylinder": 2 * math.pi,
+                "funnel": math.pi * 1.5 * math.hypot(0.5, 2)}  # fmt: skip
+        for kind, sizes in kinds.items():
+            mesh = geometry(with_props(prop("a", shape=kind, **sizes)).props[0])
+            self.assertAlmostEqual(float(mesh.areas.sum()) / area[kind], 1, delta=0.005, msg=kind)
+            uv = mesh.uv
+            self.assertEqual((uv.min(), uv.max()), (0, 1))
+
+    def test_words_are_closed_solids_of_the_asked_height(self):
+        flat, thick = text_mesh("HOTARU", 0.5), text_mesh("HOTARU", 0.5, 0.1)
+        self.assertAlmostEqual(float(flat.bounds[1, 1]), 0.5, delta=0.02)  # round letters reach a little over
+        self.assertTrue(thick.is_closed)
+        volume = np.einsum("ij,ij->i", thick.corners[:, 0], np.cross(thick.corners[:, 1], thick.corners[:, 2])).sum() / 6
+        self.assertAlmostEqual(volume, float(flat.areas.sum()) * 0.1, places=6)
+        self.assertAlmostEqual(float(flat.bounds[0, 0] + flat.bounds[1, 0]), 0, delta=0.03)
+        two = text_mesh("Boat\nhouse", 0.5)
+        self.assertLess(float(two.bounds[0, 1]), -0.5)
+        self.assertEqual((missing("Aé\u706f"), len(text_mesh(" \n ", 1).faces)), ("\u706f", 0))
