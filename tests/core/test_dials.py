@@ -12,7 +12,7 @@ from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial
 from kagero.core.effect import SourcedBase, read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
-from kagero.core.workflows import Playing, try_dial, turned
+from kagero.core.workflows import Playing, StageProps, try_dial, turned
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, response, row
@@ -60,6 +60,13 @@ class Making(unittest.TestCase):
                     np.testing.assert_allclose(picture(made, 8), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
                 made_any += 1
         self.assertGreater(made_any, 90)
+
+    def test_from_a_props_number(self):
+        effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})
+        made, uid = make_dial(effect, "bell", "place.position", "sets", counter(), 1)
+        self.assertEqual([(u.emitter_name, u.label, u.how) for u in dial_uses(made, uid)], [("Bell", "Position", "sets")])
+        self.assertAlmostEqual(StageProps(turned(made, {uid: 2}), Playing(turned(made, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
+        self.assertEqual(delete_dial(made, uid).props[0].position.responses, [])
 
     def test_a_multiplier_multiplies_and_a_limit_limits(self):
         effect = effect_with(emitter(look__size=row(0.2)))

@@ -1,5 +1,5 @@
 /** The core's catalog, indexed; and where rows stand in an emitter. */
-import type { Catalog as Data, Dial, Draw, Effect, Emitter, Force, Own, Response, Row, RowSpec, Source, SourcedBase, SourceSpec, Unit } from '../wire/types'
+import type { Catalog as Data, Dial, Prop, Draw, Effect, Emitter, Force, Own, Response, Row, RowSpec, Source, SourcedBase, SourceSpec, Unit } from '../wire/types'
 import { at, type Path } from './path'
 
 /**
@@ -33,6 +33,7 @@ export class Catalog {
 
   /** The open effect's dials, as they are now: sources name them. */
   dialsNow: () => readonly Dial[] = () => []
+  propsNow: () => readonly Prop[] = () => []
 
   constructor(readonly data: Data) {
     this.rows = new Map(data.rows.map((spec) => [spec.key, spec]))
@@ -65,6 +66,11 @@ export class Catalog {
     }
     const plain = (test: (key: string) => boolean) => {
       for (const spec of this.data.rows) if (test(spec.key)) put(spec, spec.key, spec.key.split('.'))
+    }
+    if ('position' in emitter && !('births' in emitter)) {
+      // a prop: its place is all that rows drive
+      for (const [field, spec] of Object.entries(this.data.prop_rows)) put(spec, `place.${field}`, [field])
+      return placed
     }
     plain((key) => key.startsWith('births.'))
     ;(emitter.forces ?? []).forEach((force, index) => {
@@ -171,6 +177,7 @@ export class Catalog {
       return this.data.own_units[(own && own.kind !== 'colour' && own.unit) || '']
     }
     if (source.kind === 'row') return this.rowsOf(emitter).find((p) => p.address === source.row)?.spec.unit ?? this.source('row').unit
+    if (source.kind === 'prop') return this.source('prop').unit
     if (source.kind === 'dial') return this.data.dial_units[this.dialsNow().find((d) => d.uid === source.dial)?.unit ?? '']
     return this.source(source.kind).unit
   }
@@ -181,6 +188,7 @@ export class Catalog {
     if (source.kind === 'own') return ((emitter.own ?? []).find((o) => o.uid === source.own)?.name ?? 'missing attribute') + part
     if (source.kind === 'row') return (this.rowsOf(emitter).find((p) => p.address === source.row)?.label.toLowerCase() ?? 'missing row') + part
     if (source.kind === 'distance') return 'distance'
+    if (source.kind === 'prop') return (this.propsNow().find((p) => p.uid === source.prop)?.name ?? 'missing prop') + part
     if (source.kind === 'dial') return this.dialsNow().find((d) => d.uid === source.dial)?.name ?? 'missing dial'
     return this.source(source.kind).label + part
   }
@@ -191,6 +199,7 @@ export function sourceKey(source: Source): string {
   const part = 'part' in source && source.part && source.part !== 'whole' ? `.${source.part}` : ''
   if (source.kind === 'draw') return `draws.${source.draw}`
   if (source.kind === 'own') return `own.${source.own}${part}`
+  if (source.kind === 'prop') return `props.${source.prop}${part}`
   if (source.kind === 'dial') return `dials.${source.dial}`
   if (source.kind === 'row') return `row.${source.row}${part}`
   return 'part' in source ? `${source.kind}.${source.part}` : source.kind
@@ -224,6 +233,7 @@ export function drawRange(draw: Draw): [number, number] {
 /** Return the words for a place named in a finding, such as `emitters.0.births.rate.base`. */
 export function placeInWords(catalog: Catalog, document: Effect, where: string): string {
   const [, index, ...rest] = where.split('.')
+  if (where.startsWith('props.')) return document.props?.[Number(index)]?.name ?? where
   const emitter = where.startsWith('emitters.') ? document.emitters[Number(index)] : undefined
   if (!emitter) return where
   const path = rest.join('.')

@@ -16,7 +16,7 @@ export function responseTitle(catalog: Catalog, emitter: Emitter, placed: Placed
 }
 
 /** Put other responses onto a row; a setting becomes a row when it gets its first, and a number again after its last. */
-export function setResponses(effect: OpenEffect, placed: PlacedRow, responses: Response[], label: string, emitter: Emitter = effect.emitter): void {
+export function setResponses(effect: OpenEffect, placed: PlacedRow, responses: Response[], label: string, emitter: Emitter = effect.owner): void {
   let value: unknown = { ...placed.row, responses }
   if (placed.host && !responses.length && !isSourced(placed.row.base)) value = placed.row.base
   effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, value))
@@ -113,7 +113,7 @@ function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', 
 
 export function removeResponse(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const responses = placed.row.responses ?? []
-  const title = responseTitle(catalog, effect.emitter, placed, responses[index])
+  const title = responseTitle(catalog, effect.owner, placed, responses[index])
   setResponses(effect, placed, responses.filter((_, i) => i !== index), `Remove ${title}`)
 }
 
@@ -127,7 +127,7 @@ export function moveResponse(effect: OpenEffect, placed: PlacedRow, from: number
 
 export function toggleMute(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const response = placed.row.responses![index]
-  const title = responseTitle(catalog, effect.emitter, placed, response)
+  const title = responseTitle(catalog, effect.owner, placed, response)
   effect.edit(`${response.muted ? 'Unmute' : 'Mute'} ${title}`, effect.inEmitter([...responsePath(placed, index), 'muted']), !response.muted)
 }
 
@@ -148,7 +148,7 @@ export function setBase(effect: OpenEffect, placed: PlacedRow, base: Row['base']
 type ShelfList = 'added' | 'pinned' | 'hidden'
 /** Put a row on one of the sheet's lists, or take it off. */
 export function shelve(effect: OpenEffect, list: ShelfList, address: string, on: boolean, label: string): void {
-  const now = effect.emitter.sheet?.[list] ?? []
+  const now = effect.owner.sheet?.[list] ?? []
   effect.edit(label, effect.inEmitter(['sheet', list]), on ? [...now.filter((a) => a !== address), address] : now.filter((a) => a !== address))
 }
 
@@ -210,7 +210,7 @@ export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own', 
 /** Make a dial of a row's number; returns its uid. */
 export async function makeDial(effect: OpenEffect, placed: PlacedRow, how: 'sets' | 'multiplies' | 'limits', component: number | null = null): Promise<string | null> {
   const before = effect.document
-  const made = await api.makeDial({ document: effect.plain(), emitter: effect.emitter.uid, address: placed.address, how, component })
+  const made = await api.makeDial({ document: effect.plain(), emitter: effect.owner.uid, address: placed.address, how, component })
   if (effect.document !== before) return null
   effect.replace(made.document, `Make a dial of ${placed.label.toLowerCase()}`)
   return made.uid

@@ -1,6 +1,6 @@
 /** The open effect: its document, edits, autosave, undo. Every change makes a new document; what is unchanged stays the same object. */
 import { api, Refused, Unreachable } from '../wire/api'
-import type { Effect, Emitter, Finding, Opened } from '../wire/types'
+import type { Effect, Emitter, Finding, Opened, Prop } from '../wire/types'
 import { at, put, type Path } from './path'
 
 export type SaveState = 'saved' | 'changed' | 'saving' | 'unreachable' | 'refused' | 'conflict'
@@ -12,6 +12,8 @@ export class OpenEffect {
   readonly id: number
   document = $state.raw<Effect>(null!)
   emitterIndex = $state(0)
+  /** The prop whose rows are looked at, instead of the emitter's. */
+  propUid = $state<string | null>(null)
   saveState = $state<SaveState>('saved')
   savedAt = $state.raw(new Date())
   undoLabel = $state<string | null>(null)
@@ -35,8 +37,18 @@ export class OpenEffect {
     return this.document.emitters[Math.min(this.emitterIndex, this.document.emitters.length - 1)]
   }
 
-  /** Return a path into the document of a path into the current emitter. */
+  get prop(): Prop | undefined {
+    return this.propUid ? (this.document.props ?? []).find((p) => p.uid === this.propUid) : undefined
+  }
+
+  /** Whose rows are looked at: the emitter, or a prop, which has rows in the same way and nothing else of an emitter. */
+  get owner(): Emitter {
+    return (this.prop as unknown as Emitter | undefined) ?? this.emitter
+  }
+
+  /** Return a path into the document of a path into what is looked at. */
   inEmitter(path: Path): Path {
+    if (this.prop) return ['props', this.document.props!.indexOf(this.prop), ...path]
     return ['emitters', this.document.emitters.indexOf(this.emitter), ...path]
   }
 

@@ -17,7 +17,7 @@ export function copied(): (Piece & { kind: string }) | null {
 type What = { kind: 'responses'; uids: string[] } | { kind: 'row'; address: string } | { kind: 'emitter'; uid: string }
 
 export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
-  const emitter = what.kind === 'emitter' ? what.uid : effect.emitter.uid
+  const emitter = what.kind === 'emitter' ? what.uid : effect.owner.uid
   const { piece } = await api.copy({
     document: effect.plain(),
     emitter,

@@ -58,7 +58,7 @@ export class Player {
   }
 
   measure(uid: string): Measure | undefined {
-    return this.measured?.emitters.find((e) => e.uid === uid)?.measure
+    return (this.measured?.emitters.find((e) => e.uid === uid) ?? this.measured?.props?.find((p) => p.uid === uid))?.measure
   }
 
   profile(uid: string): Profile | undefined {

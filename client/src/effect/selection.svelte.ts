@@ -4,7 +4,7 @@ import { acts, isSourced, sourceKey, type Catalog, type PlacedRow } from './cata
 import type { OpenEffect } from './open.svelte'
 import { put } from './path'
 
-export type View = 'sheet' | 'loom' | 'table' | 'one'
+export type View = 'sheet' | 'loom' | 'table' | 'one' | 'props'
 /** Only what a solo names acts, for as long as it lasts; nothing of it is stored. */
 export type Solo = { emitter: string; label: string } & ({ response: string; row: string } | { row: string; response?: undefined } | { source: string })
 
@@ -31,7 +31,7 @@ export class Selection {
 
   readonly found = $derived.by((): { placed: PlacedRow; response: Response; index: number } | null => {
     if (!this.uid) return null
-    for (const placed of this.catalog.allRows(this.effect.emitter)) {
+    for (const placed of this.catalog.allRows(this.effect.owner)) {
       const index = (placed.row.responses ?? []).findIndex((r) => r.uid === this.uid)
       if (index >= 0) return { placed, response: placed.row.responses![index], index }
     }
@@ -61,7 +61,7 @@ export class Selection {
 
   /** The row whose formula is open, as long as it has one. */
   readonly written = $derived.by((): PlacedRow | null => {
-    const placed = this.base ? this.catalog.rowAt(this.effect.emitter, this.base) : undefined
+    const placed = this.base ? this.catalog.rowAt(this.effect.owner, this.base) : undefined
     return placed && isSourced(placed.row.base) && placed.row.base.source.kind === 'formula' ? placed : null
   })
 

@@ -21,7 +21,7 @@
     <div class="text-xs text-quiet">its base, a formula{others ? `; ${others === 1 ? 'a response acts' : `${others} responses act`} on it` : ''}</div>
   </div>
   <div class="flex items-center justify-between"><span class="text-quiet">Source</span>
-    <button type="button" aria-haspopup="dialog" class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.sourceName(draft.emitter, source)}</button>
+    <button type="button" aria-haspopup="dialog" class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.sourceName(draft.owner, source)}</button>
   </div>
   <div class="flex items-center justify-between">
     <span class="text-quiet">Read</span>

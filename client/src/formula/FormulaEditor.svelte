@@ -33,7 +33,7 @@
   let editor: Editor
   let names = $state.raw<FormulaName[]>([])
   let examples = $state(false)
-  const emitter = untrack(() => draft.emitter.uid)
+  const emitter = untrack(() => draft.owner.uid)
   const address = untrack(() => placed.address)
   const check = (text: string) => api.checkFormula({ document: draft.plain(), emitter, address, text, read, response, multiplies })
   const writing = untrack(() => new Writing(draft, { path, title: `the formula of ${title}`, check }))

@@ -14,13 +14,13 @@
 
   const { draft, player, catalog, selection, overlay } = useDesk()
   const open = $derived(overlay.picker!)
-  const placed = $derived(catalog.rowAt(draft.emitter, open.address))
+  const placed = $derived(catalog.rowAt(draft.owner, open.address))
   let choices = $state.raw<SourceChoice[] | null>(null)
   let problem = $state('')
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
-  const WORDS: Record<string, string> = { formula: 'formula', dials: 'dials', time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
+  const WORDS: Record<string, string> = { formula: 'formula', dials: 'dials', props: 'props', time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
 
   type Item = { id: string; label: string; group: string; unit: string; help: string; refusal: string; live: string; take: () => void; base?: () => void }
   const items = $derived.by((): Item[] => {
@@ -61,7 +61,7 @@
   onMount(async () => {
     input?.focus()
     try {
-      choices = await api.sources(draft.plain(), draft.emitter.uid, player.frame, open.address)
+      choices = await api.sources(draft.plain(), draft.owner.uid, player.frame, open.address)
     } catch (error) {
       problem = error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.'
     }
@@ -78,7 +78,7 @@
     const fresh = choice.key === 'formula' ? { text: response.kind === 'ratio' ? '1' : 'life' } : {}
     const source = ('uid' in choice.source ? { ...choice.source, ...fresh, uid: newUid() } : choice.source) as unknown as Source
     const changed = { ...response, source, read: choice.read, ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }) }
-    draft.edit(`Read ${responseTitle(catalog, draft.emitter, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
+    draft.edit(`Read ${responseTitle(catalog, draft.owner, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
   }
   function pick(item: Item | undefined, asBase = false) {
     const act = asBase ? item?.base : item?.take

@@ -34,7 +34,17 @@
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
   untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked }))
-  untrack(() => (catalog.dialsNow = () => draft.document.dials ?? []))
+  untrack(() => {
+    catalog.dialsNow = () => draft.document.dials ?? []
+    catalog.propsNow = () => draft.document.props ?? []
+  })
+  $effect(() => {
+    // the rows of a prop are looked at in the view of props alone
+    if (selection.view !== 'props' && draft.propUid) untrack(() => {
+      draft.propUid = null
+      selection.select(null)
+    })
+  })
   let tall = $state(false)
   let exporting = $state(false)
   let helping = $state(false)
@@ -96,7 +106,7 @@
     else if (plain && event.key === 'e') exporting = true
     else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
     else if (plain && event.key === '/') findRow()
-    else if (plain && /^[1-4]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one'] as const)[Number(event.key) - 1]
+    else if (plain && /^[1-5]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one', 'props'] as const)[Number(event.key) - 1]
     else if (event.key === 'Escape' && selection.solo) selection.solo = null
     else if (event.key === 'Escape' && player.picked) player.pick(null)
     else if (plain && event.key === '?') helping = true

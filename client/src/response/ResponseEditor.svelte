@@ -27,20 +27,20 @@
   const response = $derived(found?.response)
   const path = $derived(found ? draft.inEmitter(responsePath(found.placed, found.index)) : [])
   const spec = $derived(placed?.spec)
-  const unit = $derived(response ? catalog.unitOf(draft.emitter, response.source) : { symbol: '', scale: 1, digits: 2 })
+  const unit = $derived(response ? catalog.unitOf(draft.owner, response.source) : { symbol: '', scale: 1, digits: 2 })
   const sourceSpec = $derived(response ? catalog.source(response.source.kind) : undefined)
-  const title = $derived(found ? responseTitle(catalog, draft.emitter, found.placed, found.response) : '')
+  const title = $derived(found ? responseTitle(catalog, draft.owner, found.placed, found.response) : '')
   const count = $derived(placed?.row.responses?.length ?? 0)
   const ORDER = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth']
   const COUNT = ['', 'the only one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight']
   const where = $derived(!found ? '' : count === 1 ? 'alone in this row' : `${ORDER[found.index] ?? `number ${found.index + 1}`} of ${COUNT[count] ?? count} in this row`)
   /** The response whose setting this one drives. */
   const hostUid = $derived(placed?.host ? /^responses\.([^.]+)\./.exec(placed.address)?.[1] : undefined)
-  const settings = $derived(found ? catalog.settingsOf(draft.emitter, found.placed) : [])
+  const settings = $derived(found ? catalog.settingsOf(draft.owner, found.placed) : [])
   const setting = (name: string) => settings.find((s) => s.address === `responses.${response!.uid}.${name}`)!
   const ofSource = $derived(response && 'uid' in response.source ? settings.filter((s) => s.address.startsWith(`sources.${(response.source as { uid: string }).uid}.`)) : [])
 
-  const uid = $derived(draft.emitter.uid)
+  const uid = $derived(draft.owner.uid)
   const atFrame = $derived(response ? player.measure(uid)?.responses[response.uid] : undefined)
   const overClip = $derived(response ? player.profile(uid)?.responses[response.uid] : undefined)
   const distribution = $derived(selection.over === 'clip' ? overClip : atFrame)
@@ -132,7 +132,7 @@
         {#if formula && response.kind !== 'ratio'}
           <Segments label="What is shown" value={plot ? 'curve' : 'text'} onpick={(v) => (plot = v === 'curve')} options={[{ value: 'text', label: 'text', title: 'The formula' }, { value: 'curve', label: response.kind === 'gradient' ? 'colours' : 'curve', title: 'What becomes of it' }]} />
         {:else}<span class="text-quiet">Source</span>{/if}
-        <button type="button" aria-haspopup="dialog" aria-label="Source: {catalog.sourceName(draft.emitter, response.source)}" class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}>{catalog.sourceName(draft.emitter, response.source)}</button>
+        <button type="button" aria-haspopup="dialog" aria-label="Source: {catalog.sourceName(draft.owner, response.source)}" class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}>{catalog.sourceName(draft.owner, response.source)}</button>
       </div>
       <div class="flex items-center justify-between">
         <span class="text-quiet">Read</span>
@@ -176,7 +176,7 @@
       </div>
       {#if !(formula && showsText)}<div class="mono flex items-center justify-between pt-1.5 text-[11px] text-quiet {response.kind === 'gradient' ? 'pl-2' : 'pr-[60px] pl-[52px]'}">
         <span>{withUnit(range[0], unit)}</span>
-        <span class="flex min-w-0 items-center gap-2"><span class="truncate">{catalog.sourceName(draft.emitter, response.source)}, {looked}</span>
+        <span class="flex min-w-0 items-center gap-2"><span class="truncate">{catalog.sourceName(draft.owner, response.source)}, {looked}</span>
           <Segments label="Look at" value={selection.over} onpick={(v) => (selection.over = v)} options={[{ value: 'frame', label: 'now' }, { value: 'clip', label: 'clip', disabled: !overClip }]} />
         </span>
         <span>{withUnit(range[1], unit)}</span>

@@ -16,10 +16,10 @@
 
   const W = 54
   const H = 26
-  const name = $derived(catalog.sourceName(draft.emitter, response.source))
+  const name = $derived(catalog.sourceName(draft.owner, response.source))
   const formula = $derived(response.source.kind === 'formula' ? response.source : null)
   const sign = $derived(catalog.signs.get(response.operation ?? 'multiply'))
-  const uid = $derived(draft.emitter.uid)
+  const uid = $derived(draft.owner.uid)
   const distribution = $derived(player.measure(uid)?.responses[response.uid])
   const quiet = $derived(player.clipComplete ? (player.profile(uid)?.responses[response.uid]?.quiet ?? '') : '')
   const bars = $derived.by(() => {
@@ -37,7 +37,7 @@
     return high === low ? null : Math.min(Math.max((value - low) / (high - low), 0), 1)
   })
   const chosen = $derived(selection.uid === response.uid)
-  const silent = $derived(!selection.hears(draft.emitter, placed, response))
+  const silent = $derived(!selection.hears(draft.owner, placed, response))
   const onlyBirth = $derived(response.read === 'once' && placed.spec.stage !== 'birth')
   const soloed = $derived(selection.solo && 'response' in selection.solo && selection.solo.response === response.uid)
   const driven = $derived(typeof response.amount === 'object' || (response.kind === 'curve' && [response.shift, response.exponent, ...response.output].some((s) => typeof s === 'object')) || (response.kind === 'ratio' && (typeof response.reference === 'object' || typeof response.power === 'object')))
@@ -56,7 +56,7 @@
   }
   /** Carry it to the row above or below, and keep the keyboard on it. */
   async function toRow(way: number) {
-    const rows = catalog.rowsOf(draft.emitter).filter((r) => !r.unused)
+    const rows = catalog.rowsOf(draft.owner).filter((r) => !r.unused)
     const to = rows[rows.findIndex((r) => r.address === placed.address) + way]
     if (!to) return
     await overlay.attempt(async () => {

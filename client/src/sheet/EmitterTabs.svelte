@@ -19,10 +19,12 @@
     { value: 'loom', label: 'Loom', title: 'Rows by sources, zoomed out' },
     { value: 'table', label: 'Table', title: 'All particles at this frame, in numbers' },
     { value: 'one', label: 'One life', title: 'One particle from birth to end' },
+    { value: 'props', label: 'Props', title: 'What the effect must fit: shapes, meshes, paths, words, cameras' },
   ]
 
   function choose(index: number) {
     draft.emitterIndex = index
+    if (selection.view === 'props') selection.view = 'sheet'
     selection.filter = null
     selection.select(null)
   }

@@ -8,8 +8,8 @@
   let { placed }: { placed: PlacedRow } = $props()
   const { draft, player } = useDesk()
   const unit = $derived(placed.spec.unit)
-  const live = $derived(player.measure(draft.emitter.uid)?.rows[placed.address])
-  const one = $derived(player.one(draft.emitter.uid)?.rows[placed.address])
+  const live = $derived(player.measure(draft.owner.uid)?.rows[placed.address])
+  const one = $derived(player.one(draft.owner.uid)?.rows[placed.address])
   const vector = $derived.by(() => {
     if (placed.spec.kind !== 'vector' || !live?.spread) return null
     const mean = live.spread.map((s) => s[1])

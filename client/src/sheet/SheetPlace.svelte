@@ -4,6 +4,7 @@
   import Loom from '../loom/Loom.svelte'
   import OneLife from '../table/OneLife.svelte'
   import Table from '../table/Table.svelte'
+  import PropsView from '../props/PropsView.svelte'
   import EmitterTabs from './EmitterTabs.svelte'
   import Sheet from './Sheet.svelte'
 
@@ -18,5 +19,5 @@
       <button type="button" class="ml-auto underline decoration-dotted hover:text-paper" onclick={() => (selection.solo = null)}>End solo</button>
     </div>
   {/if}
-  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom />{:else if selection.view === 'table'}<Table />{:else}<OneLife />{/if}
+  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table />{:else}<OneLife />{/if}
 </section>

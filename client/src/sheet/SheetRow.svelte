@@ -28,7 +28,7 @@
   const responses = $derived(placed.row.responses ?? [])
   const chosen = $derived(responses.some((r) => r.uid === selection.uid) || selection.base === placed.address)
   const wide = $derived(isSourced(placed.row.base) ? placed.row.base.source.kind === 'formula' : placed.spec.kind === 'vector')
-  const sheet = $derived(draft.emitter.sheet)
+  const sheet = $derived(draft.owner.sheet)
   const pinned = $derived(sheet?.pinned?.includes(placed.address) ?? false)
   const soloed = $derived(selection.solo && !('source' in selection.solo) && selection.solo.row === placed.address && !selection.solo.response)
   const name = $derived(placed.label.toLowerCase())
@@ -45,7 +45,7 @@
     overlay.openMenu(event.currentTarget, placed.label, [
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
       { label: placed.row.muted ? 'Let its responses act' : 'Mute its responses', hint: 'M', disabled: !responses.length, act: () => toggleMuteRow(draft, placed) },
-      { label: soloed ? 'End solo' : 'Solo: only this row', hint: 'S', disabled: !responses.length, act: () => (selection.solo = soloed ? null : { emitter: draft.emitter.uid, label: placed.label, row: placed.address }) },
+      { label: soloed ? 'End solo' : 'Solo: only this row', hint: 'S', disabled: !responses.length, act: () => (selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }) },
       null,
       { label: 'Copy the sentence', hint: 'Ctrl C', act: () => void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address })) },
       { label: kind === 'row' ? 'Paste the sentence' : 'Paste the response', hint: 'Ctrl V', disabled: kind !== 'row' && kind !== 'responses', why: 'Nothing was copied yet.', act: paste },
@@ -65,7 +65,7 @@
     else if (ctrl && event.key === 'v') paste()
     else if (!ctrl && event.key === 'd') overlay.openPicker(event.currentTarget, placed)
     else if (!ctrl && event.key === 'm' && responses.length) toggleMuteRow(draft, placed)
-    else if (!ctrl && event.key === 's' && responses.length) selection.solo = soloed ? null : { emitter: draft.emitter.uid, label: placed.label, row: placed.address }
+    else if (!ctrl && event.key === 's' && responses.length) selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }
     else return
     event.preventDefault()
     event.stopPropagation()

@@ -6,6 +6,10 @@
   import { shown as words } from '../controls/numbers'
   import { placeInWords } from '../effect/catalog'
   import { useDesk } from '../effect/context'
+  import { isSourced } from '../effect/catalog'
+  import { geometries } from '../props/geometry.svelte'
+  import { addProp, freeName, newProp } from '../props/props'
+  import type { Mode } from './handles'
   import CostPanel from './CostPanel.svelte'
   import { expose } from './probe'
   import { api } from '../wire/api'
@@ -13,7 +17,7 @@
   import { RAMP_STOPS, StageScene } from './scene'
 
   let { bare = false }: { /** Only to look at: nothing of the effect is changed here. */ bare?: boolean } = $props()
-  const { draft, player, catalog, overlay, picked } = useDesk()
+  const { draft, player, catalog, selection, overlay, picked } = useDesk()
   let canvas: HTMLCanvasElement
   let frame: HTMLDivElement
   let scene = $state.raw<StageScene | null>(null)
@@ -26,6 +30,17 @@
 
   const place = $derived(draft.emitter.births.place)
   const direction = $derived(draft.emitter.births.launch.direction)
+  /** The camera that is looked through: a prop, or nothing for the effect's own. */
+  let through = $state<string | null>(null)
+  let mode = $state<Mode>('translate')
+  const MODES: { mode: Mode; label: string }[] = [{ mode: 'translate', label: 'Move' }, { mode: 'rotate', label: 'Turn' }, { mode: 'scale', label: 'Size' }]
+  const stood = $derived(draft.document.props ?? [])
+  const cameras = $derived(stood.filter((p) => p.kind === 'camera'))
+  const chosen = $derived(bare ? undefined : draft.prop)
+  const propIndex = $derived(chosen ? stood.indexOf(chosen) : -1)
+  const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
+  /** Numbers that a handle may move: not those that a source gives or responses change. */
+  const movable = $derived(!!chosen && !isSourced(chosen[FIELD[mode]]!.base as never) && !(chosen[FIELD[mode]]!.responses ?? []).length)
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
@@ -63,8 +78,13 @@
   function up(event: PointerEvent) {
     const was = pressed
     pressed = null
-    if (bare || !was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
+    if (scene?.handles.busy) {
+      const box = canvas.getBoundingClientRect()
+      return scene.handles.release(event.clientX - box.left, event.clientY - box.top)
+    }
+    if (scene?.handles.busy || bare || !was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
     const box = canvas.getBoundingClientRect()
+    if (event.altKey) return followHere(event, box)
     const hit = scene?.nearest(event.clientX - box.left, event.clientY - box.top)
     if (!hit) return player.pick(null)
     player.pause()
@@ -82,6 +102,19 @@
     made.controls.addEventListener('end', () => (held = false))
     made.controls.addEventListener('change', () => (free ||= held))
     if (!bare) made.guide(draft.emitter)
+    made.handles.onplace = (placing, done) => {
+      if (!chosen || propIndex < 0) return
+      const field = FIELD[mode]
+      const path = ['props', propIndex, field, 'base']
+      if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, placing[field])
+      else draft.drag(path, placing[field])
+    }
+    made.handles.onpoint = (index, to, done) => {
+      if (chosen?.kind !== 'path') return
+      const path = ['props', propIndex, 'points', index]
+      if (done) draft.edit(`Move a point of ${chosen.name}`, path, to)
+      else draft.drag(path, to)
+    }
     made.ondraw = () => (ring = made.pickedAt())
     expose(made, player)
     const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
@@ -97,6 +130,22 @@
   $effect(() => {
     if (scene && player.shown) scene.particles(player.shown, draft.document.emitters, range)
   })
+  $effect(() => {
+    void geometries.arrived
+    scene?.layer.set(stood, player.shown?.props ?? [], (prop) => geometries.of(prop), chosen?.uid ?? null, scene.lineColour)
+    void background
+  })
+  $effect(() => {
+    const place = chosen && player.shown?.props?.find((p) => p.uid === chosen.uid)?.place
+    const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
+    const own = chosen && movable && !through ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
+    scene?.handles.show(place ?? null, own, mode)
+    scene?.handles.path(chosen?.kind === 'path' && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
+  })
+  $effect(() => {
+    const at = through ? player.shown?.props?.find((p) => p.uid === through) : undefined
+    if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
+  })
   $effect(() => scene?.hurry(player.dragging))
   $effect(() => {
     const { life } = picked
@@ -109,7 +158,7 @@
   })
   $effect(() => {
     const camera = draft.document.camera
-    if (scene && !free) scene.lookFrom(camera)
+    if (scene && !free && !through) scene.lookFrom(camera)
   })
 
   /** A row's name for people, with its emitter where there are several. */
@@ -121,7 +170,55 @@
   const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
   function back() {
     free = false
-    scene?.lookFrom(draft.document.camera)
+    if (!through) scene?.lookFrom(draft.document.camera)
+  }
+  function views(event: Event) {
+    const look = (uid: string | null) => () => {
+      through = uid
+      free = false
+      if (!uid) scene?.lookFrom(draft.document.camera)
+    }
+    overlay.openMenu(event.currentTarget, 'Look from', [
+      { label: "The effect's camera", act: look(null) },
+      ...cameras.map((c) => ({ label: c.name, act: look(c.uid) })),
+      null,
+      { label: 'A new camera here', act: () => addCamera() },
+      ...cameras.map((c) => ({ label: `Put ${c.name} here`, act: () => moveCamera(c.uid) })),
+    ])
+  }
+  const plainRow = (base: unknown) => ({ base, responses: [], muted: false })
+  function addCamera() {
+    const { position, rotation, view } = scene!.standpoint()
+    const made = newProp('camera', freeName(draft.document, 'camera'), { field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
+    addProp(draft, made)
+    if (selection.view !== 'props') draft.propUid = null
+    through = made.uid
+    free = false
+  }
+  function moveCamera(uid: string) {
+    const { position, rotation, view } = scene!.standpoint()
+    const moved = (p: (typeof stood)[number]) => ({ ...p, follow: null, field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
+    draft.edit(`Put ${cameras.find((c) => c.uid === uid)!.name} here`, ['props'], stood.map((p) => (p.uid === uid ? moved(p) : p)))
+    through = uid
+    free = false
+  }
+  /** Let the chosen prop follow a place on the one under the pointer, or with Shift one more point of it. */
+  function followHere(event: PointerEvent, box: DOMRect) {
+    const hit = scene?.layer.hit(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2, scene.camera)
+    if (!hit || !chosen || hit.uid === chosen.uid) return
+    const before = chosen.follow?.prop === hit.uid ? chosen.follow : null
+    const points = event.shiftKey ? [...new Set([...(before?.at === 'points' ? (before.points ?? []) : []), hit.point])] : []
+    const follow = { prop: hit.uid, at: event.shiftKey ? 'points' : 'surface', face: hit.face, bary: hit.bary, points, turns: before?.turns ?? true }
+    draft.edit(`Let ${chosen.name} follow ${stood.find((p) => p.uid === hit.uid)?.name}`, ['props', propIndex, 'follow'], follow)
+  }
+  function down(event: PointerEvent) {
+    pressed = { x: event.clientX, y: event.clientY }
+    const box = canvas.getBoundingClientRect()
+    if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top)) canvas.setPointerCapture(event.pointerId)
+  }
+  function moved(event: PointerEvent) {
+    const box = canvas.getBoundingClientRect()
+    scene?.handles.drag(event.clientX - box.left, event.clientY - box.top)
   }
   function keep() {
     if (!scene) return
@@ -136,20 +233,27 @@
 </script>
 
 <div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part="stage">
-  <canvas bind:this={canvas} onpointerdown={(e) => (pressed = { x: e.clientX, y: e.clientY })} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
+  <canvas bind:this={canvas} onpointerdowncapture={down} onpointermove={moved} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
   {#if ring}
     <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#12171b" stroke-width="4" opacity="0.75" /><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#ece5d8" stroke-width="1.6" stroke-dasharray="4 3" /></svg>
   {/if}
   <div class="absolute top-3 left-3.5 flex gap-1.5">
     {#if free}
-      <Action small kind="line" onclick={back} hint="Look from the effect's camera again">Back to camera</Action>
+      <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
+      {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">Cameras</Action>{/if}
       {#if !bare}<Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>{/if}
     {:else if !bare}
-      <span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">Effect's camera</span>
+      <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
     {/if}
     {#if !bare}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
     <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>{/if}
   </div>
+  {#if chosen && !through}
+    <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
+      {#each MODES as m}<Action small kind="line" pressed={mode === m.mode} onclick={() => (mode = m.mode)} hint="{m.label} {chosen.name} by its handles">{m.label}</Action>{/each}
+      {#if !movable}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
+    </div>
+  {/if}
   {#if player.shade && range}
     <div class="absolute top-11 left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="legend">
       <span class="mono text-[11px]">{numberWords(range[0])}</span>

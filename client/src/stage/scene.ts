@@ -5,6 +5,8 @@
 import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { FramePacket } from '../wire/packets'
+import { Handles } from './handles'
+import { PropLayer } from './proplayer'
 import { encode } from '../controls/colour'
 import { numbers } from '../effect/catalog'
 import type { Effect, Emitter, Row } from '../wire/types'
@@ -74,8 +76,11 @@ export class StageScene {
   /** How many different frames' packets were drawn. */
   drawn = 0
 
+  /** The props, and the handles of the one that is chosen. */
+  readonly layer = new PropLayer(() => this.ask())
+  readonly handles: Handles
   private renderer: three.WebGLRenderer
-  private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: false })
+  private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: true })
   private scene = new three.Scene()
   private marks = new three.Scene()
   private ground: [number, number, number] = [0, 0, 0]
@@ -120,7 +125,8 @@ export class StageScene {
     this.points.frustumCulled = false
     this.points.renderOrder = 1
     this.scene.add(this.points)
-    this.marks.add(this.guides, this.track)
+    this.marks.add(this.guides, this.track, this.layer.over)
+    this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
       new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
@@ -158,6 +164,29 @@ export class StageScene {
     this.camera.updateProjectionMatrix()
     this.controls.update()
     this.ask()
+  }
+
+  /** Look through a camera that stands in the world: its matrix by rows, its view in radians. */
+  lookThrough(place: readonly number[], view: number): void {
+    const at = new three.Matrix4().fromArray(place as number[]).transpose()
+    const [position, turn, size] = [new three.Vector3(), new three.Quaternion(), new three.Vector3()]
+    at.decompose(position, turn, size)
+    this.camera.position.copy(position)
+    this.camera.quaternion.copy(turn)
+    this.controls.target.copy(new three.Vector3(0, 0, -3).applyQuaternion(turn).add(position))
+    this.camera.fov = (view * 180) / Math.PI
+    this.camera.updateProjectionMatrix()
+    this.ask()
+  }
+  /** Return where the stage is looked at from, as a camera's position and rotation (x, y, z), and its view. */
+  standpoint(): { position: number[]; rotation: number[]; view: number } {
+    const turn = new three.Euler().setFromQuaternion(this.camera.quaternion, 'YXZ')
+    const tidy = (values: number[]) => values.map((v) => Number(v.toFixed(4)))
+    return { position: tidy(this.camera.position.toArray()), rotation: tidy([turn.x, turn.y, turn.z]), view: Number(((this.camera.fov * Math.PI) / 180).toFixed(4)) }
+  }
+  get lineColour(): three.Color {
+    const [r, g, b] = this.guideColour
+    return new three.Color().setRGB(r, g, b, three.LinearSRGBColorSpace)
   }
 
   viewpoint(): { position: [number, number, number]; target: [number, number, number] } {
@@ -360,7 +389,10 @@ export class StageScene {
     const gl = this.renderer.getContext()
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
     this.material.uniforms.focal.value = focal
-    const box = this.bounds(focal)
+    // props may be anywhere, and hide what stands behind them
+    const solid = this.layer.solid
+    const box: [number, number, number, number] | null = solid ? [0, 0, this.target.width, this.target.height] : this.bounds(focal)
+    this.material.depthTest = solid
     const only = (then: () => void, more = 0) => {
       gl.enable(gl.SCISSOR_TEST)
       gl.scissor(box![0] - more, box![1] - more, box![2] + 2 * more, box![3] + 2 * more)
@@ -371,7 +403,9 @@ export class StageScene {
       this.renderer.setRenderTarget(this.target)
       only(() => {
         gl.clearColor(...this.ground, 1)
-        gl.clear(gl.COLOR_BUFFER_BIT)
+        this.renderer.state.buffers.depth.setMask(true)
+        gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
+        if (solid) this.renderer.render(this.layer.scene, this.camera)
         this.renderer.render(this.scene, this.camera)
       }, 2) // a little more than is shown, since showing reads between pixels
     }
@@ -430,6 +464,7 @@ export class StageScene {
 
   dispose(): void {
     this.controls.dispose()
+    this.handles.dispose()
     this.points.geometry.dispose()
     this.target.dispose()
     this.renderer.dispose()

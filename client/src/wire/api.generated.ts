@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/props/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring File
+         * @description Bring a file in, the request's whole body; `name` is what it is called.
+         */
+        post: operations["kagero_server_api_props_bring_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -561,6 +581,10 @@ export interface components {
             engine: components["schemas"]["EngineOut"];
             /** Rows */
             rows: components["schemas"]["RowSpec"][];
+            /** Prop Rows */
+            prop_rows: {
+                [key: string]: components["schemas"]["RowSpec"];
+            };
             /** Draw Rows */
             draw_rows: {
                 [key: string]: components["schemas"]["RowSpec"];
@@ -958,6 +982,89 @@ export interface components {
             field_of_view: number;
         };
         /**
+         * CameraProp
+         * @description A camera: it looks along its own -z, with y up, as in glTF 2.0.
+         */
+        CameraProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+            /**
+             * @default {
+             *       "base": 0.7,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            field_of_view: components["schemas"]["NumberRow"];
+        };
+        /**
          * ChoiceDraw
          * @description One of a few values, each as often as its weight says.
          */
@@ -1098,7 +1205,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1304,7 +1411,7 @@ export interface components {
         };
         /**
          * Effect
-         * @description An effect: clip, camera, emitters, dials. Lengths in metres, times in seconds, angles in radians, linear-light colour.
+         * @description An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour.
          */
         Effect: {
             /**
@@ -1335,6 +1442,11 @@ export interface components {
              * @default []
              */
             dials: components["schemas"]["Dial"][];
+            /**
+             * Props
+             * @default []
+             */
+            props: (components["schemas"]["ShapeProp"] | components["schemas"]["MeshProp"] | components["schemas"]["PictureProp"] | components["schemas"]["PathProp"] | components["schemas"]["TextProp"] | components["schemas"]["LogoProp"] | components["schemas"]["PointsProp"] | components["schemas"]["CameraProp"])[];
         };
         /** Emitter */
         Emitter: {
@@ -1393,6 +1505,65 @@ export interface components {
             sheet: components["schemas"]["Shelf"];
         };
         /**
+         * FileRef
+         * @description A file that was brought in: its content, and the name it had.
+         */
+        FileRef: {
+            /**
+             * Content
+             * @description Content hash of a file that was brought in.
+             */
+            content: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Follow
+         * @description What a prop is fixed to: another prop's own place, a point on its surface, or the mean of chosen points of it.
+         */
+        Follow: {
+            /**
+             * Prop
+             * @description Permanent identifier; not a name.
+             */
+            prop: string;
+            /**
+             * At
+             * @default place
+             * @enum {string}
+             */
+            at: "place" | "surface" | "points";
+            /**
+             * Face
+             * @default 0
+             */
+            face: number;
+            /**
+             * Bary
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            bary: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Points
+             * @default []
+             */
+            points: number[];
+            /**
+             * Turns
+             * @description It turns and grows with what it follows; else only its place follows.
+             * @default true
+             */
+            turns: boolean;
+        };
+        /**
          * FormulaSource
          * @description What a formula gives. Its uid seeds its noise.
          */
@@ -1438,7 +1609,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1584,6 +1755,92 @@ export interface components {
             cone: components["schemas"]["NumberRow"];
             speed: components["schemas"]["NumberRow"];
         };
+        /**
+         * LogoProp
+         * @description An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres.
+         */
+        LogoProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "logo";
+            file: components["schemas"]["FileRef"];
+            /**
+             * Height
+             * @default 1
+             */
+            height: number;
+            /**
+             * Depth
+             * @default 0
+             */
+            depth: number;
+        };
         /** Look */
         Look: {
             /**
@@ -1609,6 +1866,109 @@ export interface components {
             stretch: components["schemas"]["NumberRow"];
             opacity: components["schemas"]["NumberRow"];
             colour: components["schemas"]["ColourRow"];
+        };
+        /**
+         * MeshProp
+         * @description A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright axis.
+         */
+        MeshProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            file: components["schemas"]["FileRef"];
+            /**
+             * Unit
+             * @default 1
+             */
+            unit: number;
+            /**
+             * Up
+             * @default y
+             * @enum {string}
+             */
+            up: "y" | "z";
+            /**
+             * Start
+             * @description Clip time at which its animation begins, seconds.
+             * @default 0
+             */
+            start: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Loops
+             * @default false
+             */
+            loops: boolean;
         };
         /**
          * Motion
@@ -1993,6 +2353,184 @@ export interface components {
              */
             change: components["schemas"]["VectorRow"];
         };
+        /**
+         * PathProp
+         * @description A path: smooth through its points, or straight between them.
+         */
+        PathProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth: boolean;
+        };
+        /**
+         * PictureProp
+         * @description A picture on an upright plane, one metre high at scale 1; several files are a sequence at the clip's frame rate.
+         */
+        PictureProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+            /** Files */
+            files: components["schemas"]["FileRef"][];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Loops
+             * @default true
+             */
+            loops: boolean;
+        };
         /** Point */
         Point: {
             /**
@@ -2001,6 +2539,129 @@ export interface components {
              */
             kind: "point";
             centre: components["schemas"]["VectorRow"];
+        };
+        /**
+         * PointsProp
+         * @description Points from a file.
+         */
+        PointsProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "points";
+            file: components["schemas"]["FileRef"];
+            /**
+             * Unit
+             * @default 1
+             */
+            unit: number;
+            /**
+             * Up
+             * @default y
+             * @enum {string}
+             */
+            up: "y" | "z";
+        };
+        /**
+         * PropSource
+         * @description Where a prop of the effect stands: a component, its distance from the origin, or the whole.
+         */
+        PropSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prop";
+            /**
+             * Prop
+             * @description Permanent identifier; not a name.
+             */
+            prop: string;
+            /**
+             * Part
+             * @default length
+             * @enum {string}
+             */
+            part: "x" | "y" | "z" | "length" | "along" | "whole";
+            /**
+             * Axis
+             * @description x, y, z; y is up.
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            axis: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * RatioResponse
@@ -2013,7 +2674,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -2097,6 +2758,132 @@ export interface components {
             ];
         };
         /**
+         * ShapeProp
+         * @description A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up.
+         */
+        ShapeProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "disc" | "ring" | "sphere" | "box" | "plane" | "cylinder" | "funnel";
+            /**
+             * Radius
+             * @default 0.5
+             */
+            radius: number;
+            /**
+             * Inner
+             * @default 0.3
+             */
+            inner: number;
+            /**
+             * Width
+             * @default 1
+             */
+            width: number;
+            /**
+             * Height
+             * @default 1
+             */
+            height: number;
+            /**
+             * Depth
+             * @default 1
+             */
+            depth: number;
+            /**
+             * Profile
+             * @default [
+             *       [
+             *         0.15,
+             *         0
+             *       ],
+             *       [
+             *         0.3,
+             *         0.4
+             *       ],
+             *       [
+             *         0.6,
+             *         1
+             *       ]
+             *     ]
+             */
+            profile: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Shelf
          * @description How an emitter's sheet is laid out: rows by address. It changes nothing about the particles.
          */
@@ -2149,7 +2936,7 @@ export interface components {
          */
         SourcedBase: {
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @default live
@@ -2232,6 +3019,105 @@ export interface components {
              * @enum {string}
              */
             shape: "linear" | "smooth" | "hold";
+        };
+        /**
+         * TextProp
+         * @description Words as a mesh, flat or with a thickness. height: of a capital letter, metres.
+         */
+        TextProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            /** Text */
+            text: string;
+            /**
+             * Weight
+             * @default bold
+             * @enum {string}
+             */
+            weight: "regular" | "medium" | "bold";
+            /**
+             * Height
+             * @default 0.3
+             */
+            height: number;
+            /**
+             * Depth
+             * @default 0
+             */
+            depth: number;
+            /**
+             * Align
+             * @default middle
+             * @enum {string}
+             */
+            align: "left" | "middle" | "right";
         };
         /**
          * UniformDraw
@@ -3010,6 +3896,82 @@ export interface components {
              * @enum {string}
              */
             read: "once" | "live";
+        };
+        /**
+         * FileOut
+         * @description A file that was brought in. kind: mesh or picture. unit, up: what a mesh probably has; cameras: those inside a GLB.
+         */
+        FileOut: {
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+            /** Kind */
+            kind: string;
+            /**
+             * Faces
+             * @default 0
+             */
+            faces: number;
+            /**
+             * Points
+             * @default 0
+             */
+            points: number;
+            /**
+             * Size
+             * @default []
+             */
+            size: number[];
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Uv
+             * @default false
+             */
+            uv: boolean;
+            /**
+             * Moves
+             * @default false
+             */
+            moves: boolean;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+            /**
+             * Unit
+             * @default 1
+             */
+            unit: number;
+            /**
+             * Up
+             * @default y
+             */
+            up: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /**
+             * Cameras
+             * @default []
+             */
+            cameras: {
+                [key: string]: unknown;
+            }[];
         };
     };
     responses: never;
@@ -4789,6 +5751,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NameOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_props_bring_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
                 };
             };
             /** @description Not Found */

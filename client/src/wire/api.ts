@@ -1,7 +1,8 @@
 /** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
-import type { Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish, Trial, TurnedOverlay } from './types'
+import { readArrays, type Geometry } from './arrays'
+import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish, Trial, TurnedOverlay } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -83,6 +84,30 @@ export const api = {
   presets: (): Promise<Preset[]> => answer(client.GET('/api/presets')),
   keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> => answer(client.POST('/api/presets', { body: { name, kind, data } })),
   forgetPreset: (id: number): Promise<unknown> => answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
+
+  /** The geometry of a prop, in its own space. */
+  async geometry(prop: unknown): Promise<Geometry> {
+    const response = await fetch('/api/props/geometry', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ prop }) })
+    if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
+    const { header, arrays } = readArrays(await response.arrayBuffer())
+    const { faces: indices, ...rest } = arrays
+    return { ...header, ...rest, indices } as unknown as Geometry
+  },
+  /** Bring a file in; tells how much of it has been sent, 0 to 1. */
+  bringFile(file: File, progress: (share: number) => void): Promise<BroughtIn> {
+    return new Promise((resolve, reject) => {
+      const request = new XMLHttpRequest()
+      request.open('POST', `/api/props/files?name=${encodeURIComponent(file.name)}`)
+      request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total)
+      request.onerror = () => reject(new Unreachable('The server does not answer.'))
+      request.onload = () => {
+        const body = (() => { try { return JSON.parse(request.responseText) } catch { return undefined } })()
+        if (request.status === 201) resolve(body as BroughtIn)
+        else reject(refusal(request.status, body))
+      }
+      request.send(file)
+    })
+  },
 
   /** Make an effect of a file, sent as it is. */
   async importFile(file: Blob): Promise<Opened> {

@@ -54,7 +54,9 @@ export type DrawnEmitter = {
   shape?: Uint16Array
   shades?: Float32Array
 }
-export type FramePacket = { type: 'frame'; frame: number; seconds: number; emitters: DrawnEmitter[] }
+/** A prop at a frame: its matrix by rows; a camera's view (radians), the time of a mesh's own animation. */
+export type DrawnProp = { uid: string; place: number[]; field_of_view?: number; clock?: number; measure?: Measure }
+export type FramePacket = { type: 'frame'; frame: number; seconds: number; emitters: DrawnEmitter[]; props?: DrawnProp[] }
 export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
 export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[] }
 export type Packet = FramePacket | ClipPacket
@@ -130,6 +132,7 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
 export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
+    JSON.stringify(a.props?.map((p) => p.place)) === JSON.stringify(b.props?.map((p) => p.place)) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]
       const same = one.uid === other.uid && one.position === other.position && one.light === other.light && one.shape === other.shape

@@ -41,7 +41,7 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
         return []
     name = f"dials.{identifier(dial.name)}"
     found = []
-    for emitter in effect.emitters:
+    for emitter in (*effect.emitters, *effect.props):
         rows = {placed.address: placed for placed in all_rows(Scope(emitter, effect))}
         for placed in rows.values():
             host = rows.get(placed.host, placed)
@@ -70,10 +70,11 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     limits: the row is never more than the dial. component: which number of a vector (0, 1, 2); of a number or colour none.
     Raises LinkProblem (no such row) or RequestError (the row has no such number).
     """
-    index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
+    owners: list[Any] = [*effect.emitters, *effect.props]
+    index = next((i for i, owner in enumerate(owners) if owner.uid == emitter_uid), None)
     if index is None:
-        raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
-    emitter = effect.emitters[index]
+        raise LinkProblem(f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
+    emitter = owners[index]
     placed = next((p for p in all_rows(Scope(emitter, effect)) if p.address == address), None)
     if placed is None:
         raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
@@ -94,7 +95,7 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
         dial |= {"value": number, "default": number, "low": low, "high": high, "unit": spec.unit.symbol if spec.unit.symbol in DIAL_UNITS else ""}
     document = effect.model_dump(mode="json")
     document["dials"].append(dial)
-    row = row_at_path(document["emitters"][index], placed.path)
+    row = row_at_path([*document["emitters"], *document["props"]][index], placed.path)
     read = "once" if spec.stage == "birth" else "live"
     source = {"kind": "dial", "dial": dial["uid"]}
     if how == "sets" and not vector:
@@ -122,7 +123,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
         raise LinkProblem(f"There is no {kind} {uid!r}.", where="uid", remedy="Choose one that is there.")
     old, new = f"{group}.{identifier(thing.name)}", f"{group}.{identifier(name)}"
     document = effect.model_dump(mode="json")
-    changed = rename_names([data for data in document["emitters"] if kind == "dial" or data["uid"] == emitter_uid], {old: new})
+    changed = rename_names([data for data in (*document["emitters"], *document["props"]) if kind == "dial" or data["uid"] == emitter_uid], {old: new})
     other = next((t for t in things if t.uid != uid and identifier(t.name) == identifier(name)), None)
     if changed and other is not None:
         raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new}.", where="name", remedy="Choose another name.")
@@ -138,9 +139,10 @@ def delete_dial(effect: Effect, uid: str) -> Effect:
         raise LinkProblem(f"There is no dial {uid!r}.", where="uid", remedy="Choose one that is there.")
     document = effect.model_dump(mode="json")
     document["dials"] = [d for d in document["dials"] if d["uid"] != uid]
-    document["emitters"] = [_without(emitter, uid, dial.value) for emitter in document["emitters"]]
+    for part in ("emitters", "props"):
+        document[part] = [_without(owner, uid, dial.value) for owner in document[part]]
     name = f"dials.{identifier(dial.name)}"
-    rename_names(document["emitters"], {name: f"({dial.value!r})" if dial.value < 0 else repr(dial.value)})
+    rename_names([document["emitters"], document["props"]], {name: f"({dial.value!r})" if dial.value < 0 else repr(dial.value)})
     return require_valid(read_effect(document))
 
 

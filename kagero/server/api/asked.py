@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import secrets
+from dataclasses import asdict
+from typing import Any
 
+from kagero.core.catalog import choices
 from kagero.core.effect import Effect, Emitter, read_effect
 from kagero.core.errors import RequestError
 from kagero.core.workflows import Particles
@@ -26,10 +29,23 @@ def key_in(text: str) -> int:
 
 
 def emitter_in(document: Effect, uid: str) -> Emitter:
-    found = next((emitter for emitter in document.emitters if emitter.uid == uid), None)
+    """Return an emitter, or a prop, whose rows are asked for in the same way."""
+    found: Any = next((owner for owner in (*document.emitters, *document.props) if owner.uid == uid), None)
     if found is None:
         raise RequestError(f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
     return found
+
+
+def sources_in(wanted: schemas.SourcesIn | schemas.NamesIn) -> list[dict[str, Any]]:
+    """Return the sources for a row, with what the particles have of each; a prop's rows know no particles."""
+    effect = read_effect(wanted.document)
+    owner: Any = emitter_in(effect, wanted.emitter)
+    if isinstance(owner, Emitter):
+        return particles_in(wanted).sources(wanted.frame, wanted.address)
+    try:
+        return [{**asdict(choice), "now": None, "clip": None} for choice in choices(effect, owner, wanted.address)]
+    except KeyError:
+        raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of the prop's rows.") from None
 
 
 def particles_in(wanted: schemas.AboutEmitter) -> Particles:

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
-from kagero.core.errors import BudgetError, EffectError, Finding, KageroError, RequestError
+from kagero.core.errors import BudgetError, EffectError, Finding, GeometryProblem, KageroError, RequestError
 
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
@@ -19,6 +19,7 @@ STATUS: list[tuple[type[KageroError], int]] = [
     (Unfinished, 409),
     (Missing, 404),
     (EffectError, 422),
+    (GeometryProblem, 422),
     (BudgetError, 422),
     (RequestError, 422),
 ]

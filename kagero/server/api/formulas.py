@@ -14,7 +14,7 @@ from kagero.core.errors import RequestError
 from kagero.core.formula import Problem, dimension_text
 
 from . import schemas
-from .asked import PROBLEMS, emitter_in, particles_in
+from .asked import PROBLEMS, emitter_in, sources_in
 
 router = Router()
 
@@ -42,7 +42,7 @@ def check(request: HttpRequest, wanted: schemas.FormulaIn) -> Any:
 def names(request: HttpRequest, wanted: schemas.NamesIn) -> Any:
     """Every name a formula of a row can use, with its smallest, mean and largest value at the frame where it is a number."""
     links, placed = _row(wanted)
-    live = {source["key"]: source["now"] for source in particles_in(wanted).sources(wanted.frame, wanted.address)}
+    live = {source["key"]: source["now"] for source in sources_in(wanted)}
     return [{**asdict(offer), "now": live.get(offer.key)} for offer in offers(links, placed, wanted.read)]
 
 

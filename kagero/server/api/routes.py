@@ -19,14 +19,15 @@ from ..frames import card, cards, play, ready
 from ..jobs import exports
 from ..library import drafts, presets
 from ..library.models import Effect
-from . import dials, errors, formulas, schemas
-from .asked import PROBLEMS, emitter_in, key_in, new_uid, particles_in
+from . import dials, errors, formulas, props, schemas
+from .asked import PROBLEMS, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
 errors.install(api)
 api.add_router("", dials.router)
 api.add_router("", formulas.router)
+api.add_router("", props.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
@@ -136,7 +137,7 @@ def _then(first: bytes, packets: Any) -> Any:
 @api.post("sources", response={200: list[schemas.SourceChoice], **PROBLEMS})
 def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
     """Every source for a row, with its live range, or why it is not offered."""
-    return particles_in(wanted).sources(wanted.frame, wanted.address)
+    return sources_in(wanted)
 
 
 @api.post("table", response={200: schemas.TableOut, **PROBLEMS})

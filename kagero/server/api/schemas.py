@@ -285,6 +285,31 @@ class NameOut(Schema):
     now: tuple[float, float, float] | None
 
 
+class GeometryIn(Strict):
+    prop: dict[str, Any]
+
+
+class FileOut(Schema):
+    """A file that was brought in. kind: mesh or picture. unit, up: what a mesh probably has; cameras: those inside a GLB."""
+
+    content: str
+    name: str
+    bytes: int
+    kind: str
+    faces: int = 0
+    points: int = 0
+    size: list[float] = []
+    closed: bool = False
+    uv: bool = False
+    moves: bool = False
+    seconds: float = 0
+    unit: float = 1
+    up: str = "y"
+    width: int = 0
+    height: int = 0
+    cameras: list[dict[str, Any]] = []
+
+
 class PresetIn(Strict):
     name: str = Field(min_length=1, max_length=40)
     kind: Literal["curve", "gradient"]

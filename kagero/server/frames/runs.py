@@ -14,6 +14,8 @@ from kagero.core.errors import Cancelled
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing, Wish, play_packets
 
+from ..library import files
+
 MOST_WINDOWS = 256
 _newest: OrderedDict[str, object] = OrderedDict()
 _lock = threading.Lock()
@@ -27,7 +29,7 @@ def store() -> FrameStore:
 
 def ready(effect: Effect) -> Playing:
     """Return the effect compiled. Raises EffectError or CircleProblem."""
-    return Playing(effect, store())
+    return Playing(effect, store(), files.content)
 
 
 def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:

@@ -1,0 +1,112 @@
+<!-- What the effect must fit: the props with their kind, size and who uses them; and the one that is chosen, with its rows. -->
+<script lang="ts">
+  import Plus from '@lucide/svelte/icons/plus'
+  import { onDestroy } from 'svelte'
+  import Action from '../controls/Action.svelte'
+  import Panel from '../controls/Panel.svelte'
+  import { useDesk } from '../effect/context'
+  import { api } from '../wire/api'
+  import type { BroughtIn, Prop } from '../wire/types'
+  import { geometries } from './geometry.svelte'
+  import { addProp, freeName, kindWords, newProp, propOf, SHAPES, users } from './props'
+  import PropSheet from './PropSheet.svelte'
+
+  const { draft, selection, overlay } = useDesk()
+  const props = $derived(draft.document.props ?? [])
+  let progress = $state<{ name: string; share: number } | null>(null)
+  let over = $state(false)
+  let leaving = $state<Prop | null>(null)
+  let input = $state<HTMLInputElement>()
+  const leavingUsers = $derived(leaving ? users(draft.document, leaving) : [])
+
+  onDestroy(() => (draft.propUid = null))
+
+  function choose(uid: string) {
+    selection.select(null)
+    draft.propUid = draft.propUid === uid ? null : uid
+  }
+  function add(event: Event) {
+    const make = (kind: Prop['kind'], name: string, more: Record<string, unknown>) => () => addProp(draft, newProp(kind, freeName(draft.document, name), more))
+    overlay.openMenu(event.currentTarget, 'Add a prop', [
+      ...SHAPES.map((shape) => ({ label: shape[0].toUpperCase() + shape.slice(1), act: make('shape', shape, { shape }) })),
+      null,
+      { label: 'Words', act: make('text', 'words', { text: 'Hotaru', weight: 'bold', height: 0.3, depth: 0, align: 'middle' }) },
+      { label: 'Path', act: make('path', 'path', { points: [[-1, 0.5, 0], [0, 1.2, 0.4], [1, 0.5, 0]], closed: false, smooth: true }) },
+      { label: 'Camera', act: make('camera', 'camera', { field_of_view: { base: 0.7, responses: [], muted: false }, position: { base: [0, 1.2, 4], responses: [], muted: false } }) },
+      null,
+      { label: 'A file: mesh or picture…', act: () => input?.click() },
+    ])
+  }
+  async function bring(files: FileList | File[] | null | undefined) {
+    for (const file of [...(files ?? [])]) {
+      await overlay.attempt(async () => {
+        progress = { name: file.name, share: 0 }
+        try {
+          const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
+          addProp(draft, propOf(draft.document, found))
+        } finally {
+          progress = null
+        }
+      })
+    }
+  }
+  function remove(prop: Prop) {
+    if (users(draft.document, prop).length) leaving = prop
+    else take(prop)
+  }
+  function take(prop: Prop) {
+    leaving = null
+    // what followed it stands by itself
+    const left = props.filter((p) => p !== prop).map((p) => (p.follow?.prop === prop.uid ? { ...p, follow: null } : p))
+    if (draft.propUid === prop.uid) draft.propUid = null
+    draft.edit(`Remove ${prop.name}`, ['props'], left)
+  }
+  function size(prop: Prop): string {
+    const form = geometries.of(prop)
+    if (!form) return ''
+    if (form.shape === 'path') return `${form.length?.toFixed(2)} m long`
+    if (!form.low || !form.high) return ''
+    return `${form.high.map((h, i) => (h - form.low![i]).toFixed(2)).join(' × ')} m`
+  }
+</script>
+
+<input bind:this={input} type="file" multiple accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr" class="hidden" aria-label="Bring in a file" onchange={(e) => { void bring(e.currentTarget.files); e.currentTarget.value = '' }} />
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+  class="flex min-h-0 flex-1 flex-col {over ? 'outline-2 -outline-offset-2 outline-teal' : ''}" data-part="props"
+  ondragover={(e) => { if (e.dataTransfer?.types.includes('Files')) { e.preventDefault(); over = true } }} ondragleave={() => (over = false)}
+  ondrop={(e) => { if (e.dataTransfer?.files.length) { e.preventDefault(); over = false; void bring(e.dataTransfer.files) } }}
+>
+  <div class="flex items-center gap-2 border-b border-line px-3.5 py-2">
+    <Action small kind="line" onclick={add} hint="A shape, words, a path, a camera, or a file"><span class="flex items-center gap-1"><Plus size={13} /> prop</span></Action>
+    <span class="text-xs text-quiet">{progress ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}` : 'or drop OBJ, PLY, STL, GLB, PNG, JPEG or EXR here'}</span>
+    {#if progress}<progress class="ml-auto h-1.5 w-28" max="1" value={progress.share} aria-label="Sent"></progress>{/if}
+  </div>
+  <div class="min-h-0 flex-1 overflow-y-auto">
+    {#each props as prop (prop.uid)}
+      {@const using = users(draft.document, prop)}
+      {@const problem = geometries.problem(prop)}
+      <div class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}" data-prop={prop.uid}>
+        <button type="button" class="grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-3 px-3.5 py-1.5 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>
+          <span class="flex min-w-0 items-baseline gap-2"><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span class="truncate text-xs text-quiet">{kindWords(prop)}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length ? `; used by ${using.join(', ')}` : ''}</span></span>
+          <span class="mono text-[11px] whitespace-nowrap text-quiet">{size(prop)}</span>
+        </button>
+        {#if problem}<p class="px-3.5 pb-1.5 text-xs text-amber">{problem}</p>{/if}
+        {#if draft.propUid === prop.uid}<PropSheet {prop} onremove={() => remove(prop)} onreplace={(files) => bring(files)} />{/if}
+      </div>
+    {:else}
+      <div class="px-4 py-8 text-center text-quiet">
+        <p class="text-paper">Nothing to fit yet.</p>
+        <p>Add a shape, words, a path or a camera, or drop a mesh or a picture here. Rows and formulas can read where a prop is.</p>
+      </div>
+    {/each}
+  </div>
+</div>
+<Panel open={leaving !== null} title="Remove {leaving?.name ?? ''}?" size="xs">
+  <p>It is used by {leavingUsers.join(', ')}.</p>
+  <p class="text-quiet">What follows it will stand by itself; a row or formula that reads it will ask for another.</p>
+  {#snippet footer()}
+    <Action kind="line" onclick={() => (leaving = null)}>Keep it</Action>
+    <Action kind="chosen" onclick={() => take(leaving!)}>Remove it</Action>
+  {/snippet}
+</Panel>

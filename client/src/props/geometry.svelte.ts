@@ -1,0 +1,41 @@
+/** Geometry of props, fetched once for each kind and size: the stage and the list draw from it. */
+import { api } from '../wire/api'
+import type { Geometry } from '../wire/arrays'
+import type { Prop } from '../wire/types'
+import { geometryKey } from './props'
+
+type Known = { geometry: Geometry | null; problem: string }
+const MOST = 96
+
+export class Geometries {
+  /** Grows when something arrived. */
+  arrived = $state(0)
+  private known = new Map<string, Known>()
+
+  /** Return a prop's geometry, or nothing while it is on its way. */
+  of(prop: Prop): Geometry | null {
+    void this.arrived
+    return this.get(prop)?.geometry ?? null
+  }
+
+  problem(prop: Prop): string {
+    void this.arrived
+    const known = this.get(prop)
+    return known?.problem || known?.geometry?.words || ''
+  }
+
+  private get(prop: Prop): Known | undefined {
+    const key = geometryKey(prop)
+    const known = this.known.get(key)
+    if (known) return known
+    const made: Known = { geometry: null, problem: '' }
+    this.known.set(key, made)
+    if (this.known.size > MOST) this.known.delete(this.known.keys().next().value!)
+    api.geometry(prop).then(
+      (geometry) => (made.geometry = geometry),
+      (problem) => (made.problem = (problem as Error).message),
+    ).finally(() => this.arrived++)
+    return made
+  }
+}
+export const geometries = new Geometries()

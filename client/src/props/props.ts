@@ -1,0 +1,85 @@
+/** Props as edits: made, brought in, replaced, taken away; who uses them; and what they are in words. */
+import { formulaName } from '../effect/edits'
+import type { OpenEffect } from '../effect/open.svelte'
+import { newUid } from '../effect/path'
+import type { BroughtIn, Effect, Prop } from '../wire/types'
+
+export const SHAPES = ['disc', 'ring', 'sphere', 'box', 'plane', 'cylinder', 'funnel'] as const
+export type Shape = (typeof SHAPES)[number]
+/** The sizes of each shape, and what they are called. */
+export const SIZES: Record<Shape, [name: 'radius' | 'inner' | 'width' | 'height' | 'depth', label: string][]> = {
+  disc: [['radius', 'radius']],
+  ring: [['inner', 'inner radius'], ['radius', 'radius']],
+  sphere: [['radius', 'radius']],
+  box: [['width', 'width'], ['height', 'height'], ['depth', 'depth']],
+  plane: [['width', 'width'], ['depth', 'depth']],
+  cylinder: [['radius', 'radius'], ['height', 'height']],
+  funnel: [],
+}
+const SHAPE_FIELDS = { radius: 0.5, inner: 0.3, width: 1, height: 1, depth: 1, profile: [[0.15, 0], [0.3, 0.4], [0.6, 1]] }
+
+const row = (base: number[]) => ({ base, responses: [], muted: false })
+
+/** Return a new prop of a kind; more: what its kind needs besides. */
+export function newProp(kind: Prop['kind'], name: string, more: Record<string, unknown>): Prop {
+  const common = { uid: newUid(), name, position: row([0, 0, 0]), rotation: row([0, 0, 0]), scale: row([1, 1, 1]), follow: null, shown: 'shaded', tint: [0.32, 0.3, 0.27] }
+  return { ...common, kind, ...(kind === 'shape' ? SHAPE_FIELDS : {}), ...more } as unknown as Prop
+}
+
+export function freeName(effect: Effect, name: string): string {
+  const taken = new Set((effect.props ?? []).map((p) => formulaName(p.name)))
+  for (let i = 1; ; i++) {
+    const wanted = i === 1 ? name : `${name} ${i}`
+    if (!taken.has(formulaName(wanted))) return wanted
+  }
+}
+
+export function addProp(effect: OpenEffect, prop: Prop): void {
+  effect.edit(`Add ${prop.name}`, ['props'], [...(effect.document.props ?? []), prop])
+  effect.propUid = prop.uid
+}
+
+/** Return a prop of a file: a mesh in metres with y up as far as can be guessed, or a picture on a plane. */
+export function propOf(effect: Effect, file: BroughtIn): Prop {
+  const name = freeName(effect, file.name.replace(/\.[^.]*$/, '').replace(/[_-]+/g, ' ').slice(0, 60) || 'prop')
+  const ref = { content: file.content, name: file.name }
+  if (file.kind === 'picture') return newProp('picture', name, { files: [ref], start: 0, loops: true })
+  return newProp('mesh', name, { file: ref, unit: file.unit, up: file.up, start: 0, speed: 1, loops: false })
+}
+
+/** Return who uses a prop: what follows it, and the emitters that read where it is. */
+export function users(effect: Effect, prop: Prop): string[] {
+  const found: string[] = []
+  for (const other of effect.props ?? []) if (other.follow?.prop === prop.uid) found.push(other.name)
+  const name = new RegExp(`(?<![\\w.])props\\s*\\.\\s*${formulaName(prop.name)}(?!\\w)`)
+  for (const emitter of effect.emitters) {
+    const text = JSON.stringify(emitter)
+    if (text.includes(`"prop":"${prop.uid}"`) || name.test(text)) found.push(emitter.name)
+  }
+  return found
+}
+
+/** Return whether a prop may follow another without following itself. */
+export function mayFollow(effect: Effect, prop: Prop, other: Prop): boolean {
+  let here: Prop | undefined = other
+  for (let i = 0; here && i < 65; i++) {
+    if (here.uid === prop.uid) return false
+    const next: string | undefined = here.follow?.prop
+    here = next ? (effect.props ?? []).find((p) => p.uid === next) : undefined
+  }
+  return true
+}
+
+export function kindWords(prop: Prop): string {
+  if (prop.kind === 'shape') return prop.shape
+  if (prop.kind === 'mesh' || prop.kind === 'points') return prop.file.name
+  if (prop.kind === 'picture') return prop.files.length > 1 ? `${prop.files.length} pictures` : prop.files[0].name
+  if (prop.kind === 'text') return 'words'
+  return prop.kind
+}
+
+/** Return what a prop's geometry depends on: equal for props that look alike in their own space. */
+export function geometryKey(prop: Prop): string {
+  const { uid: _u, name: _n, position: _p, rotation: _r, scale: _s, follow: _f, shown: _w, tint: _t, ...rest } = prop as unknown as Record<string, unknown>
+  return JSON.stringify(rest)
+}

@@ -1,0 +1,244 @@
+/**
+ * The props on the stage, in linear light like all that is drawn there: shaded, as lines, with (u, v) as a grid, or as a
+ * ghost that covers nothing.
+ */
+import * as three from 'three'
+import type { DrawnProp } from '../wire/packets'
+import type { Geometry } from '../wire/arrays'
+import type { Prop } from '../wire/types'
+
+const VERTEX = /* glsl */ `
+  attribute vec3 tints;
+  varying vec3 vNormal;
+  varying vec3 vTint;
+  varying vec2 vUv;
+  varying vec3 vView;
+  void main() {
+    vec4 view = modelViewMatrix * vec4(position, 1.0);
+    vNormal = normalize(normalMatrix * normal);
+    vView = -view.xyz;
+    vUv = uv;
+    vTint = tints;
+    gl_Position = projectionMatrix * view;
+  }`
+const FRAGMENT = /* glsl */ `
+  uniform vec3 tint;
+  uniform float strength;
+  uniform float grid;
+  uniform sampler2D picture;
+  uniform float pictured;
+  uniform float chosen;
+  varying vec3 vNormal;
+  varying vec3 vTint;
+  varying vec2 vUv;
+  varying vec3 vView;
+  void main() {
+    vec3 n = normalize(vNormal);
+    vec3 eye = normalize(vView);
+    if (dot(n, eye) < 0.0) n = -n;
+    float key = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
+    float rim = pow(1.0 - max(dot(n, eye), 0.0), 3.0);
+    vec3 base = tint * vTint;
+    float alpha = strength;
+    if (pictured > 0.5) {
+      vec4 texel = texture2D(picture, vUv);
+      base = pow(texel.rgb, vec3(2.2));
+      alpha *= texel.a;
+      if (alpha < 0.004) discard;
+      gl_FragColor = vec4(base * 0.8 * alpha, alpha);
+      return;
+    }
+    if (grid > 0.5) {
+      vec2 cell = floor(vUv * 16.0);
+      float dark = mod(cell.x + cell.y, 2.0);
+      vec3 across = mix(vec3(0.05, 0.28, 0.28), vec3(0.75, 0.3, 0.12), vUv.x);
+      base = mix(across, vec3(0.8, 0.76, 0.68), 0.35 * vUv.y) * mix(0.55, 1.0, dark);
+    }
+    vec3 lit = base * (0.16 + 0.62 * key) + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen);
+    gl_FragColor = vec4(lit * alpha, alpha);
+  }`
+
+type Shown = { uid: string; geometry: Geometry; mode: string; object: three.Object3D; lines: boolean; clock: number; key: string }
+
+export class PropLayer {
+  readonly scene = new three.Scene()
+  /** Lines that lie over everything: paths, cameras, edges. */
+  readonly over = new three.Group()
+  private shown = new Map<string, Shown>()
+  private pictures = new Map<string, three.Texture>()
+  private ray = new three.Raycaster()
+
+  constructor(private ask: () => void) {}
+
+  /** Whether anything is there that particles can stand behind. */
+  get solid(): boolean {
+    return this.scene.children.length > 0
+  }
+
+  /** Show props as they stand. geometry: what is known of each; colour: for lines, as the ground asks. */
+  set(props: readonly Prop[], drawn: readonly DrawnProp[], geometry: (prop: Prop) => Geometry | null, chosen: string | null, colour: three.Color): void {
+    const places = new Map(drawn.map((d) => [d.uid, d]))
+    const left = new Set(this.shown.keys())
+    for (const prop of props) {
+      const at = places.get(prop.uid)
+      const form = geometry(prop)
+      const mode = prop.shown ?? 'shaded'
+      if (!at || !form || mode === 'hidden') continue
+      left.delete(prop.uid)
+      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : ''} ${colour.getHex()}`
+      let one = this.shown.get(prop.uid)
+      if (!one || one.geometry !== form || one.key !== key) {
+        if (one) this.remove(one)
+        one = this.make(prop, form, mode, chosen === prop.uid, colour, key)
+        this.shown.set(prop.uid, one)
+      }
+      one.object.matrix.fromArray(at.place).transpose()
+      one.object.matrixWorldNeedsUpdate = true
+      if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
+    }
+    for (const uid of left) {
+      this.remove(this.shown.get(uid)!)
+      this.shown.delete(uid)
+    }
+    this.ask()
+  }
+
+  /** Return the prop under a place of the stage (-1..1), with the face, the place on it and the nearest point's number. */
+  hit(x: number, y: number, camera: three.Camera): { uid: string; face: number; bary: [number, number, number]; point: number } | null {
+    this.ray.setFromCamera(new three.Vector2(x, y), camera)
+    const meshes = [...this.shown.values()].filter((s) => s.object instanceof three.Mesh)
+    for (const s of meshes) s.object.updateMatrixWorld()
+    const [found] = this.ray.intersectObjects(meshes.map((s) => s.object), false)
+    const one = found && meshes.find((s) => s.object === found.object)
+    if (!one || !found.face) return null
+    const position = (one.object as three.Mesh).geometry.getAttribute('position')
+    const [a, b, c] = [found.face.a, found.face.b, found.face.c]
+    const local = one.object.worldToLocal(found.point.clone())
+    const corner = (i: number) => new three.Vector3().fromBufferAttribute(position, i)
+    const bary = new three.Vector3()
+    three.Triangle.getBarycoord(local, corner(a), corner(b), corner(c), bary)
+    const nearest = [a, b, c].sort((p, q) => corner(p).distanceTo(local) - corner(q).distanceTo(local))[0]
+    return { uid: one.uid, face: found.faceIndex ?? 0, bary: [bary.x, bary.y, bary.z], point: nearest }
+  }
+
+  private make(prop: Prop, form: Geometry, mode: string, chosen: boolean, colour: three.Color, key: string): Shown {
+    let object: three.Object3D
+    let lines = true
+    if (form.shape === 'camera') object = cameraLines(colour)
+    else if (form.shape === 'path' || !form.indices) {
+      const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
+      object = new three.Line(made, lineMaterial(colour, chosen ? 1 : 0.7))
+    } else {
+      const made = new three.BufferGeometry()
+      made.setAttribute('position', new three.BufferAttribute(form.frames ? form.points!.slice() : form.points!, 3))
+      made.setAttribute('normal', new three.BufferAttribute(form.normals!, 3))
+      made.setAttribute('uv', new three.BufferAttribute(form.uv!, 2))
+      made.setIndex(new three.BufferAttribute(form.indices, 1))
+      made.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
+      if (mode === 'lines') {
+        object = new three.LineSegments(new three.EdgesGeometry(made, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
+        made.dispose()
+      } else {
+        lines = false
+        const ghost = mode === 'ghost'
+        const texture = prop.kind === 'picture' ? this.picture(prop.files[0].content) : null
+        const material = new three.ShaderMaterial({
+          vertexShader: VERTEX,
+          fragmentShader: FRAGMENT,
+          side: three.DoubleSide,
+          uniforms: {
+            tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
+            strength: { value: ghost ? 0.22 : 1 }, grid: { value: mode === 'uv' ? 1 : 0 }, picture: { value: texture }, pictured: { value: texture ? 1 : 0 }, chosen: { value: chosen ? 1 : 0 },
+          },
+          transparent: ghost || !!texture,
+          depthWrite: !ghost && !texture,
+          blending: three.CustomBlending,
+          blendSrc: three.OneFactor,
+          blendDst: three.OneMinusSrcAlphaFactor,
+        })
+        object = new three.Mesh(made, material)
+      }
+    }
+    object.matrixAutoUpdate = false
+    object.frustumCulled = false
+    if (lines) this.over.add(object)
+    else this.scene.add(object)
+    return { uid: prop.uid, geometry: form, mode, object, lines, clock: NaN, key }
+  }
+
+  /** Put an animated mesh's points where they are at a time of its own. */
+  private move(one: Shown, clock: number): void {
+    one.clock = clock
+    const mesh = one.object as three.Mesh
+    const { frames, times, points } = one.geometry
+    if (!frames || !times || !points || !(mesh instanceof three.Mesh)) return
+    const last = times.length - 1
+    let i = 0
+    while (i < last - 1 && times[i + 1] <= clock) i++
+    const share = Math.min(Math.max((clock - times[i]) / (times[i + 1] - times[i] || 1), 0), 1)
+    const n = points.length
+    const position = mesh.geometry.getAttribute('position') as three.BufferAttribute
+    const out = position.array as Float32Array
+    for (let k = 0; k < n; k++) out[k] = frames[i * n + k] * (1 - share) + frames[(i + 1) * n + k] * share
+    position.needsUpdate = true
+    mesh.geometry.computeVertexNormals()
+  }
+
+  private picture(content: string): three.Texture {
+    let texture = this.pictures.get(content)
+    if (texture) return texture
+    texture = new three.DataTexture(new Uint8Array([128, 128, 128, 255]), 1, 1)
+    this.pictures.set(content, texture)
+    void fetch(`/api/props/pictures/${content}`)
+      .then((response) => response.arrayBuffer())
+      .then((buffer) => {
+        const view = new DataView(buffer)
+        const length = view.getUint32(8, true)
+        const { arrays } = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, length)))
+        const [height, width] = arrays.pixels.shape
+        const pixels = new Uint8Array(buffer, 12 + length + arrays.pixels.offset, width * height * 4)
+        const made = new three.DataTexture(pixels, width, height)
+        made.flipY = true
+        made.minFilter = three.LinearFilter
+        made.magFilter = three.LinearFilter
+        made.needsUpdate = true
+        this.pictures.set(content, made)
+        for (const one of this.shown.values()) {
+          const material = (one.object as three.Mesh).material as three.ShaderMaterial | undefined
+          if (material?.uniforms?.picture?.value === texture) material.uniforms.picture.value = made
+        }
+        this.ask()
+      })
+      .catch(() => undefined)
+    return texture
+  }
+
+  private remove(one: Shown): void {
+    one.object.removeFromParent()
+    const mesh = one.object as three.Mesh
+    mesh.geometry?.dispose()
+    ;(mesh.material as three.Material | undefined)?.dispose()
+  }
+}
+
+function lineMaterial(colour: three.Color, strength: number): three.LineBasicMaterial {
+  return new three.LineBasicMaterial({ color: colour, transparent: true, opacity: strength, depthTest: false })
+}
+
+/** A camera as artists know it: its window, and lines to its corners. */
+function cameraLines(colour: three.Color): three.LineSegments {
+  const [w, h, d] = [0.24, 0.135, 0.3]
+  const corner = [[-w, -h, -d], [w, -h, -d], [w, h, -d], [-w, h, -d]]
+  const points: number[] = []
+  corner.forEach((c, i) => points.push(0, 0, 0, ...c, ...c, ...corner[(i + 1) % 4]))
+  points.push(-w * 0.4, h, -d, 0, h * 1.5, -d, 0, h * 1.5, -d, w * 0.4, h, -d)
+  return new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)), lineMaterial(colour, 0.8))
+}
+
+/** Return a colour a point, from those of the triangles about it. */
+function pointTints(form: Geometry): Float32Array {
+  const made = new Float32Array(form.points!.length).fill(1)
+  if (!form.tints || !form.indices) return made
+  for (let i = 0; i < form.indices.length; i++) for (let k = 0; k < 3; k++) made[form.indices[i] * 3 + k] = form.tints[Math.floor(i / 3) * 3 + k]
+  return made
+}

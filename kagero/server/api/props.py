@@ -1,0 +1,72 @@
+"""Props: files brought in, and geometry as the stage draws it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import TypeAdapter, ValidationError
+
+from kagero.core.effect import Prop
+from kagero.core.errors import RequestError
+from kagero.core.formats import pack
+from kagero.core.props import Mesh, Picture
+from kagero.core.props.text import missing
+from kagero.core.workflows import geometry
+
+from ..library import files
+from . import schemas
+from .asked import PROBLEMS
+
+router = Router()
+_PROP: TypeAdapter[Any] = TypeAdapter(Prop)
+MOST_SENT = 96 * 1024 * 1024  # bytes of an animation's frames; above, every second, third ... is sent
+
+
+@router.post("props/files", response={201: schemas.FileOut, **PROBLEMS})
+def bring_file(request: HttpRequest, name: str) -> Any:
+    """Bring a file in, the request's whole body; `name` is what it is called."""
+    return 201, files.bring(name, request.read(files.MOST_BYTES + 1))
+
+
+@router.post("props/geometry", include_in_schema=False)
+def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpResponse:
+    """A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path."""
+    try:
+        prop = _PROP.validate_python(wanted.prop)
+    except ValidationError as problem:
+        raise RequestError(f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props.") from None
+    made = geometry(prop, files.content)
+    words = f"The font has no {missing(prop.text, prop.weight)}." if prop.kind == "text" and missing(prop.text, prop.weight) else ""
+    if made is None:
+        return _packet({"type": "geometry", "shape": "camera", "words": words}, {})
+    if not isinstance(made, Mesh):
+        return _packet({"type": "geometry", "shape": "path", "length": made.length, "words": words}, {"points": made.corners.astype(np.float32)})
+    head = {"type": "geometry", "shape": "mesh", "faces": len(made.faces), "points": len(made.points), "closed": made.is_closed, "words": words,
+            "low": made.bounds[0].tolist(), "high": made.bounds[1].tolist()}  # fmt: skip
+    arrays = {"points": made.points, "normals": made.normals.astype(np.float32), "uv": made.uv, "faces": made.faces.astype(np.uint32)}
+    if len(made.colours) > 1:
+        arrays["tints"] = made.colours[made.material].astype(np.float32)
+    if made.frames is not None and made.times is not None and len(made.frames) > 1:
+        every = max(1, -(-made.frames.nbytes // MOST_SENT))
+        arrays |= {"frames": np.ascontiguousarray(made.frames[::every]), "times": made.times[::every].astype(np.float32)}
+    return _packet(head, arrays)
+
+
+@router.get("props/pictures/{content}", include_in_schema=False)
+def picture(request: HttpRequest, content: str) -> HttpResponse:
+    """A picture as the stage shows it: RGBA of 8 bit, sRGB, no larger than 2,048 a side."""
+    found = files.content(content) if len(content) == 32 and content.isalnum() else None
+    if not isinstance(found, Picture):
+        raise RequestError("This is no picture.", where="content", remedy="Bring it in again.")
+    level = next((level for level in found.levels if max(level.shape[:2]) <= 2048), found.levels[-1])
+    colour = np.clip(level[:, :, :3], 0, 1)
+    srgb = np.where(colour <= 0.0031308, colour * 12.92, 1.055 * colour ** (1 / 2.4) - 0.055)
+    pixels = np.concatenate([srgb, np.clip(level[:, :, 3:], 0, 1)], axis=2)
+    return _packet({"type": "picture"}, {"pixels": (pixels * 255 + 0.5).astype(np.uint8)})
+
+
+def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:
+    return HttpResponse(pack(header, arrays), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
