@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
 from pathlib import Path
 from typing import Any
@@ -10,6 +11,7 @@ from demo.compass_rose import compass_rose
 from kagero.core.effect import Effect, read_effect, write_effect
 
 EFFECTS = Path(__file__).parent / "effects"
+PROPS = Path(__file__).parent / "props"
 
 
 def row(base: Any, *responses: dict[str, Any]) -> dict[str, Any]:
@@ -45,6 +47,20 @@ def _source(text: str) -> dict[str, str]:
 STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]
 
 
+def file(name: str) -> dict[str, str]:
+    """Return what an effect says of a file in demo/props."""
+    return {"content": hashlib.blake2b((PROPS / name).read_bytes(), digest_size=16).hexdigest(), "name": name}
+
+
+def prop(uid: str, name: str, kind: str, **more: Any) -> dict[str, Any]:
+    return {"uid": uid, "name": name, "kind": kind, **more}
+
+
+def written(uid: str, text: str) -> dict[str, Any]:
+    """Return a row whose base is a formula."""
+    return {"base": {"source": {"kind": "formula", "uid": uid, "text": text}, "read": "live"}, "responses": []}
+
+
 def lantern_embers() -> dict[str, Any]:
     flicker = "draw:embers-flicker"
     return {
@@ -54,6 +70,11 @@ def lantern_embers() -> dict[str, Any]:
         "note": "Embers over the ferry's stern lantern: they flare just after birth, rise, drift and cool.",
         "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
         "camera": {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.12, 0.0], "field_of_view": 0.62},
+        "props": [
+            prop("lantern", "Lantern", "mesh", file=file("lantern.glb"), position=row([0.0, 0.02, 0.0]), scale=row([0.8, 0.8, 0.8]),
+                 rotation=written("lantern-sway", "vec3(0.04 * sin(clip_time * 1.7), 0, 0.05 * sin(clip_time * 1.3))"), tint=[0.9, 0.75, 0.6]),
+            prop("rope", "Rope", "path", points=[[round(-2.4 + 0.4 * k, 3), round(1.95 * math.cosh((k - 6) / 7.2) - 1.15, 4), -0.9] for k in range(13)]),
+        ],
         "emitters": [
             {
                 "uid": "embers",
@@ -137,6 +158,17 @@ def petal_rain() -> dict[str, Any]:
         "note": "Petals from the trees over the landing. The large and light fall slowly, the small ones fast.",
         "clip": {"frame_rate": 30, "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},
         "camera": {"position": [0.0, 2.0, 8.2], "target": [0.0, 1.9, 0.0], "field_of_view": 0.62},
+        "props": [
+            prop("hull", "Hull", "mesh", file=file("hull.glb"), tint=[1.0, 0.9, 0.8],
+                 position=written("hull-heave", "vec3(0, -0.35 + 0.05 * sin(clip_time * 1.1), -0.6)"),
+                 rotation=written("hull-roll", "vec3(0.03 * sin(clip_time * 0.9), 0.35, 0.02 * sin(clip_time * 1.1))")),
+            prop("name", "Name", "text", text="Hotaru Maru", height=0.2, depth=0.02, tint=[0.62, 0.5, 0.3], position=row([-0.2, 0.62, 0.99]),
+                 rotation=row([-0.05, 0.0, 0.0]), follow={"prop": "hull"}),
+            prop("crane", "Crane", "mesh", file=file("crane.glb"), loops=True, scale=row([1.5, 1.5, 1.5]), tint=[1.0, 1.0, 1.0],
+                 position=written("crane-flight", "turn = clip_time * 0.9\nvec3(2.1 * cos(turn), 2.6 + 0.2 * sin(clip_time * 2), 1.3 * sin(turn))"),
+                 rotation=written("crane-heading", "vec3(0, -clip_time * 0.9, -0.25)")),
+            prop("quay", "Quay", "camera", position=row([3.4, 1.1, 4.6]), rotation=row([0.02, 0.62, 0.0]), field_of_view=row(0.8)),
+        ],
         "emitters": [
             {
                 "uid": "petals",

@@ -37,7 +37,7 @@
     if (!file) return
     await overlay.attempt(async () => {
       const found = await api.bringFile(file, () => undefined)
-      const wants = prop.kind === 'picture' ? 'picture' : 'mesh'
+      const wants = { picture: 'picture', logo: 'drawing', points: 'points' }[prop.kind as string] ?? 'mesh'
       if (found.kind !== wants) throw new Error(`${file.name} is a ${found.kind}; ${prop.name} needs a ${wants}.`)
       const ref = { content: found.content, name: found.name }
       if (prop.kind === 'picture') set('files', [ref], 'Replace the picture')
@@ -49,7 +49,7 @@
   }
 </script>
 
-<input bind:this={input} type="file" class="hidden" aria-label="Replace the file of {prop.name}" accept={prop.kind === 'picture' ? '.png,.jpg,.jpeg,.exr' : '.obj,.ply,.stl,.glb'} onchange={(e) => { void replaceFile(e.currentTarget.files); e.currentTarget.value = '' }} />
+<input bind:this={input} type="file" class="hidden" aria-label="Replace the file of {prop.name}" accept={{ picture: '.png,.jpg,.jpeg,.exr', logo: '.svg', points: '.csv' }[prop.kind as string] ?? '.obj,.ply,.stl,.glb'} onchange={(e) => { void replaceFile(e.currentTarget.files); e.currentTarget.value = '' }} />
 <div class="pb-2" data-part="prop-sheet">
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
     <span class="flex items-center gap-2"><span class="text-quiet">Name</span><TextField value={prop.name} label="Name of the prop" onset={rename} /></span>
@@ -96,6 +96,12 @@
       <Segments label="Upright axis of the file" value={prop.up ?? 'y'} options={[{ value: 'y', label: 'y up' }, { value: 'z', label: 'z up' }]} onpick={(v) => set('up', v, 'Change the upright axis')} />
       <span class="flex items-center gap-2"><span class="text-quiet">moves from</span><NumberField value={prop.start ?? 0} unit={SECONDS} label="Start of its animation" lowest={-100000} highest={100000} drag={4} reset={0} frameRate={draft.document.clip.frame_rate} onset={(v) => set('start', v, 'Change the start')} /></span>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.loops} onchange={(e) => set('loops', e.currentTarget.checked, 'Loop the animation')} />loops</label>
+      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.file.name}</button>
+    {:else if prop.kind === 'logo'}
+      <span class="flex items-center gap-2"><span class="text-quiet">height</span><NumberField value={prop.height ?? 1} unit={METRES} label="Height of the drawing" lowest={0.001} highest={1000} drag={1} reset={1} ondrag={(v) => drag('height', v)} onset={(v) => set('height', v, 'Change the height')} /></span>
+      <span class="flex items-center gap-2"><span class="text-quiet">thickness</span><NumberField value={prop.depth ?? 0} unit={METRES} label="Thickness" lowest={0} highest={1000} drag={0.3} reset={0} ondrag={(v) => drag('depth', v)} onset={(v) => set('depth', v, 'Change the thickness')} /></span>
+      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.file.name}</button>
+    {:else if prop.kind === 'points'}
       <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.file.name}</button>
     {:else if prop.kind === 'picture'}
       <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.files[0].name}</button>

@@ -8,13 +8,16 @@
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
-  import { addProp, freeName, kindWords, newProp, propOf, SHAPES, users } from './props'
+  import { addProp, freeName, kindWords, newProp, pathOf, propOf, SHAPES, users } from './props'
+  import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
   const { draft, selection, overlay } = useDesk()
   const props = $derived(draft.document.props ?? [])
   let progress = $state<{ name: string; share: number } | null>(null)
   let over = $state(false)
+  /** The file that is chosen next becomes a path. */
+  let asPath = false
   let leaving = $state<Prop | null>(null)
   let input = $state<HTMLInputElement>()
   const leavingUsers = $derived(leaving ? users(draft.document, leaving) : [])
@@ -34,7 +37,8 @@
       { label: 'Path', act: make('path', 'path', { points: [[-1, 0.5, 0], [0, 1.2, 0.4], [1, 0.5, 0]], closed: false, smooth: true }) },
       { label: 'Camera', act: make('camera', 'camera', { field_of_view: { base: 0.7, responses: [], muted: false }, position: { base: [0, 1.2, 4], responses: [], muted: false } }) },
       null,
-      { label: 'A file: mesh or picture…', act: () => input?.click() },
+      { label: 'A file: mesh, picture, drawing, points…', act: () => { asPath = false; input?.click() } },
+      { label: 'A path from a file: SVG, CSV…', act: () => { asPath = true; input?.click() } },
     ])
   }
   async function bring(files: FileList | File[] | null | undefined) {
@@ -43,7 +47,14 @@
         progress = { name: file.name, share: 0 }
         try {
           const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
-          addProp(draft, propOf(draft.document, found))
+          addProp(draft, asPath ? pathOf(draft.document, found) : propOf(draft.document, found))
+          for (const camera of asPath ? [] : found.cameras) {
+            const m = camera.place as number[]
+            // a matrix by rows: turned about y, then tilted about x, then rolled about z
+            const rotation = [Math.asin(Math.max(-1, Math.min(1, -m[6]))), Math.atan2(m[2], m[10]), Math.atan2(m[4], m[5])]
+            const plain = (base: unknown) => ({ base, responses: [], muted: false })
+            addProp(draft, newProp('camera', freeName(draft.document, camera.name as string), { field_of_view: plain(camera.field_of_view), position: plain([m[3], m[7], m[11]].map((v) => v * (found.unit ?? 1))), rotation: plain(rotation) }))
+          }
         } finally {
           progress = null
         }
@@ -70,7 +81,7 @@
   }
 </script>
 
-<input bind:this={input} type="file" multiple accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr" class="hidden" aria-label="Bring in a file" onchange={(e) => { void bring(e.currentTarget.files); e.currentTarget.value = '' }} />
+<input bind:this={input} type="file" multiple accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr,.svg,.csv" class="hidden" aria-label="Bring in a file" onchange={(e) => { void bring(e.currentTarget.files); e.currentTarget.value = '' }} />
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <div
   class="flex min-h-0 flex-1 flex-col {over ? 'outline-2 -outline-offset-2 outline-teal' : ''}" data-part="props"
@@ -79,7 +90,7 @@
 >
   <div class="flex items-center gap-2 border-b border-line px-3.5 py-2">
     <Action small kind="line" onclick={add} hint="A shape, words, a path, a camera, or a file"><span class="flex items-center gap-1"><Plus size={13} /> prop</span></Action>
-    <span class="text-xs text-quiet">{progress ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}` : 'or drop OBJ, PLY, STL, GLB, PNG, JPEG or EXR here'}</span>
+    <span class="text-xs text-quiet">{progress ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}` : 'or drop a mesh, picture, drawing or points here'}</span>
     {#if progress}<progress class="ml-auto h-1.5 w-28" max="1" value={progress.share} aria-label="Sent"></progress>{/if}
   </div>
   <div class="min-h-0 flex-1 overflow-y-auto">
@@ -87,7 +98,8 @@
       {@const using = users(draft.document, prop)}
       {@const problem = geometries.problem(prop)}
       <div class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}" data-prop={prop.uid}>
-        <button type="button" class="grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-3 px-3.5 py-1.5 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>
+        <button type="button" class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>
+          <Thumb geometry={geometries.of(prop)} />
           <span class="flex min-w-0 items-baseline gap-2"><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span class="truncate text-xs text-quiet">{kindWords(prop)}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length ? `; used by ${using.join(', ')}` : ''}</span></span>
           <span class="mono text-[11px] whitespace-nowrap text-quiet">{size(prop)}</span>
         </button>

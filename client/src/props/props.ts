@@ -44,7 +44,23 @@ export function propOf(effect: Effect, file: BroughtIn): Prop {
   const name = freeName(effect, file.name.replace(/\.[^.]*$/, '').replace(/[_-]+/g, ' ').slice(0, 60) || 'prop')
   const ref = { content: file.content, name: file.name }
   if (file.kind === 'picture') return newProp('picture', name, { files: [ref], start: 0, loops: true })
+  if (file.kind === 'drawing') return newProp('logo', name, { file: ref, height: 1, depth: 0 })
+  if (file.kind === 'points') return newProp('points', name, { file: ref, unit: file.unit, up: file.up })
   return newProp('mesh', name, { file: ref, unit: file.unit, up: file.up, start: 0, speed: 1, loops: false })
+}
+
+/** Return a path along a drawing's first outline or a table's points. Throws when the file has none. */
+export function pathOf(effect: Effect, file: BroughtIn): Prop {
+  if (file.line.length < 2) throw new Error(`${file.name} holds no line.`)
+  const name = freeName(effect, file.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'path')
+  // a drawing's units are pixels: a metre high, standing on the ground
+  const ys = file.line.map((p) => p[1])
+  const [low, high] = [Math.min(...ys), Math.max(...ys)]
+  const xs = file.line.map((p) => p[0])
+  const middle = (Math.min(...xs) + Math.max(...xs)) / 2
+  const scale = file.kind === 'drawing' ? 1 / Math.max(high - low, 1e-9) : 1
+  const points = file.kind === 'drawing' ? file.line.map(([x, y]) => [(x - middle) * scale, (y - low) * scale, 0]) : file.line
+  return newProp('path', name, { points: points.map((p) => p.map((v) => Number(v.toFixed(5)))), closed: false, smooth: false })
 }
 
 /** Return who uses a prop: what follows it, and the emitters that read where it is. */
@@ -72,7 +88,7 @@ export function mayFollow(effect: Effect, prop: Prop, other: Prop): boolean {
 
 export function kindWords(prop: Prop): string {
   if (prop.kind === 'shape') return prop.shape
-  if (prop.kind === 'mesh' || prop.kind === 'points') return prop.file.name
+  if (prop.kind === 'mesh' || prop.kind === 'points' || prop.kind === 'logo') return prop.file.name
   if (prop.kind === 'picture') return prop.files.length > 1 ? `${prop.files.length} pictures` : prop.files[0].name
   if (prop.kind === 'text') return 'words'
   return prop.kind

@@ -125,7 +125,10 @@ export class PropLayer {
     let object: three.Object3D
     let lines = true
     if (form.shape === 'camera') object = cameraLines(colour)
-    else if (form.shape === 'path' || !form.indices) {
+    else if (form.shape === 'points') {
+      const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
+      object = new three.Points(made, new three.PointsMaterial({ color: colour, size: 2, sizeAttenuation: false, transparent: true, opacity: chosen ? 0.9 : 0.6 }))
+    } else if (form.shape === 'path' || !form.indices) {
       const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
       object = new three.Line(made, lineMaterial(colour, chosen ? 1 : 0.7))
     } else {

@@ -3899,7 +3899,7 @@ export interface components {
         };
         /**
          * FileOut
-         * @description A file that was brought in. kind: mesh or picture. unit, up: what a mesh probably has; cameras: those inside a GLB.
+         * @description A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh probably has; cameras: those inside a GLB.
          */
         FileOut: {
             /** Content */
@@ -3972,6 +3972,11 @@ export interface components {
             cameras: {
                 [key: string]: unknown;
             }[];
+            /**
+             * Line
+             * @default []
+             */
+            line: number[][];
         };
     };
     responses: never;

@@ -17,6 +17,8 @@ from ..props import Mesh, Picture
 from .gltf import read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
+from .points import read_points
+from .svg import Drawing, is_svg, read_svg
 
 
 def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
@@ -25,6 +27,20 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         picture = read_picture(name, data)
         width, height = picture.size
         return {"pixels": picture.pixels.astype(np.float16)}, {"kind": "picture", "width": width, "height": height}
+    if is_svg(data):
+        drawing = read_svg(name, data)
+        line = thinned(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
+        flat = [ring for rings in drawing.rings for ring in rings]
+        arrays = {
+            "rings": np.concatenate(flat) if flat else np.zeros((0, 2)), "lengths": np.array([len(r) for r in flat], np.int64),
+            "shapes": np.array([len(rings) for rings in drawing.rings], np.int64), "rules": np.array([rule == "evenodd" for rule in drawing.rules]),
+        }  # fmt: skip
+        return arrays, {"kind": "drawing", "line": line, "shapes": len(drawing.rings)}
+    if name.lower().endswith((".csv", ".txt", ".xyz")):
+        points = read_points(name, data)
+        low, high = points.min(axis=0), points.max(axis=0)
+        return {"cloud": points}, {"kind": "points", "points": len(points), "size": (high - low).astype(float).round(6).tolist(),
+                                   "line": thinned(points), **guess(name, low, high)}  # fmt: skip
     cameras: list[dict[str, Any]] = []
     if mesh_kind(name, data) == "glb":
         read = read_glb(data)
@@ -39,6 +55,12 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
     }  # fmt: skip
     return arrays_of(mesh), facts
+
+
+def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
+    """Return points as a line somebody can edit: evenly thinned to so many, six digits each."""
+    pick = np.unique(np.linspace(0, len(points) - 1, min(most, len(points))).astype(int))
+    return [[float(f"{x:.6g}") for x in points[i]] for i in pick]
 
 
 def guess(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
@@ -57,8 +79,15 @@ def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
     return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
 
 
-def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture:
-    """Return what arrays of `bring` stand for."""
+def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture | Drawing:
+    """Return what arrays of `bring` stand for; points alone are a mesh without triangles."""
+    if "rings" in arrays:
+        flat = np.split(arrays["rings"], np.cumsum(arrays["lengths"])[:-1]) if len(arrays["lengths"]) else []
+        ends = np.cumsum(arrays["shapes"])
+        rings = tuple(tuple(flat[e - n : e]) for e, n in zip(ends.tolist(), arrays["shapes"].tolist(), strict=True))
+        return Drawing(rings, tuple("evenodd" if rule else "nonzero" for rule in arrays["rules"].tolist()), ())
+    if "cloud" in arrays:
+        return Mesh.of(arrays["cloud"], np.zeros((0, 3)))
     if "pixels" in arrays:
         return Picture(arrays["pixels"].astype(np.float32))
     return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),

@@ -10,15 +10,16 @@ from ..effect import Effect
 from ..engine import chosen
 from ..errors import GeometryProblem
 from ..formats import FrameParticles
+from ..formats.svg import Drawing
 from ..picture import Viewpoint
 from ..plan import compile_effect
 from ..props import Mesh, Picture
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
 
-Content = Callable[[str], Mesh | Picture]
+Content = Callable[[str], Mesh | Picture | Drawing]
 
 
-def nothing(content: str) -> Mesh | Picture:
+def nothing(content: str) -> Mesh | Picture | Drawing:
     raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
 
 

@@ -12,8 +12,10 @@ import numpy as np
 from ..effect import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
+from ..formats.svg import Drawing
 from ..plan import Plan
 from ..props import Mesh, Path, Picture, Places, shape
+from ..props.outline import filled, solid
 from ..props.text import text_mesh
 from .play import Content, nothing
 
@@ -53,6 +55,20 @@ def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
         flat = shape("plane", width=width / height, depth=1.0)
         upright = np.stack([flat.points[:, 0], -flat.points[:, 2], np.zeros(len(flat.points))], 1)
         return Mesh.of(upright, flat.faces, flat.uv)
+    if prop.kind == "logo":
+        drawing = content(prop.file.content)
+        if not isinstance(drawing, Drawing):
+            raise GeometryProblem(f"{prop.file.name} is no drawing.", remedy="Bring in SVG.")
+        rings = [ring for shape_rings in drawing.rings for ring in shape_rings]
+        if not rings:
+            raise GeometryProblem(f"{prop.file.name} fills nothing.", remedy="Turn strokes into filled paths.")
+        every = np.concatenate(rings)
+        low, high = every.min(axis=0), every.max(axis=0)
+        scale = prop.height / max(float(high[1] - low[1]), 1e-12)
+        middle = np.array([(low[0] + high[0]) / 2, low[1]])
+        polygons = [polygon for each, rule in zip(drawing.rings, drawing.rules, strict=True)
+                    for polygon in filled([(ring - middle) * scale for ring in each], rule)]  # type: ignore[arg-type]  # fmt: skip
+        return solid(polygons, prop.depth)
     if prop.kind in ("mesh", "points"):
         found = content(prop.file.content)
         if not isinstance(found, Mesh):
@@ -84,8 +100,12 @@ class StageProps:
         self._geometry: dict[str, Mesh | Path | None] = {}
 
     def geometry(self, uid: str) -> Mesh | Path | None:
+        """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
         if uid not in self._geometry:
-            self._geometry[uid] = geometry(self._prop(uid), self.content)
+            try:
+                self._geometry[uid] = geometry(self._prop(uid), self.content)
+            except GeometryProblem:
+                self._geometry[uid] = None
         return self._geometry[uid]
 
     def own(self, uid: str, seconds: float) -> dict[str, float]:

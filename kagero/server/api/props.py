@@ -44,6 +44,9 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
         return _packet({"type": "geometry", "shape": "camera", "words": words}, {})
     if not isinstance(made, Mesh):
         return _packet({"type": "geometry", "shape": "path", "length": made.length, "words": words}, {"points": made.corners.astype(np.float32)})
+    if not len(made.faces):
+        return _packet({"type": "geometry", "shape": "points", "points_count": len(made.points), "words": words, "low": made.bounds[0].tolist(),
+                        "high": made.bounds[1].tolist()}, {"points": made.points})  # fmt: skip
     head = {"type": "geometry", "shape": "mesh", "faces": len(made.faces), "points": len(made.points), "closed": made.is_closed, "words": words,
             "low": made.bounds[0].tolist(), "high": made.bounds[1].tolist()}  # fmt: skip
     arrays = {"points": made.points, "normals": made.normals.astype(np.float32), "uv": made.uv, "faces": made.faces.astype(np.uint32)}

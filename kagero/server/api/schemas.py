@@ -290,7 +290,8 @@ class GeometryIn(Strict):
 
 
 class FileOut(Schema):
-    """A file that was brought in. kind: mesh or picture. unit, up: what a mesh probably has; cameras: those inside a GLB."""
+    """A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
+    probably has; cameras: those inside a GLB."""
 
     content: str
     name: str
@@ -308,6 +309,7 @@ class FileOut(Schema):
     width: int = 0
     height: int = 0
     cameras: list[dict[str, Any]] = []
+    line: list[list[float]] = []
 
 
 class PresetIn(Strict):

@@ -17,6 +17,7 @@ from django.conf import settings
 
 from kagero.core.errors import Finding, GeometryProblem
 from kagero.core.formats.bring import kept
+from kagero.core.formats.svg import Drawing
 from kagero.core.props import Mesh, Picture
 
 SECONDS, MEMORY = 120, 4 * 1024**3
@@ -32,14 +33,14 @@ def _folder() -> Any:
 def bring(name: str, data: bytes) -> dict[str, Any]:
     """Keep a file and return its facts with its content hash; one that is here already is not read again. Raises GeometryProblem."""
     if not data:
-        raise GeometryProblem(f"{name[:80]} is empty.", where="file", remedy="Export it again.")
+        raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
-        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", where="file", remedy="Make it smaller.")
+        raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller.")
     content = hashlib.blake2b(data, digest_size=16).hexdigest()
     folder = _folder()
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
-        part = folder / f"{content}.{secrets.token_hex(4)}"
+        part = folder / f"{content}-{secrets.token_hex(4)}"
         source, made = part.with_suffix(".part"), part.with_suffix(".npz")
         source.write_bytes(data)
         try:
@@ -60,7 +61,7 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
         resource.setrlimit(resource.RLIMIT_FSIZE, (MEMORY, MEMORY))
         os.nice(5)
 
-    too_much = GeometryProblem(f"{name[:80]} took too much time or memory to read.", where="file", remedy="Make it smaller.")
+    too_much = GeometryProblem(f"{name[:80]} took too much time or memory to read.", remedy="Make it smaller.")
     try:
         ran = subprocess.run(
             [sys.executable, "-m", "kagero.core.formats.bring", name[:200], source, made],
@@ -74,12 +75,12 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
     except (ValueError, IndexError):
         raise too_much from None
     if ran.returncode:
-        raise GeometryProblem("", findings=[Finding(**{**finding, "where": "file"}) for finding in said["findings"]])
+        raise GeometryProblem("", findings=[Finding(**finding) for finding in said["findings"]])
     return said  # type: ignore[no-any-return]
 
 
 @lru_cache(maxsize=24)
-def content(content: str) -> Mesh | Picture:
+def content(content: str) -> Mesh | Picture | Drawing:
     """Return what a kept file holds. Raises GeometryProblem when it is not here."""
     path = _folder() / f"{content}.npz"
     if not path.exists():

@@ -8,6 +8,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 
 from kagero.core.effect import read_effect
+from kagero.server.library import files
 from kagero.server.library.drafts import create
 from kagero.server.library.models import Effect
 
@@ -16,6 +17,8 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
+        for path in sorted((settings.DEMO_DIR.parent / "props").glob("*.*")):
+            files.bring(path.name, path.read_bytes())
         for path in sorted(settings.DEMO_DIR.glob("*.json")):
             document = read_effect(path.read_bytes())
             if not Effect.objects.filter(name=document.name).exists():
