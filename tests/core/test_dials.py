@@ -12,7 +12,7 @@ from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial
 from kagero.core.effect import SourcedBase, read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
-from kagero.core.workflows import Playing, StageProps, try_dial, turned
+from kagero.core.workflows import Particles, Playing, StageProps, try_dial, turned
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, response, row
@@ -77,6 +77,14 @@ class Making(unittest.TestCase):
         for value, wanted in ((0.05, 0.05), (0.4, 0.2)):
             np.testing.assert_allclose(Playing(turned(held, {uid: value})).show(20)[0].size, wanted, rtol=1e-6)
         self.assertEqual([(d.name, d.unit, d.value, d.low, d.high) for d in held.dials], [("Size", "m", 0.2, 0, 0.4)])
+
+    def test_the_list_of_sources_shows_dials_and_props_that_nothing_reads_and_disturbs_no_plan(self):
+        for value in (1.0, 1.5):  # the same structure, filled in anew after somebody looked at its columns
+            bell = {"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere", "position": row([1, 2, 3])}
+            effect = read_effect({**document(emitter()), "dials": [dial(value=value)], "props": [bell]})
+            listed = {c["key"]: c["now"] for c in Particles(Playing(effect), "one").sources(20, "look.size")}
+            self.assertEqual(listed["dial.h"], [value] * 3)
+            self.assertEqual(listed["prop.bell.y"], [2, 2, 2])
 
     def test_turning_is_held_between_the_ends_and_changes_nothing_else(self):
         effect = effect_with(emitter(), dial(), dial("w", "Width"))

@@ -14,7 +14,7 @@
   const { draft, selection, overlay } = useDesk()
   const known = new Dials(draft)
   const dials = $derived(draft.document.dials ?? [])
-  let leaving = $state<Dial | null>(null)
+  let leaving = $state.raw<Dial | null>(null)
   const leavingUses = $derived(leaving ? (known.uses[leaving.uid] ?? []) : [])
 
   onMount(() => void known.load())

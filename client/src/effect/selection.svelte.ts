@@ -44,6 +44,9 @@ export class Selection {
     this.base = null
   }
 
+  /** Whether the stage shows a second view beside the first. */
+  beside = $state(false)
+
   /** Whether the drawer of dials is open, and the dial that stands open in it. */
   dials = $state(false)
   dial = $state<string | null>(null)

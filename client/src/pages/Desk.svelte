@@ -104,6 +104,7 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
+    else if (plain && event.key === 'b') selection.beside = !selection.beside
     else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
     else if (plain && event.key === '/') findRow()
     else if (plain && /^[1-5]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one', 'props'] as const)[Number(event.key) - 1]
@@ -122,7 +123,7 @@
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
   <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
     <div class="grid min-h-0 border-r {tall ? 'grid-rows-[minmax(0,1fr)_300px]' : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line">
-      <Stage />
+      <div class="grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}"><Stage />{#if selection.beside}<Stage second />{/if}</div>
       <LifeStrip bind:tall />
     </div>
     <div class="relative min-h-0 min-w-0"><SheetPlace />{#if selection.dials}<DialsDrawer />{/if}</div>

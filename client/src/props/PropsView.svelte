@@ -18,7 +18,7 @@
   let over = $state(false)
   /** The file that is chosen next becomes a path. */
   let asPath = false
-  let leaving = $state<Prop | null>(null)
+  let leaving = $state.raw<Prop | null>(null)
   let input = $state<HTMLInputElement>()
   const leavingUsers = $derived(leaving ? users(draft.document, leaving) : [])
 

@@ -16,7 +16,12 @@
   import type { Unit } from '../wire/types'
   import { RAMP_STOPS, StageScene } from './scene'
 
-  let { bare = false }: { /** Only to look at: nothing of the effect is changed here. */ bare?: boolean } = $props()
+  let { bare = false, second = false }: {
+    /** Only to look at: nothing of the effect is changed here. */
+    bare?: boolean
+    /** The view beside the first: with a camera of its own. */
+    second?: boolean
+  } = $props()
   const { draft, player, catalog, selection, overlay, picked } = useDesk()
   let canvas: HTMLCanvasElement
   let frame: HTMLDivElement
@@ -97,6 +102,15 @@
     const made = new StageScene(canvas)
     made.background(catalog.data.backgrounds[background])
     made.lookFrom(draft.document.camera)
+    if (second) {
+      // from the first camera there is, else from the side
+      if (cameras.length) through = cameras[0].uid
+      else {
+        const { position: [x, y, z], target: [a, b, c] } = draft.document.camera
+        made.lookFrom({ ...draft.document.camera, position: [a - (z - c), y, c + (x - a) || c + 0.001], target: [a, b, c] })
+        free = true
+      }
+    }
     let held = false // a press alone picks a particle; only a movement leaves the effect's camera
     made.controls.addEventListener('start', () => (held = true))
     made.controls.addEventListener('end', () => (held = false))
@@ -116,7 +130,7 @@
       else draft.drag(path, to)
     }
     made.ondraw = () => (ring = made.pickedAt())
-    expose(made, player)
+    if (!second) expose(made, player)
     const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
     observer.observe(frame)
     scene = made
@@ -138,7 +152,7 @@
   $effect(() => {
     const place = chosen && player.shown?.props?.find((p) => p.uid === chosen.uid)?.place
     const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
-    const own = chosen && movable && !through ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
+    const own = chosen && movable && !through && !second ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
     scene?.handles.show(place ?? null, own, mode)
     scene?.handles.path(chosen?.kind === 'path' && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
   })
@@ -146,7 +160,7 @@
     const at = through ? player.shown?.props?.find((p) => p.uid === through) : undefined
     if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
   })
-  $effect(() => scene?.hurry(player.dragging))
+  $effect(() => scene?.hurry(player.dragging || selection.beside))
   $effect(() => {
     const { life } = picked
     scene?.path(life && life.key === player.picked?.key ? life.path : null)
@@ -232,7 +246,7 @@
   }
 </script>
 
-<div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part="stage">
+<div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part={second ? 'stage-beside' : 'stage'}>
   <canvas bind:this={canvas} onpointerdowncapture={down} onpointermove={moved} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
   {#if ring}
     <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#12171b" stroke-width="4" opacity="0.75" /><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#ece5d8" stroke-width="1.6" stroke-dasharray="4 3" /></svg>
@@ -245,10 +259,10 @@
     {:else if !bare}
       <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
     {/if}
-    {#if !bare}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
+    {#if !bare && !second}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
     <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>{/if}
   </div>
-  {#if chosen && !through}
+  {#if chosen && !through && !second}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
       {#each MODES as m}<Action small kind="line" pressed={mode === m.mode} onclick={() => (mode = m.mode)} hint="{m.label} {chosen.name} by its handles">{m.label}</Action>{/each}
       {#if !movable}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
@@ -263,10 +277,14 @@
   {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">
     {#if catalog.data.engine.name !== 'native'}<span class="flex h-6 items-center rounded-md border border-amber bg-ink/80 px-2 text-xs text-amber" title={catalog.data.engine.reason} data-part="engine">NumPy engine</span>{/if}
-    {#if !bare}<Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>{/if}
-    <span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>
+    {#if second}<Action small kind="line" onclick={() => (selection.beside = false)} hint="Only the first view again">One view</Action>
+    {:else if !bare}
+      {#if !selection.beside}<Action small kind="line" onclick={() => (selection.beside = true)} hint="Look from another camera beside this one (B)">Two views</Action>{/if}
+      <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>{/if}
+    {#if !second}<span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>{/if}
   </div>
-  {#if player.findings.length}
+  {#if second}<!-- said in the first view -->
+  {:else if player.findings.length}
     <div role="alert" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">
       <b>The last good picture stays until this is corrected.</b>
       {#each player.findings.slice(0, 3) as finding}

@@ -2,7 +2,7 @@
 import type { Player } from '../effect/player.svelte'
 import type { StageScene } from './scene'
 
-export type StageProbe = { readonly pictures: number; readonly frame: number; readonly complete: boolean; mean: StageScene['mean'] }
+export type StageProbe = { readonly pictures: number; readonly frame: number; readonly complete: boolean; mean: StageScene['mean']; place: (point: [number, number, number]) => [number, number] }
 
 declare global {
   interface Window {
@@ -22,5 +22,6 @@ export function expose(scene: StageScene, player: Player): void {
       return player.clipComplete
     },
     mean: (...area) => scene.mean(...area),
+    place: (point) => scene.onScreen(point),
   }
 }

@@ -166,6 +166,11 @@ export class StageScene {
     this.ask()
   }
 
+  /** Return where a point of the world is on the stage, in pixels. */
+  onScreen(point: readonly [number, number, number]): [number, number] {
+    const at = new three.Vector3(...point).project(this.camera)
+    return [((at.x + 1) / 2) * this.canvas.clientWidth, ((1 - at.y) / 2) * this.canvas.clientHeight]
+  }
   /** Look through a camera that stands in the world: its matrix by rows, its view in radians. */
   lookThrough(place: readonly number[], view: number): void {
     const at = new three.Matrix4().fromArray(place as number[]).transpose()

@@ -3899,7 +3899,8 @@ export interface components {
         };
         /**
          * FileOut
-         * @description A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh probably has; cameras: those inside a GLB.
+         * @description A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
+         *     probably has; cameras: those inside a GLB.
          */
         FileOut: {
             /** Content */

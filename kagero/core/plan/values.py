@@ -44,7 +44,7 @@ class PlanValues:
 
     def anew(self, give: Callable[[str, str], Any]) -> PlanValues:
         """Return the same slots with other values: give(group, name) of each; seeds stay."""
-        made = PlanValues(list(self.params), list(self.curves), list(self.gradients), self.seeds, self._slots)
+        made = PlanValues(list(self.params), list(self.curves), list(self.gradients), list(self.seeds), dict(self._slots))
         for (group, name), slot in self._slots.items():
             if group != "seeds":
                 getattr(made, group)[slot] = give(group, name)

@@ -1,0 +1,154 @@
+"""Props as artists use them: brought in, replaced, drawn, written, followed, looked at from cameras."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from pathlib import Path
+
+import trimesh
+
+from .stage import BrowserCase
+
+
+class Props(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.folder = Path(tempfile.mkdtemp())
+        trimesh.creation.icosphere(2, 0.5).export(self.folder / "buoy.glb")
+        trimesh.creation.box((1, 0.4, 0.4)).export(self.folder / "crate.stl")
+        (self.folder / "broken.glb").write_bytes(b"glTF\2\0\0\0\xff\0\0\0")
+
+    def props(self, name: str = "Lantern embers") -> None:
+        self.open(name)
+        self.page.get_by_role("radio", name="Props", exact=True).click()
+        self.page.locator("[data-part=props]").wait_for()
+
+    def add(self, what: str) -> None:
+        self.page.locator("[data-part=props]").get_by_role("button", name="prop", exact=True).click()
+        self.page.get_by_role("menuitem", name=what, exact=True).click()
+        self.page.locator("[data-part=prop-sheet]").wait_for()
+        self.settle()
+
+    def number(self, label: str, text: str) -> None:
+        page = self.page
+        page.get_by_role("button", name=re.compile(f"^{label}: ")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        self.settle()
+
+    def document(self) -> dict:
+        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
+
+    def test_a_mesh_is_brought_in_placed_driven_and_replaced(self):
+        page = self.page
+        self.props()
+        before = self.mean()
+        page.get_by_label("Bring in a file").set_input_files(self.folder / "buoy.glb")
+        row = page.locator("[data-prop]", has_text="buoy.glb")
+        row.get_by_text("1.00 × 1.00 × 1.00 m").wait_for(timeout=20_000)
+        self.number("Position y", "1.2")
+        shown = self.mean()
+        self.assertGreater(sum(abs(a - b) for a, b in zip(shown, before, strict=True)), 3)
+        page.get_by_label("How buoy is shown").select_option("hidden")
+        self.settle()
+        self.assertLess(sum(abs(a - b) for a, b in zip(self.mean(), before, strict=True)), 1)
+        page.get_by_label("How buoy is shown").select_option("shaded")
+        # its scale reads a dial: made from the number in one move
+        page.get_by_role("button", name=re.compile("^Scale x: ")).click(button="right")
+        page.get_by_role("menuitem", name="Make a dial of it", exact=True).click()
+        page.locator("[data-part=dials]").get_by_text("sets 1").wait_for()
+        page.get_by_label("Close the dials").click()
+        self.settle()
+        self.expected.append("422")
+        page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "broken.glb")
+        page.get_by_text("This is no GLB").wait_for()
+        row.get_by_text("buoy.glb").first.wait_for()  # the old one stays
+        page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "crate.stl")
+        page.locator("[data-prop]", has_text="crate.stl").get_by_text("1.00 × 0.40 × 0.40 m").wait_for(timeout=20_000)
+        self.settle()
+        page.get_by_role("button", name="Undo").click()
+        page.locator("[data-prop]", has_text="buoy.glb").wait_for()
+
+    def test_a_path_is_drawn_and_its_points_dragged_on_the_stage(self):
+        page = self.page
+        self.props()
+        self.add("Path")
+        before = self.document()["props"][-1]["points"]
+        length = page.locator("[data-prop]", has_text=" m long").last.inner_text()
+        # the middle point stands a little above the stage's middle: take hold of it
+        canvas = page.locator("[data-part=stage] canvas").bounding_box()
+        hold = page.evaluate("window.kageroStage.place([0, 1.2, 0.4])")
+        page.mouse.move(canvas["x"] + hold[0], canvas["y"] + hold[1])
+        page.mouse.down()
+        page.mouse.move(canvas["x"] + hold[0] + 60, canvas["y"] + hold[1] + 80, steps=6)
+        page.mouse.up()
+        self.settle()
+        after = self.document()["props"][-1]["points"]
+        self.assertEqual((after[0], after[2]), (before[0], before[2]))
+        self.assertGreater(after[1][0], before[1][0] + 0.2)
+        self.assertLess(after[1][1], before[1][1] - 0.2)
+        self.assertNotEqual(page.locator("[data-prop]", has_text=" m long").last.inner_text(), length)
+        page.get_by_role("button", name="add a point").click()
+        self.settle()
+        self.assertEqual(len(self.document()["props"][-1]["points"]), 4)
+
+    def test_words_are_refilled_and_follow_a_place_on_another_prop(self):
+        page = self.page
+        self.props("Compass rose")
+        self.add("Words")
+        words = page.get_by_label("Words of words")
+        words.fill("Night")
+        words.blur()
+        self.settle()
+        narrow = page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text()
+        words.fill("Night ferry")
+        words.blur()
+        self.settle()
+        page.wait_for_timeout(400)
+        self.assertNotEqual(page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text(), narrow)
+        page.get_by_label("What words follows").select_option(label="Bell")
+        self.settle()
+        bell = page.evaluate("window.kageroStage.place([1.45, 1.95, -0.2])")
+        canvas = page.locator("[data-part=stage] canvas").bounding_box()
+        page.keyboard.down("Alt")
+        page.mouse.click(canvas["x"] + bell[0], canvas["y"] + bell[1])
+        page.keyboard.up("Alt")
+        page.get_by_text("a place on its surface").wait_for(timeout=5000)
+        self.settle()
+        self.assertEqual(self.document()["props"][-1]["follow"]["at"], "surface")
+        # who uses it is said, and removing it warns
+        page.locator("[data-prop=bell] > button").click()
+        page.locator("[data-prop=bell]").get_by_text("used by words").wait_for()
+        page.locator("[data-prop=bell]").get_by_role("button", name="remove").click()
+        page.get_by_text("It is used by words.").wait_for()
+        page.get_by_role("button", name="Remove it").click()
+        page.locator("[data-prop=bell]").wait_for(state="detached")
+        self.settle()
+        self.assertIsNone(self.document()["props"][-1]["follow"])
+
+    def test_views_are_saved_as_cameras_and_switched(self):
+        page = self.page
+        self.props("Petal rain")
+        own = self.mean()
+        page.get_by_role("button", name="Effect's camera").click()
+        page.get_by_role("menuitem", name="Quay", exact=True).click()
+        self.settle()
+        page.wait_for_timeout(300)
+        quay = self.mean()
+        self.assertGreater(sum(abs(a - b) for a, b in zip(own, quay, strict=True)), 5)
+        canvas = page.locator("[data-part=stage] canvas").bounding_box()
+        page.mouse.move(canvas["x"] + 420, canvas["y"] + 60)
+        page.mouse.down()
+        page.mouse.move(canvas["x"] + 520, canvas["y"] + 90, steps=5)
+        page.mouse.up()
+        page.get_by_role("button", name="Cameras").click()
+        page.get_by_role("menuitem", name="A new camera here", exact=True).click()
+        self.settle()
+        self.assertEqual(self.document()["props"][-1]["kind"], "camera")
+        page.get_by_role("button", name="camera", exact=True).click()
+        page.get_by_role("menuitem", name="The effect's camera", exact=True).click()
+        self.settle()
+        page.wait_for_timeout(300)
+        self.assertLess(sum(abs(a - b) for a, b in zip(own, self.mean(), strict=True)), 4)  # the new camera itself is seen

@@ -1,0 +1,149 @@
+"""Files brought in over the wire: read in a process of their own, refused in words, the server unharmed."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import struct
+import tempfile
+import zlib
+from pathlib import Path
+
+import numpy as np
+import trimesh
+from django.conf import settings
+from django.test import TestCase, override_settings
+
+from kagero.core.errors import GeometryProblem
+from kagero.core.formats import unpack
+from kagero.core.formats.bring import bring
+from kagero.server.library import files
+from tests.formats.test_meshes_in import BAD
+from tests.props.test_stage import prop
+
+
+def png(width: int, height: int) -> bytes:
+    """A picture that says it is of a size, with next to nothing in it."""
+
+    def chunk(kind: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(b"\0" * 1000)) + chunk(b"IEND", b"")
+
+
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10" xmlns:xlink="http://www.w3.org/1999/xlink">%s</svg>'
+# name, bytes, what is said: docs/FORMATS.md has this table in words
+REFUSED = [
+    *[(name, data, said) for name, data, said in BAD if name in ("empty.obj", "cut.glb", "nan.obj", "outside.glb", "huge-count.glb", "lies.stl", "lies.ply", "deep.glb")],
+    ("bomb.png", png(60_000, 60_000), "pixels"),
+    ("wide.png", png(200_000, 3), "pixels"),
+    ("cut.png", png(64, 64), "cut off or damaged"),
+    ("zip.png", b"PK\x03\x04" + bytes(100), "no mesh that can be read"),
+    ("entities.svg", b'<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;">]>' + (SVG % "<text>&b;</text>").encode(), "entities"),
+    ("script.svg", (SVG % "<script>alert(1)</script>").encode(), "a script"),
+    ("link.svg", (SVG % '<use xlink:href="http://example.org/a.svg#b"/>').encode(), "outside itself"),
+    ("style.svg", (SVG % "<style>@import url(http://example.org/a.css);</style>").encode(), "outside itself"),
+    ("fill.svg", (SVG % '<rect width="1" height="1" fill="url(http://example.org/p)"/>').encode(), "outside itself"),
+    ("picture.svg", (SVG % '<image href="#a"/>').encode(), "a picture"),
+    ("broken.svg", b"<svg><path d='M0 0", "not well-formed"),
+    ("nothing.svg", (SVG % "").encode(), "no shapes"),
+    ("words.csv", b"x,y,z\n1,2,3\n1,two,3\n", "Line 3"),
+    ("nan.csv", b"1,2,3\nnan,0,0\n", "Line 2"),
+    ("none.csv", b"\n# nothing\n", "is empty"),
+]  # fmt: skip
+FOLDER = Path(tempfile.mkdtemp())
+
+
+@override_settings(DATA_DIR=FOLDER)
+class Files(TestCase):
+    @classmethod
+    def tearDownClass(cls):
+        super().tearDownClass()
+        shutil.rmtree(FOLDER, ignore_errors=True)
+        files.content.cache_clear()
+
+    def bring(self, name: str, data: bytes):
+        return self.client.post(f"/api/props/files?name={name}", data, content_type="application/octet-stream")
+
+    def geometry(self, wanted: dict):
+        return self.client.post("/api/props/geometry", json.dumps({"prop": wanted}), content_type="application/json")
+
+    def test_a_mesh_is_kept_by_content_and_drawn(self):
+        data = trimesh.creation.icosphere(2).export(file_type="glb")
+        first, again = self.bring("ball.glb", data), self.bring("another name.glb", data)
+        self.assertEqual((first.status_code, first.json()["content"]), (201, again.json()["content"]))
+        facts = first.json()
+        self.assertEqual((facts["kind"], facts["faces"], facts["closed"], facts["unit"], facts["up"]), ("mesh", 320, True, 1, "y"))
+        header, arrays = unpack(self.geometry(prop("a", kind="mesh", file={"content": facts["content"], "name": "ball.glb"}, unit=0.5)).content)
+        self.assertEqual((header["shape"], arrays["faces"].size), ("mesh", 960))
+        np.testing.assert_allclose(np.linalg.norm(arrays["points"], axis=1), 0.5, atol=1e-5)
+        np.testing.assert_allclose(np.linalg.norm(arrays["normals"], axis=1), 1, atol=1e-5)
+        left = [p.name for p in (FOLDER / "props").iterdir() if "-" in p.name]
+        self.assertEqual(left, [])
+
+    def test_pictures_drawings_points_shapes_and_words(self):
+        from io import BytesIO
+
+        from PIL import Image
+
+        stream = BytesIO()
+        Image.fromarray(np.full((8, 16, 3), 128, np.uint8)).save(stream, "PNG")
+        picture = self.bring("grey.png", stream.getvalue()).json()
+        self.assertEqual((picture["kind"], picture["width"], picture["height"]), ("picture", 16, 8))
+        _, arrays = unpack(self.client.get(f"/api/props/pictures/{picture['content']}").content)
+        self.assertLessEqual(abs(int(arrays["pixels"][4, 8, 0]) - 128), 1)
+        drawing = self.bring("ring.svg", (SVG % '<path fill-rule="evenodd" d="M0 0H10V10H0Z M3 3H7V7H3Z"/>').encode()).json()
+        _, arrays = unpack(self.geometry(prop("d", kind="logo", file={"content": drawing["content"], "name": "ring.svg"}, height=2.0)).content)
+        corners = arrays["points"].reshape(-1, 3)[arrays["faces"].reshape(-1, 3)]
+        area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum() / 2
+        self.assertAlmostEqual(area, 4 * (1 - 0.16), places=4)
+        points = self.bring("lamps.csv", b"name,x,y,z\na,1,2,3\nb,4,5,6\n").json()
+        self.assertEqual((points["kind"], points["points"], points["line"]), ("points", 2, [[1, 2, 3], [4, 5, 6]]))
+        header, arrays = unpack(self.geometry(prop("p", kind="points", file={"content": points["content"], "name": "lamps.csv"})).content)
+        self.assertEqual((header["shape"], arrays["points"].tolist()), ("points", [[1, 2, 3], [4, 5, 6]]))
+        self.assertEqual(unpack(self.geometry(prop("s")).content)[0]["shape"], "mesh")
+        self.assertIn("\u706f", unpack(self.geometry(prop("t", kind="text", text="a\u706f")).content)[0]["words"])
+        for wrong in ({"kind": "shape"}, prop("m", kind="mesh", file={"content": "0" * 32, "name": "gone.glb"}), prop("x", kind="logo", file={"content": picture["content"], "name": "g"})):
+            answer = self.geometry(wrong)
+            self.assertEqual((answer.status_code, bool(answer.json()["findings"][0]["message"])), (422, True))
+
+    def test_every_row_of_the_table_is_refused_in_words(self):
+        for name, data, said in REFUSED[1:]:
+            with self.subTest(name), self.assertRaises(GeometryProblem) as caught:
+                bring(name, data)
+            self.assertIn(said, caught.exception.findings[0].message)
+            self.assertTrue(caught.exception.findings[0].remedy)
+
+    def test_bad_files_over_the_wire_leave_nothing_behind(self):
+        before = sorted(p.name for p in (FOLDER / "props").iterdir()) if (FOLDER / "props").exists() else []
+        for name, data, said in [row for row in REFUSED if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "deep.glb", "outside.glb")]:
+            with self.subTest(name):
+                answer = self.bring(name, data)
+                self.assertEqual(answer.status_code, 422, answer.content[:200])
+                finding = answer.json()["findings"][0]
+                self.assertIn(said, finding["message"])
+                self.assertTrue(finding["remedy"])
+        self.assertEqual(sorted(p.name for p in (FOLDER / "props").iterdir()), before)
+        self.assertEqual(self.client.get("/api/catalog").status_code, 200)
+
+    def test_what_takes_too_much_memory_or_time_is_stopped(self):
+        field = trimesh.Trimesh(np.random.default_rng(1).random((60_000, 3)), np.random.default_rng(2).integers(0, 60_000, (120_000, 3)), process=False)
+        data = field.export(file_type="stl")
+        memory, seconds = files.MEMORY, files.SECONDS
+        try:
+            files.MEMORY = 300 * 1024**2
+            answer = self.bring("memory.stl", data)
+            self.assertEqual(answer.status_code, 422)
+            self.assertRegex(answer.json()["findings"][0]["message"], "memory")
+            files.MEMORY, files.SECONDS = memory, 0
+            self.assertEqual(self.bring("time.stl", data).status_code, 422)
+        finally:
+            files.MEMORY, files.SECONDS = memory, seconds
+        self.assertEqual(self.bring("field.stl", data).status_code, 201)
+
+    def test_an_effect_plays_without_the_files_it_names_and_says_so(self):
+        made = {"format": "kagero-effect", **json.loads((settings.BASE_DIR / "demo/effects/petal-rain.json").read_text())}
+        stream = self.client.post("/api/play", json.dumps({"window": "w", "document": made, "now": 30, "whole": False, "facts": False}), content_type="application/json")
+        first, _ = unpack(next(iter(stream.streaming_content)))
+        self.assertEqual([p["uid"] for p in first["props"]], ["hull", "name", "crane", "quay"])
+        self.assertGreater(first["emitters"][0]["count"], 0)
