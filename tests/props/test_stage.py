@@ -8,7 +8,9 @@ import unittest
 import numpy as np
 
 from kagero.core.effect import read_effect
-from kagero.core.errors import EffectError
+from kagero.core.errors import EffectError, GeometryProblem, KageroError
+from kagero.core.formats.bring import sequence
+from kagero.core.props import Mesh
 from kagero.core.props.text import missing, text_mesh
 from kagero.core.workflows import Playing, StageProps, geometry
 from tests.formula.test_effects import formula
@@ -98,6 +100,25 @@ class Shapes(unittest.TestCase):
             self.assertAlmostEqual(float(mesh.areas.sum()) / area[kind], 1, delta=0.005, msg=kind)
             uv = mesh.uv
             self.assertEqual((uv.min(), uv.max()), (0, 1))
+
+    def test_a_path_by_a_formula(self):
+        figure = "turn = t * tau\nvec3(cos(turn) * 2, turn / tau, sin(turn) * 2)"
+        path = geometry(with_props(prop("p", kind="path", points=[[0, 0, 0]], formula=figure)).props[0])
+        self.assertAlmostEqual(path.length, math.hypot(4 * math.pi, 1), delta=0.001)
+        np.testing.assert_allclose(path.point(np.array([0.0, 0.25, 1.0])), [[2, 0, 0], [0, 0.25, 2], [2, 1, 0]], atol=1e-4)
+        for text, said in [("t", "needs a vector"), ("vec3(u, 0, 0)", "Nothing is called u"), ("vec3(1 / t, 0, 0)", "leaves the world")]:
+            with self.assertRaises(KageroError) as caught:
+                geometry(with_props(prop("p", kind="path", points=[[0, 0, 0]], formula=text)).props[0])
+            self.assertIn(said, str(caught.exception))
+
+    def test_a_sequence_of_meshes_moves_and_one_that_does_not_fit_is_named(self):
+        ball = geometry(with_props(prop("a")).props[0])
+        grown = [Mesh.of(ball.points * s, ball.faces, ball.uv) for s in (1.0, 1.5, 2.0)]
+        moving = sequence(grown, 10)
+        np.testing.assert_allclose(np.linalg.norm(moving.points_at(0.05)[0]), 0.5 * 1.25, rtol=1e-5)
+        with self.assertRaises(GeometryProblem) as caught:
+            sequence([*grown, geometry(with_props(prop("b", shape="box")).props[0])], 10)
+        self.assertIn("File 4 of the sequence", str(caught.exception))
 
     def test_words_are_closed_solids_of_the_asked_height(self):
         flat, thick = text_mesh("HOTARU", 0.5), text_mesh("HOTARU", 0.5, 0.1)

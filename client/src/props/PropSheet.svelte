@@ -80,6 +80,10 @@
       <Segments label="Weight" value={prop.weight ?? 'bold'} options={[{ value: 'regular', label: 'regular' }, { value: 'medium', label: 'medium' }, { value: 'bold', label: 'bold' }]} onpick={(v) => set('weight', v, 'Change the weight')} />
       <span class="flex items-center gap-2"><span class="text-quiet">height</span><NumberField value={prop.height ?? 0.3} unit={METRES} label="Height of a capital" lowest={0.001} highest={1000} drag={0.5} reset={0.3} ondrag={(v) => drag('height', v)} onset={(v) => set('height', v, 'Change the height')} /></span>
       <span class="flex items-center gap-2"><span class="text-quiet">thickness</span><NumberField value={prop.depth ?? 0} unit={METRES} label="Thickness" lowest={0} highest={1000} drag={0.3} reset={0} ondrag={(v) => drag('depth', v)} onset={(v) => set('depth', v, 'Change the thickness')} /></span>
+    {:else if prop.kind === 'path' && prop.formula}
+      <label class="flex min-w-0 flex-1 flex-col gap-1"><span class="text-quiet">A vector in metres, for t from 0 to 1; functions as in every formula</span>
+        <textarea rows="3" maxlength="4000" value={prop.formula} aria-label="Formula of {prop.name}" spellcheck="false" class="mono min-w-0 rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" oninput={(e) => e.currentTarget.value.trim() && drag('formula', e.currentTarget.value)} onchange={(e) => e.currentTarget.value.trim() && set('formula', e.currentTarget.value, 'Write the formula')}></textarea></label>
+      <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.closed} onchange={(e) => set('closed', e.currentTarget.checked, 'Close')} />closed</label>
     {:else if prop.kind === 'path'}
       <span class="text-quiet">{prop.points.length} points; drag them on the stage</span>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.closed} onchange={(e) => set('closed', e.currentTarget.checked, 'Close')} />closed</label>

@@ -34,7 +34,8 @@
       ...SHAPES.map((shape) => ({ label: shape[0].toUpperCase() + shape.slice(1), act: make('shape', shape, { shape }) })),
       null,
       { label: 'Words', act: make('text', 'words', { text: 'Hotaru', weight: 'bold', height: 0.3, depth: 0, align: 'middle' }) },
-      { label: 'Path', act: make('path', 'path', { points: [[-1, 0.5, 0], [0, 1.2, 0.4], [1, 0.5, 0]], closed: false, smooth: true }) },
+      { label: 'Path', act: make('path', 'path', { points: [[-1, 0.5, 0], [0, 1.2, 0.4], [1, 0.5, 0]], closed: false, smooth: true, formula: '' }) },
+      { label: 'Path by a formula', act: make('path', 'figure', { points: [[0, 0, 0]], closed: false, smooth: false, formula: 'turn = t * tau\nvec3(sin(3 * turn), 1 + 0.3 * sin(turn), sin(2 * turn))' }) },
       { label: 'Camera', act: make('camera', 'camera', { field_of_view: { base: 0.7, responses: [], muted: false }, position: { base: [0, 1.2, 4], responses: [], muted: false } }) },
       null,
       { label: 'A file: mesh, picture, drawing, points…', act: () => { asPath = false; input?.click() } },
@@ -42,7 +43,10 @@
     ])
   }
   async function bring(files: FileList | File[] | null | undefined) {
-    for (const file of [...(files ?? [])]) {
+    const several = [...(files ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))
+    const numbered = several.length > 1 && several.every((f) => /\d+\.\w+$/.test(f.name)) && new Set(several.map((f) => f.name.replace(/\d+(\.\w+)$/, '$1'))).size === 1
+    if (numbered && !asPath) return bringSequence(several)
+    for (const file of several) {
       await overlay.attempt(async () => {
         progress = { name: file.name, share: 0 }
         try {
@@ -60,6 +64,26 @@
         }
       })
     }
+  }
+  /** Numbered files of one name are a sequence: a mesh that moves, or pictures one after the other. */
+  async function bringSequence(files: File[]) {
+    await overlay.attempt(async () => {
+      try {
+        const found: BroughtIn[] = []
+        for (const [i, file] of files.entries()) {
+          progress = { name: `${file.name} (${i + 1} of ${files.length})`, share: i / files.length }
+          found.push(await api.bringFile(file, () => undefined))
+        }
+        const name = freeName(draft.document, files[0].name.replace(/[._-]*\d+\.\w+$/, '') || 'sequence')
+        if (found.every((f) => f.kind === 'picture')) addProp(draft, newProp('picture', name, { files: found.map((f) => ({ content: f.content, name: f.name })), start: 0, loops: true }))
+        else {
+          const joined = await api.joinFiles(found.map((f) => f.content), draft.document.clip.frame_rate)
+          addProp(draft, newProp('mesh', name, { file: { content: joined.content, name: joined.name }, unit: found[0].unit, up: found[0].up, start: 0, speed: 1, loops: false }))
+        }
+      } finally {
+        progress = null
+      }
+    })
   }
   function remove(prop: Prop) {
     if (users(draft.document, prop).length) leaving = prop

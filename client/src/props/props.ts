@@ -60,7 +60,7 @@ export function pathOf(effect: Effect, file: BroughtIn): Prop {
   const middle = (Math.min(...xs) + Math.max(...xs)) / 2
   const scale = file.kind === 'drawing' ? 1 / Math.max(high - low, 1e-9) : 1
   const points = file.kind === 'drawing' ? file.line.map(([x, y]) => [(x - middle) * scale, (y - low) * scale, 0]) : file.line
-  return newProp('path', name, { points: points.map((p) => p.map((v) => Number(v.toFixed(5)))), closed: false, smooth: false })
+  return newProp('path', name, { points: points.map((p) => p.map((v) => Number(v.toFixed(5)))), closed: false, smooth: false, formula: '' })
 }
 
 /** Return who uses a prop: what follows it, and the emitters that read where it is. */

@@ -95,6 +95,10 @@ export class PropLayer {
       one.object.matrix.fromArray(at.place).transpose()
       one.object.matrixWorldNeedsUpdate = true
       if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
+      if (prop.kind === 'picture' && prop.files.length > 1 && at.clock !== undefined) {
+        const material = (one.object as three.Mesh).material as three.ShaderMaterial
+        if (material.uniforms?.picture) material.uniforms.picture.value = this.picture(prop.files[Math.min(Math.max(at.clock, 0), prop.files.length - 1)].content)
+      }
     }
     for (const uid of left) {
       this.remove(this.shown.get(uid)!)

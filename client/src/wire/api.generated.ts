@@ -572,6 +572,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/props/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Files
+         * @description Make numbered meshes that were brought in one mesh that moves.
+         */
+        post: operations["kagero_server_api_props_join_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2355,7 +2375,7 @@ export interface components {
         };
         /**
          * PathProp
-         * @description A path: smooth through its points, or straight between them.
+         * @description A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1.
          */
         PathProp: {
             /**
@@ -2443,10 +2463,16 @@ export interface components {
              * @default true
              */
             smooth: boolean;
+            /**
+             * Formula
+             * @description A vector of t, in metres: see docs/FORMULAS.md.
+             * @default
+             */
+            formula: string;
         };
         /**
          * PictureProp
-         * @description A picture on an upright plane, one metre high at scale 1; several files are a sequence at the clip's frame rate.
+         * @description A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the clip.
          */
         PictureProp: {
             /**
@@ -3978,6 +4004,16 @@ export interface components {
              * @default []
              */
             line: number[][];
+        };
+        /**
+         * SequenceIn
+         * @description contents: of the meshes, in order; rate: of them a second.
+         */
+        SequenceIn: {
+            /** Contents */
+            contents: string[];
+            /** Rate */
+            rate: number;
         };
     };
     responses: never;
@@ -5807,6 +5843,66 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_props_join_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceIn"];
+            };
+        };
         responses: {
             /** @description Created */
             201: {

@@ -93,6 +93,7 @@ export const api = {
     const { faces: indices, ...rest } = arrays
     return { ...header, ...rest, indices } as unknown as Geometry
   },
+  joinFiles: (contents: string[], rate: number): Promise<BroughtIn> => answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
   /** Bring a file in; tells how much of it has been sent, 0 to 1. */
   bringFile(file: File, progress: (share: number) => void): Promise<BroughtIn> {
     return new Promise((resolve, reject) => {

@@ -82,7 +82,7 @@ class MeshProp(PropBase):
 
 
 class PictureProp(PropBase):
-    """A picture on an upright plane, one metre high at scale 1; several files are a sequence at the clip's frame rate."""
+    """A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the clip."""
 
     kind: Literal["picture"]
     files: list[FileRef] = Field(min_length=1, max_length=2000)
@@ -91,12 +91,13 @@ class PictureProp(PropBase):
 
 
 class PathProp(PropBase):
-    """A path: smooth through its points, or straight between them."""
+    """A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1."""
 
     kind: Literal["path"]
     points: list[Vector] = Field(min_length=1, max_length=20_000)
     closed: bool = False
     smooth: bool = True
+    formula: str = Field(default="", max_length=4000, description="A vector of t, in metres: see docs/FORMULAS.md.")
 
 
 class TextProp(PropBase):

@@ -71,6 +71,18 @@ def guess(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
     return {"unit": unit, "up": "z" if name.lower().endswith(".stl") else "y"}
 
 
+def sequence(meshes: list[Mesh], rate: float) -> Mesh:
+    """Return numbered meshes as one that moves, one a frame of `rate` a second. Raises GeometryProblem where their triangles differ."""
+    first = meshes[0]
+    for number, mesh in enumerate(meshes):
+        if len(mesh.points) != len(first.points) or not np.array_equal(mesh.faces, first.faces):
+            words = f"File {number + 1} of the sequence has {len(mesh.points):,} points and {len(mesh.faces):,} triangles; the first has "
+            raise GeometryProblem(f"{words}{len(first.points):,} and {len(first.faces):,}, or they are joined otherwise.",
+                                  remedy="Export the sequence with the same points in every file.")  # fmt: skip
+    frames = np.stack([mesh.points for mesh in meshes]).astype(np.float32)
+    return Mesh(first.points, first.faces, first.uv, first.material, first.colours, first.pictures, frames, np.arange(len(meshes)) / rate)
+
+
 def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
     made = {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
             "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from functools import lru_cache
 from typing import Any
 
@@ -13,14 +14,14 @@ from ..effect import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..formats.svg import Drawing
-from ..plan import Plan
+from ..plan import Plan, compile_figure, figure_points
 from ..props import Mesh, Path, Picture, Places, shape
 from ..props.outline import filled, solid
 from ..props.text import text_mesh
 from .play import Content, nothing
 
 GEOMETRY = ("kind", "shape", "radius", "inner", "width", "height", "depth", "profile", "file", "files", "unit", "up", "points", "closed",
-            "smooth", "text", "weight", "align")  # fmt: skip
+            "smooth", "formula", "text", "weight", "align")  # fmt: skip
 SIZES = {"disc": ("radius",), "ring": ("inner", "radius"), "sphere": ("radius",), "box": ("width", "height", "depth"), "plane": ("width", "depth"),
          "cylinder": ("radius", "height"), "funnel": ("profile",)}  # fmt: skip
 
@@ -46,6 +47,12 @@ def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
         return _made(prop.shape, json.dumps(sizes))
     if prop.kind == "text":
         return _made("text", json.dumps({"text": prop.text, "height": prop.height, "depth": prop.depth, "weight": prop.weight, "align": prop.align}))
+    if prop.kind == "path" and prop.formula:
+        program, values = compile_figure(prop.formula)
+        points = figure_points(lambda inputs, count: prepare(program).run(values, inputs, count))
+        if not np.isfinite(points).all() or np.abs(points).max() > 1e6:
+            raise GeometryProblem("This formula leaves the world for some t.", remedy="Guard what it divides by: a if c else b.")
+        return Path(points, prop.closed)
     if prop.kind == "path":
         points = np.asarray(prop.points, np.float64)
         return Path.through(points, prop.closed) if prop.smooth else Path(points, prop.closed and len(points) > 2)
@@ -165,6 +172,10 @@ class StageProps:
     def clock(self, uid: str, seconds: float) -> float:
         """Return the time of a prop's own animation at a clip time."""
         prop = self._prop(uid)
+        if prop.kind == "picture":  # which of a sequence's pictures
+            number = math.floor((seconds - prop.start) * self.plan.frame_rate + 1e-6)
+            last = len(prop.files) - 1
+            return float(number % (last + 1) if prop.loops else min(max(number, 0), last))
         if prop.kind != "mesh":
             return seconds
         mesh = self.geometry(uid)

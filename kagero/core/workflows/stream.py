@@ -131,7 +131,7 @@ class Packets:
             entry: dict[str, Any] = {"uid": prop.uid, "place": [round(float(x), 6) for x in places[prop.uid].ravel()]}
             if prop.kind == "camera":
                 entry["field_of_view"] = self.stage.own(prop.uid, seconds)["field_of_view.0"]
-            if prop.kind == "mesh":
+            if prop.kind in ("mesh", "picture"):
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
             if measured:
                 entry["measure"] = measure_prop(prop, compiled, seconds)

@@ -31,6 +31,12 @@ def bring_file(request: HttpRequest, name: str) -> Any:
     return 201, files.bring(name, request.read(files.MOST_BYTES + 1))
 
 
+@router.post("props/sequences", response={201: schemas.FileOut, **PROBLEMS})
+def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
+    """Make numbered meshes that were brought in one mesh that moves."""
+    return 201, files.join(wanted.contents, wanted.rate)
+
+
 @router.post("props/geometry", include_in_schema=False)
 def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpResponse:
     """A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path."""

@@ -289,6 +289,13 @@ class GeometryIn(Strict):
     prop: dict[str, Any]
 
 
+class SequenceIn(Strict):
+    """contents: of the meshes, in order; rate: of them a second."""
+
+    contents: list[str] = Field(min_length=2, max_length=2000)
+    rate: float = Field(gt=0, le=1000)
+
+
 class FileOut(Schema):
     """A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
     probably has; cameras: those inside a GLB."""

@@ -16,7 +16,7 @@ import numpy as np
 from django.conf import settings
 
 from kagero.core.errors import Finding, GeometryProblem
-from kagero.core.formats.bring import kept
+from kagero.core.formats.bring import arrays_of, kept, sequence
 from kagero.core.formats.svg import Drawing
 from kagero.core.props import Mesh, Picture
 
@@ -77,6 +77,21 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
     if ran.returncode:
         raise GeometryProblem("", findings=[Finding(**finding) for finding in said["findings"]])
     return said  # type: ignore[no-any-return]
+
+
+def join(contents: list[str], rate: float) -> dict[str, Any]:
+    """Keep numbered meshes, by their contents in order, as one mesh that moves; return its facts. Raises GeometryProblem."""
+    found = [content(each) for each in contents]
+    if not all(isinstance(each, Mesh) and len(each.faces) for each in found):
+        raise GeometryProblem("A sequence is made of meshes.", remedy="Choose meshes of one kind, numbered in order.")
+    made = sequence(found, rate)  # type: ignore[arg-type]
+    name = hashlib.blake2b(f"{rate} {contents}".encode(), digest_size=16).hexdigest()
+    said = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(made.times[-1]) if made.times is not None else 0.0}
+    part = _folder() / f"{name}-{secrets.token_hex(4)}.npz"
+    np.savez(part, **arrays_of(made))  # type: ignore[arg-type]
+    part.replace(_folder() / f"{name}.npz")
+    (_folder() / f"{name}.json").write_text(json.dumps(said))
+    return {**said, "content": name, "name": f"{len(contents)} meshes", "bytes": 0}
 
 
 @lru_cache(maxsize=24)
