@@ -93,6 +93,12 @@ class Props(BrowserCase):
         page.get_by_role("button", name="add a point").click()
         self.settle()
         self.assertEqual(len(self.document()["props"][-1]["points"]), 4)
+        # a double click on the line puts one between two
+        half = page.evaluate("([a, b]) => window.kageroStage.place(a.map((v, i) => (v + b[i]) / 2))", [after[0], after[1]])
+        page.mouse.dblclick(canvas["x"] + half[0], canvas["y"] + half[1])
+        self.settle()
+        points = self.document()["props"][-1]["points"]
+        self.assertEqual((len(points), points[0], points[2]), (5, after[0], after[1]))
 
     def test_words_are_refilled_and_follow_a_place_on_another_prop(self):
         page = self.page

@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import io
 import json
 import math
 import struct
+import tempfile
 import unittest
 
 import numpy as np
+import OpenEXR
+import plyfile
 import pygltflib
 import trimesh
+from PIL import Image
 from scipy.interpolate import CubicHermiteSpline
 from scipy.spatial.transform import Rotation, Slerp
 
 from kagero.core.errors import GeometryProblem
+from kagero.core.formats.bring import bring, kept
 from kagero.core.formats.gltf import read_glb, sample
 from kagero.core.formats.meshes import read_mesh
+from kagero.core.formats.pictures import read_picture
 
 
 def lump() -> trimesh.Trimesh:
@@ -44,6 +51,57 @@ class Formats(unittest.TestCase):
                 np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
         ascii_stl = trimesh.exchange.stl.export_stl_ascii(made).encode()
         self.assertEqual(len(read_mesh("lump.stl", ascii_stl).faces), len(made.faces))
+
+    def test_files_that_other_writers_made(self):
+        made = lump()
+        corners = made.triangles.astype("<f4")
+        records = np.zeros(len(corners), np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("spare", "<u2")]))
+        records["corners"] = corners
+        mesh = read_mesh("by-hand.stl", bytes(80) + struct.pack("<I", len(corners)) + records.tobytes())
+        np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
+        vertex = np.zeros(len(made.vertices), [("x", "f4"), ("y", "f4"), ("z", "f4")])
+        for k, axis in enumerate("xyz"):
+            vertex[axis] = made.vertices[:, k]
+        face = np.zeros(len(made.faces), [("vertex_indices", "i4", (3,))])
+        face["vertex_indices"] = made.faces
+        for text in (True, False):
+            stream = io.BytesIO()
+            plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex"), plyfile.PlyElement.describe(face, "face")], text=text).write(stream)
+            mesh = read_mesh("by-plyfile.ply", stream.getvalue())
+            np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
+        stream = io.BytesIO()
+        plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex")]).write(stream)
+        arrays, facts = bring("cloud.ply", stream.getvalue())
+        self.assertEqual(facts["kind"], "points")
+        np.testing.assert_allclose(arrays["cloud"], made.vertices, atol=1e-6)
+
+    def test_pictures_of_eight_and_sixteen_bits_and_exr(self):
+        values = np.linspace(0, 1, 48, dtype=np.float32).reshape(4, 12)
+        linear = np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+        for depth, kind, most in ((np.uint8, "L", 255), (np.uint16, "I;16", 65535)):
+            stream = io.BytesIO()
+            Image.fromarray((values * most).round().astype(depth)).save(stream, "PNG")
+            read = read_picture("grey.png", stream.getvalue())
+            np.testing.assert_allclose(read.pixels[:, :, 0], linear, atol=0.006 if most == 255 else 2e-5, err_msg=kind)
+        light = np.random.default_rng(2).random((5, 7, 4)).astype(np.float32) * 8
+        with tempfile.TemporaryDirectory() as folder:
+            path = f"{folder}/light.exr"
+            channels = {name: OpenEXR.Channel(name, np.ascontiguousarray(light[:, :, k])) for k, name in enumerate("RGBA")}
+            OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, channels).write(path)
+            with open(path, "rb") as file:
+                read = read_picture("light.exr", file.read())
+        np.testing.assert_allclose(read.pixels, light, rtol=1e-6)
+
+    def test_a_materials_picture_comes_with_the_mesh(self):
+        image = Image.fromarray(np.tile(np.array([[[200, 40, 10]]], np.uint8), (4, 4, 1)))
+        material = trimesh.visual.material.PBRMaterial(baseColorTexture=image, baseColorFactor=[255, 128, 255, 255])
+        quad = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2], [0, 2, 3]], process=False)
+        quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
+        arrays, _ = bring("quad.glb", quad.export(file_type="glb"))
+        mesh = kept(arrays)
+        self.assertEqual([mesh.pictures[m] for m in mesh.material], [0, 0])
+        np.testing.assert_allclose(mesh.textures[0][0, 0, :3], ((np.array([200, 40, 10]) / 255 + 0.055) / 1.055) ** 2.4, atol=2e-3)
+        np.testing.assert_allclose(mesh.uv[[0, 2]], [[0, 0], [1, 1]])
 
     def test_uv_and_seams_of_an_obj(self):
         text = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/5 3/3 4/4\n"

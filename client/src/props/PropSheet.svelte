@@ -7,6 +7,7 @@
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { formulaName } from '../effect/edits'
+  import { geometries } from './geometry.svelte'
   import SheetRow from '../sheet/SheetRow.svelte'
   import { api } from '../wire/api'
   import type { Prop } from '../wire/types'
@@ -55,6 +56,7 @@
     <span class="flex items-center gap-2"><span class="text-quiet">Name</span><TextField value={prop.name} label="Name of the prop" onset={rename} /></span>
     {#if prop.kind !== 'camera'}
       <span class="flex items-center gap-2"><span class="text-quiet">Shown</span><Choice label="How {prop.name} is shown" value={prop.shown ?? 'shaded'} options={[{ value: 'shaded', name: 'shaded' }, { value: 'lines', name: 'as lines' }, { value: 'uv', name: 'u and v' }, { value: 'ghost', name: 'ghosted' }, { value: 'hidden', name: 'hidden' }]} onpick={(v) => set('shown', v, 'Change the look')} /></span>
+      {#if prop.shown === 'uv' && geometries.of(prop)?.uv_there === false}<span class="text-xs text-amber">it has no u and v</span>{/if}
       {#if prop.kind !== 'picture' && prop.kind !== 'path'}<Swatch value={(prop.tint ?? [0.32, 0.3, 0.27]) as [number, number, number]} label="Tint of {prop.name}" brightness={false} ondrag={(v) => drag('tint', v)} onset={(v) => set('tint', v, 'Change the tint')} />{/if}
     {/if}
     <button type="button" class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}>remove</button>
@@ -85,7 +87,7 @@
         <textarea rows="3" maxlength="4000" value={prop.formula} aria-label="Formula of {prop.name}" spellcheck="false" class="mono min-w-0 rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" oninput={(e) => e.currentTarget.value.trim() && drag('formula', e.currentTarget.value)} onchange={(e) => e.currentTarget.value.trim() && set('formula', e.currentTarget.value, 'Write the formula')}></textarea></label>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.closed} onchange={(e) => set('closed', e.currentTarget.checked, 'Close')} />closed</label>
     {:else if prop.kind === 'path'}
-      <span class="text-quiet">{prop.points.length} points; drag them on the stage</span>
+      <span class="text-quiet">{prop.points.length} points; drag them on the stage, double-click there for another</span>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.closed} onchange={(e) => set('closed', e.currentTarget.checked, 'Close')} />closed</label>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.smooth} onchange={(e) => set('smooth', e.currentTarget.checked, 'Smooth')} />smooth</label>
       <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('points', [...prop.points, prop.points.at(-1)!.map((x, i) => x + (i === 0 ? 0.4 : 0))], 'Lengthen')}>add a point</button>

@@ -8,7 +8,7 @@
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
-  import { addProp, freeName, kindWords, newProp, pathOf, propOf, SHAPES, users } from './props'
+  import { addProp, cameraOf, freeName, kindWords, newProp, pathOf, propOf, SHAPES, users } from './props'
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
@@ -52,13 +52,7 @@
         try {
           const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
           addProp(draft, asPath ? pathOf(draft.document, found) : propOf(draft.document, found))
-          for (const camera of asPath ? [] : found.cameras) {
-            const m = camera.place as number[]
-            // a matrix by rows: turned about y, then tilted about x, then rolled about z
-            const rotation = [Math.asin(Math.max(-1, Math.min(1, -m[6]))), Math.atan2(m[2], m[10]), Math.atan2(m[4], m[5])]
-            const plain = (base: unknown) => ({ base, responses: [], muted: false })
-            addProp(draft, newProp('camera', freeName(draft.document, camera.name as string), { field_of_view: plain(camera.field_of_view), position: plain([m[3], m[7], m[11]].map((v) => v * (found.unit ?? 1))), rotation: plain(rotation) }))
-          }
+          for (const camera of asPath ? [] : found.cameras) addProp(draft, cameraOf(draft.document, camera as never, found.unit ?? 1))
         } finally {
           progress = null
         }

@@ -63,6 +63,28 @@ export function pathOf(effect: Effect, file: BroughtIn): Prop {
   return newProp('path', name, { points: points.map((p) => p.map((v) => Number(v.toFixed(5)))), closed: false, smooth: false, formula: '' })
 }
 
+type CameraKey = { time: number; place: number[] }
+/** Return a camera of a file; one that moves gets a response from clip time for each number, which is what keyframes are. */
+export function cameraOf(effect: Effect, camera: { name: string; field_of_view: number; place: number[]; keys: CameraKey[] }, unit: number): Prop {
+  // a matrix by rows: turned about y, then tilted about x, then rolled about z
+  const position = (m: number[]) => [m[3], m[7], m[11]].map((v) => Number((v * unit).toFixed(5)))
+  const rotation = (m: number[]) => [Math.asin(Math.max(-1, Math.min(1, -m[6]))), Math.atan2(m[2], m[10]), Math.atan2(m[4], m[5])].map((v) => Number(v.toFixed(5)))
+  const driven = (of: (m: number[]) => number[], turns: boolean) => {
+    const values = camera.keys.map((k) => of(k.place))
+    // the short way round from key to key
+    if (turns) for (let k = 1; k < values.length; k++) for (let i = 0; i < 3; i++) values[k][i] += 2 * Math.PI * Math.round((values[k - 1][i] - values[k][i]) / (2 * Math.PI))
+    const last = camera.keys.at(-1)?.time ?? 0
+    const responses = [0, 1, 2].flatMap((i) => {
+      const [low, high] = [Math.min(...values.map((v) => v[i])), Math.max(...values.map((v) => v[i]))]
+      if (!(high - low > 1e-5) || last <= 0) return []
+      const keys = camera.keys.map((k, n) => ({ x: Math.min(k.time / last, 1), y: (values[n][i] - low) / (high - low), shape: 'linear' }))
+      return [{ kind: 'curve', uid: newUid(), source: { kind: 'clip_time' }, read: 'live', operation: 'set', amount: 1, muted: false, input: [0, last], beyond: 'hold', shift: 0, curve: { keys }, exponent: 1, output: [low, high], component: 'xyz'[i] }]
+    })
+    return { base: of(camera.place), responses, muted: false }
+  }
+  return newProp('camera', freeName(effect, camera.name), { field_of_view: { base: camera.field_of_view, responses: [], muted: false }, position: driven(position, false), rotation: driven(rotation, true) })
+}
+
 /** Return who uses a prop: what follows it, and the emitters that read where it is. */
 export function users(effect: Effect, prop: Prop): string[] {
   const found: string[] = []

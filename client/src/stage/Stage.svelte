@@ -154,13 +154,13 @@
     const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
     const own = chosen && movable && !through && !second ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
     scene?.handles.show(place ?? null, own, mode)
-    scene?.handles.path(chosen?.kind === 'path' && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
+    scene?.handles.path(chosen?.kind === 'path' && !chosen.formula && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
   })
   $effect(() => {
     const at = through ? player.shown?.props?.find((p) => p.uid === through) : undefined
     if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
   })
-  $effect(() => scene?.hurry(player.dragging || selection.beside))
+  $effect(() => scene?.hurry(player.dragging))
   $effect(() => {
     const { life } = picked
     scene?.path(life && life.key === player.picked?.key ? life.path : null)
@@ -230,6 +230,16 @@
     const box = canvas.getBoundingClientRect()
     if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top)) canvas.setPointerCapture(event.pointerId)
   }
+  /** A double click puts a point into the chosen path: between two where it lies on the line, else at its end. */
+  function doubled(event: MouseEvent) {
+    if (chosen?.kind !== 'path' || chosen.formula) return
+    const box = canvas.getBoundingClientRect()
+    const made = scene?.handles.insert(event.clientX - box.left, event.clientY - box.top)
+    if (!made) return
+    const points = [...chosen.points]
+    points.splice(made.at, 0, made.point)
+    draft.edit(`Add a point to ${chosen.name}`, ['props', propIndex, 'points'], points)
+  }
   function moved(event: PointerEvent) {
     const box = canvas.getBoundingClientRect()
     scene?.handles.drag(event.clientX - box.left, event.clientY - box.top)
@@ -247,7 +257,7 @@
 </script>
 
 <div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part={second ? 'stage-beside' : 'stage'}>
-  <canvas bind:this={canvas} onpointerdowncapture={down} onpointermove={moved} onpointerup={up} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
+  <canvas bind:this={canvas} onpointerdowncapture={down} onpointermove={moved} onpointerup={up} ondblclick={doubled} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
   {#if ring}
     <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#12171b" stroke-width="4" opacity="0.75" /><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#ece5d8" stroke-width="1.6" stroke-dasharray="4 3" /></svg>
   {/if}
@@ -259,13 +269,13 @@
     {:else if !bare}
       <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
     {/if}
-    {#if !bare && !second}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
+    {#if !bare && !second && !selection.beside}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
     <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>{/if}
   </div>
   {#if chosen && !through && !second}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
       {#each MODES as m}<Action small kind="line" pressed={mode === m.mode} onclick={() => (mode = m.mode)} hint="{m.label} {chosen.name} by its handles">{m.label}</Action>{/each}
-      {#if !movable}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
+      {#if !movable && !selection.beside}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
     </div>
   {/if}
   {#if player.shade && range}

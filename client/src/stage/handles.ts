@@ -113,6 +113,23 @@ export class Handles {
     this.onpoint(held, this.under(x, y, this.local[held]), true)
   }
 
+  /** Return where a point put in at a place of the stage belongs in the path, and where it is in the path's own space. */
+  insert(x: number, y: number): { at: number; point: [number, number, number] } | null {
+    if (!this.points.visible || !this.local.length) return null
+    const on = this.local.map((p) => this.onScreen(p))
+    if (on.some(([px, py]) => Math.hypot(px - x, py - y) < NEAR)) return null
+    let best = { away: NEAR * 2, at: this.local.length, share: 1 }
+    for (let i = 0; i + 1 < on.length; i++) {
+      const [ax, ay] = on[i]
+      const [bx, by] = [on[i + 1][0] - ax, on[i + 1][1] - ay]
+      const share = Math.min(Math.max(((x - ax) * bx + (y - ay) * by) / (bx * bx + by * by || 1), 0), 1)
+      const away = Math.hypot(ax + share * bx - x, ay + share * by - y)
+      if (away < best.away) best = { away, at: i + 1, share }
+    }
+    const a = this.local[best.at - 1]
+    const b = this.local[best.at] ?? a
+    return { at: best.at, point: this.under(x, y, a.map((v, k) => v + (b[k] - v) * best.share)) }
+  }
   private onScreen(point: readonly number[]): [number, number] {
     const at = new three.Vector3().fromArray(point as number[]).applyMatrix4(this.toWorld).project(this.camera)
     return [((at.x + 1) / 2) * this.canvas.clientWidth, ((1 - at.y) / 2) * this.canvas.clientHeight]

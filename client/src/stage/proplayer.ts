@@ -9,6 +9,8 @@ import type { Prop } from '../wire/types'
 
 const VERTEX = /* glsl */ `
   attribute vec3 tints;
+  attribute float pictured;
+  varying float vPictured;
   varying vec3 vNormal;
   varying vec3 vTint;
   varying vec2 vUv;
@@ -19,6 +21,7 @@ const VERTEX = /* glsl */ `
     vView = -view.xyz;
     vUv = uv;
     vTint = tints;
+    vPictured = pictured;
     gl_Position = projectionMatrix * view;
   }`
 const FRAGMENT = /* glsl */ `
@@ -26,7 +29,8 @@ const FRAGMENT = /* glsl */ `
   uniform float strength;
   uniform float grid;
   uniform sampler2D picture;
-  uniform float pictured;
+  uniform float flat_picture;
+  varying float vPictured;
   uniform float chosen;
   varying vec3 vNormal;
   varying vec3 vTint;
@@ -40,7 +44,8 @@ const FRAGMENT = /* glsl */ `
     float rim = pow(1.0 - max(dot(n, eye), 0.0), 3.0);
     vec3 base = tint * vTint;
     float alpha = strength;
-    if (pictured > 0.5) {
+    if (vPictured > 0.5 && flat_picture < 0.5) base *= pow(texture2D(picture, vUv).rgb, vec3(2.2));
+    if (flat_picture > 0.5) {
       vec4 texel = texture2D(picture, vUv);
       base = pow(texel.rgb, vec3(2.2));
       alpha *= texel.a;
@@ -141,6 +146,7 @@ export class PropLayer {
       made.setAttribute('normal', new three.BufferAttribute(form.normals!, 3))
       made.setAttribute('uv', new three.BufferAttribute(form.uv!, 2))
       made.setIndex(new three.BufferAttribute(form.indices, 1))
+      made.setAttribute('pictured', new three.BufferAttribute(pointPictured(form), 1))
       made.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
       if (mode === 'lines') {
         object = new three.LineSegments(new three.EdgesGeometry(made, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
@@ -148,17 +154,18 @@ export class PropLayer {
       } else {
         lines = false
         const ghost = mode === 'ghost'
-        const texture = prop.kind === 'picture' ? this.picture(prop.files[0].content) : null
+        const flat = prop.kind === 'picture'
+        const texture = flat ? this.picture(prop.files[0].content) : form.pixels ? dataTexture(form.pixels, ...form.pixelSize!) : null
         const material = new three.ShaderMaterial({
           vertexShader: VERTEX,
           fragmentShader: FRAGMENT,
           side: three.DoubleSide,
           uniforms: {
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
-            strength: { value: ghost ? 0.22 : 1 }, grid: { value: mode === 'uv' ? 1 : 0 }, picture: { value: texture }, pictured: { value: texture ? 1 : 0 }, chosen: { value: chosen ? 1 : 0 },
+            strength: { value: ghost ? 0.22 : 1 }, grid: { value: mode === 'uv' ? 1 : 0 }, picture: { value: texture }, flat_picture: { value: flat ? 1 : 0 }, chosen: { value: chosen ? 1 : 0 },
           },
-          transparent: ghost || !!texture,
-          depthWrite: !ghost && !texture,
+          transparent: ghost || flat,
+          depthWrite: !ghost && !flat,
           blending: three.CustomBlending,
           blendSrc: three.OneFactor,
           blendDst: three.OneMinusSrcAlphaFactor,
@@ -204,11 +211,7 @@ export class PropLayer {
         const { arrays } = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, length)))
         const [height, width] = arrays.pixels.shape
         const pixels = new Uint8Array(buffer, 12 + length + arrays.pixels.offset, width * height * 4)
-        const made = new three.DataTexture(pixels, width, height)
-        made.flipY = true
-        made.minFilter = three.LinearFilter
-        made.magFilter = three.LinearFilter
-        made.needsUpdate = true
+        const made = dataTexture(pixels, width, height)
         this.pictures.set(content, made)
         for (const one of this.shown.values()) {
           const material = (one.object as three.Mesh).material as three.ShaderMaterial | undefined
@@ -226,6 +229,23 @@ export class PropLayer {
     mesh.geometry?.dispose()
     ;(mesh.material as three.Material | undefined)?.dispose()
   }
+}
+
+function dataTexture(pixels: Uint8Array, width: number, height: number): three.DataTexture {
+  const made = new three.DataTexture(pixels as Uint8Array<ArrayBuffer>, width, height)
+  made.flipY = true
+  made.minFilter = three.LinearFilter
+  made.magFilter = three.LinearFilter
+  made.wrapS = made.wrapT = three.RepeatWrapping
+  made.needsUpdate = true
+  return made
+}
+
+/** Return 1 for points of triangles that show the material's picture. */
+function pointPictured(form: Geometry): Float32Array {
+  const made = new Float32Array(form.points!.length / 3)
+  if (form.pictured && form.indices) for (let i = 0; i < form.indices.length; i++) made[form.indices[i]] = form.pictured[Math.floor(i / 3)]
+  return made
 }
 
 function lineMaterial(colour: three.Color, strength: number): three.LineBasicMaterial {

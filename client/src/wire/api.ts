@@ -91,7 +91,7 @@ export const api = {
     if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
     const { header, arrays } = readArrays(await response.arrayBuffer())
     const { faces: indices, ...rest } = arrays
-    return { ...header, ...rest, indices } as unknown as Geometry
+    return { ...header, uv_there: header.uv, ...rest, indices } as unknown as Geometry
   },
   joinFiles: (contents: string[], rate: number): Promise<BroughtIn> => answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
   /** Bring a file in; tells how much of it has been sent, 0 to 1. */

@@ -15,6 +15,12 @@ export type Geometry = {
   uv?: Float32Array
   indices?: Uint32Array
   tints?: Float32Array
+  /** Whether there is any u and v. */
+  uv_there?: boolean
+  /** A material's picture, RGBA, its size, and which triangles show it. */
+  pixels?: Uint8Array
+  pixelSize?: [width: number, height: number]
+  pictured?: Float32Array
   frames?: Float32Array
   times?: Float32Array
 }
@@ -30,6 +36,7 @@ export function readArrays(buffer: ArrayBuffer): { header: Record<string, unknow
     const length = shape.reduce((a, b) => a * b, 1)
     const Kind = type === '<f4' ? Float32Array : type === '<u4' ? Uint32Array : Uint8Array
     arrays[name] = new Kind(buffer, 12 + headerLength + offset, length)
+    if (name === 'pixels') header.pixelSize = [shape[1], shape[0]]
   }
   return { header, arrays }
 }

@@ -5,16 +5,20 @@ Prints facts as JSON on success; on refusal {"findings": ...} with exit code 2. 
 
 from __future__ import annotations
 
+import io
 import json
+import re
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import trimesh
 
 from ..errors import GeometryProblem, KageroError
 from ..props import Mesh, Picture
-from .gltf import read_glb
+from .gltf import GltfCamera, read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
 from .points import read_points
@@ -44,8 +48,12 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
     cameras: list[dict[str, Any]] = []
     if mesh_kind(name, data) == "glb":
         read = read_glb(data)
-        cameras = [{"name": c.name, "field_of_view": c.field_of_view, "place": c.places[0].ravel().tolist()} for c in read.cameras]
-        mesh = checked(read.mesh, name)
+        cameras = [_camera(c) for c in read.cameras]
+        mesh = textured(checked(read.mesh, name), read.images, name)
+    elif mesh_kind(name, data) == "ply" and (cloud := points_of_ply(data)) is not None:
+        low, high = cloud.min(axis=0), cloud.max(axis=0)
+        return {"cloud": cloud}, {"kind": "points", "points": len(cloud), "size": (high - low).astype(float).round(6).tolist(),
+                                  "line": thinned(cloud), **guess(name, low, high)}  # fmt: skip
     else:
         mesh = read_mesh(name, data)
     low, high = mesh.bounds
@@ -61,6 +69,37 @@ def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
     """Return points as a line somebody can edit: evenly thinned to so many, six digits each."""
     pick = np.unique(np.linspace(0, len(points) - 1, min(most, len(points))).astype(int))
     return [[float(f"{x:.6g}") for x in points[i]] for i in pick]
+
+
+def _camera(camera: GltfCamera) -> dict[str, Any]:
+    """Return a camera's facts; where it moves, its place at up to 48 times."""
+    still = len(camera.times) < 2 or not (camera.places != camera.places[0]).any()
+    pick = [0] if still else np.unique(np.linspace(0, len(camera.times) - 1, min(48, len(camera.times))).astype(int)).tolist()
+    keys = [{"time": float(camera.times[i]), "place": camera.places[i].ravel().round(6).tolist()} for i in pick]
+    return {"name": camera.name, "field_of_view": camera.field_of_view, "place": keys[0]["place"], "keys": [] if still else keys}
+
+
+def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
+    """Return a mesh with the pictures of its materials read. Raises GeometryProblem for one that cannot be."""
+    used = sorted({picture for picture in mesh.pictures if 0 <= picture < len(images)})
+    pictures = tuple(used.index(picture) if picture in used else -1 for picture in mesh.pictures)
+    textures = tuple(read_picture(f"Picture {picture + 1} of {name}", images[picture]).pixels for picture in used)
+    return replace(mesh, pictures=pictures, textures=textures)
+
+
+def points_of_ply(data: bytes) -> np.ndarray | None:
+    """Return the points of a PLY that has no faces, else None."""
+    end = data.find(b"end_header")
+    if end < 0 or re.search(rb"element\s+face\s+[1-9]", data[:end]):
+        return None
+    try:
+        found: Any = trimesh.load(io.BytesIO(data), file_type="ply", process=False)
+        points = np.asarray(found.vertices, np.float32)
+    except MemoryError:
+        raise
+    except Exception:  # what is wrong is said where it is read as a mesh
+        return None
+    return points if len(points) and np.isfinite(points).all() else None
 
 
 def guess(name: str, low: np.ndarray, high: np.ndarray) -> dict[str, Any]:
@@ -84,8 +123,9 @@ def sequence(meshes: list[Mesh], rate: float) -> Mesh:
 
 
 def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
-    made = {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
-            "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
+    made = {f"texture.{k}": texture.astype(np.float16) for k, texture in enumerate(mesh.textures)}
+    made |= {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
+             "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
     if mesh.frames is not None and mesh.times is not None:
         made |= {"frames": mesh.frames, "times": mesh.times}
     return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
@@ -103,7 +143,8 @@ def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture | Drawing:
     if "pixels" in arrays:
         return Picture(arrays["pixels"].astype(np.float32))
     return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),
-                arrays.get("frames"), arrays.get("times"), arrays.get("normals"))  # fmt: skip
+                arrays.get("frames"), arrays.get("times"), arrays.get("normals"),
+                tuple(arrays[name].astype(np.float32) for name in sorted(arrays) if name.startswith("texture.")))  # fmt: skip
 
 
 def main(name: str, source: str, target: str) -> int:

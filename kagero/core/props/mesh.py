@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -29,7 +29,8 @@ class Mesh:
 
     points: (V, 3) float32, metres. faces: (F, 3) int32, counter-clockwise from outside. uv: (V, 2) float32. material:
     (F,) int16. colours: one linear-light colour a material, (M, 3) float32. pictures: the index of a material's picture,
-    -1 without. frames: (T, V, 3) float32 and times: (T,) ascending seconds, of a mesh that moves; its first frame is `points`.
+    -1 without; textures: these pictures, (H, W, 4) in linear light.
+    frames: (T, V, 3) float32 and times: (T,) ascending seconds, of a mesh that moves; its first frame is `points`.
     Points that lie together at a seam are points of their own.
     """
 
@@ -42,6 +43,7 @@ class Mesh:
     frames: np.ndarray | None = None
     times: np.ndarray | None = None
     given_normals: np.ndarray | None = field(default=None, repr=False)
+    textures: tuple[np.ndarray, ...] = field(default=(), repr=False)
 
     @staticmethod
     def of(points: np.ndarray, faces: np.ndarray, uv: np.ndarray | None = None, normals: np.ndarray | None = None) -> Mesh:
@@ -86,8 +88,9 @@ class Mesh:
 
     def at(self, seconds: float) -> Mesh:
         """Return the mesh as it stands at a time."""
-        return self if not self.moves else Mesh(
-            self.points_at(seconds).astype(np.float32), self.faces, self.uv, self.material, self.colours, self.pictures)  # fmt: skip
+        if not self.moves:
+            return self
+        return replace(self, points=self.points_at(seconds).astype(np.float32), frames=None, times=None, given_normals=None)
 
     # what follows from the points -----------------------------------------------------------------------------------
     @cached_property

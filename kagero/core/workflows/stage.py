@@ -95,7 +95,7 @@ def converted(mesh: Mesh, unit: float, up: str) -> Mesh:
 
     return Mesh(turned(mesh.points, unit), mesh.faces, mesh.uv, mesh.material, mesh.colours, mesh.pictures,
                 None if mesh.frames is None else turned(mesh.frames, unit), mesh.times,
-                None if mesh.given_normals is None else turned(mesh.given_normals, 1.0))  # fmt: skip
+                None if mesh.given_normals is None else turned(mesh.given_normals, 1.0), mesh.textures)  # fmt: skip
 
 
 class StageProps:

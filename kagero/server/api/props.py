@@ -58,6 +58,9 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     arrays = {"points": made.points, "normals": made.normals.astype(np.float32), "uv": made.uv, "faces": made.faces.astype(np.uint32)}
     if len(made.colours) > 1:
         arrays["tints"] = made.colours[made.material].astype(np.float32)
+    head["uv"] = bool(np.ptp(made.uv, axis=0).any()) if len(made.uv) else False
+    if made.textures:  # the stage shows the first
+        arrays |= {"pixels": _srgb(made.textures[0], 1024), "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32)}
     if made.frames is not None and made.times is not None and len(made.frames) > 1:
         every = max(1, -(-made.frames.nbytes // MOST_SENT))
         arrays |= {"frames": np.ascontiguousarray(made.frames[::every]), "times": made.times[::every].astype(np.float32)}
@@ -70,11 +73,16 @@ def picture(request: HttpRequest, content: str) -> HttpResponse:
     found = files.content(content) if len(content) == 32 and content.isalnum() else None
     if not isinstance(found, Picture):
         raise RequestError("This is no picture.", where="content", remedy="Bring it in again.")
-    level = next((level for level in found.levels if max(level.shape[:2]) <= 2048), found.levels[-1])
+    return _packet({"type": "picture"}, {"pixels": _srgb(found.pixels, 2048)})
+
+
+def _srgb(pixels: np.ndarray, most: int) -> np.ndarray:
+    """Return a picture as the stage shows it: RGBA of 8 bit, no larger than `most` a side."""
+    levels = Picture(pixels).levels
+    level = next((level for level in levels if max(level.shape[:2]) <= most), levels[-1])
     colour = np.clip(level[:, :, :3], 0, 1)
     srgb = np.where(colour <= 0.0031308, colour * 12.92, 1.055 * colour ** (1 / 2.4) - 0.055)
-    pixels = np.concatenate([srgb, np.clip(level[:, :, 3:], 0, 1)], axis=2)
-    return _packet({"type": "picture"}, {"pixels": (pixels * 255 + 0.5).astype(np.uint8)})
+    return (np.concatenate([srgb, np.clip(level[:, :, 3:], 0, 1)], axis=2) * 255 + 0.5).astype(np.uint8)
 
 
 def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:
