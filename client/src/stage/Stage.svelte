@@ -265,7 +265,7 @@
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
       {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">Cameras</Action>{/if}
-      {#if !bare}<Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>{/if}
+      {#if !bare && !second}<Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>{/if}
     {:else if !bare}
       <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
     {/if}
