@@ -2,63 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
 from pathlib import Path
 from typing import Any
 
+from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
+from demo.parts import STRAIGHT, file, gradient, prop, ratio, response, row, written
 from kagero.core.effect import Effect, read_effect, write_effect
 
 EFFECTS = Path(__file__).parent / "effects"
-PROPS = Path(__file__).parent / "props"
-
-
-def row(base: Any, *responses: dict[str, Any]) -> dict[str, Any]:
-    return {"base": base, "responses": list(responses)}
-
-
-def response(uid: str, source: str, keys: list[tuple[float, float]], *, input: tuple[float, float] = (0, 1),
-             output: tuple[float, float] = (0, 1), read: str = "live", shape: str = "smooth", operation: str = "multiply",
-             muted: bool = False) -> dict[str, Any]:  # fmt: skip
-    return {
-        "kind": "curve", "uid": uid, "source": _source(source), "read": read, "input": input, "output": output,
-        "curve": {"keys": [{"x": x, "y": y, "shape": shape} for x, y in keys]}, "operation": operation, "muted": muted,
-    }  # fmt: skip
-
-
-def gradient(uid: str, source: str, stops: list[tuple[float, tuple[float, float, float]]], *,
-             input: tuple[float, float] = (0, 1), read: str = "live", operation: str = "set") -> dict[str, Any]:  # fmt: skip
-    return {
-        "kind": "gradient", "uid": uid, "source": _source(source), "read": read, "input": input,
-        "gradient": {"stops": [{"x": x, "colour": colour} for x, colour in stops]}, "operation": operation,
-    }  # fmt: skip
-
-
-def ratio(uid: str, source: str, reference: float, power: float, *, read: str = "live") -> dict[str, Any]:
-    return {"kind": "ratio", "uid": uid, "source": _source(source), "read": read, "reference": reference, "power": power}
-
-
-def _source(text: str) -> dict[str, str]:
-    kind, _, uid = text.partition(":")
-    return {"kind": kind, kind: uid} if uid else {"kind": kind}
-
-
-STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]
-
-
-def file(name: str) -> dict[str, str]:
-    """Return what an effect says of a file in demo/props."""
-    return {"content": hashlib.blake2b((PROPS / name).read_bytes(), digest_size=16).hexdigest(), "name": name}
-
-
-def prop(uid: str, name: str, kind: str, **more: Any) -> dict[str, Any]:
-    return {"uid": uid, "name": name, "kind": kind, **more}
-
-
-def written(uid: str, text: str) -> dict[str, Any]:
-    """Return a row whose base is a formula."""
-    return {"base": {"source": {"kind": "formula", "uid": uid, "text": text}, "read": "live"}, "responses": []}
 
 
 def lantern_embers() -> dict[str, Any]:
@@ -217,7 +170,7 @@ def petal_rain() -> dict[str, Any]:
     }  # fmt: skip
 
 
-ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain, "compass-rose": compass_rose}
+ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain, "compass-rose": compass_rose, **BIRTHS_AND_MASKS}
 
 
 def effects() -> dict[str, Effect]:

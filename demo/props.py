@@ -7,6 +7,7 @@ ferry's name stand in the effects themselves, as a funnel, a path and words.
 from __future__ import annotations
 
 import io
+import itertools
 import json
 import math
 import struct
@@ -90,8 +91,110 @@ def window() -> bytes:
     return stream.getvalue()
 
 
-def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | None = None) -> bytes:
-    """Return a GLB of parts ((points, uv, faces), linear colour), each a node; turns: of each node its quaternions at `times`."""
+def pane() -> bytes:
+    """The cabin window without its frost, 384 x 256: dusk behind glass, a frame with a cross."""
+    y, x = np.mgrid[0:256, 0:384] / 256.0
+    dusk = np.stack([0.10 + 0.16 * y, 0.13 + 0.10 * y, 0.19 + 0.06 * y], 2)
+    for cx, cy, r in ((0.35, 0.62, 0.05), (0.95, 0.7, 0.035), (1.18, 0.58, 0.02)):  # lanterns on the far bank, out of focus
+        dusk += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * r * r))[:, :, None] * np.array([0.42, 0.22, 0.08])
+    bars = (np.abs(x - 0.75) < 0.014) | (np.abs(y - 0.5) < 0.014) | (np.minimum(np.minimum(x, 1.5 - x), np.minimum(y, 1 - y)) < 0.02)
+    dusk[bars] = (0.17, 0.115, 0.08)
+    return png(np.clip(dusk, 0, 1))
+
+
+def frost() -> bytes:
+    """How thick frost lies on the window, 384 x 256: thick along the frame and the cross, ferns growing inward."""
+    rng = np.random.default_rng(17)
+    y, x = np.mgrid[0:256, 0:384] / 256.0
+    edge = np.minimum(np.minimum(x % 0.75, 0.75 - x % 0.75), np.minimum(y % 0.5, 0.5 - y % 0.5))
+    thick = np.clip(1 - edge / 0.13, 0, 1) ** 1.5
+    for _ in range(120):
+        side, along = rng.integers(0, 4), rng.random()
+        px, py = [(along * 1.5, 0.01), (along * 1.5, 0.99), (0.01, along), (1.49, along)][side]
+        angle = [math.pi / 2, -math.pi / 2, 0, math.pi][side] + rng.normal() * 0.5
+        for step in range(int(rng.integers(14, 46))):
+            thick += 0.45 * np.exp(-((x - px) ** 2 + (y - py) ** 2) / (2 * 0.005**2)) * (1 - step / 46)
+            angle += rng.normal() * 0.12
+            px, py = px + math.cos(angle) * 0.009, py + math.sin(angle) * 0.009
+    return png(np.repeat(np.clip(thick, 0, 1)[:, :, None], 3, axis=2))
+
+
+def washi() -> bytes:
+    """Patterned paper, 256 x 256: waves in indigo and vermilion on cream, gold dots."""
+    y, x = np.mgrid[0:256, 0:256] / 256.0
+    made = np.empty((256, 256, 3))
+    made[:] = (0.93, 0.88, 0.78)
+    for row in range(9, -1, -1):  # rows of overlapping arcs
+        for column in range(-1, 9):
+            cx, cy = (column + 0.5 * (row % 2)) / 8, row / 9
+            r = np.hypot(x - cx, (y - cy) * 1.1)
+            inside = r < 0.072
+            rings = (r / 0.072 * 4).astype(int) % 2 == 0
+            made[inside & rings] = (0.14, 0.22, 0.42) if (row + column) % 5 else (0.8, 0.25, 0.14)
+            made[inside & ~rings] = (0.93, 0.88, 0.78)
+            made[r < 0.012] = (0.85, 0.66, 0.24)
+    return png(made)
+
+
+def png(pixels: np.ndarray) -> bytes:
+    """Return sRGB pixels in 0..1 as PNG."""
+    stream = io.BytesIO()
+    Image.fromarray((pixels * 255 + 0.5).astype(np.uint8)).save(stream, "PNG", optimize=True)
+    return stream.getvalue()
+
+
+def paper_crane() -> bytes:
+    """A larger crane of patterned paper: closed body, wings that beat once a second; two seconds of it."""
+    body = [[0, 0, 0.04], [0, 0.02, -0.1], [0.03, -0.03, -0.02], [-0.03, -0.03, -0.02], [0, 0.09, 0.16], [0, 0.12, -0.24], [0, 0.075, 0.21]]
+    faces = [[0, 2, 1], [0, 1, 3], [2, 3, 1], [0, 3, 2], [0, 2, 4], [0, 4, 3], [1, 5, 2], [1, 3, 5], [2, 5, 3], [2, 3, 4], [4, 6, 0]]
+    parts = [sheet(np.array(body, float), np.array(faces), 3)]
+    wing, folds = np.array([[0, 0.02, 0.07], [0, 0.02, -0.1], [0.27, 0.04, -0.035], [0.13, 0.045, 0.03]], float), np.array([[0, 2, 3], [0, 1, 2]])
+    parts += [sheet(wing, folds, 5), sheet(wing * np.array([-1, 1, 1]), folds[:, ::-1], 5)]
+    times = np.linspace(0, 2, 25)
+    beat = 0.55 * np.sin(2 * np.pi * times)
+    turns = [None, *(np.stack([0 * beat, 0 * beat, np.sin(side * beat / 2), np.cos(beat / 2)], 1) for side in (1, -1))]
+    return glb([(part, (1.0, 1.0, 1.0)) for part in parts], times, turns, washi())
+
+
+def sheet(points: np.ndarray, faces: np.ndarray, parts: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return folded paper with each triangle divided into parts² ones; the pattern lies over it as seen from above."""
+    made, corners = [], []
+    for face in faces:
+        a, b, c = points[face]
+        spot = lambda i, j, a=a, b=b, c=c: a + (b - a) * i / parts + (c - a) * j / parts
+        for i in range(parts):
+            for j in range(parts - i):
+                made.append([spot(i, j), spot(i + 1, j), spot(i, j + 1)])
+                if j < parts - i - 1:
+                    made.append([spot(i + 1, j), spot(i + 1, j + 1), spot(i, j + 1)])
+    corners = np.array(made).reshape(-1, 3)
+    unique, index = np.unique(corners.round(7), axis=0, return_inverse=True)
+    return unique, np.stack([unique[:, 0] * 1.7 + 0.5, unique[:, 2] * 1.7 + unique[:, 1] + 0.5], 1), index.reshape(-1, 3)
+
+
+def reeds() -> bytes:
+    """Reeds by the landing, about 1.4 m high: bent blades of four pieces, in three greens."""
+    rng = np.random.default_rng(3)
+    kinds: list[list[np.ndarray]] = [[], [], []]
+    for k in range(54):
+        x, z = rng.uniform(-2.2, 1.6), rng.uniform(-0.7, 0.5)
+        height, lean, way = rng.uniform(0.8, 1.45), rng.uniform(0.1, 0.5), rng.uniform(0, 2 * math.pi)
+        across = np.array([math.cos(way + 1.57), 0, math.sin(way + 1.57)]) * rng.uniform(0.008, 0.016)
+        line = [np.array([x + math.cos(way) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(way) * lean * t * t * height]) for t in np.linspace(0, 1, 5)]
+        for t, (low, high) in enumerate(itertools.pairwise(line)):
+            w, v = across * (1 - t / 4.2), across * (1 - (t + 1) / 4.2)
+            kinds[k % 3] += [np.array([low - w, low + w, high + v]), np.array([low - w, high + v, high - v])]
+    greens = ((0.07, 0.11, 0.04), (0.1, 0.12, 0.04), (0.05, 0.085, 0.045))
+    parts = []
+    for triangles, green in zip(kinds, greens, strict=True):
+        points = np.concatenate(triangles)
+        parts.append(((points, np.stack([points[:, 0] * 0.2 + 0.5, points[:, 1] / 1.5], 1), np.arange(len(points)).reshape(-1, 3)), green))
+    return glb(parts)
+
+
+def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | None = None, picture: bytes | None = None) -> bytes:
+    """Return a GLB of parts ((points, uv, faces), linear colour), each a node; turns: of each node its quaternions at `times`;
+    picture: PNG that all materials show."""
     blob = b""
     views: list[dict[str, Any]] = []
     accessors: list[dict[str, Any]] = []
@@ -112,7 +215,10 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
         down = np.column_stack([uv[:, 0], 1 - uv[:, 1]])
         attributes = {"POSITION": put(points.astype("<f4"), 5126, "VEC3"), "TEXCOORD_0": put(down.astype("<f4"), 5126, "VEC2")}
         meshes.append({"primitives": [{"attributes": attributes, "indices": put(faces.astype("<u2").reshape(-1), 5123, "SCALAR"), "material": len(materials)}]})
-        materials.append({"pbrMetallicRoughness": {"baseColorFactor": [*colour, 1], "metallicFactor": 0}, "doubleSided": True})
+        surface: dict[str, Any] = {"baseColorFactor": [*colour, 1], "metallicFactor": 0}
+        if picture is not None:
+            surface["baseColorTexture"] = {"index": 0}
+        materials.append({"pbrMetallicRoughness": surface, "doubleSided": True})
     made: dict[str, Any] = {"asset": {"version": "2.0", "generator": "Kagero demo"}, "scene": 0, "scenes": [{"nodes": list(range(len(parts)))}],
                             "nodes": [{"mesh": k} for k in range(len(parts))], "meshes": meshes, "materials": materials}  # fmt: skip
     if times is not None and turns is not None:
@@ -123,13 +229,18 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
                 channels.append({"sampler": len(samplers), "target": {"node": node, "path": "rotation"}})
                 samplers.append({"input": clock, "output": put(turn.astype("<f4"), 5126, "VEC4"), "interpolation": "LINEAR"})
         made["animations"] = [{"samplers": samplers, "channels": channels}]
+    if picture is not None:
+        views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": len(picture)})
+        blob += picture + b"\0" * (-len(picture) % 4)
+        made |= {"images": [{"bufferView": len(views) - 1, "mimeType": "image/png"}], "textures": [{"source": 0}]}
     made |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
     text = json.dumps(made, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     return b"glTF" + struct.pack("<II", 2, 28 + len(text) + len(blob)) + struct.pack("<I", len(text)) + b"JSON" + text + struct.pack("<I", len(blob)) + b"BIN\0" + blob
 
 
-FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window}
+FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window, "pane.png": pane, "frost.png": frost,
+         "paper-crane.glb": paper_crane, "reeds.glb": reeds}  # fmt: skip
 
 
 def main() -> None:

@@ -73,6 +73,30 @@ def main(address: str) -> None:
         page.wait_for_timeout(1500)
         take("two-views")
         page.goto(address)
+        _open(page, "Bell ring")
+        _frame(page, 16)
+        page.get_by_role("button", name="reshape it").click()
+        page.locator("[data-part=field-legend]", has_text="m/s").wait_for()
+        page.wait_for_timeout(800)
+        page.mouse.move(420, 250)
+        page.wait_for_timeout(400)
+        page.screenshot(path=FOLDER / "guide.png")
+        page.goto(address)
+        _open(page, "Name burning through")
+        _frame(page, 62)
+        page.get_by_role("radio", name="Props", exact=True).click()
+        page.locator("[data-prop=left] > button").click()
+        page.get_by_role("button", name="show its value on the stage").click()
+        page.locator("[data-part=field-legend]").wait_for()
+        page.wait_for_timeout(800)
+        take("masks")
+        page.goto(address)
+        _open(page, "Frost on the cabin window")
+        _frame(page, 64)
+        page.get_by_role("button", name="Sequence", exact=True).click()
+        page.locator("[data-part=rows]").get_by_text("Place", exact=True).click()
+        take("sequence")
+        page.goto(address)
         _open(page, "Compass rose")
         page.set_viewport_size({"width": 1024, "height": 768})
         page.goto(f"{page.url}/dials")
@@ -84,6 +108,14 @@ def main(address: str) -> None:
 def _open(page: Page, name: str) -> None:
     page.get_by_label(f"Open {name}", exact=True).click()
     page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+
+
+def _frame(page: Page, number: int) -> None:
+    page.locator("[data-part=frame] button").first.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type(str(number))
+    page.keyboard.press("Enter")
+    page.wait_for_function(f"() => window.kageroStage.frame === {number}")
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from demo.lantern_ferry import gradient, response, row
+from demo.parts import gradient, response, row
 from kagero.core.effect import Effect, read_effect
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import unittest
 from io import StringIO
 from pathlib import Path
@@ -102,3 +103,29 @@ class BrowserCase(LiveServerTestCase):
             self.page.mouse.move(x + dx * i / steps, y + dy * i / steps)
             self.page.wait_for_timeout(30)
         self.page.mouse.up()
+
+
+class PropsCase(BrowserCase):
+    """What journeys through the props view do again and again."""
+
+    def props(self, name: str = "Lantern embers") -> None:
+        self.open(name)
+        self.page.get_by_role("radio", name="Props", exact=True).click()
+        self.page.locator("[data-part=props]").wait_for()
+
+    def add(self, what: str) -> None:
+        self.page.locator("[data-part=props]").get_by_role("button", name="prop", exact=True).click()
+        self.page.get_by_role("menuitem", name=what, exact=True).click()
+        self.page.locator("[data-part=prop-sheet]").wait_for()
+        self.settle()
+
+    def number(self, label: str, text: str) -> None:
+        page = self.page
+        page.get_by_role("button", name=re.compile(f"^{label}: ")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        self.settle()
+
+    def document(self) -> dict:
+        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")

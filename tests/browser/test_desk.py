@@ -215,7 +215,7 @@ class Journey(BrowserCase):
             alert = page.get_by_role("alert").filter(has_text=words)
             alert.wait_for()
             self.assertIn("bad.json was not imported", alert.inner_text())
-        self.assertEqual(Effect.objects.count(), 3)
+        self.assertEqual(Effect.objects.count(), 8)
 
     def test_an_export_can_be_cancelled(self):
         page = self.open()

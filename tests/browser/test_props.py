@@ -8,38 +8,16 @@ from pathlib import Path
 
 import trimesh
 
-from .stage import BrowserCase
+from .stage import PropsCase
 
 
-class Props(BrowserCase):
+class Props(PropsCase):
     def setUp(self) -> None:
         super().setUp()
         self.folder = Path(tempfile.mkdtemp())
         trimesh.creation.icosphere(2, 0.5).export(self.folder / "buoy.glb")
         trimesh.creation.box((1, 0.4, 0.4)).export(self.folder / "crate.stl")
         (self.folder / "broken.glb").write_bytes(b"glTF\2\0\0\0\xff\0\0\0")
-
-    def props(self, name: str = "Lantern embers") -> None:
-        self.open(name)
-        self.page.get_by_role("radio", name="Props", exact=True).click()
-        self.page.locator("[data-part=props]").wait_for()
-
-    def add(self, what: str) -> None:
-        self.page.locator("[data-part=props]").get_by_role("button", name="prop", exact=True).click()
-        self.page.get_by_role("menuitem", name=what, exact=True).click()
-        self.page.locator("[data-part=prop-sheet]").wait_for()
-        self.settle()
-
-    def number(self, label: str, text: str) -> None:
-        page = self.page
-        page.get_by_role("button", name=re.compile(f"^{label}: ")).first.click()
-        page.keyboard.press("Control+a")
-        page.keyboard.type(text)
-        page.keyboard.press("Enter")
-        self.settle()
-
-    def document(self) -> dict:
-        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
 
     def test_a_mesh_is_brought_in_placed_driven_and_replaced(self):
         page = self.page

@@ -9,18 +9,21 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from demo.files import content
 from demo.lantern_ferry import effects
 from kagero.core.effect import read_effect
 from kagero.core.engine import REFERENCE, Choice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
-from kagero.core.engine.operations import OPERATIONS
+from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
-from kagero.core.plan import PlanValues, compile_effect
+from kagero.core.plan import Asked, PlanValues, compile_effect
 from kagero.core.plan.program import Builder, Program
 from kagero.core.workflows import Playing
+from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, playing, row, with_
+from tests.props.test_stage import prop, with_props
 
 WIDTHS = machine.widths()
 ODD = [0.0, -0.0, 1.0, -1.0, 0.5, 1e-38, -1e-45, 3e38, -3e38, 16777217.0, np.inf, -np.inf, np.nan]
@@ -31,7 +34,20 @@ RANGES = {"normal": (0, 1 - 2**-24), "cbrt": (0, 1), "cone_direction": (-1, 1), 
 numbers = st.floats(-1e4, 1e4, width=32) | st.sampled_from(ODD)
 
 
+def standing() -> Playing:
+    """A sphere that moves and turns, for operations that ask the stage."""
+    one = emitter(births__place={"kind": "prop", "prop": "ball", "on": "surface"})
+    ball = prop("ball", position=formula("vec3(clip_time, 1, 0)"), rotation=row([0.2, 0.4, 0.1]), scale=row([1.0, 2.0, 1.0]))
+    return Playing(with_props(ball, one=one))
+
+
+ON_STAGE = standing()
+
+
 def attrs_of(name: str, values: PlanValues) -> tuple[int, ...]:
+    if name.startswith("prop_"):
+        values.stage = ON_STAGE.stage
+        return (values.prop("ball", Asked("ball", "", ON_STAGE.effect.emitters[0].births.place)),)
     if name == "curve":
         keys = [0.1, 0.3, 0.45, 0.8, 1.0]
         return (values.curve("c", curve_table(keys, [0.2, 1.0, -0.5, 2.0, 0.1], [SMOOTH, LINEAR, HOLD, FREE, HOLD])),)
@@ -53,7 +69,9 @@ def one_operation(name: str, values: PlanValues) -> Program:
 def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndarray]:
     made: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
     for i in range(OPERATIONS[name].arguments):
-        x = np.array([data[k % len(data)][i] for k in range(count)], np.float32)
+        x = np.array([data[k % len(data)][i % 6] for k in range(count)], np.float32)
+        if name.startswith("prop_"):
+            x = np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(3 if i == OPERATIONS[name].arguments - 1 else 1))
         if name in RANGES:
             low, high = RANGES[name]
             x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(high - low)
@@ -113,7 +131,7 @@ TOGETHER = 10  # plans that are compiled as one, which is faster
 @st.composite
 def programs(draw):
     """Return a program that holds TOGETHER plans of up to 30 operations that feed each other, and its values."""
-    exact = [n for n, entry in OPERATIONS.items() if not entry.ulp and n not in ("draw", "number", "box_surface", "noise", "curl_noise")]
+    exact = [n for n, entry in OPERATIONS.items() if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise")]
     rng = draw(st.randoms(use_true_random=False))
     values, b = PlanValues(), Builder()
     given = [b.input("x0"), b.input("x1"), b.input("time"), *(b.op("param", attrs=(values.param(f"p{i}", draw(st.floats(-3, 3, width=32))),)) for i in range(3)),
@@ -191,9 +209,9 @@ class WholeRuns(unittest.TestCase):
 
     def compare(self, effect: Any, frame: int, choice: Choice, tolerance: float) -> None:
         with forced(REFERENCE):
-            wanted = Playing(effect).particles(frame)
+            wanted = Playing(effect, content=content).particles(frame)
         with forced(choice):
-            made = Playing(effect)
+            made = Playing(effect, content=content)
             self.assertEqual(made.engine, choice)
             native = made.particles(frame)
         self.assertEqual(native.arrays["key"].tobytes(), wanted.arrays["key"].tobytes())

@@ -11,6 +11,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from demo.files import content
 from demo.lantern_ferry import effects
 from kagero.core.effect import read_effect
 from kagero.core.engine import Faults, prepare
@@ -308,7 +309,7 @@ class Demo(unittest.TestCase):
 
     def test_state_of_a_particle_stays_under_160_bytes(self):
         for effect in effects().values():
-            population = Playing(effect).frames(effect.clip.last_frame)[0].population
+            population = Playing(effect, content=content).frames(60)[0].population
             self.assertLess(population.nbytes / len(population), 160)
 
 

@@ -19,7 +19,7 @@ def births_of(last=None, **values):
         document["clip"]["last_frame"] = last
     made = Playing(turned(read_effect(document), {f"rose-{name}": value for name, value in values.items()}))
     schedule = made.runs[0].schedule
-    born = made.runs[0]._give_birth(slice(0, len(schedule.times)), made.frames(0)[0].faults)
+    born = made.runs[0].born(slice(0, len(schedule.times)), made.frames(0)[0].faults)
     return made, schedule.times, np.stack(born.position, axis=1).astype(float)
 
 

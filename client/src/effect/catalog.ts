@@ -26,6 +26,10 @@ export function numbers(base: Row['base'], fallback: readonly number[]): readonl
   return typeof base === 'number' ? [base] : base
 }
 
+const WHERE = ['position', 'rotation', 'scale']
+/** Return the shape of a mask; nothing for other props and for emitters. */
+export const maskOf = (thing: object): string | null => ('kind' in thing && thing.kind === 'mask' && 'shape' in thing ? String(thing.shape) : null)
+
 export class Catalog {
   readonly rows: Map<string, RowSpec>
   readonly sources: Map<string, SourceSpec>
@@ -68,11 +72,27 @@ export class Catalog {
       for (const spec of this.data.rows) if (test(spec.key)) put(spec, spec.key, spec.key.split('.'))
     }
     if ('position' in emitter && !('births' in emitter)) {
-      // a prop: its place is all that rows drive
-      for (const [field, spec] of Object.entries(this.data.prop_rows)) put(spec, `place.${field}`, [field])
+      // a prop: its place is all that rows drive, and of a mask what its shape has
+      const mask = maskOf(emitter)
+      const fields = mask ? this.maskSpec(mask).rows : [...WHERE, 'field_of_view']
+      for (const [field, spec] of Object.entries(this.data.prop_rows)) if (fields.includes(field)) put(spec, `place.${field}`, [field])
       return placed
     }
-    plain((key) => key.startsWith('births.'))
+    const { place, launch } = emitter.births
+    const frames = emitter.births.per === 'frame'
+    const aim = this.data.aims.find((a) => a.kind === (launch.aim ?? 'direction'))!
+    const idle = (key: string) => {
+      const name = key.slice(key.lastIndexOf('.') + 1)
+      if (key === 'births.begins') return emitter.births.when !== 'each' || place.kind === 'particles'
+      if (key === 'births.launch.speed') return aim.kind === 'guided'
+      if (key === 'births.launch.inherit') return place.kind !== 'prop' && place.kind !== 'particles'
+      return key.startsWith('births.launch.') && name !== 'cone' && !aim.rows.includes(name)
+    }
+    for (const spec of this.data.rows) {
+      if (!spec.key.startsWith('births.')) continue
+      const counted = spec.key === 'births.rate' && frames ? { ...spec, unit: { ...spec.unit, symbol: '/frame' }, drag: 10 } : spec
+      put(counted, spec.key, spec.key.split('.'), { unused: idle(spec.key) })
+    }
     ;(emitter.forces ?? []).forEach((force, index) => {
       for (const spec of this.data.rows) {
         if (!spec.key.startsWith(`forces.${force.kind}.`)) continue
@@ -80,8 +100,9 @@ export class Catalog {
         put(spec, `forces.${force.uid}.${field}`, ['forces', index, field], { force })
       }
     })
-    plain((key) => key.startsWith('motion.'))
+    for (const spec of this.data.rows) if (spec.key.startsWith('motion.')) put(spec, spec.key, spec.key.split('.'), { unused: spec.key === 'motion.grip' && place.kind !== 'prop' })
     plain((key) => key.startsWith('look.'))
+    if (emitter.thinning) for (const spec of this.data.rows) if (spec.key.startsWith('thinning.')) put(spec, spec.key, spec.key.split('.'), { unused: spec.key === 'thinning.margin' && !emitter.thinning.view })
     ;(emitter.draws ?? []).forEach((draw, index) => {
       for (const field of this.drawKind(draw.kind).bounds) {
         const spec = this.data.draw_rows[field]
@@ -179,7 +200,12 @@ export class Catalog {
     if (source.kind === 'row') return this.rowsOf(emitter).find((p) => p.address === source.row)?.spec.unit ?? this.source('row').unit
     if (source.kind === 'prop') return this.source('prop').unit
     if (source.kind === 'dial') return this.data.dial_units[this.dialsNow().find((d) => d.uid === source.dial)?.unit ?? '']
+    if ('part' in source && source.part) return this.data.source_parts[source.kind]?.[source.part]?.unit ?? this.source(source.kind).unit
     return this.source(source.kind).unit
+  }
+
+  maskSpec(shape: string): Data['masks'][number] {
+    return this.data.masks.find((m) => m.shape === shape)!
   }
 
   sourceName(emitter: Emitter, source: Source): string {
@@ -190,6 +216,12 @@ export class Catalog {
     if (source.kind === 'distance') return 'distance'
     if (source.kind === 'prop') return (this.propsNow().find((p) => p.uid === source.prop)?.name ?? 'missing prop') + part
     if (source.kind === 'dial') return this.dialsNow().find((d) => d.uid === source.dial)?.name ?? 'missing dial'
+    const named = (uid: string) => this.propsNow().find((p) => p.uid === uid)?.name ?? `missing ${source.kind}`
+    const words = 'part' in source && source.part ? (this.data.source_parts[source.kind]?.[source.part]?.label ?? (part.trim() || 'colour')) : ''
+    if (source.kind === 'mask') return `${named(source.mask)} ${words}`.trim()
+    if (source.kind === 'surface') return `${named(source.prop)} ${words}`.trim()
+    if (source.kind === 'picture') return `${named(source.prop)}${source.at === 'birth' ? ' at birth' : ''} ${words}`.trim()
+    if (source.kind === 'parent') return `parent's ${words}`
     return this.source(source.kind).label + part
   }
 }
@@ -202,6 +234,9 @@ export function sourceKey(source: Source): string {
   if (source.kind === 'prop') return `props.${source.prop}${part}`
   if (source.kind === 'dial') return `dials.${source.dial}`
   if (source.kind === 'row') return `row.${source.row}${part}`
+  if (source.kind === 'mask') return `mask.${source.mask}.${source.part ?? 'value'}`
+  if (source.kind === 'picture') return `picture.${source.prop}.${source.part ?? 'luminance'}`
+  if (source.kind === 'surface') return `surface.${source.prop}.${source.part ?? 'distance'}`
   return 'part' in source ? `${source.kind}.${source.part}` : source.kind
 }
 

@@ -4,7 +4,7 @@ export type Path = readonly (string | number)[]
 
 /** Return what stands at a path. */
 export function at(value: unknown, path: Path): unknown {
-  return path.reduce<unknown>((v, step) => (v as Record<string | number, unknown> | undefined)?.[step], value)
+  return path.reduce<unknown>((v, step) => (v as Record<string | number, unknown> | null | undefined)?.[step], value)
 }
 
 /** Return a document with another value at a path; the argument is not changed. */

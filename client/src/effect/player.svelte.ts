@@ -30,6 +30,10 @@ export class Player {
   /** The particle whose values are shown everywhere, and the column by which particles are coloured. */
   picked = $state.raw<Picked | null>(null)
   shade = $state('')
+  /** What props show besides themselves: mask:, keep:, begins:, density: or speed: and whose. */
+  field = $state('')
+  /** Whether the brush is at hand, for the chosen prop. */
+  brush = $state(false)
 
   private readonly window = newUid()
   private factsAt = 0
@@ -82,6 +86,11 @@ export class Player {
 
   shadeBy(column: string): void {
     this.shade = column
+    this.sendAnew()
+  }
+
+  showField(field: string): void {
+    this.field = field
     this.sendAnew()
   }
 
@@ -197,7 +206,7 @@ export class Player {
       const measured = facts || performance.now() - this.measuredAt > MEASURED_MS
       if (facts) this.factsAt = performance.now()
       if (measured) this.measuredAt = performance.now()
-      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade, held: held(this.known(whole)) }
+      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade, field: this.field, held: held(this.known(whole)) }
       for await (const packet of play(this.document, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false

@@ -46,6 +46,8 @@ export class Selection {
 
   /** Whether the stage shows a second view beside the first. */
   beside = $state(false)
+  /** Whether the transport shows when each emitter runs. */
+  sequence = $state(false)
 
   /** Whether the drawer of dials is open, and the dial that stands open in it. */
   dials = $state(false)

@@ -4,10 +4,10 @@ import type { CurveResponse, Emitter, Response, RowSpec } from '../wire/types'
 import { lanesOf, moveKeys } from './lanes'
 
 const spec = (key: string) => ({ key, label: key, band: 'look', kind: 'number', stage: 'live', unit: { symbol: '', scale: 1, digits: 2 }, lowest: 0, highest: 1, drag: 1, default: 1, help: '', always: true, family: key }) as RowSpec
-const catalog = new Catalog({ rows: [spec('look.size'), spec('look.opacity')], sources: [], operations: [], draws: [], own_rows: {}, draw_rows: {} } as never)
+const catalog = new Catalog({ rows: [spec('look.size'), spec('look.opacity')], sources: [], aims: [{ kind: 'direction', rows: ['direction'] }], operations: [], draws: [], own_rows: {}, draw_rows: {} } as never)
 const response = (uid: string, xs: number[], input: [number, number] = [0, 1]) =>
   ({ uid, kind: 'curve', source: { kind: 'life' }, read: 'live', input, output: [0, 1], curve: { keys: xs.map((x) => ({ x, y: 0.5, shape: 'smooth' })) } }) as unknown as CurveResponse
-const emitter = (size: Response[], opacity: Response[]) => ({ look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } } }) as unknown as Emitter
+const emitter = (size: Response[], opacity: Response[]) => ({ births: { place: { kind: 'point' }, launch: {} }, look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } } }) as unknown as Emitter
 const xs = (e: Emitter, row: 'size' | 'opacity') => (e.look[row].responses![0] as CurveResponse).curve.keys.map((k) => k.x)
 
 it('moves keys of several lanes by the same share of life, whatever their input ranges', () => {

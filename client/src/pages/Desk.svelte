@@ -19,6 +19,7 @@
   import SheetPlace from '../sheet/SheetPlace.svelte'
   import Stage from '../stage/Stage.svelte'
   import ClipDialog from '../transport/ClipDialog.svelte'
+  import Sequence from '../transport/Sequence.svelte'
   import Transport from '../transport/Transport.svelte'
   import type { Opened } from '../wire/types'
   import DialsDrawer from '../dials/DialsDrawer.svelte'
@@ -104,6 +105,7 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
+    else if (plain && event.key === 's' && !target.closest('[data-name], [data-chip]')) selection.sequence = !selection.sequence
     else if (plain && event.key === 'b') selection.beside = !selection.beside
     else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
     else if (plain && event.key === '/') findRow()
@@ -119,7 +121,7 @@
 <svelte:window onkeydown={keys} onbeforeunload={(event) => { if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault() }} />
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
-<div class="grid h-full min-h-[640px] min-w-[1080px] grid-rows-[44px_minmax(0,1fr)_196px_56px]">
+<div class="grid h-full min-h-[640px] min-w-[1080px] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]">
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
   <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
     <div class="grid min-h-0 border-r {tall ? 'grid-rows-[minmax(0,1fr)_300px]' : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line">
@@ -129,6 +131,7 @@
     <div class="relative min-h-0 min-w-0"><SheetPlace />{#if selection.dials}<DialsDrawer />{/if}</div>
   </main>
   <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
+  <div>{#if selection.sequence}<Sequence />{/if}</div>
   <Transport onclip={() => (clipping = true)} />
 </div>
 

@@ -8,17 +8,20 @@
   import { useDesk } from '../effect/context'
   import { formulaName } from '../effect/edits'
   import { geometries } from './geometry.svelte'
+  import MaskSettings from './MaskSettings.svelte'
   import SheetRow from '../sheet/SheetRow.svelte'
   import { api } from '../wire/api'
   import type { Prop } from '../wire/types'
   import { mayFollow, SIZES } from './props'
 
   let { prop, onremove }: { prop: Prop; onremove: () => void; onreplace: (files: FileList | null) => void } = $props()
-  const { draft, catalog, overlay } = useDesk()
+  const { draft, player, catalog, overlay } = useDesk()
   const index = $derived((draft.document.props ?? []).indexOf(prop))
   const path = $derived(['props', index] as const)
   const rows = $derived(catalog.rowsOf(draft.owner))
-  const others = $derived((draft.document.props ?? []).filter((p) => p !== prop && mayFollow(draft.document, prop, p)))
+  const others = $derived((draft.document.props ?? []).filter((p) => p !== prop && p.kind !== 'mask' && mayFollow(draft.document, prop, p)))
+  const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
+  const dissolves = $derived(catalog.data.guides.includes(prop.kind))
   const METRES = { symbol: 'm', scale: 1, digits: 3 }
   const SECONDS = { symbol: 's', scale: 1, digits: 2 }
   const PLAIN = { symbol: '', scale: 1, digits: 3 }
@@ -30,7 +33,7 @@
     const renamed = { ...prop, name }
     const [old, now] = [formulaName(prop.name), formulaName(name)]
     // formulas that read it follow, as they do for draws and dials
-    const text = JSON.stringify(draft.document.emitters).replace(new RegExp(`(?<![\\w.])props\\.${old}(?!\\w)`, 'g'), `props.${now}`)
+    const text = JSON.stringify(draft.document.emitters).replace(new RegExp(`(?<![\\w.])(${prop.kind === 'mask' ? 'masks|latched|since' : 'props'})\\.${old}(?!\\w)`, 'g'), `$1.${now}`)
     draft.replace({ ...draft.document, emitters: JSON.parse(text), props: draft.document.props!.map((p) => (p === prop ? renamed : p)) as Prop[] }, `Rename ${prop.name} to ${name}`)
   }
   async function replaceFile(files: FileList | null) {
@@ -55,13 +58,14 @@
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
     <span class="flex items-center gap-2"><span class="text-quiet">Name</span><TextField value={prop.name} label="Name of the prop" onset={rename} /></span>
     {#if prop.kind !== 'camera'}
-      <span class="flex items-center gap-2"><span class="text-quiet">Shown</span><Choice label="How {prop.name} is shown" value={prop.shown ?? 'shaded'} options={[{ value: 'shaded', name: 'shaded' }, { value: 'lines', name: 'as lines' }, { value: 'uv', name: 'u and v' }, { value: 'ghost', name: 'ghosted' }, { value: 'hidden', name: 'hidden' }]} onpick={(v) => set('shown', v, 'Change the look')} /></span>
+      <span class="flex items-center gap-2"><span class="text-quiet">Shown</span><Choice label="How {prop.name} is shown" value={prop.kind === 'mask' && prop.shown !== 'hidden' ? 'lines' : (prop.shown ?? 'shaded')} options={[{ value: 'shaded', name: 'shaded' }, { value: 'lines', name: 'as lines' }, { value: 'uv', name: 'u and v' }, { value: 'ghost', name: 'ghosted' }, { value: 'hidden', name: 'hidden' }].filter((o) => prop.kind !== 'mask' || o.value === 'lines' || o.value === 'hidden')} onpick={(v) => set('shown', v, 'Change the look')} /></span>
       {#if prop.shown === 'uv' && geometries.of(prop)?.uv_there === false}<span class="text-xs text-amber">it has no u and v</span>{/if}
-      {#if prop.kind !== 'picture' && prop.kind !== 'path'}<Swatch value={(prop.tint ?? [0.32, 0.3, 0.27]) as [number, number, number]} label="Tint of {prop.name}" brightness={false} ondrag={(v) => drag('tint', v)} onset={(v) => set('tint', v, 'Change the tint')} />{/if}
+      {#if prop.kind !== 'picture' && prop.kind !== 'path' && prop.kind !== 'mask'}<Swatch value={(prop.tint ?? [0.32, 0.3, 0.27]) as [number, number, number]} label="Tint of {prop.name}" brightness={false} ondrag={(v) => drag('tint', v)} onset={(v) => set('tint', v, 'Change the tint')} />{/if}
     {/if}
     <button type="button" class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}>remove</button>
   </div>
   {#each rows as placed (placed.address)}<SheetRow {placed} />{/each}
+  {#if prop.kind === 'mask'}<MaskSettings mask={prop} {path} />{/if}
   <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
     {#if prop.kind === 'shape'}
       {#each SIZES[prop.shape] as [name, label]}
@@ -113,6 +117,20 @@
       <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.files[0].name}</button>
     {/if}
   </div>
+  {#if dissolves || 'strokes' in prop}
+    <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
+      {#if dissolves}
+        <span class="flex items-center gap-2"><span class="text-quiet">Dissolves</span>
+          <Choice label="Which mask {prop.name} dissolves by" value={prop.dissolve?.mask ?? ''} options={[{ value: '', name: masks.length ? 'not' : 'not: there is no mask' }, ...masks.map((m) => ({ value: m.uid, name: `where ${m.name} is` }))]} onpick={(uid) => set('dissolve', uid ? { mask: uid, latched: prop.dissolve?.latched ?? true } : null, 'Change the dissolving')} /></span>
+        {#if prop.dissolve}<label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.dissolve.latched} onchange={(e) => set('dissolve', { ...prop.dissolve, latched: e.currentTarget.checked }, 'Change the dissolving')} />once touched, it stays gone</label>{/if}
+      {/if}
+      {#if prop.kind === 'shape' || prop.kind === 'mesh'}
+        <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => (player.brush = !player.brush)}>{player.brush ? 'put the brush away' : 'reshape it with the brush'}</button>
+        {#if prop.strokes?.length}<span class="text-xs text-quiet">{prop.strokes.length} {prop.strokes.length === 1 ? 'stroke' : 'strokes'}</span><button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button>{/if}
+      {/if}
+    </div>
+  {/if}
+  {#if prop.kind !== 'mask' || catalog.maskSpec(prop.shape).rows.includes('position')}
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
     <span class="flex items-center gap-2"><span class="text-quiet">Follows</span>
       <Choice label="What {prop.name} follows" value={prop.follow?.prop ?? ''} options={[{ value: '', name: 'nothing' }, ...others.map((p) => ({ value: p.uid, name: p.name }))]} onpick={(uid) => set('follow', uid ? { prop: uid, at: 'place', face: 0, bary: [1, 0, 0], points: [], turns: true } : null, 'Change what it follows')} /></span>
@@ -122,4 +140,5 @@
       {#if prop.follow.at !== 'place'}<button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('follow', { ...prop.follow, at: 'place' }, 'Follow its place')}>follow its place</button>{/if}
     {/if}
   </div>
+  {/if}
 </div>

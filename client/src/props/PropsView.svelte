@@ -8,11 +8,11 @@
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
-  import { addProp, cameraOf, freeName, kindWords, newProp, pathOf, propOf, SHAPES, users } from './props'
+  import { addProp, cameraOf, freeName, kindWords, newMask, newProp, pathOf, propOf, SHAPES, users } from './props'
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
-  const { draft, selection, overlay } = useDesk()
+  const { draft, selection, catalog, overlay } = useDesk()
   const props = $derived(draft.document.props ?? [])
   let progress = $state<{ name: string; share: number } | null>(null)
   let over = $state(false)
@@ -29,8 +29,9 @@
     draft.propUid = draft.propUid === uid ? null : uid
   }
   function add(event: Event) {
+    const anchor = event.currentTarget
     const make = (kind: Prop['kind'], name: string, more: Record<string, unknown>) => () => addProp(draft, newProp(kind, freeName(draft.document, name), more))
-    overlay.openMenu(event.currentTarget, 'Add a prop', [
+    overlay.openMenu(anchor, 'Add a prop', [
       ...SHAPES.map((shape) => ({ label: shape[0].toUpperCase() + shape.slice(1), act: make('shape', shape, { shape }) })),
       null,
       { label: 'Words', act: make('text', 'words', { text: 'Hotaru', weight: 'bold', height: 0.3, depth: 0, align: 'middle' }) },
@@ -38,9 +39,17 @@
       { label: 'Path by a formula', act: make('path', 'figure', { points: [[0, 0, 0]], closed: false, smooth: false, formula: 'turn = t * tau\nvec3(sin(3 * turn), 1 + 0.3 * sin(turn), sin(2 * turn))' }) },
       { label: 'Camera', act: make('camera', 'camera', { field_of_view: { base: 0.7, responses: [], muted: false }, position: { base: [0, 1.2, 4], responses: [], muted: false } }) },
       null,
+      { label: 'Mask…', act: () => addMask(anchor) },
+      null,
       { label: 'A file: mesh, picture, drawing, points…', act: () => { asPath = false; input?.click() } },
       { label: 'A path from a file: SVG, CSV…', act: () => { asPath = true; input?.click() } },
     ])
+  }
+  function addMask(anchor: EventTarget | null) {
+    overlay.openList(anchor, 'Add a mask', catalog.data.masks.map((mask) => ({
+      label: mask.label, group: mask.needs === 'masks' ? 'of other masks' : mask.needs ? 'of a prop' : 'shapes', help: mask.help,
+      act: () => void overlay.attempt(async () => addProp(draft, newMask(draft.document, catalog, mask.shape))),
+    })))
   }
   async function bring(files: FileList | File[] | null | undefined) {
     const several = [...(files ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))

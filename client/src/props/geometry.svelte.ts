@@ -11,27 +11,31 @@ export class Geometries {
   /** Grows when something arrived. */
   arrived = $state(0)
   private known = new Map<string, Known>()
+  private last = new Map<string, Geometry>()
 
-  /** Return a prop's geometry, or nothing while it is on its way. */
-  of(prop: Prop): Geometry | null {
+  /** Return a prop's geometry; while it is on its way, what the prop was before, if anything. fine: small triangles, to carry values. */
+  of(prop: Prop, fine = false): Geometry | null {
     void this.arrived
-    return this.get(prop)?.geometry ?? null
+    const whose = `${prop.uid} ${fine}`
+    const found = this.get(prop, fine)?.geometry
+    if (found) this.last.set(whose, found)
+    return found ?? this.last.get(whose) ?? null
   }
 
   problem(prop: Prop): string {
     void this.arrived
-    const known = this.get(prop)
+    const known = this.get(prop, false)
     return known?.problem || known?.geometry?.words || ''
   }
 
-  private get(prop: Prop): Known | undefined {
-    const key = geometryKey(prop)
+  private get(prop: Prop, fine: boolean): Known | undefined {
+    const key = `${fine} ${geometryKey(prop)}`
     const known = this.known.get(key)
     if (known) return known
     const made: Known = { geometry: null, problem: '' }
     this.known.set(key, made)
     if (this.known.size > MOST) this.known.delete(this.known.keys().next().value!)
-    api.geometry(prop).then(
+    api.geometry(prop, fine).then(
       (geometry) => (made.geometry = geometry),
       (problem) => (made.problem = (problem as Error).message),
     ).finally(() => this.arrived++)

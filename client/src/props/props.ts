@@ -1,4 +1,5 @@
 /** Props as edits: made, brought in, replaced, taken away; who uses them; and what they are in words. */
+import type { Catalog } from '../effect/catalog'
 import { formulaName } from '../effect/edits'
 import type { OpenEffect } from '../effect/open.svelte'
 import { newUid } from '../effect/path'
@@ -24,6 +25,18 @@ const row = (base: number[]) => ({ base, responses: [], muted: false })
 export function newProp(kind: Prop['kind'], name: string, more: Record<string, unknown>): Prop {
   const common = { uid: newUid(), name, position: row([0, 0, 0]), rotation: row([0, 0, 0]), scale: row([1, 1, 1]), follow: null, shown: 'shaded', tint: [0.32, 0.3, 0.27] }
   return { ...common, kind, ...(kind === 'shape' ? SHAPE_FIELDS : {}), ...more } as unknown as Prop
+}
+
+/** Return a new mask of a shape, of the first prop or masks that fit. */
+export function newMask(effect: Effect, catalog: Catalog, shape: string): Prop {
+  const { label, needs, template } = catalog.maskSpec(shape)
+  const all = effect.props ?? []
+  const fits = needs === 'solid' ? all.filter((p) => catalog.data.guides.includes(p.kind)) : needs === 'picture' ? all.filter((p) => p.kind === 'picture') : all.filter((p) => p.kind !== 'mask')
+  const of = needs && needs !== 'masks' ? (fits[0]?.uid ?? null) : null
+  if (needs && needs !== 'masks' && !of) throw new Error(`A mask of this kind needs ${needs === 'picture' ? 'a picture' : needs === 'solid' ? 'a shape or mesh' : 'a prop or camera'}: add one first.`)
+  const masks = needs === 'masks' ? all.filter((p) => p.kind === 'mask').slice(0, 2).map((p) => p.uid) : []
+  if (needs === 'masks' && !masks.length) throw new Error('There are no masks to join yet: add one first.')
+  return { ...structuredClone(template), uid: newUid(), name: freeName(effect, `${label.toLowerCase()} mask`), of, masks } as unknown as Prop
 }
 
 export function freeName(effect: Effect, name: string): string {
@@ -88,11 +101,14 @@ export function cameraOf(effect: Effect, camera: { name: string; field_of_view: 
 /** Return who uses a prop: what follows it, and the emitters that read where it is. */
 export function users(effect: Effect, prop: Prop): string[] {
   const found: string[] = []
-  for (const other of effect.props ?? []) if (other.follow?.prop === prop.uid) found.push(other.name)
-  const name = new RegExp(`(?<![\\w.])props\\s*\\.\\s*${formulaName(prop.name)}(?!\\w)`)
+  for (const other of effect.props ?? []) {
+    const reads = other.follow?.prop === prop.uid || other.dissolve?.mask === prop.uid
+    if (reads || (other.kind === 'mask' && (other.of === prop.uid || other.masks?.includes(prop.uid)))) found.push(other.name)
+  }
+  const name = new RegExp(`(?<![\\w.])${prop.kind === 'mask' ? '(masks|latched|since)' : 'props'}\\s*\\.\\s*${formulaName(prop.name)}(?!\\w)`)
   for (const emitter of effect.emitters) {
     const text = JSON.stringify(emitter)
-    if (text.includes(`"prop":"${prop.uid}"`) || name.test(text)) found.push(emitter.name)
+    if (['prop', 'mask', 'guide', 'picture'].some((field) => text.includes(`"${field}":"${prop.uid}"`)) || name.test(text)) found.push(emitter.name)
   }
   return found
 }
@@ -113,11 +129,13 @@ export function kindWords(prop: Prop): string {
   if (prop.kind === 'mesh' || prop.kind === 'points' || prop.kind === 'logo') return prop.file.name
   if (prop.kind === 'picture') return prop.files.length > 1 ? `${prop.files.length} pictures` : prop.files[0].name
   if (prop.kind === 'text') return 'words'
+  if (prop.kind === 'mask') return `mask: ${prop.shape === 'mesh' ? 'inside a mesh' : prop.shape}${prop.invert ? ', inverted' : ''}`
   return prop.kind
 }
 
 /** Return what a prop's geometry depends on: equal for props that look alike in their own space. */
 export function geometryKey(prop: Prop): string {
-  const { uid: _u, name: _n, position: _p, rotation: _r, scale: _s, follow: _f, shown: _w, tint: _t, ...rest } = prop as unknown as Record<string, unknown>
+  if (prop.kind === 'mask') return 'mask'
+  const { uid: _u, name: _n, position: _p, rotation: _r, scale: _s, follow: _f, shown: _w, tint: _t, dissolve: _d, ...rest } = prop as unknown as Record<string, unknown>
   return JSON.stringify(rest)
 }

@@ -1,6 +1,5 @@
 <!-- The sheet: the current emitter's rows as sentences, in working order. A band shows the rows in use; one list adds more. -->
 <script lang="ts">
-  import Choice from '../controls/Choice.svelte'
   import Segments from '../controls/Segments.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { withUnit } from '../controls/numbers'
@@ -11,15 +10,19 @@
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
   import DrawRows from './DrawRows.svelte'
+  import LaunchRow from './LaunchRow.svelte'
   import OwnRows from './OwnRows.svelte'
+  import PlaceRow from './PlaceRow.svelte'
   import PlainRow from './PlainRow.svelte'
+  import RegionRow from './RegionRow.svelte'
   import SheetRow from './SheetRow.svelte'
+  import ThinningRow from './ThinningRow.svelte'
   import WhenRow from './WhenRow.svelte'
 
   const { draft, player, catalog, selection } = useDesk()
   let opened = $state<Record<string, boolean>>({})
   let showHidden = $state<Record<string, boolean>>({})
-  const rows = $derived(catalog.rowsOf(draft.emitter))
+  const rows = $derived(catalog.rowsOf(draft.emitter).filter((r) => !r.unused || r.spec.band === 'draws' || r.spec.band === 'own'))
   const find = (address: string) => rows.find((r) => r.address === address)
   const driven = (row: PlacedRow | undefined) => !!row && ((row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address)
   const shelf = $derived({ added: draft.emitter.sheet?.added ?? [], pinned: draft.emitter.sheet?.pinned ?? [], hidden: draft.emitter.sheet?.hidden ?? [] })
@@ -28,10 +31,8 @@
   const hiddenIn = (band: string) => (showHidden[band] ? 0 : rows.filter((r) => r.spec.band === band && shelf.hidden.includes(r.address)).length)
   /** Whether an optional row stands in the sheet. */
   const stands = (row: PlacedRow | undefined) => !!row && !off(row) && (row.spec.always || inUse(row) || shelf.added.includes(row.address) || selection.found?.placed.address === row.address)
-  const place = $derived(draft.emitter.births.place)
-  const placeSpec = $derived(catalog.data.places.find((p) => p.kind === place.kind)!)
   const placeRows = $derived(rows.filter((r) => r.spec.key.startsWith('births.place.')))
-  const launchRows = $derived(rows.filter((r) => r.spec.key === 'births.launch.direction' || r.spec.key === 'births.launch.cone'))
+  const launchRows = $derived(rows.filter((r) => r.spec.key.startsWith('births.launch.') && r.spec.key !== 'births.launch.speed'))
   const forces = $derived(
     (draft.emitter.forces ?? []).map((force) => {
       const own = rows.filter((r) => r.force?.uid === force.uid)
@@ -47,16 +48,10 @@
     return response ? catalog.sourceName(draft.emitter, response.source) : ''
   })
 
-  const optional = (band: string) => rows.filter((r) => r.spec.band === band && !r.spec.always && !r.force && !r.spec.key.includes('place') && !r.spec.key.includes('launch') && !stands(r))
+  const optional = (band: string) => rows.filter((r) => r.spec.band === band && !r.spec.always && !r.force && !r.spec.key.includes('place') && !r.spec.key.includes('launch') && !r.spec.key.startsWith('thinning') && r.spec.key !== 'births.begins' && !stands(r))
   const rowAdds = (band: string) =>
     optional(band).map((r) => ({ label: r.label, group: 'rows', help: r.spec.help, act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`) }))
 
-  function choosePlace(kind: string) {
-    const template = structuredClone(catalog.data.places.find((p) => p.kind === kind)!.template) as Record<string, unknown>
-    const old = place as unknown as Record<string, unknown>
-    for (const name of Object.keys(template)) if (name !== 'kind' && old[name] !== undefined) template[name] = old[name]
-    draft.edit(`Give birth ${kind === 'point' ? 'at a point' : `on a ${kind}`}`, draft.inEmitter(['births', 'place']), { ...template, ...(old.on && kind !== 'point' ? { on: old.on } : {}) })
-  }
   function addBurst() {
     const bursts = draft.emitter.births.bursts ?? []
     draft.edit('Add a burst', draft.inEmitter(['births', 'bursts']), [...bursts, { uid: newUid(), frame: player.frame, count: 50 }])
@@ -82,37 +77,31 @@
     <Band name="births" hidden={hiddenIn('births')} onshow={() => (showHidden.births = true)} adds={[{ label: 'Burst', group: 'births', help: 'Particles that are born together, at a frame of the clip.', act: addBurst }, ...rowAdds('births')]} />
     {#if !off(find('births.rate')!)}<SheetRow placed={find('births.rate')!} />{/if}
     <WhenRow />
-    <BurstRows />
-    <PlainRow label="Place" help="The shape on or in which particles are born." opens="centre and extent" open={opened.place} onopen={() => toggle('place')}>
-      <Choice label="Place" options={catalog.data.places.map((p) => ({ value: p.kind, name: p.label }))} value={place.kind} onpick={choosePlace} />
-      {#if 'on' in place}
-        <Choice label="Where on it" options={Object.entries(placeSpec.on).map(([value, name]) => ({ value, name }))} value={place.on ?? 'inside'} onpick={(on) => draft.edit(`Give birth ${placeSpec.on[on]}`, draft.inEmitter(['births', 'place', 'on']), on)} />
-      {/if}
-      {#if 'radius' in place && !opened.place && !driven(find('births.place.radius'))}
-        {@const radius = find('births.place.radius')!}
-        <span class="text-quiet">radius</span>
-        <NumberField value={place.radius.base as number} unit={radius.spec.unit} label="Radius" lowest={radius.spec.lowest} highest={radius.spec.highest} drag={radius.spec.drag} reset={radius.spec.default as number}
-          ondrag={(v) => draft.drag(draft.inEmitter([...radius.path, 'base']), v)} onset={(v) => draft.edit('Change radius', draft.inEmitter([...radius.path, 'base']), v)} />
-      {/if}
-    </PlainRow>
+    {#if draft.emitter.births.place.kind !== 'particles'}<BurstRows />{/if}
+    <PlaceRow open={!!opened.place} onopen={() => toggle('place')} radius={!opened.place && !driven(find('births.place.radius')) ? find('births.place.radius') : undefined} />
     {#each placeRows as row (row.address)}
       {#if opened.place || driven(row)}<SheetRow placed={row} inner />{/if}
     {/each}
     {#if !off(find('births.lifespan')!)}<SheetRow placed={find('births.lifespan')!} />{/if}
-    {#if !off(find('births.launch.speed')!)}<SheetRow placed={find('births.launch.speed')!} opens="direction and cone" open={opened.launch} onopen={() => toggle('launch')} />{/if}
+    <LaunchRow open={!!opened.launch} onopen={() => toggle('launch')} />
+    {#if find('births.launch.speed') && !off(find('births.launch.speed')!)}<SheetRow placed={find('births.launch.speed')!} />{/if}
     {#each launchRows as row (row.address)}
-      {#if opened.launch || driven(row)}<SheetRow placed={row} inner />{/if}
+      {#if opened.launch || driven(row) || row.spec.key === 'births.launch.multiplier' || row.spec.key === 'births.launch.offset'}<SheetRow placed={row} inner />{/if}
     {/each}
-    {#each ['births.mass', 'births.rotation'] as address}
+    {#if find('births.begins')}<SheetRow placed={find('births.begins')!} />{/if}
+    {#each ['births.keep', 'births.mass', 'births.rotation'] as address}
       {#if stands(find(address))}<SheetRow placed={find(address)!} />{/if}
     {/each}
 
     <Band name="motion" hidden={hiddenIn('motion')} onshow={() => (showHidden.motion = true)} adds={[...catalog.data.forces.map((f) => ({ label: f.label, group: 'forces', act: () => void (opened[addForce(draft, catalog, f.kind)] = f.kind === 'wind') })), ...rowAdds('motion')]} />
     {#each forces as { force, first, rest, label } (force.uid)}
-      {#if !off(first)}<SheetRow placed={first} opens={rest.length ? `all of ${label.toLowerCase()}` : undefined} open={opened[force.uid]} onopen={() => toggle(force.uid)} onremove={() => removeForce(draft, force, label)} />{/if}
+      {#if !off(first)}<SheetRow placed={first} opens={rest.length ? `all of ${label.toLowerCase()}` : 'its region'} open={opened[force.uid]} onopen={() => toggle(force.uid)} onremove={() => removeForce(draft, force, label)} />{/if}
       {#each rest as row (row.address)}
         {#if opened[force.uid] || driven(row)}<SheetRow placed={row} inner />{/if}
       {/each}
+      {#if opened[force.uid] || (draft.document.props ?? []).some((p) => p.kind === 'mask' && JSON.stringify(force).includes(`"mask":"${p.uid}"`))}
+        <RegionRow placed={force.kind === 'wind' ? (rest.find((r) => r.spec.key.endsWith('.coupling')) ?? first) : first} {label} />
+      {/if}
       {#if force.kind === 'curl_noise' && opened[force.uid]}
         <PlainRow label="Octaves" help="Finer swirls on top of the coarse ones, each half as strong." inner>
           <NumberField value={force.octaves ?? 1} unit={{ symbol: '', scale: 1, digits: 0 }} label="Octaves" whole lowest={1} highest={6} drag={6} reset={1}
@@ -123,9 +112,11 @@
     {:else}
       <p class="px-3.5 py-1 text-quiet">Nothing pushes these particles yet: they fly on as launched.</p>
     {/each}
-    {#if stands(find('motion.spin'))}<SheetRow placed={find('motion.spin')!} />{/if}
+    {#each ['motion.spin', 'motion.grip'] as address}
+      {#if stands(find(address))}<SheetRow placed={find(address)!} />{/if}
+    {/each}
 
-    <Band name="look" hidden={hiddenIn('look')} onshow={() => (showHidden.look = true)} adds={rowAdds('look')} />
+    <Band name="look" hidden={hiddenIn('look')} onshow={() => (showHidden.look = true)} adds={[...(draft.emitter.thinning ? [] : [{ label: 'Thinning', group: 'rows', help: 'Fewer are shown further from a camera or prop, and none outside its view.', act: () => draft.edit('Thin out by distance', draft.inEmitter(['thinning']), structuredClone(catalog.data.thinning)) }]), ...rowAdds('look')]} />
     {#each ['look.size', 'look.stretch', 'look.opacity', 'look.colour'] as address}
       {#if stands(find(address))}<SheetRow placed={find(address)!} />{/if}
     {/each}
@@ -134,6 +125,13 @@
       <Segments label="Blending" value={draft.emitter.look.blend ?? 'over'} options={[{ value: 'over', label: 'laid over', title: 'Covers what lies behind by its opacity' }, { value: 'add', label: 'adding light', title: 'Adds its light and covers nothing' }]}
         onpick={(blend) => draft.edit(blend === 'add' ? 'Add light' : 'Lay over', draft.inEmitter(['look', 'blend']), blend)} />
     </PlainRow>
+
+    {#if draft.emitter.thinning}
+      <ThinningRow />
+      {#each ['thinning.outer', 'thinning.inner', 'thinning.margin'] as address}
+        {#if find(address)}<SheetRow placed={find(address)!} inner />{/if}
+      {/each}
+    {/if}
 
     <Band name="endings" />
     <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">

@@ -14,7 +14,9 @@
   import { expose } from './probe'
   import { api } from '../wire/api'
   import type { Unit } from '../wire/types'
-  import { RAMP_STOPS, StageScene } from './scene'
+  import { RAMP_STOPS } from './ramp'
+  import { StageScene } from './scene'
+  import BrushPanel from './BrushPanel.svelte'
 
   let { bare = false, second = false }: {
     /** Only to look at: nothing of the effect is changed here. */
@@ -45,10 +47,14 @@
   const propIndex = $derived(chosen ? stood.indexOf(chosen) : -1)
   const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
   /** Numbers that a handle may move: not those that a source gives or responses change. */
-  const movable = $derived(!!chosen && !isSourced(chosen[FIELD[mode]]!.base as never) && !(chosen[FIELD[mode]]!.responses ?? []).length)
+  const standing = $derived(!!chosen && (chosen.kind !== 'mask' || catalog.maskSpec(chosen.shape).rows.includes('position')))
+  const movable = $derived(!!chosen && standing && !isSourced(chosen[FIELD[mode]]!.base as never) && !(chosen[FIELD[mode]]!.responses ?? []).length)
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
+  /** The brush: what it does, its radius (metres) and strength. */
+  let stroke = $state({ kind: 'pull', radius: 0.25, strength: 0.1 })
+  const brushing = $derived(player.brush && !second && !bare && !through && (chosen?.kind === 'shape' || chosen?.kind === 'mesh') ? chosen : null)
   let pressed: { x: number; y: number } | null = null
   const shadeName = $derived(columns.find((c) => c.key === player.shade))
   /** What the colours span: what was seen of the attribute over the frames here, so that it does not flicker. */
@@ -75,12 +81,41 @@
     await overlay.attempt(async () => {
       columns = (await api.table(draft.plain(), { emitter: draft.emitter.uid, frame: player.frame, sort: '', descending: false, filters: [], first: 0, count: 0 })).columns
       overlay.openList(anchor, 'Show on the stage', [
-        { label: 'the look', group: 'as it is', act: () => player.shadeBy('') },
+        { label: 'the look', group: 'as it is', act: () => show('', '') },
+        ...fields().map(({ label, shade, field, help }) => ({ label, group: 'on props and particles', detail: '%', help, act: () => show(shade, field) })),
         ...columns.map((c) => ({ label: c.label, group: c.group, detail: c.unit.symbol, act: () => player.shadeBy(c.key) })),
       ])
     })
   }
+  function show(shade: string, field: string) {
+    player.field = field
+    player.shadeBy(shade)
+  }
+  /** What can be shown on props: masks, and what emitters make of the props they are born on. */
+  function fields(): { label: string; shade: string; field: string; help: string }[] {
+    const found = stood.filter((p) => p.kind === 'mask').map((p) => ({ label: p.name, shade: `mask.${p.uid}.value`, field: `mask:${p.uid}`, help: 'The mask, on particles and props.' }))
+    for (const emitter of draft.document.emitters) {
+      const { place, keep, when, launch } = emitter.births
+      const add = (label: string, kind: string, help: string) => found.push({ label: `${emitter.name}: ${label}`, shade: '', field: `${kind}:${emitter.uid}`, help })
+      if (place.kind === 'prop' && place.density) add('density', 'density', 'How dense births are by the picture.')
+      if (place.kind === 'prop' && (isSourced(keep!.base) || keep!.responses?.length)) add('kept births', 'keep', 'The share of births that come to be.')
+      if (place.kind === 'prop' && when === 'each') add('begins at', 'begins', 'When each place begins.')
+      if (launch.aim === 'guided') add('speeds', 'speed', 'How fast the guide sends particles.')
+    }
+    return found
+  }
+  const fieldName = $derived(player.field ? fields().find((f) => f.field === player.field)?.label : undefined)
+  const fieldSpan = $derived(player.shown?.props?.find((p) => p.field)?.field)
+  const fieldSpeed = $derived(player.field.startsWith('speed:'))
+  let strokeFrom: object[] = []
+  const stagePlace = (event: PointerEvent, box: DOMRect): [number, number] => [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2]
   function up(event: PointerEvent) {
+    if (scene?.brush.stroking) {
+      const line = scene.brush.release()
+      if (line && brushing) draft.edit(`${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`, ['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: line }])
+      pressed = null
+      return
+    }
     const was = pressed
     pressed = null
     if (scene?.handles.busy) {
@@ -146,16 +181,17 @@
   })
   $effect(() => {
     void geometries.arrived
-    scene?.layer.set(stood, player.shown?.props ?? [], (prop) => geometries.of(prop), chosen?.uid ?? null, scene.lineColour)
+    scene?.layer.set(stood, player.shown?.props ?? [], (prop, fine) => geometries.of(prop, fine), chosen?.uid ?? null, scene.lineColour, brushing?.uid ?? null)
     void background
   })
   $effect(() => {
     const place = chosen && player.shown?.props?.find((p) => p.uid === chosen.uid)?.place
     const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
     const own = chosen && movable && !through && !second ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
-    scene?.handles.show(place ?? null, own, mode)
+    scene?.handles.show(brushing ? null : (place ?? null), own, mode)
     scene?.handles.path(chosen?.kind === 'path' && !chosen.formula && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
   })
+  $effect(() => scene?.brush.hold(brushing?.uid ?? null, stroke.radius))
   $effect(() => {
     const at = through ? player.shown?.props?.find((p) => p.uid === through) : undefined
     if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
@@ -228,6 +264,16 @@
   function down(event: PointerEvent) {
     pressed = { x: event.clientX, y: event.clientY }
     const box = canvas.getBoundingClientRect()
+    if (brushing && event.button === 0 && !event.altKey && scene) {
+      strokeFrom = (brushing as { strokes?: object[] }).strokes ?? []
+      const line = scene.brush.press(...stagePlace(event, box))
+      if (line) {
+        event.stopPropagation()
+        canvas.setPointerCapture(event.pointerId)
+        draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
+        return
+      }
+    }
     if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top)) canvas.setPointerCapture(event.pointerId)
   }
   /** A double click puts a point into the chosen path: between two where it lies on the line, else at its end. */
@@ -242,6 +288,11 @@
   }
   function moved(event: PointerEvent) {
     const box = canvas.getBoundingClientRect()
+    if (brushing && scene) {
+      const line = scene.brush.over(...stagePlace(event, box))
+      if (line) draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
+      if (scene.brush.stroking) return
+    }
     scene?.handles.drag(event.clientX - box.left, event.clientY - box.top)
   }
   function keep() {
@@ -270,9 +321,11 @@
       <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
     {/if}
     {#if !bare && !second && !selection.beside}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
-    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : 'look'}</Action>{/if}
+    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : player.field ? (fieldName ?? 'field') : 'look'}</Action>{/if}
   </div>
-  {#if chosen && !through && !second}
+  {#if brushing}
+    <BrushPanel bind:stroke name={brushing.name} ondone={() => (player.brush = false)} />
+  {:else if chosen && standing && !through && !second}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
       {#each MODES as m}<Action small kind="line" pressed={mode === m.mode} onclick={() => (mode = m.mode)} hint="{m.label} {chosen.name} by its handles">{m.label}</Action>{/each}
       {#if !movable && !selection.beside}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
@@ -283,6 +336,15 @@
       <span class="mono text-[11px]">{numberWords(range[0])}</span>
       <span class="h-2 w-28 rounded" style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"></span>
       <span class="mono text-[11px]">{numberWords(range[1])} {shadeName?.unit.symbol ?? ''}</span>
+    </div>
+  {/if}
+  {#if player.field && fieldSpan && !second}
+    <div class="absolute {player.shade && range ? 'top-[74px]' : 'top-11'} left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="field-legend">
+      <span class="text-[11px] text-quiet">{fieldName ?? 'on props'}</span>
+      <span class="mono text-[11px]">{fieldSpeed ? fieldSpan[0].toFixed(2) : '0 %'}</span>
+      <span class="h-2 w-20 rounded" style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"></span>
+      <span class="mono text-[11px]">{fieldSpeed ? `${fieldSpan[1].toFixed(2)} m/s` : '100 %'}</span>
+      <button type="button" class="text-[11px] text-quiet underline decoration-dotted hover:text-paper" onclick={() => show('', '')}>hide</button>
     </div>
   {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">

@@ -5,12 +5,19 @@
 import * as three from 'three'
 import type { DrawnProp } from '../wire/packets'
 import type { Geometry } from '../wire/arrays'
+import { maskLines } from './masklines'
+import { RAMP_STOPS } from './ramp'
 import type { Prop } from '../wire/types'
 
 const VERTEX = /* glsl */ `
   attribute vec3 tints;
   attribute float pictured;
+  attribute float gone;
+  attribute float fielded;
   varying float vPictured;
+  varying float vGone;
+  varying float vField;
+  varying vec3 vLocal;
   varying vec3 vNormal;
   varying vec3 vTint;
   varying vec2 vUv;
@@ -22,6 +29,9 @@ const VERTEX = /* glsl */ `
     vUv = uv;
     vTint = tints;
     vPictured = pictured;
+    vGone = gone;
+    vField = fielded;
+    vLocal = position;
     gl_Position = projectionMatrix * view;
   }`
 const FRAGMENT = /* glsl */ `
@@ -31,12 +41,31 @@ const FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   uniform float flat_picture;
   varying float vPictured;
+  varying float vGone;
+  varying float vField;
+  varying vec3 vLocal;
+  uniform float dissolves;
+  uniform float grain;
+  uniform float shows_field;
+  uniform vec3 ramp[5];
+  uniform float by_uv;
   uniform float chosen;
   varying vec3 vNormal;
   varying vec3 vTint;
   varying vec2 vUv;
   varying vec3 vView;
+  vec3 ramped(float x) {
+    float at = clamp(x, 0.0, 1.0) * 4.0;
+    vec3 c = ramp[0];
+    for (int i = 0; i < 4; i++) c = mix(c, ramp[i + 1], clamp(at - float(i), 0.0, 1.0));
+    return c;
+  }
   void main() {
+    if (dissolves > 0.5 && vGone > 0.002) {
+      vec3 cell = by_uv > 0.5 ? floor(vec3(vUv * 120.0, 0.0)) : floor(vLocal * grain);
+      float keep = fract(sin(dot(cell, vec3(12.9898, 78.233, 37.719))) * 43758.5453);
+      if (vGone > 0.998 || vGone > keep) discard;
+    }
     vec3 n = normalize(vNormal);
     vec3 eye = normalize(vView);
     if (dot(n, eye) < 0.0) n = -n;
@@ -45,6 +74,11 @@ const FRAGMENT = /* glsl */ `
     vec3 base = tint * vTint;
     float alpha = strength;
     if (vPictured > 0.5 && flat_picture < 0.5) base *= pow(texture2D(picture, vUv).rgb, vec3(2.2));
+    if (shows_field > 0.5) {
+      float key0 = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
+      gl_FragColor = vec4(ramped(vField) * (0.45 + 0.5 * key0) * strength, strength);
+      return;
+    }
     if (flat_picture > 0.5) {
       vec4 texel = texture2D(picture, vUv);
       base = pow(texel.rgb, vec3(2.2));
@@ -63,7 +97,7 @@ const FRAGMENT = /* glsl */ `
     gl_FragColor = vec4(lit * alpha, alpha);
   }`
 
-type Shown = { uid: string; geometry: Geometry; mode: string; object: three.Object3D; lines: boolean; clock: number; key: string }
+type Shown = { uid: string; extent?: string; geometry: Geometry; mode: string; object: three.Object3D; lines: boolean; clock: number; key: string }
 
 export class PropLayer {
   readonly scene = new three.Scene()
@@ -80,17 +114,24 @@ export class PropLayer {
     return this.scene.children.length > 0
   }
 
-  /** Show props as they stand. geometry: what is known of each; colour: for lines, as the ground asks. */
-  set(props: readonly Prop[], drawn: readonly DrawnProp[], geometry: (prop: Prop) => Geometry | null, chosen: string | null, colour: three.Color): void {
+  /** Show props as they stand. geometry: what is known of each; colour: for lines, as the ground asks; working: the one under the brush. */
+  set(props: readonly Prop[], drawn: readonly DrawnProp[], geometry: (prop: Prop, fine: boolean) => Geometry | null, chosen: string | null, colour: three.Color, working: string | null = null): void {
     const places = new Map(drawn.map((d) => [d.uid, d]))
     const left = new Set(this.shown.keys())
     for (const prop of props) {
       const at = places.get(prop.uid)
-      const form = geometry(prop)
-      const mode = prop.shown ?? 'shaded'
+      if (prop.kind === 'mask') {
+        if (at && (chosen === prop.uid || prop.shown !== 'hidden') && this.mask(prop, at, chosen === prop.uid, colour)) left.delete(prop.uid)
+        continue
+      }
+      const fine = !!at && (!!at.gone || !!at.fields)
+      const form = geometry(prop, fine)
+      // what is hidden is seen while it is worked on or shows a field
+      const seen = prop.shown === 'hidden' && (working === prop.uid || !!at?.fields)
+      const mode = seen ? 'shaded' : (prop.shown ?? 'shaded')
       if (!at || !form || mode === 'hidden') continue
       left.delete(prop.uid)
-      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : ''} ${colour.getHex()}`
+      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : ''} ${colour.getHex()} ${!!at.fields}`
       let one = this.shown.get(prop.uid)
       if (!one || one.geometry !== form || one.key !== key) {
         if (one) this.remove(one)
@@ -99,6 +140,7 @@ export class PropLayer {
       }
       one.object.matrix.fromArray(at.place).transpose()
       one.object.matrixWorldNeedsUpdate = true
+      this.carry(one, at)
       if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
       if (prop.kind === 'picture' && prop.files.length > 1 && at.clock !== undefined) {
         const material = (one.object as three.Mesh).material as three.ShaderMaterial
@@ -112,10 +154,59 @@ export class PropLayer {
     this.ask()
   }
 
+  /** Give a prop's points what a frame says of them. */
+  private carry(one: Shown, at: DrawnProp): void {
+    if (!(one.object instanceof three.Mesh)) return
+    const { geometry: made, material } = one.object as three.Mesh<three.BufferGeometry, three.ShaderMaterial>
+    const count = made.getAttribute('position').count
+    const put = (name: string, values: Float32Array | Uint8Array | undefined, normalized: boolean) => {
+      if (values && values.length === count) made.setAttribute(name, new three.BufferAttribute(values, 1, normalized))
+      return !!values && values.length === count
+    }
+    const u = material.uniforms
+    u.dissolves.value = put('gone', at.gone && new Uint8Array(at.gone.buffer, at.gone.byteOffset, at.gone.length), true) ? 1 : 0
+    let fields = at.fields
+    if (fields && at.field) {
+      const [low, high] = at.field
+      fields = fields.map((x) => (x - low) / Math.max(high - low, 1e-9))
+    }
+    u.shows_field.value = put('fielded', fields, false) ? 1 : 0
+    if (at.gone) {
+      made.computeBoundingSphere()
+      u.grain.value = 90 / Math.max(made.boundingSphere?.radius ?? 1, 1e-6)
+    }
+  }
+
+  /** Show a mask's extent; returns whether there is any. */
+  private mask(prop: Prop & { kind: 'mask' }, at: DrawnProp, chosen: boolean, colour: three.Color): boolean {
+    const key = `mask ${chosen} ${colour.getHex()}`
+    const m = at.place
+    const scale = [0, 1, 2].map((k) => Math.hypot(m[k], m[4 + k], m[8 + k]))
+    const extent = JSON.stringify([prop.shape, at.extent, scale.map((s) => s.toFixed(5))])
+    let one = this.shown.get(prop.uid)
+    if (!one || one.extent !== extent || one.key !== key) {
+      if (one) this.remove(one)
+      this.shown.delete(prop.uid)
+      const [inner, outer] = maskLines(prop.shape, at.extent ?? { radius: 0, size: [0, 0, 0], falloff: 0 }, scale)
+      if (!inner.length) return false
+      const object = new three.Group()
+      for (const [points, strength] of [[inner, chosen ? 1 : 0.55], [outer, chosen ? 0.45 : 0.2]] as const) {
+        if (points.length) object.add(new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)), lineMaterial(colour, strength)))
+      }
+      object.matrixAutoUpdate = false
+      this.over.add(object)
+      one = { uid: prop.uid, extent, geometry: { shape: 'none', words: '' }, mode: 'mask', object, lines: true, clock: NaN, key }
+      this.shown.set(prop.uid, one)
+    }
+    one.object.matrix.fromArray(m).transpose()
+    one.object.matrixWorldNeedsUpdate = true
+    return true
+  }
+
   /** Return the prop under a place of the stage (-1..1), with the face, the place on it and the nearest point's number. */
-  hit(x: number, y: number, camera: three.Camera): { uid: string; face: number; bary: [number, number, number]; point: number } | null {
+  hit(x: number, y: number, camera: three.Camera, only?: string): { uid: string; face: number; bary: [number, number, number]; point: number; local: [number, number, number]; world: three.Vector3; normal: three.Vector3; scale: number } | null {
     this.ray.setFromCamera(new three.Vector2(x, y), camera)
-    const meshes = [...this.shown.values()].filter((s) => s.object instanceof three.Mesh)
+    const meshes = [...this.shown.values()].filter((s) => s.object instanceof three.Mesh && (!only || s.uid === only))
     for (const s of meshes) s.object.updateMatrixWorld()
     const [found] = this.ray.intersectObjects(meshes.map((s) => s.object), false)
     const one = found && meshes.find((s) => s.object === found.object)
@@ -127,7 +218,8 @@ export class PropLayer {
     const bary = new three.Vector3()
     three.Triangle.getBarycoord(local, corner(a), corner(b), corner(c), bary)
     const nearest = [a, b, c].sort((p, q) => corner(p).distanceTo(local) - corner(q).distanceTo(local))[0]
-    return { uid: one.uid, face: found.faceIndex ?? 0, bary: [bary.x, bary.y, bary.z], point: nearest }
+    const normal = found.face.normal.clone().transformDirection(one.object.matrixWorld)
+    return { uid: one.uid, face: found.faceIndex ?? 0, bary: [bary.x, bary.y, bary.z], point: nearest, local: local.toArray(), world: found.point.clone(), normal, scale: new three.Vector3().setFromMatrixScale(one.object.matrixWorld).x }
   }
 
   private make(prop: Prop, form: Geometry, mode: string, chosen: boolean, colour: three.Color, key: string): Shown {
@@ -147,6 +239,8 @@ export class PropLayer {
       made.setAttribute('uv', new three.BufferAttribute(form.uv!, 2))
       made.setIndex(new three.BufferAttribute(form.indices, 1))
       made.setAttribute('pictured', new three.BufferAttribute(pointPictured(form), 1))
+      made.setAttribute('gone', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
+      made.setAttribute('fielded', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
       made.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
       if (mode === 'lines') {
         object = new three.LineSegments(new three.EdgesGeometry(made, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
@@ -163,6 +257,7 @@ export class PropLayer {
           uniforms: {
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
             strength: { value: ghost ? 0.22 : 1 }, grid: { value: mode === 'uv' ? 1 : 0 }, picture: { value: texture }, flat_picture: { value: flat ? 1 : 0 }, chosen: { value: chosen ? 1 : 0 },
+            dissolves: { value: 0 }, grain: { value: 90 }, shows_field: { value: 0 }, by_uv: { value: form.frames ? 1 : 0 }, ramp: { value: RAMP_STOPS.map((c) => new three.Vector3(...c)) },
           },
           transparent: ghost || flat,
           depthWrite: !ghost && !flat,
@@ -225,9 +320,11 @@ export class PropLayer {
 
   private remove(one: Shown): void {
     one.object.removeFromParent()
-    const mesh = one.object as three.Mesh
-    mesh.geometry?.dispose()
-    ;(mesh.material as three.Material | undefined)?.dispose()
+    for (const part of [one.object, ...one.object.children]) {
+      const mesh = part as three.Mesh
+      mesh.geometry?.dispose()
+      ;(mesh.material as three.Material | undefined)?.dispose()
+    }
   }
 }
 

@@ -6,7 +6,9 @@ import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { FramePacket } from '../wire/packets'
 import { Handles } from './handles'
+import { Brush } from './brush'
 import { PropLayer } from './proplayer'
+import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
 import { numbers } from '../effect/catalog'
 import type { Effect, Emitter, Row } from '../wire/types'
@@ -57,8 +59,7 @@ const SHOW_FRAGMENT = /* glsl */ `
 
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
 const ONE = 0x3c00 // 1 as a half float
-/** Colours for values, in linear light and half floats: 256 steps of red, green, blue, opacity. */
-export const RAMP_STOPS: [number, number, number][] = [[0.012, 0.06, 0.075], [0.1, 0.38, 0.38], [0.84, 0.78, 0.69], [0.85, 0.3, 0.06], [0.8, 0.1, 0.03]]
+/** The ramp in half floats: 256 steps of red, green, blue, opacity. */
 const RAMP = (() => {
   const ramp = new Uint16Array(256 * 4)
   for (let i = 0; i < 256; i++) {
@@ -79,6 +80,7 @@ export class StageScene {
   /** The props, and the handles of the one that is chosen. */
   readonly layer = new PropLayer(() => this.ask())
   readonly handles: Handles
+  readonly brush: Brush
   private renderer: three.WebGLRenderer
   private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: true })
   private scene = new three.Scene()
@@ -127,6 +129,7 @@ export class StageScene {
     this.scene.add(this.points)
     this.marks.add(this.guides, this.track, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
+    this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
       new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
@@ -500,6 +503,7 @@ const plain = (row: Row, fallback: readonly number[]) => numbers(row.base, fallb
 
 function placeLines(emitter: Emitter): number[] {
   const place = emitter.births.place
+  if (!('centre' in place)) return [] // where a prop or other particles are
   const [x, y, z] = plain(place.centre, [0, 0, 0])
   if (place.kind === 'disc' || place.kind === 'sphere') {
     const [radius] = plain(place.radius, [0.5])
@@ -518,7 +522,16 @@ function placeLines(emitter: Emitter): number[] {
 }
 
 function arrowLines(emitter: Emitter): number[] {
-  const start = new three.Vector3().fromArray(plain(emitter.births.place.centre, [0, 0, 0]))
+  const { place, launch } = emitter.births
+  const away = launch.aim === 'away' || launch.aim === 'guided'
+  if (launch.aim === 'normal') return []
+  if (away) {
+    const [x, y, z] = plain(launch.origin!, [0, 0, 0])
+    const r = 0.08
+    return [x - r, y, z, x + r, y, z, x, y - r, z, x, y + r, z, x, y, z - r, x, y, z + r]
+  }
+  if (!('centre' in place)) return []
+  const start = new three.Vector3().fromArray(plain(place.centre, [0, 0, 0]))
   const way = new three.Vector3().fromArray(plain(emitter.births.launch.direction, [0, 1, 0]))
   if (way.lengthSq() < 1e-12) way.set(0, 1, 0)
   way.normalize()

@@ -10,7 +10,7 @@
   import { useDesk } from '../effect/context'
 
   let { onclip }: { onclip: () => void } = $props()
-  const { draft, player } = useDesk()
+  const { draft, player, selection } = useDesk()
   let width = $state(600)
   let held = false
   const H = 30
@@ -52,7 +52,7 @@
   }
 </script>
 
-<footer class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_auto] items-center gap-4 border-t border-line bg-panel px-4" aria-label="Transport" data-part="transport">
+<footer class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_388px] items-center gap-4 border-t border-line bg-panel px-4" aria-label="Transport" data-part="transport">
   <div class="flex items-center gap-2.5">
     <button type="button" onclick={() => player.toggle()} aria-label={player.playing ? 'Pause' : 'Play'} title="{player.playing ? 'Pause' : 'Play'} (Space)" class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white">
       {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" class="translate-x-px" />{/if}
@@ -91,7 +91,8 @@
       <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
     </svg>
   </div>
-  <div class="flex items-center gap-2">
+  <div class="flex items-center justify-end gap-2">
+    <Action kind="line" pressed={selection.sequence} onclick={() => (selection.sequence = !selection.sequence)} hint="When each emitter runs, as bars to drag (S)">Sequence</Action>
     <Segments label="Show times in" value={player.inSeconds ? 'seconds' : 'frames'} onpick={(v) => (player.inSeconds = v === 'seconds')} options={[{ value: 'frames', label: 'frames' }, { value: 'seconds', label: 'seconds' }]} />
     <Action onclick={onclip} hint="Frame rate, length, seed, substeps"><span class="mono">{clip.frame_rate}</span>&nbsp;a second</Action>
     <Action kind="line" pressed={player.loop} onclick={() => (player.loop = !player.loop)} hint="Start again at the end (L)">Loop</Action>

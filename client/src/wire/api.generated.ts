@@ -596,6 +596,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AimSpec
+         * @description rows: of births.launch, those that take part.
+         */
+        AimSpec: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Rows */
+            rows: string[];
+        };
         /** Catalog */
         Catalog: {
             engine: components["schemas"]["EngineOut"];
@@ -637,6 +651,12 @@ export interface components {
                     [key: string]: string;
                 };
             };
+            /** Source Parts */
+            source_parts: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["SourcePart"];
+                };
+            };
             /** Groups */
             groups: string[];
             /** Beyond */
@@ -653,6 +673,20 @@ export interface components {
             operations: components["schemas"]["OperationSpec"][];
             /** Places */
             places: components["schemas"]["PlaceSpec"][];
+            /** Births On */
+            births_on: {
+                [key: string]: string[];
+            };
+            /** Aims */
+            aims: components["schemas"]["AimSpec"][];
+            /** Guides */
+            guides: string[];
+            /** Masks */
+            masks: components["schemas"]["MaskSpec"][];
+            /** Thinning */
+            thinning: {
+                [key: string]: unknown;
+            };
             /** Forces */
             forces: components["schemas"]["ForceSpec"][];
             /** Presets */
@@ -754,6 +788,26 @@ export interface components {
             /** Help */
             help: string;
         };
+        /**
+         * MaskSpec
+         * @description needs: a prop besides (solid, placed, picture), other masks (masks), or nothing. rows: the fields that take part.
+         */
+        MaskSpec: {
+            /** Shape */
+            shape: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Needs */
+            needs: string;
+            /** Rows */
+            rows: string[];
+            /** Template */
+            template: {
+                [key: string]: unknown;
+            };
+        };
         /** OperationSpec */
         OperationSpec: {
             /** Kind */
@@ -821,6 +875,12 @@ export interface components {
             always: boolean;
             /** Family */
             family: string;
+        };
+        /** SourcePart */
+        SourcePart: {
+            /** Label */
+            label: string;
+            unit: components["schemas"]["Unit"];
         };
         /** SourceSpec */
         SourceSpec: {
@@ -891,8 +951,42 @@ export interface components {
         Births: {
             rate: components["schemas"]["NumberRow"];
             /**
+             * Per
+             * @default second
+             * @enum {string}
+             */
+            per: "second" | "frame";
+            /**
+             * Limit
+             * @description At most so many births over the clip, bursts among them.
+             */
+            limit?: number | null;
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            keep: components["schemas"]["NumberRow"];
+            /**
+             * When
+             * @description Whether the rate says when births happen, or `begins` does for each.
+             * @default rate
+             * @enum {string}
+             */
+            when: "rate" | "each";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            begins: components["schemas"]["NumberRow"];
+            /**
              * Start
-             * @description Seconds after the clip's first frame.
+             * @description Seconds after the clip's first frame; at 0 it begins with the run-up.
              * @default 0
              */
             start: number;
@@ -902,12 +996,17 @@ export interface components {
              */
             duration?: number | null;
             /**
+             * Every
+             * @description Seconds after which it runs once more, and so on; null: once.
+             */
+            every?: number | null;
+            /**
              * Bursts
              * @default []
              */
             bursts: components["schemas"]["Burst"][];
             /** Place */
-            place: components["schemas"]["Point"] | components["schemas"]["Disc"] | components["schemas"]["Sphere"] | components["schemas"]["Box"];
+            place: components["schemas"]["Point"] | components["schemas"]["Disc"] | components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["OnProp"] | components["schemas"]["FromParticles"];
             lifespan: components["schemas"]["NumberRow"];
             launch: components["schemas"]["Launch"];
             /**
@@ -1070,6 +1169,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1121,6 +1221,12 @@ export interface components {
              * @default 1
              */
             substeps: number;
+            /**
+             * Run Up
+             * @description Frames that are simulated before the first, and not shown.
+             * @default 0
+             */
+            run_up: number;
             /**
              * Seed
              * @default 1
@@ -1225,7 +1331,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1299,6 +1405,30 @@ export interface components {
             component: "all" | "x" | "y" | "z";
         };
         /**
+         * Density
+         * @description A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a picture prop.
+         */
+        Density: {
+            /**
+             * Picture
+             * @description Permanent identifier; not a name.
+             */
+            picture: string;
+            /**
+             * Channel
+             * @default luminance
+             * @enum {string}
+             */
+            channel: "luminance" | "red" | "green" | "blue" | "alpha";
+            /**
+             * Invert
+             * @default false
+             */
+            invert: boolean;
+            /** @description From the channel's value to the density; without one, in proportion. */
+            curve?: components["schemas"]["Curve"] | null;
+        };
+        /**
          * Dial
          * @description A number of the whole effect. What it does is said by the rows, responses and formulas that read it.
          */
@@ -1364,6 +1494,22 @@ export interface components {
              * @enum {string}
              */
             on: "inside" | "surface";
+        };
+        /**
+         * Dissolve
+         * @description A prop goes where a mask is. latched: what the mask once touched stays gone.
+         */
+        Dissolve: {
+            /**
+             * Mask
+             * @description Permanent identifier; not a name.
+             */
+            mask: string;
+            /**
+             * Latched
+             * @default true
+             */
+            latched: boolean;
         };
         /**
          * DistanceSource
@@ -1466,7 +1612,7 @@ export interface components {
              * Props
              * @default []
              */
-            props: (components["schemas"]["ShapeProp"] | components["schemas"]["MeshProp"] | components["schemas"]["PictureProp"] | components["schemas"]["PathProp"] | components["schemas"]["TextProp"] | components["schemas"]["LogoProp"] | components["schemas"]["PointsProp"] | components["schemas"]["CameraProp"])[];
+            props: (components["schemas"]["ShapeProp"] | components["schemas"]["MeshProp"] | components["schemas"]["PictureProp"] | components["schemas"]["PathProp"] | components["schemas"]["TextProp"] | components["schemas"]["LogoProp"] | components["schemas"]["PointsProp"] | components["schemas"]["CameraProp"] | components["schemas"]["MaskProp"])[];
         };
         /** Emitter */
         Emitter: {
@@ -1494,11 +1640,17 @@ export interface components {
              *         "base": 0,
              *         "muted": false,
              *         "responses": []
+             *       },
+             *       "grip": {
+             *         "base": 0,
+             *         "muted": false,
+             *         "responses": []
              *       }
              *     }
              */
             motion: components["schemas"]["Motion"];
             look: components["schemas"]["Look"];
+            thinning?: components["schemas"]["Thinning"] | null;
             /**
              * Draws
              * @default []
@@ -1611,6 +1763,38 @@ export interface components {
             draft: string;
         };
         /**
+         * FromParticles
+         * @description From another emitter's particles, while these live. Each leaves births at the rate, from its own birth on.
+         */
+        FromParticles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "particles";
+            /**
+             * Emitter
+             * @description Permanent identifier; not a name.
+             */
+            emitter: string;
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            inherit_size: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            inherit_colour: components["schemas"]["NumberRow"];
+        };
+        /**
          * Gradient
          * @description Colours in order of x, mixed in linear light.
          */
@@ -1629,7 +1813,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -1769,11 +1953,65 @@ export interface components {
                 number
             ] | null;
         };
-        /** Launch */
+        /**
+         * Launch
+         * @description How particles set off. aim: what the direction is; guide: the mesh whose distance gives the speed of a guided burst.
+         */
         Launch: {
             direction: components["schemas"]["VectorRow"];
             cone: components["schemas"]["NumberRow"];
             speed: components["schemas"]["NumberRow"];
+            /**
+             * Aim
+             * @default direction
+             * @enum {string}
+             */
+            aim: "direction" | "normal" | "away" | "guided";
+            /**
+             * Space
+             * @description Whether the direction is the world's or turns with the prop.
+             * @default world
+             * @enum {string}
+             */
+            space: "world" | "own";
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            origin: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            inherit: components["schemas"]["NumberRow"];
+            /** Guide */
+            guide?: string | null;
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            multiplier: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            offset: components["schemas"]["NumberRow"];
         };
         /**
          * LogoProp
@@ -1844,6 +2082,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1886,6 +2125,216 @@ export interface components {
             stretch: components["schemas"]["NumberRow"];
             opacity: components["schemas"]["NumberRow"];
             colour: components["schemas"]["ColourRow"];
+        };
+        /**
+         * MaskProp
+         * @description A mask: 1 within, 0 without, and between them over a falloff in metres outward, through a curve.
+         *
+         *     shape: sphere and cylinder have a radius, box and cylinder a size (of the cylinder its y), slab a thickness (its size's y); plane
+         *     is all below it; mesh is within `of`, picture is the picture of `of` seen along its axis, distance is from where `of` stands.
+         *     noise and formula have a level and a softness. union, intersection and difference join `masks`. Sizes grow with its scale: a
+         *     sphere and a cylinder by the scale's x.
+         */
+        MaskProp: {
+            /**
+             * Uid
+             * @description Permanent identifier; not a name.
+             */
+            uid: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            position: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            rotation: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            scale: components["schemas"]["VectorRow"];
+            follow?: components["schemas"]["Follow"] | null;
+            /**
+             * Shown
+             * @default shaded
+             * @enum {string}
+             */
+            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
+            /**
+             * Tint
+             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
+             * @default [
+             *       0.32,
+             *       0.3,
+             *       0.27
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask";
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "sphere" | "box" | "slab" | "plane" | "cylinder" | "mesh" | "distance" | "picture" | "noise" | "formula" | "union" | "intersection" | "difference";
+            /** Of */
+            of?: string | null;
+            /**
+             * Masks
+             * @default []
+             */
+            masks: string[];
+            /**
+             * @default {
+             *       "base": 0.5,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            radius: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": [
+             *         1,
+             *         1,
+             *         1
+             *       ],
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            size: components["schemas"]["VectorRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            falloff: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0.5,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            level: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            softness: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0.5,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            noise_scale: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            noise_drift: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            amplitude: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            edge: components["schemas"]["NumberRow"];
+            /**
+             * Channel
+             * @default luminance
+             * @enum {string}
+             */
+            channel: "luminance" | "red" | "green" | "blue" | "alpha";
+            /** @description Of the falloff, from its outer end to its inner; without one, straight. */
+            curve?: components["schemas"]["Curve"] | null;
+            /**
+             * Invert
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Formula
+             * @description A number of position and clip_time: see docs/FORMULAS.md.
+             * @default
+             */
+            formula: string;
+        };
+        /**
+         * MaskSource
+         * @description A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it first passed a half.
+         */
+        MaskSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask";
+            /**
+             * Mask
+             * @description Permanent identifier; not a name.
+             */
+            mask: string;
+            /**
+             * Part
+             * @default value
+             * @enum {string}
+             */
+            part: "value" | "latched" | "since";
         };
         /**
          * MeshProp
@@ -1956,6 +2405,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1989,6 +2439,12 @@ export interface components {
              * @default false
              */
             loops: boolean;
+            /**
+             * Strokes
+             * @description What the brush did to it, in order.
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
         };
         /**
          * Motion
@@ -2003,6 +2459,14 @@ export interface components {
              *     }
              */
             spin: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            grip: components["schemas"]["NumberRow"];
         };
         /**
          * NoiseSource
@@ -2110,6 +2574,37 @@ export interface components {
              * @default false
              */
             muted: boolean;
+        };
+        /**
+         * OnProp
+         * @description On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at rest.
+         */
+        OnProp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prop";
+            /**
+             * Prop
+             * @description Permanent identifier; not a name.
+             */
+            prop: string;
+            /**
+             * On
+             * @default surface
+             * @enum {string}
+             */
+            on: "surface" | "inside" | "points" | "edges";
+            /**
+             * @default {
+             *       "base": 0,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            offset: components["schemas"]["NumberRow"];
+            density?: components["schemas"]["Density"] | null;
         };
         /** Opened */
         Opened: {
@@ -2374,6 +2869,23 @@ export interface components {
             change: components["schemas"]["VectorRow"];
         };
         /**
+         * ParentSource
+         * @description What the particle that this one came from was, at this one's birth.
+         */
+        ParentSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parent";
+            /**
+             * Part
+             * @default life
+             * @enum {string}
+             */
+            part: "age" | "life" | "size" | "speed" | "opacity" | "red" | "green" | "blue" | "whole";
+        };
+        /**
          * PathProp
          * @description A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1.
          */
@@ -2442,6 +2954,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2539,6 +3052,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2556,6 +3070,34 @@ export interface components {
              * @default true
              */
             loops: boolean;
+        };
+        /**
+         * PictureSource
+         * @description A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place of the prop.
+         */
+        PictureSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+            /**
+             * Prop
+             * @description Permanent identifier; not a name.
+             */
+            prop: string;
+            /**
+             * At
+             * @default near
+             * @enum {string}
+             */
+            at: "birth" | "near";
+            /**
+             * Part
+             * @default luminance
+             * @enum {string}
+             */
+            part: "luminance" | "red" | "green" | "blue" | "alpha" | "whole";
         };
         /** Point */
         Point: {
@@ -2635,6 +3177,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2700,7 +3243,7 @@ export interface components {
              */
             uid: string;
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @description Source read at birth and kept, or at every step.
@@ -2852,6 +3395,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2908,6 +3452,12 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Strokes
+             * @description What the brush did to it, in order.
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
         };
         /**
          * Shelf
@@ -2962,7 +3512,7 @@ export interface components {
          */
         SourcedBase: {
             /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
+            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
              * @default live
@@ -3047,6 +3597,49 @@ export interface components {
             shape: "linear" | "smooth" | "hold";
         };
         /**
+         * Stroke
+         * @description One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share.
+         */
+        Stroke: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "push" | "pull" | "scale" | "smooth";
+            /** Radius */
+            radius: number;
+            /** Strength */
+            strength: number;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * SurfaceSource
+         * @description The nearest place of a prop: how far it is (negative inside a closed mesh), and its (u, v).
+         */
+        SurfaceSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            /**
+             * Prop
+             * @description Permanent identifier; not a name.
+             */
+            prop: string;
+            /**
+             * Part
+             * @default distance
+             * @enum {string}
+             */
+            part: "distance" | "u" | "v";
+        };
+        /**
          * TextProp
          * @description Words as a mesh, flat or with a thickness. height: of a capital letter, metres.
          */
@@ -3115,6 +3708,7 @@ export interface components {
                 number,
                 number
             ];
+            dissolve?: components["schemas"]["Dissolve"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3144,6 +3738,51 @@ export interface components {
              * @enum {string}
              */
             align: "left" | "middle" | "right";
+        };
+        /**
+         * Thinning
+         * @description Fewer particles further from a camera or prop, and none outside a camera's view. It hides, and never removes.
+         *
+         *     prop: a camera or any prop; null: the effect's own camera. view: outside a camera's view nobody is shown.
+         */
+        Thinning: {
+            /** Prop */
+            prop?: string | null;
+            /**
+             * @default {
+             *       "base": 10,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            outer: components["schemas"]["NumberRow"];
+            /**
+             * @default {
+             *       "base": 0.5,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            inner: components["schemas"]["NumberRow"];
+            /**
+             * View
+             * @default false
+             */
+            view: boolean;
+            /**
+             * @default {
+             *       "base": 0.1,
+             *       "responses": [],
+             *       "muted": false
+             *     }
+             */
+            margin: components["schemas"]["NumberRow"];
+            /**
+             * Aspect
+             * @description Width of the view over its height.
+             * @default 1.7777777777777777
+             */
+            aspect: number;
         };
         /**
          * UniformDraw

@@ -86,8 +86,8 @@ export const api = {
   forgetPreset: (id: number): Promise<unknown> => answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
 
   /** The geometry of a prop, in its own space. */
-  async geometry(prop: unknown): Promise<Geometry> {
-    const response = await fetch('/api/props/geometry', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ prop }) })
+  async geometry(prop: unknown, fine = false): Promise<Geometry> {
+    const response = await fetch('/api/props/geometry', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ prop, fine }) })
     if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
     const { header, arrays } = readArrays(await response.arrayBuffer())
     const { faces: indices, ...rest } = arrays

@@ -4,7 +4,7 @@ const MAGIC = 0x3150474b // "KGP1"
 
 /** A prop's geometry in its own space. */
 export type Geometry = {
-  shape: 'mesh' | 'path' | 'points' | 'camera'
+  shape: 'mesh' | 'path' | 'points' | 'camera' | 'none'
   words: string
   faces?: number
   length?: number

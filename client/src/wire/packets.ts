@@ -54,8 +54,13 @@ export type DrawnEmitter = {
   shape?: Uint16Array
   shades?: Float32Array
 }
-/** A prop at a frame: its matrix by rows; a camera's view (radians), the time of a mesh's own animation. */
-export type DrawnProp = { uid: string; place: number[]; field_of_view?: number; clock?: number; measure?: Measure }
+/**
+ * A prop at a frame: its matrix by rows; a camera's view (radians), the time of a mesh's own animation, a mask's extent (metres);
+ * how far each point of its fine geometry is gone (0..255), and the field to show there with what it spans; carries: 1 where the
+ * first belongs to it, 2 where the second does, whether they were sent along or not.
+ */
+export type Extent = { radius: number; size: number[]; falloff: number }
+export type DrawnProp = { uid: string; place: number[]; field_of_view?: number; clock?: number; measure?: Measure; extent?: Extent; carries?: number; gone?: Uint8ClampedArray; field?: [number, number]; fields?: Float32Array }
 export type FramePacket = { type: 'frame'; frame: number; seconds: number; emitters: DrawnEmitter[]; props?: DrawnProp[] }
 export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
 export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[] }
@@ -86,6 +91,10 @@ export function readPacket(buffer: ArrayBuffer): Packet {
   header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
     for (const name of ['position', 'size', 'light', 'shape']) if (header.arrays[`${name}.${i}`]) emitter[name] = array(`${name}.${i}`)
     if (header.arrays[`shade.${i}`]) emitter.shades = array(`shade.${i}`)
+  })
+  header.props?.forEach((prop: Record<string, unknown>, i: number) => {
+    if (header.arrays[`gone.${i}`]) prop.gone = array(`gone.${i}`)
+    if (header.arrays[`field.${i}`]) prop.fields = array(`field.${i}`)
   })
   return header as FramePacket
 }
@@ -125,6 +134,12 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
     }
     whole &&= !!emitter.position && !!emitter.light
   }
+  for (const prop of packet.props ?? []) {
+    const before = older?.props?.find((p) => p.uid === prop.uid)
+    if ((prop.carries ?? 0) & 1) prop.gone ??= before?.gone
+    if ((prop.carries ?? 0) & 2) prop.fields ??= before?.fields
+    whole &&= (!((prop.carries ?? 0) & 1) || !!prop.gone) && (!((prop.carries ?? 0) & 2) || !!prop.fields)
+  }
   return whole
 }
 
@@ -132,7 +147,8 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
 export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
-    JSON.stringify(a.props?.map((p) => p.place)) === JSON.stringify(b.props?.map((p) => p.place)) &&
+    JSON.stringify(a.props?.map((p) => [p.place, p.extent])) === JSON.stringify(b.props?.map((p) => [p.place, p.extent])) &&
+    (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]
       const same = one.uid === other.uid && one.position === other.position && one.light === other.light && one.shape === other.shape
@@ -193,7 +209,7 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
 }
 
 /** What to send besides pictures of the frame `now`: see the API. */
-export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string; held: Held[] }
+export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string; field: string; held: Held[] }
 
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
 export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {

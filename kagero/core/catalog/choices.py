@@ -11,7 +11,7 @@ from ..effect import Effect, Emitter, Source
 from .links import Links, refusal
 from .rows import Unit, rows_of
 from .scope import Scope
-from .sources import PARTS, SOURCES, row_label, source_facts
+from .sources import PARTS, SOURCES, parts_of, row_label, source_facts
 
 _SOURCE: TypeAdapter[Any] = TypeAdapter(Source)
 
@@ -77,7 +77,7 @@ def list_sources(scope: Scope) -> list[Listed]:
     found: list[Listed] = []
 
     def add(source: dict[str, Any], group: str, help: str) -> None:
-        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row", "dial", "prop"))
+        key = ".".join(str(v) for k, v in source.items() if k in ("kind", "part", "draw", "own", "row", "dial", "prop", "mask", "at"))
         found.append(Listed(key, {**source, "uid": "new"} if source["kind"] in ("noise", "distance", "formula") else source, group, help))
 
     def add_parts(base: dict[str, Any], shape: str, group: str, help: str) -> None:
@@ -93,9 +93,30 @@ def list_sources(scope: Scope) -> list[Listed]:
             for dial in scope.dials:
                 add({"kind": "dial", "dial": dial.uid}, "dials", dial.note or spec.help)
         elif spec.kind == "prop":
-            for prop in scope.props:
+            for prop in scope.placed:
                 add_parts({"kind": "prop", "prop": prop.uid}, "vector", "props", spec.help)
                 add({"kind": "prop", "prop": prop.uid, "part": "whole"}, "props", spec.help)
+        elif spec.kind == "mask":
+            for mask in scope.masks:
+                for part, words in parts_of("mask").items():
+                    add({"kind": "mask", "mask": mask.uid, "part": part}, "masks", words)
+        elif spec.kind == "surface":
+            for prop in scope.solid:
+                for part, words in parts_of("surface").items():
+                    add({"kind": "surface", "prop": prop.uid, "part": part}, "props", words)
+        elif spec.kind == "picture":
+            for prop in scope.pictured:
+                for at, where in (("near", "at the nearest place"), ("birth", "where it was born, by its birth u and v")):
+                    for part in ("luminance", "red", "green", "blue", "alpha", "whole"):
+                        add(
+                            {"kind": "picture", "prop": prop.uid, "at": at, "part": part}, "pictures", f"The prop's colours {where}, in linear light."
+                        )
+        elif spec.kind == "parent":
+            if scope.has_parent:
+                for part, words in parts_of("parent").items():
+                    add({"kind": "parent", "part": part}, "parent", words)
+                for part in ("red", "green", "blue", "whole"):
+                    add({"kind": "parent", "part": part}, "parent", "The parent's colour at this particle's birth.")
         elif spec.kind == "formula":
             add({"kind": "formula", "text": "0"}, "formula", spec.help)
         elif spec.kind == "own":

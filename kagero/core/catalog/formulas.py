@@ -93,7 +93,8 @@ def _detail(known: Known) -> str:
 def _key(source: Any) -> str:
     if source is None or isinstance(source, str):
         return ""
-    return ".".join(str(value) for key, value in source.model_dump().items() if key in ("kind", "part", "draw", "own", "row", "dial"))
+    naming = ("kind", "part", "draw", "own", "row", "dial", "prop", "mask", "at")
+    return ".".join(str(value) for key, value in source.model_dump().items() if key in naming)
 
 
 _NOWHERE = Span(1, 1, 1, 1)

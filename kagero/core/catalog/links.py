@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ..effect import Emitter, SourcedBase, source_key
+from ..effect import Emitter, MaskSource, SourcedBase, source_key
 from .formulas import check_formula
 from .rows import ROWS, PlacedRow
 from .scope import Scope
@@ -15,7 +15,19 @@ Node = tuple[str, str]  # "birth" or "live", and a row's address
 
 _ROW_OF = {"size": "look.size", "opacity": "look.opacity", "brightness": "look.colour", "colour": "look.colour",
            "spin": "motion.spin", "lifespan": "births.lifespan", "life": "births.lifespan", "mass": "births.mass"}  # fmt: skip
-_PLACED = {"height", "position", "distance", "noise", "birth_position", "birth_normal", "birth_u", "birth_v"}  # known once the particle is placed
+_PLACED = {
+    "height",
+    "position",
+    "distance",
+    "noise",
+    "birth_position",
+    "birth_normal",
+    "birth_u",
+    "birth_v",
+    "mask",
+    "surface",
+    "picture",
+}  # known once the particle is placed
 _LAUNCHED = {"speed", "velocity"}
 
 
@@ -87,7 +99,7 @@ class Links:
             yield (stage, source.row)
         elif kind == "draw":
             yield from (("birth", address) for address in self.rows if address.startswith(f"draws.{source.draw}."))
-        elif kind == "prop":
+        elif kind in ("prop", "parent"):
             pass  # a prop reads the clip, dials and other props
         elif kind == "own":
             own = next((own for own in self.emitter.own if own.uid == source.own), None)
@@ -128,6 +140,17 @@ class Links:
             if any(address in direct for _, address in seen):
                 found.add(placed.address)
         return frozenset(found)
+
+    def latched(self) -> tuple[str, ...]:
+        """Return the masks that particles of this emitter have to remember having been touched by, in order of their uids."""
+        found = set()
+        for placed in self.rows.values():
+            row = placed.row
+            sources = [row.base.source] if isinstance(row.base, SourcedBase) else []
+            for source in [*sources, *(response.source for response in row.responses)]:
+                read = [r.known.source for r in self.scope.formula(source.text).reads] if source.kind == "formula" else [source]
+                found |= {s.mask for s in read if isinstance(s, MaskSource) and s.part != "value"}
+        return tuple(sorted(found & {mask.uid for mask in self.scope.masks}))
 
     def _looks_back(self, placed: PlacedRow) -> bool:
         row = placed.row

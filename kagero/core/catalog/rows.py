@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Literal
 
-from ..effect import BOUNDS, Emitter, NumberRow, PropBase, Row, SourcedBase, row_of
+from ..effect import BOUNDS, Emitter, MaskProp, NumberRow, PropBase, Row, SourcedBase, row_of
 from ..effect.rows import CurveResponse, RatioResponse
 
 Band = Literal["props", "births", "motion", "look", "endings", "draws", "own"]
@@ -81,12 +81,30 @@ _ALL = [
             "How far from the centre particles are born."),
     _vector("births.place.size", "Box size", "births", "birth", METRES, 10_000, 4, (1.0, 1.0, 1.0),
             "Width, height and depth of the box in which particles are born."),
+    _number("births.place.offset", "Offset", "births", "birth", METRES, -10_000, 10_000, 1, 0.0,
+            "How far above the surface particles are born, along its normal; negative is below."),
+    _number("births.place.inherit_size", "Size from parent", "births", "birth", PERCENT, 0, 10, 2, 0.0,
+            "How much of the parent's size, as it was at this birth, goes into the particle's own."),
+    _number("births.place.inherit_colour", "Colour from parent", "births", "birth", PERCENT, 0, 1, 1, 0.0,
+            "How much of the parent's colour, as it was at this birth, takes the place of the particle's own."),
+    _number("births.keep", "Kept births", "births", "birth", PERCENT, 0, 1, 1, 1.0,
+            "The share of births that come to be, judged where each would be born: by a mask, noise, a picture, a condition."),
+    _number("births.begins", "Begins at", "births", "birth", PERCENT, 0, 1, 1, 0.0,
+            "When each birth happens, as a share of the emitter's duration: from a picture's brightness, darkest first; from a place; from a draw."),
     _number("births.lifespan", "Lifespan", "births", "birth", SECONDS, 0.001, 100_000, 4, 2.0,
             "How long a particle lives, from birth to end. Vary it, so that not all end together.", True),
     _vector("births.launch.direction", "Launch direction", "births", "birth", PLAIN, 1_000, 2, (0.0, 1.0, 0.0),
             "Where particles set off to; only the direction counts, not the length."),
     _number("births.launch.cone", "Launch cone", "births", "birth", DEGREES, 0, math.pi, 1.5, 0.3,
             "Spread of directions: the angle from the launch direction to the cone's edge. 180° is every direction."),
+    _vector("births.launch.origin", "Launch origin", "births", "birth", METRES, 10_000, 4, (0.0, 0.0, 0.0),
+            "The point that particles are launched away from."),
+    _number("births.launch.multiplier", "Guide multiplier", "births", "birth", PER_SECOND, -10_000, 10_000, 4, 1.0,
+            "Speed for each metre between the particle and the guide mesh, in the direction it is launched."),
+    _number("births.launch.offset", "Guide offset", "births", "birth", METRES_PER_SECOND, -10_000, 10_000, 4, 0.0,
+            "Added to the speed that the guide gives; the speed is never below nought. Negative: only the parts the guide bulges toward fly."),
+    _number("births.launch.inherit", "Motion inherited", "births", "birth", PERCENT, -100, 100, 2, 0.0,
+            "How much of the velocity of the place they are born at particles take on; negative is against it."),
     _number("births.launch.speed", "Launch speed", "births", "birth", METRES_PER_SECOND, 0, 10_000, 4, 0.5,
             "How fast particles set off.", True),
     _number("births.mass", "Mass", "births", "birth", KILOGRAMS, 0.000001, 1_000_000, 4, 1.0,
@@ -111,6 +129,14 @@ _ALL = [
             "How fast the swirls change; 0 freezes them."),
     _number("motion.spin", "Spin", "motion", "live", DEGREES_PER_SECOND, -10_000, 10_000, 12, 0.0,
             "How fast a particle turns in the picture. It shows on particles that are not round."),
+    _number("motion.grip", "Grip", "motion", "live", PER_SECOND, 0, 1_000, 20, 0.0,
+            "How firmly a particle is held to the place of the prop where it was born; at 1000 /s it sits exactly there, at 0 it flies."),
+    _number("thinning.outer", "Thinned out at", "look", "emitter", METRES, 0, 100_000, 20, 10.0,
+            "From this distance on nobody is shown."),
+    _number("thinning.inner", "All shown within", "look", "emitter", PERCENT, 0, 1, 1, 0.5,
+            "The share of that distance within which everybody is shown; at 100 % the edge is hard."),
+    _number("thinning.margin", "View margin", "look", "emitter", PERCENT, 0, 10, 1, 0.1,
+            "How far outside the view particles are still shown, in shares of its height."),
     _number("look.size", "Size", "look", "live", METRES, 0, 10_000, 0.4, 0.1,
             "Diameter of the drawn disc, along its longest.", True),
     _number("look.stretch", "Stretch", "look", "live", PLAIN, 1, 100, 4, 1.0,
@@ -134,10 +160,38 @@ PROP_ROWS: dict[str, RowSpec] = {
         _vector("props.scale", "Scale", "props", "emitter", PLAIN, 10_000, 2, (1.0, 1.0, 1.0), "How many times larger, along its own axes.", True),
         _number("props.field_of_view", "Field of view", "props", "emitter", DEGREES, 0.02, 2.8, 1, 0.7,
                 "How much a camera sees, from top to bottom.", True),
+        _number("props.radius", "Radius", "props", "emitter", METRES, 0, 10_000, 2, 0.5,
+                "How far the mask reaches; of a mesh, how much it is grown.", True),
+        _vector("props.size", "Size", "props", "emitter", METRES, 10_000, 2, (1.0, 1.0, 1.0), "Width, height and depth.", True),
+        _number("props.falloff", "Falloff", "props", "emitter", METRES, 0, 10_000, 1, 0.0,
+                "Over how many metres outward the mask goes from 1 to 0; 0 is a sharp edge.", True),
+        _number("props.level", "Level", "props", "emitter", PLAIN, -1_000, 1_000, 1, 0.5, "The value at which the mask is one half.", True),
+        _number("props.softness", "Softness", "props", "emitter", PLAIN, 0, 1_000, 1, 1.0,
+                "Between how much below and above the level the mask goes from 0 to 1; 0 is a sharp edge.", True),
+        _number("props.amplitude", "Amplitude", "props", "emitter", PLAIN, 0, 1_000, 1, 1.0, "What the noise, from -1 to 1, is multiplied by.", True),
+        _number("props.edge", "Broken edge", "props", "emitter", METRES, 0, 10_000, 0.5, 0.0,
+                "By how many metres noise moves the mask's edge in and out.", True),
+        _number("props.noise_scale", "Noise scale", "props", "emitter", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.", True),
+        _number("props.noise_drift", "Noise drift", "props", "emitter", METRES_PER_SECOND, 0, 10_000, 1, 0.0,
+                "How fast the noise changes; 0 freezes it.", True),
     ]
 }  # fmt: skip
-
-
+_PLACED = ("position", "rotation", "scale")
+_EDGED = ("falloff", "edge", "noise_scale", "noise_drift")
+# the rows of a mask, by what it is
+MASK_ROWS: dict[str, tuple[str, ...]] = {
+    "sphere": (*_PLACED, "radius", *_EDGED),
+    "box": (*_PLACED, "size", *_EDGED),
+    "slab": (*_PLACED, "size", *_EDGED),
+    "plane": (*_PLACED, *_EDGED),
+    "cylinder": (*_PLACED, "radius", "size", *_EDGED),
+    "mesh": ("radius", *_EDGED),
+    "distance": ("radius", *_EDGED),
+    "picture": ("level", "softness"),
+    "noise": ("level", "softness", "amplitude", "noise_scale", "noise_drift"),
+    "formula": ("level", "softness"),
+    "union": (), "intersection": (), "difference": (),
+}  # fmt: skip
 
 _BIG = 1e9
 
@@ -210,30 +264,47 @@ class PlacedRow:
 def rows_of(emitter: Emitter | PropBase) -> Iterator[PlacedRow]:
     """Yield the rows of an emitter's sheet, or of a prop's, in working order, without the settings of responses."""
     if isinstance(emitter, PropBase):
+        fields = MASK_ROWS[emitter.shape] if isinstance(emitter, MaskProp) else (*_PLACED, "field_of_view")
         for field, spec in PROP_ROWS.items():
-            if hasattr(emitter, field):
+            if field in fields and hasattr(emitter, field):
                 yield PlacedRow(f"place.{field}", spec, getattr(emitter, field), field)
         return
-    births, place = emitter.births, emitter.births.place
-    for name, row in [
-        ("births.rate", births.rate),
-        *((f"births.place.{field}", getattr(place, field)) for field in ("centre", "radius", "size") if hasattr(place, field)),
-        ("births.lifespan", births.lifespan),
-        ("births.launch.direction", births.launch.direction),
-        ("births.launch.cone", births.launch.cone),
-        ("births.launch.speed", births.launch.speed),
-        ("births.mass", births.mass),
-        ("births.rotation", births.rotation),
+    births, place, launch = emitter.births, emitter.births.place, emitter.births.launch
+    guided, moving = launch.aim == "guided", place.kind in ("prop", "particles")
+    for name, row, unused in [
+        ("births.rate", births.rate, False),
+        *(
+            (f"births.place.{field}", getattr(place, field), False)
+            for field in ("centre", "radius", "size", "offset", "inherit_size", "inherit_colour")
+            if hasattr(place, field)
+        ),
+        ("births.keep", births.keep, False),
+        ("births.begins", births.begins, births.when == "rate" or place.kind == "particles"),
+        ("births.lifespan", births.lifespan, False),
+        ("births.launch.direction", launch.direction, launch.aim != "direction"),
+        ("births.launch.cone", launch.cone, False),
+        ("births.launch.speed", launch.speed, guided),
+        ("births.launch.origin", launch.origin, launch.aim not in ("away", "guided")),
+        ("births.launch.multiplier", launch.multiplier, not guided),
+        ("births.launch.offset", launch.offset, not guided),
+        ("births.launch.inherit", launch.inherit, not moving),
+        ("births.mass", births.mass, False),
+        ("births.rotation", births.rotation, False),
     ]:
-        yield PlacedRow(name, ROWS[name], row, name)
+        yield PlacedRow(name, ROWS[name], row, name, unused)
     for index, force in enumerate(emitter.forces):
         for key, spec in ROWS.items():
             kind, _, field = key.removeprefix("forces.").partition(".")
             if key.startswith("forces.") and kind == force.kind:
                 yield PlacedRow(f"forces.{force.uid}.{field}", spec, getattr(force, field), f"forces.{index}.{field}", force.muted)
     yield PlacedRow("motion.spin", ROWS["motion.spin"], emitter.motion.spin, "motion.spin")
+    yield PlacedRow("motion.grip", ROWS["motion.grip"], emitter.motion.grip, "motion.grip", place.kind != "prop")
     for field in ("size", "stretch", "opacity", "colour"):
         yield PlacedRow(f"look.{field}", ROWS[f"look.{field}"], getattr(emitter.look, field), f"look.{field}")
+    if emitter.thinning is not None:
+        for field in ("outer", "inner", "margin"):
+            unused = field == "margin" and not emitter.thinning.view
+            yield PlacedRow(f"thinning.{field}", ROWS[f"thinning.{field}"], getattr(emitter.thinning, field), f"thinning.{field}", unused)
     for index, draw in enumerate(emitter.draws):
         for field in BOUNDS[draw.kind]:
             unused = draw.kind == "normal" and field in ("lowest", "highest") and not draw.clamped

@@ -5,11 +5,11 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Any
 
-from ..effect import ColourSource, Dial, Effect, Emitter, OwnSource, PropBase, RowSource, VectorSource
+from ..effect import ColourSource, Dial, Effect, Emitter, MaskSource, OwnSource, PropBase, RowSource, VectorSource
 from ..effect.sources import ATTRIBUTES, AttributeSource, ClipTimeSource, DialSource, DrawSource, PropSource
 from ..formula import PLAIN, Dimension, Formula, Known, check, dimension_of, dimension_text, identifier
 from .rows import DIAL_UNITS, OWN_UNITS, Unit, rows_of
-from .sources import SOURCES, row_label
+from .sources import SOURCES, row_label, source_facts
 
 _CLIP = {
     "frame": ("f", "The frame's number, with a fraction between frames.", False, True),
@@ -27,6 +27,11 @@ class Scope:
         self.dials: list[Dial] = effect.dials if effect is not None else []
         # a prop is placed from those before it; an emitter sees all
         self.props: list[Any] = [] if effect is None else [p for p in effect.props if not isinstance(emitter, PropBase)]
+        self.masks = [prop for prop in self.props if prop.kind == "mask"]
+        self.placed = [prop for prop in self.props if prop.kind != "mask"]
+        self.solid = [prop for prop in self.placed if prop.kind != "camera"]
+        self.pictured = [prop for prop in self.placed if prop.kind in ("picture", "mesh")]
+        self.has_parent = isinstance(emitter, Emitter) and emitter.births.place.kind == "particles"
         self._formulas: dict[str, Formula] = {}
 
     def formula(self, text: str) -> Formula:
@@ -70,7 +75,13 @@ class Scope:
             help = dial.note or SOURCES["dial"].help
             add(Known(f"dials.{identifier(dial.name)}", "number", dimension_of(dial.unit), DialSource(kind="dial", dial=dial.uid), dial.name, help,
                       _si(unit), False, False))  # fmt: skip
-        for prop in self.props:
+        for mask in self.masks:
+            for group, part in (("masks", "value"), ("latched", "latched"), ("since", "since")):
+                source_of = MaskSource(kind="mask", mask=mask.uid, part=part)
+                facts = source_facts(self, source_of)
+                add(Known(f"{group}.{identifier(mask.name)}", "number", dimension_of(facts.unit.symbol), source_of, facts.label, SOURCES["mask"].help,
+                          _si(facts.unit), True, True))  # fmt: skip
+        for prop in self.placed:
             add(Known(f"props.{identifier(prop.name)}", "vector", dimension_of("m"), PropSource(kind="prop", prop=prop.uid, part="whole"), prop.name,
                       SOURCES["prop"].help, "m", False, True))  # fmt: skip
         for draw in self.emitter.draws:

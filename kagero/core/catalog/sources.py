@@ -43,7 +43,7 @@ class SourceSpec:
     shape: str = "number"
 
 
-GROUPS = ("formula", "dials", "props", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
+GROUPS = ("formula", "dials", "masks", "props", "pictures", "parent", "time", "place", "motion", "look", "birth", "draws", "own", "rows")
 
 
 def _spec(kind: str, label: str, group: str, unit: Unit, low: float, high: float, help: str, *, changes: bool = True,
@@ -56,6 +56,10 @@ SOURCES: dict[str, SourceSpec] = {
     for spec in [
         _spec("formula", "formula", "formula", PLAIN, 0, 1, "Anything else: arithmetic, conditions and functions over all that is listed here."),
         _spec("prop", "prop", "props", METRES, -1, 1, "Where a prop stands at this moment.", particle=False, shape="vector"),
+        _spec("mask", "mask", "masks", PERCENT, 0, 1, "How much the particle is within a mask, as that stands now."),
+        _spec("surface", "nearest place", "props", METRES, 0, 1, "The nearest place of a prop."),
+        _spec("picture", "picture", "pictures", PLAIN, 0, 1, "A prop's picture or a mesh's own colours, in linear light.", shape="colour"),
+        _spec("parent", "parent", "parent", PERCENT, 0, 1, "What the parent was at this particle's birth.", changes=False, shape="colour"),
         _spec("dial", "dial", "dials", PLAIN, 0, 1, "A named master control of the whole effect.", changes=False, particle=False),
         _spec("life", "life", "time", PERCENT, 0, 1, "Age as a share of the lifespan: 0 % at birth, 100 % at the end."),
         _spec("age", "age", "time", SECONDS, 0, 2, "Seconds since birth."),
@@ -87,6 +91,26 @@ SOURCES: dict[str, SourceSpec] = {
     ]
 }  # fmt: skip
 
+# what stands after a source's own name, its unit and usual range, by kind and part
+PARTED: dict[str, dict[str, tuple[str, Unit, float, float, bool, str]]] = {
+    "mask": {
+        "value": ("", PERCENT, 0, 1, True, "How much the particle is within the mask, as it stands now."),
+        "latched": ("latched", PERCENT, 0, 1, True, "The most that the particle ever was within the mask: once touched, it stays in."),
+        "since": ("since touched", SECONDS, 0, 1, True, "Seconds since the mask first held the particle by half; 0 before."),
+    },
+    "surface": {
+        "distance": ("distance", METRES, 0, 1, True, "Metres to the nearest place of the prop; negative inside a closed mesh."),
+        "u": ("nearest u", PLAIN, 0, 1, True, "The u of the nearest place of the prop."),
+        "v": ("nearest v", PLAIN, 0, 1, True, "The v of the nearest place of the prop."),
+    },
+    "parent": {
+        "age": ("age", SECONDS, 0, 2, False, "The parent's age at this particle's birth."),
+        "life": ("life", PERCENT, 0, 1, False, "How much of its life the parent had behind it at this particle's birth."),
+        "size": ("size", METRES, 0, 0.2, False, "The parent's size at this particle's birth."),
+        "speed": ("speed", METRES_PER_SECOND, 0, 2, False, "The parent's speed at this particle's birth."),
+        "opacity": ("opacity", PERCENT, 0, 1, False, "The parent's opacity at this particle's birth."),
+    },
+}  # fmt: skip
 PARTS = {
     "vector": {"x": "x", "y": "y", "z": "z", "length": "length", "along": "along an axis"},
     "colour": {"red": "red", "green": "green", "blue": "blue"},
@@ -120,6 +144,8 @@ def source_facts(scope: Scope, source: Any) -> SourceFacts:
     if source.kind == "prop":
         prop = next((prop for prop in scope.props if prop.uid == source.prop), None)
         return _part(replace(facts, label="missing prop" if prop is None else prop.name), source.part)
+    if source.kind in PARTED or source.kind == "picture":
+        return _parted(scope, source, facts)
     if source.kind == "formula":
         formula = scope.formula(source.text)
         if formula.result is None:
@@ -141,6 +167,31 @@ def source_facts(scope: Scope, source: Any) -> SourceFacts:
                         changes=row.stage != "birth", shape=row.kind, input=(0, max(row.drag / 2, 1e-3)))  # fmt: skip
         return _part(facts, source.part)
     return _part(facts, getattr(source, "part", "whole"))
+
+
+def _parted(scope: Scope, source: Any, facts: SourceFacts) -> SourceFacts:
+    """Return the facts of a source of a mask, a prop's surface or picture, or the parent."""
+    name = "parent"
+    if source.kind != "parent":
+        uid = source.mask if source.kind == "mask" else source.prop
+        prop = next((prop for prop in scope.props if prop.uid == uid), None)
+        name = f"missing {facts.label}" if prop is None else prop.name
+    if source.kind == "picture" and source.at == "birth":
+        name, facts = f"{name} at birth", replace(facts, changes=False)
+    if source.part in PARTED.get(source.kind, {}):
+        words, unit, low, high, changes, _ = PARTED[source.kind][source.part]
+        return replace(facts, label=f"{name} {words}".strip(), unit=unit, input=(low, high), changes=changes, shape="number")
+    facts = replace(facts, unit=PLAIN)
+    return (
+        replace(facts, label=f"{name} colour", shape="colour")
+        if source.part == "whole"
+        else replace(facts, label=f"{name} {source.part}", shape="number")
+    )
+
+
+def parts_of(kind: str) -> dict[str, str]:
+    """Return the parts that a mask, a prop's surface or a parent can be read by, with help."""
+    return {part: said[5] for part, said in PARTED[kind].items()}
 
 
 def _part(facts: SourceFacts, part: str) -> SourceFacts:

@@ -9,6 +9,7 @@ from ..effect import Effect, SourcedBase
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
 from .formulas import check_formula
 from .links import Links, act, refusal
+from .placing import mask_findings, placed_findings
 from .rows import MOST_NESTED, PlacedRow, RowSpec, rows_of
 from .scope import Scope
 from .sources import source_facts
@@ -22,6 +23,7 @@ def check_effect(effect: Effect) -> list[Finding]:
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
         links = Links(Scope(emitter, effect))
+        findings += placed_findings(effect, emitter, where)
         for part in ("draws", "own", "forces"):
             findings += _doubled(f"{where}.{part}", [thing.uid for thing in getattr(emitter, part)])
         findings += _doubled(f"{where}.births.bursts", [burst.uid for burst in emitter.births.bursts])
@@ -45,6 +47,7 @@ def _props(effect: Effect) -> Iterator[Finding]:
         yield from _doubled(where, [source.uid for placed in rows for source in _sources(placed) if hasattr(source, "uid")])
         for placed in rows:
             yield from _row(links, placed, f"{where}.{placed.path}")
+        yield from mask_findings(effect, prop, where)
         way, here = [prop.name], prop
         while here.follow is not None:
             after = by_uid.get(here.follow.prop)
@@ -57,7 +60,7 @@ def _props(effect: Effect) -> Iterator[Finding]:
                 words = f"Props follow each other in a circle: {' <- '.join(way)}."
                 yield Finding("circle", f"{where}.follow.prop", words, "Let one stand by itself.")
                 break
-            if here.follow.at != "place" and after.kind in ("camera", "path"):
+            if here.follow.at != "place" and after.kind in ("camera", "path", "mask"):
                 words = f"{after.name} has no surface for {here.name} to follow."
                 yield Finding("link", f"{where}.follow.at", words, "Follow its place.")
             here = after
@@ -153,6 +156,14 @@ def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str
 
 def _missing(scope: Scope, source: Any) -> str:
     emitter = scope.emitter
+    if source.kind == "mask" and source.mask not in {mask.uid for mask in scope.masks}:
+        return f"a mask that is not there: {source.mask!r}"
+    if source.kind in ("surface", "picture") and source.prop not in {
+        prop.uid for prop in (scope.solid if source.kind == "surface" else scope.pictured)
+    }:
+        return f"a prop that is not there, or has no {source.kind}: {source.prop!r}"
+    if source.kind == "parent" and not scope.has_parent:
+        return "a parent; particles of this emitter have none"
     if source.kind == "prop" and source.prop not in {prop.uid for prop in scope.props}:
         return f"a prop that is not there: {source.prop!r}"
     if source.kind == "dial" and source.dial not in {dial.uid for dial in scope.dials}:

@@ -4,18 +4,20 @@ Nothing here computes; ranges, units and help stand in `catalog`.
 """
 
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Uid
-from .births import Births, Box, Burst, Disc, Launch, Place, Point, Sphere
+from .births import Births, Box, Burst, Density, Disc, FromParticles, Launch, OnProp, Place, Point, Sphere
 from .dials import Dial, DialUnit
-from .document import Camera, Clip, Effect, Emitter, Motion, Shelf, json_schema, read_effect, write_effect
+from .document import Camera, Clip, Effect, Emitter, Motion, Shelf, Thinning, json_schema, read_effect, write_effect
 from .draws import BOUNDS, ChoiceDraw, Draw
 from .forces import Buoyancy, CurlNoise, Drag, Force, Gravity, Wind
 from .look import Look
 from .own import Own, OwnColour, OwnNumber, OwnVector
 from .props import (
     CameraProp,
+    Dissolve,
     FileRef,
     Follow,
     LogoProp,
+    MaskProp,
     MeshProp,
     PathProp,
     PictureProp,
@@ -23,6 +25,7 @@ from .props import (
     Prop,
     PropBase,
     ShapeProp,
+    Stroke,
     TextProp,
 )
 from .rows import (
@@ -47,22 +50,26 @@ from .sources import (
     DistanceSource,
     DrawSource,
     FormulaSource,
+    MaskSource,
     NoiseSource,
     OwnSource,
+    ParentSource,
+    PictureSource,
     RowSource,
     Source,
     SourcedBase,
+    SurfaceSource,
     VectorSource,
     source_key,
 )
 
 __all__ = [
-    "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "CameraProp", "ChoiceDraw",
-    "Clip", "Colour", "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Dial", "DialSource", "DialUnit",
-    "Disc", "DistanceSource", "Drag", "Draw", "DrawSource", "Effect", "Emitter", "FileRef", "Follow", "Force", "FormulaSource",
-    "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "LogoProp", "Look", "MeshProp", "Model", "Motion", "NoiseSource",
-    "NumberRow", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "PathProp", "PictureProp", "Place", "Point",
-    "PointsProp", "Prop", "PropBase", "RatioResponse", "Response", "Row", "RowSource", "ShapeProp", "Shelf", "Source",
-    "SourcedBase", "Sphere", "Stop", "TextProp", "Uid", "VectorRow", "VectorSource", "Wind", "json_schema", "read_effect",
-    "row_of", "source_key", "write_effect",
+    "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "CameraProp", "ChoiceDraw", "Clip",
+    "Colour", "ColourRow", "ColourSource", "CurlNoise", "Curve", "CurveResponse", "Density", "Dial", "DialSource", "DialUnit", "Disc",
+    "Dissolve", "DistanceSource", "Drag", "Draw", "DrawSource", "Effect", "Emitter", "FileRef", "Follow", "Force", "FormulaSource",
+    "FromParticles", "Gradient", "GradientResponse", "Gravity", "Key", "Launch", "LogoProp", "Look", "MaskProp", "MaskSource", "MeshProp",
+    "Model", "Motion", "NoiseSource", "NumberRow", "OnProp", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "ParentSource",
+    "PathProp", "PictureProp", "PictureSource", "Place", "Point", "PointsProp", "Prop", "PropBase", "RatioResponse", "Response", "Row",
+    "RowSource", "ShapeProp", "Shelf", "Source", "SourcedBase", "Sphere", "Stop", "Stroke", "SurfaceSource", "TextProp", "Thinning", "Uid",
+    "VectorRow", "VectorSource", "Wind", "json_schema", "read_effect", "row_of", "source_key", "write_effect",
 ]  # fmt: skip

@@ -28,6 +28,7 @@ class Clip(Model):
     first_frame: int = Field(ge=-1_000_000, le=1_000_000)
     last_frame: int = Field(ge=-1_000_000, le=1_000_000)
     substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
+    run_up: int = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
     seed: int = Field(default=1, ge=0, le=2**32 - 1)
     background: Literal["ink", "grey", "paper"] = "ink"
 
@@ -58,6 +59,21 @@ class Motion(Model):
     """Motion besides the forces."""
 
     spin: NumberRow = NumberRow(base=0)
+    grip: NumberRow = NumberRow(base=0)
+
+
+class Thinning(Model):
+    """Fewer particles further from a camera or prop, and none outside a camera's view. It hides, and never removes.
+
+    prop: a camera or any prop; null: the effect's own camera. view: outside a camera's view nobody is shown.
+    """
+
+    prop: Uid | None = None
+    outer: NumberRow = NumberRow(base=10)
+    inner: NumberRow = NumberRow(base=0.5)
+    view: bool = False
+    margin: NumberRow = NumberRow(base=0.1)
+    aspect: float = Field(default=16 / 9, gt=0.05, le=20, description="Width of the view over its height.")
 
 
 class Shelf(Model):
@@ -76,6 +92,7 @@ class Emitter(Model):
     forces: list[Force] = Field(default=[], max_length=64)
     motion: Motion = Motion()
     look: Look
+    thinning: Thinning | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
     muted_sources: list[Address] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
@@ -147,7 +164,7 @@ def _refuse_constant(name: str) -> float:
 _UNIONS = {"source", "place", "base", "amount", "shift", "exponent", "reference", "power", "scale", "drift", "point"}
 _TAGS = {"point", "disc", "sphere", "box", "curve", "gradient", "ratio", "gravity", "buoyancy", "wind", "drag", "curl_noise",
          "plain", "row", "sourced", "uniform", "spread", "normal", "choice", "sign", "integer", "number", "vector", "colour",
-         "clip_time", "shape", "mesh", "picture", "path", "text",
+         "clip_time", "shape", "mesh", "particles", "mask", "surface", "parent", "picture", "path", "text",
          "logo", "points", "camera", "prop", "draw", "own", "dial", "formula", "noise", "distance", "position", "velocity",
          "birth_position", "birth_normal",
          *ATTRIBUTES}  # fmt: skip

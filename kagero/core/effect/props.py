@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .base import Model, Name, Number, Uid, Vector
-from .rows import Colour, NumberRow, VectorRow
+from .rows import Colour, Curve, NumberRow, VectorRow
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]
 Axis = Literal["y", "z"]
@@ -32,6 +32,22 @@ class Follow(Model):
     turns: bool = Field(default=True, description="It turns and grows with what it follows; else only its place follows.")
 
 
+class Dissolve(Model):
+    """A prop goes where a mask is. latched: what the mask once touched stays gone."""
+
+    mask: Uid
+    latched: bool = True
+
+
+class Stroke(Model):
+    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share."""
+
+    kind: Literal["push", "pull", "scale", "smooth"]
+    radius: Annotated[float, Field(gt=0, le=1000)]
+    strength: Annotated[float, Field(ge=-100, le=100)]
+    points: list[Vector] = Field(min_length=1, max_length=400)
+
+
 class PropBase(Model):
     uid: Uid
     name: Name
@@ -41,6 +57,7 @@ class PropBase(Model):
     follow: Follow | None = None
     shown: Literal["shaded", "lines", "uv", "ghost", "hidden"] = "shaded"
     tint: Colour = (0.32, 0.3, 0.27)
+    dissolve: Dissolve | None = None
 
     # what an emitter has and a prop has not: rows of props are read by the clip alone
     @property
@@ -56,6 +73,9 @@ class PropBase(Model):
         return []
 
 
+Strokes = Annotated[list[Stroke], Field(max_length=2000, description="What the brush did to it, in order.")]
+
+
 class ShapeProp(PropBase):
     """A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up."""
 
@@ -67,6 +87,7 @@ class ShapeProp(PropBase):
     height: Metres = 1.0
     depth: Metres = 1.0
     profile: list[tuple[Metres, Number]] = Field(default=[(0.15, 0.0), (0.3, 0.4), (0.6, 1.0)], min_length=2, max_length=64)
+    strokes: Strokes = []
 
 
 class MeshProp(PropBase):
@@ -79,6 +100,7 @@ class MeshProp(PropBase):
     start: float = Field(default=0.0, ge=-100_000, le=100_000, description="Clip time at which its animation begins, seconds.")
     speed: float = Field(default=1.0, ge=-100, le=100)
     loops: bool = False
+    strokes: Strokes = []
 
 
 class PictureProp(PropBase):
@@ -136,7 +158,35 @@ class CameraProp(PropBase):
     field_of_view: NumberRow = NumberRow(base=0.7)
 
 
-Prop = Annotated[
-    ShapeProp | MeshProp | PictureProp | PathProp | TextProp | LogoProp | PointsProp | CameraProp, Field(discriminator="kind")
-]
+class MaskProp(PropBase):
+    """A mask: 1 within, 0 without, and between them over a falloff in metres outward, through a curve.
 
+    shape: sphere and cylinder have a radius, box and cylinder a size (of the cylinder its y), slab a thickness (its size's y); plane
+    is all below it; mesh is within `of`, picture is the picture of `of` seen along its axis, distance is from where `of` stands.
+    noise and formula have a level and a softness. union, intersection and difference join `masks`. Sizes grow with its scale: a
+    sphere and a cylinder by the scale's x.
+    """
+
+    kind: Literal["mask"]
+    shape: Literal["sphere", "box", "slab", "plane", "cylinder", "mesh", "distance", "picture", "noise", "formula", "union",
+                   "intersection", "difference"]  # fmt: skip
+    of: Uid | None = None
+    masks: list[Uid] = Field(default=[], max_length=8)
+    radius: NumberRow = NumberRow(base=0.5)
+    size: VectorRow = VectorRow(base=(1.0, 1.0, 1.0))
+    falloff: NumberRow = NumberRow(base=0)
+    level: NumberRow = NumberRow(base=0.5)
+    softness: NumberRow = NumberRow(base=1)
+    noise_scale: NumberRow = NumberRow(base=0.5)
+    noise_drift: NumberRow = NumberRow(base=0)
+    amplitude: NumberRow = NumberRow(base=1)
+    edge: NumberRow = NumberRow(base=0)
+    channel: Literal["luminance", "red", "green", "blue", "alpha"] = "luminance"
+    curve: Curve | None = Field(default=None, description="Of the falloff, from its outer end to its inner; without one, straight.")
+    invert: bool = False
+    formula: str = Field(default="", max_length=4000, description="A number of position and clip_time: see docs/FORMULAS.md.")
+
+
+Prop = Annotated[
+    ShapeProp | MeshProp | PictureProp | PathProp | TextProp | LogoProp | PointsProp | CameraProp | MaskProp, Field(discriminator="kind")
+]

@@ -95,6 +95,38 @@ class PropSource(Model):
     axis: Vector = (0.0, 1.0, 0.0)
 
 
+class MaskSource(Model):
+    """A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it first passed a half."""
+
+    kind: Literal["mask"]
+    mask: Uid
+    part: Literal["value", "latched", "since"] = "value"
+
+
+class PictureSource(Model):
+    """A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place of the prop."""
+
+    kind: Literal["picture"]
+    prop: Uid
+    at: Literal["birth", "near"] = "near"
+    part: Literal["luminance", "red", "green", "blue", "alpha", "whole"] = "luminance"
+
+
+class SurfaceSource(Model):
+    """The nearest place of a prop: how far it is (negative inside a closed mesh), and its (u, v)."""
+
+    kind: Literal["surface"]
+    prop: Uid
+    part: Literal["distance", "u", "v"] = "distance"
+
+
+class ParentSource(Model):
+    """What the particle that this one came from was, at this one's birth."""
+
+    kind: Literal["parent"]
+    part: Literal["age", "life", "size", "speed", "opacity", "red", "green", "blue", "whole"] = "life"
+
+
 class DialSource(Model):
     """One of the effect's dials."""
 
@@ -121,9 +153,22 @@ class RowSource(Model):
 
 
 Source = Annotated[
-    AttributeSource | VectorSource | ColourSource | ClipTimeSource | DrawSource | OwnSource | NoiseSource | DistanceSource | PropSource
+    AttributeSource
+    | VectorSource
+    | ColourSource
+    | ClipTimeSource
+    | DrawSource
+    | OwnSource
+    | NoiseSource
+    | DistanceSource
+    | PropSource
+    | MaskSource
+    | PictureSource
+    | SurfaceSource
+    | ParentSource
     | DialSource
-    | FormulaSource | RowSource,
+    | FormulaSource
+    | RowSource,
     Field(discriminator="kind"),
 ]
 Read = Literal["once", "live"]
@@ -152,10 +197,13 @@ def source_key(source: Any) -> str:
         return f"draws.{source.draw}"
     if kind == "prop":
         return f"props.{source.prop}" + ("" if source.part == "whole" else f".{source.part}")
+    if kind in ("mask", "picture", "surface"):
+        whose = source.mask if kind == "mask" else source.prop
+        return f"{kind}.{whose}.{source.part}"
     if kind == "dial":
         return f"dials.{source.dial}"
     if kind == "own":
         return f"own.{source.own}" + ("" if source.part == "whole" else f".{source.part}")
     if kind == "row":
         return f"row.{source.row}" + ("" if source.part == "whole" else f".{source.part}")
-    return f"{kind}.{source.part}" if isinstance(source, (VectorSource, ColourSource)) else kind
+    return f"{kind}.{source.part}" if isinstance(source, (VectorSource, ColourSource, ParentSource)) else kind

@@ -23,6 +23,10 @@ class Faults:
         self.counts[row] = self.counts.get(row, 0) + count
         self.first_key.setdefault(row, key)
 
+    def add(self, other: Faults) -> None:
+        for row, count in other.counts.items():
+            self.note(row, count, other.first_key[row])
+
 
 @dataclass
 class Run:

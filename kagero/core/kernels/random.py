@@ -29,6 +29,17 @@ def uniform_into(keys, seed, out):
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
+@njit(cache=True, nogil=True)
+def again(uniform, attempt, out):
+    """Write to out, (n, 3), three new numbers in [0, 1) of each row of uniform numbers, (n, 3) float64, by how many tries came before."""
+    for i in range(uniform.shape[0]):
+        z = _mix(uint64(uniform[i, 0] * 16777216.0) ^ (uint64(uniform[i, 1] * 16777216.0) << uint64(24)) ^ (uint64(attempt) << uint64(48)))
+        z = _mix(z ^ uint64(uniform[i, 2] * 16777216.0))
+        for k in range(3):
+            z = _mix(z + uint64(0x9E3779B97F4A7C15))
+            out[i, k] = float(z >> uint64(40)) / 16777216.0
+
+
 def burst_keys(cause: int, count: int) -> np.ndarray:
     """Return the uint64 keys of a burst's births: the top bit, 39 bits of its cause's hash, then 0, 1, 2, ... in 24 bits.
 
@@ -36,6 +47,13 @@ def burst_keys(cause: int, count: int) -> np.ndarray:
     """
     head = np.uint64(1 << 63 | (cause & (1 << 39) - 1) << 24)
     return head | np.arange(count, dtype=np.uint64)
+
+
+@njit("void(uint64[::1], uint64, uint64[::1], uint64[::1])", cache=True, nogil=True)
+def child_keys(parents, cause, ordinals, out):
+    """Write the keys of births from particles: a hash of the parent's key, the cause, and which of the parent's births each is."""
+    for i in range(parents.size):
+        out[i] = _mix(_mix(_mix(parents[i] + uint64(0x9E3779B97F4A7C15)) ^ cause) + ordinals[i] * uint64(0x9E3779B97F4A7C15))
 
 
 @njit("void(uint64[::1], float32[::1])", cache=True, nogil=True)

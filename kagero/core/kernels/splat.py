@@ -8,9 +8,17 @@ import numpy as np
 from numba import njit
 
 
-@njit("void(float32[:,:,::1], float32[::1], float32[::1], float32[::1], float32[:,::1], float32[::1], boolean[::1], float32[:,::1])",
-      cache=True, nogil=True)  # fmt: skip
-def splat_discs(picture, x, y, radius, colour, opacity, add, shape):
+def splat_discs(picture: np.ndarray, x: np.ndarray, y: np.ndarray, radius: np.ndarray, colour: np.ndarray, opacity: np.ndarray, add: np.ndarray,
+                shape: np.ndarray, depth: np.ndarray | None = None, nearest: np.ndarray | None = None) -> None:  # fmt: skip
+    """Paint discs as `_splat` does; depth: how far each is, metres, and nearest: (height, width), how far what hides them is."""
+    hidden = nearest is not None and depth is not None
+    _splat(picture, x, y, radius, colour, opacity, add, shape, np.ascontiguousarray(depth, np.float64) if hidden else np.empty(0),
+           nearest if hidden else np.empty((0, 0)))  # fmt: skip
+
+
+@njit("void(float32[:,:,::1], float32[::1], float32[::1], float32[::1], float32[:,::1], float32[::1], boolean[::1], float32[:,::1], "
+      "float64[::1], float64[:,::1])", cache=True, nogil=True)  # fmt: skip
+def _splat(picture, x, y, radius, colour, opacity, add, shape, depth, nearest):
     """Paint discs in the order given into picture (height, width, 4), premultiplied linear light.
 
     x, y: centres in pixels, (n,); radius: pixels, (n,); colour: (n, 3); opacity: (n,). A disc's coverage is
@@ -43,6 +51,8 @@ def splat_discs(picture, x, y, radius, colour, opacity, add, shape):
                 along, beside = dx * cosine - dy * sine, (dx * sine + dy * cosine) * across
                 k = np.float32(1.0) - (along * along + beside * beside) * inverse
                 if k <= 0.0:
+                    continue
+                if depth.size > 0 and depth[i] > nearest[py, px]:
                     continue
                 c = a * k * k
                 keep = np.float32(1.0) if add[i] else np.float32(1.0) - c

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..catalog import Links, Scope, Unit, list_sources, source_facts, source_of
-from ..effect import Effect, Emitter
+from ..effect import Effect, Emitter, MaskSource, PictureSource, SourcedBase, SurfaceSource
 from .compile import EmitterPlan
 from .living import FrameContext
 from .program import Builder, Program
@@ -33,12 +33,20 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
     plan: the emitter's, as `compile_effect` made it of this effect.
     """
     scope = Scope(emitter, effect)
+    latched = Links(scope).latched()
+    read = [response.source for placed in plan.rows.values() for response in placed.row.responses]
+    read += [placed.row.base.source for placed in plan.rows.values() if isinstance(placed.row.base, SourcedBase)]
+    near = {(source.kind, source.prop) for source in read if isinstance(source, (SurfaceSource, PictureSource))}
     frame = FrameContext(scope, plan.rows, Builder(), plan.values, remembering=Links(scope).remembering())
     columns, outputs = [], {}
     for listed in list_sources(scope):
         if wanted is not None and listed.key not in wanted:
             continue
         source = source_of(listed.source)
+        if isinstance(source, MaskSource) and source.part != "value" and source.mask not in latched:
+            continue  # nothing reads it, so nobody remembers it
+        if isinstance(source, (SurfaceSource, PictureSource)) and wanted is None and (source.kind, source.prop) not in near:
+            continue  # what is near every prop is too much to look up for all
         facts = source_facts(scope, source)
         if facts.shape != "number" or hasattr(source, "uid"):
             continue  # whole vectors stand there by their parts; noise and distances only exist where they are used

@@ -3,30 +3,22 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
-from ..effect import Burst, Effect, Emitter, PropBase, SourcedBase
+from ..effect import Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
-from .contexts import AXES, BirthContext, Context, EmitterContext, PropContext, Rows, choice_table, response_table
+from .birth import BirthContext
+from .contexts import AXES, Context, EmitterContext, PropContext, Rows
+from .filling import Timing, giver, structure_key, timing_of
 from .formulas import Writer
 from .living import FrameContext, StepContext
 from .program import Builder, Program
 from .values import PlanValues
 
 LOOK_OUTPUTS = ("size", "opacity", "colour.0", "colour.1", "colour.2", "stretch")
-
-
-@dataclass(frozen=True)
-class Timing:
-    """What decides when births happen besides the rate; seconds of clip time."""
-
-    start: float
-    end: float
-    constant_rate: float | None
-    bursts: tuple[tuple[str, float, int], ...]
 
 
 @dataclass(frozen=True)
@@ -45,8 +37,9 @@ class Probe:
 class EmitterPlan:
     """One emitter, compiled. `simulated` and `looked` are content hashes of what stored and shown frames depend on.
 
-    carried: the names of what the state holds besides key, age, lifespan, position and velocity. round: every particle
-    is drawn as a disc.
+    begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
+    what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
+    round: every particle is drawn as a disc.
     """
 
     uid: str
@@ -55,11 +48,13 @@ class EmitterPlan:
     timing: Timing
     values: PlanValues
     rate: Program
+    begins: Program | None
     birth: Program
     step: Program
     look: Program
     probe: Probe
     carried: tuple[str, ...]
+    parent: str | None
     add: bool
     round: bool
     simulated: str
@@ -85,6 +80,7 @@ class Plan:
     substeps: int
     emitters: tuple[EmitterPlan, ...]
     props: tuple[PropPlan, ...] = ()
+    run_up: int = 0  # frames simulated before the first
 
     def seconds(self, frame: int) -> float:
         return (frame - self.first_frame) / self.frame_rate
@@ -106,18 +102,23 @@ def compile_effect(effect: Effect) -> Plan:
     if not all_known or any(out_of_range(placed) for each in (*rows, *prop_rows) for placed in each.values()):
         require_valid(effect)
     emitters = []
-    for emitter, scope, key, each in zip(effect.emitters, scopes, keys, rows, strict=True):
-        structure = _known.get(key)
+    simulated: dict[str, str] = {}
+    for i in _parents_first(effect):
+        structure = _known.get(keys[i])
         if structure is None:
-            structure = _remember(key, _compile(scope, each))
-        emitters.append(_filled(effect, emitter, each, structure))
+            structure = _remember(keys[i], _compile(scopes[i], rows[i]))
+        made = _filled(effect, effect.emitters[i], rows[i], structure, simulated)
+        simulated[made.uid] = made.looked
+        emitters.append((i, made))
+    emitters.sort(key=lambda each: each[0])
     props = []
     for scope, key, each in zip(prop_scopes, prop_keys, prop_rows, strict=True):
         structure = _known.get(key)
         if structure is None:
             structure = _remember(key, _compile_prop(scope, each))
-        props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(_giver(effect, each)), structure.rate, structure.probe))
-    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters), tuple(props))
+        props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(giver(effect, each)), structure.rate, structure.probe))
+    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps,
+                tuple(made for _, made in emitters), tuple(props), clip.run_up)  # fmt: skip
 
 
 def _remember(key: str, structure: Structure) -> Structure:
@@ -136,7 +137,7 @@ def _compile_prop(scope: Scope, rows: Rows) -> Structure:
                for i, value in enumerate(context.row(address))}  # fmt: skip
     place, nothing = context.builder.finish(outputs), Builder().finish({})
     probed = PropContext(scope, rows, Builder(), values)
-    return Structure(values, place, nothing, nothing, nothing, _probe_of(scope, rows, probed.builder, {"emitter": probed}, None), ())
+    return Structure(values, place, None, nothing, nothing, nothing, _probe_of(scope, rows, probed.builder, {"emitter": probed}, None), ())
 
 
 @dataclass(frozen=True)
@@ -145,6 +146,7 @@ class Structure:
 
     values: PlanValues
     rate: Program
+    begins: Program | None
     birth: Program
     step: Program
     look: Program
@@ -155,41 +157,36 @@ class Structure:
 KEPT = 256
 _known: dict[str, Structure] = {}
 _lock = threading.Lock()
-# numbers of these names are part of the operations; all others are values
-_STRUCTURAL = ("octaves", "axis")
 
 
-def structure_key(effect: Effect, emitter: Any) -> str:
-    """Return a text equal for emitters whose plans differ in values alone. Names count where formulas read by them."""
-    clip = effect.clip
-    body = _masked(emitter.model_dump(exclude={"name", "visible", "sheet"}))
-    text = repr(body)
-    named = "'kind': 'formula'" in text
-    names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own, *effect.props)] if named else ()
-    if isinstance(emitter, PropBase):  # whether what it follows is there
-        body = (body, [(prop.uid, repr(prop.follow), prop.kind) for prop in effect.props])
-    if effect.props and (named or "'kind': 'prop'" in text):  # what it reads of props is part of its programs
-        body = (body, [_masked(prop.model_dump(exclude={"tint", "shown"})) for prop in effect.props])
-    return repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
+def _parents_first(effect: Effect) -> list[int]:
+    """Return the emitters' places in an order in which each comes after the one it is born from."""
+    place = {emitter.uid: i for i, emitter in enumerate(effect.emitters)}
+    done: list[int] = []
 
+    def take(i: int) -> None:
+        if i not in done:
+            where = effect.emitters[i].births.place
+            if where.kind == "particles":
+                take(place[where.emitter])
+            done.append(i)
 
-def _masked(data: Any, keep: bool = False) -> Any:
-    if isinstance(data, dict):
-        return {key: _masked(value, key in _STRUCTURAL) for key, value in data.items() if key not in ("name", "draft")}
-    if isinstance(data, (list, tuple)):
-        return [_masked(value, keep) for value in data]
-    return 0 if isinstance(data, (int, float)) and not isinstance(data, bool) and not keep else data
+    for i in range(len(effect.emitters)):
+        take(i)
+    return done
 
 
 def _compile(scope: Scope, rows: Rows) -> Structure:
     emitter, values = scope.emitter, PlanValues()
-    remembering = Links(scope).remembering()
+    links = Links(scope)
+    remembering, latched = links.remembering(), links.latched()
     rate_context = EmitterContext(scope, rows, Builder(), values)
     (rate_value,) = rate_context.row("births.rate")
     rate = rate_context.builder.finish({"rate": rate_value})
 
     step_context = StepContext(scope, rows, Builder(), values)
     moved = step_context.motion()
+    moved |= step_context.latched(moved, latched)
     remembered = step_context.remembered(remembering)
     step = step_context.builder.finish(moved | remembered)
 
@@ -198,7 +195,13 @@ def _compile(scope: Scope, rows: Rows) -> Structure:
     outputs = {"lifespan": lifespan}
     outputs |= {f"position.{axis}": value for axis, value in zip(AXES, birth_context.place()[:3], strict=True)}
     outputs |= {f"velocity.{axis}": value for axis, value in zip(AXES, birth_context.velocity(), strict=True)}
-    carried = {"rotation": birth_context.row("births.rotation")[0]}
+    kept = birth_context.kept_births()
+    if kept is not None:
+        outputs["comes to be"] = kept
+    carried = {"rotation": birth_context.row("births.rotation")[0], **birth_context.binding()}
+    for uid in latched:
+        carried[f"latch.{uid}"] = birth_context.masked(uid, "value")
+        carried[f"touched.{uid}"] = birth_context.attribute("clip_time")[0]
     for own in emitter.own:
         if own.memory:
             carried |= {f"own.{own.uid}.{i}": value for i, value in enumerate(birth_context.own(own.uid))}
@@ -214,63 +217,30 @@ def _compile(scope: Scope, rows: Rows) -> Structure:
 
     look_context = FrameContext(scope, rows, Builder(), values, remembering=remembering)
     shown = [value for name in ("size", "opacity", "colour", "stretch") for value in look_context.row(f"look.{name}")]
-    look = look_context.builder.finish(dict(zip(LOOK_OUTPUTS, shown, strict=True)))
-    return Structure(values, rate, birth, step, look, _probe(scope, rows, values, remembering), tuple(carried))
+    drawn = dict(zip(LOOK_OUTPUTS, shown, strict=True))
+    if emitter.thinning is not None:
+        drawn["shown"] = look_context.thinned()
+    look = look_context.builder.finish(drawn)
+    begins = None
+    if emitter.births.when == "each" and emitter.births.place.kind != "particles":
+        begins_context = BirthContext(scope, rows, Builder(), values)
+        begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
+    return Structure(values, rate, begins, birth, step, look, _probe(scope, rows, values, remembering), tuple(carried))
 
 
-def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure) -> EmitterPlan:
-    """Return the plan of an emitter: its structure, with the emitter's own values."""
-    values = made.values.anew(_giver(effect, rows, emitter))
-    timing = _timing(effect, emitter, rows)
-    clip = effect.clip
-    simulated = values.digest(made.rate, made.birth, made.step, also=(timing, clip.frame_rate, clip.substeps))
+def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure, looked_at: dict[str, str]) -> EmitterPlan:
+    """Return the plan of an emitter: its structure, with the emitter's own values. looked_at: what hashes parents' frames and look."""
+    values = made.values.anew(giver(effect, rows, emitter))
+    timing = timing_of(effect, emitter, rows)
+    clip, place = effect.clip, emitter.births.place
+    parent = place.emitter if place.kind == "particles" else None
+    programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
+    simulated = values.digest(*programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, looked_at.get(parent or "", "")))
     looked = values.digest(made.look, also=(simulated, emitter.look.blend))
     return EmitterPlan(
-        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.birth, made.step, made.look,
-        made.probe, made.carried, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
+        emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.begins, made.birth, made.step, made.look,
+        made.probe, made.carried, parent, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
     )  # fmt: skip
-
-
-def _giver(effect: Effect, rows: Rows, emitter: Emitter | None = None) -> Callable[[str, str], Any]:
-    """Return what gives a plan's values by group and name, from the document as it is."""
-    responses = {response.uid: response for placed in rows.values() for response in placed.row.responses}
-    draws = {draw.uid: draw for draw in emitter.draws} if emitter is not None else {}
-    dials = {dial.uid: dial.value for dial in effect.dials}
-    others: dict[str, Callable[[str, str], Any]] = {}
-
-    def give(group: str, name: str) -> Any:
-        if name.startswith("prop ") and "|" in name:
-            whose, _, name = name.partition("|")
-            if whose not in others:
-                prop = next(prop for prop in effect.props if prop.uid == whose[5:])
-                others[whose] = _giver(effect, {placed.address: placed for placed in all_rows(Scope(prop, effect))})
-            return others[whose](group, name)
-        if group == "params" and name.startswith("literal "):
-            return float(name[8:])
-        if group == "params" and name.startswith("dial."):
-            return dials[name[5:]]
-        if group == "params":
-            owner, kind, i = name.rsplit(".", 2)
-            value: Any = responses[owner].input if kind == "input" else rows[owner].row.base  # type: ignore[union-attr]
-            return float(value[int(i)] if isinstance(value, tuple) else value)
-        if name.startswith("draw."):
-            return choice_table(draws[name[5:]])
-        return response_table(responses[name])
-
-    return give
-
-
-def _timing(effect: Effect, emitter: Emitter, rows: Rows) -> Timing:
-    births, clip = emitter.births, effect.clip
-    end = float("inf") if births.duration is None else births.start + births.duration
-    driven = isinstance(births.rate.base, SourcedBase) or any(act(emitter, rows["births.rate"], response) for response in births.rate.responses)
-    constant = None if driven else births.rate.base
-    bursts = tuple((burst.uid, clip.seconds(burst.frame), burst.count) for burst in births.bursts if _plays(burst, effect))
-    return Timing(births.start, end, constant, bursts)  # type: ignore[arg-type]
-
-
-def _plays(burst: Burst, effect: Effect) -> bool:
-    return burst.count > 0 and burst.frame >= effect.clip.first_frame
 
 
 def _probe(scope: Scope, all_of_them: Rows, values: PlanValues, remembering: frozenset[str]) -> Probe:

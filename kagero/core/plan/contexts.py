@@ -18,8 +18,9 @@ from ..errors import CircleProblem
 from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
 from .formulas import Writer
+from .masks import channel, mask_value, sample
 from .program import Builder
-from .values import PlanValues, Within
+from .values import Asked, PlanValues, Within
 
 Values = tuple[int, ...]
 Rows = dict[str, PlacedRow]  # all rows of the emitter by address
@@ -94,6 +95,20 @@ class Context:
             return (self.dial(source.dial),)
         if kind == "prop":
             return self._part(PropContext.of(self, source.prop).place(), source)
+        if kind == "mask":
+            return (self.masked(source.mask, source.part),)
+        if kind == "surface":
+            found = sample(self, source.prop, self.attribute("position"), self.attribute("clip_time")[0])
+            return (found[("distance", "u", "v").index(source.part)],)
+        if kind == "picture":
+            colour = self.pictured(source)
+            return colour[:3] if source.part == "whole" else (channel(self, colour, source.part),)
+        if kind == "parent":
+            colours = {"red": 0, "green": 1, "blue": 2}
+            if source.part in colours or source.part == "whole":
+                colour = self.parent("colour", 3)
+                return colour if source.part == "whole" else (colour[colours[source.part]],)
+            return self.parent(source.part, 1)
         if kind == "formula":
             return Writer(self, self.scope.formula(source.text), source.uid).result()
         if kind == "own":
@@ -130,7 +145,31 @@ class Context:
         return b.op("add", b.op("add", x, y), z)
 
     def brightness(self) -> int:
-        return self._weighted(self.row("look.colour"), [self.builder.const(w) for w in LUMINANCE])
+        return self.luminance(self.row("look.colour"))
+
+    def luminance(self, colour: Values) -> int:
+        return self._weighted(colour, [self.builder.const(w) for w in LUMINANCE])
+
+    # the stage --------------------------------------------------------------------------------------------------------
+    def asked(self, uid: str) -> Asked:
+        """Return how a program asks for a prop of the effect; what it is like is filled in with the values."""
+        return Asked(uid, "")
+
+    def masked(self, uid: str, part: str) -> int:
+        """Return a mask's value where the particle is; of `latched` and `since`, what the particle remembers of it."""
+        return mask_value(self, uid, self.attribute("position"), self.attribute("clip_time")[0])
+
+    def pictured(self, source: Any) -> Values:
+        """Return red, green, blue, alpha of a prop's picture: at its nearest place, or where the particle was born."""
+        if source.at == "near":
+            return sample(self, source.prop, self.attribute("position"), self.attribute("clip_time")[0])[3:7]
+        u, v, time = (self.attribute(kind)[0] for kind in ("birth_u", "birth_v", "clip_time"))
+        slot = self.values.prop(f"stands {source.prop}", self.asked(source.prop))
+        return self.builder.multi("prop_picture", u, v, time, attrs=(slot,), outs=4)
+
+    def parent(self, part: str, count: int) -> Values:
+        """Return what a particle's parent was at its birth: `count` values."""
+        raise AssertionError("only a particle has a parent; validation refuses it")
 
     def seed(self, *name: str) -> int:
         return self.values.seed(".".join(name), seed_of(self.effect.clip.seed, self.emitter.uid, *name))
@@ -269,131 +308,6 @@ class EmitterContext(Context):
         if kind == "clip_time":
             return (self.builder.input("time"),)
         raise AssertionError(f"{kind} needs a particle; validation refuses it")
-
-
-class BirthContext(Context):
-    """A particle at its exact birth: placed, then launched. Inputs: key, birth_time."""
-
-    name = "birth"
-
-    def attribute(self, kind: str) -> Values:
-        b = self.builder
-        if kind == "clip_time":
-            return (b.input("birth_time"),)
-        if kind in ("age", "life"):
-            return (b.const(0),)
-        if kind in ROWS_READ:
-            return self.row(ROWS_READ[kind])
-        if kind == "brightness":
-            return (self.brightness(),)
-        if kind == "number":
-            return (b.op("number", b.input("key")),)
-        if kind == "birth_frame":
-            frames = b.op("mul", b.input("birth_time"), b.const(self.effect.clip.frame_rate))
-            return (b.op("add", frames, b.const(self.effect.clip.first_frame)),)
-        if kind in ("position", "birth_position"):
-            return self.place()[:3]
-        if kind == "height":
-            return (self.place()[1],)
-        if kind == "birth_normal":
-            return self.place()[3:6]
-        if kind in ("birth_u", "birth_v"):
-            return (self.place()[6 if kind == "birth_u" else 7],)
-        if kind == "velocity":
-            return self.velocity()
-        if kind == "speed":
-            return (b.op("length", *self.velocity()),)
-        if kind == "rotation":
-            return self.row("births.rotation")
-        raise AssertionError(kind)
-
-    def own(self, uid: str) -> Values:
-        return self.row(f"own.{uid}.start")
-
-    def kept(self, name: str, source: Any) -> Values:
-        return self.source(source)
-
-    def previous(self, name: str, count: int, compute: Callable[[Context], Values]) -> Values:
-        """At birth there is no step before: the value is what it starts from, with all live rows at their bases."""
-        return compute(BeforeContext(self))
-
-    def step_seconds(self) -> int:
-        return self.builder.const(0)
-
-    def place(self) -> Values:
-        """Return where a particle is born, which way the surface faces there, and (u, v): eight values."""
-        b, place = self.builder, self.emitter.births.place
-        centre = self.row("births.place.centre")
-        zero, one, half = b.const(0), b.const(1), b.const(0.5)
-        up = (zero, one, zero)
-        if place.kind == "point":
-            return (*centre, *up, zero, zero)
-        u, v, w = (self.hash(f"place {i}") for i in range(3))
-        offset: Values
-        normal: Values
-        across: Values
-        if place.kind == "box":
-            size = self.row("births.place.size")
-            if place.on == "surface":
-                on_face = b.multi("box_surface", *size, u, v, w, outs=6)
-                offset, normal, across = on_face[:3], on_face[3:], (v, w)
-            else:
-                offset = tuple(b.op("mul", s, b.op("sub", x, half)) for s, x in zip(size, (u, v, w), strict=True))
-                normal, across = up, (u, w)
-        else:
-            (radius,) = self.row("births.place.radius")
-            turn = b.op("mul", u, b.const(6.283185307179586))
-            cosine, sine = b.op("cos", turn), b.op("sin", turn)
-            if place.kind == "disc":
-                share = one if place.on == "surface" else b.op("sqrt", v)
-                reach = b.op("mul", radius, share)
-                offset = (b.op("mul", cosine, reach), zero, b.op("mul", sine, reach))
-                normal, across = up, (u, share)
-            else:
-                share = one if place.on == "surface" else b.op("cbrt", w)
-                reach = b.op("mul", radius, share)
-                y = b.op("sub", b.op("mul", v, b.const(2)), one)
-                flat = b.op("sqrt", b.op("sub", one, b.op("mul", y, y)))
-                normal = (b.op("mul", cosine, flat), y, b.op("mul", sine, flat))
-                ring = b.op("mul", reach, flat)
-                offset = (b.op("mul", cosine, ring), b.op("mul", y, reach), b.op("mul", sine, ring))
-                across = (u, v)
-        return (*(b.op("add", c, o) for c, o in zip(centre, offset, strict=True)), *normal, *across)
-
-    def velocity(self) -> Values:
-        b = self.builder
-        direction, (cone,), (speed,) = (self.row(f"births.launch.{part}") for part in ("direction", "cone", "speed"))
-        unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"), outs=3)
-        return tuple(b.op("mul", d, speed) for d in unit)
-
-
-class BeforeContext(BirthContext):
-    """Where a particle starts from: as at its birth, but live rows stand at their bases (their defaults, where a source is the base)."""
-
-    name = "before"
-
-    def __init__(self, birth: BirthContext):
-        super().__init__(birth.scope, birth.rows, birth.builder, birth.values, birth._open)
-        self.birth = birth
-
-    def row(self, address: str) -> Values:
-        placed = self.rows[address]
-        if placed.spec.stage == "birth":
-            return self.birth.row(address)
-        base = placed.spec.default if isinstance(placed.row.base, SourcedBase) else placed.row.base
-        numbers = base if isinstance(base, tuple) else (base,)
-        if isinstance(placed.row.base, SourcedBase):
-            return tuple(self.builder.const(x) for x in numbers)
-        return tuple(self.param(f"{address}.base.{i}", x) for i, x in enumerate(numbers))
-
-    def place(self) -> Values:
-        return self.birth.place()
-
-    def velocity(self) -> Values:
-        return self.birth.velocity()
-
-    def draw(self, uid: str) -> int:
-        return self.birth.draw(uid)
 
 
 class PropContext(Context):

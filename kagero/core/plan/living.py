@@ -5,13 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ..catalog import is_plain
+import numpy as np
+
+from ..catalog import in_use, is_plain
 from ..effect import BOUNDS
 from ..kernels.random import seed_of
-from .contexts import AXES, ROWS_READ, BirthContext, Context, Values
+from .birth import BirthContext, RecalledBirth
+from .contexts import AXES, ROWS_READ, Context, EmitterContext, PropContext, Values
+from .masks import mask_value, matrix
+from .values import Asked
 
 # what was settled at birth, and how many values it has
-_BORN= {"birth_frame": 1, "birth_u": 1, "birth_v": 1, "birth_position": 3, "birth_normal": 3}
+_BORN = {"birth_frame": 1, "birth_u": 1, "birth_v": 1, "birth_position": 3, "birth_normal": 3}
 
 
 class LivingContext(Context):
@@ -45,6 +50,35 @@ class LivingContext(Context):
             return self.born(kind, _BORN[kind], lambda birth: birth.attribute(kind))
         raise AssertionError(kind)
 
+    def masked(self, uid: str, part: str) -> int:
+        """Return a mask's value now; of `latched` and `since`, what was so at the end of the step before."""
+        b = self.builder
+        if part == "value":
+            return super().masked(uid, part)
+        latched = b.input(f"latch.{uid}")
+        if part == "latched":
+            return latched
+        return b.op("select", b.op("less", latched, b.const(0.5)), b.const(0), b.op("sub", b.input("time"), b.input(f"touched.{uid}")))
+
+    def parent(self, part: str, count: int) -> Values:
+        return self.born(f"parent.{part}", count, lambda birth: birth.parent(part, count))
+
+    def row(self, address: str) -> Values:
+        value = self._row(address)
+        if self.emitter.births.place.kind != "particles" or address not in ("look.size", "look.colour"):
+            return value
+        known = f"{address} with the parent's"
+        if known not in self._done:
+            part, count = ("size", 1) if address == "look.size" else ("colour", 3)
+            share, b = self.row(f"births.place.inherit_{part}")[0], self.builder
+            theirs = self.parent(part, count)
+            mixed = tuple(b.op("mix", v, p, b.op("clamp", share)) for v, p in zip(value, theirs, strict=True))
+            if part == "size":  # more than all of it: many times the parent's
+                many = b.op("max", share, b.const(1))
+                mixed = (b.op("mul", mixed[0], many),)
+            self._done[known] = mixed
+        return self._done[known]
+
     def own(self, uid: str) -> Values:
         own = next(own for own in self.emitter.own if own.uid == uid)
         count = 1 if own.kind == "number" else 3
@@ -52,7 +86,7 @@ class LivingContext(Context):
             return tuple(self.builder.input(f"own.{uid}.{i}") for i in range(count))
         return self.born(f"own.{uid}", count, lambda birth: birth.own(uid))
 
-    def row(self, address: str) -> Values:
+    def _row(self, address: str) -> Values:
         placed = self.rows[address]
         if placed.spec.stage != "birth":
             return super().row(address)
@@ -84,6 +118,9 @@ class LivingContext(Context):
         if source.kind == "own":
             return next(own.kind for own in self.emitter.own if own.uid == source.own) != "number"
         return source.kind != "row" or self.rows[source.row].spec.components == 3
+
+
+HELD = 1000.0  # the grip, per second, from which on a particle sits exactly where it is held
 
 
 class StepContext(LivingContext):
@@ -171,10 +208,45 @@ class StepContext(LivingContext):
             new = b.op("guard", new, velocity)
             outputs[f"velocity.{name}"] = new
             outputs[f"position.{name}"] = b.op("guard", b.op("add", position, b.op("mul", new, dt)), position)
+        if self.emitter.births.place.kind == "prop" and in_use(self.rows["motion.grip"]):
+            outputs |= self._held(outputs, dt)
         b.row = "motion.spin"
         turned = b.op("add", b.input("rotation"), b.op("mul", self.row("motion.spin")[0], dt))
         outputs["rotation"] = b.op("guard", turned, b.input("rotation"))
         return outputs | self._remembered(dt)
+
+    def _held(self, free: dict[str, int], dt: int) -> dict[str, int]:
+        """Return position and velocity of what its birth place holds: nearer to it by 1 - exp(-grip x dt), wholly at the highest grip."""
+        b, place = self.builder, self.emitter.births.place
+        b.row = "motion.grip"
+        (grip,) = self.row("motion.grip")
+        slot = self.values.prop("births.place", Asked(place.prop, "", place))
+        binding = [b.input(f"bind.{name}") for name in ("face", "b1", "b2", "ox", "oy", "oz")]
+        there = b.multi("prop_held", *binding, b.input("time"), attrs=(slot,), outs=3)
+        one = b.const(1)
+        share = b.op("select", b.op("less", grip, b.const(HELD)), b.op("sub", one, b.op("decay", grip, dt)), one)
+        loose = b.op("equal", share, b.const(0))
+        made: dict[str, int] = {}
+        for i, axis in enumerate(AXES):
+            flown, was = free[f"position.{axis}"], b.input(f"position.{axis}")
+            position = b.op("select", loose, flown, b.op("mix", flown, there[i], share))
+            moved = b.op("select", loose, free[f"velocity.{axis}"], b.op("div", b.op("sub", position, was), dt))
+            made[f"velocity.{axis}"] = b.op("guard", moved, b.input(f"velocity.{axis}"))
+            made[f"position.{axis}"] = b.op("guard", position, was)
+        return made
+
+    def latched(self, moved: dict[str, int], masks: tuple[str, ...]) -> dict[str, int]:
+        """Return what is remembered of masks after a step: where the particle has come to, at the step's end."""
+        b, outputs = self.builder, {}
+        place, time = tuple(moved[f"position.{axis}"] for axis in AXES), b.input("time")
+        for uid in masks:
+            b.row = f"mask {uid}"
+            before, when = b.input(f"latch.{uid}"), b.input(f"touched.{uid}")
+            now = b.op("max", before, mask_value(self, uid, place, time))
+            half = b.const(0.5)
+            outputs[f"latch.{uid}"] = now
+            outputs[f"touched.{uid}"] = b.op("select", b.op("mul", b.op("less", before, half), b.op("less_equal", half, now)), time, when)
+        return outputs
 
     def _remembered(self, dt: int) -> dict[str, int]:
         """Return the own attributes with memory after the step: last value + change x dt, held between their bounds."""
@@ -200,8 +272,10 @@ class FrameContext(LivingContext):
 
     def __init__(self, *args: object, remembering: frozenset[str] = frozenset()) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
-        self.birth = BirthContext(self.scope, self.rows, self.builder, self.values, self._open)
+        recalled = RecalledBirth if self.emitter.births.place.kind == "prop" else BirthContext
+        self.birth = recalled(self.scope, self.rows, self.builder, self.values, self._open)
         self.remembering = remembering
+        self._ruler: EmitterContext | None = None
 
     def row(self, address: str) -> Values:
         if address in self.remembering:
@@ -217,3 +291,52 @@ class FrameContext(LivingContext):
 
     def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
         return compute(self.birth)
+
+    def thinned(self) -> int:
+        """Return 1 for who is shown, else 0: by the distance to a camera or prop, and by a camera's view. Whom it shows depends on
+        the particle's own draw alone, so that the shown at a lower density are among the shown at a higher one."""
+        b, thinning = self.builder, self.emitter.thinning
+        b.row = "thinning.outer"
+        place, time = [b.input(f"position.{axis}") for axis in AXES], b.input("time")
+        axes, field = self._looked_from(thinning.prop, time)
+        gap = [b.op("sub", p, axes[4 * i + 3]) for i, p in enumerate(place)]
+        (outer,), (inner,) = self.ruled("thinning.outer"), self.ruled("thinning.inner")
+        near = b.op("neg", b.op("mul", outer, inner))
+        density = b.op("clamp", b.op("share", b.op("neg", b.op("length", *gap)), b.op("neg", outer), near))
+        shown = b.op("less", self.hash("thinning"), density)
+        if not thinning.view or field is None:
+            return shown
+        across, up, back = (self._weighted(tuple(gap), [axes[k], axes[4 + k], axes[8 + k]]) for k in range(3))
+        (margin,) = self.ruled("thinning.margin")
+        half = b.op("mul", field, b.const(0.5))
+        reach = b.op("mul", b.op("div", b.op("sin", half), b.op("cos", half)), b.op("add", b.const(1), b.op("mul", margin, b.const(2))))
+        ahead = b.op("neg", back)
+        wide = b.op("mul", reach, b.const(thinning.aspect))
+        inside = b.op("mul", b.op("less", b.op("abs", up), b.op("mul", ahead, reach)), b.op("less", b.op("abs", across), b.op("mul", ahead, wide)))
+        return b.op("mul", shown, inside)
+
+    def ruled(self, address: str) -> Values:
+        """Return a row of the emitter, as it is for all particles at this time."""
+        if self._ruler is None:
+            self._ruler = EmitterContext(self.scope, self.rows, self.builder, self.values)
+        return self._ruler.row(address)
+
+    def _looked_from(self, uid: str | None, time: int) -> tuple[Values, int | None]:
+        """Return where a prop or the effect's camera stands, as `masks.matrix` does, and a camera's field of view."""
+        prop = next((prop for prop in self.effect.props if prop.uid == uid), None)
+        if prop is not None:
+            seen = PropContext.of(self, prop.uid).row("place.field_of_view")[0] if prop.kind == "camera" else None
+            return matrix(self, prop.uid, time), seen
+        names = [f"camera.{i}" for i in range(13)]
+        values = [self.param(name, value) for name, value in zip(names, camera_values(self.effect.camera), strict=True)]
+        return tuple(values[:12]), values[12]
+
+
+def camera_values(camera: Any) -> list[float]:
+    """Return a camera as `masks.matrix` gives one, and its field of view: it looks along its own -z with y up."""
+    eye, target = np.array(camera.position, float), np.array(camera.target, float)
+    back = (eye - target) / np.linalg.norm(eye - target)
+    across = np.cross([0.0, 1.0, 0.0] if abs(back[1]) < 0.999 else [0.0, 0.0, -1.0], back)
+    across /= np.linalg.norm(across)
+    turned = np.column_stack([across, np.cross(back, across), back, eye])
+    return [*(float(x) for x in turned.ravel()), camera.field_of_view]

@@ -81,10 +81,9 @@ class Mesh:
         return (here + before) / 2
 
     def _between(self, seconds: float) -> tuple[int, float]:
-        times = self.times
-        assert times is not None
-        i = int(np.clip(np.searchsorted(times, seconds, side="right") - 1, 0, len(times) - 2))
-        return i, float(np.clip((seconds - times[i]) / (times[i + 1] - times[i]), 0, 1))
+        assert self.times is not None
+        i, share = between(self.times, np.full(1, seconds))
+        return int(i[0]), float(share[0])
 
     def at(self, seconds: float) -> Mesh:
         """Return the mesh as it stands at a time."""
@@ -144,6 +143,19 @@ class Mesh:
         faces = same.reshape(-1)[self.faces]
         pairs = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
         return len(pairs) > 0 and bool((np.unique(pairs, axis=0, return_counts=True)[1] == 2).all())
+
+    @cached_property
+    def turned_out(self) -> int:
+        """1 where all triangles of a closed mesh face outward, -1 inward, 0 where it is not closed or they do not agree."""
+        if not self.is_closed:
+            return 0
+        _, same = np.unique(self.points.round(6), axis=0, return_inverse=True)
+        faces = same.reshape(-1)[self.faces]
+        sides = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+        if len(np.unique(sides, axis=0)) < len(sides):
+            return 0
+        c = self.corners
+        return int(np.sign(np.einsum("ij,ij->i", c[:, 0], np.cross(c[:, 1], c[:, 2])).sum()))
 
     @cached_property
     def _tree(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -295,6 +307,12 @@ class Mesh:
     def inside(self, points: np.ndarray) -> np.ndarray:
         """Return whether points (n, 3) lie inside, also of meshes with holes or turned inside out, (n,) bool."""
         return np.abs(self.winding(points)) > 0.5
+
+
+def between(times: np.ndarray, clock: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the frame before each time (n,) and the share of the way to the next; held before the first and after the last."""
+    i = np.clip(np.searchsorted(times, clock, side="right") - 1, 0, len(times) - 2)
+    return i, np.clip((clock - times[i]) / (times[i + 1] - times[i]), 0, 1)
 
 
 def _unit(vectors: np.ndarray, instead: tuple[float, float, float]) -> np.ndarray:

@@ -14,7 +14,7 @@ import numpy as np
 from ..engine import Faults, Prepared
 from ..errors import BudgetError
 from ..kernels.random import burst_keys, seed_of
-from ..plan import EmitterPlan
+from ..plan import EmitterPlan, Timing
 
 MAX_BIRTHS = 5_000_000
 GRID = 1 / 960  # seconds between the first samples of a rate that changes; divides the frame of 24, 30 and 60 a second
@@ -39,31 +39,115 @@ class Schedule:
         return slice(int(low), int(np.searchsorted(self.times, until, side="right")))
 
 
-def schedule_births(plan: EmitterPlan, rate: Prepared, until: float) -> Schedule:
-    """Return the births from clip time 0 to `until` (seconds).
+def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Prepared | None = None) -> Schedule:
+    """Return the births up to clip time `until` (seconds). begins: the program that says when each happens, as a share of the duration.
 
     Raises BudgetError, before anything is computed for particles, when there would be more than MAX_BIRTHS.
     """
     timing = plan.timing
     bursts = [burst for burst in timing.bursts if burst[1] <= until]
-    end = min(timing.end, until + 1e-9)
-    times, faults = np.empty(0), Faults()
+    faults = Faults()
     burst_total = sum(count for _, _, count in bursts)
     _within_budget(burst_total, plan)
-    if end > timing.start:
+    made, ends = [np.empty(0)], [np.empty(0)]
+    for start, end in windows(timing, until):
         if timing.constant_rate is not None:
-            times = _constant(plan, np.float64(np.float32(timing.constant_rate)), timing.start, end)
+            times = _constant(plan, np.float64(np.float32(timing.constant_rate)), start, end)
         else:
-            times = _driven(plan, rate, timing.start, end, faults)
-        times = times[times <= until]
-    _within_budget(len(times) + burst_total, plan)
+            times = _driven(plan, rate, start, end, faults)
+        made.append(times[times <= until])
+        ends.append(np.full(len(made[-1]), min(end, until)))
+        _within_budget(sum(len(part) for part in made) + burst_total, plan)
+    last = min(timing.end, until)
+    times, end_of = np.concatenate(made), np.concatenate(ends)
     all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
+    all_starts, all_ends = [_starts(timing, times)], [end_of]
     for uid, when, count in bursts:
         all_times.append(np.full(count, when))
         all_keys.append(burst_keys(seed_of("burst", uid), count))
+        all_starts.append(np.full(count, when))
+        all_ends.append(np.full(count, max(when, last)))
     joined, keys = np.concatenate(all_times), np.concatenate(all_keys)
     order = np.argsort(joined, kind="stable")
-    return Schedule(joined[order], keys[order], faults)
+    if timing.limit is not None:
+        order = order[: timing.limit]
+    joined, keys = joined[order], keys[order]
+    if begins is not None and len(keys):
+        since, stop = np.concatenate(all_starts)[order], np.concatenate(all_ends)[order]
+        share = np.concatenate([
+            begins.run(plan.values, {"key": keys[at : at + AT_ONCE], "birth_time": since[at : at + AT_ONCE].astype(np.float32)},
+                       len(keys[at : at + AT_ONCE]), faults)["begins"]
+            for at in range(0, len(keys), AT_ONCE)
+        ])  # fmt: skip
+        joined = since + np.clip(share.astype(np.float64), 0, 1) * (stop - since)
+        order = np.argsort(joined, kind="stable")
+        joined, keys = joined[order], keys[order]
+    return Schedule(joined, keys, faults)
+
+
+AT_ONCE = 262_144
+MOST_WINDOWS = 100_000
+
+
+def windows(timing: Timing, until: float) -> list[tuple[float, float]]:
+    """Return from when to when (seconds) an emitter runs, up to a time: once, or once more after every so many seconds."""
+    if timing.every is None:
+        end = min(timing.end, until + 1e-9)
+        return [(timing.start, end)] if end > timing.start else []
+    length = min(timing.end - timing.start, timing.every)
+    count = min(MOST_WINDOWS, max(0, math.floor((until - timing.start) / timing.every + 1e-9) + 1))
+    made = [(timing.start + k * timing.every, min(timing.start + k * timing.every + length, until + 1e-9)) for k in range(count)]
+    return [(start, end) for start, end in made if end > start]
+
+
+def _starts(timing: Timing, times: np.ndarray) -> np.ndarray:
+    """Return when the emitter last began before each time."""
+    if timing.every is None:
+        return np.full(len(times), timing.start)
+    return timing.start + np.floor((times - timing.start) / timing.every + 1e-9) * timing.every
+
+
+class Flow:
+    """The integral of an emitter's rate over time, and when it comes to a value; for births of which every parent has its own count."""
+
+    def __init__(self, plan: EmitterPlan, rate: Prepared, until: float):
+        self.faults = Faults()
+        starts, widths, before, after = [], [], [], []
+        for start, end in windows(plan.timing, until):
+            if plan.timing.constant_rate is not None:
+                at, rates = np.array([start, end]), np.full(2, np.float64(np.float32(plan.timing.constant_rate)))
+                jumps = np.zeros(1, bool)
+            else:
+                at, rates, jumps = _sampled(plan, rate, start, end, self.faults)
+            starts.append(at[:-1])
+            widths.append(np.diff(at))
+            before.append(rates[:-1])
+            after.append(np.where(jumps, rates[:-1], rates[1:]))
+        columns = (starts, widths, before, after)
+        self._at, self._width, self._left, self._right = (np.concatenate(parts) if parts else np.zeros(0) for parts in columns)
+        self._total = np.concatenate([[0.0], np.cumsum((self._left + self._right) / 2 * self._width)])
+
+    def total(self, times: np.ndarray) -> np.ndarray:
+        """Return the integral up to times (n,)."""
+        if not len(self._at):
+            return np.zeros(len(times))
+        cell = np.clip(np.searchsorted(self._at, times, side="right") - 1, 0, len(self._at) - 1)
+        x = np.clip(times - self._at[cell], 0, self._width[cell])
+        slope = (self._right[cell] - self._left[cell]) / np.maximum(self._width[cell], 1e-300)
+        return self._total[cell] + self._left[cell] * x + slope * x * x / 2  # type: ignore[no-any-return]
+
+    def when(self, totals: np.ndarray) -> np.ndarray:
+        """Return when the integral comes to values (n,) and is about to go beyond them; infinity where it never does."""
+        if not len(self._at):
+            return np.full(len(totals), np.inf)
+        cell = np.searchsorted(self._total[1:], totals + 1e-9, side="right")
+        never = cell >= len(self._at)
+        cell = np.minimum(cell, len(self._at) - 1)
+        need = np.maximum(totals - self._total[cell], 0)
+        r0, slope = self._left[cell], (self._right[cell] - self._left[cell]) / np.maximum(self._width[cell], 1e-300)
+        root = np.sqrt(np.maximum(r0 * r0 + 2 * slope * need, 0))
+        t = np.where(need > 0, 2 * need / np.maximum(r0 + root, 1e-300), 0.0)
+        return np.where(never, np.inf, self._at[cell] + np.clip(t, 0, self._width[cell]))
 
 
 def _constant(plan: EmitterPlan, rate: float, start: float, end: float) -> np.ndarray:
@@ -100,7 +184,8 @@ def _sampled(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults
     """Return times, rates there, and which of the cells between them are jumps."""
 
     def rates_at(times: np.ndarray) -> np.ndarray:
-        return rate.run(plan.values, {"time": times.astype(np.float32)}, len(times), faults)["rate"].astype(np.float64)
+        rates = rate.run(plan.values, {"time": times.astype(np.float32)}, len(times), faults)["rate"].astype(np.float64)
+        return rates * plan.timing.per_second
 
     samples = math.ceil((end - start) / GRID) + 1
     at = np.minimum(start + np.arange(samples) * GRID, end)

@@ -10,6 +10,7 @@ from ..engine import Choice, Faults, Prepared, chosen, prepare, prepare_hot
 from ..errors import RequestError
 from ..plan import EmitterPlan, Plan
 from .births import Schedule, schedule_births
+from .descent import Descent
 from .frames import Frame, FrameStore, Population
 from .stretch import Stretch, window
 
@@ -18,30 +19,43 @@ BIRTHS_AT_ONCE = 16_384
 
 
 class EmitterRun:
-    """Gives the stored frames of one emitter, stepping only what the store lacks."""
+    """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: Choice | None = None):
+    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: Choice | None = None, parent: EmitterRun | None = None):
         self.plan, self.emitter, self.store = plan, emitter, store
-        engine = engine or chosen()
-        self.address = f"{emitter.simulated} {engine.identity}"
+        self.engine = engine or chosen()
+        self.address = f"{emitter.simulated} {self.engine.identity}"
         self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate)
-        self._step = prepare_hot(emitter.step, engine)
-        self._engine = engine
+        self._step = prepare_hot(emitter.step, self.engine)
         self._shared: Stretch | None = None
         self._schedule: Schedule | None = None
-        self._newborn: dict[int, tuple[Population, Faults]] = {}
+        self._newborn: dict[int, tuple[Population, np.ndarray | None, Faults]] = {}
+        self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
+        self.parent = parent
+        self._descent: Descent | None = None
+        self._kin: dict[int, tuple[Population, Faults]] = {}
 
     @property
     def schedule(self) -> Schedule:
         if self._schedule is None:
-            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame))
+            begins = None if self.emitter.begins is None else prepare(self.emitter.begins)
+            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins)
         return self._schedule
+
+    @property
+    def descent(self) -> Descent:
+        if self._descent is None:
+            assert self.parent is not None
+            self._descent = Descent(self.plan, self.emitter, self._rate, self.parent)
+        return self._descent
 
     @property
     def rate_faults(self) -> Faults:
         """Rates that were not finite and were replaced, over the whole clip."""
         guarded = any(op.name == "guard" for op in self.emitter.rate.operations)
-        return self.schedule.faults if guarded else Faults()
+        if not guarded:
+            return Faults()
+        return self.schedule.faults if self.parent is None else self.descent.flow.faults
 
     def frame(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
         """Return a frame, from the store or by stepping from the nearest one before it.
@@ -56,15 +70,20 @@ class EmitterRun:
                 where="frames",
                 remedy="Ask for frames of the clip, or lengthen it.",
             )
-        frame = self.store.get(self.address, number) or self.store.nearest(self.address, number, first)
+        return self.frame_at(number, stopped, ahead)
+
+    def frame_at(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
+        """Return a frame of the clip, or of the run-up before it; of the run-up, the store keeps what others are born from."""
+        frame = self.store.get(self.address, number) or self.store.nearest(self.address, number, self.earliest)
         if frame is None:
             stopped()
             frame = self.first()
             self.store.put(self.address, frame)
         while frame.number < number:
             stopped()
-            for made in self._stretch(frame, min(number + ahead, self.plan.last_frame), stopped) or [self.next(frame)]:
-                self.store.put(self.address, made)
+            for made in self._stretch(frame, min(number + ahead, self.plan.last_frame), stopped) or [self.next(frame, stopped)]:
+                if made.number >= self.plan.first_frame or made.number == number:
+                    self.store.put(self.address, made)
                 if made.number <= number:
                     frame = made
         return frame
@@ -72,25 +91,52 @@ class EmitterRun:
     def _stretch(self, frame: Frame, until: int, stopped: Callable[[], None]) -> list[Frame]:
         """Return the next few frames, made by several threads that share the particles; none where that does not pay."""
         frames = min(until - frame.number, window(len(frame.population)))
-        if self._engine.threads < 2 or frames < 2:
+        if self.engine.threads < 2 or self.parent is not None or frames < 2:
             return []
         if self._shared is None:
-            self._shared = Stretch(self, self._engine)
+            self._shared = Stretch(self, self.engine)
         return self._shared.frames(frame, frames, stopped)
 
     def first(self) -> Frame:
-        """Return the first frame: whoever is born at its very moment."""
+        """Return the first frame, that of the run-up if there is one: whoever is born at its very moment."""
         faults = Faults()
-        born = self.born(self.schedule.between(0.0, 0.0, first=True), faults)
-        return Frame(self.plan.first_frame, Population.living([born]), faults)
+        if self.parent is not None:
+            born = self.newborns(self.earliest)
+        else:
+            start = self.plan.seconds(self.earliest)
+            born = self.born(self.schedule.between(start, start, first=True), faults)
+        return Frame(self.earliest, Population.living([born]), faults)
 
-    def next(self, frame: Frame) -> Frame:
+    def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached."""
         faults = Faults()
         population = frame.population
+        kin = None
+        if self.parent is not None:
+            kin = self.newborns(frame.number + 1, stopped)
+            faults.add(self._kin[frame.number + 1][1])
         for t0, t1 in self.steps(frame.number):
-            population = self.substep(population, self.schedule.between(t0, t1), t0, t1, faults, self._step)
+            if kin is None:
+                born = self.born(self.schedule.between(t0, t1), faults)
+            else:
+                born = kin.where(slice(*(int(np.searchsorted(kin.birth_time, t, side="right")) for t in (t0, t1))))
+            population = self.substep(population, born, t0, t1, faults, self._step)
         return Frame(frame.number + 1, population, faults)
+
+    def newborns(self, number: int, stopped: Callable[[], None] = lambda: None) -> Population:
+        """Return who is born after the frame before `number` and until it, as at their births."""
+        if self.parent is None:
+            t1 = self.plan.seconds(number)
+            if number == self.earliest:
+                return self.born(self.schedule.between(t1, t1, first=True), Faults())
+            return self.born(self.schedule.between(self.plan.seconds(number - 1), t1), Faults())
+        if number not in self._kin:
+            kin, faults = self.descent.births(number, stopped), Faults()
+            made, comes = self._give_birth(kin.keys, kin.times, kin.inputs, faults)
+            if len(self._kin) > 4:
+                self._kin.clear()
+            self._kin[number] = (made if comes is None else made.where(comes), faults)
+        return self._kin[number][0]
 
     def steps(self, number: int) -> Iterator[tuple[float, float]]:
         """Yield from when to when (seconds) each step goes that leads from a frame to the next."""
@@ -100,9 +146,8 @@ class EmitterRun:
             t0 = start + (end - start) * substep / substeps
             yield t0, end if substep == substeps - 1 else start + (end - start) * (substep + 1) / substeps
 
-    def substep(self, before: Population, births: slice, t0: float, t1: float, faults: Faults, step: Prepared) -> Population:
+    def substep(self, before: Population, born: Population, t0: float, t1: float, faults: Faults, step: Prepared) -> Population:
         """Return who lives after a step from t0 to t1: those before, and those born in it."""
-        born = self.born(births, faults)
         parts = [self._advance(before, np.float32(t1 - t0), t1, faults, step)]
         if len(born):
             parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, faults, step))
@@ -128,21 +173,28 @@ class EmitterRun:
             stop = min(which.stop, offset + BIRTHS_AT_ONCE)
             if chunk not in self._newborn:
                 noted = Faults()
-                self._newborn[chunk] = (self._give_birth(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
-            born, noted = self._newborn[chunk]
+                self._newborn[chunk] = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+            born, comes, noted = self._newborn[chunk]
+            here = slice(start - offset, stop - offset)
             if noted.counts:  # rare: compute these alone, to count their own faults
-                parts.append(self._give_birth(slice(start, stop), faults))
-            else:
-                parts.append(born.where(slice(start - offset, stop - offset)))
+                born, comes = self._scheduled(slice(start, stop), faults)
+                here = slice(0, stop - start)
+            part = born.where(here)
+            parts.append(part if comes is None else part.where(comes[here]))
             start = stop
         if not parts:
             return Population.nobody(self.emitter.carried)
         return parts[0] if len(parts) == 1 else Population.joined(parts)
 
-    def _give_birth(self, which: slice, faults: Faults) -> Population:
-        keys, times = self.schedule.keys[which], self.schedule.times[which]
-        out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times.astype(F32)}, len(keys), faults)
+    def _scheduled(self, which: slice, faults: Faults) -> tuple[Population, np.ndarray | None]:
+        return self._give_birth(self.schedule.keys[which], self.schedule.times[which], {}, faults)
+
+    def _give_birth(self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray],
+                    faults: Faults) -> tuple[Population, np.ndarray | None]:  # fmt: skip
+        """Return newborns, and which of them come to be (None: all)."""
+        out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times.astype(F32), **parents}, len(keys), faults)
         x, y, z = (out[f"position.{axis}"] for axis in "xyz")
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}
-        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried)
+        comes = out["comes to be"] > 0.5 if "comes to be" in out else None
+        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes

@@ -52,6 +52,10 @@ class Look:
         out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
         colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
         shape = None if self.emitter.round else np.stack([out["stretch"], population.carried["rotation"]], axis=1)
+        if "shown" in out:  # thinned out: hidden, and still there
+            hidden = out["shown"] < 0.5
+            out["size"] = np.where(hidden, np.float32(0), out["size"])
+            out["opacity"] = np.where(hidden, np.float32(0), out["opacity"])
         return Shown(population, out["size"], out["opacity"], colour, self.emitter.add, shape, faults)
 
 

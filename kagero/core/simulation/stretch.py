@@ -60,7 +60,7 @@ class Stretch:
                 if i % run.plan.substeps == 0:
                     stopped()
                 mine = slice(*(births.start + (births.stop - births.start) * side // threads for side in (k, k + 1)))
-                population = run.substep(population, mine, t0, t1, faults, self._steps[k])
+                population = run.substep(population, run.born(mine, faults), t0, t1, faults, self._steps[k])
                 if faults.counts:
                     return None
                 if (i + 1) % run.plan.substeps == 0:

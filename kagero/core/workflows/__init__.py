@@ -2,6 +2,7 @@
 
 from .bake import FORMATS, bake, card_pictures, render_frame, span
 from .cost import cost
+from .fields import fine_mesh
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing
@@ -10,8 +11,7 @@ from .stream import Held, Packets, Wish, play_packets
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
-    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "StageProps", "TableWish", "Trial", "Tried", "Wish",
-    "bake", "card_pictures", "cost", "geometry", "geometry_key", "life_profile",
-    "measure",
-    "play_packets", "render_frame", "span", "try_dial", "turned",
+    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "StageProps", "TableWish", "Trial", "Tried", "Wish", "bake",
+    "card_pictures", "cost", "fine_mesh", "geometry", "geometry_key", "life_profile", "measure", "play_packets", "render_frame", "span",
+    "try_dial", "turned",
 ]  # fmt: skip

@@ -42,7 +42,7 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
                 for address, share in shares.items():
                     rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * totals[part]
         dearest = sorted(rows.items(), key=lambda row: -sum(row[1].values()))
-        listed = [{"address": address, "label": _label(emitter, compiled, address), **parts} for address, parts in dearest]
+        listed = [{"address": address, "label": _label(playing, emitter, compiled, address), **parts} for address, parts in dearest]
         emitters.append({"uid": emitter.uid, "name": emitter.name, "count": len(population), **totals, "rows": listed})
     return {"frame": number, "emitters": emitters}
 
@@ -60,7 +60,7 @@ def _shares(program: Prepared, plan: EmitterPlan, inputs: dict[str, Any], count:
     return {row: took / total for row, took in fastest.items()}
 
 
-def _label(emitter: Any, plan: EmitterPlan, address: str) -> str:
+def _label(playing: Playing, emitter: Any, plan: EmitterPlan, address: str) -> str:
     """Return the row of the sheet that an operation works for, in the artist's words."""
     placed = plan.rows.get(address)
     if placed is not None:
@@ -70,4 +70,6 @@ def _label(emitter: Any, plan: EmitterPlan, address: str) -> str:
     if force is not None:
         first = next(spec for key, spec in ROWS.items() if key.startswith(f"forces.{force.kind}."))
         return f"{first.label}: the field"
+    if address.startswith("mask "):
+        return f"{next(prop.name for prop in playing.effect.props if prop.uid == address[5:])}: what is remembered"
     return {"motion": "moving and slowing"}.get(address, "placing and launching")

@@ -8,19 +8,12 @@ import numpy as np
 
 from ..effect import Effect
 from ..engine import chosen
-from ..errors import GeometryProblem
 from ..formats import FrameParticles
-from ..formats.svg import Drawing
 from ..picture import Viewpoint
 from ..plan import compile_effect
-from ..props import Mesh, Picture
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
-
-Content = Callable[[str], Mesh | Picture | Drawing]
-
-
-def nothing(content: str) -> Mesh | Picture | Drawing:
-    raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
+from .asking import StageAnswers
+from .stage import Content, nothing
 
 
 def never() -> None:
@@ -36,7 +29,19 @@ class Playing:
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
         self.ahead = 0  # how many frames after the one asked for will be asked for next
-        self.runs = [EmitterRun(self.plan, emitter, self.store, self.engine) for emitter in self.plan.emitters]
+        self.stage = StageAnswers(effect, self.plan, content)
+        for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
+            values.stage = self.stage
+        made: dict[str, EmitterRun] = {}
+        while len(made) < len(self.plan.emitters):  # each after the one it is born from
+            for each in self.plan.emitters:
+                if each.uid not in made and (each.parent is None or each.parent in made):
+                    made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""))
+        for each, run in ((each, made[each.uid]) for each in self.plan.emitters):
+            lacking = [asked.prop for asked in each.values.props if self.stage.lacks(asked.prop)]
+            if lacking:  # frames without a prop's file are not those with it
+                run.address += f" without {sorted(lacking)}"
+        self.runs = [made[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
 
     @property

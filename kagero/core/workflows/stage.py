@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
-import math
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -14,14 +16,22 @@ from ..effect import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..formats.svg import Drawing
-from ..plan import Plan, compile_figure, figure_points
+from ..plan import Plan, compile_figure, figure_points, prop_digest
 from ..props import Mesh, Path, Picture, Places, shape
+from ..props.brush import brushed
+from ..props.mesh import between
 from ..props.outline import filled, solid
 from ..props.text import text_mesh
-from .play import Content, nothing
+
+Content = Callable[[str], Mesh | Picture | Drawing]
+
+
+def nothing(content: str) -> Mesh | Picture | Drawing:
+    raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
+
 
 GEOMETRY = ("kind", "shape", "radius", "inner", "width", "height", "depth", "profile", "file", "files", "unit", "up", "points", "closed",
-            "smooth", "formula", "text", "weight", "align")  # fmt: skip
+            "smooth", "formula", "text", "weight", "align", "strokes")  # fmt: skip
 SIZES = {"disc": ("radius",), "ring": ("inner", "radius"), "sphere": ("radius",), "box": ("width", "height", "depth"), "plane": ("width", "depth"),
          "cylinder": ("radius", "height"), "funnel": ("profile",)}  # fmt: skip
 
@@ -40,8 +50,37 @@ def _made(kind: str, said: str) -> Mesh:
     return shape(kind, **values)
 
 
+KEPT, FEW = 48, 16
+_known: OrderedDict[str, Mesh | Path | None] = OrderedDict()
+_lock = threading.Lock()
+
+
 def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
-    """Return a prop's geometry in its own space, metres; None of a camera. Raises GeometryProblem for a file that is not there."""
+    """Return a prop's geometry in its own space, metres; None of cameras and masks. Raises GeometryProblem for a file that is not there.
+
+    Equal props share one, with all that has been found out about it.
+    """
+    key = geometry_key(prop)
+    with _lock:
+        if key in _known:
+            _known.move_to_end(key)
+            return _known[key]
+    strokes = getattr(prop, "strokes", [])
+    if strokes:  # one more stroke over what is known without it
+        made = geometry(prop.model_copy(update={"strokes": strokes[:-1]}), content)
+        last = strokes[-1]
+        if isinstance(made, Mesh):
+            made = brushed(made, last.kind, last.radius, last.strength, np.asarray(last.points))
+    else:
+        made = _built(prop, content)
+    with _lock:
+        _known[key] = made
+        while len(_known) > KEPT:
+            _known.popitem(last=False)
+    return made
+
+
+def _built(prop: Any, content: Content) -> Mesh | Path | None:
     if prop.kind == "shape":
         sizes = {("outer" if prop.shape == "ring" and name == "radius" else name): getattr(prop, name) for name in SIZES[prop.shape]}
         return _made(prop.shape, json.dumps(sizes))
@@ -105,6 +144,8 @@ class StageProps:
         self.effect, self.plan, self.content = effect, plan, content
         self._programs = {prop.uid: prepare(prop.place) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
+        self._stood: dict[tuple[str, bytes], np.ndarray] = {}
+        self._lock = threading.Lock()
 
     def geometry(self, uid: str) -> Mesh | Path | None:
         """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
@@ -115,88 +156,142 @@ class StageProps:
                 self._geometry[uid] = None
         return self._geometry[uid]
 
+    def lacks(self, uid: str) -> bool:
+        """Return whether a prop's geometry is not here, though it has one."""
+        return self._prop(uid).kind not in ("camera", "mask") and self.geometry(uid) is None
+
     def own(self, uid: str, seconds: float) -> dict[str, float]:
         """Return a prop's own rows at a time: position.0 ... scale.2, and a camera's field_of_view.0."""
+        return {name: float(value[0]) for name, value in self.rows(uid, np.full(1, seconds)).items()}
+
+    def extent(self, mask: Any, seconds: float) -> dict[str, Any]:
+        """Return a mask's radius, size and falloff at a time, metres before it is scaled; the falloff is in metres of the world."""
+        own = self.own(mask.uid, seconds)
+        size = [own.get(f"size.{i}", 0.0) for i in range(3)]
+        return {"radius": own.get("radius.0", 0.0), "size": size, "falloff": own.get("falloff.0", 0.0)}
+
+    def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
+        """Return a prop's own rows at times (n,), each (n,)."""
         plan = next(prop for prop in self.plan.props if prop.uid == uid)
-        out = self._programs[uid].run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
-        return {name: float(value[0]) for name, value in out.items()}
+        return self._programs[uid].run(plan.values, {"time": np.asarray(seconds, np.float32)}, len(seconds))
+
+    def digest(self, uid: str) -> str:
+        """Return a text equal where a prop is the same, stands and moves the same."""
+        return prop_digest(self.effect, uid, {})
 
     def places(self, seconds: float) -> dict[str, np.ndarray]:
         """Return where every prop stands at a time: (4, 4) matrices from its own space to the world."""
-        done: dict[str, np.ndarray] = {}
+        return {prop.uid: self.matrices(prop.uid, np.full(1, seconds))[0] for prop in self.effect.props}
 
-        def place(uid: str) -> np.ndarray:
-            if uid not in done:
-                prop = self._prop(uid)
-                local = self.local(uid, seconds)
-                done[uid] = local if prop.follow is None else self._followed(prop.follow, place(prop.follow.prop), seconds) @ local
-            return done[uid]
-
-        for prop in self.effect.props:
-            place(prop.uid)
-        return done
-
-    def local(self, uid: str, seconds: float) -> np.ndarray:
-        """Return a prop's own matrix at a time, without what it follows: scaled, rolled about z, tilted about x, turned about y, moved."""
-        own = self.own(uid, seconds)
-        (x, y, z), scale = ([own[f"{name}.{i}"] for i in range(3)] for name in ("rotation", "scale"))
-        made = np.eye(4)
-        made[:3, :3] = (turn_y(y) @ turn_x(x) @ turn_z(z)) * scale
-        made[:3, 3] = [own[f"position.{i}"] for i in range(3)]
+    def matrices(self, uid: str, times: np.ndarray) -> np.ndarray:
+        """Return where a prop stands at times (n,), seconds: (n, 4, 4), with all that it follows."""
+        key = (uid, times.tobytes()) if len(times) <= FEW else None
+        if key is not None and key in self._stood:
+            return self._stood[key]
+        prop = self._prop(uid)
+        with self._lock:
+            made = self._local(uid, times)
+        if prop.follow is not None:
+            made = self._followed(prop.follow, times) @ made
+        if key is not None:
+            if len(self._stood) > 4 * KEPT:
+                self._stood.clear()
+            self._stood[key] = made
         return made
 
-    def _followed(self, follow: Any, parent: np.ndarray, seconds: float) -> np.ndarray:
-        made = parent.copy() if follow.turns else np.eye(4)
-        made[:3, 3] = parent[:3, 3]
-        if follow.at == "place":
-            return made
+    def _local(self, uid: str, times: np.ndarray) -> np.ndarray:
+        """Return a prop's own matrices, without what it follows: scaled, rolled about z, tilted about x, turned about y, moved."""
+        own, n = self.rows(uid, times), len(times)
+
+        def three(name: str, instead: float) -> np.ndarray:
+            return np.stack([own.get(f"{name}.{i}", np.full(n, instead)) for i in range(3)], axis=1).astype(np.float64)
+
+        turn, scale = three("rotation", 0.0), three("scale", 1.0)
+        made = np.zeros((n, 4, 4))
+        made[:, :3, :3] = (turn_y(turn[:, 1]) @ turn_x(turn[:, 0]) @ turn_z(turn[:, 2])) * scale[:, None, :]
+        made[:, :3, 3], made[:, 3, 3] = three("position", 0.0), 1
+        return made
+
+    def _followed(self, follow: Any, times: np.ndarray) -> np.ndarray:
+        parent = self.matrices(follow.prop, times)
+        made = parent.copy() if follow.turns else np.broadcast_to(np.eye(4), parent.shape).copy()
+        made[:, :3, 3] = parent[:, :3, 3]
         mesh = self.geometry(follow.prop)
-        if not isinstance(mesh, Mesh) or not len(mesh.faces):
+        if follow.at == "place" or not isinstance(mesh, Mesh) or not len(mesh.faces):
             return made
-        mesh = mesh.at(self.clock(follow.prop, seconds))
+        point, along, up = self._rider(follow, mesh, self.clocks(follow.prop, times))
+        made[:, :3, 3] = np.einsum("nij,nj->ni", parent[:, :3, :3], point) + parent[:, :3, 3]
+        if follow.at != "points" and follow.turns:
+            along, up = np.einsum("nij,nj->ni", parent[:, :3, :3], along), np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up)
+            up /= np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
+            along = along - up * np.einsum("ij,ij->i", along, up)[:, None]
+            along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+            made[:, :3, :3] = np.stack([along, up, np.cross(along, up)], axis=2)
+        return made
+
+    def _rider(self, follow: Any, mesh: Mesh, clocks: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Return the point that is followed, and the tangent and normal there, (n, 3), at times of the mesh's own animation: of a
+        mesh that moves, those of its frames, and between them in proportion."""
+        frames = mesh.frames if mesh.moves else mesh.points[None]
+        assert frames is not None
         if follow.at == "points":
             chosen = [i for i in follow.points if i < len(mesh.points)] or [0]
-            made[:3, 3] = parent[:3, :3] @ mesh.points[chosen].mean(axis=0) + parent[:3, 3]
-            return made
-        places = Places(np.array([min(follow.face, len(mesh.faces) - 1)], np.int32), np.array([follow.bary], np.float64))
-        made[:3, 3] = parent[:3, :3] @ mesh.point(places)[0] + parent[:3, 3]
-        if follow.turns:
-            tangent, _, normal = (v[0] for v in mesh.frame(places))
-            along, up = parent[:3, :3] @ tangent, np.linalg.pinv(parent[:3, :3]).T @ normal
-            up /= max(np.linalg.norm(up), 1e-300)
-            along -= up * (along @ up)
-            along /= max(np.linalg.norm(along), 1e-300)
-            made[:3, :3] = np.stack([along, up, np.cross(along, up)], axis=1)
-        return made
+            stops = [frames[:, chosen].mean(axis=1, dtype=np.float64)] * 3
+        else:
+            face = min(follow.face, len(mesh.faces) - 1)
+            about = np.flatnonzero(np.isin(mesh.faces, mesh.faces[face]).any(axis=1))
+            places = Places(np.array([int(np.searchsorted(about, face))], np.int32), np.array([follow.bary], np.float64))
+            found = []
+            for points in frames:
+                still = Mesh.of(points, mesh.faces[about], mesh.uv, None if mesh.moves else mesh.given_normals)
+                tangent, _, normal = still.frame(places)
+                found.append((still.point(places)[0], tangent[0], normal[0]))
+            stops = [np.array(column) for column in zip(*found, strict=True)]
+        if not mesh.moves:
+            return tuple(np.broadcast_to(stop[0], (len(clocks), 3)) for stop in stops)  # type: ignore[return-value]
+        assert mesh.times is not None
+        i, share = between(mesh.times, clocks)
+        return tuple(stop[i] * (1 - share[:, None]) + stop[i + 1] * share[:, None] for stop in stops)  # type: ignore[return-value]
 
     def clock(self, uid: str, seconds: float) -> float:
         """Return the time of a prop's own animation at a clip time."""
+        return float(self.clocks(uid, np.full(1, seconds))[0])
+
+    def clocks(self, uid: str, times: np.ndarray, after: float = 0.0) -> np.ndarray:
+        """Return the times of a prop's own animation at clip times (n,); of a sequence of pictures, which of them. after: by
+        how many seconds of the clip to go on from there without coming round."""
         prop = self._prop(uid)
-        if prop.kind == "picture":  # which of a sequence's pictures
-            number = math.floor((seconds - prop.start) * self.plan.frame_rate + 1e-6)
+        if prop.kind == "picture":
+            number = np.floor((times - prop.start) * self.plan.frame_rate + 1e-6)
             last = len(prop.files) - 1
-            return float(number % (last + 1) if prop.loops else min(max(number, 0), last))
+            return number % (last + 1) if prop.loops else np.clip(number, 0, last)  # type: ignore[no-any-return]
         if prop.kind != "mesh":
-            return seconds
+            return times
         mesh = self.geometry(uid)
-        at = (seconds - prop.start) * prop.speed
+        at = (times - prop.start) * prop.speed
         length = float(mesh.times[-1]) if isinstance(mesh, Mesh) and mesh.times is not None else 0.0
-        return at % length if prop.loops and length > 0 else at
+        return (at % length if prop.loops and length > 0 else at) + after * prop.speed  # type: ignore[no-any-return]
 
     def _prop(self, uid: str) -> Any:
         return next(prop for prop in self.effect.props if prop.uid == uid)
 
 
-def turn_x(angle: float) -> np.ndarray:
-    c, s = np.cos(angle), np.sin(angle)
-    return np.array([[1, 0, 0], [0, c, -s], [0, s, c]])
+def turn_x(angle: np.ndarray) -> np.ndarray:
+    """Return turns about x by angles (n,), (n, 3, 3)."""
+    return _turned(angle, 1, 2)
 
 
-def turn_y(angle: float) -> np.ndarray:
-    c, s = np.cos(angle), np.sin(angle)
-    return np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]])
+def turn_y(angle: np.ndarray) -> np.ndarray:
+    return _turned(angle, 2, 0)
 
 
-def turn_z(angle: float) -> np.ndarray:
-    c, s = np.cos(angle), np.sin(angle)
-    return np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]])
+def turn_z(angle: np.ndarray) -> np.ndarray:
+    return _turned(angle, 0, 1)
+
+
+def _turned(angle: np.ndarray, i: int, j: int) -> np.ndarray:
+    made = np.broadcast_to(np.eye(3), (len(angle), 3, 3)).copy()
+    made[:, i, i] = made[:, j, j] = np.cos(angle)
+    made[:, j, i] = np.sin(angle)
+    made[:, i, j] = -made[:, j, i]
+    return made

@@ -13,10 +13,10 @@ from ..engine import Faults, prepare
 from ..formats import pack
 from ..plan import compile_columns
 from ..simulation import Population, Shown, frame_inputs
+from .fields import Fields
 from .measure import life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
 from .portrait import life_portrait
-from .stage import StageProps
 
 AHEAD = 8  # frames that are made at once behind the one on screen
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
@@ -38,7 +38,8 @@ class Wish:
     """What to send besides pictures, and what need not be sent.
 
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
-    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. held: of a
+    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. field: what to show on
+    props (`fields.Wanted`). held: of a
     frame's arrays those that are held, by the names its packet gives them, are left out.
     """
 
@@ -47,6 +48,7 @@ class Wish:
     measured: bool = True
     picked: tuple[str, int] | None = None
     shade: str = ""
+    field: str = ""
     held: tuple[Held, ...] = ()
 
 
@@ -77,7 +79,8 @@ class Packets:
 
     def __init__(self, playing: Playing, wish: Wish):
         self.playing, self.wish = playing, wish
-        self.stage = StageProps(playing.effect, playing.plan, playing.content)
+        self.stage = playing.stage
+        self.fields = Fields(playing, wish.field)
         self.motions = [_short(run.address) for run in playing.runs]
         self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
         self.shades = []
@@ -95,9 +98,7 @@ class Packets:
         frames = playing.frames(number, stopped)
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
-        for i, (emitter, compiled, look, frame) in enumerate(
-            zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)
-        ):
+        for i, (emitter, compiled, look, frame) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)):
             population = frame.population
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
             faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults)
@@ -121,18 +122,32 @@ class Packets:
                 column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
-        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": self._props(seconds, measured)}, arrays)
+        props = self._props(number, seconds, measured, arrays, drawn)
+        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props}, arrays)
 
-    def _props(self, seconds: float, measured: bool) -> list[dict[str, Any]]:
-        """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured."""
+    def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
+        """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured. Adds to
+        arrays, where drawn, how far each point of a fine mesh is gone, and the field to show there; `carries` tells of both."""
         made: list[dict[str, Any]] = []
         places = self.stage.places(seconds)
-        for prop, compiled in zip(self.playing.effect.props, self.playing.plan.props, strict=True):
+        for i, (prop, compiled) in enumerate(zip(self.playing.effect.props, self.playing.plan.props, strict=True)):
             entry: dict[str, Any] = {"uid": prop.uid, "place": [round(float(x), 6) for x in places[prop.uid].ravel()]}
             if prop.kind == "camera":
                 entry["field_of_view"] = self.stage.own(prop.uid, seconds)["field_of_view.0"]
+            if prop.kind == "mask":
+                entry["extent"] = self.stage.extent(prop, seconds)
+                if prop.shape == "distance" and prop.of is not None:  # it stands where the other does
+                    entry["place"][3::4] = [round(float(x), 6) for x in places[prop.of][:, 3]]
             if prop.kind in ("mesh", "picture"):
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
+            gone, field = self.fields.gone(prop, number), self.fields.shown(prop, number)
+            entry["carries"] = (gone is not None) + 2 * (field is not None)
+            if gone is not None and drawn:
+                arrays[f"gone.{i}"] = np.rint(np.clip(gone, 0, 1) * 255).astype(np.uint8)
+            if field is not None:
+                if drawn:
+                    arrays[f"field.{i}"] = np.clip(np.nan_to_num(field), -1e30, 1e30).astype(np.float32)
+                entry["field"] = [0.0, 1.0] if self.fields.by_share else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
             if measured:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
             made.append(entry)

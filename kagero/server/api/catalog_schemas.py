@@ -64,6 +64,31 @@ class PlaceSpec(Schema):
     template: dict[str, Any]
 
 
+class SourcePart(Schema):
+    label: str
+    unit: Unit
+
+
+class AimSpec(Schema):
+    """rows: of births.launch, those that take part."""
+
+    kind: str
+    label: str
+    help: str
+    rows: list[str]
+
+
+class MaskSpec(Schema):
+    """needs: a prop besides (solid, placed, picture), other masks (masks), or nothing. rows: the fields that take part."""
+
+    shape: str
+    label: str
+    help: str
+    needs: str
+    rows: list[str]
+    template: dict[str, Any]
+
+
 class ForceSpec(Schema):
     kind: str
     label: str
@@ -133,6 +158,7 @@ class Catalog(Schema):
     examples: list[ExampleSpec]
     sources: list[SourceSpec]
     parts: dict[str, dict[str, str]]
+    source_parts: dict[str, dict[str, SourcePart]]
     groups: list[str]
     beyond: list[HelpSpec]
     draws: list[DrawSpec]
@@ -140,6 +166,11 @@ class Catalog(Schema):
     emitter: dict[str, Any]
     operations: list[OperationSpec]
     places: list[PlaceSpec]
+    births_on: dict[str, list[str]]
+    aims: list[AimSpec]
+    guides: list[str]
+    masks: list[MaskSpec]
+    thinning: dict[str, Any]
     forces: list[ForceSpec]
     presets: list[Preset]
     formats: list[FormatSpec]

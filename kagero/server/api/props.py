@@ -14,7 +14,7 @@ from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.props import Mesh, Picture
 from kagero.core.props.text import missing
-from kagero.core.workflows import geometry
+from kagero.core.workflows import fine_mesh, geometry
 
 from ..library import files
 from . import schemas
@@ -47,13 +47,16 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     made = geometry(prop, files.content)
     words = f"The font has no {missing(prop.text, prop.weight)}." if prop.kind == "text" and missing(prop.text, prop.weight) else ""
     if made is None:
-        return _packet({"type": "geometry", "shape": "camera", "words": words}, {})
+        return _packet({"type": "geometry", "shape": "camera" if prop.kind == "camera" else "none", "words": words}, {})
     if not isinstance(made, Mesh):
         return _packet({"type": "geometry", "shape": "path", "length": made.length, "words": words}, {"points": made.corners.astype(np.float32)})
     if not len(made.faces):
         return _packet({"type": "geometry", "shape": "points", "points_count": len(made.points), "words": words, "low": made.bounds[0].tolist(),
                         "high": made.bounds[1].tolist()}, {"points": made.points})  # fmt: skip
-    head = {"type": "geometry", "shape": "mesh", "faces": len(made.faces), "points": len(made.points), "closed": made.is_closed, "words": words,
+    faces = len(made.faces)
+    if wanted.fine:
+        made = fine_mesh(prop, made)
+    head = {"type": "geometry", "shape": "mesh", "faces": faces, "points": len(made.points), "closed": made.is_closed, "words": words,
             "low": made.bounds[0].tolist(), "high": made.bounds[1].tolist()}  # fmt: skip
     arrays = {"points": made.points, "normals": made.normals.astype(np.float32), "uv": made.uv, "faces": made.faces.astype(np.uint32)}
     if len(made.colours) > 1:

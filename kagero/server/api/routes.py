@@ -123,7 +123,7 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
     playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
     held = tuple(Held(**each.model_dump()) for each in wanted.held)
-    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, held)
+    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.field, held)
     packets = play(playing, wanted.window, wanted.now, wish, listener(request))
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})

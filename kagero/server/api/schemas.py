@@ -96,6 +96,7 @@ class Play(Strict):
     measured: bool = True
     picked: Picked | None = None
     shade: str = Field(default="", max_length=160)
+    field: str = Field(default="", max_length=80)
     held: list[Held] = Field(default=[], max_length=2000)
 
 
@@ -286,7 +287,10 @@ class NameOut(Schema):
 
 
 class GeometryIn(Strict):
+    """fine: in triangles small enough to carry what frames say of its points (how far it is gone, a field)."""
+
     prop: dict[str, Any]
+    fine: bool = False
 
 
 class SequenceIn(Strict):

@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import secrets
+import threading
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -12,21 +14,31 @@ from django.conf import settings
 from kagero.core.effect import Effect
 from kagero.core.workflows import Playing, card_pictures
 
+from ..library import files
+
 COUNT, WIDTH, HEIGHT = 16, 288, 162
+_one_at_a_time = threading.Lock()
 
 
 def card(effect: Effect) -> tuple[bytes, dict[str, Any]]:
     """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}."""
-    text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 1"
+    text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 2"
     name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
     folder = settings.DATA_DIR / "cards"
     picture, facts = folder / f"{name}.png", folder / f"{name}.json"
     if picture.exists() and facts.exists():
         return picture.read_bytes(), json.loads(facts.read_text())
-    strip, counts = card_pictures(Playing(effect), COUNT, WIDTH, HEIGHT)
+    with _one_at_a_time:  # a library full of new cards leaves room for whoever is at work
+        if picture.exists() and facts.exists():
+            return picture.read_bytes(), json.loads(facts.read_text())
+        return _made(effect, folder, picture, facts)
+
+
+def _made(effect: Effect, folder: Path, picture: Path, facts: Path) -> tuple[bytes, dict[str, Any]]:
+    strip, counts = card_pictures(Playing(effect, None, files.content), COUNT, WIDTH, HEIGHT)
     folder.mkdir(parents=True, exist_ok=True)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
-        part = path.with_name(f"{path.name}.{secrets.token_hex(6)}.part")  # two requests may make the same card at once
+        part = path.with_name(f"{path.name}.{secrets.token_hex(6)}.part")  # two processes may make the same card at once
         part.write_bytes(data)
         part.replace(path)
     return strip, {"counts": counts}

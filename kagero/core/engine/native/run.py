@@ -17,6 +17,7 @@ from ..operations import OPERATIONS
 from ..running import F32, Faults, Run
 from .emitter import Emitter
 from .machine import Compiled, compile_plan, known_plan
+from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
 from .text import Lanes
 
 NOBODY = np.iinfo(np.int64).max
@@ -147,6 +148,8 @@ class NativePrepared(reference.Prepared):
         super().__init__(program)
         self.width, self.threads = width, threads
         self._made: dict[frozenset[str], Layout] = {}
+        self._has_leaves = any(is_leaf(op) for op in program.operations)
+        self._cuts: dict[frozenset[str], tuple[list[Cut], set[int], list[NativePrepared]] | None] = {}
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
         self._tables: dict[int, tuple[PlanValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
@@ -157,6 +160,11 @@ class NativePrepared(reference.Prepared):
         if count == 0:
             return results
         varying = frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray))
+        if self._has_leaves and (staged := self._staged(varying)) is not None:
+            cuts, shared, parts = staged
+            pool = _workers(self.threads) if self.threads > 1 and not block else None
+            return run_cuts(cuts, shared, program, values, inputs, count, lambda k, given: parts[k].run(values, given, count, faults, block), pool,
+                            self.threads)  # fmt: skip
         layout = self._made.get(varying)
         if layout is None:
             layout = self._made[varying] = layout_of(program, varying, self.width)
@@ -166,6 +174,16 @@ class NativePrepared(reference.Prepared):
         if layout.outputs:
             self._lanes(layout, slots, values, inputs, results, count, faults, block)
         return results
+
+    def _staged(self, varying: frozenset[str]) -> tuple[list[Cut], set[int], list[NativePrepared]] | None:
+        """Return the cuts of a program with leaves over arrays, None where all particles share what these are given."""
+        if varying not in self._cuts:
+            made = None
+            if leaves_of(self.program, varying):
+                cuts, shared = cut(self.program, varying)
+                made = (cuts, shared, [NativePrepared(each.program, self.width, self.threads) for each in cuts])
+            self._cuts[varying] = made
+        return self._cuts[varying]
 
     def _shared(self, layout: Layout, varying: frozenset[str], values: PlanValues, inputs: dict[str, Any], count: int,
                 faults: Faults | None) -> list[Any]:  # fmt: skip

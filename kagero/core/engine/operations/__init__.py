@@ -1,8 +1,9 @@
 """Every operation of plans, one entry each: its shape, its NumPy function (the definition) and its IR."""
 
-from . import arithmetic, fields, formula, placing
-from .entry import Entry
+from . import arithmetic, fields, formula, placing, stage
+from .entry import LEAF, Entry
 
-OPERATIONS: dict[str, Entry] = {**arithmetic.OPERATIONS, **fields.OPERATIONS, **placing.OPERATIONS, **formula.OPERATIONS}
+OPERATIONS: dict[str, Entry] = {**arithmetic.OPERATIONS, **fields.OPERATIONS, **placing.OPERATIONS, **formula.OPERATIONS,
+                                **stage.OPERATIONS}  # fmt: skip
 
-__all__ = ["OPERATIONS", "Entry"]
+__all__ = ["LEAF", "OPERATIONS", "Entry"]

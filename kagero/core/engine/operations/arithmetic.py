@@ -134,7 +134,7 @@ def _relax_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
     """(1 - exp(-k dt)) / k, and dt where k is nought; by a series where exp would lose the digits."""
     x = -k * dt
     flat = k.compare("oeq", 0.0)
-    series = x * (x * (x * (x * (x * (1 / 120) + 1 / 24) + 1 / 6) + 0.5) + 1.0)
+    series = x * (x * (x * (x * (x * (x * (1 / 720) + 1 / 120) + 1 / 24) + 1 / 6) + 0.5) + 1.0)
     grown = b.fabs(x).compare("olt", 0.25).where(series, b.intrinsic("exp", x) - 1.0)
     return [flat.where(dt, -grown / flat.where(1.0, k))]
 

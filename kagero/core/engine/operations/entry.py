@@ -15,6 +15,11 @@ if TYPE_CHECKING:
 Ir = Callable[..., "list[Lanes]"]
 
 
+def LEAF(*args: Any) -> list[Lanes]:
+    """Stand where the IR would: the native engine calls the operation's own function between two runs of lanes."""
+    raise AssertionError("a leaf over arrays has no lanes")
+
+
 @dataclass(frozen=True)
 class Entry:
     """One operation of plans.

@@ -1,0 +1,104 @@
+"""Triangles painted into a linear-light, premultiplied picture with a depth buffer, lit as the stage lights them.
+
+Perspective-correct attributes by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 12, 1992); a pixel belongs to a
+triangle when its centre lies inside.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+
+NEAR = 0.02  # metres; triangles that reach nearer are left out
+
+
+@njit(cache=True, nogil=True)
+def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit):
+    """Paint triangles into picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
+
+    x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
+    in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
+    texture: (H, W, 4), linear, of the faces where pictured (F,). alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
+    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts.
+    """
+    height, width = picture.shape[0], picture.shape[1]
+    tall, wide = texture.shape[0], texture.shape[1]
+    for f in range(faces.shape[0]):
+        a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
+        if away[a] < NEAR or away[b] < NEAR or away[c] < NEAR:
+            continue
+        area = (x[b] - x[a]) * (y[c] - y[a]) - (x[c] - x[a]) * (y[b] - y[a])
+        if area == 0.0 or not math.isfinite(area):
+            continue
+        x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(width - 1, math.ceil(max(x[a], x[b], x[c])))
+        y0, y1 = max(0, math.floor(min(y[a], y[b], y[c]))), min(height - 1, math.ceil(max(y[a], y[b], y[c])))
+        for py in range(y0, y1 + 1):
+            cy = py + 0.5 + 2.71e-6  # no centre lies on an edge that two triangles share
+            for px in range(x0, x1 + 1):
+                cx = px + 0.5 + 1.37e-6
+                u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
+                v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
+                w = 1.0 - u - v
+                if u < 0.0 or v < 0.0 or w < 0.0:
+                    continue
+                u, v, w = u / away[a], v / away[b], w / away[c]
+                total = u + v + w
+                far = 1.0 / total
+                if far >= depth[py, px]:
+                    continue
+                u, v, w = u * far, v * far, w * far
+                tu, tv = uv[a, 0] * u + uv[b, 0] * v + uv[c, 0] * w, uv[a, 1] * u + uv[b, 1] * v + uv[c, 1] * w
+                going = gone[a] * u + gone[b] * v + gone[c] * w
+                if going > 0.002:
+                    if by_uv:
+                        i, j, k = math.floor(tu * 120.0), math.floor(tv * 120.0), 0.0
+                    else:
+                        i = math.floor((local[a, 0] * u + local[b, 0] * v + local[c, 0] * w) * grain)
+                        j = math.floor((local[a, 1] * u + local[b, 1] * v + local[c, 1] * w) * grain)
+                        k = math.floor((local[a, 2] * u + local[b, 2] * v + local[c, 2] * w) * grain)
+                    keep = math.sin(i * 12.9898 + j * 78.233 + k * 37.719) * 43758.5453
+                    keep -= math.floor(keep)
+                    if going > 0.998 or going > keep:
+                        continue
+                red, green, blue, opacity = colour[f, 0], colour[f, 1], colour[f, 2], alpha
+                if pictured[f]:
+                    s, t = tu * wide - 0.5, (1.0 - tv) * tall - 0.5
+                    s0, t0 = math.floor(s), math.floor(t)
+                    r, g, bl, al = 0.0, 0.0, 0.0, 0.0
+                    for n in range(4):
+                        part = (s - s0 if n & 1 else 1.0 - (s - s0)) * (t - t0 if n & 2 else 1.0 - (t - t0))
+                        row, column = int(t0 + (n >> 1)) % tall, int(s0 + (n & 1)) % wide
+                        r += texture[row, column, 0] * part
+                        g += texture[row, column, 1] * part
+                        bl += texture[row, column, 2] * part
+                        al += texture[row, column, 3] * part
+                    red, green, blue, opacity = red * r, green * g, blue * bl, opacity * al
+                if lit:
+                    nx = normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w
+                    ny = normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w
+                    nz = normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w
+                    length = max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
+                    ex = views[a, 0] * u + views[b, 0] * v + views[c, 0] * w
+                    ey = views[a, 1] * u + views[b, 1] * v + views[c, 1] * w
+                    ez = views[a, 2] * u + views[b, 2] * v + views[c, 2] * w
+                    reach = max(math.sqrt(ex * ex + ey * ey + ez * ez), 1e-12)
+                    facing = (nx * ex + ny * ey + nz * ez) / (length * reach)
+                    side = -1.0 if facing < 0.0 else 1.0
+                    key = max((nx * 0.35 + ny * 0.7 + nz * 0.62) * side / (length * 0.9987), 0.0)
+                    rim = 0.6 * (1.0 - abs(facing)) ** 3
+                    shade = 0.16 + 0.62 * key
+                    red, green, blue = red * shade + 0.09 * rim, green * shade + 0.12 * rim, blue * shade + 0.14 * rim
+                rest = 1.0 - opacity
+                picture[py, px, 0] = red * opacity + picture[py, px, 0] * rest
+                picture[py, px, 1] = green * opacity + picture[py, px, 1] * rest
+                picture[py, px, 2] = blue * opacity + picture[py, px, 2] * rest
+                picture[py, px, 3] = opacity + picture[py, px, 3] * rest
+                if lit and alpha >= 1.0 and opacity > 0.5:
+                    depth[py, px] = far
+
+
+def nothing_near(height: int, width: int) -> np.ndarray:
+    """Return a depth buffer in which nothing stands yet."""
+    return np.full((height, width), np.inf)

@@ -1,0 +1,69 @@
+"""A soft brush over a mesh: push, pull, scale, smooth. Each stroke is a line of points; what it does depends on nothing before it but the mesh."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+from scipy.sparse import coo_array
+
+from .mesh import Mesh
+
+ROUNDS = 4  # of smoothing a stroke
+
+
+def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndarray) -> Mesh:
+    """Return a mesh after a stroke.
+
+    kind: push (in) and pull (out) move points by `strength` metres along the mean normal under the brush; scale moves
+    them from their middle by a share; smooth moves them towards their neighbours by a share. radius: metres. line: (n, 3), where
+    the brush went, in the mesh's own space. A point's part is (1 - q²)² at q = distance to the line / radius (common practice).
+    Points that lie together move together. A mesh that moves keeps moving: each of its frames is moved alike.
+    """
+    points = mesh.points.astype(np.float64)
+    away = _to_line(points, np.asarray(line, np.float64).reshape(-1, 3))
+    q = np.minimum(away / radius, 1.0)
+    part = np.square(1 - q * q)
+    under = np.flatnonzero(part > 0)
+    if not len(under):
+        return mesh
+    moved = points.copy()
+    if kind in ("push", "pull"):
+        way = (mesh.normals[under] * part[under, None]).sum(axis=0)
+        way /= max(np.linalg.norm(way), 1e-12)
+        moved[under] += way * (part[under, None] * (strength if kind == "pull" else -strength))
+    elif kind == "scale":
+        middle = (points[under] * part[under, None]).sum(axis=0) / part[under].sum()
+        moved[under] += (points[under] - middle) * (part[under, None] * strength)
+    else:
+        welded, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
+        same = same.reshape(-1)
+        faces = same[mesh.faces]
+        ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+        ends = np.unique(np.sort(ends[ends[:, 0] != ends[:, 1]], axis=1), axis=0)
+        count = len(welded)
+        near = coo_array((np.ones(2 * len(ends)), (np.concatenate([ends[:, 0], ends[:, 1]]), np.concatenate([ends[:, 1], ends[:, 0]]))),
+                         shape=(count, count)).tocsr()  # fmt: skip
+        many = np.maximum(near.sum(axis=1), 1)[:, None]
+        at, share = np.zeros((count, 3)), np.zeros(count)
+        at[same], share[same] = points, part
+        share = np.clip(share * strength, 0, 1)[:, None]
+        for _ in range(ROUNDS):
+            at = at + (near @ at / many - at) * share
+        moved[under] = at[same[under]]
+    shift = (moved - points).astype(np.float32)
+    frames = None if mesh.frames is None else mesh.frames + shift
+    return replace(mesh, points=(mesh.points + shift).astype(np.float32), frames=frames, given_normals=None)
+
+
+def _to_line(points: np.ndarray, line: np.ndarray) -> np.ndarray:
+    """Return how far points are from a line of points, metres."""
+    away = np.linalg.norm(points - line[0], axis=1)
+    for start, stop in itertools.pairwise(line):
+        way = stop - start
+        square = way @ way
+        if square > 0:
+            share = np.clip((points - start) @ way / square, 0, 1)
+            away = np.minimum(away, np.linalg.norm(points - start - share[:, None] * way, axis=1))
+    return away

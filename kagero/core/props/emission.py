@@ -1,0 +1,328 @@
+"""Births on props: places picked on the prop at rest, what each is bound to, and where it stands when the prop has moved.
+
+A binding is (slot, b1, b2), (n, 3) float64 that are exact in float32, and an offset (n, 3), metres:
+on triangles, slot is the triangle, b1 and b2 the shares of its second and third corner, and the offset lies along its first side,
+across it, and along its normal; at points, slot is the point, b1 = -1, and the offset lies along the prop's own axes; on a
+path, slot is the share of its length, b1 = -2, and the offset lies along tangent, normal and binormal.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ..kernels.random import again
+from .mesh import Mesh, Places, between
+from .path import Path
+
+F64 = np.float64
+AT_POINT, ON_PATH = -1.0, -2.0
+TRIES = 48  # for a place inside, in cells that may be
+CELLS = 12  # along the longest side of a mesh, for places inside
+SMALLEST = 400_000  # triangles into which a mesh is divided at most to follow a picture
+PLANAR = np.cos(np.radians(1.0))  # edges between triangles flatter than this are none that anybody sees
+
+Density = Callable[[np.ndarray], np.ndarray]  # (u, v), (n, 2) -> how dense births are there, (n,), 0 or more
+
+
+@dataclass(frozen=True)
+class Small:
+    """Triangles divided until each is about a pixel. face: (m,); corners: barycentric, (m, 3, 3); total: the sums of their weights."""
+
+    face: np.ndarray
+    corners: np.ndarray
+    total: np.ndarray
+
+
+class Ground:
+    """One geometry that births happen on. marked: of a path, the points somebody drew; else all of its points."""
+
+    def __init__(self, geometry: Mesh | Path, marked: np.ndarray | None = None):
+        self.geometry, self.marked = geometry, marked
+
+    # births ---------------------------------------------------------------------------------------------------------
+    def bind(self, on: str, uniform: np.ndarray, away: np.ndarray, small: Small | None = None,
+             shares: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray]:  # fmt: skip
+        """Return binding, offset and whether a place was found, (n,), of births.
+
+        on: surface, inside, points or edges. uniform: (n, 3) in [0, 1). away: metres along the normal, (n,). small: what a picture
+        makes of the surface (`divided`); shares: what it makes of the points, the sums of their weights.
+        """
+        n = len(uniform)
+        found = np.ones(n, bool)
+        if isinstance(self.geometry, Path):
+            share = uniform[:, 0] if on == "edges" or not len(self._stops) else self._stops[_pick(uniform[:, 0], len(self._stops))]
+            binding = np.column_stack([share, np.full(n, ON_PATH), np.zeros(n)])
+            offset = np.zeros((n, 3))
+            offset[:, 1] = away
+            return _exact(binding), _exact(offset), found
+        mesh = self.geometry
+        if not len(mesh.points):
+            return np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
+        if on == "points" or not len(mesh.faces):
+            if shares is not None and not shares[-1] > 0:
+                return np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
+            which = _pick(uniform[:, 0], len(self._points)) if shares is None else np.searchsorted(shares, uniform[:, 0] * shares[-1], side="right")
+            index = self._points[np.minimum(which, len(self._points) - 1)]
+            binding = np.column_stack([index.astype(F64), np.full(n, AT_POINT), np.zeros(n)])
+            return _exact(binding), _exact(self._normals[index] * away[:, None]), found
+        if on == "inside":
+            return self._inside(uniform, away)
+        if small is not None and on == "surface":
+            if not small.total[-1] > 0:
+                return np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
+            which = np.minimum(np.searchsorted(small.total, uniform[:, 0] * small.total[-1], side="right"), len(small.face) - 1)
+            root, v = np.sqrt(uniform[:, 1]), uniform[:, 2]
+            local = np.stack([1 - root, root * (1 - v), root * v], axis=1)
+            bary = np.einsum("ni,nij->nj", local, small.corners[which])
+            places = Places(small.face[which], bary)
+        elif on == "edges":
+            places = self._on_edges(uniform)
+        else:
+            places = mesh.on_surface(uniform[:, 0], uniform[:, 1], uniform[:, 2])
+        binding = _exact(np.column_stack([places.face.astype(F64), places.bary[:, 1], places.bary[:, 2]]))
+        offset = self._in_triangle(binding, self._smooth(binding) * away[:, None])
+        return binding, _exact(offset), found
+
+    def divided(self, density: Density, pixels: tuple[int, int]) -> Small:
+        """Return the surface divided to about a pixel a triangle, each weighed by its area and the density at its middle.
+
+        pixels: width and height of the picture that density reads.
+        """
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        uv = mesh.uv.astype(F64)[mesh.faces] * np.asarray(pixels, F64)
+        longest = np.max(np.linalg.norm(uv - np.roll(uv, 1, axis=1), axis=2), axis=1)
+        parts = np.clip(np.ceil(longest), 1, 4096)
+        if np.square(parts).sum() > SMALLEST:
+            parts = np.maximum(1, np.floor(parts * np.sqrt(SMALLEST / np.square(parts).sum())))
+        parts = parts.astype(np.int64)
+        faces, corners, weights = [], [], []
+        for k in np.unique(parts):
+            which = np.flatnonzero(parts == k)
+            pattern = triangles(int(k))
+            face = np.repeat(which, len(pattern))
+            corner = np.tile(pattern, (len(which), 1, 1))
+            middle = np.einsum("nj,njk->nk", corner.mean(axis=1), mesh.uv.astype(F64)[mesh.faces[face]])
+            faces.append(face)
+            corners.append(corner)
+            weights.append(mesh.areas[face] / len(pattern) * density(middle))
+        face = np.concatenate(faces) if faces else np.zeros(0, np.int64)
+        weight = np.nan_to_num(np.maximum(np.concatenate(weights), 0)) if faces else np.zeros(1)
+        return Small(face, np.concatenate(corners) if faces else np.zeros((0, 3, 3)), np.cumsum(weight))
+
+    def weighed_points(self, density: Density) -> np.ndarray:
+        """Return the sums of the points' densities, as `bind` takes them."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        return np.cumsum(np.nan_to_num(np.maximum(density(mesh.uv.astype(F64)[self._points]), 0)))
+
+    # where they are ---------------------------------------------------------------------------------------------------
+    def stand(self, binding: np.ndarray, offset: np.ndarray, clock: np.ndarray) -> np.ndarray:
+        """Return where bindings are in the prop's own space, (n, 3). clock: times of its own animation, (n,) or (1,)."""
+        kind, where = binding[:, 1], np.empty((len(binding), 3))
+        if isinstance(self.geometry, Path):
+            where[:] = self.geometry.point(binding[:, 0])
+            if offset.any():
+                where += sum(offset[:, k : k + 1] * axis for k, axis in enumerate(self.geometry.frame(binding[:, 0])))
+            return where
+        clock = np.broadcast_to(clock, (len(binding),))
+        loose = kind < -0.5
+        if loose.any():
+            where[loose] = self._corner(self._slot(binding[loose], len(self.geometry.points)), clock[loose]) + offset[loose]
+        if not loose.all():
+            on = ~loose
+            corners = self._corners(self._slot(binding[on], len(self.geometry.faces)), clock[on])
+            where[on] = np.einsum("ni,nij->nj", _bary(binding[on]), corners)
+            if offset[on].any():
+                where[on] += np.einsum("nk,nkj->nj", offset[on], _axes(corners))
+        return where
+
+    def normal(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
+        """Return unit normals at bindings, (n, 3): smooth ones, turned as their triangles have turned since rest."""
+        if isinstance(self.geometry, Path):
+            return self.geometry.frame(binding[:, 0])[1]
+        made = np.empty((len(binding), 3))
+        loose = binding[:, 1] < -0.5
+        made[loose] = self._normals[self._slot(binding[loose], len(self.geometry.points))]
+        on = ~loose
+        if on.any():
+            smooth = self._smooth(binding[on])
+            if self.geometry.moves:
+                clock = np.broadcast_to(clock, (len(binding),))
+                face = self._slot(binding[on], len(self.geometry.faces))
+                now = _axes(self._corners(face, clock[on]))
+                smooth = np.einsum("nk,nkj->nj", self._in_triangle(binding[on], smooth), now)
+            made[on] = smooth
+        return made
+
+    def uv(self, binding: np.ndarray) -> np.ndarray:
+        """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""
+        if isinstance(self.geometry, Path):
+            return np.column_stack([binding[:, 0], np.zeros(len(binding))])
+        made = np.empty((len(binding), 2))
+        loose = binding[:, 1] < -0.5
+        made[loose] = self.geometry.uv[self._slot(binding[loose], len(self.geometry.points))]
+        if not loose.all():
+            face = self._slot(binding[~loose], len(self.geometry.faces))
+            made[~loose] = np.einsum("ni,nij->nj", _bary(binding[~loose]), self.geometry.uv.astype(F64)[self.geometry.faces[face]])
+        return made
+
+    # parts ----------------------------------------------------------------------------------------------------------
+    @staticmethod
+    def _slot(binding: np.ndarray, count: int) -> np.ndarray:
+        return np.clip(binding[:, 0].astype(np.int64), 0, max(0, count - 1))
+
+    @cached_property
+    def _stops(self) -> np.ndarray:
+        assert isinstance(self.geometry, Path)
+        points = self.geometry.points if self.marked is None else self.marked
+        return self.geometry.nearest(points)[0]
+
+    @cached_property
+    def _points(self) -> np.ndarray:
+        """The points births can be at: one of those that lie together."""
+        assert isinstance(self.geometry, Mesh)
+        return np.sort(np.unique(self.geometry.points.round(6), axis=0, return_index=True)[1])
+
+    @cached_property
+    def _normals(self) -> np.ndarray:
+        """Normals at points, the mean of those that lie together."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        _, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
+        same = same.reshape(-1)
+        total = np.zeros((same.max(initial=-1) + 1, 3))
+        np.add.at(total, same, mesh.normals)
+        made = total[same]
+        length = np.linalg.norm(made, axis=1, keepdims=True)
+        return np.where(length > 1e-9, made / np.maximum(length, 1e-9), mesh.normals)
+
+    def _smooth(self, binding: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        return mesh.normal(Places(self._slot(binding, len(mesh.faces)).astype(np.int32), _bary(binding)))
+
+    def _in_triangle(self, binding: np.ndarray, vectors: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        return np.einsum("nkj,nj->nk", _axes(mesh.corners[self._slot(binding, len(mesh.faces))]), vectors)
+
+    def _corner(self, index: np.ndarray, clock: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        if not mesh.moves:
+            return mesh.points[index].astype(F64)
+        assert mesh.frames is not None and mesh.times is not None
+        i, share = between(mesh.times, clock)
+        i, share = i.reshape(-1, *[1] * (index.ndim - 1)), share.reshape(-1, *[1] * index.ndim)
+        return mesh.frames[i, index] * (1 - share) + mesh.frames[i + 1, index].astype(F64) * share  # type: ignore[no-any-return]
+
+    def _corners(self, face: np.ndarray, clock: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        return self._corner(mesh.faces[face], clock) if mesh.moves else mesh.corners[face]
+
+    def _inside(self, uniform: np.ndarray, away: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        low, size, cells = self._room
+        n = len(uniform)
+        points, found = np.zeros((n, 3)), np.zeros(n, bool)
+        if len(cells):
+            tried = np.empty((n, 3))
+            for attempt in range(TRIES):
+                open_ones = np.flatnonzero(~found)
+                if not len(open_ones):
+                    break
+                here, mine = np.ascontiguousarray(uniform[open_ones], F64), tried[: len(open_ones)]
+                again(here, 2 * attempt, mine)
+                cell = cells[_pick(mine[:, 0], len(cells))]
+                again(here, 2 * attempt + 1, mine)
+                places = low + (cell + mine) * size
+                inside = mesh.inside(places)
+                points[open_ones[inside]], found[open_ones[inside]] = places[inside], True
+        near, _ = mesh.nearest(points)
+        binding = _exact(np.column_stack([np.maximum(near.face, 0).astype(F64), near.bary[:, 1], near.bary[:, 2]]))
+        base = np.einsum("ni,nij->nj", _bary(binding), mesh.corners[self._slot(binding, len(mesh.faces))])
+        offset = self._in_triangle(binding, points - base + self._smooth(binding) * away[:, None])
+        return binding, _exact(offset), found
+
+    @cached_property
+    def _room(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Where inside may be: the lowest corner, a cell's size, and the cells (m, 3) that are not wholly outside."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        low, high = mesh.bounds
+        side = max(float((high - low).max()) / CELLS, 1e-9)
+        count = np.maximum(1, np.ceil((high - low) / side)).astype(int)
+        size = np.where(high > low, (high - low) / count, 1e-9)
+        cells = np.stack(np.meshgrid(*(np.arange(c) for c in count), indexing="ij"), -1).reshape(-1, 3).astype(F64)
+        middle = low + (cells + 0.5) * size
+        _, away = mesh.nearest(middle)
+        return low, size, cells[(away <= np.linalg.norm(size) / 2 + 1e-9) | mesh.inside(middle)]
+
+    def _on_edges(self, uniform: np.ndarray) -> Places:
+        face, corner, total = self._lines
+        which = np.minimum(np.searchsorted(total, uniform[:, 0] * total[-1], side="right"), len(face) - 1)
+        bary = np.zeros((len(uniform), 3))
+        rows = np.arange(len(uniform))
+        bary[rows, corner[which]] = 1 - uniform[:, 1]
+        bary[rows, (corner[which] + 1) % 3] = uniform[:, 1]
+        return Places(face[which].astype(np.int32), bary)
+
+    @cached_property
+    def _lines(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Each edge that somebody sees once, as a triangle and its corner, and the sums of their lengths; where all is flat, its rim."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        _, same = np.unique(mesh.points.round(6), axis=0, return_inverse=True)
+        welded = same.reshape(-1)[mesh.faces]
+        pairs = np.sort(np.stack([welded, np.roll(welded, -1, axis=1)], axis=2).reshape(-1, 2), axis=1)
+        owner, corner = np.repeat(np.arange(len(mesh.faces)), 3), np.tile(np.arange(3), len(mesh.faces))
+        _, first, which, count = np.unique(pairs, axis=0, return_index=True, return_inverse=True, return_counts=True)
+        which = which.reshape(-1)
+        other = np.zeros(len(first), np.int64)
+        other[which] = owner  # the last triangle of each edge
+        flat = (count == 2) & (np.einsum("ij,ij->i", mesh.face_normals[owner[first]], mesh.face_normals[other]) > PLANAR)
+        seen = first[~flat] if not flat.all() else first
+        ends = mesh.corners[owner[seen], corner[seen]], mesh.corners[owner[seen], (corner[seen] + 1) % 3]
+        return owner[seen], corner[seen], np.cumsum(np.linalg.norm(ends[1] - ends[0], axis=1) + 1e-300)
+
+
+def _pick(uniform: np.ndarray, count: int) -> np.ndarray:
+    return np.minimum((uniform * count).astype(np.int64), max(0, count - 1))
+
+
+def _exact(values: np.ndarray) -> np.ndarray:
+    """Return values as the state keeps them."""
+    return values.astype(np.float32).astype(F64)
+
+
+def _bary(binding: np.ndarray) -> np.ndarray:
+    return np.column_stack([1 - binding[:, 1] - binding[:, 2], binding[:, 1], binding[:, 2]])
+
+
+def _axes(corners: np.ndarray) -> np.ndarray:
+    """Return triangles' axes, (n, 3, 3) by rows: along the first side, across it, along the normal."""
+    along = corners[:, 1] - corners[:, 0]
+    up = np.cross(along, corners[:, 2] - corners[:, 0])
+    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+    up = up / np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
+    return np.stack([along, np.cross(up, along), up], axis=1)
+
+
+def triangles(parts: int) -> np.ndarray:
+    """Return the corners of the parts² equal triangles that a triangle is divided into, barycentric, (parts², 3, 3)."""
+    made = []
+    for i in range(parts):
+        for j in range(parts - i):
+            a, b, c, d = (i, j), (i + 1, j), (i, j + 1), (i + 1, j + 1)
+            made.append((a, b, c))
+            if j < parts - i - 1:
+                made.append((b, d, c))
+    at = np.array(made, F64) / parts
+    return np.concatenate([1 - at.sum(axis=2, keepdims=True), at], axis=2)

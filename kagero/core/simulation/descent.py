@@ -1,0 +1,129 @@
+"""Births from another emitter's particles: each parent leaves births at the rate, from its own birth on, while it lives.
+
+Birth n of a parent happens where the integral of the rate since the parent's birth crosses n (n = 0 at once). The parent's place
+between two frames is the cubic through its places and velocities there (Hermite); one that ends before the next frame coasts.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..engine import Prepared
+from ..errors import BudgetError
+from ..kernels.random import child_keys, seed_of
+from ..plan import EmitterPlan, Plan
+from .births import Flow
+from .frames import Population
+from .shown import Look
+
+if TYPE_CHECKING:
+    from .run import EmitterRun
+
+F32, F64 = np.float32, np.float64
+MOST_A_FRAME = 500_000
+SEEN = ("size", "opacity", "colour")  # of a parent, what its look gives
+
+
+@dataclass(frozen=True)
+class Kin:
+    """Births in order of time: keys (uint64), exact times (float64), and what the birth program reads of their parents."""
+
+    keys: np.ndarray
+    times: np.ndarray
+    inputs: dict[str, np.ndarray]
+
+    def between(self, after: float, until: float) -> slice:
+        return slice(int(np.searchsorted(self.times, after, side="right")), int(np.searchsorted(self.times, until, side="right")))
+
+
+class Descent:
+    """Gives the births of one emitter from the frames of another."""
+
+    def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parent: EmitterRun):
+        self.plan, self.emitter, self.parent = plan, emitter, parent
+        self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))
+        self._look = Look(parent.emitter, parent.engine) if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity")) or (
+            "parent.colour.0" in emitter.birth.inputs) else None  # fmt: skip
+
+    def births(self, number: int, stopped: Callable[[], None]) -> Kin:
+        """Return the births after the frame before `number` and until it; at the first of all, those at its very moment."""
+        parent, t1 = self.parent, self.plan.seconds(number)
+        until = parent.frame_at(number, stopped).population
+        fresh = parent.newborns(number, stopped)
+        if number == parent.earliest:
+            t0, old = -np.inf, until.where(slice(0, 0))
+        else:
+            t0, old = self.plan.seconds(number - 1), parent.frame_at(number - 1, stopped).population
+        who = Population.joined([old, fresh])
+        since = np.concatenate([np.full(len(old), t0), fresh.birth_time])
+        born, death = who.birth_time, who.birth_time + who.lifespan.astype(F64)
+        before = np.where(np.isfinite(since) & (np.arange(len(who)) < len(old)), self._count(born, np.full(len(who), t0), death), 0)
+        counts = self._count(born, np.full(len(who), t1), death) - before
+        total = int(counts.sum())
+        if total > MOST_A_FRAME:
+            raise BudgetError(
+                f"{total:,} particles would be born from others in one frame; the limit is {MOST_A_FRAME:,}.",
+                where=f"{self.emitter.place}.births.rate",
+                remedy="Lower the rate, or the number of particles they come from.",
+            )
+        index = np.repeat(np.arange(len(who)), counts)
+        ordinal = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts) + np.repeat(before, counts)
+        when = np.maximum(self.flow.when(self.flow.total(born[index]) + ordinal), born[index])
+        when = np.clip(when, since[index] if number != parent.earliest else when, t1)
+        order = np.argsort(when, kind="stable")
+        index, when, ordinal = index[order], when[order], ordinal[order]
+        keys = np.empty(total, np.uint64)
+        child_keys(np.ascontiguousarray(who.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
+        return Kin(keys, when, self._inputs(who, since, until, t1, index, when))
+
+    def _count(self, born: np.ndarray, at: np.ndarray, death: np.ndarray) -> np.ndarray:
+        """Return how many births each parent has left by a time, (n,)."""
+        start = self.flow.total(born)
+        first = np.maximum(self.flow.when(start), born)
+        gone = self.flow.total(np.minimum(at, death)) - start
+        so_far = np.where(first <= at, np.floor(gone + 1e-9) + 1, 0)
+        most = np.ceil(self.flow.total(death) - start - 1e-9)  # those strictly before its end
+        if self.emitter.timing.limit is not None:
+            most = np.minimum(most, self.emitter.timing.limit)
+        return np.maximum(0, np.minimum(so_far, most)).astype(np.int64)
+
+    def _inputs(self, who: Population, since: np.ndarray, until: Population, t1: float, index: np.ndarray, when: np.ndarray) -> dict[str, np.ndarray]:
+        order = np.argsort(until.key, kind="stable")
+        at = np.searchsorted(until.key[order], who.key)
+        at = np.minimum(at, max(0, len(until) - 1))
+        there = order[at] if len(until) else np.zeros(len(who), np.int64)
+        lives = (until.key[there] == who.key) if len(until) else np.zeros(len(who), bool)
+        start = np.where(np.isfinite(since), since, t1)[index]
+        span = t1 - start
+        u = np.where(span > 0, (when - start) / np.where(span > 0, span, 1), 0.0)
+        cubic = lives[index] & (span > 0)
+        places, velocities = [], []
+        for axis in range(3):
+            p0, v0 = who.position[axis].astype(F64)[index], who.velocity[axis].astype(F64)[index]
+            place, velocity = p0 + v0 * (when - start), v0
+            if len(until):
+                p1, v1 = until.position[axis].astype(F64)[there[index]], until.velocity[axis].astype(F64)[there[index]]
+                h = np.where(span > 0, span, 1)
+                curved = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + v0 * h * u * (1 - u) ** 2 - v1 * h * u * u * (1 - u)
+                turning = (p1 - p0) / h * 6 * u * (1 - u) + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
+                place, velocity = np.where(cubic, curved, place), np.where(cubic, turning, velocity)
+            places.append(place.astype(F32))
+            velocities.append(velocity.astype(F32))
+        age = (when - who.birth_time[index]).astype(F32)
+        lifespan = who.lifespan[index]
+        inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}
+        inputs |= {f"parent.velocity.{i}": column for i, column in enumerate(velocities)}
+        inputs |= {"parent.age": age, "parent.life": np.clip(age / lifespan, 0, 1), "parent.speed": np.sqrt(sum(v * v for v in velocities))}
+        if self._look is not None:
+            x, y, z = places
+            p, q, r = velocities
+            carried = {name: column[index] for name, column in who.carried.items()}
+            then = Population(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
+            shown = self._look.show(then, when.astype(F32))
+            inputs |= {"parent.size": shown.size, "parent.opacity": shown.opacity}
+            inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.colour[:, i]) for i in range(3)}
+        return {name: np.ascontiguousarray(column, F32) for name, column in inputs.items() if name in self.emitter.birth.inputs}

@@ -1,0 +1,313 @@
+"""What operations of plans ask of the stage: births on props, places held there, nearest places, rays and pictures, many at once."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from ..errors import KageroError
+from ..kernels import bvh
+from ..kernels.curves import curve_into
+from ..plan import Asked, density_table
+from ..props import Mesh, Path, Picture, Places
+from ..props.emission import Ground
+from .stage import StageProps, geometry_key
+
+F64 = np.float64
+H = 1 / 240  # seconds before and after, for velocities
+APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
+_lock = threading.Lock()
+
+
+class Kept:
+    """What belongs to keys, made once and kept while it is used."""
+
+    def __init__(self, most: int):
+        self._most, self._known = most, OrderedDict[Any, Any]()
+
+    def __call__(self, key: Any, make: Callable[[], Any]) -> Any:
+        with _lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        made = make()
+        with _lock:
+            self._known[key] = made
+            while len(self._known) > self._most:
+                self._known.popitem(last=False)
+        return made
+
+
+_once, _moment = Kept(48), Kept(24)
+
+
+class StageAnswers(StageProps):
+    """The props of an effect, as the operations of its plan ask for them (`plan.Stage`). Arrays in and out are float64."""
+
+    # births -----------------------------------------------------------------------------------------------------------
+    def born(self, asked: Asked, uvw: np.ndarray, times: np.ndarray, offset: np.ndarray) -> list[np.ndarray]:
+        """Return what births on a prop are, in the order of `operations.stage.BORN`. uvw: uniform numbers (n, 3); offset: metres, (n,)."""
+        place, ground = asked.detail, self._ground(asked.prop)
+        n = len(uvw)
+        if ground is None:
+            return self._stands(asked.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
+        binding, away, found = np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
+        density = place.density
+        if density is None or isinstance(ground.geometry, Path):
+            binding, away, found = ground.bind(place.on, uvw, offset)
+        else:
+            which = np.broadcast_to(self.clocks(density.picture, times), (n,)).astype(np.int64)
+            for number in np.unique(which):
+                here = which == number
+                small, shares = self._dense(ground, asked.prop, place, int(number))
+                binding[here], away[here], found[here] = ground.bind(place.on, uvw[here], offset[here], small, shares)
+        return self._stands(asked.prop, ground, binding, away, times, found)
+
+    def bound(self, asked: Asked, binding: np.ndarray, offset: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return the same of births whose binding and offset are known."""
+        return self._stands(asked.prop, self._ground(asked.prop), binding, offset, times, np.ones(len(binding)))
+
+    def held(self, uid: str, binding: np.ndarray, offset: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return where bindings stand at clip times, (n, 3)."""
+        ground = self._ground(uid)
+        return self._at(uid, ground, binding, offset, times)
+
+    def _at(self, uid: str, ground: Ground | None, binding: np.ndarray, offset: np.ndarray, times: np.ndarray, after: float = 0.0) -> np.ndarray:
+        local = np.zeros((len(binding), 3)) if ground is None else ground.stand(binding, offset, self.clocks(uid, times, after))
+        return moved(self.matrices(uid, times + after), local)
+
+    def _stands(self, uid: str, ground: Ground | None, binding: np.ndarray, offset: np.ndarray, times: np.ndarray,
+                found: np.ndarray) -> list[np.ndarray]:  # fmt: skip
+        place = self._at(uid, ground, binding, offset, times)
+        if ground is None:
+            normal, uv = np.broadcast_to([0.0, 1.0, 0.0], place.shape), np.zeros((len(place), 2))
+        else:
+            inverse = np.linalg.pinv(self.matrices(uid, times)[:, :3, :3])
+            normal = np.einsum("nji,nj->ni", np.broadcast_to(inverse, (len(place), 3, 3)), ground.normal(binding, self.clocks(uid, times)))
+            normal = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+            uv = ground.uv(binding)
+        velocity = (self._at(uid, ground, binding, offset, times, H) - self._at(uid, ground, binding, offset, times, -H)) / (2 * H)
+        return [*place.T, *normal.T, *uv.T, *binding.T, *offset.T, *velocity.T, found]
+
+    def _ground(self, uid: str) -> Ground | None:
+        """Return what births happen on; None where there is no geometry, or its file is not here."""
+        made = self.geometry(uid)
+        if made is None:
+            return None
+        prop = self._prop(uid)
+        marked = np.asarray(prop.points, F64) if prop.kind == "path" and not prop.formula else None
+        return _once(("ground", geometry_key(prop)), lambda: Ground(made, marked))  # type: ignore[no-any-return]
+
+    def _dense(self, ground: Ground, uid: str, place: Any, number: int) -> tuple[Any, np.ndarray | None]:
+        """Return what a picture of a density makes of the surface, or of the points."""
+        picture = self._picture(place.density.picture, number)
+        if picture is None or not isinstance(ground.geometry, Mesh):
+            return None, None
+        density = place.density
+        file = self._prop(density.picture).files[number].content
+        key = ("density", geometry_key(self._prop(uid)), place.on, file, density.model_dump_json(exclude={"picture"}))
+        dense = self._density(density, picture)
+        if place.on == "points":
+            return None, _once(key, lambda: ground.weighed_points(dense))
+        return (_once(key, lambda: ground.divided(dense, picture.size)), None) if place.on == "surface" else (None, None)
+
+    @staticmethod
+    def _density(density: Any, picture: Picture) -> Callable[[np.ndarray], np.ndarray]:
+        """Return what gives the density, 0 or more, at (u, v), (n, 2)."""
+        table = density_table(density)
+
+        def dense(uv: np.ndarray) -> np.ndarray:
+            value = picture.channel(uv, density.channel)
+            value = 1 - value if density.invert else value
+            if table is not None:
+                out = np.empty(len(value), np.float32)
+                curve_into(table, np.ascontiguousarray(value, np.float32), out)
+                value = out.astype(F64)
+            return np.maximum(value, 0)
+
+        return dense
+
+    def density_at(self, place: Any, seconds: float, uv: np.ndarray) -> np.ndarray | None:
+        """Return how dense births are at (u, v) of a prop by its picture, (n,), 0 or more; None without a picture."""
+        if place.density is None:
+            return None
+        picture = self._picture(place.density.picture, int(self.clock(place.density.picture, seconds)))
+        return None if picture is None else self._density(place.density, picture)(uv)
+
+    # near, hit ------------------------------------------------------------------------------------------------------
+    def sample(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return distance, u, v, red, green, blue, alpha of a prop's nearest places, (n,) each.
+
+        Distance: metres, negative inside a closed mesh. A picture is seen along its own axis; beside it there is nothing.
+        """
+        made, n = self.geometry(uid), len(points)
+        prop = self._prop(uid)
+        if made is None or (isinstance(made, Mesh) and not len(made.points)):
+            away = np.linalg.norm(points - self.matrices(uid, times)[:, :3, 3], axis=1)
+            return [away, *(np.zeros(n) for _ in range(6))]
+        if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
+            matrices = self.matrices(uid, times)
+            scale = np.linalg.norm(matrices[:, :3, 0], axis=1)
+            found = self._near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,)))
+            found[0] = found[0] * scale
+            return found
+        moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
+        out = np.empty((7, n))
+        for moment in np.unique(moments):
+            here = moments == moment
+            now = np.full(1, moment)
+            matrix, clock = self.matrices(uid, now), self.clocks(uid, now)
+            if isinstance(made, Path):
+                standing: Mesh | Path = Path(moved(matrix, made.points), made.closed)
+            else:
+                standing = _moment(("stands", geometry_key(prop), matrix.tobytes(), clock.tobytes() if made.moves else b""),
+                                   lambda: self._world(made, matrix, float(clock[0])))  # type: ignore[arg-type]  # noqa: B023  # fmt: skip
+            out[:, here] = self._near(prop, standing, points[here], moments[here])
+        return list(out)
+
+    def _rigid(self, uid: str, times: np.ndarray) -> bool:
+        """Return whether a prop is as wide as it is high and deep at these times: then it is asked in its own space."""
+        axes = np.linalg.norm(self.matrices(uid, times)[:, :3, :3], axis=1)
+        return bool((np.ptp(axes, axis=1) <= 1e-6 * axes.max(axis=1)).all() and axes.min() > 1e-9)
+
+    @staticmethod
+    def _world(mesh: Mesh, matrix: np.ndarray, clock: float) -> Mesh:
+        """Return a mesh as it stands; its tree is that of the mesh at rest, fitted anew."""
+        points = moved(matrix, mesh.points_at(clock))
+        made = replace(mesh, points=points.astype(np.float32), frames=None, times=None, given_normals=None)
+        boxes, links, order = mesh._tree
+        boxes = boxes.copy()
+        bvh.refit(boxes, links, order, made.corners)
+        turned = mesh.turned_out * (-1 if np.linalg.det(matrix[0, :3, :3]) < 0 else 1)
+        made.__dict__.update(_tree=(boxes, links, order), is_closed=mesh.is_closed, turned_out=turned)  # as long as nothing else is known of it
+        return made
+
+    def _near(self, prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        n = len(points)
+        tint = [np.full(n, float(c)) for c in prop.tint] + [np.ones(n)]
+        if isinstance(made, Path):
+            share, away = made.nearest(points)
+            return [away, share, np.zeros(n), *tint]
+        if not len(made.faces):
+            tree = _once(("tree", id(made)), lambda: (cKDTree(made.points), made))[0]
+            away, index = tree.query(points)
+            return [away, *made.uv[index].T.astype(F64), *tint]
+        if prop.kind == "picture":
+            return self._before_picture(prop, made, points, times)
+        places, away = made.nearest(points)
+        signed = away * np.where(_within(made, places, points), -1.0, 1.0) if made.is_closed else away
+        uv = made.uv_at(places)
+        return [signed, *uv.T, *self._colours(prop, made, places.face, uv).T]
+
+    def _before_picture(self, prop: Any, made: Mesh, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return the places of a picture that points stand before or behind."""
+        c = made.points.astype(F64)
+        corner, right, up = (c[np.argmin(np.abs(made.uv - np.asarray(uv, np.float32)).sum(axis=1))] for uv in ((0, 0), (1, 0), (0, 1)))
+        gap = points - corner
+        uv = np.stack([gap @ side / max(side @ side, 1e-300) for side in (right - corner, up - corner)], axis=1)
+        _, away = made.nearest(points)
+        colour = np.zeros((len(points), 4))
+        inside = ((uv >= 0) & (uv <= 1)).all(axis=1)
+        colour[inside] = self.picture(prop.uid, uv[inside], times[inside])
+        return [away, *np.clip(uv, 0, 1).T, *colour.T]
+
+    def _colours(self, prop: Any, mesh: Mesh, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
+        """Return colour and alpha of a mesh's materials at places, (n, 4): their pictures times their colours, else the prop's tint."""
+        out = np.ones((len(face), 4))
+        if prop.kind != "mesh":
+            out[:, :3] = prop.tint
+            return out
+        material = np.clip(mesh.material[face], 0, len(mesh.colours) - 1)
+        out[:, :3] = mesh.colours[material]
+        for number in np.unique(material):
+            picture = mesh.pictures[number] if number < len(mesh.pictures) else -1
+            if 0 <= picture < len(mesh.textures):
+                here = material == number
+                found = _once(("texture", id(mesh.textures[picture])), lambda: (Picture(mesh.textures[picture]), mesh))[0].at(uv[here])  # noqa: B023
+                out[here, :3] *= found[:, :3]
+                out[here, 3] *= found[:, 3]
+        return out
+
+    def reach(self, uid: str, origins: np.ndarray, directions: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return how far rays (n, 3) go until they meet a prop from either side, metres; 0 where they do not. Directions are of length 1."""
+        made, n = self.geometry(uid), len(origins)
+        if not isinstance(made, Mesh) or not len(made.faces):
+            return np.zeros(n)
+        inverse = _inverse(self.matrices(uid, times))
+        origins, directions = moved(inverse, origins), np.einsum("nij,nj->ni", np.broadcast_to(inverse[:, :3, :3], (n, 3, 3)), directions)
+        if not made.moves:
+            reach = made.hits(origins, directions)[1]
+        else:
+            clocks = np.broadcast_to(np.round(self.clocks(uid, times) / APART) * APART, (n,))
+            reach = np.empty(n)
+            for clock in np.unique(clocks):
+                here = clocks == clock
+                key = ("at", geometry_key(self._prop(uid)), float(clock))
+                standing = _moment(key, lambda: self._world(made, np.eye(4)[None], float(clock)))  # type: ignore[arg-type]  # noqa: B023
+                reach[here] = standing.hits(origins[here], directions[here])[1]
+        return np.where(np.isfinite(reach), reach, 0.0)
+
+    # pictures -------------------------------------------------------------------------------------------------------
+    def picture(self, uid: str, uv: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return colour and alpha of a prop's picture at (u, v), (n, 4): of a mesh, its first material's; its tint where it has none."""
+        prop, n = self._prop(uid), len(uv)
+        if prop.kind == "picture":
+            out = np.zeros((n, 4))
+            which = np.broadcast_to(self.clocks(uid, times), (n,)).astype(np.int64)
+            for number in np.unique(which):
+                found = self._picture(uid, int(number))
+                if found is not None:
+                    out[which == number] = found.at(uv[which == number], "hold")
+            return out
+        made = self.geometry(uid)
+        if isinstance(made, Mesh) and len(made.faces):
+            textured = next((m for m, picture in enumerate(made.pictures) if picture >= 0), 0)
+            face = int(np.argmax(made.material == textured))
+            return self._colours(prop, made, np.full(n, face), uv)
+        return np.broadcast_to([*prop.tint, 1.0], (n, 4)).astype(F64)
+
+    def picture_at(self, uid: str, seconds: float) -> Picture | None:
+        """Return what a picture prop shows at a time; None where its file is not here."""
+        return self._picture(uid, int(self.clock(uid, seconds)))
+
+    def _picture(self, uid: str, number: int) -> Picture | None:
+        files = self._prop(uid).files
+        try:
+            found = self.content(files[min(max(number, 0), len(files) - 1)].content)
+        except KageroError:
+            return None
+        return found if isinstance(found, Picture) else None
+
+
+def _within(mesh: Mesh, places: Places, points: np.ndarray) -> np.ndarray:
+    """Return whether points lie inside a closed mesh: by the normal where the nearest place is within a triangle (Baerentzen and Aanaes,
+    "Signed distance computation using the angle weighted pseudonormal", 2005), else by the winding number."""
+    clear = (places.bary > 1e-6).all(axis=1) if mesh.turned_out != 0 else np.zeros(len(points), bool)
+    inside = np.zeros(len(points), bool)
+    if clear.any():
+        gap = points[clear] - mesh.point(Places(places.face[clear], places.bary[clear]))
+        inside[clear] = np.einsum("ij,ij->i", gap, mesh.face_normals[places.face[clear]]) * mesh.turned_out < 0
+    if not clear.all():
+        inside[~clear] = mesh.inside(points[~clear])
+    return inside
+
+
+def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """Return points (n, 3) by matrices (n or 1, 4, 4)."""
+    if len(matrices) == 1:
+        return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]  # type: ignore[no-any-return]
+    return np.einsum("nij,nj->ni", matrices[:, :3, :3], points) + matrices[:, :3, 3]
+
+
+def _inverse(matrices: np.ndarray) -> np.ndarray:
+    made = np.zeros_like(matrices)
+    made[:, :3, :3] = np.linalg.pinv(matrices[:, :3, :3])
+    made[:, :3, 3] = -np.einsum("nij,nj->ni", made[:, :3, :3], matrices[:, :3, 3])
+    made[:, 3, 3] = 1
+    return made

@@ -1,0 +1,144 @@
+"""What props show besides themselves: how far they have dissolved, a mask's value, how dense births are, how fast a guide sends them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from ..engine import Prepared, prepare
+from ..plan import PlanValues, compile_births, compile_mask
+from ..props import Mesh
+from ..props.fine import finer
+from .asking import Kept, moved
+from .play import Playing
+from .stage import geometry_key
+
+F32 = np.float32
+BIRTHS = 4_000  # births whose speeds colour a guide
+_fine, _gone = Kept(24), Kept(24)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A field to show on props. kind: mask (of: its uid), or of an emitter keep, begins, density, speed (of: its uid)."""
+
+    kind: str
+    of: str
+
+    @staticmethod
+    def read(text: str) -> Wanted | None:
+        kind, _, of = text.partition(":")
+        return Wanted(kind, of) if kind in ("mask", "keep", "begins", "density", "speed") and of else None
+
+
+def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
+    """Return a prop's mesh as fine as the stage draws it where it shows a field or dissolves."""
+    return _fine(geometry_key(prop), lambda: finer(mesh))  # type: ignore[no-any-return]
+
+
+class Fields:
+    """Values at the points of props' fine meshes, (V,) float32, at a time. wanted: what to show, if anything."""
+
+    def __init__(self, playing: Playing, wanted: str = ""):
+        self.playing, self.wanted = playing, Wanted.read(wanted)
+        self._masks: dict[str, tuple[Prepared, PlanValues, str]] = {}
+
+    @property
+    def by_share(self) -> bool:
+        """Whether what is shown goes from 0 to 1."""
+        return self.wanted is not None and self.wanted.kind != "speed"
+
+    def gone(self, prop: Any, frame: int) -> np.ndarray | None:
+        """Return how far each point of a dissolving prop is gone at a frame, 0..1; None where it does not dissolve."""
+        mesh = self._mesh(prop) if prop.dissolve is not None else None
+        if mesh is None:
+            return None
+        plan = self.playing.plan
+        if not prop.dissolve.latched:
+            return self._mask(prop.dissolve.mask, self._standing(prop, mesh, plan.seconds(frame)), plan.seconds(frame))
+        digest = self._program(prop.dissolve.mask)[2]
+        stands = self.playing.stage.digest(prop.uid)
+        first = plan.first_frame - plan.run_up
+        known: dict[int, np.ndarray] = _gone((digest, geometry_key(prop), stands, plan.frame_rate, first), dict)
+        start = max((number for number in known if number <= frame), default=None)
+        most = known[start] if start is not None else np.zeros(len(mesh.points), np.uint8)
+        for number in range(first if start is None else start + 1, frame + 1):
+            seconds = plan.seconds(number)
+            value = self._mask(prop.dissolve.mask, self._standing(prop, mesh, seconds), seconds)
+            most = known[number] = np.maximum(most, np.rint(value * 255).astype(np.uint8))
+        return most.astype(F32) / F32(255)
+
+    def shown(self, prop: Any, frame: int) -> np.ndarray | None:
+        """Return the wanted field on a prop at a frame; None where it has nothing to do with it."""
+        wanted, plan = self.wanted, self.playing.plan
+        if wanted is None:
+            return None
+        mesh, seconds = self._mesh(prop), plan.seconds(frame)
+        if mesh is None or (wanted.kind == "mask" and prop.uid == wanted.of):
+            return None
+        if wanted.kind == "mask":
+            there = any(other.uid == wanted.of and other.kind == "mask" for other in self.playing.effect.props)
+            return self._mask(wanted.of, self._standing(prop, mesh, seconds), seconds) if there else None
+        emitter = next((emitter for emitter in self.playing.effect.emitters if emitter.uid == wanted.of), None)
+        if emitter is None:
+            return None
+        if wanted.kind == "speed":
+            return self._speeds(emitter, prop, mesh, seconds) if emitter.births.launch.guide == prop.uid else None
+        place = emitter.births.place
+        if place.kind != "prop" or place.prop != prop.uid:
+            return None
+        if wanted.kind == "density":
+            found = self.playing.stage.density_at(place, seconds, mesh.uv.astype(np.float64))
+            return None if found is None else (found / max(float(found.max()), 1e-9)).astype(F32)
+        program, values = compile_births(self.playing.effect, emitter, wanted.kind)
+        values.stage = self.playing.stage
+        standing = self._standing(prop, mesh, seconds)
+        matrix = self.playing.stage.matrices(prop.uid, np.full(1, seconds))[0, :3, :3]
+        normals = mesh.normals @ np.linalg.pinv(matrix)
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+        n = len(standing)
+        given = {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32), "u": mesh.uv[:, 0], "v": mesh.uv[:, 1]}
+        given |= {f"position.{axis}": standing[:, i].astype(F32) for i, axis in enumerate("xyz")}
+        given |= {f"normal.{axis}": normals[:, i].astype(F32) for i, axis in enumerate("xyz")}
+        return prepare(program).run(values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n)["value"]
+
+    def _speeds(self, emitter: Any, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray | None:
+        """Return how fast births are sent past each point of a guide: as the birth nearest to its direction from the origin is."""
+        compiled = next(each for each in self.playing.plan.emitters if each.uid == emitter.uid)
+        if compiled.parent is not None:
+            return None
+        n = BIRTHS
+        out = prepare(compiled.birth).run(compiled.values, {"key": np.arange(n, dtype=np.uint64), "birth_time": np.full(n, seconds, F32)}, n)
+        place, velocity = (np.stack([out[f"{name}.{axis}"] for axis in "xyz"], 1).astype(np.float64) for name in ("position", "velocity"))
+        origin = np.asarray(emitter.births.launch.origin.base if isinstance(emitter.births.launch.origin.base, tuple) else (0, 0, 0), np.float64)
+        towards = _unit(self._standing(prop, mesh, seconds) - origin)
+        _, nearest = cKDTree(_unit(place - origin)).query(towards)
+        return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)  # type: ignore[no-any-return]
+
+    def _mesh(self, prop: Any) -> Mesh | None:
+        made = self.playing.stage.geometry(prop.uid)
+        return fine_mesh(prop, made) if isinstance(made, Mesh) and len(made.faces) else None
+
+    def _standing(self, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray:
+        stage = self.playing.stage
+        return moved(stage.matrices(prop.uid, np.full(1, seconds)), mesh.points_at(stage.clock(prop.uid, seconds)))
+
+    def _program(self, uid: str) -> tuple[Prepared, PlanValues, str]:
+        if uid not in self._masks:
+            program, values = compile_mask(self.playing.effect, uid)
+            values.stage = self.playing.stage
+            self._masks[uid] = (prepare(program), values, values.digest(program))
+        return self._masks[uid]
+
+    def _mask(self, uid: str, points: np.ndarray, seconds: float) -> np.ndarray:
+        program, values, _ = self._program(uid)
+        given: dict[str, Any] = {f"position.{axis}": np.ascontiguousarray(points[:, i], F32) for i, axis in enumerate("xyz")}
+        given["time"] = seconds
+        return program.run(values, {name: given[name] for name in program.program.inputs}, len(points))["value"]
+
+
+def _unit(vectors: np.ndarray) -> np.ndarray:
+    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)  # type: ignore[no-any-return]

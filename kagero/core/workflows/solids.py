@@ -1,0 +1,55 @@
+"""Props as they are drawn into pictures, as the stage shows them: where they stand, what they are gone of, their colours."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..picture import Solid
+from ..props import Mesh, Picture
+from .asking import moved
+from .fields import Fields, fine_mesh
+from .play import Playing
+
+GHOST = 0.22  # how much of a ghosted prop covers
+_WHITE = np.ones((1, 1, 4), np.float32)
+
+
+def solids(playing: Playing, frame: int) -> list[Solid]:
+    """Return the props to draw at a frame: those that are shaded, ghosted, or show their (u, v) as plain ones do."""
+    fields, made = Fields(playing), []
+    for prop in playing.effect.props:
+        if prop.shown not in ("hidden", "lines"):
+            mesh = playing.stage.geometry(prop.uid)
+            if isinstance(mesh, Mesh) and len(mesh.faces):
+                made.append(_solid(playing, prop, mesh, fields, frame))
+    return made
+
+
+def _solid(playing: Playing, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> Solid:
+    stage, seconds = playing.stage, playing.plan.seconds(frame)
+    gone = fields.gone(prop, frame)
+    if gone is not None:
+        mesh = fine_mesh(prop, mesh)
+    rest = mesh
+    if mesh.moves:
+        mesh = mesh.at(stage.clock(prop.uid, seconds))
+    matrix = stage.matrices(prop.uid, np.full(1, seconds))
+    points = moved(matrix, mesh.points.astype(np.float64))
+    normals = mesh.normals @ np.linalg.pinv(matrix[0, :3, :3])
+    colour = np.broadcast_to(np.asarray(prop.tint, np.float64), (len(mesh.faces), 3)).copy()
+    texture, pictured = _WHITE, np.zeros(len(mesh.faces), bool)
+    if prop.kind == "mesh":
+        material = np.clip(rest.material, 0, len(rest.colours) - 1)
+        if len(rest.colours) > 1:
+            colour *= rest.colours[material]
+        if rest.textures:
+            texture, pictured = rest.textures[0], np.asarray(rest.pictures)[material] == 0
+    if prop.kind == "picture":
+        picture = stage.picture_at(prop.uid, seconds)
+        if isinstance(picture, Picture):
+            texture, pictured, colour[:] = picture.pixels, np.ones(len(mesh.faces), bool), 0.8
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
+    return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
+                 GHOST if prop.shown == "ghost" else 1.0, prop.kind != "picture", rest.moves)  # fmt: skip
