@@ -10,12 +10,13 @@ from .emission import triangles
 from .mesh import Mesh
 
 ACROSS = 96  # how many of its longest sides go along a fine mesh
-MOST, MOST_MOVING = 60_000, 12_000  # triangles
+MOST, MOST_MOVING = 48_000, 12_000  # triangles
+ENOUGH = 12_000  # triangles that are fine as they are
 
 
 def finer(mesh: Mesh) -> Mesh:
     """Return the same surface in triangles of at most a hundredth of its size or so, as many as are allowed. Equal meshes give equal ones."""
-    if not len(mesh.faces):
+    if not 0 < len(mesh.faces) < ENOUGH:
         return mesh
     corners = mesh.corners
     longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)

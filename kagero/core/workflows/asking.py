@@ -92,6 +92,8 @@ class StageAnswers(StageProps):
             normal = np.einsum("nji,nj->ni", np.broadcast_to(inverse, (len(place), 3, 3)), ground.normal(binding, self.clocks(uid, times)))
             normal = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
             uv = ground.uv(binding)
+        if self.still(uid) and (ground is None or isinstance(ground.geometry, Path) or not ground.geometry.moves):
+            return [*place.T, *normal.T, *uv.T, *binding.T, *offset.T, *np.zeros((3, 1)), found]
         velocity = (self._at(uid, ground, binding, offset, times, H) - self._at(uid, ground, binding, offset, times, -H)) / (2 * H)
         return [*place.T, *normal.T, *uv.T, *binding.T, *offset.T, *velocity.T, found]
 

@@ -17,7 +17,7 @@ from .play import Playing
 from .stage import geometry_key
 
 F32 = np.float32
-BIRTHS = 4_000  # births whose speeds colour a guide
+BIRTHS = 2_000  # births whose speeds colour a guide
 _fine, _gone = Kept(24), Kept(24)
 
 

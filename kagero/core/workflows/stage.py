@@ -144,6 +144,7 @@ class StageProps:
         self.effect, self.plan, self.content = effect, plan, content
         self._programs = {prop.uid: prepare(prop.place) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
+        self._still: dict[str, bool] = {}
         self._stood: dict[tuple[str, bytes], np.ndarray] = {}
         self._lock = threading.Lock()
 
@@ -184,7 +185,9 @@ class StageProps:
         return {prop.uid: self.matrices(prop.uid, np.full(1, seconds))[0] for prop in self.effect.props}
 
     def matrices(self, uid: str, times: np.ndarray) -> np.ndarray:
-        """Return where a prop stands at times (n,), seconds: (n, 4, 4), with all that it follows."""
+        """Return where a prop stands at times (n,), seconds: (n, 4, 4), with all that it follows; (1, 4, 4) where it stands still."""
+        if len(times) > 1 and self.still(uid):
+            times = times[:1]
         key = (uid, times.tobytes()) if len(times) <= FEW else None
         if key is not None and key in self._stood:
             return self._stood[key]
@@ -198,6 +201,17 @@ class StageProps:
                 self._stood.clear()
             self._stood[key] = made
         return made
+
+    def still(self, uid: str) -> bool:
+        """Return whether a prop never moves as a whole."""
+        if uid not in self._still:
+            prop = self._prop(uid)
+            follow, still = prop.follow, "time" not in self._programs[uid].program.inputs
+            if still and follow is not None:
+                mesh = self.geometry(follow.prop)
+                still = self.still(follow.prop) and (follow.at == "place" or not (isinstance(mesh, Mesh) and mesh.moves))
+            self._still[uid] = still
+        return self._still[uid]
 
     def _local(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return a prop's own matrices, without what it follows: scaled, rolled about z, tilted about x, turned about y, moved."""
@@ -213,7 +227,7 @@ class StageProps:
         return made
 
     def _followed(self, follow: Any, times: np.ndarray) -> np.ndarray:
-        parent = self.matrices(follow.prop, times)
+        parent = np.broadcast_to(self.matrices(follow.prop, times), (len(times), 4, 4))
         made = parent.copy() if follow.turns else np.broadcast_to(np.eye(4), parent.shape).copy()
         made[:, :3, 3] = parent[:, :3, 3]
         mesh = self.geometry(follow.prop)
