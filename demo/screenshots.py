@@ -21,7 +21,8 @@ def main(address: str) -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
 
         page.goto(address)
-        page.get_by_text("alive at most").nth(1).wait_for()
+        page.get_by_text("alive at most").nth(7).wait_for(timeout=120_000)
+        page.wait_for_timeout(2500)
         take("library")
         _open(page, "Lantern embers")
         take("desk")

@@ -68,6 +68,16 @@ class Making(unittest.TestCase):
         self.assertAlmostEqual(StageProps(turned(made, {uid: 2}), Playing(turned(made, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
         self.assertEqual(delete_dial(made, uid).props[0].position.responses, [])
 
+    def test_a_mask_by_a_formula_reads_a_dial_that_is_renamed_and_taken_away(self):
+        field = {"kind": "mask", "uid": "m", "name": "Field", "shape": "formula", "formula": "position.x * dials.reach"}
+        dial = {"uid": "r", "name": "Reach", "value": 2, "low": 0, "high": 4, "default": 1}
+        effect = read_effect({**document(emitter()), "props": [field], "dials": [dial]})
+        self.assertEqual([(u.emitter_name, u.how) for u in dial_uses(effect, "r")], [("Field", "is read by the formula of")])
+        renamed = rename(effect, "dial", "r", "Far reach")
+        self.assertEqual(renamed.props[0].formula, "position.x * dials.far_reach")
+        Playing(renamed).frames(3)
+        self.assertEqual(delete_dial(renamed, "r").props[0].formula, "position.x * 2.0")
+
     def test_a_multiplier_multiplies_and_a_limit_limits(self):
         effect = effect_with(emitter(look__size=row(0.2)))
         twice, uid = make_dial(effect, "one", "look.size", "multiplies", counter())

@@ -22,6 +22,13 @@
         context.lineTo(66, 44)
         context.lineTo(50, 36)
         context.stroke()
+      } else if (form?.shape === 'none') {
+        // a mask: whole within, fading outward
+        const fade = context.createRadialGradient(W, H, 9, W, H, 26)
+        fade.addColorStop(0, '#58a6a6')
+        fade.addColorStop(1, '#58a6a600')
+        context.fillStyle = fade
+        context.fillRect(0, 0, W * 2, H * 2)
       }
       return
     }

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..effect import Effect, SourcedBase, read_effect
+from ..effect import Effect, MaskProp, SourcedBase, read_effect
 from ..errors import LinkProblem, RequestError
 from ..formula import identifier
 from .naming import names_of, rename_names
@@ -42,6 +42,8 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
     name = f"dials.{identifier(dial.name)}"
     found = []
     for emitter in (*effect.emitters, *effect.props):
+        if isinstance(emitter, MaskProp) and emitter.shape == "formula" and name in names_of({"shape": "formula", "formula": emitter.formula}):
+            found.append(Use(emitter.uid, emitter.name, "place.level", "formula", "is read by the formula of"))
         rows = {placed.address: placed for placed in all_rows(Scope(emitter, effect))}
         for placed in rows.values():
             host = rows.get(placed.host, placed)

@@ -43,7 +43,7 @@ def structure_key(effect: Effect, emitter: Any) -> str:
         emitter.model_dump(exclude={"name", "visible", "sheet", *_UNREAD} if isinstance(emitter, PropBase) else {"name", "visible", "sheet"})
     )
     text = repr(body)
-    named = "'kind': 'formula'" in text
+    named = "'kind': 'formula'" in text or any(prop.kind == "mask" and prop.shape == "formula" for prop in effect.props)
     names = [(thing.uid, thing.name) for thing in (*effect.dials, *emitter.draws, *emitter.own, *effect.props)] if named else ()
     if isinstance(emitter, PropBase):  # whether what it follows is there
         body = (body, [(prop.uid, repr(prop.follow), prop.kind) for prop in effect.props])
