@@ -85,7 +85,7 @@
           <div
             class="absolute top-[4px] h-[14px] cursor-grab rounded-[3px] border {index === draft.emitterIndex ? 'border-paper bg-[#51616c]' : 'border-[#51616c] bg-[#33404a]'} {k ? 'opacity-50' : ''}"
             style:left="{X(bar.from)}px" style:width="{Math.max(6, X(bar.to) - X(bar.from))}px" title="{tell(emitter)}. Drag to move it, its ends to begin earlier or run longer"
-            role={k ? undefined : 'slider'} tabindex={k ? -1 : 0} aria-label={k ? undefined : `When ${emitter.name} runs`} aria-valuenow={k ? undefined : (emitter.births.start ?? 0)} aria-valuetext={k ? undefined : tell(emitter)}
+            role="slider" tabindex={k ? -1 : 0} aria-hidden={k > 0} aria-label="When {emitter.name} runs" aria-valuenow={emitter.births.start ?? 0} aria-valuetext={tell(emitter)}
             onkeydown={(e) => keys(e, index)} onpointerdown={(e) => !k && take(e, index, 'whole')} onpointermove={move} onpointerup={drop} data-bar={k ? undefined : emitter.uid}
           >
             {#if !k}
