@@ -25,7 +25,7 @@ class Props(PropsCase):
         before = self.mean()
         page.get_by_label("Bring in a file").set_input_files(self.folder / "buoy.glb")
         row = page.locator("[data-prop]", has_text="buoy.glb")
-        row.get_by_text("1.00 × 1.00 × 1.00 m").wait_for(timeout=20_000)
+        row.get_by_text("1.00 × 1.00 × 1.00 m").wait_for(timeout=60_000)
         self.number("Position y", "1.2")
         shown = self.mean()
         self.assertGreater(sum(abs(a - b) for a, b in zip(shown, before, strict=True)), 3)
@@ -44,7 +44,7 @@ class Props(PropsCase):
         page.get_by_text("This is no GLB").wait_for()
         row.get_by_text("buoy.glb").first.wait_for()  # the old one stays
         page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "crate.stl")
-        page.locator("[data-prop]", has_text="crate.stl").get_by_text("1.00 × 0.40 × 0.40 m").wait_for(timeout=20_000)
+        page.locator("[data-prop]", has_text="crate.stl").get_by_text("1.00 × 0.40 × 0.40 m").wait_for(timeout=60_000)
         self.settle()
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-prop]", has_text="buoy.glb").wait_for()
