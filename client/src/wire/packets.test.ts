@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { complete, held, PacketCutter, readPacket, type FramePacket } from './packets'
+import { complete, held, PacketCutter, readPacket, samePicture, type FramePacket } from './packets'
 
 function packet(header: object, arrays: Record<string, [string, number[], ArrayBuffer]>): ArrayBuffer {
   let offset = 0
@@ -58,6 +58,23 @@ describe('frame packets', () => {
     Reflect.deleteProperty(other.emitters[0], 'position')
     expect(complete(other, known[1])).toBe(false)
     expect(complete(other, undefined)).toBe(false)
+  })
+  it('of props take what they carry from older packets, and are not whole without it', () => {
+    const made = (carries: number, gone: boolean) => {
+      const arrays = { 'position.0': ['<f4', [0, 3], new ArrayBuffer(0)], 'size.0': ['<f4', [0], new ArrayBuffer(0)], 'light.0': ['<f2', [0, 4], new ArrayBuffer(0)] } as Record<string, [string, number[], ArrayBuffer]>
+      if (gone) arrays['gone.0'] = ['|u1', [3], new Uint8Array([0, 128, 255]).buffer]
+      return readPacket(packet({ type: 'frame', frame: 1, seconds: 0, emitters: [{ uid: 'e', count: 0, faults: [] }], props: [{ uid: 'p', place: [], carries }] }, arrays)) as FramePacket
+    }
+    const whole = made(1, true)
+    expect([...whole.props![0].gone!]).toEqual([0, 128, 255])
+    const numbers = made(1, false)
+    expect(complete(numbers, whole)).toBe(true)
+    expect(numbers.props![0].gone).toBe(whole.props![0].gone)
+    expect(samePicture(numbers, whole)).toBe(false) // their particles' arrays are others
+    expect(complete(made(1, false), undefined)).toBe(false)
+    const stays = made(0, false) // it does not dissolve any more
+    expect(complete(stays, whole)).toBe(true)
+    expect(stays.props![0].gone).toBeUndefined()
   })
   it('refuse other bytes', () => {
     expect(() => readPacket(new ArrayBuffer(40))).toThrow()

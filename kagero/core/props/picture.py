@@ -10,6 +10,7 @@ import numpy as np
 
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of linear sRGB: ITU-R BT.709
 Channel = Literal["luminance", "red", "green", "blue", "alpha"]
+Wrap = Literal["repeat", "hold", "tile"]
 
 
 @dataclass(frozen=True)
@@ -38,10 +39,11 @@ class Picture:
             made.append(last.astype(np.float32))
         return made
 
-    def at(self, uv: np.ndarray, wrap: Literal["repeat", "hold"] = "repeat", footprint: float = 0.0) -> np.ndarray:
+    def at(self, uv: np.ndarray, wrap: Wrap = "repeat", footprint: float = 0.0) -> np.ndarray:
         """Return colour and alpha at (u, v), (n, 4): linear between pixel centres. u to the right, v up.
 
-        wrap: what lies outside 0..1. footprint: how wide a place is in shares of the picture; wider than a pixel, a smaller
+        wrap: what lies outside 0..1; tile repeats there, but lets no side of the picture bleed into the other within.
+        footprint: how wide a place is in shares of the picture; wider than a pixel, a smaller
         level of the picture is read, so that nothing is missed between places.
         """
         level = 0
@@ -53,16 +55,19 @@ class Picture:
         x0, y0 = np.floor(x), np.floor(y)
         fx, fy = (x - x0)[:, None], (y - y0)[:, None]
 
+        beyond = ((uv < 0) | (uv > 1)).any(axis=1)
+
         def place(i: np.ndarray, n: int) -> np.ndarray:
             i = i.astype(np.int64)
-            return i % n if wrap == "repeat" else np.clip(i, 0, n - 1)
+            held = np.clip(i, 0, n - 1)
+            return i % n if wrap == "repeat" else held if wrap == "hold" else np.where(beyond, i % n, held)
 
         left, right, top, bottom = place(x0, w), place(x0 + 1, w), place(y0, h), place(y0 + 1, h)
         upper = pixels[top, left] * (1 - fx) + pixels[top, right] * fx
         lower = pixels[bottom, left] * (1 - fx) + pixels[bottom, right] * fx
         return upper * (1 - fy) + lower * fy  # type: ignore[no-any-return]
 
-    def channel(self, uv: np.ndarray, channel: Channel = "luminance", wrap: Literal["repeat", "hold"] = "repeat") -> np.ndarray:
+    def channel(self, uv: np.ndarray, channel: Channel = "luminance", wrap: Wrap = "repeat") -> np.ndarray:
         """Return one value at (u, v), (n,): luminance in linear light, a component, or alpha."""
         found = self.at(uv, wrap)
         if channel == "luminance":

@@ -49,16 +49,20 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     faults = Faults()
     burst_total = sum(count for _, _, count in bursts)
     _within_budget(burst_total, plan)
+    # births with times of their own may be due after the clip's end: they are counted, and left out
+    horizon = until
+    if begins is not None and math.isfinite(timing.end):
+        horizon = max(until, timing.end) if timing.every is None else until + timing.end - timing.start
     made, ends = [np.empty(0)], [np.empty(0)]
-    for start, end in windows(timing, until):
+    for start, end in windows(plan, horizon):
         if timing.constant_rate is not None:
             times = _constant(plan, np.float64(np.float32(timing.constant_rate)), start, end)
         else:
             times = _driven(plan, rate, start, end, faults)
-        made.append(times[times <= until])
-        ends.append(np.full(len(made[-1]), min(end, until)))
+        made.append(times[times <= horizon])
+        ends.append(np.full(len(made[-1]), min(end, horizon)))
         _within_budget(sum(len(part) for part in made) + burst_total, plan)
-    last = min(timing.end, until)
+    last = min(timing.end, horizon)
     times, end_of = np.concatenate(made), np.concatenate(ends)
     all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
     all_starts, all_ends = [_starts(timing, times)], [end_of]
@@ -81,21 +85,31 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
         ])  # fmt: skip
         joined = since + np.clip(share.astype(np.float64), 0, 1) * (stop - since)
         order = np.argsort(joined, kind="stable")
+        order = order[joined[order] <= until]
         joined, keys = joined[order], keys[order]
     return Schedule(joined, keys, faults)
 
 
 AT_ONCE = 262_144
-MOST_WINDOWS = 100_000
+MOST_WINDOWS = 10_000
 
 
-def windows(timing: Timing, until: float) -> list[tuple[float, float]]:
-    """Return from when to when (seconds) an emitter runs, up to a time: once, or once more after every so many seconds."""
+def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
+    """Return from when to when (seconds) an emitter runs, up to a time: once, or once more after every so many seconds.
+
+    Raises BudgetError when that is too often.
+    """
+    timing = plan.timing
     if timing.every is None:
         end = min(timing.end, until + 1e-9)
         return [(timing.start, end)] if end > timing.start else []
     length = min(timing.end - timing.start, timing.every)
-    count = min(MOST_WINDOWS, max(0, math.floor((until - timing.start) / timing.every + 1e-9) + 1))
+    count = max(0, math.floor((until - timing.start) / timing.every + 1e-9) + 1)
+    if count > MOST_WINDOWS:
+        raise BudgetError(
+            f"This emitter would begin {count:,} times over the clip; the limit is {MOST_WINDOWS:,}.",
+            where=f"{plan.place}.births.every", remedy="Let it run again less often.",
+        )  # fmt: skip
     made = [(timing.start + k * timing.every, min(timing.start + k * timing.every + length, until + 1e-9)) for k in range(count)]
     return [(start, end) for start, end in made if end > start]
 
@@ -113,7 +127,7 @@ class Flow:
     def __init__(self, plan: EmitterPlan, rate: Prepared, until: float):
         self.faults = Faults()
         starts, widths, before, after = [], [], [], []
-        for start, end in windows(plan.timing, until):
+        for start, end in windows(plan, until):
             if plan.timing.constant_rate is not None:
                 at, rates = np.array([start, end]), np.full(2, np.float64(np.float32(plan.timing.constant_rate)))
                 jumps = np.zeros(1, bool)

@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from ..engine import Choice, Faults, Prepared, chosen, prepare, prepare_hot
-from ..errors import RequestError
+from ..errors import BudgetError, RequestError
 from ..plan import EmitterPlan, Plan
-from .births import Schedule, schedule_births
+from .births import MAX_BIRTHS, Schedule, schedule_births
 from .descent import Descent
 from .frames import Frame, FrameStore, Population
 from .stretch import Stretch, window
@@ -121,6 +121,11 @@ class EmitterRun:
             else:
                 born = kin.where(slice(*(int(np.searchsorted(kin.birth_time, t, side="right")) for t in (t0, t1))))
             population = self.substep(population, born, t0, t1, faults, self._step)
+        if self.parent is not None and len(population) > MAX_BIRTHS:
+            raise BudgetError(
+                f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",
+                where=f"{self.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or limit the births of each parent.",
+            )  # fmt: skip
         return Frame(frame.number + 1, population, faults)
 
     def newborns(self, number: int, stopped: Callable[[], None] = lambda: None) -> Population:

@@ -125,7 +125,7 @@ class StageAnswers(StageProps):
         table = density_table(density)
 
         def dense(uv: np.ndarray) -> np.ndarray:
-            value = picture.channel(uv, density.channel)
+            value = picture.channel(uv, density.channel, "tile")
             value = 1 - value if density.invert else value
             if table is not None:
                 out = np.empty(len(value), np.float32)
@@ -265,7 +265,7 @@ class StageAnswers(StageProps):
             for number in np.unique(which):
                 found = self._picture(uid, int(number))
                 if found is not None:
-                    out[which == number] = found.at(uv[which == number], "hold")
+                    out[which == number] = found.at(uv[which == number], "tile")
             return out
         made = self.geometry(uid)
         if isinstance(made, Mesh) and len(made.faces):

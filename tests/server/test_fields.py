@@ -1,0 +1,75 @@
+"""What frames say of props' points fits the geometry that is sent for them: how far they are gone, masks, densities, speeds."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+from django.test import TestCase
+
+from demo.lantern_ferry import effects
+from kagero.core.formats import unpack
+from tests.births.test_masks import mask
+from tests.formula.test_effects import formula
+from tests.making import document, emitter, row
+from tests.props.test_stage import prop
+
+
+class Fields(TestCase):
+    def play(self, made: dict[str, Any], field: str = "", now: int = 20, **wish: Any) -> list[tuple[dict[str, Any], dict[str, Any]]]:
+        body = {"window": "w", "document": made, "now": now, "whole": False, "facts": False, "measured": False, "field": field, **wish}
+        answer = self.client.post("/api/play", json.dumps(body), content_type="application/json")
+        self.assertEqual(answer.status_code, 200, answer)
+        return [unpack(packet) for packet in answer.streaming_content]
+
+    def points(self, wanted: dict[str, Any]) -> np.ndarray:
+        answer = self.client.post("/api/props/geometry", json.dumps({"prop": wanted, "fine": True}), content_type="application/json")
+        return unpack(answer.content)[1]["points"].reshape(-1, 3)
+
+    def test_how_far_each_point_is_gone(self):
+        sweep = mask(shape="sphere", radius=row(0.4), position=formula("vec3(clip_time, 0, 0)"))
+        body = prop("a", shape="plane", width=3.0, depth=1.0, dissolve={"mask": "m", "latched": True})
+        made = {**document(emitter()), "props": [body, sweep]}
+        ((header, arrays), (numbers, left_out)) = self.play(made, measured=True)
+        points = self.points(body)
+        self.assertEqual(len(arrays["gone.0"]), len(points))
+        behind = (np.abs(points[:, 2]) < 0.2) & (points[:, 0] > 0) & (points[:, 0] < 0.8)
+        self.assertTrue((arrays["gone.0"][behind] == 255).all())
+        self.assertTrue((arrays["gone.0"][np.abs(points[:, 2]) > 0.41] == 0).all())
+        self.assertEqual((header["props"][0]["carries"], numbers["props"][0]["carries"]), (1, 1))
+        self.assertNotIn("gone.0", left_out)
+        self.assertEqual(header["props"][1]["extent"]["radius"], np.float32(0.4))
+
+    def test_a_mask_on_every_prop_but_itself(self):
+        made = {**document(emitter()), "props": [prop("a", shape="box"), mask(shape="plane", falloff=row(0.5)), prop("c", kind="camera")]}
+        _, arrays = self.play(made, "mask:m")[0]
+        points = self.points(prop("a", shape="box"))
+        np.testing.assert_allclose(arrays["field.0"], np.clip(1 - points[:, 1] / 0.5, 0, 1), atol=1e-5)
+        self.assertEqual([name for name in arrays if name.startswith("field")], ["field.0"])
+
+    def test_where_births_are_kept_and_when_they_begin(self):
+        births = {"births__place": {"kind": "prop", "prop": "a", "on": "surface"}, "births__when": "each"}
+        one = emitter(**births, births__keep=formula("birth_u", "once", "k"), births__begins=formula("1 - birth_v", "once", "b"))
+        made = {**document(one), "props": [prop("a", shape="plane"), prop("b", shape="box")]}
+        points = self.points(prop("a", shape="plane"))
+        for field, wanted in (("keep:one", points[:, 0] + 0.5), ("begins:one", points[:, 2] + 0.5)):
+            _, arrays = self.play(made, field)[0]
+            np.testing.assert_allclose(arrays["field.0"], wanted, atol=1e-5)
+            self.assertNotIn("field.1", arrays)
+
+    def test_the_speeds_of_a_guide_are_those_of_births(self):
+        made = json.loads(effects()["bell-ring"].model_dump_json())
+        header, arrays = self.play({"format": "kagero-effect", **made}, "speed:ring")[0]
+        low, high = header["props"][1]["field"]
+        self.assertEqual((low, high), (float(arrays["field.1"].min()), float(arrays["field.1"].max())))
+        points = self.points(made["props"][1])
+        far = np.argmax(np.linalg.norm(points, axis=1))  # where it bulges most, births are among the fastest
+        self.assertGreater(arrays["field.1"][far], 0.7 * high)
+        self.assertGreaterEqual(low, 0)
+
+    def test_a_field_of_nothing_that_is_there_shows_nothing(self):
+        made = {**document(emitter()), "props": [prop("a", shape="plane")]}
+        for field in ("mask:gone", "keep:gone", "speed:one", "density:one", "nonsense", "mask:"):
+            _, arrays = self.play(made, field)[0]
+            self.assertFalse([name for name in arrays if name.startswith("field")], field)
