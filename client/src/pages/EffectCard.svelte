@@ -1,4 +1,9 @@
 <!-- An effect in the library: a moving preview, its population over time, count, length, when saved. -->
+<script module lang="ts">
+  /** Cards are asked for one after the other: opening an effect never waits behind them. */
+  let turn: Promise<void> = Promise.resolve()
+</script>
+
 <script lang="ts">
   import { api } from '../wire/api'
   import type { Card, CardFacts } from '../wire/types'
@@ -14,8 +19,15 @@
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches
 
   $effect(() => {
-    api.card(card.id).then((f) => (facts = f), () => undefined)
-    return () => clearInterval(timer)
+    const { id } = card
+    let left = false
+    turn = turn.then(async () => {
+      if (!left) await api.card(id).then((f) => void (facts = f), () => undefined)
+    })
+    return () => {
+      left = true
+      clearInterval(timer)
+    }
   })
   function move(on: boolean) {
     clearInterval(timer)
@@ -25,7 +37,7 @@
 
 <article class="overflow-hidden rounded-lg border border-line bg-panel focus-within:border-quiet hover:border-quiet" onpointerenter={() => move(true)} onpointerleave={() => move(false)} onfocusin={() => move(true)} onfocusout={() => move(false)}>
   <button type="button" onclick={onopen} class="block w-full text-left focus-visible:-outline-offset-2" aria-label="Open {card.name}">
-    <div class="h-[162px] w-[288px] bg-[#0f1418]" style:background-image="url('/api/effects/{card.id}/card.png?revision={card.revision}')" style:background-position="-{picture * 288}px 0"></div>
+    <div class="h-[162px] w-[288px] bg-[#0f1418]" style:background-image={facts ? `url('/api/effects/${card.id}/card.png?revision=${card.revision}')` : undefined} style:background-position="-{picture * 288}px 0"></div>
     <svg width="288" height="24" class="block border-b border-line bg-ink" role="img" aria-label="Up to {most} particles alive">
       {#if line}<polygon points="0,24 {line} 288,24" fill="#58a6a6" opacity="0.3" /><polyline points={line} fill="none" stroke="#58a6a6" />{/if}
     </svg>
