@@ -27,7 +27,7 @@ def effect(place: dict[str, Any], masks: list[Any], *size: Any, **more: Any) -> 
     }  # fmt: skip
     props = [prop("plane", "Plane", "shape", shape="plane", width=4.0, depth=4.0), prop("ball", "Ball", "shape", shape="sphere", radius=1.0),
              prop("map", "Map", "picture", files=[{"content": "0" * 32, "name": "map.png"}], shown="hidden"), *masks]  # fmt: skip
-    return {"format": "kagero-effect", "schema_version": 3, "name": "Bench", "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 6},
+    return {"format": "kagero-effect", "schema_version": 4, "name": "Bench", "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 6},
             "camera": {"position": [0, 1, 4], "target": [0, 1, 0]}, "props": props, "emitters": [emitter]}  # fmt: skip
 
 

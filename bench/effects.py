@@ -11,8 +11,8 @@ from demo.lantern_ferry import gradient, response, row
 def reference(alive: int, frames: int = 120) -> dict[str, Any]:
     """Return an effect with about `alive` particles from the first frame to the last."""
     return {
-        "format": "kagero-effect", "schema_version": 3, "name": f"Bench {alive}",
-        "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": frames, "seed": 3},
+        "format": "kagero-effect", "schema_version": 4, "name": f"Bench {alive}",
+        "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": frames, "seed": 3},
         "camera": {"position": [0.0, 1.2, 4.6], "target": [0.0, 1.1, 0.0]},
         "emitters": [{
             "uid": "bench", "name": "Bench", "draws": [{"uid": "d", "name": "draw", "kind": "uniform"}],

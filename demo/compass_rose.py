@@ -36,10 +36,10 @@ def compass_rose() -> dict[str, Any]:
 
     return {
         "format": "kagero-effect",
-        "schema_version": 3,
+        "schema_version": 4,
         "name": "Compass rose",
         "note": "Light drawn on the night air over the wheelhouse. Eight and three give a rose of eight points, closed after three turns.",
-        "clip": {"frame_rate": 24, "first_frame": 0, "last_frame": 120, "seed": 8, "background": "ink"},
+        "clip": {"frame_rate": [24, 1], "first_frame": 0, "last_frame": 120, "seed": 8, "background": "ink"},
         "camera": {"position": [0.0, 1.2, 4.4], "target": [0.0, 1.2, 0.0], "field_of_view": 0.62},
         "props": [
             {"kind": "shape", "uid": "bell", "name": "Bell", "shape": "funnel", "tint": [0.35, 0.22, 0.09],

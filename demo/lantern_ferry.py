@@ -18,10 +18,10 @@ def lantern_embers() -> dict[str, Any]:
     flicker = "draw:embers-flicker"
     return {
         "format": "kagero-effect",
-        "schema_version": 3,
+        "schema_version": 4,
         "name": "Lantern embers",
         "note": "Embers over the ferry's stern lantern: they flare just after birth, rise, drift and cool.",
-        "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
+        "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 120, "seed": 7, "background": "ink"},
         "camera": {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.12, 0.0], "field_of_view": 0.62},
         "props": [
             prop("lantern", "Lantern", "mesh", file=file("lantern.glb"), position=row([0.0, 0.02, 0.0]), scale=row([0.8, 0.8, 0.8]),
@@ -106,10 +106,10 @@ def petal_rain() -> dict[str, Any]:
     grown = "draw:petals-grown"
     return {
         "format": "kagero-effect",
-        "schema_version": 3,
+        "schema_version": 4,
         "name": "Petal rain",
         "note": "Petals from the trees over the landing. The large and light fall slowly, the small ones fast.",
-        "clip": {"frame_rate": 30, "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},
+        "clip": {"frame_rate": [30, 1], "first_frame": 0, "last_frame": 180, "seed": 21, "background": "ink"},
         "camera": {"position": [0.0, 2.0, 8.2], "target": [0.0, 1.9, 0.0], "field_of_view": 0.62},
         "props": [
             prop("hull", "Hull", "mesh", file=file("hull.glb"), tint=[1.0, 0.9, 0.8],

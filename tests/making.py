@@ -7,6 +7,7 @@ from typing import Any
 
 from demo.parts import gradient, response, row
 from kagero.core.effect import Effect, read_effect
+from kagero.core.effect.upgrade import exact_rate
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
 
@@ -34,12 +35,14 @@ def emitter(uid: str = "one", **changes: Any) -> dict[str, Any]:
 
 
 def document(*emitters: dict[str, Any], **clip: Any) -> dict[str, Any]:
-    """Return an effect of 25 frames a second, frames 0 to 50."""
+    """Return an effect of 25 frames a second, frames 0 to 50. A frame rate may be given as a decimal."""
+    if (rate := clip.get("frame_rate")) and not isinstance(rate, (list, tuple)):
+        clip["frame_rate"] = list(exact_rate(rate))
     return {
         "format": "kagero-effect",
-        "schema_version": 3,
+        "schema_version": 4,
         "name": "Test",
-        "clip": {"frame_rate": 25, "first_frame": 0, "last_frame": 50, **clip},
+        "clip": {"frame_rate": [25, 1], "first_frame": 0, "last_frame": 50, **clip},
         "camera": {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0]},
         "emitters": list(emitters) or [emitter()],
     }

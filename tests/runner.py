@@ -1,19 +1,78 @@
-"""Django's test runner; in the end it says how many tests passed, failed and were skipped."""
+"""Django's test runner: two processes by default, the longest classes first; in the end how many passed, failed and were skipped,
+and which took longest."""
 
 from __future__ import annotations
 
+import os
+import time
+import unittest
 from typing import Any
 
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings
 
 settings.register_profile("kagero", deadline=None, derandomize=True)
 settings.load_profile("kagero")
 
+NAMED = 12  # of the slowest tests
+took: list[tuple[float, str]] = []
+
+
+class Timed(unittest.TextTestResult):
+    """Notes how long each test took, where all run in this process or the results of others come in."""
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._started = time.perf_counter()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        took.append((getattr(self, "told", None) or time.perf_counter() - self._started, test.id()))
+
+
+class RemoteTimed(RemoteTestResult):
+    """In a process of its own: says with each test's end how long it took."""
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._started = time.perf_counter()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.events[-1] = (*self.events[-1], time.perf_counter() - self._started)
+
+
+class RemoteRunner(RemoteTestRunner):
+    resultclass = RemoteTimed
+
+
+class Suite(ParallelTestSuite):
+    runner_class = RemoteRunner
+
+    def __init__(self, subsuites: Any, *args: Any, **kwargs: Any):
+        browser = [s for s in subsuites if type(next(iter(s))).__module__.startswith("tests.browser")]
+        rest = [s for s in subsuites if s not in browser]
+        super().__init__(browser + rest, *args, **kwargs)
+
+    def handle_event(self, result: Any, tests: Any, event: Any) -> None:
+        if event[0] == "stopTest":
+            result.told, event = event[-1], event[:-1]
+        super().handle_event(result, tests, event)
+
 
 class Runner(DiscoverRunner):
+    parallel_test_suite = Suite
+
+    def __init__(self, *args: Any, parallel: int = 0, **kwargs: Any):
+        super().__init__(*args, parallel=parallel or min(2, os.cpu_count() or 1), **kwargs)
+
+    def get_resultclass(self) -> Any:
+        return super().get_resultclass() or Timed
+
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         skipped = len(result.skipped)
+        for seconds, name in sorted(took, reverse=True)[:NAMED]:
+            print(f"{seconds:6.1f} s  {name}")
         print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)

@@ -47,6 +47,13 @@ class When(unittest.TestCase):
         self.assertEqual(len(limited.frames(50)[0].population), 33)
         self.assertEqual(limited.frames(50)[0].population.key.tolist(), list(range(33)))
 
+    def test_a_limit_counts_those_who_come_to_be(self):
+        for more in ({}, {"births__when": "each", "births__begins": row(0.5), "births__duration": 1.0}):
+            made = playing(emitter(births__rate=row(400.0), births__keep=row(0.5), births__limit=100, **STILL, **more))
+            self.assertEqual(len(made.frames(50)[0].population), 100)
+        every = playing(emitter(births__rate=row(400.0), births__keep=row(0.5), **STILL)).frames(50)[0].population.key
+        self.assertEqual(made.frames(50)[0].population.key.tolist(), every[:100].tolist())  # the first of those there would be
+
     @given(st.floats(0.1, 0.9), st.floats(0.05, 1.2), st.floats(1, 80), st.booleans())
     @settings(max_examples=25)
     def test_every_so_often_the_same_again(self, every, duration, rate, by_formula):
@@ -305,7 +312,7 @@ class Thinning(unittest.TestCase):
 
     def test_at_inside_between_and_outside_the_two_distances(self):
         away, seen, shown = self.shown(prop="c", outer=row(8.0), inner=row(0.5))
-        self.assertEqual(len(shown), 2000)  # hidden, never removed
+        self.assertEqual(len(shown), 2001)  # hidden, never removed
         self.assertTrue(seen[away <= 4.0].all())
         self.assertFalse(seen[away >= 8.0].any())
         between = (away > 5.5) & (away < 6.5)

@@ -58,7 +58,7 @@ class Examples(unittest.TestCase):
         made = playing(emitter(draws=[sizes], look__size={"base": base}, motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))}))
         p, shown = made.frames(20)[0].population, made.show(20)[0]
         for size, spin in ((0.05, 4.0), (0.1, 2.0), (0.2, 1.0)):
-            these = np.isclose(shown.size, size)
+            these = np.isclose(shown.size, size) & (p.age > 0)
             self.assertTrue(these.any())
             np.testing.assert_allclose(p.carried["rotation"][these], spin * p.age[these], rtol=1e-4, atol=1e-5)
 
@@ -71,7 +71,7 @@ class Examples(unittest.TestCase):
                                    births__launch__speed=row(0.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.0, by_size)}]))  # fmt: skip
             p, shown = made.frames(50)[0].population, made.show(50)[0]
             for size, g in expected.items():
-                these = np.isclose(shown.size, size)
+                these = np.isclose(shown.size, size) & (p.age > 0)
                 np.testing.assert_allclose(-p.velocity[1][these] / p.age[these], g, rtol=1e-4)
 
     def test_colour_brightness_to_gravity(self):

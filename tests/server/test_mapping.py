@@ -12,6 +12,7 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from demo.lantern_ferry import effects
+from kagero.core.effect import SCHEMA_VERSION
 from kagero.server.frames import card
 from kagero.server.library.models import Edit, Effect
 from tests.server.test_frames_and_jobs import packets
@@ -81,11 +82,11 @@ class Mapping(TestCase):
         effect = Effect.objects.create(name="Old", document=old, saved=timezone.now())
         effect.edits.create(number=0, label="Made", packed=Edit.pack(old))
         opened = self.client.get(f"/api/effects/{effect.pk}").json()["document"]
-        self.assertEqual(opened["schema_version"], 3)
+        self.assertEqual(opened["schema_version"], SCHEMA_VERSION)
         saved = self.client.put(f"/api/effects/{effect.pk}/draft", json.dumps({"revision": 1, "document": {**opened, "note": "new"}, "label": "Note"}), content_type="application/json")
         self.assertEqual(saved.status_code, 200)
         back = self.post(f"effects/{effect.pk}/undo", revision=2)
-        self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, 3))
+        self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, SCHEMA_VERSION))
 
     def test_the_cost_of_a_frame_is_that_of_its_rows(self):
         made = self.post("cost", document=self.document, frame=60).json()

@@ -8,6 +8,7 @@
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { rename } from '../effect/edits'
+  import { framesASecond } from '../effect/rate'
   import type { Dial, DialUse, Trial } from '../wire/types'
   import { inShort, stepOf } from './dials.svelte'
 
@@ -56,7 +57,7 @@
     <TextField value={dial.name} label="Name of the dial" onset={(name) => overlay.attempt(() => rename(draft, 'dial', dial.uid, dial.name, name))} />
     {#if warned}<span class="h-[6px] w-[6px] rounded-full bg-amber" title={[trial?.words, ...(trial?.tried.map((t) => t.words) ?? [])].filter(Boolean).join('\n')}></span>{/if}
     <span class="truncate text-xs text-quiet">{uses.length ? inShort(uses) : 'drives nothing yet'}</span>
-    <span class="ml-auto"><NumberField value={dial.value} {unit} label={dial.name} lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} reset={dial.default} frameRate={draft.document.clip.frame_rate} ondrag={(v) => draft.drag([...path, 'value'], v)} onset={(v) => set('value', v, `Turn ${dial.name}`)} /></span>
+    <span class="ml-auto"><NumberField value={dial.value} {unit} label={dial.name} lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} reset={dial.default} frameRate={framesASecond(draft.document.clip)} ondrag={(v) => draft.drag([...path, 'value'], v)} onset={(v) => set('value', v, `Turn ${dial.name}`)} /></span>
   </div>
   <Slider value={dial.value} low={dial.low} high={dial.high} step={stepOf(dial)} label="Turn {dial.name}" words={withUnit(dial.value, unit)} mark={theirs} ondrag={(v) => draft.drag([...path, 'value'], v)} onset={(v) => set('value', v, `Turn ${dial.name}`)} />
   {#if open}

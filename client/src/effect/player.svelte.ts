@@ -3,6 +3,7 @@ import { Refused, Unreachable } from '../wire/api'
 import { complete, held, play, samePicture, type ClipPacket, type FramePacket, type Measure, type One, type Portrait, type Profile } from '../wire/packets'
 import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
+import { framesASecond } from './rate'
 
 const FACTS_MS = 700
 const MEASURED_MS = 280
@@ -58,7 +59,7 @@ export class Player {
   }
 
   get seconds(): number {
-    return (this.frame - this.clip.first_frame) / this.clip.frame_rate
+    return (this.frame - this.clip.first_frame) / framesASecond(this.clip)
   }
 
   measure(uid: string): Measure | undefined {
@@ -155,7 +156,8 @@ export class Player {
   private tick = (now: number): void => {
     if (!this.playing) return
     this.ticking = requestAnimationFrame(this.tick)
-    const { first_frame: first, last_frame: last, frame_rate: rate } = this.clip
+    const { first_frame: first, last_frame: last } = this.clip
+    const rate = framesASecond(this.clip)
     let next = this.startedFrame + Math.floor(((now - this.startedAt) / 1000) * rate)
     if (next > last) {
       if (!this.loop) {

@@ -15,6 +15,7 @@
   import { Player } from '../effect/player.svelte'
   import { Presets } from '../effect/presets.svelte'
   import { Selection } from '../effect/selection.svelte'
+  import { framesASecond } from '../effect/rate'
   import Stage from '../stage/Stage.svelte'
   import type { Opened } from '../wire/types'
   import Mark from './Mark.svelte'
@@ -29,7 +30,7 @@
   const clip = draft.document.clip
   const dials = turning.dials
   const turned = $derived(Object.keys(turning.values).length)
-  const seconds = $derived((player.frame - clip.first_frame) / clip.frame_rate)
+  const seconds = $derived((player.frame - clip.first_frame) / framesASecond(clip))
   const unit = (dial: (typeof dials)[number]) => catalog.data.dial_units[dial.unit ?? '']
   const words = $derived(
     !turning.name && turned ? 'Not kept yet: say whose values these are.'
@@ -86,7 +87,7 @@
           <span class="text-[15px] font-bold">{dial.name}</span>
           <span class="flex items-baseline gap-3 text-[14px] [&_button.mono]:text-[15px]!">
             {#if value !== dial.value}<button type="button" class="min-h-8 text-quiet underline decoration-dotted hover:text-paper" onclick={() => turning.turn(dial, dial.value, false)}>back to {withUnit(dial.value, unit(dial))}</button>{/if}
-            <NumberField {value} unit={unit(dial)} label={dial.name} lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} reset={dial.value} frameRate={clip.frame_rate} ondrag={(v) => turning.turn(dial, v, true)} onset={(v) => turning.turn(dial, v, false)} />
+            <NumberField {value} unit={unit(dial)} label={dial.name} lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} reset={dial.value} frameRate={framesASecond(clip)} ondrag={(v) => turning.turn(dial, v, true)} onset={(v) => turning.turn(dial, v, false)} />
           </span>
         </div>
         {#if dial.note}<p class="text-quiet">{dial.note}</p>{/if}

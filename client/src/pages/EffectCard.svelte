@@ -7,12 +7,13 @@
 <script lang="ts">
   import { api } from '../wire/api'
   import type { Card, CardFacts } from '../wire/types'
+  import { framesASecond, rateText } from '../effect/rate'
 
   let { card, onopen, onduplicate, onremove }: { card: Card; onopen: () => void; onduplicate: () => void; onremove: () => void } = $props()
   let facts = $state.raw<CardFacts | null>(null)
   let picture = $state(9)
   let timer: ReturnType<typeof setInterval> | undefined
-  const seconds = $derived((card.last_frame - card.first_frame) / card.frame_rate)
+  const seconds = $derived((card.last_frame - card.first_frame) / framesASecond(card))
   const most = $derived(Math.max(1, ...(facts?.counts ?? [1])))
   const line = $derived((facts?.counts ?? []).map((c, i, all) => `${((i / Math.max(1, all.length - 1)) * 288).toFixed(1)},${(22 - (c / most) * 20).toFixed(1)}`).join(' '))
   const saved = $derived(new Date(card.saved).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' }))
@@ -43,7 +44,7 @@
     </svg>
     <div class="px-3.5 pt-2.5 pb-1">
       <h2 class="truncate text-[15px] font-bold">{card.name}</h2>
-      <p class="mono mt-1 text-quiet">{facts ? `${most} alive at most` : '…'}, {seconds.toFixed(1)} s at {card.frame_rate}</p>
+      <p class="mono mt-1 text-quiet">{facts ? `${most} alive at most` : '…'}, {seconds.toFixed(1)} s at {rateText(card)}</p>
     </div>
   </button>
   <div class="flex items-center gap-1 px-3.5 pb-2.5 text-xs text-quiet">

@@ -7,6 +7,7 @@
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { formulaName } from '../effect/edits'
+  import { framesASecond } from '../effect/rate'
   import { geometries } from './geometry.svelte'
   import MaskSettings from './MaskSettings.svelte'
   import SheetRow from '../sheet/SheetRow.svelte'
@@ -104,7 +105,7 @@
     {:else if prop.kind === 'mesh'}
       <span class="flex items-center gap-2"><span class="text-quiet">its unit is</span><NumberField value={prop.unit ?? 1} unit={METRES} label="Unit of the file" lowest={1e-6} highest={10000} drag={1} reset={1} onset={(v) => set('unit', v, 'Change the unit')} /></span>
       <Segments label="Upright axis of the file" value={prop.up ?? 'y'} options={[{ value: 'y', label: 'y up' }, { value: 'z', label: 'z up' }]} onpick={(v) => set('up', v, 'Change the upright axis')} />
-      <span class="flex items-center gap-2"><span class="text-quiet">moves from</span><NumberField value={prop.start ?? 0} unit={SECONDS} label="Start of its animation" lowest={-100000} highest={100000} drag={4} reset={0} frameRate={draft.document.clip.frame_rate} onset={(v) => set('start', v, 'Change the start')} /></span>
+      <span class="flex items-center gap-2"><span class="text-quiet">moves from</span><NumberField value={prop.start ?? 0} unit={SECONDS} label="Start of its animation" lowest={-100000} highest={100000} drag={4} reset={0} frameRate={framesASecond(draft.document.clip)} onset={(v) => set('start', v, 'Change the start')} /></span>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.loops} onchange={(e) => set('loops', e.currentTarget.checked, 'Loop the animation')} />loops</label>
       <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {prop.file.name}</button>
     {:else if prop.kind === 'logo'}

@@ -5,6 +5,7 @@
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
+  import { framesASecond } from '../effect/rate'
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
@@ -80,7 +81,7 @@
         const name = freeName(draft.document, files[0].name.replace(/[._-]*\d+\.\w+$/, '') || 'sequence')
         if (found.every((f) => f.kind === 'picture')) addProp(draft, newProp('picture', name, { files: found.map((f) => ({ content: f.content, name: f.name })), start: 0, loops: true }))
         else {
-          const joined = await api.joinFiles(found.map((f) => f.content), draft.document.clip.frame_rate)
+          const joined = await api.joinFiles(found.map((f) => f.content), framesASecond(draft.document.clip))
           addProp(draft, newProp('mesh', name, { file: { content: joined.content, name: joined.name }, unit: found[0].unit, up: found[0].up, start: 0, speed: 1, loops: false }))
         }
       } finally {

@@ -12,6 +12,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
+  import { framesASecond } from '../effect/rate'
   import type { CurveResponse, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
   import BaseFormula from '../formula/BaseFormula.svelte'
   import FormulaEditor from '../formula/FormulaEditor.svelte'
@@ -190,7 +191,7 @@
           <span class="flex items-center gap-1.5">
             {#each [0, 1] as i}
               {#if i}<span class="text-quiet">to</span>{/if}
-              <NumberField boxed value={response.input[i]} {unit} label="From {i ? 'high' : 'low'}" drag={Math.max(Math.abs(response.input[1] - response.input[0]), 1e-3)} lowest={-1e9} highest={1e9} reset={sourceSpec.default_input[i]} frameRate={player.clip.frame_rate} ondrag={(v) => setEnd(i, v, true)} onset={(v) => setEnd(i, v, false)} />
+              <NumberField boxed value={response.input[i]} {unit} label="From {i ? 'high' : 'low'}" drag={Math.max(Math.abs(response.input[1] - response.input[0]), 1e-3)} lowest={-1e9} highest={1e9} reset={sourceSpec.default_input[i]} frameRate={framesASecond(player.clip)} ondrag={(v) => setEnd(i, v, true)} onset={(v) => setEnd(i, v, false)} />
             {/each}
             <Action small kind="line" onclick={matchData} disabled={!distribution && !atFrame && !overClip} hint="Set the range to what the particles really have">Match data</Action>
           </span>

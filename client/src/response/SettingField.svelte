@@ -4,6 +4,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
+  import { framesASecond } from '../effect/rate'
   import { openDialMenu } from '../dials/making'
 
   let { placed, title, boxed = false, name = '' }: { placed: PlacedRow; title: string; boxed?: boolean; name?: string } = $props()
@@ -25,7 +26,7 @@
     {/each}
     <span class="mono text-quiet">{placed.spec.unit.symbol}</span>
   {:else}
-    <NumberField {boxed} value={base as number} unit={placed.spec.unit} {label} lowest={placed.spec.lowest} highest={placed.spec.highest} drag={placed.spec.drag} reset={placed.spec.default as number} frameRate={draft.document.clip.frame_rate} ondrag={(v) => draft.drag(draft.inEmitter(basePath(placed)), v)} onset={(v) => setBase(draft, placed, v, `Change ${placed.label.toLowerCase()} of ${title}`)} />
+    <NumberField {boxed} value={base as number} unit={placed.spec.unit} {label} lowest={placed.spec.lowest} highest={placed.spec.highest} drag={placed.spec.drag} reset={placed.spec.default as number} frameRate={framesASecond(draft.document.clip)} ondrag={(v) => draft.drag(draft.inEmitter(basePath(placed)), v)} onset={(v) => setBase(draft, placed, v, `Change ${placed.label.toLowerCase()} of ${title}`)} />
   {/if}
   {#each responses as response (response.uid)}
     <button type="button" class="rounded border border-line bg-ink px-1 text-[11px] leading-[16px] hover:border-quiet {response.muted ? 'opacity-50' : ''}" title="{label} is driven from {catalog.sourceName(draft.owner, response.source)}. Click to shape it." onclick={() => selection.select(response.uid)}><span class="mono text-quiet">{catalog.signs.get(response.operation ?? 'multiply')}</span> {catalog.sourceName(draft.owner, response.source)}</button>

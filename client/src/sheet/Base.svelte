@@ -6,6 +6,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
+  import { framesASecond } from '../effect/rate'
   import { openDialMenu } from '../dials/making'
 
   let { placed }: { placed: PlacedRow } = $props()
@@ -34,7 +35,7 @@
   <!-- svelte-ignore a11y_no_static_element_interactions -->
   <span oncontextmenu={dialMenu}><NumberField
     value={base as number} unit={spec.unit} label={placed.label} lowest={spec.lowest} highest={spec.highest} drag={spec.drag}
-    reset={spec.default as number} frameRate={draft.document.clip.frame_rate} ondrag={(v) => draft.drag(path, v)} onset={set}
+    reset={spec.default as number} frameRate={framesASecond(draft.document.clip)} ondrag={(v) => draft.drag(path, v)} onset={set}
   /></span>
 {:else if spec.kind === 'vector'}
   <span class="flex gap-2">

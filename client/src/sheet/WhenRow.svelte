@@ -4,11 +4,12 @@
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
   import { useDesk } from '../effect/context'
+  import { framesASecond } from '../effect/rate'
   import PlainRow from './PlainRow.svelte'
 
   const { draft, player } = useDesk()
   const births = $derived(draft.emitter.births)
-  const rate = $derived(draft.document.clip.frame_rate)
+  const rate = $derived(framesASecond(draft.document.clip))
   const unit = $derived(player.inSeconds ? { symbol: 's', scale: 1, digits: 2 } : { symbol: 'frames', scale: rate, digits: 1 })
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
   const at = (name: string) => draft.inEmitter(['births', name])

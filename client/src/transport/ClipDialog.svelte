@@ -2,20 +2,44 @@
 <script lang="ts">
   import NumberField from '../controls/NumberField.svelte'
   import Panel from '../controls/Panel.svelte'
+  import Action from '../controls/Action.svelte'
   import { useDesk } from '../effect/context'
+  import { atSameSeconds, exactRate, framesASecond, rateText, type Rate } from '../effect/rate'
 
   let { open = $bindable() }: { open: boolean } = $props()
   const { draft } = useDesk()
   const clip = $derived(draft.document.clip)
   const PLAIN = { symbol: '', scale: 1, digits: 0 }
   const set = (name: string, value: number, label: string) => draft.edit(label, ['clip', name], value)
-  const seconds = $derived(((clip.last_frame - clip.first_frame) / clip.frame_rate).toFixed(2))
+  const rate = $derived(framesASecond(clip))
+  const seconds = $derived(((clip.last_frame - clip.first_frame) / rate).toFixed(2))
+  /** The rate before the last change here: what is counted in frames happens at other seconds since. */
+  let before = $state.raw<Rate | null>(null)
+  const bursts = $derived(draft.document.emitters.reduce((sum, e) => sum + (e.births.bursts?.length ?? 0), 0))
+  $effect(() => {
+    if (!open) before = null
+  })
+  function setRate(typed: number) {
+    before ??= clip.frame_rate
+    draft.edit('Change the frame rate', ['clip', 'frame_rate'], exactRate(typed))
+  }
+  function keepSeconds() {
+    draft.replace(atSameSeconds(draft.document, before!), 'Keep the seconds under the new frame rate')
+    before = null
+  }
 </script>
 
 <Panel bind:open title="Clip" size="xs">
   <dl class="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-3">
     <dt>Frame rate</dt>
-    <dd><NumberField boxed value={clip.frame_rate} unit={{ symbol: 'a second', scale: 1, digits: 3 }} label="Frame rate" lowest={1} highest={240} drag={30} reset={25} onset={(v) => set('frame_rate', v, 'Change the frame rate')} /></dd>
+    <dd><NumberField boxed value={Number(rateText(clip))} unit={{ symbol: 'a second', scale: 1, digits: 3 }} label="Frame rate" lowest={1} highest={240} drag={30} reset={25} onset={setRate} /></dd>
+    {#if clip.frame_rate[1] > 1}<dd class="mono col-span-2 -mt-2 text-right text-xs text-quiet" title="Frame rates are exact fractions, so that no frame drifts over a long clip">exactly {clip.frame_rate[0]} / {clip.frame_rate[1]}</dd>{/if}
+    {#if before && String(before) !== String(clip.frame_rate)}
+      <dd class="col-span-2 rounded-md border border-line px-3 py-2" data-part="rate-changed">
+        The clip’s ends{bursts === 1 ? ' and one burst are' : bursts ? ` and ${bursts} bursts are` : ' are'} counted in frames: they come at other seconds now.
+        <span class="mt-2 block"><Action onclick={keepSeconds} hint="Give them the nearest frames to the seconds they had">Keep their seconds</Action></span>
+      </dd>
+    {/if}
     <dt>First frame</dt>
     <dd><NumberField boxed value={clip.first_frame} unit={PLAIN} label="First frame" whole lowest={-1000000} highest={clip.last_frame} drag={40} onset={(v) => set('first_frame', v, 'Change the first frame')} /></dd>
     <dt>Last frame <span class="text-quiet">({seconds} s in all)</span></dt>

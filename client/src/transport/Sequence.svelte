@@ -1,12 +1,13 @@
 <!-- When each emitter runs, one bar an emitter along the clip: drag a bar to move it, its ends to begin earlier or run longer, a mark to move a burst. -->
 <script lang="ts">
   import { useDesk } from '../effect/context'
+  import { framesASecond } from '../effect/rate'
   import type { Emitter } from '../wire/types'
 
   const { draft, player } = useDesk()
   let width = $state(600)
   const clip = $derived(player.clip)
-  const rate = $derived(clip.frame_rate)
+  const rate = $derived(framesASecond(clip))
   const span = $derived(Math.max(1, clip.last_frame - clip.first_frame))
   const seconds = $derived(span / rate)
   const X = $derived((s: number) => (s / seconds) * width)

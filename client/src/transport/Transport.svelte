@@ -8,6 +8,7 @@
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
   import { useDesk } from '../effect/context'
+  import { framesASecond, rateText } from '../effect/rate'
 
   let { onclip }: { onclip: () => void } = $props()
   const { draft, player, selection } = useDesk()
@@ -35,6 +36,7 @@
     }
     return list
   })
+  const rate = $derived(framesASecond(clip))
   const timeUnit = { symbol: 's', scale: 1, digits: 2 }
 
   function scrub(event: PointerEvent) {
@@ -61,8 +63,8 @@
     <button type="button" onclick={() => player.go(player.frame + 1)} aria-label="One frame on" title="One frame on (.)" class="rounded p-1 text-quiet hover:text-paper"><StepForward size={16} /></button>
     <span class="flex items-baseline gap-1.5 whitespace-nowrap [&_button]:text-[15px]!" data-part="frame">
       {#if player.inSeconds}
-        <NumberField value={player.seconds} unit={timeUnit} label="Time" lowest={0} highest={span / clip.frame_rate} drag={2} frameRate={clip.frame_rate} ondrag={(v) => player.go(clip.first_frame + v * clip.frame_rate)} onset={(v) => player.go(clip.first_frame + v * clip.frame_rate)} />
-        <span class="text-quiet">of <span class="mono">{(span / clip.frame_rate).toFixed(2)}</span> s</span><span class="mono text-quiet">frame {player.frame}</span>
+        <NumberField value={player.seconds} unit={timeUnit} label="Time" lowest={0} highest={span / rate} drag={2} frameRate={rate} ondrag={(v) => player.go(clip.first_frame + v * rate)} onset={(v) => player.go(clip.first_frame + v * rate)} />
+        <span class="text-quiet">of <span class="mono">{(span / rate).toFixed(2)}</span> s</span><span class="mono text-quiet">frame {player.frame}</span>
       {:else}
         <NumberField value={player.frame} unit={{ symbol: '', scale: 1, digits: 0 }} label="Frame" whole lowest={clip.first_frame} highest={clip.last_frame} drag={40} ondrag={(v) => player.go(v)} onset={(v) => player.go(v)} />
         <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet">{player.seconds.toFixed(2)} s</span>
@@ -94,7 +96,7 @@
   <div class="flex items-center justify-end gap-2">
     <Action kind="line" pressed={selection.sequence} onclick={() => (selection.sequence = !selection.sequence)} hint="When each emitter runs, as bars to drag (S)">Sequence</Action>
     <Segments label="Show times in" value={player.inSeconds ? 'seconds' : 'frames'} onpick={(v) => (player.inSeconds = v === 'seconds')} options={[{ value: 'frames', label: 'frames' }, { value: 'seconds', label: 'seconds' }]} />
-    <Action onclick={onclip} hint="Frame rate, length, seed, substeps"><span class="mono">{clip.frame_rate}</span>&nbsp;a second</Action>
+    <Action onclick={onclip} hint="Frame rate, length, seed, substeps"><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action>
     <Action kind="line" pressed={player.loop} onclick={() => (player.loop = !player.loop)} hint="Start again at the end (L)">Loop</Action>
   </div>
 </footer>

@@ -930,7 +930,10 @@ export interface components {
             /** Last Frame */
             last_frame: number;
             /** Frame Rate */
-            frame_rate: number;
+            frame_rate: [
+                number,
+                number
+            ];
             /** Emitters */
             emitters: number;
             /** Revision */
@@ -958,7 +961,7 @@ export interface components {
             per: "second" | "frame";
             /**
              * Limit
-             * @description At most so many births over the clip, bursts among them.
+             * @description At most so many births over the clip that come to be, bursts among them; of births from particles, at most so many from each, kept or not.
              */
             limit?: number | null;
             /**
@@ -1208,9 +1211,12 @@ export interface components {
         Clip: {
             /**
              * Frame Rate
-             * @description Frames a second.
+             * @description Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.
              */
-            frame_rate: number;
+            frame_rate: [
+                number,
+                number
+            ];
             /** First Frame */
             first_frame: number;
             /** Last Frame */
@@ -1588,10 +1594,10 @@ export interface components {
             format: "kagero-effect";
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /** Name */
             name: string;
             /**

@@ -62,6 +62,7 @@ from .sources import (
     VectorSource,
     source_key,
 )
+from .upgrade import upgrade
 
 __all__ = [
     "BOUNDS", "DOCUMENT_FORMAT", "SCHEMA_VERSION", "Births", "Box", "Buoyancy", "Burst", "Camera", "CameraProp", "ChoiceDraw", "Clip",
@@ -71,5 +72,5 @@ __all__ = [
     "Model", "Motion", "NoiseSource", "NumberRow", "OnProp", "Own", "OwnColour", "OwnNumber", "OwnSource", "OwnVector", "ParentSource",
     "PathProp", "PictureProp", "PictureSource", "Place", "Point", "PointsProp", "Prop", "PropBase", "RatioResponse", "Response", "Row",
     "RowSource", "ShapeProp", "Shelf", "Source", "SourcedBase", "Sphere", "Stop", "Stroke", "SurfaceSource", "TextProp", "Thinning", "Uid",
-    "VectorRow", "VectorSource", "Wind", "json_schema", "read_effect", "row_of", "source_key", "write_effect",
+    "VectorRow", "VectorSource", "Wind", "json_schema", "read_effect", "row_of", "source_key", "upgrade", "write_effect",
 ]  # fmt: skip

@@ -7,7 +7,7 @@ from typing import Annotated, Final
 from pydantic import BaseModel, ConfigDict, Field
 
 DOCUMENT_FORMAT: Final = "kagero-effect"
-SCHEMA_VERSION: Final = 3
+SCHEMA_VERSION: Final = 4
 
 
 class Model(BaseModel):

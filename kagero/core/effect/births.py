@@ -93,7 +93,11 @@ class Launch(Model):
 class Births(Model):
     rate: NumberRow
     per: Literal["second", "frame"] = "second"
-    limit: int | None = Field(default=None, ge=0, le=5_000_000, description="At most so many births over the clip, bursts among them.")
+    limit: int | None = Field(
+        default=None, ge=0, le=5_000_000,
+        description="At most so many births over the clip that come to be, bursts among them; of births from particles, at most so many "
+        "from each, kept or not.",
+    )  # fmt: skip
     keep: NumberRow = NumberRow(base=1)
     when: Literal["rate", "each"] = Field(default="rate", description="Whether the rate says when births happen, or `begins` does for each.")
     begins: NumberRow = NumberRow(base=0)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
-from typing import Any, Literal
+import math
+from fractions import Fraction
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, field_validator, model_validator
 
 from ..errors import Finding, SchemaProblem, SyntaxProblem
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION, Model, Name, Uid, Vector
@@ -23,8 +25,11 @@ from .upgrade import upgrade
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 
+Whole = Annotated[int, Field(ge=1, le=1_000_000)]
+
+
 class Clip(Model):
-    frame_rate: float = Field(ge=1, le=240, description="Frames a second.")
+    frame_rate: tuple[Whole, Whole] = Field(description="Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.")
     first_frame: int = Field(ge=-1_000_000, le=1_000_000)
     last_frame: int = Field(ge=-1_000_000, le=1_000_000)
     substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
@@ -38,9 +43,22 @@ class Clip(Model):
             raise ValueError("the last frame must not be before the first, nor more than 20,000 frames after it")
         return self
 
-    def seconds(self, frame: float) -> float:
-        """Clip time in seconds of a frame number; nought at the first frame."""
-        return (frame - self.first_frame) / self.frame_rate
+    @field_validator("frame_rate")
+    @classmethod
+    def _reduced(cls, rate: tuple[int, int]) -> tuple[int, int]:
+        if not rate[1] <= rate[0] <= 240 * rate[1]:
+            raise ValueError("the frame rate must be from 1 to 240 frames a second")
+        shared = math.gcd(*rate)
+        return rate[0] // shared, rate[1] // shared
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second, exactly."""
+        return Fraction(*self.frame_rate)
+
+    def seconds(self, frame: int) -> float:
+        """Clip time in seconds of a frame number, the float64 nearest to it; nought at the first frame."""
+        return (frame - self.first_frame) * self.frame_rate[1] / self.frame_rate[0]
 
 
 class Camera(Model):
@@ -103,7 +121,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[3] = SCHEMA_VERSION
+    schema_version: Literal[4] = SCHEMA_VERSION
     name: Name
     note: str = Field(default="", max_length=4000)
     clip: Clip

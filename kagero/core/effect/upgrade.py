@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from fractions import Fraction
 from typing import Any
 
 from ..errors import SchemaProblem
@@ -30,8 +31,26 @@ def _from_2(document: dict[str, Any]) -> dict[str, Any]:
     return document
 
 
+def _from_3(document: dict[str, Any]) -> dict[str, Any]:
+    """Frame rates were decimals; they are exact fractions now: 23.976 and its like meant the rates of SMPTE ST 12-1 over 1.001."""
+    clip = document.get("clip")
+    rate = clip.get("frame_rate") if isinstance(clip, dict) else None
+    if isinstance(rate, bool) or not isinstance(rate, (int, float)) or not 0 < rate < 1e6:
+        return document
+    return {**document, "clip": {**clip, "frame_rate": list(exact_rate(rate))}}  # type: ignore[dict-item]
+
+
+def exact_rate(decimal: float) -> tuple[int, int]:
+    """Return a frame rate that was written as a decimal, as a fraction: 23.976 or 23.98 is 24000/1001, 12.5 is 25/2."""
+    for whole in (24, 30, 48, 60, 120):
+        if decimal != round(decimal) and abs(decimal - whole * 1000 / 1001) < 0.006:
+            return whole * 1000, 1001
+    fraction = Fraction(decimal).limit_denominator(1001)
+    return fraction.numerator, fraction.denominator
+
+
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

@@ -76,9 +76,9 @@ def forced(choice: Choice) -> Iterator[Choice]:
         _forced.remove(choice)
 
 
-def prepare(program: Program) -> Prepared:
+def prepare(program: Program, precision: type = np.float32) -> Prepared:
     """Return a program ready to run on the reference engine: births, rates and what the interface asks for run there always."""
-    return Prepared(program)
+    return Prepared(program, precision)
 
 
 def prepare_hot(program: Program, choice: Choice) -> Prepared:

@@ -23,31 +23,35 @@ Step = Callable[[Run, list[Any], np.ndarray, int], None]  # run, slots, buffers,
 
 
 class Prepared:
-    """A program ready to run: which values are scalars, and which buffer each of the others uses."""
+    """A program ready to run: which values are scalars, and which buffer each of the others uses.
 
-    def __init__(self, program: Program):
-        self.program = program
+    precision: float32, as particles are computed; float64 for what only reads the clip's time: rates, and where props stand.
+    """
+
+    def __init__(self, program: Program, precision: type = F32):
+        self.program, self.precision = program, precision
         self._layouts: dict[frozenset[str], tuple[list[Step], list[Step], int]] = {}
         self._acts: list[tuple[Operation, Step]] = []
 
     def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = BLOCK) -> dict[str, np.ndarray]:
-        """Return each output as a float32 array of `count` values.
+        """Return each output as an array of `count` values, float32 unless the program was prepared otherwise.
 
-        inputs: by name, a float32 array of shape (count,) (uint64 for `key`), or a number when all particles share it.
+        inputs: by name, an array of shape (count,), float32, float64 for times, uint64 for `key`, or a number when all particles share it.
         Results do not depend on `block`. Replaced non-finite results are counted in `faults`.
         """
         program = self.program
-        results = {name: np.empty(count, F32) for name in program.outputs}
+        precision = self.precision
+        results: dict[str, np.ndarray] = {name: np.empty(count, precision) for name in program.outputs}
         if count == 0:
             return results
         shared, steps, buffers = self._layout(frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray)))
-        pool = np.empty((buffers, min(block, count)), F32)
+        pool: np.ndarray = np.empty((buffers, min(block, count)), precision)
         run = Run(values, size=1, faults=faults)
         keys = inputs.get("key")
         slots: list[Any] = [None] * program.size
         for name, value in program.inputs.items():
             if not isinstance(inputs[name], np.ndarray):
-                slots[value] = F32(inputs[name])
+                run.exact[value], slots[value] = inputs[name], precision(inputs[name])
         with np.errstate(all="ignore"):  # what is not finite is caught and counted by `guard`
             run.size, run.keys = count, keys if isinstance(keys, np.ndarray) else None
             for act in shared:
@@ -58,7 +62,9 @@ class Prepared:
                 for name, value in program.inputs.items():
                     given = inputs[name]
                     if isinstance(given, np.ndarray):
-                        slots[value] = given[start:stop]
+                        run.exact[value] = slots[value] = given[start:stop]
+                        if given.dtype == np.float64:
+                            slots[value] = given[start:stop].astype(precision, copy=False)
                 run.keys = keys[start:stop] if isinstance(keys, np.ndarray) else None
                 for act in steps:
                     act(run, slots, pool, run.size)
@@ -69,11 +75,12 @@ class Prepared:
     def timed(self, values: PlanValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
         """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""
         shared, steps, buffers = self._layout(frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray)))
-        pool = np.empty((buffers, count), F32)
+        pool: np.ndarray = np.empty((buffers, count), F32)
         run = Run(values, size=count)
         slots: list[Any] = [None] * self.program.size
         for name, value in self.program.inputs.items():
-            slots[value] = inputs[name] if isinstance(inputs[name], np.ndarray) else F32(inputs[name])
+            run.exact[value] = given = inputs[name]
+            slots[value] = self.precision(given) if not isinstance(given, np.ndarray) or given.dtype == np.float64 else given
         took: dict[str, float] = {}
         rows = {id(act): op.row for op, act in self._acts}
         with np.errstate(all="ignore"):
@@ -116,24 +123,24 @@ class Prepared:
             done = [v for v in {*op.args, *op.outs} if v in made_here and not scalar[v] and last_read[v] <= index]
             free.extend(buffer_of[value] for value in done)
             together = scalar[op.outs[0]]
-            act = step(op, None if together else [buffer_of[o] for o in op.outs])
+            act = step(op, None if together else [buffer_of[o] for o in op.outs], self.precision)
             (shared if together else steps).append(act)
             self._acts.append((op, act))
         known = self._layouts[varying] = (shared, steps, used)
         return known
 
 
-def step(op: Operation, buffers: list[int] | None) -> Step:
+def step(op: Operation, buffers: list[int] | None, precision: type = F32) -> Step:
     """Return a closure that runs one operation; without buffers its result is one number that all particles share."""
     name, args, out = op.name, op.args, op.outs[0]
     if name == "param":
         slot = int(op.attrs[0])
 
         def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
-            slots[out] = F32(run.values.params[slot])
+            slots[out] = precision(run.values.params[slot])
 
     elif name == "const":
-        constant = F32(op.attrs[0])
+        constant = precision(op.attrs[0])
 
         def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
             slots[out] = constant
@@ -156,10 +163,10 @@ def step(op: Operation, buffers: list[int] | None) -> Step:
         elif buffers is None:  # all particles share its arguments
 
             def act(run: Run, slots: list[Any], pool: np.ndarray, n: int) -> None:
-                small = [np.empty(1, F32) for _ in op.outs]
+                small: list[np.ndarray] = [np.empty(1, precision) for _ in op.outs]
                 function(run, op, [full(slots[a], 1) for a in args], small)
                 for o, value in zip(op.outs, small, strict=True):
-                    slots[o] = F32(value[0])
+                    slots[o] = precision(value[0])
 
         else:
 
@@ -172,5 +179,3 @@ def step(op: Operation, buffers: list[int] | None) -> Step:
     return act
 
 
-def prepare(program: Program) -> Prepared:
-    return Prepared(program)

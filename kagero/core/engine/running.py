@@ -30,14 +30,18 @@ class Faults:
 
 @dataclass
 class Run:
-    """What an operation may see besides its arguments: the values, the block's size and keys, and where faults go."""
+    """What an operation may see besides its arguments: the values, the block's size and keys, and where faults go.
+
+    exact: inputs that were given in float64 (times), by their number: what asks the stage reads them as they were given.
+    """
 
     values: PlanValues
     size: int = 0
     keys: np.ndarray | None = None
     faults: Faults | None = None
+    exact: dict[int, Any] = field(default_factory=dict)
 
 
 def full(value: Any, size: int) -> np.ndarray:
-    """Return a value as an array of `size`, whether particles share it or not."""
-    return value if isinstance(value, np.ndarray) else np.full(size, value, F32)
+    """Return a value as an array of `size`, whether particles share it or not, in its own precision."""
+    return value if isinstance(value, np.ndarray) else np.full(size, value, np.asarray(value).dtype)

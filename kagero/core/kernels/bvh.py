@@ -213,7 +213,8 @@ def closest(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
 def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray, origins: np.ndarray, directions: np.ndarray,
          faces: np.ndarray, places: np.ndarray, reaches: np.ndarray) -> None:  # fmt: skip
     """Write, of each ray, the first triangle hit from either side (-1: none), the barycentric place, and the reach in lengths of
-    its direction (inf: none). Moeller and Trumbore, "Fast, minimum storage ray/triangle intersection", 1997."""
+    its direction (inf: none). Woop, Benthin and Wald, "Watertight ray/triangle intersection", JCGT 2 (2013), without their fallback to double
+    precision, since all is float64 here: where a ray meets an edge or corner exactly it meets a triangle beside it."""
     stack = np.empty(DEPTH, np.int32)
     inverse = np.empty(3)
     for i in range(len(origins)):
@@ -222,7 +223,16 @@ def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.nd
         a, b = 0.0, 0.0
         for k in range(3):
             inverse[k] = 1 / d[k] if d[k] != 0 else np.inf
-        stack[0], top = 0, 1
+        kz = 0
+        for k in range(1, 3):
+            if abs(d[k]) > abs(d[kz]):
+                kz = k
+        kx, ky = (kz + 1) % 3, (kz + 2) % 3
+        if d[kz] != 0:
+            sx, sy, sz = d[kx] / d[kz], d[ky] / d[kz], 1 / d[kz]
+        else:
+            sx, sy, sz = 0.0, 0.0, 0.0
+        stack[0], top = 0, 1 if d[kz] != 0 else 0
         while top > 0:
             top -= 1
             node = stack[top]
@@ -236,23 +246,20 @@ def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.nd
             for j in range(-1 - left, -1 - left + right):
                 f = order[j]
                 t = corners[f]
-                bx, by, bz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
-                cx, cy, cz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
-                px, py, pz = d[1] * cz - d[2] * cy, d[2] * cx - d[0] * cz, d[0] * cy - d[1] * cx
-                det = bx * px + by * py + bz * pz
+                az, bz, cz = t[0, kz] - o[kz], t[1, kz] - o[kz], t[2, kz] - o[kz]
+                ax, ay = (t[0, kx] - o[kx]) - sx * az, (t[0, ky] - o[ky]) - sy * az
+                bx, by = (t[1, kx] - o[kx]) - sx * bz, (t[1, ky] - o[ky]) - sy * bz
+                cx, cy = (t[2, kx] - o[kx]) - sx * cz, (t[2, ky] - o[ky]) - sy * cz
+                # each edge is the same number for both triangles that share it, but for its sign: no ray goes between them
+                u, v, w = cx * by - cy * bx, ax * cy - ay * cx, bx * ay - by * ax
+                if (u < 0 or v < 0 or w < 0) and (u > 0 or v > 0 or w > 0):
+                    continue
+                det = u + v + w
                 if det == 0:
                     continue
-                sx, sy, sz = o[0] - t[0, 0], o[1] - t[0, 1], o[2] - t[0, 2]
-                u = (sx * px + sy * py + sz * pz) / det
-                if u < -1e-12 or u > 1 + 1e-12:
-                    continue
-                qx, qy, qz = sy * bz - sz * by, sz * bx - sx * bz, sx * by - sy * bx
-                v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
-                if v < -1e-12 or u + v > 1 + 1e-12:
-                    continue
-                reach = (cx * qx + cy * qy + cz * qz) / det
+                reach = sz * (u * az + v * bz + w * cz) / det
                 if reach >= 0 and (reach < best or (reach == best and f < face)):
-                    best, face, a, b = reach, f, u, v
+                    best, face, a, b = reach, f, v / det, w / det
         faces[i] = face
         places[i, 0], places[i, 1], places[i, 2] = 1 - a - b, a, b
         reaches[i] = best
@@ -269,8 +276,9 @@ def _meets(box: np.ndarray, o: np.ndarray, d: np.ndarray, inverse: np.ndarray, b
         one, other = (box[k] - o[k]) * inverse[k], (box[3 + k] - o[k]) * inverse[k]
         if one > other:
             one, other = other, one
-        near = max(near, one)
-        far = min(far, other * (1 + 4e-16) + 1e-300)
+        # widened by what rounding may have taken (Ize, "Robust BVH ray traversal", JCGT 2, 2013)
+        near = max(near, one - abs(one) * 8e-16)
+        far = min(far, other + abs(other) * 8e-16 + 1e-300)
         if near > far:
             return False
     return True

@@ -107,7 +107,7 @@ def gradient_table(x: list[float], colours: list[tuple[float, float, float]], sh
     return table.astype(np.float32)
 
 
-@njit("void(float32[:,::1], float32[::1], float32[::1])", cache=True, nogil=True)
+@njit(["void(float32[:,::1], float32[::1], float32[::1])", "void(float32[:,::1], float64[::1], float64[::1])"], cache=True, nogil=True)
 def curve_into(table, t, out):
     """Write the curve's value at each t (shape (n,)); beyond the outer keys it holds."""
     last = table.shape[0] - 1

@@ -72,8 +72,11 @@ def noise_with_gradient(x, y, z):
     return n, dx, dy, dz
 
 
-@njit("void(float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],int64,"
-      "float32[::1],float32[::1],float32[::1])", cache=True, nogil=True)  # fmt: skip
+_CURL = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1],{0}[::1],{0}[::1])"
+_NOISE = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1])"
+
+
+@njit([_CURL.format("float32"), _CURL.format("float64")], cache=True, nogil=True)
 def curl_noise_into(px, py, pz, time, scale, drift, offset, octaves, ox, oy, oz):
     """Write the curl of three noise potentials at each position; about unit size, without divergence.
 
@@ -101,8 +104,7 @@ def curl_noise_into(px, py, pz, time, scale, drift, offset, octaves, ox, oy, oz)
         ox[i], oy[i], oz[i] = cx, cy, cz
 
 
-@njit("void(float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],float32[::1],int64,float32[::1])",
-      cache=True, nogil=True)  # fmt: skip
+@njit([_NOISE.format("float32"), _NOISE.format("float64")], cache=True, nogil=True)
 def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
     """Write improved noise at each position, between -1 and 1; arguments as in `curl_noise_into`, the field slides along y."""
     vary_t, vary_s, vary_d = time.size > 1, scale.size > 1, drift.size > 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -36,7 +37,7 @@ class BirthContext(Context):
         if kind == "number":
             return (b.op("number", b.input("key")),)
         if kind == "birth_frame":
-            frames = b.op("mul", b.input("birth_time"), b.const(self.effect.clip.frame_rate))
+            frames = b.op("mul", b.input("birth_time"), b.const(float(self.effect.clip.rate)))
             return (b.op("add", frames, b.const(self.effect.clip.first_frame)),)
         if kind in ("position", "birth_position"):
             return self.place()[:3]
@@ -160,12 +161,22 @@ class BirthContext(Context):
         if launch.aim == "normal":
             return self.place()[3:6]
         if launch.aim in ("away", "guided"):
-            return tuple(b.op("sub", p, o) for p, o in zip(self.place()[:3], self.row("births.launch.origin"), strict=True))
+            away = tuple(b.op("sub", p, o) for p, o in zip(self.place()[:3], self.row("births.launch.origin"), strict=True))
+            here = b.op("less", b.op("length", *away), b.const(1e-9))
+            return tuple(b.op("select", here, n, a) for n, a in zip(self.out_of_the_origin(), away, strict=True))
         direction = self.row("births.launch.direction")
         if launch.space == "world" or place.kind != "prop":
             return direction
         m = matrix(self, place.prop, b.input("birth_time"))
         return tuple(self._weighted(direction, list(m[4 * i : 4 * i + 3])) for i in range(3))
+
+    def out_of_the_origin(self) -> Values:
+        """Return where to a particle sets off that is born on the very origin it flies from: along the normal, or where its own draw says."""
+        b, place = self.builder, self.emitter.births.place
+        if place.kind not in ("point", "particles") and getattr(place, "on", "") == "surface" and place.kind != "disc":
+            return self.place()[3:6]
+        straight = (b.const(0), b.const(1), b.const(0))
+        return b.multi("cone_direction", *straight, b.const(math.pi), self.hash("origin 0"), self.hash("origin 1"), outs=3)
 
     def guided(self, unit: Values) -> int:
         """Return the speed of a guided burst: multiplier x distance to the guide + offset, never below nought."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
@@ -74,16 +75,20 @@ class PropPlan:
 
 @dataclass(frozen=True)
 class Plan:
-    frame_rate: float
+    """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first."""
+
+    frame_rate: Fraction
     first_frame: int
     last_frame: int
     substeps: int
     emitters: tuple[EmitterPlan, ...]
     props: tuple[PropPlan, ...] = ()
-    run_up: int = 0  # frames simulated before the first
+    run_up: int = 0
 
-    def seconds(self, frame: int) -> float:
-        return (frame - self.first_frame) / self.frame_rate
+    def seconds(self, frame: int, substep: int = 0) -> float:
+        """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
+        steps = (frame - self.first_frame) * self.substeps + substep
+        return steps * self.frame_rate.denominator / (self.frame_rate.numerator * self.substeps)
 
 
 def compile_effect(effect: Effect) -> Plan:
@@ -117,7 +122,7 @@ def compile_effect(effect: Effect) -> Plan:
         if structure is None:
             structure = _remember(key, _compile_prop(scope, each))
         props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(giver(effect, each)), structure.rate, structure.probe))
-    return Plan(clip.frame_rate, clip.first_frame, clip.last_frame, clip.substeps,
+    return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps,
                 tuple(made for _, made in emitters), tuple(props), clip.run_up)  # fmt: skip
 
 

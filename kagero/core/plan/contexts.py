@@ -18,7 +18,7 @@ from ..errors import CircleProblem
 from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
 from ..kernels.random import seed_of
 from .formulas import Writer
-from .masks import channel, mask_value, sample
+from .masks import channel, mask_value, matrix, sample
 from .program import Builder
 from .values import Asked, PlanValues, Within
 
@@ -94,7 +94,7 @@ class Context:
         if kind == "dial":
             return (self.dial(source.dial),)
         if kind == "prop":
-            return self._part(PropContext.of(self, source.prop).place(), source)
+            return self._part(self.standing(source.prop), source)
         if kind == "mask":
             return (self.masked(source.mask, source.part),)
         if kind == "surface":
@@ -154,6 +154,11 @@ class Context:
     def asked(self, uid: str) -> Asked:
         """Return how a program asks for a prop of the effect; what it is like is filled in with the values."""
         return Asked(uid, "")
+
+    def standing(self, uid: str) -> Values:
+        """Return where a prop stands now, with what it follows."""
+        m = matrix(self, uid, self.attribute("clip_time")[0])
+        return (m[3], m[7], m[11])
 
     def masked(self, uid: str, part: str) -> int:
         """Return a mask's value where the particle is; of `latched` and `since`, what the particle remembers of it."""
@@ -331,6 +336,9 @@ class PropContext(Context):
         if kind == "clip_time":
             return (self.builder.input("time") if self.time is None else self.time,)
         raise AssertionError(f"{kind} needs a particle; validation refuses it")
+
+    def standing(self, uid: str) -> Values:
+        return PropContext.of(self, uid).place()  # within a prop's own program, which is float64 throughout
 
     def place(self) -> Values:
         """Return where the prop stands, with what it follows; validation refuses to read one that is fixed to a surface."""

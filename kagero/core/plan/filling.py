@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 from ..catalog import Scope, act, all_rows
@@ -24,7 +25,8 @@ _UNREAD = {"tint", "shown", "strokes", "points", "profile", "text", "file", "fil
 class Timing:
     """What decides when births happen besides the rate; seconds of clip time. every: after how many it begins once more.
 
-    constant_rate: births a second; limit: at most so many births. per_second: what the rate is multiplied by.
+    constant_rate: births a second; limit: at most so many births. per_second: what the rate is multiplied by. frame_rate,
+    substeps: where births count as being on a frame or step. clip: its first frame, and its last where that decides more than what is left out.
     """
 
     start: float
@@ -34,6 +36,9 @@ class Timing:
     every: float | None = None
     limit: int | None = None
     per_second: float = 1.0
+    frame_rate: Fraction = Fraction(25)
+    substeps: int = 1
+    clip: tuple[int, int | None] = (0, None)
 
 
 def structure_key(effect: Effect, emitter: Any) -> str:
@@ -127,13 +132,14 @@ def prop_digest(effect: Effect, uid: str, known: dict[str, str]) -> str:
 def timing_of(effect: Effect, emitter: Emitter, rows: Rows) -> Timing:
     """Return when births may happen. What begins at 0 begins with the run-up."""
     births, clip = emitter.births, effect.clip
-    start = births.start or -clip.run_up / clip.frame_rate
+    start = births.start or clip.seconds(clip.first_frame - clip.run_up)
     end = float("inf") if births.duration is None else start + births.duration
     driven = isinstance(births.rate.base, SourcedBase) or any(act(emitter, rows["births.rate"], response) for response in births.rate.responses)
-    scale = clip.frame_rate if births.per == "frame" else 1.0
+    scale = float(clip.rate) if births.per == "frame" else 1.0
     constant = None if driven else births.rate.base * scale  # type: ignore[operator]
     bursts = tuple((burst.uid, clip.seconds(burst.frame), burst.count) for burst in births.bursts if _plays(burst, effect))
-    return Timing(start, end, constant, bursts, births.every, births.limit, scale)
+    return Timing(start, end, constant, bursts, births.every, births.limit, scale, clip.rate, clip.substeps,
+                  (clip.first_frame, clip.last_frame if driven or births.when == "each" else None))  # fmt: skip
 
 
 def _plays(burst: Burst, effect: Effect) -> bool:

@@ -75,10 +75,10 @@ class Writer:
         b, context = self.b, self.context
         if source == "frame":
             clip = context.effect.clip
-            counted = b.op("mul", context.attribute("clip_time")[0], b.const(clip.frame_rate))
+            counted = b.op("mul", context.attribute("clip_time")[0], b.const(float(clip.rate)))
             return (b.op("add", counted, b.const(clip.first_frame)),)
         if source == "frame_rate":
-            return (b.const(context.effect.clip.frame_rate),)
+            return (b.const(float(context.effect.clip.rate)),)
         if source == "dt":
             return (context.step_seconds(),)
         return context.source(source)

@@ -225,7 +225,7 @@ class StepContext(LivingContext):
         there = b.multi("prop_held", *binding, b.input("time"), attrs=(slot,), outs=3)
         one = b.const(1)
         share = b.op("select", b.op("less", grip, b.const(HELD)), b.op("sub", one, b.op("decay", grip, dt)), one)
-        loose = b.op("equal", share, b.const(0))
+        loose = b.op("max", b.op("equal", share, b.const(0)), b.op("equal", dt, b.const(0)))
         made: dict[str, int] = {}
         for i, axis in enumerate(AXES):
             flown, was = free[f"position.{axis}"], b.input(f"position.{axis}")
@@ -287,7 +287,7 @@ class FrameContext(LivingContext):
 
     def step_seconds(self) -> int:
         clip = self.effect.clip
-        return self.builder.const(1 / (clip.frame_rate * clip.substeps))
+        return self.builder.const(float(1 / (clip.rate * clip.substeps)))
 
     def born(self, name: str, count: int, compute: Callable[[BirthContext], Values]) -> Values:
         return compute(self.birth)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
+from ..kernels import rays
 from .mesh import Mesh
 
 ROUND, HIGH = 64, 32  # spans round and up a shape
@@ -28,8 +30,11 @@ def _grid(u: np.ndarray, v: np.ndarray, place: Callable[[np.ndarray, np.ndarray]
 
 
 def _turn(u: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return cosine and sine of a share of a turn; u = 0 looks along x, and grows towards -z, against the clock seen from above."""
-    return np.cos(2 * np.pi * u), -np.sin(2 * np.pi * u)
+    """Return cosine and sine of a share of a turn; u = 0 looks along x, and grows towards -z, against the clock seen from above.
+
+    A whole turn is none, to the last bit: the two sides of a seam stand on the same points.
+    """
+    return np.cos(2 * np.pi * (u % 1)), -np.sin(2 * np.pi * (u % 1))
 
 
 def _up(u: np.ndarray, v: np.ndarray) -> np.ndarray:
@@ -57,7 +62,7 @@ def sphere(radius: float = 0.5) -> Mesh:
 
     def outward(u: np.ndarray, v: np.ndarray) -> np.ndarray:
         c, s = _turn(u)
-        ring = np.sin(np.pi * v)
+        ring = np.where((v == 0) | (v == 1), 0.0, np.sin(np.pi * v))  # the poles are one point each
         return np.stack([c * ring, -np.cos(np.pi * v), s * ring], 1)
 
     return _grid(np.linspace(0, 1, ROUND + 1), np.linspace(0, 1, HIGH + 1), lambda u, v: outward(u, v) * radius, outward)
@@ -118,6 +123,17 @@ def funnel(profile: list[tuple[float, float]]) -> Mesh:
 SHAPES: dict[str, Callable[..., Mesh]] = {
     "disc": disc, "ring": ring, "sphere": sphere, "box": box, "plane": plane, "cylinder": cylinder, "funnel": funnel,
 }  # fmt: skip
+
+
+def reach(kind: str, origins: np.ndarray, directions: np.ndarray, **sizes: Any) -> np.ndarray:
+    """Return how far rays (n, 3) go to a built-in shape, in lengths of their direction, (n,); infinity where they miss. Exact: closed forms."""
+    if kind in ("disc", "ring"):
+        return rays.level(origins, directions, sizes.get("inner", 0.0), sizes.get("outer", sizes.get("radius", 0.5)))
+    if kind in ("cylinder", "funnel"):
+        profile = [(sizes["radius"], 0.0), (sizes["radius"], sizes["height"])] if kind == "cylinder" else sizes["profile"]
+        return rays.lathe(origins, directions, np.asarray(profile, np.float64).reshape(-1, 2))
+    meet: dict[str, Callable[..., np.ndarray]] = {"sphere": rays.sphere, "plane": rays.plane, "box": rays.box}
+    return meet[kind](origins, directions, **sizes)
 
 
 def shape(kind: str, **sizes: object) -> Mesh:

@@ -1,5 +1,9 @@
 """When births happen: birth n where the integral of the rate crosses n (n = 0 at the start), whatever the substeps.
 
+Times are float64 and settled once, in `settled`: a birth that rounding put beside a frame, or a step, is on it. A birth exactly at
+a frame is in that frame; one exactly at the end of a duration is none. Nothing here depends on where the clip ends, but which births
+are left out because they come later.
+
 The births of a clip are known before the first step: a stochastic process made definite, after Reeves, "Particle
 systems", ACM Transactions on Graphics 2 (1983), with the randomness moved from how many to which.
 """
@@ -7,6 +11,7 @@ systems", ACM Transactions on Graphics 2 (1983), with the randomness moved from 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,6 +22,7 @@ from ..kernels.random import burst_keys, seed_of
 from ..plan import EmitterPlan, Timing
 
 MAX_BIRTHS = 5_000_000
+Comes = Callable[[np.ndarray, np.ndarray], np.ndarray]
 GRID = 1 / 960  # seconds between the first samples of a rate that changes; divides the frame of 24, 30 and 60 a second
 REFINED = 32  # how often a cell is halved at most
 MOST_SAMPLES = 2_000_000
@@ -39,8 +45,10 @@ class Schedule:
         return slice(int(low), int(np.searchsorted(self.times, until, side="right")))
 
 
-def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Prepared | None = None) -> Schedule:
+def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Prepared | None = None,
+                    comes: Comes | None = None) -> Schedule:  # fmt: skip
     """Return the births up to clip time `until` (seconds). begins: the program that says when each happens, as a share of the duration.
+    comes: tells of births by key and time which come to be, (n,) bool, where not all do: a limit counts these.
 
     Raises BudgetError, before anything is computed for particles, when there would be more than MAX_BIRTHS.
     """
@@ -53,19 +61,20 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     horizon = until
     if begins is not None and math.isfinite(timing.end):
         horizon = max(until, timing.end) if timing.every is None else until + timing.end - timing.start
-    made, ends = [np.empty(0)], [np.empty(0)]
+    made, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
     for start, end in windows(plan, horizon):
-        if timing.constant_rate is not None:
-            times = _constant(plan, np.float64(np.float32(timing.constant_rate)), start, end)
-        else:
-            times = _driven(plan, rate, start, end, faults)
-        made.append(times[times <= horizon])
-        ends.append(np.full(len(made[-1]), min(end, horizon)))
+        reach = min(end, _beyond(start, horizon))
+        times = _constant(plan, timing.constant_rate, start, reach) if timing.constant_rate is not None else _driven(plan, rate, start, reach, faults)
+        times = settled(times, timing)
+        times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
+        made.append(times)
+        starts.append(np.full(len(times), start))
+        ends.append(np.full(len(times), min(end, horizon)))
         _within_budget(sum(len(part) for part in made) + burst_total, plan)
     last = min(timing.end, horizon)
-    times, end_of = np.concatenate(made), np.concatenate(ends)
+    times = np.concatenate(made)
     all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
-    all_starts, all_ends = [_starts(timing, times)], [end_of]
+    all_starts, all_ends = [np.concatenate(starts)], [np.concatenate(ends)]
     for uid, when, count in bursts:
         all_times.append(np.full(count, when))
         all_keys.append(burst_keys(seed_of("burst", uid), count))
@@ -73,21 +82,52 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
         all_ends.append(np.full(count, max(when, last)))
     joined, keys = np.concatenate(all_times), np.concatenate(all_keys)
     order = np.argsort(joined, kind="stable")
-    if timing.limit is not None:
+    if timing.limit is not None and comes is None:
         order = order[: timing.limit]
     joined, keys = joined[order], keys[order]
     if begins is not None and len(keys):
         since, stop = np.concatenate(all_starts)[order], np.concatenate(all_ends)[order]
         share = np.concatenate([
-            begins.run(plan.values, {"key": keys[at : at + AT_ONCE], "birth_time": since[at : at + AT_ONCE].astype(np.float32)},
+            begins.run(plan.values, {"key": keys[at : at + AT_ONCE], "birth_time": since[at : at + AT_ONCE]},
                        len(keys[at : at + AT_ONCE]), faults)["begins"]
             for at in range(0, len(keys), AT_ONCE)
         ])  # fmt: skip
-        joined = since + np.clip(share.astype(np.float64), 0, 1) * (stop - since)
+        joined = settled(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
+    if timing.limit is not None and comes is not None:
+        joined, keys = _first_kept(joined, keys, timing.limit, comes)
+    if begins is not None:
         order = np.argsort(joined, kind="stable")
         order = order[joined[order] <= until]
         joined, keys = joined[order], keys[order]
     return Schedule(joined, keys, faults)
+
+
+def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: Comes) -> tuple[np.ndarray, np.ndarray]:
+    """Return the births up to the one with which `limit` have come to be: those that do not are counted by nobody."""
+    found, at = 0, 0
+    while at < len(keys) and found < limit:
+        kept = np.cumsum(comes(keys[at : at + AT_ONCE], times[at : at + AT_ONCE]))
+        if found + (kept[-1] if len(kept) else 0) >= limit:
+            at += int(np.searchsorted(kept, limit - found)) + 1
+            break
+        found, at = found + int(kept[-1]), at + len(kept)
+    return (times[:at], keys[:at]) if limit else (times[:0], keys[:0])
+
+
+SURE = 1e-9  # seconds: what rounding may have done to a time of birth
+
+
+def settled(times: np.ndarray, timing: Timing) -> np.ndarray:
+    """Return times (n,), seconds, put exactly on the frame or step that rounding moved them from."""
+    for rate in dict.fromkeys([timing.frame_rate * timing.substeps, timing.frame_rate]):
+        there = np.rint(times * float(rate)) * rate.denominator / rate.numerator
+        times = np.where(np.abs(times - there) <= SURE, there, times)
+    return times
+
+
+def _beyond(start: float, until: float) -> float:
+    """Return when to stop looking for births up to a time: a whole number of cells after the start, so that what is found does not depend on it."""
+    return start + (max(0, math.ceil((until - start) / GRID)) + 1) * GRID
 
 
 AT_ONCE = 262_144
@@ -101,8 +141,7 @@ def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
     """
     timing = plan.timing
     if timing.every is None:
-        end = min(timing.end, until + 1e-9)
-        return [(timing.start, end)] if end > timing.start else []
+        return [(timing.start, timing.end)] if timing.start <= until and timing.end > timing.start else []
     length = min(timing.end - timing.start, timing.every)
     count = max(0, math.floor((until - timing.start) / timing.every + 1e-9) + 1)
     if count > MOST_WINDOWS:
@@ -110,15 +149,8 @@ def windows(plan: EmitterPlan, until: float) -> list[tuple[float, float]]:
             f"This emitter would begin {count:,} times over the clip; the limit is {MOST_WINDOWS:,}.",
             where=f"{plan.place}.births.every", remedy="Let it run again less often.",
         )  # fmt: skip
-    made = [(timing.start + k * timing.every, min(timing.start + k * timing.every + length, until + 1e-9)) for k in range(count)]
-    return [(start, end) for start, end in made if end > start]
-
-
-def _starts(timing: Timing, times: np.ndarray) -> np.ndarray:
-    """Return when the emitter last began before each time."""
-    if timing.every is None:
-        return np.full(len(times), timing.start)
-    return timing.start + np.floor((times - timing.start) / timing.every + 1e-9) * timing.every
+    starts = settled(timing.start + np.arange(count) * timing.every, timing)
+    return [(float(start), float(start) + length) for start in starts if start <= until]
 
 
 class Flow:
@@ -128,8 +160,9 @@ class Flow:
         self.faults = Faults()
         starts, widths, before, after = [], [], [], []
         for start, end in windows(plan, until):
+            end = min(end, _beyond(start, until))
             if plan.timing.constant_rate is not None:
-                at, rates = np.array([start, end]), np.full(2, np.float64(np.float32(plan.timing.constant_rate)))
+                at, rates = np.array([start, end]), np.full(2, plan.timing.constant_rate)
                 jumps = np.zeros(1, bool)
             else:
                 at, rates, jumps = _sampled(plan, rate, start, end, self.faults)
@@ -169,17 +202,17 @@ def _constant(plan: EmitterPlan, rate: float, start: float, end: float) -> np.nd
         return np.empty(0)
     total = rate * (end - start)
     _within_budget(total, plan)
-    return start + np.arange(_whole(total)) / rate
+    return start + np.arange(_whole(total)) / rate  # type: ignore[no-any-return]
 
 
 def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults) -> np.ndarray:
     """Births of a changing rate: sampled on a grid that is refined where the rate bends or jumps, linear between samples,
-    inverted exactly in each cell. A jump is found to the float32 at which it happens; the rate before it holds until there."""
+    inverted exactly in each cell. A jump is found to the picosecond at which it happens; the rate before it holds until there."""
     at, rates, jumps = _sampled(plan, rate, start, end, faults)
     widths = np.diff(at)
     left, right = rates[:-1], np.where(jumps, rates[:-1], rates[1:])
     total = np.concatenate([[0.0], np.cumsum((left + right) / 2 * widths)])
-    # what a jump's place in time may be wrong by, as float32 has it, must not make or lose a birth
+    # what a jump's place in time may be wrong by must not make or lose a birth
     unsure = np.concatenate([[0.0], np.cumsum(np.where(jumps, 4 * np.abs(rates[1:] - left) * widths, 0.0))])
     whole = np.rint(total)
     total = np.where(np.abs(total - whole) <= unsure + 1e-9 * np.maximum(1.0, total), whole, total)
@@ -198,7 +231,7 @@ def _sampled(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults
     """Return times, rates there, and which of the cells between them are jumps."""
 
     def rates_at(times: np.ndarray) -> np.ndarray:
-        rates = rate.run(plan.values, {"time": times.astype(np.float32)}, len(times), faults)["rate"].astype(np.float64)
+        rates = rate.run(plan.values, {"time": times}, len(times), faults)["rate"]
         return rates * plan.timing.per_second
 
     samples = math.ceil((end - start) / GRID) + 1
@@ -211,16 +244,16 @@ def _sampled(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults
         if not len(open_ones) or len(at) > MOST_SAMPLES:
             break
         a, b = at[open_ones], at[open_ones + 1]
-        middle = ((a + b) / 2).astype(np.float32)
-        apart = (middle > a.astype(np.float32)) & (middle < b.astype(np.float32))
+        middle = (a + b) / 2
+        apart = b - a > 1e-12 * np.maximum(1.0, np.abs(a))
         between = rates_at(middle)
         r0, r1 = rates[open_ones], rates[open_ones + 1]
-        noise = 4e-7 * np.maximum(np.maximum(np.abs(r0), np.abs(r1)), np.abs(between))  # as float32 computes rates
+        noise = 4e-7 * np.maximum(np.maximum(np.abs(r0), np.abs(r1)), np.abs(between))  # tables are float32
         bent = np.abs(between - (r0 + r1) / 2) > noise + 1e-8 / np.maximum(b - a, 1e-12)
         jumps[open_ones] = ~apart & (np.abs(r1 - r0) > noise)
         settled[open_ones] = ~(bent & apart)
         new = open_ones[bent & apart]
-        at = np.insert(at, new + 1, middle[bent & apart].astype(np.float64))
+        at = np.insert(at, new + 1, middle[bent & apart])
         rates = np.insert(rates, new + 1, between[bent & apart])
         settled, jumps = (np.insert(flags, new + 1, False) for flags in (settled, jumps))
     return at, rates, jumps

@@ -45,7 +45,7 @@ class Descent:
 
     def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parent: EmitterRun):
         self.plan, self.emitter, self.parent = plan, emitter, parent
-        self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))
+        self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))  # and a little beyond: see `births`
         self._look = Look(parent.emitter, parent.engine) if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity")) or (
             "parent.colour.0" in emitter.birth.inputs) else None  # fmt: skip
 
@@ -123,7 +123,7 @@ class Descent:
             p, q, r = velocities
             carried = {name: column[index] for name, column in who.carried.items()}
             then = Population(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
-            shown = self._look.show(then, when.astype(F32))
+            shown = self._look.show(then, when)
             inputs |= {"parent.size": shown.size, "parent.opacity": shown.opacity}
             inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.colour[:, i]) for i in range(3)}
         return {name: np.ascontiguousarray(column, F32) for name, column in inputs.items() if name in self.emitter.birth.inputs}

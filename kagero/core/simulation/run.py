@@ -25,7 +25,7 @@ class EmitterRun:
         self.plan, self.emitter, self.store = plan, emitter, store
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"
-        self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate)
+        self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate, np.float64)
         self._step = prepare_hot(emitter.step, self.engine)
         self._shared: Stretch | None = None
         self._schedule: Schedule | None = None
@@ -39,7 +39,8 @@ class EmitterRun:
     def schedule(self) -> Schedule:
         if self._schedule is None:
             begins = None if self.emitter.begins is None else prepare(self.emitter.begins)
-            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins)
+            comes = self._comes if "comes to be" in self.emitter.birth.outputs else None
+            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins, comes)
         return self._schedule
 
     @property
@@ -105,7 +106,8 @@ class EmitterRun:
         else:
             start = self.plan.seconds(self.earliest)
             born = self.born(self.schedule.between(start, start, first=True), faults)
-        return Frame(self.earliest, Population.living([born]), faults)
+        now = self.plan.seconds(self.earliest)  # their step has no length, and is one all the same: `previous` is what it was at its end
+        return Frame(self.earliest, self.substep(self._nobody(), born, now, now, faults, self._step), faults)
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached."""
@@ -145,11 +147,8 @@ class EmitterRun:
 
     def steps(self, number: int) -> Iterator[tuple[float, float]]:
         """Yield from when to when (seconds) each step goes that leads from a frame to the next."""
-        start, end = self.plan.seconds(number), self.plan.seconds(number + 1)
-        substeps = self.plan.substeps
-        for substep in range(substeps):
-            t0 = start + (end - start) * substep / substeps
-            yield t0, end if substep == substeps - 1 else start + (end - start) * (substep + 1) / substeps
+        for substep in range(self.plan.substeps):
+            yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
     def substep(self, before: Population, born: Population, t0: float, t1: float, faults: Faults, step: Prepared) -> Population:
         """Return who lives after a step from t0 to t1: those before, and those born in it."""
@@ -188,8 +187,15 @@ class EmitterRun:
             parts.append(part if comes is None else part.where(comes[here]))
             start = stop
         if not parts:
-            return Population.nobody(self.emitter.carried)
+            return self._nobody()
         return parts[0] if len(parts) == 1 else Population.joined(parts)
+
+    def _comes(self, keys: np.ndarray, times: np.ndarray) -> np.ndarray:
+        comes = self._give_birth(keys, times, {}, Faults())[1]
+        return np.ones(len(keys), bool) if comes is None else comes
+
+    def _nobody(self) -> Population:
+        return Population.nobody(self.emitter.carried)
 
     def _scheduled(self, which: slice, faults: Faults) -> tuple[Population, np.ndarray | None]:
         return self._give_birth(self.schedule.keys[which], self.schedule.times[which], {}, faults)
@@ -197,7 +203,7 @@ class EmitterRun:
     def _give_birth(self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray],
                     faults: Faults) -> tuple[Population, np.ndarray | None]:  # fmt: skip
         """Return newborns, and which of them come to be (None: all)."""
-        out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times.astype(F32), **parents}, len(keys), faults)
+        out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times, **parents}, len(keys), faults)
         x, y, z = (out[f"position.{axis}"] for axis in "xyz")
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}

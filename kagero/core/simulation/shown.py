@@ -61,4 +61,4 @@ class Look:
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:
     """Return what look and probe programs read: the population's arrays, its birth times, and clip time (one, or one each)."""
-    return {**population.inputs(), "birth_time": population.birth_time.astype(np.float32), "time": seconds}
+    return {**population.inputs(), "birth_time": population.birth_time, "time": seconds}

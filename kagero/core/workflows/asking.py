@@ -17,7 +17,8 @@ from ..kernels.curves import curve_into
 from ..plan import Asked, density_table
 from ..props import Mesh, Path, Picture, Places
 from ..props.emission import Ground
-from .stage import StageProps, geometry_key
+from ..props.shapes import reach as closed_reach
+from .stage import StageProps, geometry_key, sizes
 
 F64 = np.float64
 H = 1 / 240  # seconds before and after, for velocities
@@ -243,7 +244,10 @@ class StageAnswers(StageProps):
             return np.zeros(n)
         inverse = _inverse(self.matrices(uid, times))
         origins, directions = moved(inverse, origins), np.einsum("nij,nj->ni", np.broadcast_to(inverse[:, :3, :3], (n, 3, 3)), directions)
-        if not made.moves:
+        prop = self._prop(uid)
+        if prop.kind == "shape" and not prop.strokes:
+            reach = closed_reach(prop.shape, origins, directions, **sizes(prop))
+        elif not made.moves:
             reach = made.hits(origins, directions)[1]
         else:
             clocks = np.broadcast_to(np.round(self.clocks(uid, times) / APART) * APART, (n,))

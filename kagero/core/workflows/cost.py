@@ -33,7 +33,7 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
         totals = {"step": 0.0, "look": 0.0}
         if count:
             some = population.where(slice(0, count))
-            inputs = {**frame_inputs(some, seconds), "dt": np.float32(1 / plan.frame_rate / plan.substeps)}
+            inputs = {**frame_inputs(some, seconds), "dt": np.float32(float(1 / plan.frame_rate / plan.substeps))}
             for part, program, times in (("step", compiled.step, plan.substeps), ("look", compiled.look, 1)):
                 hot = prepare_hot(program, playing.engine)
                 whole = min(_took(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))

@@ -63,7 +63,7 @@ def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarr
     if not parts:
         return None
     joined = Population.joined([population for _, population in parts])
-    return joined, np.concatenate([np.full(len(p), s, np.float32) for s, p in parts])
+    return joined, np.concatenate([np.full(len(p), s) for s, p in parts])
 
 
 def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]]) -> dict[str, Any]:

@@ -36,6 +36,11 @@ SIZES = {"disc": ("radius",), "ring": ("inner", "radius"), "sphere": ("radius",)
          "cylinder": ("radius", "height"), "funnel": ("profile",)}  # fmt: skip
 
 
+def sizes(prop: Any) -> dict[str, Any]:
+    """Return a built-in shape's sizes by the names its function takes them under."""
+    return {("outer" if prop.shape == "ring" and name == "radius" else name): getattr(prop, name) for name in SIZES[prop.shape]}
+
+
 def geometry_key(prop: Any) -> str:
     """Return a text equal for props of equal geometry, wherever they stand."""
     data = {key: value for key, value in prop.model_dump(mode="json").items() if key in GEOMETRY}
@@ -82,8 +87,7 @@ def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
 
 def _built(prop: Any, content: Content) -> Mesh | Path | None:
     if prop.kind == "shape":
-        sizes = {("outer" if prop.shape == "ring" and name == "radius" else name): getattr(prop, name) for name in SIZES[prop.shape]}
-        return _made(prop.shape, json.dumps(sizes))
+        return _made(prop.shape, json.dumps(sizes(prop)))
     if prop.kind == "text":
         return _made("text", json.dumps({"text": prop.text, "height": prop.height, "depth": prop.depth, "weight": prop.weight, "align": prop.align}))
     if prop.kind == "path" and prop.formula:
@@ -142,7 +146,7 @@ class StageProps:
 
     def __init__(self, effect: Effect, plan: Plan, content: Content = nothing):
         self.effect, self.plan, self.content = effect, plan, content
-        self._programs = {prop.uid: prepare(prop.place) for prop in plan.props}
+        self._programs = {prop.uid: prepare(prop.place, np.float64) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
         self._still: dict[str, bool] = {}
         self._stood: dict[tuple[str, bytes], np.ndarray] = {}
@@ -174,7 +178,7 @@ class StageProps:
     def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
         """Return a prop's own rows at times (n,), each (n,)."""
         plan = next(prop for prop in self.plan.props if prop.uid == uid)
-        return self._programs[uid].run(plan.values, {"time": np.asarray(seconds, np.float32)}, len(seconds))
+        return self._programs[uid].run(plan.values, {"time": np.asarray(seconds, np.float64)}, len(seconds))
 
     def digest(self, uid: str) -> str:
         """Return a text equal where a prop is the same, stands and moves the same."""
@@ -276,7 +280,7 @@ class StageProps:
         how many seconds of the clip to go on from there without coming round."""
         prop = self._prop(uid)
         if prop.kind == "picture":
-            number = np.floor((times - prop.start) * self.plan.frame_rate + 1e-6)
+            number = np.floor((times - prop.start) * float(self.plan.frame_rate) + 1e-6)
             last = len(prop.files) - 1
             return number % (last + 1) if prop.loops else np.clip(number, 0, last)  # type: ignore[no-any-return]
         if prop.kind != "mesh":

@@ -10,7 +10,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import NinjaAPI
 
 from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, paste, paste_emitter
-from kagero.core.effect import json_schema, read_effect
+from kagero.core.effect import json_schema, read_effect, upgrade
 from kagero.core.engine import chosen
 from kagero.core.workflows import FORMATS, Filter, Held, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
@@ -31,11 +31,12 @@ api.add_router("", props.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
-    clip = effect.document["clip"]
+    document = upgrade(effect.document)
+    clip = document["clip"]
     return {
         "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision,
         "first_frame": clip["first_frame"], "last_frame": clip["last_frame"], "frame_rate": clip["frame_rate"],
-        "emitters": len(effect.document["emitters"]),
+        "emitters": len(document["emitters"]),
     }  # fmt: skip
 
 

@@ -32,7 +32,7 @@ class Card(Schema):
     saved: datetime
     first_frame: int
     last_frame: int
-    frame_rate: float
+    frame_rate: tuple[int, int]
     emitters: int
     revision: int
 

@@ -189,6 +189,7 @@ class NativePrepared(reference.Prepared):
                 faults: Faults | None) -> list[Any]:  # fmt: skip
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
+        exact = {self.program.inputs[name]: inputs[name] for name in given}
         steady_for = (id(values), tuple(value for name, value in given.items() if name != "time"))
         with np.errstate(all="ignore"):
             known = self._steady.get(varying)
@@ -197,13 +198,14 @@ class NativePrepared(reference.Prepared):
                 for name, scalar in given.items():
                     slots[self.program.inputs[name]] = scalar
                 run.size, run.faults = count, faults
+                run.exact = exact
                 for step in layout.steady:
                     step(run, slots, _NOTHING, 1)
                 known = self._steady[varying] = (steady_for, slots)
             slots = list(known[1])
             if "time" in given:
                 slots[self.program.inputs["time"]] = given["time"]
-            run.size, run.faults = count, faults
+            run.size, run.faults, run.exact = count, faults, exact
             keys = inputs.get("key")
             run.keys = keys if isinstance(keys, np.ndarray) else None
             for step in layout.shared:

@@ -102,7 +102,7 @@ def _leaf(op: Operation, values: PlanValues, args: list[Any], outs: list[np.ndar
     def part(start: int) -> None:
         stop = min(count, start + size)
         mine = [a[start:stop] if isinstance(a, np.ndarray) else a for a in args]
-        function(Run(values, size=stop - start), op, mine, [out[start:stop] for out in outs])
+        function(Run(values, size=stop - start), op, mine, [out[start:stop] for out in outs])  # times are as they were given
 
     size = count if pool is None or count < 2 * AT_ONCE else max(AT_ONCE, -(-count // (4 * threads)))
     starts = range(0, count, max(1, size))

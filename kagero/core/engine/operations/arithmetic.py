@@ -20,7 +20,7 @@ ONE, ZERO = F32(1), F32(0)
 
 def _copy(x: Any, out: Any) -> Any:
     if out is None:
-        return F32(x)
+        return x if isinstance(x, np.floating) else F32(x)
     out[...] = x
     return out
 

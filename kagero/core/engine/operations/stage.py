@@ -33,9 +33,8 @@ def _asks(answer: Callable[[Any, Any, list[Any], np.ndarray, int], Any]) -> Call
     def numpy(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
         asked, stage, n = run.values.props[int(op.attrs[0])], run.values.stage, len(outs[0])
         assert stage is not None, "a plan that asks the stage runs in a `Playing`"
-        times = (
-            np.broadcast_to(np.asarray(args[-1], F64), (n,)) if isinstance(args[-1], np.ndarray) and len(args[-1]) == n else np.full(1, args[-1], F64)
-        )
+        time = run.exact.get(op.args[-1], args[-1])  # where props stand is asked at the very time, not at the float32 next to it
+        times = np.broadcast_to(np.asarray(time, F64), (n,)) if isinstance(time, np.ndarray) and len(time) == n else np.full(1, time, F64)
         for out, value in zip(outs, answer(stage, asked, args[:-1], times, n), strict=True):
             out[...] = value
 
