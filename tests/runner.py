@@ -66,6 +66,18 @@ class Runner(DiscoverRunner):
     def __init__(self, *args: Any, parallel: int = 0, **kwargs: Any):
         super().__init__(*args, parallel=parallel or min(2, os.cpu_count() or 1), **kwargs)
 
+    def setup_databases(self, **kwargs: Any) -> Any:
+        """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
+        processes, self.parallel = self.parallel, 0
+        made = super().setup_databases(**kwargs)
+        self.parallel = processes
+        for connection, _, destroyed in made:
+            if destroyed and processes > 1:
+                connection.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)")
+                for number in range(processes):
+                    connection.creation.clone_test_db(suffix=str(number + 1), verbosity=self.verbosity, keepdb=self.keepdb)
+        return made
+
     def get_resultclass(self) -> Any:
         return super().get_resultclass() or Timed
 

@@ -1,53 +1,84 @@
-"""Kagero from a script: `python -m kagero.core simulate|render|validate|schema`."""
+"""Kagero from a script: `python -m kagero.core simulate|render|validate|schema`.
+
+Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard error, a line a
+finding, each beginning with its code: `missing_file` and `replaced` tell of work that was done all the same.
+"""
 
 from __future__ import annotations
 
 import argparse
 import json
+import re
 import sys
+from collections.abc import Iterable
 from pathlib import Path
 
+from .catalog import require_valid
 from .effect import Effect, json_schema, read_effect
-from .errors import KageroError, RequestError
-from .picture import to_png
-from .plan import compile_effect
-from .workflows import Playing, bake, render_frame
+from .errors import Finding, KageroError, RequestError
+from .picture import check_size, to_png
+from .workflows import Playing, Replaced, bake, files_beside, render_frame, span
 
 
 def main(arguments: list[str] | None = None) -> int:
-    """Run a command; return 0, or 1 after writing what is wrong to standard error, a line a finding."""
-    options = _parser().parse_args(arguments)
+    """Run a command; return its exit code."""
+    options = _parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
-        options.run(options)
+        amiss = _tell(options.run(options) or [])
     except KageroError as problem:
-        for finding in problem.findings:
-            print(f"{finding.code}: {finding}", file=sys.stderr)
+        _tell(problem.findings)
         return 1
     except OSError as problem:
         print(f"file: {problem}", file=sys.stderr)
         return 1
-    return 0
+    return 1 if amiss and options.strict else 0
+
+
+def _tell(findings: Iterable[Finding]) -> int:
+    """Write findings to standard error; return how many."""
+    told = 0
+    for finding in findings:
+        print(f"{finding.code}: {finding}", file=sys.stderr)
+        told += 1
+    return told
+
+
+def _joined(arguments: list[str]) -> list[str]:
+    """Return arguments with `--frames -10:5` as one, since a value that begins with a minus reads as an option."""
+    made: list[str] = []
+    for argument in arguments:
+        if made and made[-1] == "--frames" and re.match(r"-\d", argument):
+            made[-1] = f"--frames={argument}"
+        else:
+            made.append(argument)
+    return made
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="python -m kagero.core", description=__doc__)
+    parser = argparse.ArgumentParser(prog="python -m kagero.core", description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.set_defaults(strict=False)
     commands = parser.add_subparsers(required=True)
+    frames = "a frame, or FIRST:LAST, both included; without LAST to the clip's end, without FIRST from its beginning; all without it"
 
-    simulate = commands.add_parser("simulate", help="simulate frames into a particle cache")
-    simulate.add_argument("effect", type=Path)
-    simulate.add_argument("--frames", help="FIRST:LAST, both included; the whole clip without it")
+    def command(name: str, words: str) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=words)
+        made.add_argument("effect", type=Path)
+        made.add_argument("--files", type=Path, help="a folder or a zip with the files of its props; the effect's own folder without it")
+        made.add_argument("--strict", action="store_true", help="end with code 1 also where a file is missing or a result was not finite")
+        return made
+
+    simulate = command("simulate", "simulate frames into a particle cache")
+    simulate.add_argument("--frames", help=frames)
     simulate.add_argument("--out", type=Path, required=True, help="a file ending in .npz, .csv or .ply.zip")
     simulate.set_defaults(run=_simulate)
 
-    render = commands.add_parser("render", help="render frames as PNG with alpha")
-    render.add_argument("effect", type=Path)
-    render.add_argument("--frames", help="a frame, or FIRST:LAST, both included; the whole clip without it")
+    render = command("render", "render frames as PNG with alpha")
+    render.add_argument("--frames", help=frames)
     render.add_argument("--size", default="1280x720", help="WIDTHxHEIGHT in pixels")
     render.add_argument("--out", type=Path, required=True, help="a folder")
     render.set_defaults(run=_render)
 
-    validate = commands.add_parser("validate", help="say whether an effect can be played, or what is wrong with it")
-    validate.add_argument("effect", type=Path)
+    validate = command("validate", "say whether an effect can be played, or what is wrong with it")
     validate.set_defaults(run=_validate)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of effect files")
@@ -55,22 +86,36 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _read(path: Path) -> Effect:
-    return read_effect(path.read_bytes())
+def _playing(options: argparse.Namespace) -> Playing:
+    effect: Effect = require_valid(read_effect(options.effect.read_bytes()))
+    refers = any(True for prop in effect.props for _ in prop.referred())
+    if options.files is None and not refers:
+        return Playing(effect)
+    return Playing(effect, content=files_beside(options.files or options.effect.parent))
+
+
+def _noting(playing: Playing) -> Playing:
+    playing.replaced = Replaced()
+    return playing
+
+
+def _amiss(playing: Playing) -> list[Finding]:
+    return playing.lacking() + (playing.replaced.findings(playing.effect) if playing.replaced else [])
 
 
 def _span(playing: Playing, text: str | None) -> tuple[int, int]:
-    if text is None:
-        return playing.plan.first_frame, playing.plan.last_frame
-    first, _, last = text.partition(":")
-    try:
-        return int(first), int(last or first)
-    except ValueError:
-        raise RequestError(f"{text!r} is no span of frames.", where="--frames", remedy="Write 0:120, or one frame.") from None
+    plan = playing.plan
+    found = re.fullmatch(r"([+-]?\d{1,9})?(:)?([+-]?\d{1,9})?", ":" if text is None else text)
+    if found is None or (found[2] is None and found[1] is None):
+        raise RequestError(f"{text!r} is no span of frames.", where="--frames", remedy="Write 0:120, 20: or :40, or one frame.")
+    first = plan.first_frame if found[1] is None else int(found[1])
+    if found[2] is None:
+        return first, first
+    return first, plan.last_frame if found[3] is None else int(found[3])
 
 
-def _simulate(options: argparse.Namespace) -> None:
-    playing = Playing(_read(options.effect))
+def _simulate(options: argparse.Namespace) -> list[Finding]:
+    playing = _noting(_playing(options))
     name = options.out.name
     kind = next((kind for kind, suffix in (("npz", ".npz"), ("csv", ".csv"), ("ply", ".ply.zip")) if name.endswith(suffix)), None)
     if kind is None:
@@ -78,26 +123,30 @@ def _simulate(options: argparse.Namespace) -> None:
     first, last = _span(playing, options.frames)
     total = bake(playing, kind, first, last, options.out)
     print(f"{options.out}: frames {first} to {last}, {total:,} particles over all frames")
+    return _amiss(playing)
 
 
-def _render(options: argparse.Namespace) -> None:
-    playing = Playing(_read(options.effect))
+def _render(options: argparse.Namespace) -> list[Finding]:
+    playing = _noting(_playing(options))
     try:
         width, height = (int(part) for part in options.size.split("x"))
     except ValueError:
         raise RequestError(f"{options.size!r} is no size.", where="--size", remedy="Write 1280x720.") from None
-    options.out.mkdir(parents=True, exist_ok=True)
     first, last = _span(playing, options.frames)
+    span(playing, first, last)
+    check_size(width, height)
+    options.out.mkdir(parents=True, exist_ok=True)
     for number in range(first, last + 1):
         path = options.out / f"{number:06d}.png"
         path.write_bytes(to_png(render_frame(playing, number, width, height)))
         print(path)
+    return _amiss(playing)
 
 
-def _validate(options: argparse.Namespace) -> None:
-    effect = _read(options.effect)
-    compile_effect(effect)
-    print(f"{options.effect}: {effect.name!r} can be played ({len(effect.emitters)} emitters)")
+def _validate(options: argparse.Namespace) -> list[Finding]:
+    playing = _playing(options)
+    print(f"{options.effect}: {playing.effect.name!r} can be played ({len(playing.effect.emitters)} emitters)")
+    return _amiss(playing)
 
 
 if __name__ == "__main__":

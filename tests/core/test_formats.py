@@ -9,7 +9,6 @@ import tempfile
 import threading
 import unittest
 import zipfile
-from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 
 import jsonschema
@@ -19,8 +18,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from plyfile import PlyData
 
-from demo.lantern_ferry import EFFECTS, effects
-from kagero.core.__main__ import main
+from demo.lantern_ferry import effects
 from kagero.core.effect import json_schema, read_effect, write_effect
 from kagero.core.errors import Cancelled, RequestError
 from kagero.core.formats import COLUMNS, pack, unpack
@@ -187,32 +185,3 @@ class Schema(unittest.TestCase):
         for effect in effects().values():
             self.assertEqual(read_effect(write_effect(effect)), effect)
             self.assertEqual(write_effect(read_effect(write_effect(effect))), write_effect(effect))
-
-
-class CommandLine(unittest.TestCase):
-    def run_main(self, *arguments) -> tuple[int, str, str]:
-        out, err = io.StringIO(), io.StringIO()
-        with redirect_stdout(out), redirect_stderr(err):
-            code = main([str(a) for a in arguments])
-        return code, out.getvalue(), err.getvalue()
-
-    def test_simulate_render_validate_schema(self):
-        embers = EFFECTS / "lantern-embers.json"
-        with tempfile.TemporaryDirectory() as name:
-            folder = Path(name)
-            self.assertEqual(self.run_main("simulate", embers, "--frames", "0:30", "--out", folder / "a.npz")[0], 0)
-            with np.load(folder / "a.npz") as data:
-                self.assertEqual(len(data["frame_offset"]), 32)
-                self.assertEqual(data["position"].shape, (data["frame_offset"][-1], 3))
-            self.assertEqual(self.run_main("render", embers, "--frames", "20", "--size", "80x60", "--out", folder / "p")[0], 0)
-            self.assertEqual(Image.open(folder / "p" / "000020.png").size, (80, 60))
-            (folder / "bad.json").write_text(json.dumps(with_(document(), emitters__0__births__lifespan__base=0)))
-            code, _, err = self.run_main("validate", folder / "bad.json")
-            self.assertEqual(code, 1)
-            self.assertIn("emitters.0.births.lifespan.base", err)
-            for wrong in (("simulate", embers, "--out", folder / "x.abc"), ("simulate", embers, "--frames", "a:b", "--out", folder / "x.npz"),
-                          ("render", embers, "--size", "big", "--out", folder / "q"), ("validate", folder / "absent.json")):  # fmt: skip
-                code, _, err = self.run_main(*wrong)
-                self.assertEqual((code, bool(err)), (1, True))
-        self.assertEqual(self.run_main("validate", embers)[0], 0)
-        self.assertEqual(json.loads(self.run_main("schema")[1])["title"], "Kagero effect")

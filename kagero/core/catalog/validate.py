@@ -7,6 +7,7 @@ from typing import Any
 
 from ..effect import Effect, SourcedBase
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
+from ..formula import figure
 from .formulas import check_formula
 from .links import Links, act, refusal
 from .placing import mask_findings, placed_findings
@@ -48,6 +49,9 @@ def _props(effect: Effect) -> Iterator[Finding]:
         for placed in rows:
             yield from _row(links, placed, f"{where}.{placed.path}")
         yield from mask_findings(effect, prop, where)
+        if prop.kind == "path" and prop.formula:
+            for problem in figure(prop.formula)[1]:
+                yield Finding("formula", f"{where}.formula", str(problem).removesuffix(problem.remedy).strip(), problem.remedy)
         way, here = [prop.name], prop
         while here.follow is not None:
             after = by_uid.get(here.follow.prop)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -58,6 +59,13 @@ class PropBase(Model):
     shown: Literal["shaded", "lines", "uv", "ghost", "hidden"] = "shaded"
     tint: Colour = (0.32, 0.3, 0.27)
     dissolve: Dissolve | None = None
+
+    def referred(self) -> Iterator[tuple[str, FileRef]]:
+        """Yield the files that it is made of, each with its place in the prop."""
+        if (file := getattr(self, "file", None)) is not None:
+            yield "file", file
+        for number, each in enumerate(getattr(self, "files", ())):
+            yield f"files.{number}", each
 
     # what an emitter has and a prop has not: rows of props are read by the clip alone
     @property

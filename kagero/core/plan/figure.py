@@ -8,21 +8,17 @@ from typing import Any
 import numpy as np
 
 from ..errors import FormulaProblem
-from ..formula import PLAIN, Known, check
+from ..formula import figure
 from .formulas import Writer
 from .program import Builder, Program
 from .values import PlanValues
 
-NAMES = {"t": Known("t", "number", PLAIN, "t", help="The parameter: 0 at the start, 1 at the end.")}
-
 
 def compile_figure(text: str) -> tuple[Program, PlanValues]:
     """Return a program with input t and outputs x, y, z. Raises FormulaProblem with line and column, also where it gives no vector."""
-    formula = check(text, NAMES)
-    if formula.result is None:
-        raise FormulaProblem(str(formula.problems[0]), where="formula", remedy="It knows t, which goes from 0 to 1.")
-    if formula.result.count != 3:
-        raise FormulaProblem("A path needs a vector, and this gives a number.", where="formula", remedy="Write vec3(x, y, z).")
+    formula, problems = figure(text)
+    if problems or formula.result is None:
+        raise FormulaProblem(str(problems[0]), where="formula", remedy="It knows t, which goes from 0 to 1.")
     builder, values = Builder(), PlanValues()
     context: Any = SimpleNamespace(
         builder=builder, values=values, source=lambda name: (builder.input("t"),), attribute=lambda kind: (builder.const(0),),

@@ -3,21 +3,50 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from ..effect import Effect
-from ..engine import chosen
+from ..engine import Faults, chosen
+from ..errors import Finding, GeometryProblem
 from ..formats import FrameParticles
 from ..picture import Viewpoint
 from ..plan import compile_effect
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
 from .asking import StageAnswers
-from .stage import Content, nothing
+from .stage import Content, geometry, nothing
 
 
 def never() -> None:
     """Nobody asks for a stop."""
+
+
+@dataclass
+class Replaced:
+    """Results that were not finite and were replaced, over the frames that were shown: how many by emitter and row, and where first."""
+
+    counts: dict[tuple[int, str], int] = field(default_factory=dict)
+    first: dict[tuple[int, str], tuple[int, int]] = field(default_factory=dict)
+
+    def note(self, emitter: int, frame: int, faults: Faults) -> None:
+        for row, count in faults.counts.items():
+            key = faults.first_key[row]
+            if (emitter, row) in self.first and key < 0:
+                continue  # a rate's tell of the whole clip
+            self.counts[emitter, row] = self.counts.get((emitter, row), 0) + count
+            self.first.setdefault((emitter, row), (frame, key))
+
+    def findings(self, effect: Effect) -> list[Finding]:
+        """Return a finding a row: how many numbers were replaced, and the first frame and particle."""
+        made = []
+        for (index, row), count in self.counts.items():
+            frame, key = self.first[index, row]
+            whom = "" if key < 0 else f", first at frame {frame} for particle {key:016x}"
+            words = f"{count:,} number{'s' if count > 1 else ''} of {effect.emitters[index].name} {'were' if count > 1 else 'was'} not finite"
+            remedy = "Guard what it divides by or takes a root of."
+            made.append(Finding("replaced", f"emitters.{index}.{row}", f"{words} and became 0{whom}.", remedy))
+        return made
 
 
 class Playing:
@@ -29,6 +58,7 @@ class Playing:
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
         self.ahead = 0  # how many frames after the one asked for will be asked for next
+        self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
         self.stage = StageAnswers(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
             values.stage = self.stage
@@ -57,7 +87,29 @@ class Playing:
         """Return every emitter's particles with their look at a frame."""
         seconds = self.plan.seconds(number)
         frames = self.frames(number, stopped)
-        return [look.show(frame.population, seconds) for look, frame in zip(self.looks, frames, strict=True)]
+        shown = [look.show(frame.population, seconds) for look, frame in zip(self.looks, frames, strict=True)]
+        if self.replaced is not None:
+            for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
+                for faults in (frame.faults, part.faults, self.runs[i].rate_faults):
+                    self.replaced.note(i, number, faults)
+        return shown
+
+    def lacking(self) -> list[Finding]:
+        """Return what the effect is played without: files that are not here, lines whose formula leaves the world."""
+        found = []
+        for index, prop in enumerate(self.effect.props):
+            for place, file in prop.referred():
+                try:
+                    self.content(file.content)
+                except GeometryProblem:
+                    words = f"{prop.name} is played without its file {file.name!r}, which is not here."
+                    found.append(Finding("missing_file", f"props.{index}.{place}", words, "Put it beside the effect, or bring it in again."))
+            try:
+                geometry(prop, self.content)
+            except GeometryProblem as problem:
+                if not any(f.where.startswith(f"props.{index}.") for f in found):
+                    found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
+        return found
 
     def visible(self, shown: list[Shown]) -> list[Shown]:
         """Return those of emitters that are not hidden."""
