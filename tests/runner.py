@@ -8,6 +8,7 @@ import time
 import unittest
 from typing import Any
 
+from django.conf import settings as django_settings
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings
 
@@ -68,6 +69,7 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
+        django_settings.DATA_DIR.mkdir(parents=True, exist_ok=True)
         processes, self.parallel = self.parallel, 0
         made = super().setup_databases(**kwargs)
         self.parallel = processes

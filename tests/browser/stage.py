@@ -61,11 +61,11 @@ class BrowserCase(LiveServerTestCase):
         return page
 
     def settle(self, page: Page | None = None) -> None:
-        """Wait until edits are saved, the whole clip is there, and the stage has drawn it."""
+        """Wait until every call is answered, edits are saved, the whole clip is there, and the stage has drawn it."""
         page = page or self.page
         page.wait_for_timeout(40)
         page.wait_for_function(
-            "() => window.kageroStage?.complete && !/saving|changed/.test(document.querySelector('[data-part=save-state]').textContent)",
+            "() => window.kageroStage?.quiet && !/saving|changed/.test(document.querySelector('[data-part=save-state]').textContent)",
             timeout=60_000,
         )
         page.wait_for_timeout(60)

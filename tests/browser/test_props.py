@@ -136,3 +136,43 @@ class Props(PropsCase):
         self.settle()
         page.wait_for_timeout(300)
         self.assertLess(sum(abs(a - b) for a, b in zip(own, self.mean(), strict=True)), 4)  # the new camera itself is seen
+
+
+class WhatCannotBePlayed(PropsCase):
+    def test_every_edit_is_kept_and_the_last_playable_state_goes_on_showing(self):
+        page = self.page
+        self.expected.append("422")
+        self.props("Paper crane unravels")
+        before = page.locator("[data-part=alive]").inner_text()
+        page.locator("[data-prop]", has_text="Crane").get_by_role("button").first.click()
+        page.locator("[data-part=prop-sheet]").get_by_role("button", name="remove", exact=True).click()
+        page.get_by_role("button", name="Remove it").click()
+        state = page.locator("[data-part=save-state]")
+        state.get_by_text("cannot be played yet").wait_for()
+        page.get_by_role("radio", name="Sheet", exact=True).click()
+        for label, text in (("Size", "0.031"), ("Opacity", "62")):
+            page.get_by_role("button", name=re.compile(f"^{label}: ")).first.click()
+            page.keyboard.press("Control+a")
+            page.keyboard.type(text)
+            page.keyboard.press("Enter")
+        self.settle()
+        saved = self.document()
+        look = saved["emitters"][0]["look"]
+        self.assertEqual((look["size"]["base"], look["opacity"]["base"]), (0.031, 0.62))
+        page.reload()
+        page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        state.get_by_text("cannot be played yet").wait_for()
+        page.get_by_text("The last good picture stays").wait_for()
+        self.assertEqual(page.locator("[data-part=alive]").inner_text(), before)
+        number = self.probe("frame")
+        page.get_by_label("One frame on").click()  # not only the picture that was there
+        page.wait_for_function(f"() => window.kageroStage.frame === {number + 1}")
+        self.assertEqual(self.document(), saved)
+        for _ in range(3):
+            page.get_by_role("button", name="Undo").click()
+            self.settle()
+        state.get_by_text("cannot be played yet").wait_for(state="detached")
+        self.assertIn("Crane", [prop["name"] for prop in self.document()["props"]])
+        page.goto(self.live_server_url)
+        page.get_by_label("Open Paper crane unravels").wait_for()
+        self.assertEqual(page.get_by_text("cannot be played yet").count(), 0)

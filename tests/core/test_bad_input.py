@@ -23,7 +23,7 @@ PATHS = [  # change, where the finding points, a word of the message
     ({"emitters__0__births__rate__base": float("nan")}, "emitters.0.births.rate.base", "finite"),
     ({"emitters__0__births__rate__base": float("inf")}, "emitters.0.births.rate.base", "finite"),
     ({"emitters__0__births__rate__base": "many"}, "emitters.0.births.rate.base", "number"),
-    ({"clip__frame_rate": 0}, "clip.frame_rate", "array"),
+    ({"clip__frame_rate": 0}, "clip.frame_rate", "fraction"),
     ({"clip__last_frame": -1}, "clip", "last frame"),
     ({"clip__last_frame": 10**6}, "clip", "20,000"),
     ({"camera__target": [0.0, 1.0, 4.0]}, "camera", "target"),

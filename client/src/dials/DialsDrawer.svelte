@@ -42,11 +42,7 @@
   }
   async function take(dial: Dial) {
     leaving = null
-    await overlay.attempt(async () => {
-      const before = draft.document
-      const made = await api.deleteDial(draft.plain(), dial.uid)
-      if (draft.document === before) draft.replace(made.document, `Remove the dial ${dial.name}`)
-    })
+    await overlay.attempt(() => draft.ask((document) => api.deleteDial(document, dial.uid), `Remove the dial ${dial.name}`))
   }
 </script>
 

@@ -1,5 +1,6 @@
 /** What the drawer of dials knows besides the document: what each dial does, how it fares at its ends, and what others turned it to. */
 import type { OpenEffect } from '../effect/open.svelte'
+import { Queue } from '../effect/queue'
 import { api } from '../wire/api'
 import type { Dial, DialUse, Trial, TurnedOverlay } from '../wire/types'
 
@@ -35,6 +36,7 @@ export class Dials {
   private waiting: ReturnType<typeof setTimeout> | undefined
   private tried = new Map<string, string>()
   private asked = 0
+  private turn = new Queue()
 
   constructor(private effect: OpenEffect) {}
 
@@ -53,15 +55,21 @@ export class Dials {
   }
 
   async load(): Promise<void> {
-    await this.attempt(async () => (this.overlays = await api.overlays(this.effect.id)))
+    await this.turn.add(() => this.attempt(() => this.fetch()))
   }
 
-  /** Take some of an overlay's values, or throw them away; they are out of it then. */
+  /** Take some of an overlay's values, or throw them away, one after the other; they are out of it then. */
   async takeOut(overlay: TurnedOverlay, uids: string[]): Promise<void> {
-    await this.attempt(async () => {
-      await api.takeOut(this.effect.id, overlay.id, uids)
-      await this.load()
-    })
+    await this.turn.add(() =>
+      this.attempt(async () => {
+        await api.takeOut(this.effect.id, overlay.id, uids)
+        await this.fetch()
+      }),
+    )
+  }
+
+  private async fetch(): Promise<void> {
+    this.overlays = await api.overlays(this.effect.id)
   }
 
   close(): void {

@@ -13,8 +13,7 @@ export function dialItems(placed: PlacedRow, component: number | null, desk: Par
   const sourced = isSourced(placed.row.base)
   const make = (how: 'sets' | 'multiplies' | 'limits') => () =>
     void desk.overlay.attempt(async () => {
-      const uid = await makeDial(desk.draft, placed, how, component)
-      if (uid) desk.selection.showDials(uid)
+      desk.selection.showDials(await makeDial(desk.draft, placed, how, component))
     })
   const why = sourced ? 'Its base is no number.' : 'It has several numbers: right-click one of them.'
   return [

@@ -273,5 +273,6 @@ export function placeInWords(catalog: Catalog, document: Effect, where: string):
   if (!emitter) return where
   const path = rest.join('.')
   const row = catalog.rowsOf(emitter).find((p) => path.startsWith(p.address) || path.startsWith(p.path.join('.')))
-  return row ? `${emitter.name}, ${row.label}` : `${emitter.name} ${path}`.trim()
+  const band = path.startsWith('births.place') ? ', Place' : path.startsWith('births') ? ', Births' : path ? `, ${path.split('.')[0]}` : ''
+  return row ? `${emitter.name}, ${row.label}` : `${emitter.name}${band}`
 }

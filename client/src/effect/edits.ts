@@ -201,18 +201,14 @@ export function readers(emitter: Emitter, uid: string): number {
 
 /** Rename a dial, draw or own attribute; formulas that read it follow. */
 export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own', uid: string, from: string, name: string): Promise<void> {
-  const before = effect.document
   const emitter = kind === 'dial' ? '' : effect.emitter.uid
-  const made = await api.rename({ document: effect.plain(), kind, uid, name, emitter })
-  if (effect.document === before) effect.replace(made.document, `Rename ${from} to ${name}`)
+  await effect.ask((document) => api.rename({ document, kind, uid, name, emitter }), `Rename ${from} to ${name}`)
 }
 
 /** Make a dial of a row's number; returns its uid. */
-export async function makeDial(effect: OpenEffect, placed: PlacedRow, how: 'sets' | 'multiplies' | 'limits', component: number | null = null): Promise<string | null> {
-  const before = effect.document
-  const made = await api.makeDial({ document: effect.plain(), emitter: effect.owner.uid, address: placed.address, how, component })
-  if (effect.document !== before) return null
-  effect.replace(made.document, `Make a dial of ${placed.label.toLowerCase()}`)
+export async function makeDial(effect: OpenEffect, placed: PlacedRow, how: 'sets' | 'multiplies' | 'limits', component: number | null = null): Promise<string> {
+  const emitter = effect.owner.uid
+  const made = await effect.ask((document) => api.makeDial({ document, emitter, address: placed.address, how, component }), `Make a dial of ${placed.label.toLowerCase()}`)
   return made.uid
 }
 

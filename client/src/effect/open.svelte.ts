@@ -2,11 +2,13 @@
 import { api, Refused, Unreachable } from '../wire/api'
 import type { Effect, Emitter, Finding, Opened, Prop } from '../wire/types'
 import { at, put, type Path } from './path'
+import { Queue } from './queue'
 
 export type SaveState = 'saved' | 'changed' | 'saving' | 'unreachable' | 'refused' | 'conflict'
 type Waiting = { document: Effect; label: string }
 
 const RETRY_MS = 3000
+const MOST_ASKED = 40
 
 export class OpenEffect {
   readonly id: number
@@ -18,13 +20,21 @@ export class OpenEffect {
   savedAt = $state.raw(new Date())
   undoLabel = $state<string | null>(null)
   redoLabel = $state<string | null>(null)
+  /** Why the saved state cannot be played, or an edit was not taken. */
   findings = $state.raw<Finding[]>([])
+  /** What the server said when it could not keep an edit, which is tried again. */
+  trouble = $state('')
+  /** The last state that could be played, where the one that was opened cannot. */
+  playable: Effect | null = null
   /** Told of every new document; dragging: more are about to come. */
   onchange: (dragging: boolean) => void = () => {}
 
   private revision: number
   private waiting: Waiting[] = []
-  private working: Promise<void> | null = null
+  private queued = false
+  private asked = new Queue()
+  /** Saving, undoing and redoing, one after the other: each needs the revision that the one before it made. */
+  private turn = new Queue()
   private retry: ReturnType<typeof setTimeout> | undefined
 
   constructor(opened: Opened) {
@@ -83,6 +93,22 @@ export class OpenEffect {
     this.commit(label)
   }
 
+  /**
+   * Let the server make an edit of the document as it is; edits made meanwhile are in it, since it is asked again. One at a time.
+   */
+  ask<T extends { document: Effect }>(call: (document: Record<string, unknown>) => Promise<T>, label: string): Promise<T> {
+    return this.asked.add(async () => {
+      for (let tries = 0; tries < MOST_ASKED; tries++) {
+        const before = this.document
+        const made = await call(this.plain())
+        if (this.document !== before) continue
+        this.replace(made.document, label)
+        return made
+      }
+      throw new Error(`${label}: the effect changed all the while. Try again when it rests.`)
+    })
+  }
+
   /** The document as data to send. */
   plain(): Record<string, unknown> {
     return this.document as unknown as Record<string, unknown>
@@ -117,32 +143,42 @@ export class OpenEffect {
     return this.saveState !== 'saved'
   }
 
-  private async step(call: typeof api.undo): Promise<void> {
-    await this.flush()
-    if (this.saveState !== 'saved' && this.saveState !== 'refused') return
-    this.saveState = 'saving'
-    try {
-      this.take(await call(this.id, this.revision))
-      this.onchange(false)
-    } catch (problem) {
-      this.fail(problem)
-    }
-  }
-
-  private async flush(): Promise<void> {
-    while (this.working) await this.working
+  private step(call: typeof api.undo): Promise<void> {
+    return this.turn.add(async () => {
+      await this.saveAll()
+      if (this.saveState !== 'saved' && this.saveState !== 'refused') return
+      this.saveState = 'saving'
+      try {
+        const opened = await call(this.id, this.revision)
+        if (this.waiting.length) {
+          this.revision = opened.revision // edited meanwhile, which goes before what came back
+          this.work()
+        } else {
+          this.take(opened)
+          this.onchange(false)
+        }
+      } catch (problem) {
+        this.fail(problem, () => void this.step(call))
+      }
+    })
   }
 
   private work(): void {
-    if (this.working) return
-    this.working = this.saveAll().finally(() => {
-      this.working = null
-      if (this.waiting.length && (this.saveState === 'saving' || this.saveState === 'changed')) this.work()
+    if (this.queued) return
+    this.queued = true
+    void this.turn.add(() => {
+      this.queued = false
+      return this.saveAll()
     })
   }
 
   private async saveAll(): Promise<void> {
     clearTimeout(this.retry)
+    if (!this.waiting.length) {
+      if (this.saveState === 'unreachable') this.saveState = 'saved'
+      return
+    }
+    let refused = false
     while (this.waiting.length) {
       const next = this.waiting[0]
       this.saveState = 'saving'
@@ -153,29 +189,34 @@ export class OpenEffect {
         this.undoLabel = opened.undo
         this.redoLabel = opened.redo
         this.savedAt = new Date(opened.saved)
-        this.findings = []
+        this.findings = opened.findings
+        this.trouble = ''
+        refused = false
       } catch (problem) {
-        this.fail(problem)
-        return
+        if (!this.fail(problem)) return
+        this.waiting.shift() // the server will never take it; what was edited after it holds its changes too
+        refused = true
       }
     }
-    this.saveState = 'saved'
+    this.saveState = refused ? 'refused' : 'saved'
   }
 
-  private fail(problem: unknown): void {
+  /** Note why something was not saved, and try again where that may help. Return whether it is no use to try again. */
+  private fail(problem: unknown, again = () => this.work()): boolean {
     if (problem instanceof Refused && problem.status === 409) {
       this.saveState = 'conflict'
+    } else if (problem instanceof Unreachable || (problem instanceof Refused && problem.status >= 500)) {
+      this.trouble = problem instanceof Refused ? problem.message : ''
+      this.saveState = 'unreachable'
+      this.retry = setTimeout(again, RETRY_MS)
     } else if (problem instanceof Refused) {
-      // what cannot be played is not saved; it stays here to be corrected, and the next good edit is saved
-      this.waiting = []
       this.findings = problem.findings
       this.saveState = 'refused'
-    } else if (problem instanceof Unreachable) {
-      this.saveState = 'unreachable'
-      this.retry = setTimeout(() => this.work(), RETRY_MS)
+      return true
     } else {
       throw problem
     }
+    return false
   }
 
   private take(opened: Opened): void {
@@ -186,6 +227,8 @@ export class OpenEffect {
     this.redoLabel = opened.redo
     this.savedAt = new Date(opened.saved)
     this.saveState = 'saved'
-    this.findings = []
+    this.findings = opened.findings
+    this.playable = opened.playable ?? null
+    this.trouble = ''
   }
 }

@@ -32,10 +32,8 @@ export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
 export async function pastePiece(effect: OpenEffect, address: string, label: string, options: { piece?: Piece; at?: number; move?: string[] } = {}): Promise<string[]> {
   const piece = options.piece ?? copied()
   if (!piece) return []
-  const before = effect.document
-  const made = await api.paste({ document: effect.plain(), emitter: effect.emitter.uid, address, piece, at: options.at ?? null, move: options.move ?? [] })
-  if (effect.document !== before) return [] // changed meanwhile: better nothing than an edit lost
-  effect.replace(made.document, label)
+  const emitter = effect.emitter.uid
+  const made = await effect.ask((document) => api.paste({ document, emitter, address, piece, at: options.at ?? null, move: options.move ?? [] }), label)
   return made.uids
 }
 
@@ -47,10 +45,7 @@ export async function carry(effect: OpenEffect, uids: string[], address: string,
 
 /** Put an emitter behind the others; a copy of one in this effect without `piece`. */
 export async function pasteEmitter(effect: OpenEffect, piece: Piece, label: string): Promise<void> {
-  const before = effect.document
-  const made = await api.paste({ document: effect.plain(), emitter: '', address: '', piece, at: null, move: [] })
-  if (effect.document !== before) return
-  effect.replace(made.document, label)
+  await effect.ask((document) => api.paste({ document, emitter: '', address: '', piece, at: null, move: [] }), label)
   effect.emitterIndex = effect.document.emitters.length - 1
 }
 

@@ -52,8 +52,13 @@ export class Player {
   private ticking = 0
   private retry: ReturnType<typeof setTimeout> | undefined
 
-  constructor(document: Effect) {
+  /** The last document that could be played, and the version of the one that could not. */
+  private playable: Effect | null
+  private refusedVersion = -1
+
+  constructor(document: Effect, playable: Effect | null = null) {
     this.document = document
+    this.playable = playable
     this.clip = document.clip
     this.frame = document.clip.first_frame
   }
@@ -202,6 +207,10 @@ export class Player {
     this.inFlight = 'frame'
     this.again = false
     let ended = false
+    let refused = false
+    // where the document cannot be played, the last one that could goes on showing, over the clip as it is now
+    const fallback = this.refusedVersion === version && this.playable !== null
+    const asked = fallback ? { ...this.playable!, clip: this.clip } : this.document
     try {
       // while a hand is dragging, numbers come less often than pictures
       const facts = !this.dragging || performance.now() - this.factsAt > FACTS_MS
@@ -209,10 +218,13 @@ export class Player {
       if (facts) this.factsAt = performance.now()
       if (measured) this.measuredAt = performance.now()
       const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade, field: this.field, held: held(this.known(whole)) }
-      for await (const packet of play(this.document, wish, abort.signal)) {
+      for await (const packet of play(asked, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
-        if (this.findings.length) this.findings = []
+        if (!fallback) {
+          if (this.findings.length) this.findings = []
+          this.playable = asked
+        }
         if (packet.type === 'frame') {
           this.keep(packet, version)
           if (this.again && !measured && !facts) break
@@ -229,15 +241,19 @@ export class Player {
       ended = true
     } catch (problem) {
       if (abort.signal.aborted) return
-      if (problem instanceof Refused) this.findings = problem.findings
-      else if (problem instanceof Unreachable || problem instanceof TypeError) {
+      if (problem instanceof Refused && problem.status < 500) {
+        if (fallback) return // neither can: what is wrong has been said
+        this.findings = problem.findings
+        this.refusedVersion = version
+        refused = this.playable !== null
+      } else if (problem instanceof Unreachable || problem instanceof Refused || problem instanceof TypeError) {
         this.unreachable = true
         this.retry = setTimeout(() => this.fetch(), 2000)
       } else throw problem
     } finally {
       if (this.abort === abort) {
         this.inFlight = null
-        if (this.again || (ended && version !== this.version)) void this.run(!this.dragging)
+        if (this.again || refused || (ended && version !== this.version)) void this.run(!this.dragging)
       }
     }
   }

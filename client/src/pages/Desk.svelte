@@ -29,7 +29,7 @@
   let { opened, catalog, onlibrary, onopen }: { opened: Opened; catalog: Catalog; onlibrary: () => void; onopen: (id: number) => void } = $props()
 
   const draft = untrack(() => new OpenEffect(opened))
-  const player = new Player(draft.document)
+  const player = new Player(draft.document, draft.playable)
   const selection = new Selection(draft, untrack(() => catalog))
   const overlay = new Overlay()
   const presets = new Presets()

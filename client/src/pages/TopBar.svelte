@@ -12,9 +12,9 @@
   let name = $state('')
   const clock = $derived(draft.savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }))
   const words = $derived(
-    { saved: `saved ${clock}`, changed: 'changed', saving: 'saving…', unreachable: 'not saved: no answer, trying again', refused: 'not saved: cannot be played', conflict: 'not saved: changed elsewhere' }[draft.saveState],
+    { saved: draft.findings.length ? `saved ${clock}, cannot be played yet` : `saved ${clock}`, changed: 'changed', saving: 'saving…', unreachable: `not saved: ${draft.trouble || 'no answer'}, trying again`, refused: 'not saved', conflict: 'not saved: changed elsewhere' }[draft.saveState],
   )
-  const worried = $derived(draft.saveState === 'unreachable' || draft.saveState === 'refused' || draft.saveState === 'conflict')
+  const worried = $derived(draft.findings.length > 0 || draft.saveState === 'unreachable' || draft.saveState === 'refused' || draft.saveState === 'conflict')
   const why = $derived(draft.findings.map((f) => `${placeInWords(catalog, draft.document, f.where)}: ${f.message} ${f.remedy}`).join('\n'))
 
   function rename() {
@@ -33,8 +33,8 @@
   {:else}
     <button type="button" class="max-w-80 truncate rounded hover:underline" title="Rename" onclick={() => { name = draft.document.name; renaming = true }}>{draft.document.name}</button>
   {/if}
-  <span class="ml-2 truncate {worried ? 'text-amber' : 'text-quiet'}" role="status" data-part="save-state" title={why}>{words}{#if why}<span class="ml-2 text-paper">{why.split('\n')[0]}</span>{/if}</span>
-  <div class="ml-auto flex items-center gap-1.5">
+  <span class="ml-2 min-w-0 flex-1 truncate {worried ? 'text-amber' : 'text-quiet'}" role="status" data-part="save-state" title={why}>{words}{#if why}<span class="ml-2 text-paper">{why.split('\n')[0]}</span>{/if}</span>
+  <div class="ml-auto flex shrink-0 items-center gap-1.5">
     <Action onclick={() => draft.undo()} disabled={!draft.undoLabel} hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action>
     <Action onclick={() => draft.redo()} disabled={!draft.redoLabel} hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action>
     <span class="h-5 w-px bg-line"></span>

@@ -1,8 +1,9 @@
 /** What tests and the bench may read of the stage: how many pictures were drawn, of which frame, and mean colours. */
 import type { Player } from '../effect/player.svelte'
+import { traffic } from '../wire/api'
 import type { StageScene } from './scene'
 
-export type StageProbe = { readonly pictures: number; readonly frame: number; readonly complete: boolean; mean: StageScene['mean']; place: (point: [number, number, number]) => [number, number] }
+export type StageProbe = { readonly pictures: number; readonly frame: number; readonly complete: boolean; readonly quiet: boolean; mean: StageScene['mean']; place: (point: [number, number, number]) => [number, number] }
 
 declare global {
   interface Window {
@@ -20,6 +21,9 @@ export function expose(scene: StageScene, player: Player): void {
     },
     get complete() {
       return player.clipComplete
+    },
+    get quiet() {
+      return player.clipComplete && traffic.pending === 0
     },
     mean: (...area) => scene.mean(...area),
     place: (point) => scene.onScreen(point),

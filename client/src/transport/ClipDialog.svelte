@@ -37,7 +37,7 @@
     {#if before && String(before) !== String(clip.frame_rate)}
       <dd class="col-span-2 rounded-md border border-line px-3 py-2" data-part="rate-changed">
         The clip’s ends{bursts === 1 ? ' and one burst are' : bursts ? ` and ${bursts} bursts are` : ' are'} counted in frames: they come at other seconds now.
-        <span class="mt-2 block"><Action onclick={keepSeconds} hint="Give them the nearest frames to the seconds they had">Keep their seconds</Action></span>
+        <span class="mt-2 block"><Action kind="line" onclick={keepSeconds} hint="Give them the nearest frames to the seconds they had">Keep their seconds</Action></span>
       </dd>
     {/if}
     <dt>First frame</dt>

@@ -75,7 +75,7 @@
 <div class="max-h-[124px] overflow-y-auto border-t border-line bg-panel py-1" data-part="sequence">
   {#each draft.document.emitters as emitter, index (emitter.uid)}
     {@const descended = emitter.births.place.kind === 'particles'}
-    <div class="grid h-[22px] grid-cols-[302px_minmax(0,1fr)_388px] items-center gap-4 px-4">
+    <div class="grid h-[22px] grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 px-4">
       <button type="button" class="flex min-w-0 items-baseline gap-2 truncate text-left {index === draft.emitterIndex ? 'text-paper' : 'text-quiet'} hover:text-paper" onclick={() => (draft.emitterIndex = index)}>
         <span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet">{tell(emitter).slice(emitter.name.length + 1)}{descended ? `, from ${draft.document.emitters.find((e) => emitter.births.place.kind === 'particles' && e.uid === emitter.births.place.emitter)?.name}` : ''}</span>
       </button>

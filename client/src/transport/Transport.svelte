@@ -54,7 +54,7 @@
   }
 </script>
 
-<footer class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_388px] items-center gap-4 border-t border-line bg-panel px-4" aria-label="Transport" data-part="transport">
+<footer class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 border-t border-line bg-panel px-4" aria-label="Transport" data-part="transport">
   <div class="flex items-center gap-2.5">
     <button type="button" onclick={() => player.toggle()} aria-label={player.playing ? 'Pause' : 'Play'} title="{player.playing ? 'Pause' : 'Play'} (Space)" class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white">
       {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" class="translate-x-px" />{/if}

@@ -938,6 +938,8 @@ export interface components {
             emitters: number;
             /** Revision */
             revision: number;
+            /** Playable */
+            playable: boolean;
         };
         /**
          * AttributeSource
@@ -1694,6 +1696,17 @@ export interface components {
             content: string;
             /** Name */
             name: string;
+        };
+        /** FindingOut */
+        FindingOut: {
+            /** Code */
+            code: string;
+            /** Where */
+            where: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
         };
         /**
          * Follow
@@ -2628,6 +2641,9 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            playable: components["schemas"]["Effect"] | null;
         };
         /** Option */
         Option: {
@@ -3893,17 +3909,6 @@ export interface components {
             kind: "wind";
             velocity: components["schemas"]["VectorRow"];
             coupling: components["schemas"]["NumberRow"];
-        };
-        /** FindingOut */
-        FindingOut: {
-            /** Code */
-            code: string;
-            /** Where */
-            where: string;
-            /** Message */
-            message: string;
-            /** Remedy */
-            remedy: string;
         };
         /** Problem */
         Problem: {

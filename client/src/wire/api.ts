@@ -19,12 +19,18 @@ export class Unreachable extends Error {}
 
 const client = createClient<paths>({ baseUrl: '/' })
 
+/** How many calls wait for an answer. */
+export const traffic = { pending: 0 }
+
 async function answer<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
   let result
+  traffic.pending++
   try {
     result = await call
   } catch (problem) {
     throw new Unreachable(String(problem))
+  } finally {
+    traffic.pending--
   }
   if (result.response.ok) return result.data as T
   throw refusal(result.response.status, result.error)

@@ -15,7 +15,7 @@ from .pieces import row_at_path
 from .rows import DIAL_UNITS, PlacedRow
 from .scope import Scope
 from .sources import all_rows, row_label
-from .validate import require_valid
+from .validate import no_worse
 
 How = Literal["sets", "multiplies", "limits"]
 NamedKind = Literal["dial", "draw", "own"]
@@ -107,7 +107,7 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
                     "operation": {"sets": "set", "multiplies": "multiply", "limits": "at_most"}[how],
                     "component": "xyz"[component] if vector and component is not None else "all"}  # fmt: skip
         row["responses"].insert(0 if how == "sets" else len(row["responses"]), response)
-    return require_valid(read_effect(document)), str(dial["uid"])
+    return no_worse(effect, read_effect(document)), str(dial["uid"])
 
 
 def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: str = "") -> Effect:
@@ -131,7 +131,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
         raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new}.", where="name", remedy="Choose another name.")
     holder = document["dials"] if kind == "dial" else next(e for e in document["emitters"] if e["uid"] == emitter_uid)[group]
     next(t for t in holder if t["uid"] == uid)["name"] = name
-    return require_valid(read_effect(document))
+    return no_worse(effect, read_effect(document))
 
 
 def delete_dial(effect: Effect, uid: str) -> Effect:
@@ -145,7 +145,7 @@ def delete_dial(effect: Effect, uid: str) -> Effect:
         document[part] = [_without(owner, uid, dial.value) for owner in document[part]]
     name = f"dials.{identifier(dial.name)}"
     rename_names([document["emitters"], document["props"]], {name: f"({dial.value!r})" if dial.value < 0 else repr(dial.value)})
-    return require_valid(read_effect(document))
+    return no_worse(effect, read_effect(document))
 
 
 def _title(emitter: Any, placed: PlacedRow, component: int | None) -> str:

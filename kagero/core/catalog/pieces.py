@@ -20,7 +20,7 @@ from .naming import names_of, rename_names
 from .rows import PlacedRow
 from .scope import Scope
 from .sources import all_rows
-from .validate import require_valid
+from .validate import no_worse
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
@@ -71,7 +71,7 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     document = effect.model_dump(mode="json")
     _bring(document, {"draws": [], "own": []}, piece, made, new_uid)
     document["emitters"].append(made)
-    return require_valid(read_effect(document)), made["uid"]
+    return no_worse(effect, read_effect(document)), made["uid"]
 
 
 def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
@@ -110,7 +110,7 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
         target["responses"][place:place] = body["responses"]
     for uid in move or []:
         _take_away(emitter, uid)
-    return require_valid(read_effect(document)), [response["uid"] for response in body["responses"]]
+    return no_worse(effect, read_effect(document)), [response["uid"] for response in body["responses"]]
 
 
 def renewed(data: Any, new_uid: NewUid) -> Any:

@@ -72,7 +72,20 @@ def _props(effect: Effect) -> Iterator[Finding]:
 
 def require_valid(effect: Effect) -> Effect:
     """Return the effect, or raise EffectError (its subclass when all findings are of one kind) with all findings."""
-    findings = check_effect(effect)
+    return _refuse(effect, check_effect(effect))
+
+
+def no_worse(before: Effect, after: Effect) -> Effect:
+    """Return `after`, or raise EffectError with what is wrong with it and was not with `before`: what could not be played before can
+    be worked on all the same."""
+    findings = check_effect(after)
+    if findings:
+        known = {(finding.code, finding.message) for finding in check_effect(before)}
+        findings = [finding for finding in findings if (finding.code, finding.message) not in known]
+    return _refuse(after, findings)
+
+
+def _refuse(effect: Effect, findings: list[Finding]) -> Effect:
     if findings:
         kinds = {finding.code for finding in findings}
         error = _ERRORS[next(iter(kinds))] if len(kinds) == 1 else EffectError

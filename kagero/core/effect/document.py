@@ -43,6 +43,13 @@ class Clip(Model):
             raise ValueError("the last frame must not be before the first, nor more than 20,000 frames after it")
         return self
 
+    @field_validator("frame_rate", mode="before")
+    @classmethod
+    def _a_fraction(cls, rate: Any) -> Any:
+        if not isinstance(rate, (list, tuple)) or len(rate) != 2:
+            raise ValueError("a frame rate is a fraction of two whole numbers, such as [25, 1] or [24000, 1001]")
+        return rate
+
     @field_validator("frame_rate")
     @classmethod
     def _reduced(cls, rate: tuple[int, int]) -> tuple[int, int]:

@@ -6,7 +6,7 @@ import secrets
 from dataclasses import asdict
 from typing import Any
 
-from kagero.core.catalog import choices
+from kagero.core.catalog import check_effect, choices
 from kagero.core.effect import Effect, Emitter, read_effect
 from kagero.core.errors import RequestError
 from kagero.core.workflows import Particles
@@ -37,15 +37,15 @@ def emitter_in(document: Effect, uid: str) -> Emitter:
 
 
 def sources_in(wanted: schemas.SourcesIn | schemas.NamesIn) -> list[dict[str, Any]]:
-    """Return the sources for a row, with what the particles have of each; a prop's rows know no particles."""
+    """Return the sources for a row, with what the particles have of each; a prop's rows, and an effect that cannot be played, know none."""
     effect = read_effect(wanted.document)
     owner: Any = emitter_in(effect, wanted.emitter)
-    if isinstance(owner, Emitter):
+    if isinstance(owner, Emitter) and not check_effect(effect):
         return particles_in(wanted).sources(wanted.frame, wanted.address)
     try:
         return [{**asdict(choice), "now": None, "clip": None} for choice in choices(effect, owner, wanted.address)]
     except KeyError:
-        raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of the prop's rows.") from None
+        raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of its rows.") from None
 
 
 def particles_in(wanted: schemas.AboutEmitter) -> Particles:

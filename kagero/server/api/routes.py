@@ -36,15 +36,17 @@ def _card(effect: Effect) -> dict[str, Any]:
     return {
         "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision,
         "first_frame": clip["first_frame"], "last_frame": clip["last_frame"], "frame_rate": clip["frame_rate"],
-        "emitters": len(document["emitters"]),
+        "emitters": len(document["emitters"]), "playable": effect.playable is None,
     }  # fmt: skip
 
 
 def _opened(effect: Effect) -> dict[str, Any]:
     history = drafts.history(effect)
+    document = read_effect(effect.document)
     return {
-        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": read_effect(effect.document),
-        "undo": history.undo, "redo": history.redo,
+        "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": document,
+        "undo": history.undo, "redo": history.redo, "findings": [each.as_dict() for each in drafts.findings(effect, document)],
+        "playable": read_effect(effect.playable) if effect.playable else None,
     }  # fmt: skip
 
 
@@ -108,13 +110,13 @@ def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
 
 @api.get("effects/{effect_id}/card.png", include_in_schema=False)
 def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
-    strip, _ = card(read_effect(drafts.find(effect_id).document))
+    strip, _ = card(drafts.last_playable(drafts.find(effect_id)))
     return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @api.get("effects/{effect_id}/card", response={200: schemas.CardFacts, **PROBLEMS})
 def card_facts(request: HttpRequest, effect_id: int) -> Any:
-    _, facts = card(read_effect(drafts.find(effect_id).document))
+    _, facts = card(drafts.last_playable(drafts.find(effect_id)))
     return {**facts, "pictures": cards.COUNT, "width": cards.WIDTH, "height": cards.HEIGHT}
 
 
@@ -181,7 +183,6 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     else:
         changed, uid = paste_emitter(document, wanted.piece, new_uid)
         uids = [uid]
-    ready(changed)
     return {"document": changed, "uids": uids}
 
 

@@ -35,6 +35,7 @@ class Card(Schema):
     frame_rate: tuple[int, int]
     emitters: int
     revision: int
+    playable: bool
 
 
 class CardFacts(Schema):
@@ -51,6 +52,8 @@ class Opened(Schema):
     document: Effect
     undo: str | None
     redo: str | None
+    findings: list[FindingOut]
+    playable: Effect | None
 
 
 class Strict(Schema):

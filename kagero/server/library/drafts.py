@@ -8,9 +8,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from kagero.core.catalog import require_valid
+from kagero.core.catalog import check_effect
 from kagero.core.effect import Effect as Document
-from kagero.core.errors import KageroError
+from kagero.core.effect import read_effect
+from kagero.core.errors import EffectError, Finding, KageroError
 
 from .models import Edit, Effect
 
@@ -53,19 +54,17 @@ def find(effect_id: int) -> Effect:
 
 @transaction.atomic
 def create(document: Document, label: str = "Made") -> Effect:
-    """Return a new effect with this document. Raises EffectError when it could not be played."""
-    require_valid(document)
+    """Return a new effect with this document, whether it can be played or not."""
     data = document.model_dump(mode="json")
-    effect = Effect.objects.create(name=document.name, document=data, saved=timezone.now())
+    effect = Effect.objects.create(name=document.name, document=data, playable={} if check_effect(document) else None, saved=timezone.now())
     Edit.objects.create(effect=effect, number=0, label=label, packed=Edit.pack(data))
     return effect
 
 
 @transaction.atomic
 def save(effect_id: int, revision: int, document: Document, label: str) -> Effect:
-    """Make the document the draft, as one edit. Raises Conflict, Missing, EffectError; then nothing is written."""
+    """Make the document the draft, as one edit, whether it can be played or not. Raises Conflict, Missing; then nothing is written."""
     effect = _at(effect_id, revision)
-    require_valid(document)
     data = document.model_dump(mode="json")
     if data == effect.document:
         return effect
@@ -73,7 +72,7 @@ def save(effect_id: int, revision: int, document: Document, label: str) -> Effec
     number = effect.cursor + 1
     Edit.objects.create(effect=effect, number=number, label=label[:120], packed=Edit.pack(data))
     effect.edits.filter(number__lt=number - KEPT_EDITS).delete()
-    return _stand_at(effect, number, data)
+    return _stand_at(effect, number, data, document)
 
 
 @transaction.atomic
@@ -111,10 +110,34 @@ def _at(effect_id: int, revision: int) -> Effect:
 
 def _walk(effect: Effect, step: int) -> Effect:
     edit = effect.edits.filter(number=effect.cursor + step).first()
-    return effect if edit is None else _stand_at(effect, edit.number, edit.document())
+    if edit is None:
+        return effect
+    data = edit.document()
+    return _stand_at(effect, edit.number, data, read_effect(data))
 
 
-def _stand_at(effect: Effect, number: int, data: dict[str, Any]) -> Effect:
+def findings(effect: Effect, document: Document) -> list[Finding]:
+    """Return why the draft cannot be played; empty where it can. Looked for once."""
+    if (known := vars(effect).get("found")) is None:
+        known = vars(effect)["found"] = check_effect(document) if effect.playable is not None else []
+    return known
+
+
+def last_playable(effect: Effect) -> Document:
+    """Return the draft, or, where it cannot be played, the last state that could. Raises EffectError where none ever could."""
+    if effect.playable is None:
+        return read_effect(effect.document)
+    if not effect.playable:
+        raise EffectError("", findings=check_effect(read_effect(effect.document)))
+    return read_effect(effect.playable)
+
+
+def _stand_at(effect: Effect, number: int, data: dict[str, Any], document: Document) -> Effect:
+    found = vars(effect)["found"] = check_effect(document)
+    if not found:
+        effect.playable = None
+    elif effect.playable is None:
+        effect.playable = effect.document
     effect.document, effect.cursor, effect.name = data, number, data["name"]
     effect.revision += 1
     effect.saved = timezone.now()

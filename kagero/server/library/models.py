@@ -10,10 +10,14 @@ from django.db import models
 
 
 class Effect(models.Model):
-    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at."""
+    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at.
+
+    playable: null where the draft can be played; else the last document that could, which goes on showing, or {} where none ever could.
+    """
 
     name = models.CharField(max_length=80)
     document = models.JSONField()
+    playable = models.JSONField(null=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     cursor = models.PositiveIntegerField(default=0)
     saved = models.DateTimeField()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from django.db import transaction
 from django.utils import timezone
 
 from kagero.core.effect import read_effect
@@ -18,6 +19,7 @@ def overlays(effect_id: int) -> list[Overlay]:
     return list(find(effect_id).overlays.all())
 
 
+@transaction.atomic
 def keep(effect_id: int, name: str, values: dict[str, float]) -> Overlay:
     """Keep dials' values under a name, replacing those kept under it before. Raises Missing, or RequestError for what is no value of a dial."""
     effect = find(effect_id)
@@ -35,6 +37,7 @@ def keep(effect_id: int, name: str, values: dict[str, float]) -> Overlay:
     return made
 
 
+@transaction.atomic
 def take_out(effect_id: int, overlay_id: int, uids: list[str]) -> None:
     """Take values out of an overlay; without any left it is gone. Raises Missing."""
     found = Overlay.objects.filter(effect_id=effect_id, pk=overlay_id).first()
