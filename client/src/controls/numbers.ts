@@ -17,6 +17,12 @@ export function withUnit(value: number, unit: Unit): string {
   return unit.symbol ? `${shown(value, unit)} ${unit.symbol}` : shown(value, unit)
 }
 
+/** Bytes as people read them: `820 kB`, `34.2 MB`. */
+export function bytesText(bytes: number): string {
+  if (bytes < 1e6) return `${Math.ceil(bytes / 1000)} kB`
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`
+}
+
 /**
  * Return the stored value that a text means, or a message. Arithmetic is computed (`1/3`, `2*(3+1)`); a number of
  * seconds may end in `s` and of frames in `f` where the unit is seconds.

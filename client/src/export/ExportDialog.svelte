@@ -4,6 +4,7 @@
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
   import NumberField from '../controls/NumberField.svelte'
+  import { bytesText } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
   import { api, Refused } from '../wire/api'
@@ -18,6 +19,7 @@
   let height = $state(720)
   let job = $state.raw<ExportState | null>(null)
   let problem = $state('')
+  let earlier = $state.raw<ExportState[]>([])
   let timer: ReturnType<typeof setTimeout> | undefined
   let wasOpen = false
   const PLAIN = { symbol: '', scale: 1, digits: 0 }
@@ -32,10 +34,22 @@
       last = player.clip.last_frame
       problem = ''
       if (!running) job = null
+      void lookBack()
     }
     wasOpen = open
   })
   onDestroy(() => clearTimeout(timer))
+
+  async function lookBack() {
+    earlier = await api.exports(draft.id).catch(() => [])
+  }
+  async function forget(old: ExportState) {
+    await api.removeExport(old.id).catch(() => undefined)
+    if (job?.id === old.id) job = null
+    await lookBack()
+  }
+  const day = (text: string | null | undefined) => (text ? new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' }) : '')
+  const labelOf = (which: string) => formats.find((f) => f.kind === which)?.label ?? which
 
   function save(url: string, name?: string) {
     const link = document.createElement('a')
@@ -69,7 +83,10 @@
       } catch {
         return follow()
       }
-      if (job.state === 'done') save(`/api/exports/${job.id}/file`)
+      if (job.state === 'done') {
+        save(`/api/exports/${job.id}/file`)
+        void lookBack()
+      }
       else if (job.state === 'waiting' || job.state === 'running') follow()
     }, 150)
   }
@@ -110,13 +127,26 @@
         <Progressbar progress={job.total ? Math.round((job.done / job.total) * 100) : 0} size="h-1.5" class="bg-ink" classes={{ inside: 'bg-teal' }} />
         <p class="mt-1 text-quiet">{job.state === 'waiting' ? 'Waiting for another export' : `Frame ${job.done} of ${job.total}`}</p>
       {:else if job.state === 'done'}
-        <p class="text-moss">Done: {job.total} frames. <a class="text-paper underline" href="/api/exports/{job.id}/file">Save the file again</a></p>
+        <p class="text-moss">Done: {job.total} frames. <a class="text-paper underline" href="/api/exports/{job.id}/file">Save the file again</a>{job.goes ? `; it stays here until ${day(job.goes)}.` : ''}</p>
+        {#if job.message}<p role="alert" class="mt-1 whitespace-pre-line text-amber">{job.message}</p>{/if}
       {:else if job.state === 'cancelled'}
         <p class="text-quiet">Cancelled; nothing was kept.</p>
       {:else}
         <p role="alert" class="text-amber">{job.message}</p>
       {/if}
     </div>
+  {/if}
+  {#if earlier.filter((e) => e.id !== job?.id).length}
+    <section class="mt-4 border-t border-line pt-3" aria-label="Earlier exports" data-part="earlier">
+      <h3 class="mb-1 text-quiet">Still here</h3>
+      {#each earlier.filter((e) => e.id !== job?.id).slice(0, 6) as old (old.id)}
+        <p class="flex items-baseline gap-3 py-0.5 text-xs">
+          <a class="underline decoration-dotted hover:text-teal" href="/api/exports/{old.id}/file" download>{labelOf(old.kind)}, frames {old.first} to {old.last}</a>
+          <span class="mono text-quiet">{bytesText(old.bytes)}</span><span class="text-quiet">until {day(old.goes)}</span>
+          <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" aria-label="Remove {labelOf(old.kind)} of frames {old.first} to {old.last}" onclick={() => forget(old)}>remove</button>
+        </p>
+      {/each}
+    </section>
   {/if}
   {#snippet footer()}
     {#if running}<Action kind="line" onclick={cancel}>Cancel export</Action>{/if}

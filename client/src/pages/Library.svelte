@@ -5,6 +5,7 @@
   import { api, Refused } from '../wire/api'
   import type { Card } from '../wire/types'
   import EffectCard from './EffectCard.svelte'
+  import Kept from './Kept.svelte'
   import Mark from './Mark.svelte'
 
   let { onopen }: { onopen: (id: number) => void } = $props()
@@ -76,6 +77,7 @@
         {/each}
       </div>
     {/if}
+    <Kept />
   </main>
 </div>
 <Panel open={doomed !== null} title="Delete {doomed?.name}?" size="xs" dismissable={false}>

@@ -327,7 +327,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Exports
+         * @description The exports of an effect whose files are still here.
+         */
+        get: operations["kagero_server_api_routes_list_exports"];
         put?: never;
         /** Start Export */
         post: operations["kagero_server_api_routes_start_export"];
@@ -348,7 +352,11 @@ export interface paths {
         get: operations["kagero_server_api_routes_export_state"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Delete Export
+         * @description Stop an export, and remove its file.
+         */
+        delete: operations["kagero_server_api_routes_delete_export"];
         options?: never;
         head?: never;
         patch?: never;
@@ -586,6 +594,63 @@ export interface paths {
          * @description Make numbered meshes that were brought in one mesh that moves.
          */
         post: operations["kagero_server_api_props_join_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Storage */
+        get: operations["kagero_server_api_storage_storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage/files/{content}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove File
+         * @description Remove a file that no effect refers to.
+         */
+        delete: operations["kagero_server_api_storage_remove_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage/files/{content}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep File
+         * @description Let a file that no effect refers to stay for as long again from now.
+         */
+        post: operations["kagero_server_api_storage_keep_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4289,6 +4354,12 @@ export interface components {
             total: number;
             /** Message */
             message: string;
+            /** Bytes */
+            bytes: number;
+            /** Finished */
+            finished: string | null;
+            /** Goes */
+            goes: string | null;
         };
         /** ExportIn */
         ExportIn: {
@@ -4664,6 +4735,43 @@ export interface components {
             contents: string[];
             /** Rate */
             rate: number;
+        };
+        /**
+         * Storage
+         * @description What is kept besides effects, in bytes, and what will go. trouble: why nothing can be kept, in words.
+         */
+        Storage: {
+            /** Files */
+            files: number;
+            /** Files Bytes */
+            files_bytes: number;
+            /** Exports */
+            exports: number;
+            /** Exports Bytes */
+            exports_bytes: number;
+            /** Free Bytes */
+            free_bytes: number;
+            /** Unused */
+            unused: components["schemas"]["Unused"][];
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * Unused
+         * @description A file that no effect refers to. goes: when it will be removed.
+         */
+        Unused: {
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Goes
+             * Format: date-time
+             */
+            goes: string;
         };
     };
     responses: never;
@@ -5702,6 +5810,64 @@ export interface operations {
             };
         };
     };
+    kagero_server_api_routes_list_exports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                effect_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     kagero_server_api_routes_start_export: {
         parameters: {
             query?: never;
@@ -5783,6 +5949,62 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ExportOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_delete_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -6562,6 +6784,138 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FileOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_storage_storage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Storage"];
+                };
+            };
+        };
+    };
+    kagero_server_api_storage_remove_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                content: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_storage_keep_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                content: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

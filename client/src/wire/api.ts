@@ -2,7 +2,7 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
 import { readArrays, type Geometry } from './arrays'
-import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Table, TableWish, Trial, TurnedOverlay } from './types'
+import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Storage, Table, TableWish, Trial, TurnedOverlay } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -59,6 +59,11 @@ export const api = {
   redo: (id: number, revision: number): Promise<Opened> => answer(client.POST('/api/effects/{effect_id}/redo', { ...at(id), body: { revision } })),
   startExport: (id: number, wish: ExportWish): Promise<ExportState> => answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
+  exports: (id: number): Promise<ExportState[]> => answer(client.GET('/api/effects/{effect_id}/exports', at(id))),
+  removeExport: (id: number): Promise<unknown> => answer(client.DELETE('/api/exports/{job_id}', job(id))),
+  storage: (): Promise<Storage> => answer(client.GET('/api/storage')),
+  removeFile: (content: string): Promise<unknown> => answer(client.DELETE('/api/storage/files/{content}', { params: { path: { content } } })),
+  keepFile: (content: string): Promise<unknown> => answer(client.POST('/api/storage/files/{content}/keep', { params: { path: { content } } })),
   cancelExport: (id: number): Promise<ExportState> => answer(client.POST('/api/exports/{job_id}/cancel', job(id))),
 
   sources: (document: Plain, emitter: string, frame: number, address: string): Promise<SourceChoice[]> =>

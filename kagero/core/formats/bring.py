@@ -155,7 +155,8 @@ def main(name: str, source: str, target: str) -> int:
     except KageroError as error:
         problem = error
     else:
-        np.savez(target, **arrays)  # type: ignore[arg-type]
+        with Path(target).open("wb") as stream:  # under just this name
+            np.savez(stream, **arrays)  # type: ignore[arg-type]
         print(json.dumps(facts))
         return 0
     print(json.dumps({"findings": [finding.as_dict() for finding in problem.findings]}))

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import errno
+import logging
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
+from django.db.utils import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
@@ -13,6 +16,8 @@ from kagero.core.errors import BudgetError, EffectError, Finding, GeometryProble
 
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
+
+log = logging.getLogger("kagero")
 
 STATUS: list[tuple[type[KageroError], int]] = [
     (Conflict, 409),
@@ -23,6 +28,17 @@ STATUS: list[tuple[type[KageroError], int]] = [
     (BudgetError, 422),
     (RequestError, 422),
 ]
+
+
+def _disk(error: Exception) -> tuple[int, str, str]:
+    text, number = str(error), getattr(error, "errno", None)
+    if number in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG) or "full" in text:
+        return 507, "The server's disk is full: this was not kept.", "Make room on it; an open Desk tries again by itself."
+    if number in (errno.EROFS, errno.EACCES, errno.EPERM) or "readonly" in text or "unable to open" in text:
+        return 503, "The server may not write to its data folder: this was not kept.", "Give it the right to; an open Desk tries again by itself."
+    if "locked" in text:
+        return 503, "The server's database is busy: this was not kept.", "Try again in a moment; an open Desk does by itself."
+    return 503, "The server's disk does not work as it should: this was not kept.", "Look at its log; an open Desk tries again by itself."
 
 
 def install(api: NinjaAPI) -> None:
@@ -47,6 +63,20 @@ def install(api: NinjaAPI) -> None:
     def large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
         remedy = "Check that it is an effect file and not a cache or a picture."
         return respond(request, [Finding("too_large", "", "This file is larger than an effect may be (8 MiB).", remedy)], 413)
+
+    @api.exception_handler(OSError)
+    @api.exception_handler(OperationalError)
+    def disk(request: HttpRequest, error: Exception) -> HttpResponse:
+        """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now."""
+        status, words, remedy = _disk(error)
+        log.error("%s %s: %s", request.method, request.path, error)
+        return respond(request, [Finding("disk", "", words, remedy)], status)
+
+    @api.exception_handler(Exception)
+    def fault(request: HttpRequest, error: Exception) -> HttpResponse:
+        """A fault of Kagero itself: said as one, with its trace in the log."""
+        log.error("%s %s", request.method, request.path, exc_info=error)
+        return respond(request, [Finding("fault", "", "Kagero made a mistake; its log says more.", "Try something else, and tell us of it.")], 500)
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:

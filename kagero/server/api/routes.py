@@ -19,7 +19,7 @@ from ..frames import card, cards, play, ready
 from ..jobs import exports
 from ..library import drafts, presets
 from ..library.models import Effect
-from . import dials, errors, formulas, props, schemas
+from . import dials, errors, formulas, props, schemas, storage
 from .asked import PROBLEMS, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
@@ -28,6 +28,7 @@ errors.install(api)
 api.add_router("", dials.router)
 api.add_router("", formulas.router)
 api.add_router("", props.router)
+api.add_router("", storage.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
@@ -206,6 +207,19 @@ def forget_preset(request: HttpRequest, preset_id: int) -> Any:
 def start_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
     size = (wanted.width, wanted.height)
     return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document)
+
+
+@api.get("effects/{effect_id}/exports", response={200: list[schemas.ExportOut], **PROBLEMS})
+def list_exports(request: HttpRequest, effect_id: int) -> Any:
+    """The exports of an effect whose files are still here."""
+    return exports.of_effect(drafts.find(effect_id).pk)
+
+
+@api.delete("exports/{job_id}", response={204: None, **PROBLEMS})
+def delete_export(request: HttpRequest, job_id: int) -> Any:
+    """Stop an export, and remove its file."""
+    exports.find(job_id).delete()
+    return 204, None
 
 
 @api.get("exports/{job_id}", response={200: schemas.ExportOut, **PROBLEMS})

@@ -357,6 +357,30 @@ class ExportOut(Schema):
     done: int
     total: int
     message: str
+    bytes: int
+    finished: datetime | None
+    goes: datetime | None
+
+
+class Unused(Schema):
+    """A file that no effect refers to. goes: when it will be removed."""
+
+    content: str
+    name: str
+    bytes: int
+    goes: datetime
+
+
+class Storage(Schema):
+    """What is kept besides effects, in bytes, and what will go. trouble: why nothing can be kept, in words."""
+
+    files: int
+    files_bytes: int
+    exports: int
+    exports_bytes: int
+    free_bytes: int
+    unused: list[Unused]
+    trouble: str
 
 
 class SourceChoice(Schema):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import secrets
 import threading
 from pathlib import Path
 from typing import Any
@@ -15,6 +14,7 @@ from kagero.core.effect import Effect
 from kagero.core.workflows import Playing, card_pictures
 
 from ..library import files
+from ..library.disk import appearing
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 _one_at_a_time = threading.Lock()
@@ -36,9 +36,7 @@ def card(effect: Effect) -> tuple[bytes, dict[str, Any]]:
 
 def _made(effect: Effect, folder: Path, picture: Path, facts: Path) -> tuple[bytes, dict[str, Any]]:
     strip, counts = card_pictures(Playing(effect, None, files.content), COUNT, WIDTH, HEIGHT)
-    folder.mkdir(parents=True, exist_ok=True)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
-        part = path.with_name(f"{path.name}.{secrets.token_hex(6)}.part")  # two processes may make the same card at once
-        part.write_bytes(data)
-        part.replace(path)
+        with appearing(path) as part:
+            part.write_bytes(data)
     return strip, {"counts": counts}

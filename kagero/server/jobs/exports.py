@@ -6,16 +6,24 @@ import re
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import close_old_connections, transaction
+from django.db.models import Q
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
+from django.utils import timezone
 
 from kagero.core.effect import read_effect
 from kagero.core.errors import Cancelled, KageroError, RequestError
 from kagero.core.picture import check_size
-from kagero.core.workflows import FORMATS, Playing, bake, span
+from kagero.core.workflows import FORMATS, Playing, Replaced, bake, span
 
+from ..library import files
 from ..library.drafts import Missing
 from ..library.models import Effect
 from .models import Export
@@ -50,6 +58,11 @@ def find(job_id: int) -> Export:
     return job
 
 
+def of_effect(effect_id: int) -> list[Export]:
+    """Return the exports of an effect whose files are here, the newest first."""
+    return [job for job in Export.objects.filter(effect_id=effect_id, state=State.DONE) if job.bytes]
+
+
 def cancel(job_id: int) -> Export:
     """Ask a job to stop; a finished one stays as it is."""
     job = find(job_id)
@@ -63,7 +76,7 @@ def cancel(job_id: int) -> Export:
 def result(job_id: int) -> tuple[Path, str, str]:
     """Return the file, its media type and the name to save it under. Raises Unfinished, Missing."""
     job = find(job_id)
-    path = settings.DATA_DIR / "exports" / job.file
+    path = job.path
     if job.state != State.DONE:
         raise Unfinished("This export is not finished.", remedy="Wait for it, or start it again.")
     if not path.is_file():
@@ -79,13 +92,28 @@ def tidy() -> None:
     left.update(state=State.FAILED, message="The server stopped before this was finished. Start the export again.")
 
 
+def expire() -> None:
+    """Remove exports that were finished KEEP_EXPORTS_DAYS ago, and those that came to nothing as long ago."""
+    before = timezone.now() - timedelta(days=settings.KEEP_EXPORTS_DAYS)
+    for job in Export.objects.filter(Q(finished__lt=before) | Q(finished=None, created__lt=before)).exclude(pk__in=list(_stops)):
+        job.delete()
+
+
+@receiver(post_delete, sender=Export)
+def _gone(instance: Export, **_: Any) -> None:
+    """An export that is deleted, by itself or with its effect, stops and leaves no file."""
+    stop = _stops.get(instance.pk)
+    if stop is not None:
+        stop.set()  # what it has written goes when it ends
+    transaction.on_commit(partial(instance.path.unlink, missing_ok=True))
+
+
 def _run(job_id: int) -> None:
     close_old_connections()
     try:
         if not Export.objects.filter(pk=job_id, state=State.WAITING).update(state=State.RUNNING):
             return
         job = find(job_id)
-        name = f"{job_id}{FORMATS[job.kind].suffix}"
         told = time.monotonic()
 
         def progress(done: int, total: int) -> None:
@@ -98,9 +126,14 @@ def _run(job_id: int) -> None:
             if _stops[job_id].is_set():
                 raise Cancelled()
 
-        bake(Playing(read_effect(job.document)), job.kind, job.first, job.last, settings.DATA_DIR / "exports" / name,
+        playing = Playing(read_effect(job.document), None, files.content)
+        playing.replaced = Replaced()
+        bake(playing, job.kind, job.first, job.last, job.path,
              size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
-        Export.objects.filter(pk=job_id).update(state=State.DONE, file=name, done=job.total)
+        amiss = "\n".join(f"{f.message} {f.remedy}" for f in (*playing.lacking(), *playing.replaced.findings(playing.effect)))
+        done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
+        if not Export.objects.filter(pk=job_id).update(**done):
+            job.path.unlink(missing_ok=True)  # deleted just now
     except Cancelled:
         Export.objects.filter(pk=job_id).update(state=State.CANCELLED)
     except KageroError as problem:

@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from django.conf import settings
 from django.db import models
+
+from kagero.core.workflows import FORMATS
 
 
 class Export(models.Model):
@@ -28,6 +34,21 @@ class Export(models.Model):
     message = models.TextField(default="", blank=True)
     file = models.CharField(max_length=200, default="", blank=True)
     created = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["-id"]
+
+    @property
+    def path(self) -> Path:
+        """Where its file is, or will be."""
+        return settings.DATA_DIR / "exports" / (self.file or f"{self.pk}{FORMATS[self.kind].suffix}")
+
+    @property
+    def goes(self) -> datetime | None:
+        """When its file will be removed; None where there is none."""
+        return self.finished + timedelta(days=settings.KEEP_EXPORTS_DAYS) if self.state == self.State.DONE and self.finished else None
+
+    @property
+    def bytes(self) -> int:
+        return self.path.stat().st_size if self.state == self.State.DONE and self.path.is_file() else 0

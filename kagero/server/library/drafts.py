@@ -13,7 +13,7 @@ from kagero.core.effect import Effect as Document
 from kagero.core.effect import read_effect
 from kagero.core.errors import EffectError, Finding, KageroError
 
-from .models import Edit, Effect
+from .models import Edit, Effect, File, Use
 
 KEPT_EDITS = 500
 
@@ -58,6 +58,7 @@ def create(document: Document, label: str = "Made") -> Effect:
     data = document.model_dump(mode="json")
     effect = Effect.objects.create(name=document.name, document=data, playable={} if check_effect(document) else None, saved=timezone.now())
     Edit.objects.create(effect=effect, number=0, label=label, packed=Edit.pack(data))
+    _refer(effect, document, 0)
     return effect
 
 
@@ -72,6 +73,7 @@ def save(effect_id: int, revision: int, document: Document, label: str) -> Effec
     number = effect.cursor + 1
     Edit.objects.create(effect=effect, number=number, label=label[:120], packed=Edit.pack(data))
     effect.edits.filter(number__lt=number - KEPT_EDITS).delete()
+    _refer(effect, document, number)
     return _stand_at(effect, number, data, document)
 
 
@@ -114,6 +116,15 @@ def _walk(effect: Effect, step: int) -> Effect:
         return effect
     data = edit.document()
     return _stand_at(effect, edit.number, data, read_effect(data))
+
+
+def _refer(effect: Effect, document: Document, number: int) -> None:
+    """Note which files an edit refers to, so that they are kept as long as it."""
+    contents = {file.content for prop in document.props for _, file in prop.referred()}
+    if contents:
+        Use.objects.bulk_create([Use(effect=effect, content=content, last=number) for content in contents], update_conflicts=True,
+                                unique_fields=["effect", "content"], update_fields=["last"])  # fmt: skip
+        File.objects.filter(content__in=contents).exclude(unused=None).update(unused=None)
 
 
 def findings(effect: Effect, document: Document) -> list[Finding]:

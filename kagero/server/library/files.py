@@ -6,19 +6,25 @@ import hashlib
 import json
 import os
 import resource
-import secrets
 import subprocess
 import sys
+from datetime import timedelta
 from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from django.conf import settings
+from django.db import transaction
+from django.db.models import Exists, F, OuterRef, Subquery
+from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
 from kagero.core.formats.bring import arrays_of, kept, sequence
 from kagero.core.formats.svg import Drawing
 from kagero.core.props import Mesh, Picture
+
+from .disk import appearing
+from .models import Edit, File, Use
 
 SECONDS, MEMORY = 120, 4 * 1024**3
 MOST_BYTES = 256 * 1024 * 1024
@@ -40,18 +46,20 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
     folder = _folder()
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
-        part = folder / f"{content}-{secrets.token_hex(4)}"
-        source, made = part.with_suffix(".part"), part.with_suffix(".npz")
-        source.write_bytes(data)
-        try:
+        with appearing(folder / content) as source, appearing(arrays) as made:  # the file itself, as it was, and what it holds
+            source.write_bytes(data)
             found = _read(name, str(source), str(made))
-            made.replace(arrays)
-            source.replace(folder / content)  # the file itself, as it was
-            facts.write_text(json.dumps(found))
-        finally:
-            for left in (source, made):
-                left.unlink(missing_ok=True)
+        with appearing(facts) as part:
+            part.write_text(json.dumps(found))
+    _note(content, name, len(data))
     return {**json.loads(facts.read_text()), "content": content, "name": name[:200], "bytes": len(data)}
+
+
+def _note(content: str, name: str, size: int) -> None:
+    """Note that a file is here; from now on it may be unused for a while."""
+    now = None if Use.objects.filter(content=content).exists() else timezone.now()
+    new = {"name": name[:200], "bytes": size, "brought": timezone.now(), "unused": now}
+    File.objects.update_or_create(content=content, defaults={"unused": now}, create_defaults=new)
 
 
 def _read(name: str, source: str, made: str) -> dict[str, Any]:
@@ -87,11 +95,13 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
     made = sequence(found, rate)  # type: ignore[arg-type]
     name = hashlib.blake2b(f"{rate} {contents}".encode(), digest_size=16).hexdigest()
     said = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(made.times[-1]) if made.times is not None else 0.0}
-    part = _folder() / f"{name}-{secrets.token_hex(4)}.npz"
-    np.savez(part, **arrays_of(made))  # type: ignore[arg-type]
-    part.replace(_folder() / f"{name}.npz")
-    (_folder() / f"{name}.json").write_text(json.dumps(said))
-    return {**said, "content": name, "name": f"{len(contents)} meshes", "bytes": 0}
+    with appearing(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
+        np.savez(stream, **arrays_of(made))  # type: ignore[arg-type]
+    with appearing(_folder() / f"{name}.json") as part:
+        part.write_text(json.dumps(said))
+    title = f"{len(contents)} meshes"
+    _note(name, title, (_folder() / f"{name}.npz").stat().st_size)
+    return {**said, "content": name, "name": title, "bytes": 0}
 
 
 @lru_cache(maxsize=24)
@@ -107,3 +117,39 @@ def content(content: str) -> Mesh | Picture | Drawing:
 def facts(content: str) -> dict[str, Any] | None:
     path = _folder() / f"{content}.json"
     return json.loads(path.read_text()) if path.exists() else None
+
+
+# keeping ----------------------------------------------------------------------------------------------------------------
+def review() -> None:
+    """Note which files no effect refers to any more, and remove those that none referred to for KEEP_DAYS."""
+    with transaction.atomic():
+        oldest = Edit.objects.filter(effect=OuterRef("effect")).order_by("number").values("number")[:1]
+        Use.objects.annotate(oldest=Subquery(oldest)).filter(last__lt=F("oldest")).delete()  # its last edit with the file was given up
+        used = Use.objects.filter(content=OuterRef("pk"))
+        File.objects.filter(Exists(used)).update(unused=None)
+        File.objects.filter(~Exists(used), unused=None).update(unused=timezone.now())
+    for file in File.objects.filter(unused__lt=timezone.now() - timedelta(days=settings.KEEP_DAYS)):
+        remove(file.pk)
+
+
+def remove(content: str) -> bool:
+    """Remove a file that no effect refers to; return whether it is gone."""
+    with transaction.atomic():
+        if Use.objects.filter(content=content).exists() or not File.objects.filter(pk=content).delete()[0]:
+            return False
+    for suffix in ("", ".npz", ".json"):
+        (_folder() / f"{content}{suffix}").unlink(missing_ok=True)
+    return True
+
+
+def keep_longer(content: str) -> None:
+    """Let a file that no effect refers to stay KEEP_DAYS from now."""
+    File.objects.filter(pk=content, unused__isnull=False).update(unused=timezone.now())
+
+
+def unused() -> list[File]:
+    """Return the files that no effect refers to, each with `goes`, when it will be removed."""
+    found = list(File.objects.filter(unused__isnull=False))
+    for file in found:
+        file.goes = file.unused + timedelta(days=settings.KEEP_DAYS)
+    return found

@@ -46,6 +46,30 @@ class Edit(models.Model):
         return json.loads(zlib.decompress(bytes(self.packed)))
 
 
+class File(models.Model):
+    """A file that was brought in, known by its content. unused: since when no effect refers to it (nor any of its edits)."""
+
+    content = models.CharField(max_length=32, primary_key=True)
+    name = models.CharField(max_length=200)
+    bytes = models.PositiveBigIntegerField(default=0)
+    brought = models.DateTimeField()
+    unused = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["name", "content"]
+
+
+class Use(models.Model):
+    """That an effect refers to a file, in edits up to the one with number `last`."""
+
+    effect = models.ForeignKey(Effect, on_delete=models.CASCADE, related_name="uses")
+    content = models.CharField(max_length=32, db_index=True)
+    last = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["effect", "content"], name="one_use_a_file")]
+
+
 class Preset(models.Model):
     """A curve or gradient somebody keeps to use again. data: its keys or stops, as in the document."""
 

@@ -1,4 +1,5 @@
-"""Configuration. KAGERO_DATA: folder for database and files; KAGERO_HOSTS: further host names, by comma; KAGERO_SECRET."""
+"""Configuration. KAGERO_DATA: folder for database and files; KAGERO_HOSTS: further host names, by comma; KAGERO_SECRET;
+KAGERO_KEEP_DAYS, KAGERO_KEEP_EXPORTS_DAYS: how long unused files and exports stay."""
 
 from __future__ import annotations
 
@@ -52,6 +53,9 @@ WHITENOISE_MAX_AGE = 0
 DATA_UPLOAD_MAX_MEMORY_SIZE = 9 * 1024 * 1024
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+
+KEEP_DAYS = float(os.environ.get("KAGERO_KEEP_DAYS", 30))  # files that no effect refers to
+KEEP_EXPORTS_DAYS = float(os.environ.get("KAGERO_KEEP_EXPORTS_DAYS", 7))
 
 FRAME_STORE_BYTES = int(os.environ.get("KAGERO_FRAME_BYTES", 1 << 30))
 

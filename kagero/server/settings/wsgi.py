@@ -2,27 +2,36 @@
 
 import gc
 import os
+import sys
 import threading
+import time
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kagero.server.settings")
 application = get_wsgi_application()
 
+from kagero.server.library.disk import trouble  # noqa: E402
+
 
 def _warm() -> None:
-    """Play each demo effect once, so that the first artist waits for no compiler; mark exports an earlier server left."""
+    """Play each demo effect once, so that the first artist waits for no compiler; then keep house, as long as the server runs."""
     from django.conf import settings
 
     from kagero.core.effect import read_effect
     from kagero.server.frames import card
-    from kagero.server.jobs import exports
+    from kagero.server.jobs import keeping
 
-    exports.tidy()
+    keeping.sweep(starting=True)
     for path in settings.DEMO_DIR.glob("*.json"):
         card(read_effect(path.read_bytes()))
     gc.collect()
     gc.freeze()  # what stays for good is not looked through again at every edit
+    while True:
+        time.sleep(keeping.EVERY)
+        keeping.sweep()
 
 
+if words := trouble():
+    print(f"Kagero: {words}", file=sys.stderr, flush=True)
 threading.Thread(target=_warm, name="warm", daemon=True).start()

@@ -1,0 +1,23 @@
+"""What nobody needs any more goes: half-written files, old exports, files that no effect refers to. At the start and once an hour."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import close_old_connections
+
+from ..library import disk, files
+from . import exports
+
+EVERY = 3600  # seconds
+
+
+def sweep(*, starting: bool = False) -> list[str]:
+    """Do it once; return the names of the half-written files that were removed. starting: nothing is under way in this process."""
+    try:
+        if starting:
+            exports.tidy()
+        exports.expire()
+        files.review()
+        return disk.sweep(settings.DATA_DIR, starting=starting)
+    finally:
+        close_old_connections()

@@ -1,0 +1,70 @@
+"""The data folder: whether it can be written to, files that appear whole or not at all, and what was left half written."""
+
+from __future__ import annotations
+
+import os
+import re
+import secrets
+import shutil
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from django.conf import settings
+
+STALE = 24 * 3600  # seconds after which a half-written file is nobody's any more
+LITTLE = 200 * 1024 * 1024  # bytes free below which it is said
+
+
+@contextmanager
+def appearing(target: Path) -> Iterator[Path]:
+    """Give a path to write to that becomes `target` in the end; after an error nothing is left. Raises OSError."""
+    target.parent.mkdir(parents=True, exist_ok=True)
+    part = target.with_name(f"{target.name}.{os.getpid()}-{secrets.token_hex(4)}.part")  # two processes may write the same at once
+    try:
+        yield part
+        part.replace(target)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def sweep(folder: Path, *, starting: bool = False) -> list[str]:
+    """Remove half-written files of processes that are gone, and return their names. starting: nothing of this process is under way."""
+    gone = []
+    for part in folder.rglob("*.part") if folder.is_dir() else ():
+        owner = re.search(r"\.(\d+)-[0-9a-f]+\.part$", part.name)
+        try:
+            stale = time.time() - part.stat().st_mtime > STALE
+        except FileNotFoundError:
+            continue
+        if stale or (owner and not _lives(int(owner[1]))) or (owner is None and starting):
+            part.unlink(missing_ok=True)
+            gone.append(part.name)
+    return gone
+
+
+def _lives(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        return True
+    return True
+
+
+def trouble() -> str:
+    """Return in words why nothing could be kept in the data folder, or soon not; empty when all is well."""
+    folder: Path = settings.DATA_DIR
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with appearing(folder / "writable") as part:
+            part.write_bytes(b"1")
+        (folder / "writable").unlink()
+    except OSError as problem:
+        return f"The data folder {folder} cannot be written to ({problem.strerror}): nothing would be kept. Set KAGERO_DATA, or its permissions."
+    free = shutil.disk_usage(folder).free
+    if free < LITTLE:
+        return f"Only {free // 1024 // 1024} MB are free where the data folder {folder} is. Make room, or edits will not be kept."
+    return ""
