@@ -63,7 +63,11 @@
     ...catalog.data.functions.map((f): Offered => ({ label: f.name, apply: f.call === f.name ? f.name : `${f.name}(`, detail: f.call.slice(f.name.length), info: f.help + (f.example ? ` ${f.example}` : ''), kind: 'function' })),
   ]
   function loadNames() {
-    api.formulaNames({ document: draft.plain(), emitter, address, read, frame: player.frame }).then((found) => (names = found), () => undefined)
+    api.formulaNames({ document: draft.plain(), emitter, address, read, frame: player.frame }).then((found) => {
+      const late = !names.length
+      names = found
+      if (late && editor) editor.offer()
+    }, () => undefined)
   }
 
   onMount(() => {

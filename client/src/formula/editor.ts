@@ -46,7 +46,7 @@ const fromOutside = Annotation.define<boolean>()
 /** What completion offers; apply: what is put in. why: it cannot be used here. */
 export type Offered = { label: string; apply?: string; detail: string; info: string; kind: 'name' | 'function' | 'step'; why?: string }
 
-export type Editor = { view: EditorView; show: (answer: FormulaAnswer | null) => void; set: (text: string) => void; insert: (text: string) => void }
+export type Editor = { view: EditorView; show: (answer: FormulaAnswer | null) => void; set: (text: string) => void; insert: (text: string) => void; offer: () => void }
 
 export function makeEditor(parent: HTMLElement, text: string, label: string, offered: () => Offered[], ontype: (text: string) => void, onleave: () => void): Editor {
   const complete = (context: CompletionContext) => {
@@ -99,6 +99,11 @@ export function makeEditor(parent: HTMLElement, text: string, label: string, off
     },
     set(value) {
       if (value !== view.state.doc.toString()) view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: value }, annotations: fromOutside.of(true) })
+    },
+    /** More can be offered than a moment ago: offer it to whoever is in the middle of a name. */
+    offer() {
+      const { head, empty } = view.state.selection.main
+      if (view.hasFocus && empty && /[A-Za-z_][\w.]*$/.test(view.state.sliceDoc(Math.max(0, head - 60), head))) startCompletion(view)
     },
     insert(value) {
       view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: value } })
