@@ -211,7 +211,7 @@ class Journey(BrowserCase):
         before = Effect.objects.count()
         good = Effect.objects.get(name="Petal rain").document
         bad = with_(good, emitters__0__births__rate__base="many")
-        for content, words in ((b"{", "line 1"), (json.dumps(bad).encode(), "births.rate.base"), (b"x" * 30_000_000, "8 MiB")):
+        for content, words in ((b"{", "line 1"), (json.dumps(bad).encode(), "births.rate.base"), (b"x" * 10_000_000, "8 MiB")):
             page.get_by_label("Effect file").set_input_files({"name": "bad.json", "mimeType": "application/json", "buffer": content})
             alert = page.get_by_role("alert").filter(has_text=words)
             alert.wait_for()
