@@ -10,8 +10,7 @@ demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
 	@$(BIN)/python manage.py migrate -v0
 	@$(BIN)/python manage.py load_demo
 	@echo "Kagero: http://localhost:$(PORT)"
-	@$(BIN)/gunicorn kagero.server.settings.wsgi --bind 127.0.0.1:$(PORT) --worker-class gthread --workers 1 --threads 16 \
-		--no-control-socket --log-level warning --graceful-timeout 3
+	@$(BIN)/gunicorn -c python:kagero.server.settings.serving kagero.server.settings.wsgi --bind 127.0.0.1:$(PORT)
 
 test: setup check ## set up, the browser included, and run every test
 	@mkdir -p var

@@ -133,7 +133,7 @@ class Exported(StorageCase):
         self.assertIn("crane.glb", state["message"])
         lines = (self.folder / "exports" / f"{state['id']}.csv").read_bytes().count(b"\n")
         files.bring("crane.glb", (PROPS / "paper-crane.glb").read_bytes())
-        files.content.cache_clear()
+        files.contents.clear()
         state = self.finished(self.start(effect))
         self.assertEqual(state["message"], "")
         self.assertGreater((self.folder / "exports" / f"{state['id']}.csv").read_bytes().count(b"\n"), lines)

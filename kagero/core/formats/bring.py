@@ -141,10 +141,10 @@ def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture | Drawing:
     if "cloud" in arrays:
         return Mesh.of(arrays["cloud"], np.zeros((0, 3)))
     if "pixels" in arrays:
-        return Picture(arrays["pixels"].astype(np.float32))
+        return Picture(arrays["pixels"])
     return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),
                 arrays.get("frames"), arrays.get("times"), arrays.get("normals"),
-                tuple(arrays[name].astype(np.float32) for name in sorted(arrays) if name.startswith("texture.")))  # fmt: skip
+                tuple(arrays[name] for name in sorted(arrays) if name.startswith("texture.")))  # fmt: skip
 
 
 def main(name: str, source: str, target: str) -> int:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
@@ -11,6 +10,7 @@ from typing import Any
 from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_range, require_valid
 from ..effect import Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
+from ..memory import PROCESS
 from .birth import BirthContext
 from .contexts import AXES, Context, EmitterContext, PropContext, Rows
 from .filling import Timing, giver, structure_key, timing_of
@@ -111,7 +111,7 @@ def compile_effect(effect: Effect) -> Plan:
     for i in _parents_first(effect):
         structure = _known.get(keys[i])
         if structure is None:
-            structure = _remember(keys[i], _compile(scopes[i], rows[i]))
+            structure = _known.put(keys[i], _compile(scopes[i], rows[i]))
         made = _filled(effect, effect.emitters[i], rows[i], structure, simulated)
         simulated[made.uid] = made.looked
         emitters.append((i, made))
@@ -120,18 +120,10 @@ def compile_effect(effect: Effect) -> Plan:
     for scope, key, each in zip(prop_scopes, prop_keys, prop_rows, strict=True):
         structure = _known.get(key)
         if structure is None:
-            structure = _remember(key, _compile_prop(scope, each))
+            structure = _known.put(key, _compile_prop(scope, each))
         props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(giver(effect, each)), structure.rate, structure.probe))
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps,
                 tuple(made for _, made in emitters), tuple(props), clip.run_up)  # fmt: skip
-
-
-def _remember(key: str, structure: Structure) -> Structure:
-    with _lock:
-        _known[key] = structure
-        while len(_known) > KEPT:
-            del _known[next(iter(_known))]
-    return structure
 
 
 def _compile_prop(scope: Scope, rows: Rows) -> Structure:
@@ -159,9 +151,12 @@ class Structure:
     carried: tuple[str, ...]
 
 
-KEPT = 256
-_known: dict[str, Structure] = {}
-_lock = threading.Lock()
+def _weigh(structure: Structure) -> int:
+    programs = (structure.rate, structure.begins, structure.birth, structure.step, structure.look, structure.probe.program)
+    return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
+
+
+_known = PROCESS.shelf("plans", 0.5, _weigh)
 
 
 def _parents_first(effect: Effect) -> list[int]:

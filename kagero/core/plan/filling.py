@@ -56,7 +56,8 @@ def structure_key(effect: Effect, emitter: Any) -> str:
         body = (body, _used(emitter))
         if effect.props:  # what it reads of props is part of its programs
             body = (body, [(_masked(prop.model_dump(exclude=_UNREAD)), prop.kind == "mask" and _differs(prop.edge, 0)) for prop in effect.props])
-    return repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
+    text = repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
+    return hashlib.blake2b(text.encode(), digest_size=20).hexdigest()
 
 
 def _used(emitter: Emitter) -> tuple[bool, ...]:

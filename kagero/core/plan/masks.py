@@ -40,9 +40,12 @@ def channel(context: Context, colour: Values, name: str) -> int:
 
 
 def mask_value(context: Context, uid: str, point: Values, time: int) -> int:
-    """Return a mask's value at a point."""
-    mask = next(prop for prop in context.effect.props if prop.uid == uid)
-    return _Mask(context, mask, point, time).value()
+    """Return a mask's value at a point: compiled once for each point and time of a program, however many masks name it."""
+    known = (uid, point, time)
+    if known not in context.builder.masks:
+        mask = next(prop for prop in context.effect.props if prop.uid == uid)
+        context.builder.masks[known] = _Mask(context, mask, point, time).value()
+    return context.builder.masks[known]
 
 
 class _Mask:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
+from ..errors import BudgetError
+from ..wanted import spend
+
 Attr = int | float | str
 
 
@@ -51,6 +54,9 @@ class Program:
         return tuple(op.row for op in self.operations)
 
 
+MOST_OPERATIONS = 60_000  # of one program; the largest of the demo has some 900
+
+
 class Builder:
     """Collects operations, giving equal ones one value; `finish` keeps what the outputs need."""
 
@@ -60,6 +66,7 @@ class Builder:
         self._known: dict[tuple[str, tuple[int, ...], tuple[Attr, ...]], tuple[int, ...]] = {}
         self._size = 0
         self.row = ""
+        self.masks: dict[tuple[str, tuple[int, ...], int], int] = {}  # values of masks by uid, point and time
 
     def input(self, name: str) -> int:
         if name not in self.inputs:
@@ -72,6 +79,11 @@ class Builder:
     def multi(self, name: str, *args: int, attrs: tuple[Attr, ...] = (), outs: int) -> tuple[int, ...]:
         known = (name, args, attrs)
         if known not in self._known:
+            if len(self._operations) >= MOST_OPERATIONS:
+                words = f"One particle would need more than {MOST_OPERATIONS:,} operations a step."
+                raise BudgetError(words, where=self.row, remedy="Join fewer masks and formulas, or let several rows read one own attribute.")
+            if len(self._operations) % 256 == 0:
+                spend(256)
             values = tuple(self._new() for _ in range(outs))
             self._operations.append(Operation(name, args, attrs, values, self.row))
             self._known[known] = values

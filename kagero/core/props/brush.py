@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 from scipy.sparse import coo_array
 
+from ..wanted import spend
 from .mesh import Mesh
 
 ROUNDS = 4  # of smoothing a stroke
@@ -22,15 +23,17 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
     Points that lie together move together. A mesh that moves keeps moving: each of its frames is moved alike.
     """
     points = mesh.points.astype(np.float64)
-    away = _to_line(points, np.asarray(line, np.float64).reshape(-1, 3))
-    q = np.minimum(away / radius, 1.0)
-    part = np.square(1 - q * q)
+    spend(len(points) * len(line) * 20)
+    line = np.asarray(line, np.float64).reshape(-1, 3)
+    near = np.flatnonzero(((points >= line.min(axis=0) - radius) & (points <= line.max(axis=0) + radius)).all(axis=1))
+    part = np.zeros(len(points))
+    part[near] = np.square(1 - np.square(np.minimum(_to_line(points[near], line) / radius, 1.0)))
     under = np.flatnonzero(part > 0)
     if not len(under):
         return mesh
     moved = points.copy()
     if kind in ("push", "pull"):
-        way = (mesh.normals[under] * part[under, None]).sum(axis=0)
+        way = (_normals(mesh, under) * part[under, None]).sum(axis=0)
         way /= max(np.linalg.norm(way), 1e-12)
         moved[under] += way * (part[under, None] * (strength if kind == "pull" else -strength))
     elif kind == "scale":
@@ -57,6 +60,20 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
     return replace(mesh, points=(mesh.points + shift).astype(np.float32), frames=frames, given_normals=None)
 
 
+def _normals(mesh: Mesh, under: np.ndarray) -> np.ndarray:
+    """Return the mesh's normals at some of its points, from the triangles about these alone."""
+    if mesh.given_normals is not None:
+        return mesh.normals[under]  # type: ignore[no-any-return]
+    here = np.zeros(len(mesh.points), bool)
+    here[under] = True
+    about = mesh.faces[here[mesh.faces].any(axis=1)]
+    used, faces = np.unique(about, return_inverse=True)
+    small = Mesh.of(mesh.points[used], faces.reshape(-1, 3), mesh.uv[used])
+    made = np.tile([0.0, 1.0, 0.0], (len(mesh.points), 1))
+    made[used] = small.normals
+    return made[under]  # type: ignore[no-any-return]
+
+
 def _to_line(points: np.ndarray, line: np.ndarray) -> np.ndarray:
     """Return how far points are from a line of points, metres."""
     away = np.linalg.norm(points - line[0], axis=1)
@@ -64,6 +81,8 @@ def _to_line(points: np.ndarray, line: np.ndarray) -> np.ndarray:
         way = stop - start
         square = way @ way
         if square > 0:
-            share = np.clip((points - start) @ way / square, 0, 1)
-            away = np.minimum(away, np.linalg.norm(points - start - share[:, None] * way, axis=1))
+            gap = points - start
+            share = np.clip(gap @ way / square, 0, 1)
+            gap -= share[:, None] * way
+            away = np.minimum(away, np.sqrt(np.einsum("ij,ij->i", gap, gap)))
     return away

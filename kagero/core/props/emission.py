@@ -15,6 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from ..kernels.random import again
+from ..wanted import spend
 from .mesh import Mesh, Places, between
 from .path import Path
 
@@ -238,6 +239,7 @@ class Ground:
                 open_ones = np.flatnonzero(~found)
                 if not len(open_ones):
                     break
+                spend(len(open_ones) * 400)
                 here, mine = np.ascontiguousarray(uniform[open_ones], F64), tried[: len(open_ones)]
                 again(here, 2 * attempt, mine)
                 cell = cells[_pick(mine[:, 0], len(cells))]

@@ -15,7 +15,8 @@ Wrap = Literal["repeat", "hold", "tile"]
 
 @dataclass(frozen=True)
 class Picture:
-    """pixels: (H, W, 4) float32, linear-light colour (not multiplied by alpha) and alpha; the first row is the top, v = 1."""
+    """pixels: (H, W, 4) float32 or, as files are kept, float16; linear-light colour (not multiplied by alpha) and alpha; the first row is
+    the top, v = 1."""
 
     pixels: np.ndarray
 
@@ -29,15 +30,20 @@ class Picture:
         """The picture and halves of it down to one pixel; each pixel the mean of those it stands for."""
         made = [self.pixels]
         while max(made[-1].shape[:2]) > 1:
-            last = made[-1]
+            last = made[-1].astype(np.float32)
             h, w = last.shape[:2]
             last = np.pad(last, ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
             if h > 1:
                 last = (last[0::2] + last[1::2]) / 2
             if w > 1:
                 last = (last[:, 0::2] + last[:, 1::2]) / 2
-            made.append(last.astype(np.float32))
+            made.append(last.astype(self.pixels.dtype))
         return made
+
+    def no_larger(self, most: int) -> np.ndarray:
+        """Return its pixels, or those of the largest level with no side longer than `most`, float32."""
+        level = next((level for level in ([self.pixels] if max(self.size) <= most else self.levels) if max(level.shape[:2]) <= most), self.pixels)
+        return level.astype(np.float32)
 
     def at(self, uv: np.ndarray, wrap: Wrap = "repeat", footprint: float = 0.0) -> np.ndarray:
         """Return colour and alpha at (u, v), (n, 4): linear between pixel centres. u to the right, v up.
@@ -63,8 +69,9 @@ class Picture:
             return i % n if wrap == "repeat" else held if wrap == "hold" else np.where(beyond, i % n, held)
 
         left, right, top, bottom = place(x0, w), place(x0 + 1, w), place(y0, h), place(y0 + 1, h)
-        upper = pixels[top, left] * (1 - fx) + pixels[top, right] * fx
-        lower = pixels[bottom, left] * (1 - fx) + pixels[bottom, right] * fx
+        a, b, c, d = (pixels[row, column].astype(np.float64) for row in (top, bottom) for column in (left, right))
+        upper = a * (1 - fx) + b * fx
+        lower = c * (1 - fx) + d * fx
         return upper * (1 - fy) + lower * fy  # type: ignore[no-any-return]
 
     def channel(self, uv: np.ndarray, channel: Channel = "luminance", wrap: Wrap = "repeat") -> np.ndarray:

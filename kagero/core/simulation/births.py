@@ -20,6 +20,7 @@ from ..engine import Faults, Prepared
 from ..errors import BudgetError
 from ..kernels.random import burst_keys, seed_of
 from ..plan import EmitterPlan, Timing
+from ..wanted import spend
 
 MAX_BIRTHS = 5_000_000
 Comes = Callable[[np.ndarray, np.ndarray], np.ndarray]
@@ -63,6 +64,7 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
         horizon = max(until, timing.end) if timing.every is None else until + timing.end - timing.start
     made, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
     for start, end in windows(plan, horizon):
+        spend(100)
         reach = min(end, _beyond(start, horizon))
         times = _constant(plan, timing.constant_rate, start, reach) if timing.constant_rate is not None else _driven(plan, rate, start, reach, faults)
         times = settled(times, timing)

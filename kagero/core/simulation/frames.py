@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import io
-import threading
 import zipfile
-from collections import OrderedDict
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from ..engine import Faults
 from ..errors import RequestError
+from ..memory import Memory, Shelf
 
 AXES = ("x", "y", "z")
 
@@ -131,32 +130,25 @@ class Frame:
 
 
 class FrameStore:
-    """Frames by content hash, the least recently used given up when over `limit` bytes. Safe for several threads."""
+    """Frames by content hash, the least recently used given up where the memory they are in is full. Safe for several threads.
 
-    def __init__(self, limit: int = 1 << 30):
-        self.limit = limit
-        self.used = 0
+    memory: where they are kept beside other things; without one, in `limit` bytes of their own.
+    """
+
+    def __init__(self, limit: int = 1 << 30, memory: Memory | None = None):
         self.stepped = 0  # how many frames were ever stored: tests and the bench read it
-        self._frames: OrderedDict[tuple[str, int], Frame] = OrderedDict()
-        self._lock = threading.Lock()
+        self._frames: Shelf[Frame] = (memory or Memory(limit)).shelf("frames", 6.0, lambda frame: frame.population.nbytes + 256)
+
+    @property
+    def used(self) -> int:
+        return self._frames.used
 
     def get(self, simulated: str, number: int) -> Frame | None:
-        with self._lock:
-            frame = self._frames.get((simulated, number))
-            if frame is not None:
-                self._frames.move_to_end((simulated, number))
-            return frame
+        return self._frames.get((simulated, number))
 
     def put(self, simulated: str, frame: Frame) -> None:
-        key = (simulated, frame.number)
-        with self._lock:
-            old = self._frames.pop(key, None)
-            self.used += frame.population.nbytes - (old.population.nbytes if old else 0)
-            self._frames[key] = frame
-            self.stepped += 1
-            while self.used > self.limit and len(self._frames) > 1:
-                _, given_up = self._frames.popitem(last=False)
-                self.used -= given_up.population.nbytes
+        self._frames.put((simulated, frame.number), frame)
+        self.stepped += 1
 
     def nearest(self, simulated: str, number: int, first: int) -> Frame | None:
         """Return the last stored frame at or before a number."""

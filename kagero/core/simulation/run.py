@@ -9,6 +9,7 @@ import numpy as np
 from ..engine import Choice, Faults, Prepared, chosen, prepare, prepare_hot
 from ..errors import BudgetError, RequestError
 from ..plan import EmitterPlan, Plan
+from ..wanted import spend
 from .births import MAX_BIRTHS, Schedule, schedule_births
 from .descent import Descent
 from .frames import Frame, FrameStore, Population
@@ -16,6 +17,7 @@ from .stretch import Stretch, window
 
 F32 = np.float32
 BIRTHS_AT_ONCE = 16_384
+CHUNKS = 80  # of newborns that are kept: more than a million
 
 
 class EmitterRun:
@@ -27,6 +29,7 @@ class EmitterRun:
         self.address = f"{emitter.simulated} {self.engine.identity}"
         self._birth, self._rate = prepare(emitter.birth), prepare(emitter.rate, np.float64)
         self._step = prepare_hot(emitter.step, self.engine)
+        self._cost = len(emitter.step.operations)
         self._shared: Stretch | None = None
         self._schedule: Schedule | None = None
         self._newborn: dict[int, tuple[Population, np.ndarray | None, Faults]] = {}
@@ -159,6 +162,7 @@ class EmitterRun:
 
     def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, faults: Faults, step: Prepared) -> Population:
         """Return particles after dt seconds (one, or one each) that end at clip time t1."""
+        spend(len(before) * self._cost)
         age = (t1 - before.birth_time).astype(F32)
         aged = Population(before.key, before.birth_time, age, before.lifespan, before.position, before.velocity, before.carried)
         moved = step.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), faults)
@@ -175,10 +179,13 @@ class EmitterRun:
             chunk = start // BIRTHS_AT_ONCE
             offset = chunk * BIRTHS_AT_ONCE
             stop = min(which.stop, offset + BIRTHS_AT_ONCE)
-            if chunk not in self._newborn:
+            made = self._newborn.get(chunk)
+            if made is None:
                 noted = Faults()
-                self._newborn[chunk] = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
-            born, comes, noted = self._newborn[chunk]
+                if len(self._newborn) >= CHUNKS:
+                    self._newborn.clear()
+                made = self._newborn[chunk] = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+            born, comes, noted = made
             here = slice(start - offset, stop - offset)
             if noted.counts:  # rare: compute these alone, to count their own faults
                 born, comes = self._scheduled(slice(start, stop), faults)
@@ -203,6 +210,7 @@ class EmitterRun:
     def _give_birth(self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray],
                     faults: Faults) -> tuple[Population, np.ndarray | None]:  # fmt: skip
         """Return newborns, and which of them come to be (None: all)."""
+        spend(len(keys) * len(self.emitter.birth.operations))
         out = self._birth.run(self.emitter.values, {"key": keys, "birth_time": times, **parents}, len(keys), faults)
         x, y, z = (out[f"position.{axis}"] for axis in "xyz")
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..engine import Choice, Faults, Prepared, chosen, prepare_hot
 from ..plan import EmitterPlan
+from ..wanted import spend
 from .frames import Population
 
 
@@ -49,6 +50,7 @@ class Look:
     def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
         """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""
         faults = Faults()
+        spend(len(population) * len(self.emitter.look.operations))
         out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
         colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
         shape = None if self.emitter.round else np.stack([out["stretch"], population.carried["rotation"]], axis=1)

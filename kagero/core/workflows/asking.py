@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -14,38 +12,20 @@ from scipy.spatial import cKDTree
 from ..errors import KageroError
 from ..kernels import bvh
 from ..kernels.curves import curve_into
+from ..memory import PROCESS
 from ..plan import Asked, density_table
 from ..props import Mesh, Path, Picture, Places
 from ..props.emission import Ground
 from ..props.shapes import reach as closed_reach
-from .stage import StageProps, geometry_key, sizes
+from ..wanted import spend
+from .stage import StageProps, sizes
 
 F64 = np.float64
 H = 1 / 240  # seconds before and after, for velocities
 APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
-_lock = threading.Lock()
 
 
-class Kept:
-    """What belongs to keys, made once and kept while it is used."""
-
-    def __init__(self, most: int):
-        self._most, self._known = most, OrderedDict[Any, Any]()
-
-    def __call__(self, key: Any, make: Callable[[], Any]) -> Any:
-        with _lock:
-            if key in self._known:
-                self._known.move_to_end(key)
-                return self._known[key]
-        made = make()
-        with _lock:
-            self._known[key] = made
-            while len(self._known) > self._most:
-                self._known.popitem(last=False)
-        return made
-
-
-_once, _moment = Kept(48), Kept(24)
+_once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
 
 
 class StageAnswers(StageProps):
@@ -56,6 +36,7 @@ class StageAnswers(StageProps):
         """Return what births on a prop are, in the order of `operations.stage.BORN`. uvw: uniform numbers (n, 3); offset: metres, (n,)."""
         place, ground = asked.detail, self._ground(asked.prop)
         n = len(uvw)
+        spend(n * 100)
         if ground is None:
             return self._stands(asked.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
         binding, away, found = np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
@@ -105,7 +86,7 @@ class StageAnswers(StageProps):
             return None
         prop = self._prop(uid)
         marked = np.asarray(prop.points, F64) if prop.kind == "path" and not prop.formula else None
-        return _once(("ground", geometry_key(prop)), lambda: Ground(made, marked))  # type: ignore[no-any-return]
+        return _once(("ground", self.key(prop.uid)), lambda: Ground(made, marked))  # type: ignore[no-any-return]
 
     def _dense(self, ground: Ground, uid: str, place: Any, number: int) -> tuple[Any, np.ndarray | None]:
         """Return what a picture of a density makes of the surface, or of the points."""
@@ -114,7 +95,7 @@ class StageAnswers(StageProps):
             return None, None
         density = place.density
         file = self._prop(density.picture).files[number].content
-        key = ("density", geometry_key(self._prop(uid)), place.on, file, density.model_dump_json(exclude={"picture"}))
+        key = ("density", self.key(uid), place.on, file, density.model_dump_json(exclude={"picture"}))
         dense = self._density(density, picture)
         if place.on == "points":
             return None, _once(key, lambda: ground.weighed_points(dense))
@@ -164,12 +145,13 @@ class StageAnswers(StageProps):
         out = np.empty((7, n))
         for moment in np.unique(moments):
             here = moments == moment
+            spend(int(here.sum()) * 100)
             now = np.full(1, moment)
             matrix, clock = self.matrices(uid, now), self.clocks(uid, now)
             if isinstance(made, Path):
                 standing: Mesh | Path = Path(moved(matrix, made.points), made.closed)
             else:
-                standing = _moment(("stands", geometry_key(prop), matrix.tobytes(), clock.tobytes() if made.moves else b""),
+                standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if made.moves else b""),
                                    lambda: self._world(made, matrix, float(clock[0])))  # type: ignore[arg-type]  # noqa: B023  # fmt: skip
             out[:, here] = self._near(prop, standing, points[here], moments[here])
         return list(out)
@@ -254,7 +236,8 @@ class StageAnswers(StageProps):
             reach = np.empty(n)
             for clock in np.unique(clocks):
                 here = clocks == clock
-                key = ("at", geometry_key(self._prop(uid)), float(clock))
+                spend(int(here.sum()) * 100)
+                key = ("at", self.key(uid), float(clock))
                 standing = _moment(key, lambda: self._world(made, np.eye(4)[None], float(clock)))  # type: ignore[arg-type]  # noqa: B023
                 reach[here] = standing.hits(origins[here], directions[here])[1]
         return np.where(np.isfinite(reach), reach, 0.0)

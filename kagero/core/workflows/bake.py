@@ -75,16 +75,19 @@ def render_frame(playing: Playing, number: int, width: int, height: int, stopped
     return render(playing.visible(playing.show(number, stopped)), playing.viewpoint, width, height, solids(playing, number))
 
 
-def card_pictures(playing: Playing, count: int, width: int, height: int) -> tuple[bytes, list[int]]:
+def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:
     """Return a PNG strip of `count` pictures side by side over the clip, and how many particles live at each of its frames."""
     plan = playing.plan
     numbers = np.linspace(plan.first_frame, plan.last_frame, count + 1).astype(int)[1:]
     ground = BACKGROUNDS[playing.effect.clip.background]
     strip = Image.new("RGB", (width * count, height))
-    counts = [sum(len(frame.population) for frame in playing.frames(number)) for number in range(plan.first_frame, plan.last_frame + 1)]
-    for i, number in enumerate(numbers):
-        picture = Image.open(io.BytesIO(to_png(render_frame(playing, int(number), width, height), ground)))
-        strip.paste(picture, (i * width, 0))
+    pictured = {int(number): [i for i, n in enumerate(numbers) if n == number] for number in numbers}
+    counts = []
+    for number in range(plan.first_frame, plan.last_frame + 1):  # each frame while it is at hand
+        counts.append(sum(len(frame.population) for frame in playing.frames(number, stopped)))
+        for i in pictured.get(number, ()):
+            picture = Image.open(io.BytesIO(to_png(render_frame(playing, number, width, height, stopped), ground)))
+            strip.paste(picture, (i * width, 0))
     stream = io.BytesIO()
     strip.save(stream, "PNG")
     return stream.getvalue(), counts

@@ -9,16 +9,18 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..engine import Prepared, prepare
+from ..memory import PROCESS
 from ..plan import PlanValues, compile_births, compile_mask
 from ..props import Mesh
 from ..props.fine import finer
-from .asking import Kept, moved
+from ..wanted import spend
+from .asking import moved
 from .play import Playing
 from .stage import geometry_key
 
 F32 = np.float32
 BIRTHS = 2_000  # births whose speeds colour a guide
-_fine, _gone = Kept(24), Kept(24)
+_fine, _gone = PROCESS.shelf("stage", 1.0), PROCESS.shelf("dissolved", 0.5)
 
 
 @dataclass(frozen=True)
@@ -62,11 +64,12 @@ class Fields:
         digest = self._program(prop.dissolve.mask)[2]
         stands = self.playing.stage.digest(prop.uid)
         first = plan.first_frame - plan.run_up
-        known: dict[int, np.ndarray] = _gone((digest, geometry_key(prop), stands, plan.frame_rate, first), dict)
+        known: dict[int, np.ndarray] = _gone((digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first), dict)
         start = max((number for number in known if number <= frame), default=None)
         most = known[start] if start is not None else np.zeros(len(mesh.points), np.uint8)
         for number in range(first if start is None else start + 1, frame + 1):
             seconds = plan.seconds(number)
+            spend(len(mesh.points) * 100)
             value = self._mask(prop.dissolve.mask, self._standing(prop, mesh, seconds), seconds)
             most = known[number] = np.maximum(most, np.rint(value * 255).astype(np.uint8))
         return most.astype(F32) / F32(255)

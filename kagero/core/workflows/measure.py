@@ -12,6 +12,7 @@ from ..effect import Emitter, NumberRow, row_of
 from ..engine import prepare
 from ..plan import EmitterPlan, PropPlan
 from ..simulation import Population, frame_inputs
+from ..wanted import spend
 from .quiet import does_nothing
 
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
@@ -50,7 +51,8 @@ def measure_prop(prop: Any, plan: PropPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
     one = Population(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1, np.float32), np.ones(1, np.float32), (np.zeros(1, np.float32),) * 3,
                      (np.zeros(1, np.float32),) * 3, {})  # fmt: skip
-    values = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
+    found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
+    values = {name: tame(column) for name, column in found.items()}
     return _summary(prop, plan, values, one)
 
 
@@ -93,7 +95,9 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
         every = slice(None, None, -(-len(population) // MOST))
         population = population.where(every)
         seconds = seconds[every] if isinstance(seconds, np.ndarray) else seconds
-    return prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population)), population
+    spend(len(population) * len(plan.probe.program.operations))
+    found = prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population))
+    return {name: tame(values) for name, values in found.items()}, population
 
 
 def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.ndarray], population: Population,
@@ -145,6 +149,11 @@ def _reach(response: Any, result: list[float]) -> tuple[float, float]:
     return (result[0], result[1])
 
 
+def tame(values: np.ndarray) -> np.ndarray:
+    """Return numbers that can be counted and shown: what is not finite is 0, what is beyond 1e30 stands there."""
+    return np.clip(np.nan_to_num(values, posinf=1e30, neginf=-1e30), np.float32(-1e30), np.float32(1e30))
+
+
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
     low, high = exact(values.min()), exact(values.max())
     return {"low": low, "high": high, "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist()}
@@ -155,7 +164,7 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
     below, above = float(np.mean(source < np.float32(left))), float(np.mean(source > np.float32(right)))
     span = right - left
     if span > 0:
-        share = (source - np.float32(left)) / np.float32(span)
+        share = (source.astype(np.float64) - left) / span
         inside = share[(share >= 0) & (share <= 1)]
         counts = np.bincount(np.minimum((inside * SOURCE_BINS).astype(int), SOURCE_BINS - 1), minlength=SOURCE_BINS)
         if low > high:
@@ -167,10 +176,10 @@ def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]
 
 
 def _results(result: np.ndarray, bottom: float, top: float) -> list[int]:
-    span = np.float32(top) - np.float32(bottom)
+    span = float(top) - float(bottom)
     if span == 0:
         return [0] * RESULT_BINS
-    share = np.clip((result - np.float32(bottom)) / span, 0, 1)
+    share = np.clip((result.astype(np.float64) - bottom) / span, 0, 1)
     return np.bincount(np.minimum((share * RESULT_BINS).astype(int), RESULT_BINS - 1), minlength=RESULT_BINS).tolist()
 
 

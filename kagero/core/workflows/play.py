@@ -9,13 +9,16 @@ import numpy as np
 
 from ..effect import Effect
 from ..engine import Faults, chosen
-from ..errors import Finding, GeometryProblem
+from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats import FrameParticles
 from ..picture import Viewpoint
 from ..plan import compile_effect
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
 from .asking import StageAnswers
 from .stage import Content, geometry, nothing
+
+WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
+MOST_BYTES = 3 << 30  # that one effect may take while it is worked on
 
 
 def never() -> None:
@@ -57,6 +60,7 @@ class Playing:
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
+        self.most_bytes = MOST_BYTES
         self.ahead = 0  # how many frames after the one asked for will be asked for next
         self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
         self.stage = StageAnswers(effect, self.plan, content)
@@ -80,8 +84,18 @@ class Playing:
         return Viewpoint(camera.position, camera.target, camera.field_of_view)
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
-        """Return the stored frame of every emitter."""
-        return [run.frame(number, stopped, self.ahead) for run in self.runs]
+        """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
+        made: list[Frame] = []
+        needed = 0
+        for emitter, run in zip(self.effect.emitters, self.runs, strict=True):
+            made.append(run.frame(number, stopped, self.ahead))
+            needed += made[-1].population.nbytes * WORKING
+            if needed > self.most_bytes:
+                raise BudgetError(
+                    f"With {emitter.name}, frame {number} needs more than {self.most_bytes / 1e9:.1f} GB of memory.",
+                    where=f"{run.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
+                )  # fmt: skip
+        return made
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""

@@ -12,6 +12,7 @@ from .asking import moved
 from .fields import Fields, fine_mesh
 from .play import Playing
 
+TEXTURE = 4096  # pixels a side of what is drawn of a picture, at most
 GHOST = 0.22  # how much of a ghosted prop covers
 _WHITE = np.ones((1, 1, 4), np.float32)
 
@@ -45,11 +46,11 @@ def _solid(playing: Playing, prop: Any, mesh: Mesh, fields: Fields, frame: int) 
         if len(rest.colours) > 1:
             colour *= rest.colours[material]
         if rest.textures:
-            texture, pictured = rest.textures[0], np.asarray(rest.pictures)[material] == 0
+            texture, pictured = Picture(rest.textures[0]).no_larger(TEXTURE), np.asarray(rest.pictures)[material] == 0
     if prop.kind == "picture":
         picture = stage.picture_at(prop.uid, seconds)
         if isinstance(picture, Picture):
-            texture, pictured, colour[:] = picture.pixels, np.ones(len(mesh.faces), bool), 0.8
+            texture, pictured, colour[:] = picture.no_larger(TEXTURE), np.ones(len(mesh.faces), bool), 0.8
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
                  GHOST if prop.shown == "ghost" else 1.0, prop.kind != "picture", rest.moves)  # fmt: skip

@@ -5,9 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -16,6 +14,7 @@ from ..effect import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..formats.svg import Drawing
+from ..memory import PROCESS
 from ..plan import Plan, compile_figure, figure_points, prop_digest
 from ..props import Mesh, Path, Picture, Places, shape
 from ..props.brush import brushed
@@ -43,21 +42,23 @@ def sizes(prop: Any) -> dict[str, Any]:
 
 def geometry_key(prop: Any) -> str:
     """Return a text equal for props of equal geometry, wherever they stand."""
-    data = {key: value for key, value in prop.model_dump(mode="json").items() if key in GEOMETRY}
-    return hashlib.blake2b(json.dumps(data, sort_keys=True).encode(), digest_size=12).hexdigest()
+    return _keys(prop)[-1]
 
 
-@lru_cache(maxsize=64)
-def _made(kind: str, said: str) -> Mesh:
-    values = json.loads(said)
-    if kind == "text":
-        return text_mesh(**values)
-    return shape(kind, **values)
+def _keys(prop: Any) -> list[str]:
+    """Return the key of a prop without strokes, with its first, its first two ...: each from the one before and its own stroke."""
+    data = prop.model_dump(mode="json", include={name for name in GEOMETRY if name != "strokes"} & set(type(prop).model_fields))
+    here = hashlib.blake2b(json.dumps(data, sort_keys=True).encode(), digest_size=12)
+    made = [here.hexdigest()]
+    for stroke in getattr(prop, "strokes", ()):
+        here.update(f"{stroke.kind} {stroke.radius!r} {stroke.strength!r}".encode())
+        here.update(np.asarray(stroke.points, np.float64).tobytes())
+        made.append(here.hexdigest())
+    return made
 
 
-KEPT, FEW = 48, 16
-_known: OrderedDict[str, Mesh | Path | None] = OrderedDict()
-_lock = threading.Lock()
+FEW, STOOD = 16, 192  # times that are kept at once; how often
+_known = PROCESS.shelf("geometry", 1.5)
 
 
 def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
@@ -65,31 +66,27 @@ def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
 
     Equal props share one, with all that has been found out about it.
     """
-    key = geometry_key(prop)
-    with _lock:
-        if key in _known:
-            _known.move_to_end(key)
-            return _known[key]
-    strokes = getattr(prop, "strokes", [])
-    if strokes:  # one more stroke over what is known without it
-        made = geometry(prop.model_copy(update={"strokes": strokes[:-1]}), content)
-        last = strokes[-1]
+    if prop.kind in ("camera", "mask"):
+        return None
+    keys = _keys(prop)
+    start = len(keys) - 1  # strokes are put on what is known with the most of them
+    while start > 0 and (made := _known.get(keys[start])) is None:
+        start -= 1
+    if start == 0:
+        made = _known(keys[0], lambda: _built(prop, content))
+    for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
         if isinstance(made, Mesh):
-            made = brushed(made, last.kind, last.radius, last.strength, np.asarray(last.points))
-    else:
-        made = _built(prop, content)
-    with _lock:
-        _known[key] = made
-        while len(_known) > KEPT:
-            _known.popitem(last=False)
-    return made
+            made = brushed(made, stroke.kind, stroke.radius, stroke.strength, np.asarray(stroke.points))
+        if number + 2 == len(keys):
+            _known.put(keys[-1], made)
+    return made  # type: ignore[no-any-return]
 
 
 def _built(prop: Any, content: Content) -> Mesh | Path | None:
     if prop.kind == "shape":
-        return _made(prop.shape, json.dumps(sizes(prop)))
+        return shape(prop.shape, **sizes(prop))
     if prop.kind == "text":
-        return _made("text", json.dumps({"text": prop.text, "height": prop.height, "depth": prop.depth, "weight": prop.weight, "align": prop.align}))
+        return text_mesh(text=prop.text, height=prop.height, depth=prop.depth, weight=prop.weight, align=prop.align)
     if prop.kind == "path" and prop.formula:
         program, values = compile_figure(prop.formula)
         points = figure_points(lambda inputs, count: prepare(program).run(values, inputs, count))
@@ -148,9 +145,16 @@ class StageProps:
         self.effect, self.plan, self.content = effect, plan, content
         self._programs = {prop.uid: prepare(prop.place, np.float64) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
+        self._keys: dict[str, str] = {}
         self._still: dict[str, bool] = {}
         self._stood: dict[tuple[str, bytes], np.ndarray] = {}
         self._lock = threading.Lock()
+
+    def key(self, uid: str) -> str:
+        """Return the text that is equal for equal geometry, of one of the props."""
+        if uid not in self._keys:
+            self._keys[uid] = geometry_key(self._prop(uid))
+        return self._keys[uid]
 
     def geometry(self, uid: str) -> Mesh | Path | None:
         """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
@@ -201,7 +205,7 @@ class StageProps:
         if prop.follow is not None:
             made = self._followed(prop.follow, times) @ made
         if key is not None:
-            if len(self._stood) > 4 * KEPT:
+            if len(self._stood) > STOOD:
                 self._stood.clear()
             self._stood[key] = made
         return made

@@ -13,6 +13,7 @@ from ..picture import to_png
 from ..simulation import FrameStore, Shown
 from .bake import BACKGROUNDS, render_frame
 from .play import Playing, never
+from .stage import Content, nothing
 
 LOOKED_AT = (0.35, 0.6, 0.9)  # shares of the clip at which the three are compared; the middle one is drawn
 
@@ -46,7 +47,8 @@ def turned(effect: Effect, values: dict[str, float]) -> Effect:
     return effect.model_copy(update={"dials": [at(dial) for dial in effect.dials]})
 
 
-def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStore | None = None, stopped: Callable[[], None] = never) -> Trial:
+def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStore | None = None,
+            stopped: Callable[[], None] = never, content: Content = nothing) -> Trial:  # fmt: skip
     """Return a dial's trial. Raises RequestError when there is no such dial; what breaks at an end is said in words."""
     dial = next((dial for dial in effect.dials if dial.uid == uid), None)
     if dial is None:
@@ -58,7 +60,7 @@ def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStor
     for value in (dial.low, (dial.low + dial.high) / 2, dial.high):
         stopped()
         try:
-            playing = Playing(turned(effect, {uid: value}), store)
+            playing = Playing(turned(effect, {uid: value}), store, content)
             frames = [playing.show(number, stopped) for number in numbers]
         except KageroError as problem:
             if problem.code == "cancelled":
@@ -66,7 +68,7 @@ def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStor
             tried.append(Tried(value, 0, None, f"Cannot be played: {problem.findings[0].message}"))
             seen.append(None)
             continue
-        picture = to_png(render_frame(playing, numbers[1], width, height), BACKGROUNDS[clip.background])
+        picture = to_png(render_frame(playing, numbers[1], width, height, stopped), BACKGROUNDS[clip.background])
         tried.append(Tried(value, sum(map(len, frames[1])), picture, _wrong(playing, numbers, frames)))
         seen.append(frames)
     return Trial((tried[0], tried[1], tried[2]), numbers[1], _together(seen, dial.name))

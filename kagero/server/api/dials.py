@@ -14,7 +14,7 @@ from kagero.core.effect import read_effect
 from kagero.core.workflows import try_dial
 
 from ..frames import runs
-from ..library import overlays
+from ..library import files, overlays
 from . import schemas
 from .asked import PROBLEMS, new_uid
 from .gone import listener
@@ -58,7 +58,7 @@ def try_one(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
         if gone():
             raise runs.Cancelled()
 
-    trial = try_dial(read_effect(wanted.document), wanted.uid, *PICTURE, runs.store(), stopped)
+    trial = try_dial(read_effect(wanted.document), wanted.uid, *PICTURE, runs.store(), stopped, files.content)
     tried = [{**asdict(t), "picture": base64.b64encode(t.picture).decode() if t.picture else None} for t in trial.tried]
     return {"frame": trial.frame, "words": trial.words, "tried": tried}
 

@@ -12,14 +12,17 @@ from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
-from kagero.core.errors import BudgetError, EffectError, Finding, GeometryProblem, KageroError, RequestError
+from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, GeometryProblem, KageroError, RequestError
 
+from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
 
 log = logging.getLogger("kagero")
 
 STATUS: list[tuple[type[KageroError], int]] = [
+    (Busy, 503),
+    (Cancelled, 503),
     (Conflict, 409),
     (Unfinished, 409),
     (Missing, 404),

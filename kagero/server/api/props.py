@@ -81,8 +81,7 @@ def picture(request: HttpRequest, content: str) -> HttpResponse:
 
 def _srgb(pixels: np.ndarray, most: int) -> np.ndarray:
     """Return a picture as the stage shows it: RGBA of 8 bit, no larger than `most` a side."""
-    levels = Picture(pixels).levels
-    level = next((level for level in levels if max(level.shape[:2]) <= most), levels[-1])
+    level = Picture(pixels).no_larger(most)
     colour = np.clip(level[:, :, :3], 0, 1)
     srgb = np.where(colour <= 0.0031308, colour * 12.92, 1.055 * colour ** (1 / 2.4) - 0.055)
     return (np.concatenate([srgb, np.clip(level[:, :, 3:], 0, 1)], axis=2) * 255 + 0.5).astype(np.uint8)

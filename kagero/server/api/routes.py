@@ -111,13 +111,13 @@ def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
 
 @api.get("effects/{effect_id}/card.png", include_in_schema=False)
 def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
-    strip, _ = card(drafts.last_playable(drafts.find(effect_id)))
+    strip, _ = card(drafts.last_playable(drafts.find(effect_id)), listener(request))
     return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @api.get("effects/{effect_id}/card", response={200: schemas.CardFacts, **PROBLEMS})
 def card_facts(request: HttpRequest, effect_id: int) -> Any:
-    _, facts = card(drafts.last_playable(drafts.find(effect_id)))
+    _, facts = card(drafts.last_playable(drafts.find(effect_id)), listener(request))
     return {**facts, "pictures": cards.COUNT, "width": cards.WIDTH, "height": cards.HEIGHT}
 
 

@@ -5,37 +5,79 @@ from __future__ import annotations
 import hashlib
 import json
 import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 
 from kagero.core.effect import Effect
+from kagero.core.errors import BudgetError, Cancelled
+from kagero.core.simulation import FrameStore
+from kagero.core.wanted import Work, while_wanted
 from kagero.core.workflows import Playing, card_pictures
 
 from ..library import files
 from ..library.disk import appearing
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
+MOST = 4e9  # operations a card may take: about half a minute
 _one_at_a_time = threading.Lock()
 
 
-def card(effect: Effect) -> tuple[bytes, dict[str, Any]]:
-    """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}."""
+@contextmanager
+def _one(gone: Callable[[], bool]) -> Iterator[None]:
+    """Wait until no other card is made; raises Cancelled when nobody waits for this one any more."""
+    while not _one_at_a_time.acquire(timeout=0.2):
+        if gone():
+            raise Cancelled()
+    try:
+        yield
+    finally:
+        _one_at_a_time.release()
+
+
+def card(effect: Effect, gone: Callable[[], bool] = lambda: False) -> tuple[bytes, dict[str, Any]]:
+    """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}.
+
+    gone: whether nobody waits for it any more. Raises Cancelled then, EffectError, and BudgetError where it would take more than MOST
+    operations, which is remembered.
+    """
     text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 2"
     name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
     folder = settings.DATA_DIR / "cards"
     picture, facts = folder / f"{name}.png", folder / f"{name}.json"
+    heavy = folder / f"{name}.heavy"
+    if heavy.exists():
+        raise _too_heavy()
     if picture.exists() and facts.exists():
         return picture.read_bytes(), json.loads(facts.read_text())
-    with _one_at_a_time:  # a library full of new cards leaves room for whoever is at work
+    with _one(gone):  # a library full of new cards leaves room for whoever is at work
         if picture.exists() and facts.exists():
             return picture.read_bytes(), json.loads(facts.read_text())
-        return _made(effect, folder, picture, facts)
+        if heavy.exists():
+            raise _too_heavy()
+
+        def ask() -> None:
+            if gone():
+                raise Cancelled()
+
+        try:
+            with while_wanted(Work(ask, MOST, "Its picture")):
+                return _made(effect, picture, facts, ask)
+        except BudgetError:
+            with appearing(heavy) as part:
+                part.write_bytes(b"")
+            raise _too_heavy() from None
 
 
-def _made(effect: Effect, folder: Path, picture: Path, facts: Path) -> tuple[bytes, dict[str, Any]]:
-    strip, counts = card_pictures(Playing(effect, None, files.content), COUNT, WIDTH, HEIGHT)
+def _too_heavy() -> BudgetError:
+    return BudgetError("This effect is too heavy for a card.", remedy="Open it: it plays.")
+
+
+def _made(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None]) -> tuple[bytes, dict[str, Any]]:
+    strip, counts = card_pictures(Playing(effect, FrameStore(128 << 20), files.content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
         with appearing(path) as part:
             part.write_bytes(data)

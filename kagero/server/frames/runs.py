@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
@@ -10,31 +11,58 @@ from functools import lru_cache
 from django.conf import settings
 
 from kagero.core.effect import Effect
-from kagero.core.errors import Cancelled
+from kagero.core.errors import Cancelled, KageroError
+from kagero.core.memory import PROCESS
 from kagero.core.simulation import FrameStore
+from kagero.core.wanted import Work, while_wanted
 from kagero.core.workflows import Playing, Wish, play_packets
 
 from ..library import files
+from .turns import FIRST, NEAR, REST, TURNS
 
 MOST_WINDOWS = 256
 _newest: OrderedDict[str, object] = OrderedDict()
 _lock = threading.Lock()
 
 
+_streams = threading.BoundedSemaphore(settings.MOST_STREAMS)
+
+
+class Busy(KageroError):
+    """So many play at once that no thread would be left for short requests."""
+
+    code = "busy"
+
+    def __init__(self) -> None:
+        super().__init__("The server is busy with other players.", remedy="It is tried again in a moment.")
+
+
 @lru_cache(maxsize=1)
 def store() -> FrameStore:
     """Return the frames that all runs of this process share."""
-    return FrameStore(settings.FRAME_STORE_BYTES)
+    PROCESS.limit = settings.MEMORY_BYTES
+    return FrameStore(memory=PROCESS)
 
 
 def ready(effect: Effect) -> Playing:
     """Return the effect compiled. Raises EffectError or CircleProblem."""
-    return Playing(effect, store(), files.content)
+    playing = Playing(effect, store(), files.content)
+    playing.most_bytes = settings.EFFECT_BYTES
+    return playing
 
 
 def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:
     """Yield packets until done, until a newer run of the window starts, or until nobody listens any more."""
     token = object()
+    if not _streams.acquire(blocking=False):
+        raise Busy()
+    try:
+        yield from _play(playing, window, now, wish, gone, token)
+    finally:
+        _streams.release()
+
+
+def _play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool], token: object) -> Iterator[bytes]:
     with _lock:
         _newest[window] = token
         _newest.move_to_end(window)
@@ -45,7 +73,15 @@ def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[],
         if _newest.get(window) is not token or gone():
             raise Cancelled()
 
+    packets, work = play_packets(playing, now, wish, stopped), Work(stopped)
+    near = 1 + wish.measured + wish.facts  # packets that tell of the frame on screen
     try:
-        yield from play_packets(playing, now, wish, stopped)
+        for number in itertools.count():
+            kind = FIRST if number == 0 else NEAR if number < near else REST
+            with TURNS.turn(kind, stopped), while_wanted(work):  # between packets other work may go on in this thread
+                packet = next(packets, None)
+            if packet is None:
+                return
+            yield packet
     except Cancelled:
         return

@@ -5,11 +5,12 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import re
 import resource
 import subprocess
 import sys
 from datetime import timedelta
-from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -21,11 +22,13 @@ from django.utils import timezone
 from kagero.core.errors import Finding, GeometryProblem
 from kagero.core.formats.bring import arrays_of, kept, sequence
 from kagero.core.formats.svg import Drawing
+from kagero.core.memory import PROCESS
 from kagero.core.props import Mesh, Picture
 
 from .disk import appearing
 from .models import Edit, File, Use
 
+contents = PROCESS.shelf("files", 3.0)
 SECONDS, MEMORY = 120, 4 * 1024**3
 MOST_BYTES = 256 * 1024 * 1024
 
@@ -104,18 +107,27 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
     return {**said, "content": name, "name": title, "bytes": 0}
 
 
-@lru_cache(maxsize=24)
 def content(content: str) -> Mesh | Picture | Drawing:
     """Return what a kept file holds. Raises GeometryProblem when it is not here."""
-    path = _folder() / f"{content}.npz"
+    found: Mesh | Picture | Drawing | None = contents.get(content)
+    if found is not None:
+        return found
+    path = _path(content, ".npz")
     if not path.exists():
         raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
-    with np.load(path) as arrays:
-        return kept({name: arrays[name] for name in arrays.files})
+    with np.load(path, allow_pickle=False) as arrays:
+        return contents.put(content, kept({name: arrays[name] for name in arrays.files}))  # type: ignore[no-any-return]
+
+
+def _path(content: str, suffix: str = "") -> Path:
+    """Return where a file is kept. Raises GeometryProblem for what is no content hash: nothing else of the disk can be named."""
+    if not re.fullmatch("[0-9a-f]{32}", content):
+        raise GeometryProblem(f"{content[:40]!r} is no file that was brought in.", remedy="Bring it in, and use the content that comes back.")
+    return _folder() / f"{content}{suffix}"  # type: ignore[no-any-return]
 
 
 def facts(content: str) -> dict[str, Any] | None:
-    path = _folder() / f"{content}.json"
+    path = _path(content, ".json")
     return json.loads(path.read_text()) if path.exists() else None
 
 

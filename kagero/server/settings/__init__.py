@@ -22,6 +22,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "kagero.server.api.middleware.SameOrigin",
     "django.middleware.common.CommonMiddleware",
+    "kagero.server.api.middleware.WhileWanted",
 ]
 ROOT_URLCONF = "kagero.server.settings.urls"
 WSGI_APPLICATION = "kagero.server.settings.wsgi.application"
@@ -57,7 +58,10 @@ SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 KEEP_DAYS = float(os.environ.get("KAGERO_KEEP_DAYS", 30))  # files that no effect refers to
 KEEP_EXPORTS_DAYS = float(os.environ.get("KAGERO_KEEP_EXPORTS_DAYS", 7))
 
-FRAME_STORE_BYTES = int(os.environ.get("KAGERO_FRAME_BYTES", 1 << 30))
+THREADS = int(os.environ.get("KAGERO_THREADS", 64))
+MOST_STREAMS = max(1, THREADS - 24)  # that play at once; the other threads are for short requests
+MEMORY_BYTES = int(os.environ.get("KAGERO_MEMORY_BYTES", 2 << 30))  # of everything that is kept to be used again
+EFFECT_BYTES = int(os.environ.get("KAGERO_EFFECT_BYTES", 3 << 30))  # that one effect may take while it is worked on
 
 LOGGING = {
     "version": 1,

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import ctypes
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
@@ -13,10 +12,10 @@ import llvmlite
 import llvmlite.binding as llvm
 import numpy as np
 
+from ...memory import PROCESS
 from .leaves import NAMES, leaf_module
 
 WIDTHS = (4, 8, 16)
-KEPT = 256
 WORTH_IT = 6  # runs of a plan before better code is written for it
 _lock = threading.RLock()
 
@@ -80,7 +79,8 @@ def _leaves(width: int) -> tuple[llvm.ExecutionEngine, dict[str, int]]:
     return engine, {name: engine.get_function_address(name) for name in NAMES}
 
 
-_plans: OrderedDict[tuple[str, int], Compiled] = OrderedDict()
+# engines, code and data of them; by the text they were made from, measured over the demo's programs
+_plans = PROCESS.shelf("machine code", 0.5, lambda compiled: 65_536 + 4 * len(compiled.text))
 _improver = ThreadPoolExecutor(1, thread_name_prefix="compile")
 compiled_count = 0  # how many plans were ever compiled: tests and the bench read it
 
@@ -89,24 +89,19 @@ def compile_plan(structure: str, width: int, text: str) -> Compiled:
     """Return the machine code of IR that defines `run`; of equal structures the same. Raises RuntimeError when LLVM refuses it."""
     global compiled_count
     with _lock:
-        known = _plans.get((structure, width))
+        known: Compiled | None = _plans.get((structure, width))
         if known is not None:
-            _plans.move_to_end((structure, width))
             return known
         for name, address in _leaves(width)[1].items():
             llvm.add_symbol(f"{name}_{width}", address)
             text = text.replace(f"@{name}(", f"@{name}_{width}(")
         made = Compiled(text)
         compiled_count += 1
-        _plans[(structure, width)] = made
-        while len(_plans) > KEPT:
-            _plans.popitem(last=False)
-    return made
+    return _plans.put((structure, width), made)  # type: ignore[no-any-return]
 
 
 def known_plan(structure: str, width: int) -> Compiled | None:
-    with _lock:
-        return _plans.get((structure, width))
+    return _plans.get((structure, width))
 
 
 def _compile(text: str, effort: int) -> llvm.ExecutionEngine:

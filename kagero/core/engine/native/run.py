@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import ctypes
 import threading
-from collections import OrderedDict
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
 
 from ...kernels.noise import lattice_offsets
+from ...memory import PROCESS
 from ...plan import Operation, PlanValues, Program
 from .. import reference
 from ..operations import OPERATIONS
@@ -38,7 +38,7 @@ class Layout:
     """A program for one choice of which inputs differ between particles: shared operations, and the IR of the rest."""
 
     def __init__(self, program: Program, varying: frozenset[str], width: int):
-        self.width = width
+        self.width, self.operations = width, len(program.operations)
         scalar = [True] * program.size
         for name in varying:
             scalar[program.inputs[name]] = False
@@ -120,25 +120,13 @@ class Layout:
         return b, "\n".join(text)
 
 
-_layouts: OrderedDict[tuple[str, tuple[str, ...], frozenset[str], int], Layout] = OrderedDict()
-_layouts_lock = threading.Lock()
-KEPT = 512
+# machine code and what goes with it: about four kilobytes an operation, measured over the demo's programs
+_layouts = PROCESS.shelf("machine code", 0.5, lambda layout: 16_384 + 4096 * layout.operations)
 
 
 def layout_of(program: Program, varying: frozenset[str], width: int) -> Layout:
     """Return the layout of a program, the same for equal ones; machine code is shared by all of one structure."""
-    known = (program.structure, program.rows, varying, width)
-    with _layouts_lock:
-        found = _layouts.get(known)
-        if found is not None:
-            _layouts.move_to_end(known)
-            return found
-    made = Layout(program, varying, width)
-    with _layouts_lock:
-        _layouts[known] = made
-        while len(_layouts) > KEPT:
-            _layouts.popitem(last=False)
-    return made
+    return _layouts((program.structure, program.rows, varying, width), lambda: Layout(program, varying, width))  # type: ignore[no-any-return]
 
 
 class NativePrepared(reference.Prepared):

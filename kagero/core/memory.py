@@ -1,0 +1,137 @@
+"""Everything that is kept to be used again (frames, pictures, geometry, plans) on shelves with one limit in bytes.
+
+When more is kept than the limit allows, the shelf that holds most beyond its share gives up what it has used least recently. What is
+given up is made again when it is asked for: results never depend on it.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import fields, is_dataclass
+from typing import Any, Generic, TypeVar
+
+import numpy as np
+
+T = TypeVar("T")
+SMALL = 96  # bytes of a plain object, roughly
+
+
+def weight(thing: Any, depth: int = 6) -> int:
+    """Return about how many bytes a thing holds: its arrays, and what has been found out about it so far."""
+    if isinstance(thing, np.ndarray):
+        return SMALL + (thing.nbytes if thing.base is None or not isinstance(thing.base, np.ndarray) else min(thing.nbytes, thing.base.nbytes))
+    if isinstance(thing, (str, bytes)):
+        return SMALL + len(thing)
+    if depth == 0 or thing is None or isinstance(thing, (int, float, bool, type)):
+        return 32
+    if isinstance(thing, dict):
+        return SMALL + sum(weight(value, depth - 1) for value in list(thing.values())) + 64 * len(thing)
+    if isinstance(thing, (list, tuple)):
+        return SMALL + sum(weight(value, depth - 1) for value in thing)
+    held = vars(thing) if hasattr(thing, "__dict__") else {f.name: getattr(thing, f.name) for f in fields(thing)} if is_dataclass(thing) else {}
+    return SMALL + sum(weight(value, depth - 1) for value in list(held.values()))
+
+
+class Shelf(Generic[T]):
+    """Things of one kind by their keys. share: of the memory's limit, what it may hold while others want theirs."""
+
+    def __init__(self, memory: Memory, name: str, share: float, weigh: Callable[[Any], int] = weight):
+        self.name, self.share = name, share
+        self.used = 0
+        self._memory, self._weigh = memory, weigh
+        self._things: OrderedDict[Hashable, tuple[T, int]] = OrderedDict()
+
+    def __len__(self) -> int:
+        return len(self._things)
+
+    def __contains__(self, key: Hashable) -> bool:
+        return key in self._things
+
+    def get(self, key: Hashable) -> T | None:
+        """Return what is kept under a key and note that it is used; None where nothing is."""
+        with self._memory.lock:
+            found = self._things.get(key)
+            if found is None:
+                return None
+            self._things.move_to_end(key)
+            return found[0]
+
+    def put(self, key: Hashable, thing: T) -> T:
+        """Keep a thing, weighed as it is now."""
+        size = self._weigh(thing)
+        with self._memory.lock:
+            old = self._things.pop(key, None)
+            self._things[key] = (thing, size)
+            self.used += size - (old[1] if old else 0)
+            self._memory.trim(self, key)
+        return thing
+
+    def __call__(self, key: Hashable, make: Callable[[], T]) -> T:
+        """Return what is kept under a key, or make and keep it. What has grown since is weighed anew now and then."""
+        found = self.get(key)
+        if found is None:
+            return self.put(key, make())
+        self._memory.asked += 1
+        if self._memory.asked % 64 == 0:
+            self.put(key, found)
+        return found
+
+    def values(self) -> list[T]:
+        """Return all that is kept, the least recently used first."""
+        with self._memory.lock:
+            return [thing for thing, _ in self._things.values()]
+
+    def clear(self) -> None:
+        with self._memory.lock:
+            self._things.clear()
+            self.used = 0
+
+    def oldest(self) -> Hashable:
+        return next(iter(self._things))
+
+    def give_up(self, key: Hashable) -> None:
+        self.used -= self._things.pop(key)[1]
+
+
+class Memory:
+    """Shelves under one limit, in bytes. Safe for several threads."""
+
+    def __init__(self, limit: int):
+        self.limit = limit
+        self.lock = threading.RLock()
+        self.shelves: list[Shelf[Any]] = []
+        self.asked = 0
+
+    def shelf(self, name: str, share: float, weigh: Callable[[Any], int] = weight) -> Shelf[Any]:
+        made: Shelf[Any] = Shelf(self, name, share, weigh)
+        with self.lock:
+            self.shelves.append(made)
+        return made
+
+    @property
+    def used(self) -> int:
+        return sum(shelf.used for shelf in self.shelves)
+
+    def trim(self, newest: Shelf[Any], key: Hashable) -> None:
+        """Give up what was used least recently until all is within the limit; never what came last."""
+        while self.used > self.limit:
+            able = [shelf for shelf in self.shelves if len(shelf) > (1 if shelf is newest else 0)]
+            if not able:
+                return
+            fullest = max(able, key=lambda shelf: shelf.used / shelf.share)
+            oldest = fullest.oldest()
+            if fullest is newest and oldest == key:
+                return
+            fullest.give_up(oldest)
+
+    def report(self) -> dict[str, int]:
+        """Return the bytes on each shelf."""
+        made: dict[str, int] = {}
+        for shelf in self.shelves:
+            made[shelf.name] = made.get(shelf.name, 0) + shelf.used
+        return made
+
+
+PROCESS = Memory(2 << 30)  # what a whole process keeps; a server sets its limit

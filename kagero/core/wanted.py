@@ -1,0 +1,55 @@
+"""Work that asks now and then whether it is still wanted, and that has a budget of operations named before it begins.
+
+Whoever starts work says so around it (`while_wanted`); whatever takes long within, at any depth, tells of what it is about to do
+(`spend`). One operation is about one number computed for one particle or one point.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+
+from .errors import BudgetError
+
+EVERY = 0.01  # seconds between two times that somebody is asked
+
+
+class Work:
+    """ask: raises Cancelled when it is no longer wanted. most: operations it may spend; what: it, in words, for the refusal."""
+
+    def __init__(self, ask: Callable[[], None], most: float = float("inf"), what: str = "This"):
+        self.ask, self.most, self.what = ask, most, what
+        self.spent = 0.0
+        self._asked = 0.0
+
+    def spend(self, operations: float) -> None:
+        self.spent += operations
+        if self.spent > self.most:
+            words = f"{self.what} needs more than {self.most / 1e6:,.0f} million operations."
+            raise BudgetError(words, remedy="Make it lighter: fewer particles, or simpler props.")
+        now = time.monotonic()
+        if now - self._asked > EVERY:
+            self._asked = now
+            self.ask()
+
+
+_current: ContextVar[Work | None] = ContextVar("work", default=None)
+
+
+@contextmanager
+def while_wanted(work: Work) -> Iterator[Work]:
+    """Let all that is computed within ask this work. Work within work asks both."""
+    token = _current.set(work)
+    try:
+        yield work
+    finally:
+        _current.reset(token)
+
+
+def spend(operations: float = 0) -> None:
+    """Tell of operations about to be done. Raises Cancelled when they are no longer wanted, BudgetError when they are too many."""
+    work = _current.get()
+    if work is not None:
+        work.spend(operations)

@@ -1,0 +1,64 @@
+"""Whose packet is computed next: the first picture of anybody before the rest of everybody, and of the rest whoever waited longest.
+
+As many are computed at once as there are cores; of the rest, one fewer, so that a first picture seldom waits for one to end.
+"""
+
+from __future__ import annotations
+
+import heapq
+import itertools
+import os
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+FIRST, NEAR, REST = 0, 1, 2  # the picture somebody waits for; its live values and what the clip tells; all other frames
+EVERY = 0.2  # seconds between two times that who waits asks whether it is still wanted
+
+
+class Turns:
+    """slots: how many are at work at once."""
+
+    def __init__(self, slots: int):
+        self.slots = slots
+        self._changed = threading.Condition()
+        self._waiting: list[tuple[int, int]] = []
+        self._ticket = itertools.count()
+        self._busy = [0, 0, 0]  # at work, by kind
+
+    @contextmanager
+    def turn(self, kind: int, ask: Callable[[], None]) -> Iterator[None]:
+        """Wait for a turn, and hold it. ask: raises Cancelled when it is no longer wanted."""
+        mine = (kind, next(self._ticket))
+        with self._changed:
+            heapq.heappush(self._waiting, mine)
+            try:
+                while not self._may_go(mine):
+                    self._changed.wait(EVERY)
+                    ask()
+            except BaseException:
+                self._leave(mine)
+                raise
+            self._leave(mine)
+            self._busy[kind] += 1
+        try:
+            yield
+        finally:
+            with self._changed:
+                self._busy[kind] -= 1
+                self._changed.notify_all()
+
+    def _may_go(self, mine: tuple[int, int]) -> bool:
+        kind = mine[0]
+        if self._waiting[0] != mine:
+            return False
+        free = sum(self._busy) < self.slots
+        return free and (kind != REST or self._busy[REST] < max(1, self.slots - 1))
+
+    def _leave(self, mine: tuple[int, int]) -> None:
+        self._waiting.remove(mine)
+        heapq.heapify(self._waiting)
+        self._changed.notify_all()
+
+
+TURNS = Turns(max(2, os.cpu_count() or 1))
