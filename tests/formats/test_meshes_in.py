@@ -82,7 +82,7 @@ class Formats(unittest.TestCase):
             stream = io.BytesIO()
             Image.fromarray((values * most).round().astype(depth)).save(stream, "PNG")
             read = read_picture("grey.png", stream.getvalue())
-            np.testing.assert_allclose(read.pixels[:, :, 0], linear, atol=0.006 if most == 255 else 2e-5, err_msg=kind)
+            np.testing.assert_allclose(read.pixels[:, :, 0], linear, atol=0.006 if most == 255 else 2e-5, rtol=5e-4, err_msg=kind)
         light = np.random.default_rng(2).random((5, 7, 4)).astype(np.float32) * 8
         with tempfile.TemporaryDirectory() as folder:
             path = f"{folder}/light.exr"
@@ -90,7 +90,7 @@ class Formats(unittest.TestCase):
             OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, channels).write(path)
             with open(path, "rb") as file:
                 read = read_picture("light.exr", file.read())
-        np.testing.assert_allclose(read.pixels, light, rtol=1e-6)
+        np.testing.assert_allclose(read.pixels, light, rtol=5e-4)
 
     def test_a_materials_picture_comes_with_the_mesh(self):
         image = Image.fromarray(np.tile(np.array([[[200, 40, 10]]], np.uint8), (4, 4, 1)))

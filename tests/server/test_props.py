@@ -8,6 +8,7 @@ import struct
 import tempfile
 import zlib
 from pathlib import Path
+from urllib.parse import quote
 
 import numpy as np
 import trimesh
@@ -31,6 +32,18 @@ def png(width: int, height: int) -> bytes:
     return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(b"\0" * 1000)) + chunk(b"IEND", b"")
 
 
+def glb(change) -> bytes:
+    """A triangle as GLB with its description changed."""
+    data = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [0, 1, 0]], [[0, 1, 2]]).export(file_type="glb")
+    length = struct.unpack("<I", data[12:16])[0]
+    described = json.loads(data[20 : 20 + length])
+    change(described)
+    said = json.dumps(described).encode()
+    said += b" " * (-len(said) % 4)
+    rest = data[20 + length :]
+    return b"glTF" + struct.pack("<II", 2, 20 + len(said) + len(rest)) + struct.pack("<I", len(said)) + b"JSON" + said + rest
+
+
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10" xmlns:xlink="http://www.w3.org/1999/xlink">%s</svg>'
 # name, bytes, what is said: docs/FORMATS.md has this table in words
 REFUSED = [
@@ -47,6 +60,15 @@ REFUSED = [
     ("picture.svg", (SVG % '<image href="#a"/>').encode(), "a picture"),
     ("broken.svg", b"<svg><path d='M0 0", "not well-formed"),
     ("nothing.svg", (SVG % "").encode(), "no shapes"),
+    ("uses.svg", (SVG % ('<g id="a0"><path d="M0 0L1 1L2 0"/></g>' + "".join(f'<g id="a{k}">' + f'<use xlink:href="#a{k - 1}"/>' * 10 + "</g>" for k in range(1, 9)) + '<use xlink:href="#a8"/>')).encode(), "becomes more than"),
+    ("circle.svg", (SVG % '<g id="a"><use xlink:href="#a"/><path d="M0 0L1 1"/></g>').encode(), "within themselves"),
+    ("nought.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\nf 0 1 2\n", "Line 5"),
+    ("nought.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 3/1 2/1 0/1\n", "Line 4"),
+    ("material.glb", glb(lambda d: d["meshes"][0]["primitives"][0].update(material=7)), "material"),
+    ("camera.glb", glb(lambda d: (d.update(cameras=[{"type": "perspective", "perspective": {"yfov": float("nan"), "znear": 0.1}}]), d["nodes"][0].update(camera=0))), "camera"),
+    ("nul\0.glb", b"x", "no name may have"),
+    ("new\nline.glb", b"x", "no name may have"),
+    ("x" * 300 + ".glb", b"x", "characters"),
     ("words.csv", b"x,y,z\n1,2,3\n1,two,3\n", "Line 3"),
     ("nan.csv", b"1,2,3\nnan,0,0\n", "Line 2"),
     ("none.csv", b"\n# nothing\n", "is empty"),
@@ -60,10 +82,10 @@ class Files(TestCase):
     def tearDownClass(cls):
         super().tearDownClass()
         shutil.rmtree(FOLDER, ignore_errors=True)
-        files.content.cache_clear()
+        files.contents.clear()
 
     def bring(self, name: str, data: bytes):
-        return self.client.post(f"/api/props/files?name={name}", data, content_type="application/octet-stream")
+        return self.client.post(f"/api/props/files?name={quote(name)}", data, content_type="application/octet-stream")
 
     def geometry(self, wanted: dict):
         return self.client.post("/api/props/geometry", json.dumps({"prop": wanted}), content_type="application/json")
@@ -116,7 +138,7 @@ class Files(TestCase):
 
     def test_bad_files_over_the_wire_leave_nothing_behind(self):
         before = sorted(p.name for p in (FOLDER / "props").iterdir()) if (FOLDER / "props").exists() else []
-        for name, data, said in [row for row in REFUSED if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "deep.glb", "outside.glb")]:
+        for name, data, said in [row for row in REFUSED if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "outside.glb", "camera.glb", "nul\0.glb", "uses.svg")]:
             with self.subTest(name):
                 answer = self.bring(name, data)
                 self.assertEqual(answer.status_code, 422, answer.content[:200])
@@ -125,6 +147,33 @@ class Files(TestCase):
                 self.assertTrue(finding["remedy"])
         self.assertEqual(sorted(p.name for p in (FOLDER / "props").iterdir()), before)
         self.assertEqual(self.client.get("/api/catalog").status_code, 200)
+
+    def test_a_picture_as_large_as_is_promised_is_read_within_the_memory_of_a_file(self):
+        from io import BytesIO
+
+        from PIL import Image
+
+        stream = BytesIO()
+        Image.new("RGB", (8000, 8000), (128, 128, 128)).save(stream, "PNG", compress_level=1)
+        answer = self.bring("large.png", stream.getvalue())
+        self.assertEqual((answer.status_code, answer.json().get("width")), (201, 8000), answer.content[:300])
+        held = files.content(answer.json()["content"])
+        self.assertLessEqual(held.pixels.nbytes, 8 * 64_000_000)
+        np.testing.assert_allclose(held.at(np.array([[0.3, 0.7]]))[0, :3], 0.2158605, atol=2e-4)
+        files.contents.clear()
+
+    def test_names_of_contents_reach_nothing_else_on_the_disk(self):
+        secret = FOLDER / "secret.npz"
+        np.savez(secret, points=np.zeros((3, 3)))
+        np.savez(FOLDER / "props" / ("a" * 32 + ".npz"), points=np.array([{"pickled": 1}], object))
+        ball = self.bring("ball.glb", trimesh.creation.icosphere(1).export(file_type="glb")).json()["content"]
+        for content in ("../secret", str(secret.with_suffix("")), "..%2fsecret", "A" * 32, ball + "/../" + ball, "", "a" * 32):
+            for answer in (
+                self.client.post("/api/props/sequences", json.dumps({"contents": [ball, content], "rate": 25}), content_type="application/json"),
+                self.client.get(f"/api/props/pictures/{content}"),
+            ):
+                self.assertIn(answer.status_code, (404, 422), (content, answer.content[:200]))
+                self.assertTrue(json.loads(answer.content)["findings"][0]["message"])
 
     def test_what_takes_too_much_memory_or_time_is_stopped(self):
         field = trimesh.Trimesh(np.random.default_rng(1).random((60_000, 3)), np.random.default_rng(2).integers(0, 60_000, (120_000, 3)), process=False)

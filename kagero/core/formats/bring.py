@@ -9,6 +9,7 @@ import io
 import json
 import re
 import sys
+import traceback
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -24,13 +25,16 @@ from .pictures import picture_kind, read_picture
 from .points import read_points
 from .svg import Drawing, is_svg, read_svg
 
+MOST_NAME = 200
+
 
 def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     """Return the arrays and the facts of a file. Raises GeometryProblem."""
+    check_name(name)
     if picture_kind(data):
         picture = read_picture(name, data)
         width, height = picture.size
-        return {"pixels": picture.pixels.astype(np.float16)}, {"kind": "picture", "width": width, "height": height}
+        return {"pixels": np.asarray(picture.pixels, np.float16)}, {"kind": "picture", "width": width, "height": height}
     if is_svg(data):
         drawing = read_svg(name, data)
         line = thinned(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
@@ -63,6 +67,14 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
     }  # fmt: skip
     return arrays_of(mesh), facts
+
+
+def check_name(name: str) -> None:
+    """Raise GeometryProblem for what is no file's name: without letters, too long, or with characters that no name may have."""
+    if not name.strip() or len(name) > MOST_NAME:
+        raise GeometryProblem(f"A file's name has 1 to {MOST_NAME} characters; this has {len(name)}.", remedy="Call it something shorter.")
+    if any(ord(letter) < 32 or 0x7F <= ord(letter) < 0xA0 or 0xD800 <= ord(letter) < 0xE000 for letter in name):
+        raise GeometryProblem("This file's name holds characters that no name may have.", remedy="Call it something else.")
 
 
 def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
@@ -150,14 +162,19 @@ def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture | Drawing:
 def main(name: str, source: str, target: str) -> int:
     try:
         arrays, facts = bring(name, Path(source).read_bytes())
+        said = json.dumps(facts, allow_nan=False)
     except MemoryError:
         problem: KageroError = GeometryProblem(f"{name[:80]} needs more memory than a file may.", remedy="Make it smaller.")
     except KageroError as error:
         problem = error
+    except Exception as error:  # a fault of a reader: the file cannot be used all the same, and its words go to the log
+        traceback.print_exc()
+        words = f"{name[:80]} holds something that was not expected ({type(error).__name__})."
+        problem = GeometryProblem(words, remedy="Export it again, or in another format.")
     else:
         with Path(target).open("wb") as stream:  # under just this name
             np.savez(stream, **arrays)  # type: ignore[arg-type]
-        print(json.dumps(facts))
+        print(said)
         return 0
     print(json.dumps({"findings": [finding.as_dict() for finding in problem.findings]}))
     return 2

@@ -292,6 +292,10 @@ class _Reader:
             colours.append(np.asarray(rough.get("baseColorFactor", (1, 1, 1, 1)), np.float64)[:3])
             texture = rough.get("baseColorTexture", {}).get("index", -1)
             pictures.append(int(self.json["textures"][texture].get("source", -1)) if texture >= 0 else -1)
+        if any(not -1 <= p["material"] < len(materials) for p in parts):
+            raise GeometryProblem("Triangles of this GLB name a material that is not there.", remedy="Export it again.")
+        if not np.isfinite(np.asarray(colours)).all():
+            raise GeometryProblem("A material of this GLB has a colour that is no number.", remedy="Export it again.")
         material = np.concatenate([np.full(len(p["faces"]), p["material"] + 1) for p in parts])
         uv = np.concatenate([np.asarray(p["uv"], np.float64)[:, :2] for p in parts])
         uv = np.column_stack([uv[:, 0], 1 - uv[:, 1]])  # in glTF v goes down
@@ -311,6 +315,8 @@ class _Reader:
             camera = self.json["cameras"][int(said["camera"])]
             view = float(camera.get("perspective", {}).get("yfov", 0.7))
             name = str(said.get("name") or camera.get("name") or f"Camera {len(found) + 1}")[:80]
+            if not (math.isfinite(view) and np.isfinite(places[:, node]).all()):
+                raise GeometryProblem(f"The camera {name!r} of this GLB stands or looks where there are no numbers.", remedy="Export it again.")
             found.append(GltfCamera(name, min(max(view, 0.02), 2.8), times, places[:, node]))
         return tuple(found)
 

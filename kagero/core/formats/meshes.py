@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,7 @@ from .gltf import read_glb
 
 MOST_FACES, MOST_POINTS, MOST_BYTES = 2_000_000, 4_000_000, 256 * 1024 * 1024
 _OBJ = (b"#", b"v", b"vt", b"vn", b"f", b"o", b"g", b"s", b"mtllib", b"usemtl")
+_ZERO = re.compile(rb"^[ \t]*f[ \t](?:[^\n]*[ \t])?(0+)(?=[ \t/\r\n]|$)", re.MULTILINE)  # a face with an index of nought
 KINDS = ("obj", "ply", "stl", "glb")
 
 
@@ -59,6 +61,11 @@ def checked(mesh: Mesh, name: str) -> Mesh:
     if not np.isfinite(mesh.points).all() or (mesh.frames is not None and not np.isfinite(mesh.frames).all()):
         bad = int((~np.isfinite(mesh.points)).any(axis=1).sum())
         raise GeometryProblem(f"{bad or 'Some'} points of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again.")
+    others = [part for part in (mesh.uv, mesh.colours, mesh.given_normals, mesh.times) if part is not None]
+    if not all(np.isfinite(part).all() for part in others):
+        raise GeometryProblem(f"Normals, colours or (u, v) of {name[:80]} are no numbers.", remedy="Repair the mesh, or export it again.")
+    if len(mesh.material) and not 0 <= mesh.material.min() <= mesh.material.max() < len(mesh.colours):
+        raise GeometryProblem(f"Triangles of {name[:80]} name a material that is not there.", remedy="Export it again.")
     if np.abs(mesh.points).max() > 1e7:
         words = f"{name[:80]} reaches {np.abs(mesh.points).max():.3g} units from its origin."
         raise GeometryProblem(words, remedy="Move it nearer, or check its unit.")
@@ -73,6 +80,9 @@ def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
         if len(data) != 84 + 50 * said:
             words = f"{name[:80]} says {said:,} triangles and has bytes for {(len(data) - 84) // 50:,}."
             raise GeometryProblem(words, remedy="Export it again.")
+    if kind == "obj" and (zero := _ZERO.search(data)):
+        line = data.count(b"\n", 0, zero.start(1)) + 1
+        raise GeometryProblem(f"Line {line} of {name[:80]} names point 0; OBJ counts from 1.", remedy="Export it again.")
     try:
         # no resolver: nothing that the file names is opened
         found: Any = trimesh.load(io.BytesIO(data), file_type=kind, process=False, skip_materials=True)

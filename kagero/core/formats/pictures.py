@@ -13,6 +13,8 @@ from PIL import Image, UnidentifiedImageError
 from ..errors import GeometryProblem
 from ..props import Picture
 
+STRIP = 256  # rows that are converted at once
+LARGEST = 65504.0  # of float16
 MOST_PIXELS, MOST_SIDE, MOST_BYTES = 64_000_000, 16_384, 256 * 1024 * 1024
 
 
@@ -53,10 +55,20 @@ def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
     with Image.open(io.BytesIO(data), formats=[kind.upper()]) as image:
         _measured(name, *image.size)
         image.load()
-        if image.mode.startswith("I;16") or image.mode == "I":
-            grey = np.asarray(image, np.float32)[:, :, None] / 65535
-            return Picture.from_srgb(np.repeat(grey, 3, axis=2))
-        return Picture.from_srgb(np.asarray(image.convert("RGBA"), np.float32) / 255)
+        deep = image.mode.startswith("I")
+        width, height = image.size
+        made = np.empty((height, width, 4), np.float16)
+        shares = np.linspace(0, 1, 256, dtype=np.float32).astype(np.float16)  # of the 256 values there are
+        levels = Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2)).pixels[0, :, 0].astype(np.float16)
+        for top in range(0, height, STRIP):  # so that little more is held than the picture itself
+            strip = image.crop((0, top, width, min(top + STRIP, height)))
+            if deep:
+                grey = np.asarray(strip, np.float32)[:, :, None] / 65535
+                made[top : top + STRIP] = Picture.from_srgb(np.repeat(grey, 3, axis=2)).pixels
+            else:
+                pixels = np.asarray(strip.convert("RGBA"))
+                made[top : top + STRIP, :, :3], made[top : top + STRIP, :, 3] = levels[pixels[:, :, :3]], shares[pixels[:, :, 3]]
+        return Picture(made)
 
 
 def _exr(name: str, data: bytes) -> Picture:
@@ -69,10 +81,13 @@ def _exr(name: str, data: bytes) -> Picture:
             low, high = head.header()["dataWindow"]
             _measured(name, int(high[0] - low[0]) + 1, int(high[1] - low[1]) + 1)
         with OpenEXR.File(str(path), separate_channels=True) as file:
-            channels = {key: np.asarray(value.pixels, np.float32) for key, value in file.channels().items()}
+            channels = {key: value.pixels for key, value in file.channels().items()}
     if not channels:
         raise GeometryProblem(f"{name[:80]} has no channels.", remedy="Save it again.")
     first = channels.get("R", channels.get("Y", next(iter(channels.values()))))
-    colour = [channels.get(key, first) for key in ("R", "G", "B")]
-    made = np.stack([*colour, channels.get("A", np.ones_like(first))], axis=2)
-    return Picture(np.nan_to_num(made, posinf=65504, neginf=0).astype(np.float32))
+    made = np.ones((*first.shape, 4), np.float16)
+    for k, key in enumerate("RGBA"):
+        given = channels.get(key, first if k < 3 else None)
+        if given is not None:
+            np.clip(np.nan_to_num(np.asarray(given, np.float32), posinf=LARGEST, neginf=0), -LARGEST, LARGEST, out=made[:, :, k], casting="unsafe")
+    return Picture(made)

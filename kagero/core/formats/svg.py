@@ -13,6 +13,7 @@ import numpy as np
 from ..errors import GeometryProblem
 
 MOST_BYTES, MOST_ELEMENTS, MOST_POINTS = 8 * 1024 * 1024, 20_000, 1_000_000
+MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out: some 20 seconds
 _REFUSED = {"script": "a script", "foreignObject": "foreign content", "image": "a picture", "iframe": "foreign content", "audio": "sound",
             "video": "film",            "animate": "animation", "set": "animation",
             "animateTransform": "animation", "animateMotion": "animation"}  # fmt: skip
@@ -54,7 +55,40 @@ def read_svg(name: str, data: bytes) -> Drawing:
                 raise GeometryProblem(f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link.")
         if tag == "style" and element.text and re.search(r"@import|url\(\s*['\"]?\s*(?!#)", element.text):
             raise GeometryProblem(f"{name[:80]} links to something outside itself.", remedy="Embed it, or remove the link.")
+    _counted(name, root)
     return _shapes(name, data)
+
+
+def _counted(name: str, root: ElementTree.Element) -> None:
+    """Raise GeometryProblem where parts that are used again and again, within each other, would become too many."""
+    by_id = {element.get("id"): element for element in root.iter() if element.get("id")}
+    known: dict[int, int] = {}
+    way: set[int] = set()
+
+    def count(element: ElementTree.Element) -> int:
+        if id(element) in known:
+            return known[id(element)]
+        if id(element) in way:
+            raise GeometryProblem(f"{name[:80]} uses parts within themselves.", remedy="Draw them out.")
+        way.add(id(element))
+        total = 1 + len(element.get("d", "")) // 8 + len(element.get("points", "")) // 8
+        for child in element:
+            total += count(child)
+        if str(element.tag).rpartition("}")[2] == "use":
+            target = next((value for key, value in element.attrib.items() if key.rpartition("}")[2] == "href"), "").strip()
+            if (used := by_id.get(target[1:])) is not None:
+                total += count(used)
+        way.discard(id(element))
+        known[id(element)] = total
+        if total > MOST_EXPANDED:
+            words = f"{name[:80]} becomes more than {MOST_EXPANDED:,} parts when what it uses is drawn out."
+            raise GeometryProblem(words, remedy="Simplify the drawing.")
+        return total
+
+    try:
+        count(root)
+    except RecursionError:
+        raise GeometryProblem(f"{name[:80]} has groups within groups too deep.", remedy="Simplify the drawing.") from None
 
 
 def _shapes(name: str, data: bytes) -> Drawing:

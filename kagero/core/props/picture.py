@@ -30,7 +30,7 @@ class Picture:
         """The picture and halves of it down to one pixel; each pixel the mean of those it stands for."""
         made = [self.pixels]
         while max(made[-1].shape[:2]) > 1:
-            last = made[-1].astype(np.float32)
+            last: np.ndarray = made[-1].astype(np.float32)
             h, w = last.shape[:2]
             last = np.pad(last, ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
             if h > 1:

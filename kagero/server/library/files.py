@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 import os
 import re
 import resource
 import subprocess
 import sys
+import zipfile
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
@@ -20,7 +22,7 @@ from django.db.models import Exists, F, OuterRef, Subquery
 from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
-from kagero.core.formats.bring import arrays_of, kept, sequence
+from kagero.core.formats.bring import arrays_of, check_name, kept, sequence
 from kagero.core.formats.svg import Drawing
 from kagero.core.memory import PROCESS
 from kagero.core.props import Mesh, Picture
@@ -28,6 +30,7 @@ from kagero.core.props import Mesh, Picture
 from .disk import appearing
 from .models import Edit, File, Use
 
+log = logging.getLogger("kagero")
 contents = PROCESS.shelf("files", 3.0)
 SECONDS, MEMORY = 120, 4 * 1024**3
 MOST_BYTES = 256 * 1024 * 1024
@@ -41,6 +44,7 @@ def _folder() -> Any:
 
 def bring(name: str, data: bytes) -> dict[str, Any]:
     """Keep a file and return its facts with its content hash; one that is here already is not read again. Raises GeometryProblem."""
+    check_name(name)
     if not data:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
@@ -81,6 +85,8 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
         )  # fmt: skip
     except subprocess.TimeoutExpired:
         raise too_much from None
+    if ran.returncode not in (0, 2) or not ran.stdout:
+        log.warning("reading %s ended with %s: %s", name, ran.returncode, ran.stderr.decode(errors="replace")[-2000:])
     try:
         said = json.loads(ran.stdout.decode().strip().splitlines()[-1])
     except (ValueError, IndexError):
@@ -115,8 +121,11 @@ def content(content: str) -> Mesh | Picture | Drawing:
     path = _path(content, ".npz")
     if not path.exists():
         raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
-    with np.load(path, allow_pickle=False) as arrays:
-        return contents.put(content, kept({name: arrays[name] for name in arrays.files}))  # type: ignore[no-any-return]
+    try:
+        with np.load(path, allow_pickle=False) as arrays:
+            return contents.put(content, kept({name: arrays[name] for name in arrays.files}))  # type: ignore[no-any-return]
+    except (ValueError, KeyError, EOFError, zipfile.BadZipFile) as problem:
+        raise GeometryProblem("A file of this effect is damaged on the server's disk.", remedy="Bring it in again.") from problem
 
 
 def _path(content: str, suffix: str = "") -> Path:

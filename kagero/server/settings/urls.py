@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.urls import path, re_path
 
 from ..api.routes import api
@@ -19,4 +19,10 @@ def client(request: HttpRequest) -> HttpResponse:
     return response
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?:effects/\d+(?:/dials)?)?$", client)]
+def nothing_here(request: HttpRequest, **_: object) -> JsonResponse:
+    """Answer for an address of the API that is none."""
+    words = {"code": "missing", "where": "", "message": "The API has no such address.", "remedy": "Its addresses stand in /api/openapi.json."}
+    return JsonResponse({"findings": [words]}, status=404)
+
+
+urlpatterns = [path("api/", api.urls), re_path(r"^api(?:/|$)", nothing_here), re_path(r"^(?:effects/\d+(?:/dials)?)?$", client)]

@@ -1,0 +1,159 @@
+"""Whose turn it is, and patience with clients that neither send nor take."""
+
+from __future__ import annotations
+
+import socket
+import threading
+import time
+import unittest
+from unittest import mock
+
+from django.test import SimpleTestCase
+
+from kagero.core.effect import read_effect
+from kagero.core.errors import Cancelled
+from kagero.core.workflows import Wish
+from kagero.server.frames import play, ready, runs
+from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
+from kagero.server.settings import serving
+from tests.making import document
+from tests.server.test_frames_and_jobs import post
+
+
+class Order(unittest.TestCase):
+    def queue(self, turns: Turns, kinds: list[int]) -> tuple[list[threading.Thread], list[int]]:
+        """Let threads wait for turns of these kinds, in this order; return them and, as they get it, whose turn it was."""
+        went: list[int] = []
+
+        def wait(number: int, kind: int):
+            with turns.turn(kind, lambda: None):
+                went.append(number)
+
+        threads = []
+        for number, kind in enumerate(kinds):
+            thread = threading.Thread(target=wait, args=(number, kind))
+            thread.start()
+            threads.append(thread)
+            while len(turns._waiting) < number + 1:
+                time.sleep(0.001)
+        return threads, went
+
+    def test_first_pictures_go_before_all_else_and_the_rest_in_order(self):
+        turns = Turns(1)
+        with turns.turn(REST, lambda: None):
+            threads, went = self.queue(turns, [REST, NEAR, FIRST, REST, FIRST])
+        for thread in threads:
+            thread.join()
+        self.assertEqual(went, [2, 4, 1, 0, 3])
+
+    def test_the_rest_leaves_a_core_for_a_first_picture(self):
+        turns = Turns(2)
+        with turns.turn(REST, lambda: None):
+            threads, went = self.queue(turns, [REST])
+            with turns.turn(FIRST, lambda: None):
+                self.assertEqual(went, [])
+        threads[0].join()
+        self.assertEqual(went, [0])
+
+    def test_who_is_gone_waits_no_longer_and_holds_up_nobody(self):
+        turns = Turns(1)
+        gone = threading.Event()
+
+        def ask():
+            if gone.is_set():
+                raise Cancelled()
+
+        def wait():
+            with self.assertRaises(Cancelled), turns.turn(FIRST, ask):
+                raise AssertionError("it had its turn")
+
+        with turns.turn(REST, lambda: None):
+            leaver = threading.Thread(target=wait)
+            leaver.start()
+            while not turns._waiting:
+                time.sleep(0.001)
+            gone.set()
+            leaver.join()
+        self.assertEqual((turns._waiting, turns._busy), ([], [0, 0, 0]))
+
+    def test_a_fault_within_gives_the_turn_back(self):
+        turns = Turns(1)
+        for _ in range(3):
+            with self.assertRaises(ZeroDivisionError), turns.turn(FIRST, lambda: None):
+                _ = 1 / 0
+        self.assertEqual(turns._busy, [0, 0, 0])
+
+
+class Streams(SimpleTestCase):
+    def test_more_players_than_there_are_threads_for_are_told_so_and_come_in_when_one_leaves(self):
+        made = ready(read_effect(document()))
+        with mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)):
+            playing = [play(made, f"w{k}", 0, Wish(), lambda: False) for k in range(2)]
+            for each in playing:
+                next(each)
+            answer = post("play", {"window": "w3", "document": document(), "now": 0})
+            self.assertEqual((answer.status_code, answer.json()["findings"][0]["code"]), (503, "busy"))
+            playing[0].close()
+            self.assertEqual(post("play", {"window": "w3", "document": document(), "now": 0, "whole": False}).status_code, 200)
+
+
+class Patience(unittest.TestCase):
+    def pair(self) -> tuple[serving.TimedSocket, socket.socket]:
+        ours, theirs = socket.socketpair()
+        self.addCleanup(ours.close)
+        self.addCleanup(theirs.close)
+        timed = serving.TimedSocket(ours)
+        timed.setblocking(True)
+        return timed, theirs
+
+    def test_a_client_that_is_silent_is_given_up(self):
+        with mock.patch.object(serving, "SILENCE", 0.05):
+            timed, _ = self.pair()
+            with self.assertRaises(ConnectionResetError):
+                timed.recv(10)
+
+    def test_a_client_that_takes_nothing_is_given_up_and_one_that_does_gets_all(self):
+        with mock.patch.object(serving, "SILENCE", 0.2):
+            timed, theirs = self.pair()
+            with self.assertRaises(ConnectionResetError):
+                timed.sendall(bytes(1 << 24))
+            timed, theirs = self.pair()
+            got = []
+
+            def take():
+                while len(b := theirs.recv(1 << 16)) and sum(got) + len(b) < 1 << 22:
+                    got.append(len(b))
+                got.append(len(b))
+
+            taker = threading.Thread(target=take)
+            taker.start()
+            timed.sendall(bytes(1 << 22))
+            taker.join()
+            self.assertEqual(sum(got), 1 << 22)
+
+    def test_a_client_that_dribbles_is_given_up_and_time_of_the_server_s_own_does_not_count(self):
+        with mock.patch.object(serving, "GRACE", 0.1), mock.patch.object(serving, "SLOWEST", 1e9):
+            timed, theirs = self.pair()
+
+            def dribble():
+                for _ in range(40):
+                    try:
+                        theirs.send(b"x")
+                    except OSError:
+                        return
+                    time.sleep(0.02)
+
+            dribbler = threading.Thread(target=dribble)
+            dribbler.start()
+            with self.assertRaises(ConnectionResetError):
+                for _ in range(1000):
+                    timed.recv(1)
+            timed._inner.close()
+            dribbler.join()
+            timed, theirs = self.pair()
+            theirs.send(b"xy")
+            timed.recv(1)
+            time.sleep(0.2)
+            self.assertEqual(timed.recv(1), b"y")
+            timed.begin()
+            self.assertEqual(timed._waited, 0)
