@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..engine import Prepared, prepare
+from ..engine import Prepared, prepare, prepare_hot
 from ..memory import PROCESS
 from ..plan import PlanValues, compile_births, compile_mask
 from ..props import Mesh
@@ -64,7 +64,7 @@ class Fields:
         digest = self._program(prop.dissolve.mask)[2]
         stands = self.playing.stage.digest(prop.uid)
         first = plan.first_frame - plan.run_up
-        known: dict[int, np.ndarray] = _gone((digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first), dict)
+        known: dict[int, np.ndarray] = _gone((self.playing.engine.identity, digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first), dict)
         start = max((number for number in known if number <= frame), default=None)
         most = known[start] if start is not None else np.zeros(len(mesh.points), np.uint8)
         for number in range(first if start is None else start + 1, frame + 1):
@@ -133,7 +133,7 @@ class Fields:
         if uid not in self._masks:
             program, values = compile_mask(self.playing.effect, uid)
             values.stage = self.playing.stage
-            self._masks[uid] = (prepare(program), values, values.digest(program))
+            self._masks[uid] = (prepare_hot(program, self.playing.engine), values, values.digest(program))
         return self._masks[uid]
 
     def _mask(self, uid: str, points: np.ndarray, seconds: float) -> np.ndarray:
