@@ -14,6 +14,7 @@ from kagero.core.effect import read_effect
 from kagero.core.errors import Cancelled
 from kagero.core.workflows import Wish
 from kagero.server.frames import play, ready, runs
+from kagero.server.frames import turns as turns_module
 from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
 from kagero.server.settings import serving
 from tests.making import document
@@ -46,7 +47,7 @@ class Order(unittest.TestCase):
             thread.join()
         self.assertEqual(went, [2, 4, 1, 0, 3])
 
-    def test_the_rest_leaves_a_core_for_a_first_picture(self):
+    def test_the_rest_leaves_a_core_for_a_first_picture_and_does_not_slow_it_down_but_is_never_starved(self):
         turns = Turns(2)
         with turns.turn(REST, lambda: None):
             threads, went = self.queue(turns, [REST])
@@ -54,6 +55,14 @@ class Order(unittest.TestCase):
                 self.assertEqual(went, [])
         threads[0].join()
         self.assertEqual(went, [0])
+        with mock.patch.object(turns_module, "STARVED", 1e9), turns.turn(FIRST, lambda: None):
+            threads, went = self.queue(turns, [REST, NEAR])
+            time.sleep(0.3)
+            self.assertEqual(went, [])
+            with mock.patch.object(turns_module, "STARVED", 0.0):
+                for thread in threads:
+                    thread.join()
+        self.assertEqual(went, [1, 0])
 
     def test_who_is_gone_waits_no_longer_and_holds_up_nobody(self):
         turns = Turns(1)

@@ -64,7 +64,8 @@ class Fields:
         digest = self._program(prop.dissolve.mask)[2]
         stands = self.playing.stage.digest(prop.uid)
         first = plan.first_frame - plan.run_up
-        known: dict[int, np.ndarray] = _gone((self.playing.engine.identity, digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first), dict)
+        key = (self.playing.engine.identity, digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first)
+        known: dict[int, np.ndarray] = _gone(key, dict)
         start = max((number for number in known if number <= frame), default=None)
         most = known[start] if start is not None else np.zeros(len(mesh.points), np.uint8)
         for number in range(first if start is None else start + 1, frame + 1):

@@ -15,7 +15,7 @@ from kagero.core.engine import chosen
 from kagero.core.workflows import FORMATS, Filter, Held, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
-from ..frames import card, cards, play, ready
+from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets
 from ..library.models import Effect
@@ -124,11 +124,13 @@ def card_facts(request: HttpRequest, effect_id: int) -> Any:
 @api.post("play", include_in_schema=False)
 def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
-    playing = ready(read_effect(wanted.document))
+    gone = listener(request)
+    with first_turn(gone):
+        playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
     held = tuple(Held(**each.model_dump()) for each in wanted.held)
     wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.field, held)
-    packets = play(playing, wanted.window, wanted.now, wish, listener(request))
+    packets = play(playing, wanted.window, wanted.now, wish, gone)
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 

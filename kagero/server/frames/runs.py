@@ -6,6 +6,7 @@ import itertools
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 
 from django.conf import settings
@@ -49,6 +50,18 @@ def ready(effect: Effect) -> Playing:
     playing = Playing(effect, store(), files.content)
     playing.most_bytes = settings.EFFECT_BYTES
     return playing
+
+
+@contextmanager
+def first_turn(gone: Callable[[], bool]) -> Iterator[None]:
+    """Hold a turn for what comes before a first picture. Raises Cancelled when nobody waits for it any more."""
+
+    def ask() -> None:
+        if gone():
+            raise Cancelled()
+
+    with TURNS.turn(FIRST, ask):
+        yield
 
 
 def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:

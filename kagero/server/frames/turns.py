@@ -1,6 +1,7 @@
 """Whose packet is computed next: the first picture of anybody before the rest of everybody, and of the rest whoever waited longest.
 
-As many are computed at once as there are cores; of the rest, one fewer, so that a first picture seldom waits for one to end.
+As many are computed at once as there are cores; of the rest, one fewer, so that a first picture seldom waits for one to end, and none
+beside a first picture, which it would slow down; but never longer than STARVED, however many pictures are asked for.
 """
 
 from __future__ import annotations
@@ -9,11 +10,13 @@ import heapq
 import itertools
 import os
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 FIRST, NEAR, REST = 0, 1, 2  # the picture somebody waits for; its live values and what the clip tells; all other frames
-EVERY = 0.2  # seconds between two times that who waits asks whether it is still wanted
+STARVED = 0.6  # seconds after which the rest has its turn, whoever else is at work
+EVERY = 0.1  # seconds between two times that who waits asks whether it is still wanted
 
 
 class Turns:
@@ -25,6 +28,7 @@ class Turns:
         self._waiting: list[tuple[int, int]] = []
         self._ticket = itertools.count()
         self._busy = [0, 0, 0]  # at work, by kind
+        self._rested = 0.0  # when something else than a first picture last had its turn
 
     @contextmanager
     def turn(self, kind: int, ask: Callable[[], None]) -> Iterator[None]:
@@ -41,6 +45,8 @@ class Turns:
                 raise
             self._leave(mine)
             self._busy[kind] += 1
+            if kind != FIRST:
+                self._rested = time.monotonic()
         try:
             yield
         finally:
@@ -52,8 +58,11 @@ class Turns:
         kind = mine[0]
         if self._waiting[0] != mine:
             return False
-        free = sum(self._busy) < self.slots
-        return free and (kind != REST or self._busy[REST] < max(1, self.slots - 1))
+        if sum(self._busy) >= self.slots:
+            return False
+        if kind == FIRST or not self._busy[FIRST]:
+            return kind != REST or self._busy[REST] < max(1, self.slots - 1)
+        return time.monotonic() - self._rested > STARVED
 
     def _leave(self, mine: tuple[int, int]) -> None:
         self._waiting.remove(mine)
