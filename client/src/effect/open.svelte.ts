@@ -205,7 +205,7 @@ export class OpenEffect {
   private fail(problem: unknown, again = () => this.work()): boolean {
     if (problem instanceof Refused && problem.status === 409) {
       this.saveState = 'conflict'
-    } else if (problem instanceof Unreachable || (problem instanceof Refused && problem.status >= 500)) {
+    } else if (problem instanceof Unreachable || (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))) {
       this.trouble = problem instanceof Refused ? problem.message : ''
       this.saveState = 'unreachable'
       this.retry = setTimeout(again, RETRY_MS)

@@ -241,7 +241,7 @@ export class Player {
       ended = true
     } catch (problem) {
       if (abort.signal.aborted) return
-      if (problem instanceof Refused && problem.status < 500) {
+      if (problem instanceof Refused && problem.status < 500 && problem.status !== 401) {
         if (fallback) return // neither can: what is wrong has been said
         this.findings = problem.findings
         this.refusedVersion = version

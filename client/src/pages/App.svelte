@@ -5,9 +5,14 @@
   import type { Opened } from '../wire/types'
   import Desk from './Desk.svelte'
   import DialsPage from './DialsPage.svelte'
+  import { people } from '../effect/people.svelte'
   import Library from './Library.svelte'
+  import SignIn from './SignIn.svelte'
 
   let address = $state(location.pathname)
+  const invitation = location.pathname === '/welcome' ? location.hash.slice(1) : ''
+  let inside = $state(false)
+  people.load().then(() => (inside = !people.needed), () => (inside = true))
   let catalog = $state.raw<Catalog | null>(null)
   let opened = $state.raw<Opened | null>(null)
   let problem = $state('')
@@ -22,7 +27,7 @@
     const id = wanted
     opened = null
     problem = ''
-    if (!id) return
+    if (!id || !inside) return
     Promise.all([catalog ?? api.catalog().then((data) => new Catalog(data)), api.open(Number(id))]).then(
       ([c, o]) => {
         if (id !== wanted) return
@@ -35,7 +40,11 @@
 </script>
 
 <svelte:window onpopstate={() => (address = location.pathname)} />
-{#if !wanted}
+{#if address === '/welcome' && invitation}
+  <SignIn secret={invitation} onin={() => { inside = true; history.replaceState(null, '', '/'); address = '/' }} />
+{:else if !inside}
+  {#if people.needed}<SignIn onin={() => (inside = true)} />{/if}
+{:else if !wanted}
   <Library onopen={(id) => go(`/effects/${id}`)} />
 {:else if opened && catalog}
   {#key opened.id}
@@ -46,3 +55,4 @@
     {#if problem}<p role="alert">{problem} <a class="text-paper underline" href="/">To the library</a></p>{:else}<p>Opening…</p>{/if}
   </div>
 {/if}
+{#if inside && people.needed && address !== '/welcome'}<SignIn over onin={() => { if (!wanted || !opened) location.reload() }} />{/if}

@@ -5,7 +5,9 @@
   import { api, Refused } from '../wire/api'
   import type { Card } from '../wire/types'
   import EffectCard from './EffectCard.svelte'
+  import { people } from '../effect/people.svelte'
   import Kept from './Kept.svelte'
+  import PeoplePanel from './PeoplePanel.svelte'
   import Mark from './Mark.svelte'
 
   let { onopen }: { onopen: (id: number) => void } = $props()
@@ -13,6 +15,7 @@
   let problem = $state('')
   let input: HTMLInputElement
   let over = $state(false)
+  let meeting = $state(false)
   let doomed = $state.raw<Card | null>(null)
 
   const said = (error: unknown) => (error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.')
@@ -59,7 +62,10 @@
 <div class="flex h-full flex-col {over ? 'bg-raised' : ''}" ondragover={(e) => { e.preventDefault(); over = true }} ondragleave={() => (over = false)} ondrop={(e) => { e.preventDefault(); over = false; bring(e.dataTransfer?.files[0]) }}>
   <header class="flex h-11 shrink-0 items-center gap-3.5 border-b border-line bg-panel px-4">
     <Mark /><b class="text-[15px] tracking-[.04em]">Kagero</b><span class="text-quiet">Library</span>
-    <span class="ml-auto"><Action kind="line" onclick={() => input.click()} hint="An effect saved as JSON; or drop it anywhere here">Import an effect</Action></span>
+    {#if people.session?.name}
+      <span class="ml-auto flex items-center gap-1"><span class="text-quiet">{people.session.name}</span><Action onclick={() => (meeting = true)} hint="Accounts, invitations, your password">People</Action><Action onclick={async () => { await people.signOut(); location.reload() }}>Sign out</Action></span>
+    {/if}
+    <span class={people.session?.name ? '' : 'ml-auto'}><Action kind="line" onclick={() => input.click()} hint="An effect saved as JSON; or drop it anywhere here">Import an effect</Action></span>
     <input bind:this={input} type="file" accept=".json,application/json" class="hidden" aria-label="Effect file" onchange={() => { bring(input.files?.[0]); input.value = '' }} />
   </header>
   <main class="min-h-0 flex-1 overflow-y-auto px-8 py-7">
@@ -78,6 +84,7 @@
       </div>
     {/if}
     <Kept />
+    <PeoplePanel bind:open={meeting} />
   </main>
 </div>
 <Panel open={doomed !== null} title="Delete {doomed?.name}?" size="xs" dismissable={false}>

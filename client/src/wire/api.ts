@@ -2,7 +2,7 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
 import { readArrays, type Geometry } from './arrays'
-import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Piece, Preset, SourceChoice, Storage, Table, TableWish, Trial, TurnedOverlay } from './types'
+import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Person, Piece, Preset, Session, SourceChoice, Storage, Table, TableWish, Trial, TurnedOverlay } from './types'
 
 export class Refused extends Error {
   constructor(
@@ -36,7 +36,11 @@ async function answer<T>(call: Promise<{ data?: unknown; error?: unknown; respon
   throw refusal(result.response.status, result.error)
 }
 
+/** Told when an answer was refused because nobody is signed in. */
+export const refusedBy = { strangers: () => {} }
+
 export function refusal(status: number, body: unknown): Refused {
+  if (status === 401 && (body as { findings?: Finding[] } | undefined)?.findings?.[0]?.message === 'Sign in first.') refusedBy.strangers()
   const problem = body as { findings?: Finding[]; revision?: number } | undefined
   const fallback = { code: 'server', where: '', message: `The server answered ${status}.`, remedy: 'Try again; if it stays so, look at its log.' }
   return new Refused(status, problem?.findings ?? [fallback], problem?.revision ?? null)
@@ -48,6 +52,14 @@ type Plain = { [key: string]: unknown }
 
 export const api = {
   catalog: (): Promise<Catalog> => answer(client.GET('/api/catalog')),
+  session: (): Promise<Session> => answer(client.GET('/api/session')),
+  signIn: (name: string, password: string): Promise<Session> => answer(client.POST('/api/session', { body: { name, password } })),
+  signOut: (): Promise<unknown> => answer(client.DELETE('/api/session')),
+  welcome: (secret: string, name: string, password: string): Promise<Session> => answer(client.POST('/api/session/welcome', { body: { secret, name, password } })),
+  changePassword: (old: string, now: string): Promise<unknown> => answer(client.PUT('/api/session/password', { body: { old, new: now } })),
+  people: (): Promise<Person[]> => answer(client.GET('/api/people')),
+  invite: (): Promise<{ path: string; days: number }> => answer(client.POST('/api/people/invitations')),
+  removePerson: (id: number): Promise<unknown> => answer(client.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),
   effects: (): Promise<Card[]> => answer(client.GET('/api/effects')),
   card: (id: number): Promise<CardFacts> => answer(client.GET('/api/effects/{effect_id}/card', at(id))),
   open: (id: number): Promise<Opened> => answer(client.GET('/api/effects/{effect_id}', at(id))),

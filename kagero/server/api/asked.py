@@ -14,7 +14,19 @@ from kagero.core.workflows import Particles
 from ..frames import ready
 from . import schemas
 
-PROBLEMS = {404: schemas.Problem, 409: schemas.Problem, 413: schemas.Problem, 422: schemas.Problem}
+# every route may answer with these: 400 what is no request, 401 a stranger, 403 another site, 404 what is not there, 409 a newer state,
+# 413 too large, 422 what cannot be done, 429 too often, 503 and 507 the server's disk, or too many at once
+PROBLEMS = dict.fromkeys((400, 401, 403, 404, 409, 413, 422, 429, 503, 507), schemas.Problem)
+PACKETS = "application/octet-stream"
+
+
+def binary(media: str) -> dict[str, Any]:
+    """Return what the OpenAPI says of a route that answers with bytes."""
+    return {"responses": {200: {"description": "Bytes: see docs/FORMATS.md.", "content": {media: {"schema": BYTES}}}}}
+
+
+BYTES = {"type": "string", "format": "binary"}
+BODY = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": BYTES}}}}  # of what is sent as it is
 
 
 def new_uid() -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import json
 import logging
 from typing import Any
 
@@ -17,10 +18,13 @@ from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, Geo
 from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
+from ..people.rules import SignInNeeded, TooOften
 
 log = logging.getLogger("kagero")
 
 STATUS: list[tuple[type[KageroError], int]] = [
+    (SignInNeeded, 401),
+    (TooOften, 429),
     (Busy, 503),
     (Cancelled, 503),
     (Conflict, 409),
@@ -44,6 +48,17 @@ def _disk(error: Exception) -> tuple[int, str, str]:
     return 503, "The server's disk does not work as it should: this was not kept.", "Look at its log; an open Desk tries again by itself."
 
 
+def _place(request: HttpRequest) -> str:
+    """Return where a body stops being JSON, in words."""
+    try:
+        json.loads(request.body)
+    except json.JSONDecodeError as problem:
+        return f"body, line {problem.lineno}, column {problem.colno}"
+    except (ValueError, RecursionError, RequestDataTooBig):
+        return "body"
+    return ""
+
+
 def install(api: NinjaAPI) -> None:
     def respond(request: HttpRequest, findings: list[Finding], status: int, **more: Any) -> HttpResponse:
         return api.create_response(request, {"findings": [f.as_dict() for f in findings], **more}, status=status)
@@ -52,7 +67,10 @@ def install(api: NinjaAPI) -> None:
     def core(request: HttpRequest, error: KageroError) -> HttpResponse:
         status = next((status for kind, status in STATUS if isinstance(error, kind)), 500)
         more = {"revision": error.revision} if isinstance(error, Conflict) else {}
-        return respond(request, error.findings, status, **more)
+        answer = respond(request, error.findings, status, **more)
+        if isinstance(error, TooOften):
+            answer["Retry-After"] = str(error.seconds)
+        return answer
 
     @api.exception_handler(ValidationError)
     def wire(request: HttpRequest, error: ValidationError) -> HttpResponse:
@@ -83,4 +101,4 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:
-        return respond(request, [Finding("request", "", f"{error}.", "Correct the request.")], error.status_code)
+        return respond(request, [Finding("request", _place(request), f"{error}.", "Correct the request.")], error.status_code)

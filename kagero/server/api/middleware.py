@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from urllib.parse import urlsplit
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from kagero.core.errors import Cancelled
@@ -35,15 +36,54 @@ class WhileWanted:
             return self.get_response(request)
 
 
+class Headers:
+    """Every answer, static files among them: loads nothing from elsewhere, is framed by nobody, is kept by nobody where it holds data."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        response.headers.setdefault("Content-Security-Policy", POLICY)
+        response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
+        response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+        if request.path.startswith("/api/"):
+            response.headers["Cache-Control"] = "no-store"
+        return response
+
+
+def refused(status: int, code: str, message: str, remedy: str) -> JsonResponse:
+    return JsonResponse({"findings": [{"code": code, "where": "", "message": message, "remedy": remedy}]}, status=status)
+
+
 class SameOrigin:
+    """Only the application's own pages may change anything."""
+
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         origin = request.headers.get("Origin")
         if request.method not in ("GET", "HEAD", "OPTIONS") and origin and urlsplit(origin).netloc != request.get_host():
-            finding = {"code": "origin", "where": "", "message": "This request comes from another site.", "remedy": "Use Kagero's own pages."}
-            return JsonResponse({"findings": [finding]}, status=403)
-        response = self.get_response(request)
-        response.headers.setdefault("Content-Security-Policy", POLICY)
-        return response
+            return refused(403, "origin", "This request comes from another site.", "Use Kagero's own pages.")
+        return self.get_response(request)
+
+
+class LetIn:
+    """On this machine nothing is asked, and nobody from elsewhere answered; on a network nobody gets at data without signing in."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        if not settings.NETWORK:
+            if request.META.get("REMOTE_ADDR", "") not in (*settings.LOOPBACK, ""):
+                remedy = "Name the address in KAGERO_HOSTS: then people sign in."
+                return refused(403, "elsewhere", "Kagero is served to its own machine alone.", remedy)
+        elif request.path.startswith("/api") and (request.method, request.path) not in OPEN and not request.user.is_authenticated:
+            return refused(401, "sign_in", "Sign in first.", "Give your name and password.")
+        return self.get_response(request)
+
+
+# what strangers may ask: whether they have to sign in, to sign in, and to follow an invitation
+OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/welcome")}

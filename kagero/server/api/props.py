@@ -18,14 +18,14 @@ from kagero.core.workflows import fine_mesh, geometry
 
 from ..library import files
 from . import schemas
-from .asked import PROBLEMS
+from .asked import BODY, PACKETS, PROBLEMS, binary
 
 router = Router()
 _PROP: TypeAdapter[Any] = TypeAdapter(Prop)
 MOST_SENT = 96 * 1024 * 1024  # bytes of an animation's frames; above, every second, third ... is sent
 
 
-@router.post("props/files", response={201: schemas.FileOut, **PROBLEMS})
+@router.post("props/files", response={201: schemas.FileOut, **PROBLEMS}, openapi_extra=BODY)
 def bring_file(request: HttpRequest, name: str) -> Any:
     """Bring a file in, the request's whole body; `name` is what it is called."""
     return 201, files.bring(name, request.read(files.MOST_BYTES + 1))
@@ -37,7 +37,7 @@ def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
     return 201, files.join(wanted.contents, wanted.rate)
 
 
-@router.post("props/geometry", include_in_schema=False)
+@router.post("props/geometry", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpResponse:
     """A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path."""
     try:
@@ -70,7 +70,7 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     return _packet(head, arrays)
 
 
-@router.get("props/pictures/{content}", include_in_schema=False)
+@router.get("props/pictures/{content}", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def picture(request: HttpRequest, content: str) -> HttpResponse:
     """A picture as the stage shows it: RGBA of 8 bit, sRGB, no larger than 2,048 a side."""
     found = files.content(content)

@@ -19,8 +19,8 @@ from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets
 from ..library.models import Effect
-from . import dials, errors, formulas, props, schemas, storage
-from .asked import PROBLEMS, emitter_in, key_in, new_uid, particles_in, sources_in
+from . import dials, errors, formulas, people, props, schemas, storage
+from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
@@ -29,6 +29,7 @@ api.add_router("", dials.router)
 api.add_router("", formulas.router)
 api.add_router("", props.router)
 api.add_router("", storage.router)
+api.add_router("", people.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
@@ -51,19 +52,19 @@ def _opened(effect: Effect) -> dict[str, Any]:
     }  # fmt: skip
 
 
-@api.get("catalog", response=schemas.Catalog)
+@api.get("catalog", response={200: schemas.Catalog, **PROBLEMS})
 def get_catalog(request: HttpRequest) -> Any:
     formats = [{"kind": kind, "label": f.label, "help": f.help} for kind, f in FORMATS.items()]
     return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
 
 
-@api.get("schema")
+@api.get("schema", response={200: dict[str, Any], **PROBLEMS})
 def get_schema(request: HttpRequest) -> dict[str, Any]:
     """The JSON Schema of effect files."""
     return json_schema()
 
 
-@api.get("effects", response=list[schemas.Card])
+@api.get("effects", response={200: list[schemas.Card], **PROBLEMS})
 def list_effects(request: HttpRequest) -> Any:
     return [_card(effect) for effect in Effect.objects.all()]
 
@@ -75,7 +76,7 @@ def create_effect(request: HttpRequest, made: schemas.Made) -> Any:
     return 201, _opened(drafts.create(document, made.label))
 
 
-@api.post("effects/import", response={201: schemas.Opened, **PROBLEMS})
+@api.post("effects/import", response={201: schemas.Opened, **PROBLEMS}, openapi_extra=BODY)
 def import_effect(request: HttpRequest) -> Any:
     """Make an effect of a file's bytes, the request's whole body."""
     document = read_effect(request.body)
@@ -109,7 +110,7 @@ def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
     return _opened(drafts.redo(effect_id, step.revision))
 
 
-@api.get("effects/{effect_id}/card.png", include_in_schema=False)
+@api.get("effects/{effect_id}/card.png", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
 def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
     strip, _ = card(drafts.last_playable(drafts.find(effect_id)), listener(request))
     return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
@@ -121,7 +122,7 @@ def card_facts(request: HttpRequest, effect_id: int) -> Any:
     return {**facts, "pictures": cards.COUNT, "width": cards.WIDTH, "height": cards.HEIGHT}
 
 
-@api.post("play", include_in_schema=False)
+@api.post("play", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     gone = listener(request)
@@ -189,7 +190,7 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     return {"document": changed, "uids": uids}
 
 
-@api.get("presets", response=list[schemas.PresetOut])
+@api.get("presets", response={200: list[schemas.PresetOut], **PROBLEMS})
 def list_presets(request: HttpRequest) -> Any:
     return presets.mine()
 
@@ -234,7 +235,7 @@ def cancel_export(request: HttpRequest, job_id: int) -> Any:
     return exports.cancel(job_id)
 
 
-@api.get("exports/{job_id}/file", include_in_schema=False)
+@api.get("exports/{job_id}/file", response={200: None, **PROBLEMS}, openapi_extra=binary("application/octet-stream"))
 def export_file(request: HttpRequest, job_id: int) -> FileResponse:
     path, media, name = exports.result(job_id)
     return FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type=media)

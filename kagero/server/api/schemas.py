@@ -362,27 +362,6 @@ class ExportOut(Schema):
     goes: datetime | None
 
 
-class Unused(Schema):
-    """A file that no effect refers to. goes: when it will be removed."""
-
-    content: str
-    name: str
-    bytes: int
-    goes: datetime
-
-
-class Storage(Schema):
-    """What is kept besides effects, in bytes, and what will go. trouble: why nothing can be kept, in words."""
-
-    files: int
-    files_bytes: int
-    exports: int
-    exports_bytes: int
-    free_bytes: int
-    unused: list[Unused]
-    trouble: str
-
-
 class SourceChoice(Schema):
     """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known.
 

@@ -3,24 +3,45 @@
 from __future__ import annotations
 
 import shutil
+from datetime import datetime
 from typing import Any
 
 from django.conf import settings
 from django.db.models import Sum
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Schema
 
 from ..jobs.models import Export
 from ..library import disk, files
 from ..library.drafts import Missing
 from ..library.models import File
-from . import schemas
 from .asked import PROBLEMS
 
 router = Router()
 
 
-@router.get("storage", response=schemas.Storage)
+class Unused(Schema):
+    """A file that no effect refers to. goes: when it will be removed."""
+
+    content: str
+    name: str
+    bytes: int
+    goes: datetime
+
+
+class Storage(Schema):
+    """What is kept besides effects, in bytes, and what will go. trouble: why nothing can be kept, in words."""
+
+    files: int
+    files_bytes: int
+    exports: int
+    exports_bytes: int
+    free_bytes: int
+    unused: list[Unused]
+    trouble: str
+
+
+@router.get("storage", response={200: Storage, **PROBLEMS})
 def storage(request: HttpRequest) -> Any:
     done = [job.bytes for job in Export.objects.filter(state=Export.State.DONE)]
     return {

@@ -1,4 +1,5 @@
-"""Configuration. KAGERO_DATA: folder for database and files; KAGERO_HOSTS: further host names, by comma; KAGERO_SECRET;
+"""Configuration. KAGERO_DATA: folder for database and files; KAGERO_HOSTS: further host names, by comma: then people
+sign in; KAGERO_TLS: 0 where no proxy speaks TLS before it; KAGERO_SECRET;
 KAGERO_KEEP_DAYS, KAGERO_KEEP_EXPORTS_DAYS: how long unused files and exports stay."""
 
 from __future__ import annotations
@@ -12,18 +13,69 @@ DATA_DIR = Path(os.environ.get("KAGERO_DATA", BASE_DIR / "var"))
 CLIENT_DIR = BASE_DIR / "client" / "dist"
 DEMO_DIR = BASE_DIR / "demo" / "effects"
 
-SECRET_KEY = os.environ.get("KAGERO_SECRET") or secrets.token_hex(32)  # nothing outlives a restart that it signs
-DEBUG = False
-ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *filter(None, os.environ.get("KAGERO_HOSTS", "").split(","))]
 
-INSTALLED_APPS = ["kagero.server.library", "kagero.server.jobs", "kagero.server.api"]
+
+def _secret() -> str:
+    """Return the key that sessions are signed with: from KAGERO_SECRET, or the data folder's own, made at the first start."""
+    path = DATA_DIR / "secret"
+    if found := os.environ.get("KAGERO_SECRET"):
+        return found
+    try:
+        DATA_DIR.mkdir(parents=True, exist_ok=True)
+        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as stream:
+            stream.write(secrets.token_hex(32))
+    except OSError:
+        pass  # it is there, or nothing can be written: that is said where the server starts
+    return path.read_text().strip() if path.exists() else secrets.token_hex(32)
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+LOOPBACK = ("127.0.0.1", "::1")
+HERE = ["localhost", "127.0.0.1", "[::1]"]
+ALLOWED_HOSTS = HERE + [host for host in os.environ.get("KAGERO_HOSTS", "").split(",") if host.strip() and host.strip() not in HERE]
+NETWORK = len(ALLOWED_HOSTS) > len(HERE)  # served to others: they sign in
+TLS = NETWORK and os.environ.get("KAGERO_TLS", "1") != "0"  # a proxy before it speaks TLS to them
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "kagero.server.people",
+    "kagero.server.library",
+    "kagero.server.jobs",
+    "kagero.server.api",
+]
 MIDDLEWARE = [
+    "kagero.server.api.middleware.Headers",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "kagero.server.api.middleware.SameOrigin",
     "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "kagero.server.api.middleware.LetIn",
     "kagero.server.api.middleware.WhileWanted",
 ]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}", **more}
+    for name, more in (
+        ("MinimumLengthValidator", {"OPTIONS": {"min_length": 10}}),
+        ("UserAttributeSimilarityValidator", {}),
+        ("CommonPasswordValidator", {}),
+        ("NumericPasswordValidator", {}),
+    )
+]
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = TLS
+SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = TLS
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
+# on this machine alone nothing goes over a wire that TLS could protect
+SILENCED_SYSTEM_CHECKS = [] if TLS else ["security.W004", "security.W008", "security.W012", "security.W016"]
 ROOT_URLCONF = "kagero.server.settings.urls"
 WSGI_APPLICATION = "kagero.server.settings.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
@@ -49,6 +101,7 @@ STATIC_URL = "/static/"
 WHITENOISE_ROOT = CLIENT_DIR if CLIENT_DIR.exists() else None
 WHITENOISE_INDEX_FILE = False
 WHITENOISE_MAX_AGE = 0
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 
 # An effect file may have 8 MiB; the request around it a little more. Larger ones are refused before they are read.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 9 * 1024 * 1024
@@ -68,6 +121,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}},  # refusals are answers, not faults of the server
+    "loggers": {"django.request": {"level": "ERROR"}, "django.security.DisallowedHost": {"level": "CRITICAL"}},  # refusals are no faults
 }
 TEST_RUNNER = "tests.runner.Runner"

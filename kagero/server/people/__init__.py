@@ -1,0 +1,1 @@
+"""Who may come in, where Kagero is served to a network: accounts, invitations, patience with wrong passwords."""
