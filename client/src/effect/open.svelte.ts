@@ -206,7 +206,7 @@ export class OpenEffect {
     if (problem instanceof Refused && problem.status === 409) {
       this.saveState = 'conflict'
     } else if (problem instanceof Unreachable || (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))) {
-      this.trouble = problem instanceof Refused ? problem.message : ''
+      this.trouble = problem instanceof Refused ? problem.findings[0].message.replace(/\.$/, '') : ''
       this.saveState = 'unreachable'
       this.retry = setTimeout(again, RETRY_MS)
     } else if (problem instanceof Refused) {

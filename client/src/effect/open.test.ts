@@ -42,7 +42,7 @@ describe('the open effect', () => {
     await vi.advanceTimersByTimeAsync(1)
     expect(effect.trouble).toBe('')
     await vi.advanceTimersByTimeAsync(3000)
-    expect([effect.saveState, effect.trouble]).toEqual(['unreachable', 'w: The disk is full. Make room.'])
+    expect([effect.saveState, effect.trouble]).toEqual(['unreachable', 'The disk is full'])
     await vi.advanceTimersByTimeAsync(3001)
     expect([effect.saveState, effect.trouble, effect.document.name]).toEqual(['saved', '', 'C'])
     expect(save.mock.calls.map(([, , document]) => document.name)).toEqual(['B', 'B', 'B', 'B', 'C'])

@@ -45,7 +45,7 @@
     else list = await api.people()
   })
   const since = (person: Person) => new Date(person.since).toLocaleDateString([], { day: 'numeric', month: 'short', year: 'numeric' })
-  const field = 'h-8 min-w-0 flex-1 rounded-md border border-line bg-ink px-2 text-paper focus:border-teal focus:ring-0'
+  const field = 'h-8 min-w-0 flex-1 rounded-md border border-line bg-ink px-2 text-[13px] text-paper focus:border-teal focus:ring-0'
 </script>
 
 <Panel bind:open title="People" size="sm">
