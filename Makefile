@@ -3,7 +3,7 @@ PORT ?= 8130
 BIN := .venv/bin
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: demo test bench setup types screenshots check clean
+.PHONY: demo test fuzz bench setup types screenshots check clean
 
 demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
 	@mkdir -p var
@@ -17,6 +17,9 @@ test: setup check ## set up, the browser included, and run every test
 	@find kagero -name '*.nbi' -delete -o -name '*.nbc' -delete
 	@cd client && npm run -s check && npm run -s test
 	@$(BIN)/python -W ignore::UserWarning manage.py test tests
+
+fuzz: setup ## requests, documents and files changed at random, for some minutes
+	@KAGERO_FUZZ=20 $(BIN)/python -W ignore::UserWarning manage.py test tests.server.test_fuzz
 
 check: .venv/ready
 	@$(BIN)/ruff check kagero demo tests bench manage.py
