@@ -11,13 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from kagero.core.effect import read_effect
+from demo.parts import written
+from kagero.core.catalog import check_effect
+from kagero.core.effect import read_effect, write_effect
 from kagero.core.engine import native_choice
 from kagero.core.engine.native import machine
 from kagero.core.errors import EffectError, FormulaProblem
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing, measure
-from tests.making import document, emitter, playing, response, row
+from tests.making import document, emitter, playing, response, row, with_
 
 
 def formula(text, read="live", uid="f"):
@@ -216,3 +218,54 @@ class Examples(unittest.TestCase):
                     self.assertEqual(made.show(number)[0].faults.counts, {})
                     self.assertEqual(made.frames(number)[0].faults.counts, {})
                 self.assertGreater(made.runs[0].schedule.times.size, 0)
+
+
+class SharedNoise(unittest.TestCase):
+    """Noise of one row differs from the next's by design; under a name it is the same for the whole effect."""
+
+    def values(self, *emitters, frame: int = 12) -> list[np.ndarray]:
+        made = playing(*emitters)
+        return [shown.size for shown in made.show(frame)]
+
+    def noisy(self, uid: str, **source) -> dict:
+        driven = response("r" + uid, {"kind": "noise", "uid": "n" + uid, "scale": 0.5, "drift": 0.2, **source}, [(0, 0), (1, 1)], input=(-1, 1), output=(0, 1), shape="linear")
+        return emitter(uid, births__launch__cone=row(1.0), look__size=row(1.0, driven))
+
+    def written(self, uid: str, which: str) -> dict:
+        return emitter(uid, births__launch__cone=row(1.0), look__size=written("f" + uid, f"(1 + noise(position, 0.5, 0.2{which})) / 2"))
+
+    def test_under_a_name_sources_and_formulas_of_all_emitters_read_the_same(self):
+        place = {"births__place__centre": row([0.3, 0.2, 0.1]), "births__launch__speed": row(0.0), "births__launch__cone": row(0.0)}
+        both = [with_(one, **place) for one in (self.noisy("a", shared="fog"), self.noisy("b", shared="fog"), self.written("c", ", noises.fog"), self.noisy("d"), self.noisy("e"),
+                                                self.written("f", ""), self.written("g", ""), self.written("h", ", noises.mist"))]  # fmt: skip
+        fog, other, formula, alone, another, plain, unlike, mist = (value.mean() for value in self.values(*both))
+        self.assertAlmostEqual(fog, other, places=6)
+        self.assertAlmostEqual(fog, formula, places=5)
+        different = [fog, alone, another, plain, unlike, mist]
+        self.assertEqual(len({round(float(value), 4) for value in different}), len(different))
+
+    def test_a_name_is_structure_so_that_another_is_other_noise_and_a_wrong_one_is_refused(self):
+        fog, mist = (self.values(self.noisy("a", shared=name))[0] for name in ("fog", "mist"))
+        self.assertFalse(np.array_equal(fog, mist))
+        with self.assertRaises(FormulaProblem) as caught:
+            self.values(self.written("a", ", age"))
+        self.assertIn("noises.fog", str(caught.exception))
+        with self.assertRaises(FormulaProblem):
+            self.values(emitter("a", look__size=written("x", "noises.fog + 1")))
+
+
+class Defaults(unittest.TestCase):
+    def test_a_response_that_does_not_say_when_it_is_read_is_read_as_its_row_can(self):
+        def bare(uid: str, source) -> dict:
+            made = response(uid, source, [(0, 0), (1, 1)])
+            del made["read"]
+            return made
+
+        one = emitter(draws=[{"kind": "uniform", "uid": "d", "name": "luck", "high": row(1.0, bare("h", "clip_time"))}], births__lifespan=row(2.0, bare("a", "draw:d")),
+                      births__launch__speed={"base": {"source": {"kind": "clip_time"}}, "responses": []}, births__rate=row(40.0, bare("b", "clip_time")), look__size=row(0.1, bare("c", "age")))  # fmt: skip
+        effect = read_effect(document(one))
+        body = effect.emitters[0]
+        reads = [body.draws[0].high.responses[0].read, body.births.lifespan.responses[0].read, body.births.launch.speed.base.read, body.births.rate.responses[0].read, body.look.size.responses[0].read]
+        self.assertEqual(reads, ["once", "once", "once", "live", "live"])
+        self.assertEqual(check_effect(effect), [])
+        self.assertEqual(read_effect(write_effect(effect)), effect)

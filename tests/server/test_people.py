@@ -154,7 +154,7 @@ class Headers(SimpleTestCase):
 
 class Deployed(SimpleTestCase):
     def run_manage(self, *arguments: str, **environment: str) -> subprocess.CompletedProcess:
-        return subprocess.run([sys.executable, "-W", "ignore", "manage.py", *arguments], capture_output=True, text=True, cwd=settings.BASE_DIR, env={**os.environ, **environment})
+        return subprocess.run([sys.executable, "-W", "ignore", "manage.py", *arguments], capture_output=True, text=True, cwd=settings.BASE_DIR, env={**{k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}, **environment})
 
     def test_django_finds_nothing_to_warn_of(self):
         with tempfile.TemporaryDirectory() as folder:

@@ -11,7 +11,7 @@
   import Swatch from '../controls/Swatch.svelte'
   import { isSourced, type PlacedRow } from '../effect/catalog'
   import { useDesk } from '../effect/context'
-  import { removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
+  import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
   import { framesASecond } from '../effect/rate'
   import type { CurveResponse, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
   import BaseFormula from '../formula/BaseFormula.svelte'
@@ -39,6 +39,7 @@
   const hostUid = $derived(placed?.host ? /^responses\.([^.]+)\./.exec(placed.address)?.[1] : undefined)
   const settings = $derived(found ? catalog.settingsOf(draft.owner, found.placed) : [])
   const setting = (name: string) => settings.find((s) => s.address === `responses.${response!.uid}.${name}`)!
+  const sharedNoises = $derived([...new Set([...JSON.stringify(draft.document).matchAll(/"shared":"([a-z_0-9]+)"|noises\.([a-z_0-9]+)/g)].map((m) => m[1] ?? m[2]))].sort())
   const ofSource = $derived(response && 'uid' in response.source ? settings.filter((s) => s.address.startsWith(`sources.${(response.source as { uid: string }).uid}.`)) : [])
 
   const uid = $derived(draft.owner.uid)
@@ -72,6 +73,7 @@
   const axis = $derived(response && 'axis' in response.source && response.source.part === 'along' ? response.source.axis! : null)
 
   const set = (name: string, value: unknown, label: string) => draft.edit(label, [...path, name], value)
+  const share = (name: string) => set('source', { ...response!.source, shared: name && formulaName(name).slice(0, 40) }, name ? `Share the noise of ${title} as ${name}` : `Give ${title} noise of its own`)
   const setKeys = (keys: Key[], label: string) => draft.edit(`${label}, ${title}`, [...path, 'curve', 'keys'], keys)
   const setStops = (stops: Stop[], label: string) => draft.edit(`${label}, ${title}`, [...path, 'gradient', 'stops'], stops)
 
@@ -222,6 +224,17 @@
         <div class="flex items-center justify-between gap-3">
           <span class="flex items-center gap-1.5"><span class="text-quiet" title={settingOf('shift').spec.help}>Shift</span><SettingField placed={settingOf('shift')} {title} /></span>
           {#if response.kind === 'curve'}<span class="flex items-center gap-1.5"><span class="text-quiet" title={settingOf('exponent').spec.help}>Exponent</span><SettingField placed={settingOf('exponent')} {title} /></span>{/if}
+        </div>
+      {/if}
+      {#if response.source.kind === 'noise'}
+        <div class="flex items-center justify-between gap-2">
+          <span class="text-quiet" title="Noise under the same name is the same wherever it is read; without a name, each response has its own. In formulas: noises.{response.source.shared || 'name'}">Shared as</span>
+          <input
+            value={response.source.shared ?? ''} placeholder="its own" aria-label="Name under which this noise is shared" maxlength="40" list="shared-noises"
+            class="h-6 w-28 rounded-md border border-line bg-ink px-2 py-0 text-xs text-paper placeholder:text-quiet focus:border-teal focus:ring-0"
+            onchange={(e) => share(e.currentTarget.value.trim())}
+          />
+          <datalist id="shared-noises">{#each sharedNoises as name}<option value={name}></option>{/each}</datalist>
         </div>
       {/if}
       {#each ofSource as row (row.address)}

@@ -48,7 +48,7 @@
   function chooseProp(uid: string) {
     const next = bearers.find((p) => p.uid === uid)!
     const fits = catalog.data.births_on[next.kind]
-    draft.edit(`Give birth on ${next.name}`, path, { ...place, prop: uid, on: fits.includes((place as { on: string }).on) ? (place as { on: string }).on : fits[0] })
+    draft.edit(`Give birth on ${next.name}`, path, { ...place, prop: uid, on: fits.includes((place as { on: string }).on) ? (place as { on: string }).on : fits[0], ...(next.kind === 'path' || next.kind === 'points' ? { density: null } : {}) })
   }
   const setDensity = (change: Record<string, unknown> | null, label: string) => draft.edit(label, [...path, 'density'], change && { channel: 'luminance', invert: false, curve: null, ...density, ...change })
 </script>
@@ -65,7 +65,7 @@
     <span class="text-xs text-quiet">the rate is of each</span>
   {/if}
   {#if 'on' in place}
-    <Choice label="Where on it" options={on.map((value) => ({ value, name: spec.on[value] }))} value={place.on ?? 'inside'} onpick={(value) => draft.edit(`Give birth ${spec.on[value]}`, [...path, 'on'], value)} />
+    <Choice label="Where on it" options={on.map((value) => ({ value, name: spec.on[value] }))} value={place.on ?? 'inside'} onpick={(value) => draft.edit(`Give birth ${spec.on[value]}`, path, { ...place, on: value, ...('density' in place && value !== 'surface' && value !== 'points' ? { density: null } : {}) })} />
   {/if}
   {#if place.kind === 'prop' && (place.on === 'surface' || place.on === 'points') && prop?.kind !== 'path' && prop?.kind !== 'points' && pictures.length}
     <span class="text-quiet">as dense as</span>

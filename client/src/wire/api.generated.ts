@@ -1638,7 +1638,8 @@ export interface components {
             source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
-             * @description Source read at birth and kept, or at every step.
+             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
+             * @default live
              * @enum {string}
              */
             read: "once" | "live";
@@ -2120,7 +2121,8 @@ export interface components {
             source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
-             * @description Source read at birth and kept, or at every step.
+             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
+             * @default live
              * @enum {string}
              */
             read: "once" | "live";
@@ -2774,7 +2776,8 @@ export interface components {
         };
         /**
          * NoiseSource
-         * @description Improved noise where the particle is, between -1 and 1. Its uid seeds it.
+         * @description Improved noise where the particle is, between -1 and 1. Its uid seeds it; noise that is shared under a name is the same
+         *     everywhere in the effect, in formulas too (`noises.NAME`).
          */
         NoiseSource: {
             /**
@@ -2802,6 +2805,12 @@ export interface components {
              * @default 1
              */
             octaves: number;
+            /**
+             * Shared
+             * @description A name under which it is the same noise for all.
+             * @default
+             */
+            shared: string;
         };
         /**
          * NormalDraw
@@ -3553,7 +3562,8 @@ export interface components {
             source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
             /**
              * Read
-             * @description Source read at birth and kept, or at every step.
+             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
+             * @default live
              * @enum {string}
              */
             read: "once" | "live";

@@ -33,6 +33,11 @@ def placed_findings(effect: Effect, emitter: Emitter, where: str) -> Iterator[Fi
             yield Finding(
                 "link", f"{where}.births.place.on", words, f"Choose {' or '.join(_ON[on] for on in fits)}." if fits else "Choose another prop."
             )
+        if place.density and prop is not None and (place.on not in ("surface", "points") or prop.kind in ("path", "points")):
+            on = {"inside": "inside", "edges": "on lines of", "points": "at", "surface": "on"}[place.on]
+            words = f"A picture cannot say how dense births are {on} {prop.name}."
+            remedy = "Give birth on the surface or at points of a mesh, or take the picture away."
+            yield Finding("link", f"{where}.births.place.density", words, remedy)
         picture = props.get(place.density.picture) if place.density else None
         if place.density and (picture is None or picture.kind != "picture"):
             yield Finding("link", f"{where}.births.place.density.picture", "The picture of how dense births are is not there.", "Choose a picture.")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .base import Model, Uid
-from .rows import Curve, NumberRow, VectorRow
+from .rows import Curve, NumberRow, VectorRow, read_once
 
 
 class Burst(Model):
@@ -91,6 +91,13 @@ class Launch(Model):
 
 
 class Births(Model):
+    @model_validator(mode="after")
+    def _read_once(self) -> Births:
+        for name in type(self).model_fields:
+            if name != "rate":  # it is read as time goes
+                read_once(getattr(self, name))
+        return self
+
     rate: NumberRow
     per: Literal["second", "frame"] = "second"
     limit: int | None = Field(

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .base import Model, Name, Number, Uid
-from .rows import NumberRow
+from .rows import NumberRow, read_once
 
 
 class _DrawBase(Model):
     uid: Uid
     name: Name
+
+    @model_validator(mode="after")
+    def _read_once(self) -> _DrawBase:
+        for name in type(self).model_fields:
+            read_once(getattr(self, name))
+        return self
 
 
 class UniformDraw(_DrawBase):

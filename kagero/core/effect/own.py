@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .base import Model, Name, Uid
-from .rows import ColourRow, NumberRow, VectorRow
+from .rows import ColourRow, NumberRow, VectorRow, read_once
 
 
 class _OwnBase(Model):
@@ -23,6 +23,11 @@ class _OwnBase(Model):
     held: bool = False
     lowest: NumberRow = NumberRow(base=0)
     highest: NumberRow = NumberRow(base=1)
+
+    @model_validator(mode="after")
+    def _read_once(self) -> _OwnBase:
+        read_once(getattr(self, "start", None))
+        return self
 
 
 class OwnNumber(_OwnBase):

@@ -72,7 +72,8 @@ Range = tuple[Number, Number]
 class _ResponseBase(Model):
     uid: Uid
     source: Source
-    read: Read = Field(description="Source read at birth and kept, or at every step.")
+    read: Read = Field(default="live", description="Source read at birth and kept, or at every step. Without it, as the row can: at birth in "
+                       "rows of births and draws, else live.")  # fmt: skip
     operation: Operation = "multiply"
     amount: Setting = Field(default=1, description="Share of the operation's effect, 0 to 1.")
     muted: bool = False
@@ -133,6 +134,18 @@ class ColourRow(Model):
 
 
 Row = NumberRow | VectorRow | ColourRow
+
+
+def read_once(thing: object) -> None:
+    """Let everything within that does not say when it is read be read at birth."""
+    if isinstance(thing, (list, tuple)):
+        for part in thing:
+            read_once(part)
+    elif isinstance(thing, Model):
+        if "read" in type(thing).model_fields and "read" not in thing.model_fields_set:
+            thing.read = "once"  # type: ignore[attr-defined]
+        for name in type(thing).model_fields:
+            read_once(getattr(thing, name))
 
 # rows hold sources and sources may hold rows: close the circle
 _names = {"NumberRow": NumberRow, "VectorRow": VectorRow}

@@ -69,13 +69,15 @@ class OwnSource(Model):
 
 
 class NoiseSource(Model):
-    """Improved noise where the particle is, between -1 and 1. Its uid seeds it."""
+    """Improved noise where the particle is, between -1 and 1. Its uid seeds it; noise that is shared under a name is the same
+    everywhere in the effect, in formulas too (`noises.NAME`)."""
 
     kind: Literal["noise"]
     uid: Uid
     scale: Setting = 0.5
     drift: Setting = 0.2
     octaves: int = Field(default=1, ge=1, le=6)
+    shared: str = Field(default="", max_length=40, pattern=r"^([a-z_][a-z0-9_]*)?$", description="A name under which it is the same noise for all.")
 
 
 class DistanceSource(Model):

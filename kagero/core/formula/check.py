@@ -188,7 +188,7 @@ class _Checker:
             return None
         if name == "previous":
             return self.before(node, function)
-        args = [self.typed(arg) for arg in node.args]
+        args = [self.shared_noise(arg) if function.takes == "noise" and i == 3 else self.typed(arg) for i, arg in enumerate(node.args)]
         if not function.fewest <= len(args) <= len(function.parameters) or (name == "vec3" and len(args) == 2):
             self.problem(node.span, f"{name} takes {_how_many(function)}, and got {len(args)}.", f"Write {name}({', '.join(function.parameters)}).")
             return None
@@ -201,6 +201,12 @@ class _Checker:
         unit = self.unit(function, given, node)
         self.cost += function.weight * (3 if kind in ("vector", "colour") or any(arg.count == 3 for arg in given) else 1)
         return Typed(name, tuple(given), kind, unit, node.span)
+
+    def shared_noise(self, node: Node) -> Typed | None:
+        """Return which noise is meant: noises.NAME is the same for the whole effect."""
+        if isinstance(node, Name) and node.path.startswith("noises.") and node.path.count(".") == 1:
+            return Typed("literal", (), "number", PLAIN, node.span, node.path.removeprefix("noises."))
+        return self.typed(node)
 
     def before(self, node: Call, function: Function) -> Typed | None:
         if len(node.args) != 1:
@@ -243,8 +249,9 @@ class _Checker:
                 if arg.count == 3:
                     self.problem(arg.span, f"This argument of {name} is a number, not {_KINDS[arg.kind]}.", f"Write {name}(place, scale, drift).")
                     return None
-            if len(args) == 4 and (args[3].op != "literal" or args[3].value != int(args[3].value) or not 0 <= args[3].value < 1e6):
-                self.problem(args[3].span, "The noise's number is a whole number written out.", "Write 0, 1, 2 ...")
+            if len(args) == 4 and not isinstance(args[3].value, str) and (
+                args[3].op != "literal" or args[3].value != int(args[3].value) or not 0 <= args[3].value < 1e6):  # fmt: skip
+                self.problem(args[3].span, "Which noise is a whole number written out, or a name.", "Write 0, 1, 2 ... or noises.fog.")
                 return None
             return function.gives  # type: ignore[return-value]
         if takes == "choose" and args[0].count == 3:

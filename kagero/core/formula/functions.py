@@ -88,7 +88,8 @@ _ALL = [
     Function("reflect", ("v", "normal"), "vectors", "vector", "keep", "v thrown back from a surface: v - 2 dot(normal, v) normal.", weight=3),
     Function("vec3", ("x", "y", "z"), "build", "vector", "same", "A vector of three numbers, or of one three times.", "vec3(0, height, 0)", least=1),
     Function("noise", ("place", "scale", "drift", "number"), "noise", "number", "noise",
-             "Noise at a place, from -1 to 1. scale: size of its features (m); drift: how fast it changes (m/s); number: 0, 1, 2 ... another noise.",
+             "Noise at a place, from -1 to 1. scale: size of its features (m); drift: how fast it changes (m/s); number: 0, 1, 2 ... "
+             "another noise, or a name, noises.fog, under which it is the same noise wherever it is named.",
              "noise(position, 0.5, 0.2)", least=1, weight=60, glsl=False),
     Function("curl_noise", ("place", "scale", "drift", "number"), "noise", "vector", "swirl",
              "A swirling direction field at a place, without sources or sinks.", "curl_noise(position, 0.5, 0.2)", least=1, weight=60, glsl=False),

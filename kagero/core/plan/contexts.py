@@ -118,7 +118,7 @@ class Context:
         if kind == "noise":
             place = self.attribute("position")
             scale, drift = (self.row(f"sources.{source.uid}.{name}")[0] for name in ("scale", "drift"))
-            seed = self.seed(source.uid, "noise source")
+            seed = self.shared_noise(source.shared) if source.shared else self.seed(source.uid, "noise source")
             return (b.op("noise", *place, self.attribute("clip_time")[0], scale, drift, attrs=(seed, source.octaves)),)
         if kind == "distance":
             point = self.row(f"sources.{source.uid}.point")
@@ -178,6 +178,10 @@ class Context:
 
     def seed(self, *name: str) -> int:
         return self.values.seed(".".join(name), seed_of(self.effect.clip.seed, self.emitter.uid, *name))
+
+    def shared_noise(self, name: str) -> int:
+        """Return the seed of noise that is the same under a name for all of the effect."""
+        return self.values.seed(f"noises.{name}", seed_of(self.effect.clip.seed, "noises", name))
 
     def hash(self, name: str) -> int:
         """Return a number in [0, 1) that belongs to the particle and this name."""

@@ -90,9 +90,13 @@ class Writer:
             place = (place[0], b.const(0), b.const(0))
         scale = self.value(args[1])[0] if len(args) > 1 else b.const(1)
         drift = self.value(args[2])[0] if len(args) > 2 else b.const(0)
-        number = int(args[3].value) if len(args) > 3 else 0
-        name = ("formula", self.uid, str(number))
-        seed = self.context.values.seed(".".join(name), seed_of(self.context.effect.clip.seed, self.context.emitter.uid, *name))
+        which = args[3].value if len(args) > 3 else 0
+        clip = self.context.effect.clip
+        if isinstance(which, str):
+            seed = self.context.values.seed(f"noises.{which}", seed_of(clip.seed, "noises", which))
+        else:
+            name = ("formula", self.uid, str(int(which)))
+            seed = self.context.values.seed(".".join(name), seed_of(clip.seed, self.context.emitter.uid, *name))
         given = (*place, self.context.attribute("clip_time")[0], scale, drift)
         return b.multi(typed.op, *given, attrs=(seed, 1), outs=typed.count)
 
