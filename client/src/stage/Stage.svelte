@@ -369,7 +369,7 @@
     <div role="status" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">
       {#each faults.slice(0, 2) as fault}
         <div>
-          {fault.count === 1 ? '1 result was' : `${fault.count} results were`} not finite and {fault.count === 1 ? 'was' : 'were'} replaced: {rowWords(fault.uid, fault.row)}{fault.key === '-1' ? ', over the clip' : `, frame ${player.shown?.frame}`}
+          {fault.count === 1 ? '1 number was' : `${fault.count} numbers were`} not finite and {fault.count === 1 ? 'was' : 'were'} replaced: {rowWords(fault.uid, fault.row)}{fault.key === '-1' ? ', over the clip' : `, frame ${player.shown?.frame}`}
           {#if fault.key !== '-1'}<button type="button" class="ml-1 text-paper underline decoration-dotted" onclick={() => player.pick({ emitter: fault.uid, key: fault.key })}>show the first particle</button>{/if}
         </div>
       {/each}

@@ -1,0 +1,116 @@
+"""What docs/ say in numbers is what the code has; what they name is there."""
+
+from __future__ import annotations
+
+import re
+import unittest
+from pathlib import Path
+
+from django.conf import settings
+
+from kagero.core.effect import SCHEMA_VERSION
+from kagero.core.effect.document import MAX_DOCUMENT_BYTES
+from kagero.core.engine import reference
+from kagero.core.engine.native import machine, run
+from kagero.core.engine.operations import OPERATIONS
+from kagero.core.formats import gltf, meshes, pictures, svg
+from kagero.core.formats.bring import MOST_NAME
+from kagero.core.formula import FUNCTIONS, language
+from kagero.core.formula.check import MOST_COST
+from kagero.core.picture.render import MAX_PIXELS
+from kagero.core.plan import program
+from kagero.core.simulation import births, descent, stretch
+from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
+from kagero.core.workflows.play import MOST_BYTES
+from kagero.server.library import files
+from kagero.server.people import rules
+from tests.core.test_what_stops_the_rest import AT_ONCE
+
+DOCS = Path(settings.BASE_DIR) / "docs"
+# page, words with the number in brackets, what it is in the code
+SAID = [
+    ("ENGINE", r"sampled every 1/(\d+) s", 1 / births.GRID),
+    ("ENGINE", r"over blocks of ([\d,]+)\s+particles", reference.BLOCK),
+    ("ENGINE", r"From ([\d,]+) on, and where several frames", stretch.WORTH_IT),
+    ("ENGINE", r"A single step of ([\d,]+) particles or more", 2 * run.APIECE),
+    ("ENGINE", r"more births \(([\d,]+) an emitter and clip", births.MAX_BIRTHS),
+    ("ENGINE", r"([\d,]+) a frame from particles\)", descent.MOST_A_FRAME),
+    ("ENGINE", r"particles in a cache \(([\d,]+)\)", MAX_PARTICLE_FRAMES),
+    ("ENGINE", r"pixels \(([\d,]+)\)", MAX_PIXELS),
+    ("ENGINE", r"operations of a program \(([\d,]+)\)", program.MOST_OPERATIONS),
+    ("ENGINE", r"bytes of an effect \((\d+) GiB\)", MOST_BYTES >> 30),
+    ("ENGINE", r"more than (\d+) million operations\s+without asking", AT_ONCE / 1e6),
+    ("ENGINE", r"too large \((\d+) MiB\)", MAX_DOCUMENT_BYTES >> 20),
+    ("FORMATS", r"`schema_version` is (\d+)", SCHEMA_VERSION),
+    ("FORMATS", r"to (\d+) open \(`effect/upgrade.py`\)", SCHEMA_VERSION - 1),
+    ("FORMATS", r"at most (\d+) MiB", MAX_DOCUMENT_BYTES >> 20),
+    ("FORMATS", r"longer than (\d+) characters", MOST_NAME),
+    ("FORMATS", r"more than ([\d,]+) triangles", meshes.MOST_FACES),
+    ("FORMATS", r"triangles, (\d+) MiB", meshes.MOST_BYTES >> 20),
+    ("FORMATS", r"([\d,]+) pixels or", pictures.MOST_PIXELS),
+    ("FORMATS", r"pixels or ([\d,]+) a side", pictures.MOST_SIDE),
+    ("FORMATS", r"([\d,]+) parts of a drawing", svg.MOST_ELEMENTS),
+    ("FORMATS", r"drawn out, are more than ([\d,]+) parts", svg.MOST_EXPANDED),
+    ("FORMATS", r"baked every 1/(\d+) s", 1 / gltf.FRAME),
+    ("FORMATS", r"within (\d+) s and \d+ GiB of a process", files.SECONDS),
+    ("FORMATS", r"within \d+ s and (\d+) GiB of a process", files.MEMORY >> 30),
+    ("PROPS", r"with limits of (\d+) s and", files.SECONDS),
+    ("PROPS", r"and (\d+) days more \(`KAGERO_KEEP_DAYS`\)", settings.KEEP_DAYS),
+    ("FORMULAS", r"([\d,]+) characters,", language.MOST_CHARACTERS),
+    ("FORMULAS", r"(\d+) lines,", language.MOST_STEPS),
+    ("FORMULAS", r"(\d+) parts,", language.MOST_NODES),
+    ("FORMULAS", r"(\d+) levels,", language.MOST_NESTED),
+    ("FORMULAS", r"(\d+) open brackets", language.MOST_BRACKETS),
+    ("FORMULAS", r"and ([\d,]+) operations a\s+particle", MOST_COST),
+    ("FORMULAS", r"noise counts (\d+)", FUNCTIONS["noise"].weight),
+    ("SERVING", r"within (\w+) days", {3: "three"}[rules.DAYS]),
+    ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[rules.TRIES]),
+    ("SERVING", r"threads; (\d+) of them are kept", settings.THREADS - settings.MOST_STREAMS),
+    ("SERVING", r"`KAGERO_THREADS`.*\| (\d+) \|", 64),
+    ("SERVING", r"`KAGERO_MEMORY_BYTES`.*\| (\d+) \|", 2 << 30),
+    ("SERVING", r"`KAGERO_EFFECT_BYTES`.*\| (\d+) \|", 3 << 30),
+    ("SERVING", r"`KAGERO_KEEP_DAYS`.*\| (\d+) \|", 30),
+    ("SERVING", r"`KAGERO_KEEP_EXPORTS_DAYS`.*\| (\d+) \|", 7),
+]
+
+
+class Docs(unittest.TestCase):
+    def text(self, page: str) -> str:
+        return (DOCS / f"{page}.md").read_text()
+
+    def test_numbers(self):
+        for page, words, value in SAID:
+            found = re.search(words, self.text(page))
+            self.assertIsNotNone(found, f"{page}: {words}")
+            said = found[1].replace(",", "")
+            self.assertEqual(said if isinstance(value, str) else float(said), value, f"{page}: {words}")
+
+    def test_better_code_comes_after_as_many_runs_as_is_said(self):
+        self.assertIn(f"after {({6: 'six'})[machine.WORTH_IT]} runs", self.text("ENGINE"))
+
+    def test_the_table_of_how_far_the_engines_may_be_apart(self):
+        said: dict[str, int] = {}
+        for names, ulp in re.findall(r"^\| ((?:`\w+`(?:, )?)+) \| (\d+) \|", self.text("ENGINE"), re.MULTILINE):
+            said |= {name: int(ulp) for name in re.findall(r"`(\w+)`", names)}
+        self.assertEqual(said, {name: entry.ulp for name, entry in OPERATIONS.items() if entry.ulp})
+
+    def test_every_code_of_an_error_stands_in_the_table(self):
+        table = set(re.findall(r"`(\w+)`", " ".join(line.split("|")[1] for line in self.text("ENGINE").partition("## Errors")[2].splitlines() if line.startswith("| `"))))
+        from kagero.core import errors
+
+        codes = {thing.code for thing in vars(errors).values() if isinstance(thing, type) and hasattr(thing, "code")}
+        self.assertEqual(codes | {"missing_file", "replaced"}, table)
+
+    def test_files_and_settings_that_are_named_are_there(self):
+        root = Path(settings.BASE_DIR)
+        for page in DOCS.glob("*.md"):
+            text = page.read_text()
+            for link in re.findall(r"\]\(([\w./-]+\.(?:md|png))\)", text):
+                self.assertTrue((DOCS / link).exists(), f"{page.name}: {link}")
+            for setting in set(re.findall(r"KAGERO_[A-Z_]+", text)):
+                used = any(setting in path.read_text() for path in (root / "kagero").rglob("*.py"))
+                self.assertTrue(used or setting in (root / "Makefile").read_text(), f"{page.name}: {setting}")
+        for link in re.findall(r"\]\((docs/[\w./-]+)\)", (root / "README.md").read_text()):
+            self.assertTrue((root / link).exists(), link)
+
+
