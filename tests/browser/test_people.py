@@ -14,6 +14,10 @@ from .stage import BrowserCase
 
 @override_settings(NETWORK=True)
 class Network(BrowserCase):
+    def setUp(self) -> None:
+        rules.patience = rules.Patience()  # others in this process may have tried many passwords
+        super().setUp()
+
     def enter(self, button: str, password: str = "paper lantern ferry") -> None:
         form = self.page.locator("[data-part=sign-in]")
         form.get_by_label("Name").fill("Aiko")

@@ -104,6 +104,7 @@ class Streams(SimpleTestCase):
             self.assertEqual((answer.status_code, answer.json()["findings"][0]["code"]), (503, "busy"))
             playing[0].close()
             self.assertEqual(post("play", {"window": "w3", "document": document(), "now": 0, "whole": False}).status_code, 200)
+            playing[1].close()
 
 
 class Patience(unittest.TestCase):

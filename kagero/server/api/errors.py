@@ -26,7 +26,7 @@ STATUS: list[tuple[type[KageroError], int]] = [
     (SignInNeeded, 401),
     (TooOften, 429),
     (Busy, 503),
-    (Cancelled, 503),
+    (Cancelled, 408),  # nobody waits for the answer
     (Conflict, 409),
     (Unfinished, 409),
     (Missing, 404),

@@ -67,12 +67,13 @@ def first_turn(gone: Callable[[], bool]) -> Iterator[None]:
 def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:
     """Yield packets until done, until a newer run of the window starts, or until nobody listens any more."""
     token = object()
-    if not _streams.acquire(blocking=False):
+    streams = _streams
+    if not streams.acquire(blocking=False):
         raise Busy()
     try:
         yield from _play(playing, window, now, wish, gone, token)
     finally:
-        _streams.release()
+        streams.release()
 
 
 def _play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool], token: object) -> Iterator[bytes]:

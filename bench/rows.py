@@ -1,0 +1,98 @@
+"""What is timed when two trees are compared: each row makes its work ready once and gives what is timed. `python -m bench.rows` serves a tree."""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from kagero.core.effect import read_effect
+from kagero.core.engine import chosen, prepare_hot
+from kagero.core.simulation import FrameStore
+from kagero.core.workflows import Packets, Playing, Wish
+from kagero.core.workflows import measure as measure_rows
+
+from .effects import mapped, reference
+
+DEMO = Path(__file__).parents[1] / "demo" / "effects"
+
+
+def _step(alive: int) -> Callable[[], Any]:
+    made = Playing(read_effect(reference(alive, frames=12)))
+    plan = made.plan.emitters[0]
+    inputs = {**made.frames(10)[0].population.inputs(), "dt": 0.04, "time": 0.44}
+    prepared = prepare_hot(plan.step, chosen())
+    turns = max(1, 100_000 // alive)
+
+    def work() -> None:
+        for _ in range(turns):
+            prepared.run(plan.values, inputs, alive)
+
+    return work
+
+
+def _clip() -> Callable[[], Any]:
+    document = read_effect(reference(5_000))
+    return lambda: Playing(document, FrameStore()).frames(60)
+
+
+def _edit() -> Callable[[], Any]:
+    document, store = mapped(5_000), FrameStore()
+    numbers = iter(np.linspace(0.5, 1.5, 100_000).tolist())
+
+    def work() -> None:
+        document["emitters"][0]["forces"][0]["strength"]["base"] = next(numbers)
+        made = Playing(read_effect(document), store)
+        Packets(made, Wish()).frame(12, measured=True)
+
+    return work
+
+
+def _look() -> Callable[[], Any]:
+    made = Playing(read_effect(mapped(20_000)))
+    made.frames(30)
+    return lambda: made.show(30)
+
+
+def _measured() -> Callable[[], Any]:
+    made = Playing(read_effect(mapped(5_000)))
+    frame = made.frames(60)[0]
+    return lambda: measure_rows(made.effect.emitters[0], made.plan.emitters[0], frame.population, 2.4)
+
+
+def _demo(name: str, frame: int) -> Callable[[], Any]:
+    from demo.files import content
+
+    effect = read_effect((DEMO / f"{name}.json").read_bytes())
+    return lambda: Playing(effect, FrameStore(), content).frames(frame)
+
+
+ROWS: dict[str, Callable[[], Callable[[], Any]]] = {
+    "a step of 2,000": lambda: _step(2_000), "a step of 100,000": lambda: _step(100_000), "60 frames of 5,000": _clip,
+    "an edit with 20 responses": _edit, "a look of 20,000": _look, "measuring 5,000": _measured,
+    "births on a mesh": lambda: _demo("paper-crane-unravels", 8), "births from particles": lambda: _demo("petal-rain", 40),
+    "masks and fields": lambda: _demo("name-burning-through", 25),
+}  # fmt: skip
+
+
+def main() -> None:
+    """Answer lines on standard input, the names of rows, with seconds: made ready at the first, timed at each."""
+    ready: dict[str, Callable[[], Any]] = {}
+    for line in sys.stdin:
+        name = json.loads(line)
+        if name not in ready:
+            ready[name] = ROWS[name]()
+            for _ in range(8):  # compiled, and its better code in its place
+                ready[name]()
+        started = time.perf_counter()
+        ready[name]()
+        print(json.dumps(time.perf_counter() - started), flush=True)
+
+
+if __name__ == "__main__":
+    main()
