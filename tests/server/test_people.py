@@ -153,46 +153,65 @@ class Headers(SimpleTestCase):
 
 
 class Deployed(SimpleTestCase):
-    def run_manage(self, *arguments: str, **environment: str) -> subprocess.CompletedProcess:
-        return subprocess.run([sys.executable, "-W", "ignore", "manage.py", *arguments], capture_output=True, text=True, cwd=settings.BASE_DIR, env={**{k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}, **environment})
+    def run_python(self, code: str, **environment: str) -> str:
+        """Run code in a process of its own with Django set up, as it would be served; return what it printed."""
+        around = {key: value for key, value in os.environ.items() if key != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+        around |= {"DJANGO_SETTINGS_MODULE": "kagero.server.settings", **environment}
+        begin = "import django; django.setup()\nfrom django.core.management import call_command\n"
+        ran = subprocess.run([sys.executable, "-W", "ignore", "-c", begin + code], capture_output=True, text=True, cwd=settings.BASE_DIR, env=around)
+        self.assertEqual(ran.returncode, 0, ran.stderr)
+        return ran.stdout
 
-    def test_django_finds_nothing_to_warn_of(self):
+    def test_django_finds_nothing_to_warn_of_and_the_secret_outlives_a_start(self):
+        code = """
+call_command("check", deploy=True, fail_level="WARNING")
+from django.conf import settings as s
+print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)
+"""
         with tempfile.TemporaryDirectory() as folder:
-            for more in ({}, {"KAGERO_HOSTS": "kagero.example"}):
-                ran = self.run_manage("check", "--deploy", "--fail-level", "WARNING", KAGERO_DATA=folder, **more)
-                self.assertEqual(ran.returncode, 0, ran.stderr)
-            code = "from django.conf import settings as s; print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)"
-            said = [self.run_manage("shell", "-v0", "-c", code, KAGERO_DATA=folder, **more).stdout.split() for more in ({}, {"KAGERO_HOSTS": "kagero.example"}, {"KAGERO_HOSTS": "localhost"})]
-            self.assertEqual({words[0] for words in said}, {(Path(folder) / "secret").read_text()}, "the secret outlives a start")
-            self.assertEqual([words[1:] for words in said], [["False"] * 3, ["True"] * 3, ["False"] * 3])
+            said = [self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split() for hosts in ("localhost", "kagero.example")]
+            self.assertEqual({words[0] for words in said}, {(Path(folder) / "secret").read_text()})
+            self.assertEqual([words[1:] for words in said], [["False"] * 3, ["True"] * 3])
             self.assertEqual((Path(folder) / "secret").stat().st_mode & 0o777, 0o600)
 
     def test_a_backup_comes_back_elsewhere(self):
         """Effects, edits, files and accounts of one folder, taken while it is in use, restored into an empty one."""
+        count = """
+from kagero.server.library.models import Effect, File
+from django.contrib.auth import get_user_model
+print([(e.name, e.revision, e.edits.count()) for e in Effect.objects.all()], File.objects.count(), [u.username for u in get_user_model().objects.all()])
+"""
+        fill = """
+from pathlib import Path
+call_command("migrate", verbosity=0)
+from kagero.core.effect import read_effect
+from kagero.server.library import drafts, files
+from kagero.server.people import rules
+files.bring("lantern.glb", Path("demo/props/lantern.glb").read_bytes())
+effect = drafts.create(read_effect(Path("demo/effects/paper-crane-unravels.json").read_bytes()))
+drafts.save(effect.pk, effect.revision, read_effect({**effect.document, "note": "kept"}), "Note")
+rules.accept(rules.invite(), "Aiko", "paper lantern ferry", "")
+call_command("backup", ARCHIVE)
+"""
+        restore = """
+from django.core.management.base import CommandError
+call_command("restore", ARCHIVE)
+try:
+    call_command("restore", ARCHIVE)
+except CommandError as problem:
+    assert "is not empty" in str(problem)
+else:
+    raise SystemExit("it was overwritten")
+"""
         with tempfile.TemporaryDirectory() as name:
             one, other, archive = Path(name) / "one", Path(name) / "other", Path(name) / "backup.zip"
-            fill = (
-                "from kagero.server.library import drafts, files; from kagero.core.effect import read_effect; from pathlib import Path\n"
-                "files.bring('lantern.glb', Path('demo/props/lantern.glb').read_bytes())\n"
-                "e = drafts.create(read_effect(Path('demo/effects/paper-crane-unravels.json').read_bytes()))\n"
-                "drafts.save(e.pk, e.revision, read_effect({**e.document, 'note': 'kept'}), 'Note')"
-            )
-            for command in (["migrate", "-v0"], ["shell", "-v0", "-c", fill]):
-                ran = self.run_manage(*command, KAGERO_DATA=str(one))
-                self.assertEqual(ran.returncode, 0, ran.stderr)
-            made = self.run_manage("backup", str(archive), KAGERO_DATA=str(one))
-            self.assertEqual(made.returncode, 0, made.stderr)
+            before = self.run_python(fill.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(one)).splitlines()[-1]
             names = zipfile.ZipFile(archive).namelist()
             self.assertIn("kagero.sqlite3", names)
             self.assertTrue(any(n.startswith("props/") for n in names))
             self.assertFalse([n for n in names if n.endswith((".part", "-wal")) or n.startswith("cards")])
-            count = "from kagero.server.library.models import *; print([(e.name, e.revision, e.edits.count()) for e in Effect.objects.all()], File.objects.count())"
-            before = self.run_manage("shell", "-v0", "-c", count, KAGERO_DATA=str(one)).stdout
-            restored = self.run_manage("restore", str(archive), KAGERO_DATA=str(other))
-            self.assertEqual(restored.returncode, 0, restored.stderr)
-            self.assertEqual(self.run_manage("shell", "-v0", "-c", count, KAGERO_DATA=str(other)).stdout, before)
-            self.assertIn("Paper crane", before)
+            after = self.run_python(restore.replace("ARCHIVE", repr(str(archive))) + count, KAGERO_DATA=str(other)).splitlines()[-1]
+            self.assertEqual(after, before)
+            self.assertIn("('Paper crane unravels', 2, 2)", before)
+            self.assertIn("['Aiko']", before)
             self.assertEqual({p.name for p in (one / "props").iterdir()}, {p.name for p in (other / "props").iterdir()})
-            again = self.run_manage("restore", str(archive), KAGERO_DATA=str(other))
-            self.assertEqual((again.returncode, "is not empty" in again.stderr), (1, True))
-

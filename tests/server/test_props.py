@@ -154,7 +154,7 @@ class Files(TestCase):
         from PIL import Image
 
         stream = BytesIO()
-        Image.new("RGB", (8000, 8000), (128, 128, 128)).save(stream, "PNG", compress_level=1)
+        Image.new("L", (8000, 8000), 128).save(stream, "PNG", compress_level=1)
         answer = self.bring("large.png", stream.getvalue())
         self.assertEqual((answer.status_code, answer.json().get("width")), (201, 8000), answer.content[:300])
         held = files.content(answer.json()["content"])
