@@ -92,5 +92,10 @@ class Runner(DiscoverRunner):
         skipped = len(result.skipped)
         for seconds, name in sorted(took, reverse=True)[:NAMED]:
             print(f"{seconds:6.1f} s  {name}")
+        rooms: dict[str, float] = {}
+        for seconds, name in took:
+            room = name.split(".")[1] if name.startswith("tests.") else name
+            rooms[room] = rooms.get(room, 0) + seconds
+        print(", ".join(f"{room} {seconds:.0f} s" for room, seconds in sorted(rooms.items(), key=lambda each: -each[1])))
         print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)

@@ -14,13 +14,27 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's own l
 from django.conf import settings
 from django.core.management import call_command
 from django.test import LiveServerTestCase
+from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from playwright.sync_api import Page, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
+class Handler(QuietWSGIRequestHandler):
+    """Tells the application of the connection, as the served one does: what nobody listens to any more stops."""
+
+    def get_environ(self) -> dict[str, Any]:
+        return super().get_environ() | {"gunicorn.socket": self.connection}
+
+
+class Server(LiveServerThread):
+    def _create_server(self, connections_override: Any = None) -> Any:
+        return self.server_class((self.host, self.port), Handler, allow_reuse_address=False, connections_override=connections_override)
+
+
 class BrowserCase(LiveServerTestCase):
+    server_thread_class = Server
     """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test."""
 
     @classmethod

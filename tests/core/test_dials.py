@@ -49,7 +49,7 @@ class Making(unittest.TestCase):
         for index, placed in enumerate(all_rows(Scope(effect.emitters[0], effect))):
             if isinstance(placed.row.base, SourcedBase):
                 continue
-            for how in {("sets", "multiplies", "limits")[index % 3], "sets" if placed.depth == 0 else "limits"}:
+            for how in {("sets", "multiplies", "limits")[index % 3], *(["sets"] if placed.depth == 0 else [])}:
                 component = 1 if placed.spec.kind == "vector" else None
                 if placed.spec.kind == "colour" and how != "multiplies":
                     with self.assertRaises(RequestError):
@@ -63,7 +63,7 @@ class Making(unittest.TestCase):
                 if not limited:  # a limit at the base may well hold down what responses make of it
                     np.testing.assert_allclose(picture(made, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
                 made_any += 1
-        self.assertGreater(made_any, 90)
+        self.assertGreater(made_any, 60)
 
     def test_from_a_props_number(self):
         effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})

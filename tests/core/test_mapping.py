@@ -202,8 +202,10 @@ class Sources(unittest.TestCase):
         effect = read_effect(document(self.one))
         whole = effect.model_dump(mode="json")
         tried = refused = 0
-        for placed in rows_of(effect.emitters[0]):
-            for choice in choices(effect, effect.emitters[0], placed.address):
+        for r, placed in enumerate(rows_of(effect.emitters[0])):
+            for c, choice in enumerate(choices(effect, effect.emitters[0], placed.address)):
+                if (r + c) % 2 and not choice.refusal:  # every row and every source, of their pairs every other
+                    continue
                 made = {"kind": "curve", "uid": "new", "source": choice.source, "read": choice.read, "input": choice.input,
                         "output": [0.5, 1.0], "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}}  # fmt: skip
                 where = "__".join(["emitters", "0", *placed.path.split("."), "responses"])
@@ -219,7 +221,7 @@ class Sources(unittest.TestCase):
                     with forced(REFERENCE):  # that engines agree is tested elsewhere
                         columns = Playing(read_effect(candidate)).frames(1)[0].population.columns()
                     self.assertTrue(all(np.isfinite(c.astype(float)).all() for c in columns), f"{placed.address} from {choice.key}")
-        self.assertGreater(tried, 800)
+        self.assertGreater(tried, 400)
         self.assertGreater(refused, 100)
 
     def test_sources_are_what_they_say(self):

@@ -105,7 +105,7 @@ class Registry(unittest.TestCase):
 class EveryOperation(unittest.TestCase):
     @given(st.sampled_from(sorted(OPERATIONS)), st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20), st.integers(1, 40),
            st.sampled_from(WIDTHS), st.sets(st.integers(0, 5), max_size=2))  # fmt: skip
-    @settings(max_examples=1500)
+    @settings(max_examples=700)
     def test_from_identical_inputs(self, name, data, count, width, shared):
         """shared: arguments that all particles have in common, where at least one differs."""
         values = PlanValues()
@@ -150,7 +150,7 @@ def programs(draw):
 
 class WholePrograms(unittest.TestCase):
     @given(programs(), st.lists(numbers, min_size=2, max_size=30), st.integers(1, 70), st.sampled_from(WIDTHS))
-    @settings(max_examples=250)
+    @settings(max_examples=120)
     def test_exact_operations_are_exact_together_and_faults_agree(self, made, data, count, width):
         program, values = made
         x = np.resize(np.array(data, np.float32), count)

@@ -28,7 +28,7 @@ from kagero.server.library import files
 
 TIMES = int(os.environ.get("KAGERO_FUZZ", 1))
 FOLDER = tempfile.TemporaryDirectory()
-SLOW = {"/api/props/files": 2}  # reads in a process of its own
+SLOW = {"/api/props/files": 1}  # reads in a process of its own
 HOSTILE = [None, True, False, 0, -1, 1e308, -1e308, 1e-320, 2**63, 2**31, "", "\0", "x" * 5000, "../../etc/passwd", [], {}, [[]], [None] * 50, {"base": {"base": {}}},
            "１２", "\ud800".encode("utf-8", "surrogatepass").decode("utf-8", "replace"), -0.0, 0.1 + 0.2, [1e999], "NaN"]  # fmt: skip
 
@@ -41,14 +41,14 @@ class OpenApi(LiveServerTestCase):
         asked = 0
         for result in schema.get_all_operations():
             operation = result.ok()
-            count = SLOW.get(operation.path, 3) * TIMES
+            count = SLOW.get(operation.path, 2) * TIMES
             for mode in (schemathesis.GenerationMode.POSITIVE, schemathesis.GenerationMode.NEGATIVE):
                 try:
                     strategy = operation.as_strategy(generation_mode=mode)
                 except Exception:  # nothing about it can be made wrong
                     continue
                 asked += self.ask(strategy, count)
-        self.assertGreater(asked, 200 * TIMES)
+        self.assertGreater(asked, 150 * TIMES)
 
     def ask(self, strategy, count: int) -> int:
         """Send so many requests; return how many were sent."""
