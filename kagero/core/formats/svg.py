@@ -13,7 +13,7 @@ import numpy as np
 from ..errors import GeometryProblem
 
 MOST_BYTES, MOST_ELEMENTS, MOST_POINTS = 8 * 1024 * 1024, 20_000, 1_000_000
-MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out: some 20 seconds
+MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out
 _REFUSED = {"script": "a script", "foreignObject": "foreign content", "image": "a picture", "iframe": "foreign content", "audio": "sound",
             "video": "film",            "animate": "animation", "set": "animation",
             "animateTransform": "animation", "animateMotion": "animation"}  # fmt: skip
