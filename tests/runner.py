@@ -51,13 +51,11 @@ class Suite(ParallelTestSuite):
     runner_class = RemoteRunner
 
     def __init__(self, subsuites: Any, *args: Any, **kwargs: Any):
-        """One process runs the browser's journeys, one after the other, the other all else, and then what is left of them."""
+        """One process runs the browser's journeys, one after the other, the other all else: about as long."""
         browser = [s for s in subsuites if type(next(iter(s))).__module__.startswith("tests.browser")]
         rest = [s for s in subsuites if s not in browser]
-        tests = [test for s in browser for test in s]
-        cut = next((i for i in range(len(tests) * 2 // 3, len(tests)) if type(tests[i]) is not type(tests[i - 1])), len(tests))
-        first, last = unittest.TestSuite(tests[:cut]), unittest.TestSuite(tests[cut:])
-        super().__init__([s for s in (first, *rest, last) if s.countTestCases()], *args, **kwargs)
+        journeys = unittest.TestSuite([test for s in browser for test in s])
+        super().__init__([s for s in (journeys, *rest) if s.countTestCases()], *args, **kwargs)
 
     def handle_event(self, result: Any, tests: Any, event: Any) -> None:
         if event[0] == "stopTest":
