@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
 from functools import cache
 from typing import Any
 
 from demo.parts import PROPS
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.bring import bring, kept
+from kagero.core.formats.bring import bring, content_hash, kept
 
 
 @cache
@@ -16,6 +15,6 @@ def content(wanted: str) -> Any:
     """Return the mesh or picture of a file in demo/props by its content's hash. Raises GeometryProblem where there is none."""
     for path in sorted(PROPS.iterdir()):
         data = path.read_bytes()
-        if hashlib.blake2b(data, digest_size=16).hexdigest() == wanted:
+        if content_hash(data) == wanted:
             return kept(bring(path.name, data)[0])
     raise GeometryProblem("A file of this effect is not among the demo's.")

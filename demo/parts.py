@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 from typing import Any
+
+from kagero.core.formats.bring import content_hash
 
 PROPS = Path(__file__).parent / "props"
 
@@ -46,7 +47,7 @@ STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]
 
 def file(name: str) -> dict[str, str]:
     """Return what an effect says of a file in demo/props."""
-    return {"content": hashlib.blake2b((PROPS / name).read_bytes(), digest_size=16).hexdigest(), "name": name}
+    return {"content": content_hash((PROPS / name).read_bytes()), "name": name}
 
 
 def prop(uid: str, name: str, kind: str, **more: Any) -> dict[str, Any]:

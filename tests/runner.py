@@ -67,7 +67,8 @@ class Runner(DiscoverRunner):
     parallel_test_suite = Suite
 
     def __init__(self, *args: Any, parallel: int = 0, **kwargs: Any):
-        super().__init__(*args, parallel=parallel or min(2, os.cpu_count() or 1), **kwargs)
+        # nobody is asked: a database that a killed run left is made anew
+        super().__init__(*args, parallel=parallel or min(2, os.cpu_count() or 1), **{**kwargs, "interactive": False})
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""

@@ -22,9 +22,12 @@ class Work:
     def __init__(self, ask: Callable[[], None], most: float = float("inf"), what: str = "This"):
         self.ask, self.most, self.what = ask, most, what
         self.spent = 0.0
+        self.outer: Work | None = None
         self._asked = 0.0
 
     def spend(self, operations: float) -> None:
+        if self.outer is not None:
+            self.outer.spend(operations)
         self.spent += operations
         if self.spent > self.most:
             words = f"{self.what} needs more than {self.most / 1e6:,.0f} million operations."
@@ -41,6 +44,7 @@ _current: ContextVar[Work | None] = ContextVar("work", default=None)
 @contextmanager
 def while_wanted(work: Work) -> Iterator[Work]:
     """Let all that is computed within ask this work. Work within work asks both."""
+    work.outer = _current.get()
     token = _current.set(work)
     try:
         yield work

@@ -1,4 +1,4 @@
-"""The client draws curves and writes names by itself: samples of the core's, which its own tests read, are kept current here."""
+"""The client draws curves, writes names and reads frame rates by itself: samples of the core's, which its own tests read, are kept current here."""
 
 from __future__ import annotations
 
@@ -9,12 +9,15 @@ from pathlib import Path
 import numpy as np
 
 from kagero.core.catalog import CURVE_PRESETS
+from kagero.core.effect.upgrade import exact_rate
 from kagero.core.formula import identifier
 from kagero.core.kernels.curves import SHAPES, curve_into, curve_table
 
 FILE = Path(__file__).parents[2] / "client/src/controls/curve.samples.json"
 NAMES_FILE = FILE.parents[1] / "effect/names.samples.json"
 NAMES = ["flicker", "Draw A", "  Wind 2 ", "8 points", "Höhe", "--", "dials.height", "UPPER_case", "a  b", "\u212aelvin", "灯"]
+RATES_FILE = FILE.parents[1] / "effect/rate.samples.json"
+RATES = [1, 12.5, 14.286, 15, 23.976, 23.98, 24, 25, 29.97, 33.333, 47.952, 48, 50, 59.94, 60, 119.88, 120, 239.5, 240]
 T = np.linspace(0, 1, 41).astype(np.float32)
 
 
@@ -41,13 +44,19 @@ def names() -> dict[str, str]:
     return {name: identifier(name) for name in NAMES}
 
 
+def rates() -> list[list]:
+    return [[typed, list(exact_rate(typed))] for typed in RATES]
+
+
 class Samples(unittest.TestCase):
     def test_are_current(self):
         text = json.dumps(samples())
         self.assertEqual(json.loads(FILE.read_text()), json.loads(text), "run: python -m tests.core.test_client_samples")
+        self.assertEqual(json.loads(RATES_FILE.read_text()), rates(), "run: python -m tests.core.test_client_samples")
         self.assertEqual(json.loads(NAMES_FILE.read_text()), names(), "run: python -m tests.core.test_client_samples")
 
 
 if __name__ == "__main__":
+    RATES_FILE.write_text(json.dumps(rates()) + "\n")
     NAMES_FILE.write_text(json.dumps(names(), indent=1) + "\n")
     FILE.write_text(json.dumps(samples()) + "\n")

@@ -99,6 +99,21 @@ class CommandLine(unittest.TestCase):
             self.assertEqual({out.read_bytes(), *found}, {found[0]})
             self.assertNotIn(" 0 particles", said)
 
+    def test_files_of_one_name_in_two_folders_are_two_files(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            effect, out, zipped = folder / "e.json", folder / "a.npz", folder / "files.zip"
+            shutil.copy(EFFECTS / "paper-crane-unravels.json", effect)
+            for inside, source in (("a", "lantern.glb"), ("b", "paper-crane.glb"), ("c", "reeds.glb")):
+                (folder / "files" / inside).mkdir(parents=True)
+                shutil.copy(PROPS / source, folder / "files" / inside / "mesh.glb")
+            with zipfile.ZipFile(zipped, "w") as archive:
+                for path in (folder / "files").rglob("*.glb"):
+                    archive.write(path, str(path.relative_to(folder)))
+            for files in (folder / "files", zipped):
+                code, _, err = self.run_main("simulate", effect, "--frames", "2", "--files", files, "--strict", "--out", out)
+                self.assertEqual((code, err), (0, ""))
+
     def test_validate_reads_the_formula_of_a_line(self):
         with tempfile.TemporaryDirectory() as name:
             effect = Path(name) / "e.json"

@@ -130,6 +130,22 @@ class Wanted(unittest.TestCase):
         spend(1e12)
 
 
+    def test_work_within_work_asks_both_and_spends_for_both(self):
+        asked: list[str] = []
+        outer, inner = Work(lambda: asked.append("outer"), 1000, "All"), Work(lambda: asked.append("inner"), 900, "A part")
+        with mock.patch.object(wanted, "EVERY", 0.0), while_wanted(outer):
+            spend(150)
+            with while_wanted(inner):
+                spend(800)
+                with self.assertRaises(BudgetError) as caught:
+                    spend(90)  # within the part's budget, and not within the whole's
+            self.assertIn("All", str(caught.exception))
+        self.assertEqual(asked, ["outer", "outer", "inner"])
+        with while_wanted(inner):  # by itself: nobody is asked for it any more
+            spend(50)
+        self.assertIsNone(inner.outer)
+
+
 class Kept(unittest.TestCase):
     @settings(max_examples=60)
     @given(st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9), st.integers(1, 400)), min_size=1, max_size=80), st.integers(300, 2000))

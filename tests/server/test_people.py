@@ -133,6 +133,9 @@ class Alone(TestCase):
         for path in ("/", "/api/effects", "/api/session"):
             response = Client().get(path, REMOTE_ADDR="192.168.1.20")
             self.assertEqual((response.status_code, "KAGERO_HOSTS" in response.content.decode()), (403, True))
+        # a proxy on this machine that lets others in, without anybody having named the address
+        self.assertEqual(Client().get("/api/effects", headers={"X-Forwarded-For": "10.0.0.9"}).status_code, 403)
+        self.assertEqual(Client().get("/api/effects", headers={"X-Forwarded-For": "127.0.0.1"}).status_code, 200)
         self.assertEqual(Client().post("/api/people/invitations").status_code, 422)
 
 

@@ -10,12 +10,14 @@ import subprocess
 import sys
 import tempfile
 import time
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from pathlib import Path
 from unittest import mock
 
 from django.conf import settings
 from django.db import connection
+from django.http import UnreadablePostError
 from django.test import Client, TransactionTestCase, override_settings
 from django.utils import timezone
 
@@ -163,6 +165,20 @@ class Counted(StorageCase):
                 effect = drafts.save(effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 50)), "Seed")
         files.review()
         self.assertEqual(names(), ["crane.glb", "lantern.glb"])
+        # the last state that could be played goes on showing, and keeps its files, however many edits ago it was
+        effect = drafts.save(effect.pk, effect.revision, read_effect({**plain, "props": [prop]}), "Bring it in again")
+        broken = with_(plain, emitters__0__births__lifespan=row(0.0))
+        with mock.patch.object(drafts, "KEPT_EDITS", 2):
+            for seed in range(4):
+                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(broken, clip__seed=seed + 80)), "Seed")
+        self.assertEqual([p["name"] for p in effect.playable["props"]], ["Crane"])
+        files.review()
+        self.assertEqual(names(), ["lantern.glb"])
+        with mock.patch.object(drafts, "KEPT_EDITS", 2):
+            for seed in range(4):
+                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(plain, clip__seed=seed + 90)), "Seed")
+        files.review()
+        self.assertEqual(names(), ["crane.glb", "lantern.glb"])
         # the notice: until then it can be kept, or removed at once; what is used can be neither
         late = timezone.now() - timedelta(days=settings.KEEP_DAYS - 1)
         File.objects.update(unused=late)
@@ -216,9 +232,30 @@ class FullOrReadOnly(StorageCase):
             self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (status, "disk"))
         self.assertEqual(self.left(), [])
 
+    def test_a_request_that_is_cut_off_is_no_fault_of_the_disk_and_neither_is_a_file_s_name(self):
+        for error, status, code in ((UnreadablePostError("gone"), 408, "request"), (ConnectionResetError(errno.ECONNRESET, "reset"), 408, "request"),
+                                    (FileNotFoundError(errno.ENOENT, "No such file", "/a/beautiful/full.glb"), 503, "disk")):  # fmt: skip
+            with mock.patch.object(files, "bring", side_effect=error):
+                response = Client(raise_request_exception=False).post("/api/props/files?name=a.glb", b"x", content_type="application/octet-stream")
+            self.assertEqual((response.status_code, response.json()["findings"][0]["code"]), (status, code), error)
+
+    def test_many_may_ask_at_once_whether_the_folder_can_be_written_to(self):
+        with ThreadPoolExecutor(8) as pool:
+            self.assertEqual(set(pool.map(lambda _: disk.trouble(), range(200))), {""})
+        self.assertEqual(self.left(), [])
+
+    def test_cards_that_nobody_renewed_go(self):
+        cards = self.folder / "cards"
+        cards.mkdir()
+        for name, days in (("old.png", settings.KEEP_DAYS + 1), ("new.png", 1)):
+            (cards / name).write_bytes(b"x")
+            os.utime(cards / name, (time.time() - days * 86_400,) * 2)
+        keeping.sweep()
+        self.assertEqual(self.left(), ["new.png"])
+
     def test_the_server_says_at_its_start_what_is_wrong_with_its_folder(self):
         self.assertEqual(disk.trouble(), "")
-        with mock.patch.object(Path, "write_bytes", side_effect=OSError(errno.EROFS, "Read-only file system")):
+        with mock.patch.object(disk.tempfile, "TemporaryFile", side_effect=OSError(errno.EROFS, "Read-only file system")):
             self.assertIn("cannot be written to (Read-only file system)", disk.trouble())
             self.assertTrue(self.send("get", "storage")["trouble"])
         with mock.patch.object(disk, "LITTLE", 1 << 60):

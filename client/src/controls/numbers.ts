@@ -17,6 +17,9 @@ export function withUnit(value: number, unit: Unit): string {
   return unit.symbol ? `${shown(value, unit)} ${unit.symbol}` : shown(value, unit)
 }
 
+/** A day as people read it: `4 Dec`. */
+export const day = (text: string | null | undefined): string => (text ? new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' }) : '')
+
 /** Bytes as people read them: `820 kB`, `34.2 MB`. */
 export function bytesText(bytes: number): string {
   if (bytes < 1e6) return `${Math.ceil(bytes / 1000)} kB`

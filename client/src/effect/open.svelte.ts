@@ -32,6 +32,8 @@ export class OpenEffect {
   private revision: number
   private waiting: Waiting[] = []
   private queued = false
+  /** Steps back and forward that found no answer, in order: taken once there is one. */
+  private postponed: (typeof api.undo)[] = []
   private asked = new Queue()
   /** Saving, undoing and redoing, one after the other: each needs the revision that the one before it made. */
   private turn = new Queue()
@@ -145,7 +147,8 @@ export class OpenEffect {
 
   private step(call: typeof api.undo): Promise<void> {
     return this.turn.add(async () => {
-      await this.saveAll()
+      if (!this.postponed.length) await this.saveAll()
+      if (this.postponed.length || this.saveState === 'unreachable') return void this.postponed.push(call)
       if (this.saveState !== 'saved' && this.saveState !== 'refused') return
       this.saveState = 'saving'
       try {
@@ -158,7 +161,7 @@ export class OpenEffect {
           this.onchange(false)
         }
       } catch (problem) {
-        this.fail(problem, () => void this.step(call))
+        if (this.fail(problem) === 'again') this.postponed.push(call)
       }
     })
   }
@@ -166,9 +169,10 @@ export class OpenEffect {
   private work(): void {
     if (this.queued) return
     this.queued = true
-    void this.turn.add(() => {
+    void this.turn.add(async () => {
       this.queued = false
-      return this.saveAll()
+      await this.saveAll()
+      if (this.saveState === 'saved') for (const call of this.postponed.splice(0)) void this.step(call)
     })
   }
 
@@ -193,7 +197,7 @@ export class OpenEffect {
         this.trouble = ''
         refused = false
       } catch (problem) {
-        if (!this.fail(problem)) return
+        if (this.fail(problem) !== 'no use') return
         this.waiting.shift() // the server will never take it; what was edited after it holds its changes too
         refused = true
       }
@@ -201,22 +205,23 @@ export class OpenEffect {
     this.saveState = refused ? 'refused' : 'saved'
   }
 
-  /** Note why something was not saved, and try again where that may help. Return whether it is no use to try again. */
-  private fail(problem: unknown, again = () => this.work()): boolean {
+  /** Note why something was not saved, and try again where that may help. Return which. */
+  private fail(problem: unknown): 'again' | 'no use' | 'conflict' {
     if (problem instanceof Refused && problem.status === 409) {
       this.saveState = 'conflict'
-    } else if (problem instanceof Unreachable || (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))) {
+      return 'conflict'
+    }
+    if (problem instanceof Unreachable || (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))) {
       this.trouble = problem instanceof Refused ? problem.findings[0].message.replace(/\.$/, '') : ''
       this.saveState = 'unreachable'
-      this.retry = setTimeout(again, RETRY_MS)
-    } else if (problem instanceof Refused) {
-      this.findings = problem.findings
-      this.saveState = 'refused'
-      return true
-    } else {
-      throw problem
+      clearTimeout(this.retry)
+      this.retry = setTimeout(() => this.work(), RETRY_MS)
+      return 'again'
     }
-    return false
+    if (!(problem instanceof Refused)) throw problem
+    this.findings = problem.findings
+    this.saveState = 'refused'
+    return 'no use'
   }
 
   private take(opened: Opened): void {

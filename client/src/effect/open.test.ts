@@ -63,10 +63,14 @@ describe('the open effect', () => {
     edit('B')
     await vi.advanceTimersByTimeAsync(100)
     expect([effect.document.name, save.mock.calls.map(([, revision, document]) => [revision, document.name]), effect.saveState]).toEqual(['B', [[4, 'B']], 'saved'])
+    undo.mockClear()
     undo.mockRejectedValueOnce(new Unreachable('no'))
     void effect.undo()
+    void effect.undo()
+    await vi.advanceTimersByTimeAsync(10)
+    expect(effect.saveState).toBe('unreachable')
     await vi.advanceTimersByTimeAsync(4000)
-    expect([effect.document.name, effect.saveState]).toEqual(['after 5', 'saved'])
+    expect([undo.mock.calls.map(([, revision]) => revision), effect.document.name, effect.saveState]).toEqual([[5, 5, 6], 'after 6', 'saved'])
   })
 
   it('goes on to the next edit after one that the server will never take', async () => {

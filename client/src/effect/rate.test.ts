@@ -1,11 +1,10 @@
 import { expect, test } from 'vitest'
 import type { Effect } from '../wire/types'
+import samples from './rate.samples.json'
 import { atSameSeconds, exactRate, framesASecond, rateText } from './rate'
 
-test('typed frame rates become exact fractions', () => {
-  for (const [typed, exact] of [[25, [25, 1]], [23.976, [24000, 1001]], [23.98, [24000, 1001]], [29.97, [30000, 1001]], [59.94, [60000, 1001]], [119.88, [120000, 1001]], [12.5, [25, 2]], [1, [1, 1]], [240, [240, 1]]] as const) {
-    expect(exactRate(typed)).toEqual(exact)
-  }
+test('typed frame rates become the fractions that the core makes of them', () => {
+  for (const [typed, exact] of samples as [number, [number, number]][]) expect(exactRate(typed)).toEqual(exact)
 })
 
 test('a rate reads as it is named in the trade, and what is read means the same rate again', () => {

@@ -4,10 +4,10 @@
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
   import NumberField from '../controls/NumberField.svelte'
-  import { bytesText } from '../controls/numbers'
+  import { bytesText, day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
-  import { api, Refused } from '../wire/api'
+  import { api, inWords } from '../wire/api'
   import type { ExportState } from '../wire/types'
 
   let { open = $bindable() }: { open: boolean } = $props()
@@ -48,7 +48,6 @@
     if (job?.id === old.id) job = null
     await lookBack()
   }
-  const day = (text: string | null | undefined) => (text ? new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' }) : '')
   const labelOf = (which: string) => formats.find((f) => f.kind === which)?.label ?? which
 
   function save(url: string, name?: string) {
@@ -72,7 +71,7 @@
       follow()
     } catch (error) {
       job = null
-      problem = error instanceof Refused ? error.message : 'The server does not answer. Try again.'
+      problem = inWords(error)
     }
   }
   function follow() {

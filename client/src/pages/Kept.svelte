@@ -1,14 +1,13 @@
 <!-- What is kept on the server besides effects, and what will go: one line, and a panel where something is unused. -->
 <script lang="ts">
   import Action from '../controls/Action.svelte'
-  import { bytesText } from '../controls/numbers'
+  import { bytesText, day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { api } from '../wire/api'
   import type { Storage } from '../wire/types'
 
   let kept = $state.raw<Storage | null>(null)
   let open = $state(false)
-  const day = (text: string) => new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' })
   async function look() {
     kept = await api.storage().catch(() => null)
     if (!kept?.unused.length) open = false

@@ -2,7 +2,7 @@
 <script lang="ts">
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
-  import { api, Refused } from '../wire/api'
+  import { api, inWords } from '../wire/api'
   import type { Card } from '../wire/types'
   import EffectCard from './EffectCard.svelte'
   import { people } from '../effect/people.svelte'
@@ -18,12 +18,11 @@
   let meeting = $state(false)
   let doomed = $state.raw<Card | null>(null)
 
-  const said = (error: unknown) => (error instanceof Refused ? error.message : 'The server does not answer. Try again in a moment.')
   async function load() {
     try {
       cards = await api.effects()
     } catch (error) {
-      problem = said(error)
+      problem = inWords(error)
     }
   }
   load()
@@ -33,7 +32,7 @@
     try {
       onopen((await api.importFile(file)).id)
     } catch (error) {
-      problem = `${file.name} was not imported. ${said(error)}`
+      problem = `${file.name} was not imported. ${inWords(error)}`
     }
   }
   async function duplicate(card: Card) {
@@ -42,7 +41,7 @@
       await api.create(document, `Duplicated from ${card.name}`)
       await load()
     } catch (error) {
-      problem = said(error)
+      problem = inWords(error)
     }
   }
   async function remove() {
@@ -51,7 +50,7 @@
     try {
       await api.remove(card.id)
     } catch (error) {
-      problem = said(error)
+      problem = inWords(error)
     }
     await load()
   }

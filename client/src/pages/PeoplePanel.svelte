@@ -3,7 +3,7 @@
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import { people } from '../effect/people.svelte'
-  import { api, Refused } from '../wire/api'
+  import { api, inWords } from '../wire/api'
   import type { Person } from '../wire/types'
 
   let { open = $bindable() }: { open: boolean } = $props()
@@ -22,7 +22,7 @@
     try {
       await work()
     } catch (error) {
-      problem = error instanceof Refused ? error.findings.map((f) => `${f.message} ${f.remedy}`).join('\n') : 'The server does not answer. Try again in a moment.'
+      problem = inWords(error, false)
     }
   }
   $effect(() => {

@@ -1,7 +1,7 @@
 <!-- Signing in, or making the account that an invitation is for. Over the page that is there, which waits. -->
 <script lang="ts">
   import { people } from '../effect/people.svelte'
-  import { Refused } from '../wire/api'
+  import { inWords } from '../wire/api'
   import Mark from './Mark.svelte'
 
   let { secret = '', over = false, onin }: { secret?: string; over?: boolean; onin: () => void } = $props()
@@ -19,7 +19,7 @@
       password = ''
       onin()
     } catch (error) {
-      problem = error instanceof Refused ? error.findings.map((f) => `${f.message} ${f.remedy}`).join('\n') : 'The server does not answer. Try again in a moment.'
+      problem = inWords(error, false)
     }
     busy = false
   }

@@ -17,6 +17,12 @@ export class Refused extends Error {
 /** The server could not be reached; nothing is known to be lost. */
 export class Unreachable extends Error {}
 
+/** What went wrong with a call, as words for whoever asked; without the places, where a form shows but few fields. */
+export function inWords(error: unknown, places = true): string {
+  if (!(error instanceof Refused)) return 'The server does not answer. Try again in a moment.'
+  return places ? error.message : error.findings.map((f) => `${f.message} ${f.remedy}`).join('\n')
+}
+
 const client = createClient<paths>({ baseUrl: '/' })
 
 /** How many calls wait for an answer. */
@@ -40,7 +46,7 @@ async function answer<T>(call: Promise<{ data?: unknown; error?: unknown; respon
 export const refusedBy = { strangers: () => {} }
 
 export function refusal(status: number, body: unknown): Refused {
-  if (status === 401 && (body as { findings?: Finding[] } | undefined)?.findings?.[0]?.message === 'Sign in first.') refusedBy.strangers()
+  if ((body as { findings?: Finding[] } | undefined)?.findings?.[0]?.code === 'sign_in') refusedBy.strangers()
   const problem = body as { findings?: Finding[]; revision?: number } | undefined
   const fallback = { code: 'server', where: '', message: `The server answered ${status}.`, remedy: 'Try again; if it stays so, look at its log.' }
   return new Refused(status, problem?.findings ?? [fallback], problem?.revision ?? null)

@@ -5,6 +5,7 @@ Prints facts as JSON on success; on refusal {"findings": ...} with exit code 2. 
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import re
@@ -67,6 +68,11 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
     }  # fmt: skip
     return arrays_of(mesh), facts
+
+
+def content_hash(data: bytes) -> str:
+    """Return the content hash under which documents name a file: 128 bits of BLAKE2b (RFC 7693)."""
+    return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
 def check_name(name: str) -> None:

@@ -1,7 +1,7 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
 from .bake import FORMATS, bake, card_pictures, render_frame, span
-from .beside import content_hash, files_beside
+from .beside import files_beside
 from .cost import cost
 from .fields import fine_mesh
 from .measure import life_profile, measure
@@ -13,6 +13,6 @@ from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
     "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "Replaced", "StageProps", "TableWish", "Trial", "Tried",
-    "Wish", "bake", "card_pictures", "content_hash", "cost", "files_beside", "fine_mesh", "geometry", "geometry_key",
+    "Wish", "bake", "card_pictures", "cost", "files_beside", "fine_mesh", "geometry", "geometry_key",
     "life_profile", "measure", "play_packets", "render_frame", "span", "try_dial", "turned",
 ]  # fmt: skip

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import zipfile
 from collections.abc import Callable
@@ -11,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 
-from ..formats.bring import bring, kept
+from ..formats.bring import bring, content_hash, kept
 from ..formats.svg import Drawing
 from ..props import Mesh, Picture
 from .stage import Content, nothing
@@ -19,17 +18,11 @@ from .stage import Content, nothing
 LARGEST = 256 * 1024 * 1024  # bytes of a file that is looked into
 
 
-def content_hash(data: bytes) -> str:
-    """Return the content hash under which documents name a file."""
-    return hashlib.blake2b(data, digest_size=16).hexdigest()
-
-
 def files_beside(where: Path) -> Content:
     """Return what gives contents from the files of a folder, or of a zip. A file is known by its bytes, whatever its name; one named
     CONTENT.npz is what a data folder keeps of it. Raises OSError where there is no such folder or file."""
     if where.is_dir():
-        names = {path.name: path for path in sorted(where.rglob("*")) if path.is_file() and path.stat().st_size <= LARGEST}
-        return _content({name: path.read_bytes for name, path in names.items()})
+        return _content({str(path): path.read_bytes for path in sorted(where.rglob("*")) if path.is_file() and path.stat().st_size <= LARGEST})
     with zipfile.ZipFile(where) as archive:
         sizes = {each.filename: each.file_size for each in archive.infolist()}
 
@@ -37,14 +30,14 @@ def files_beside(where: Path) -> Content:
         with zipfile.ZipFile(where) as archive:
             return archive.read(name)
 
-    return _content({Path(name).name: partial(unpacked, name) for name, size in sizes.items() if 0 < size <= LARGEST})
+    return _content({name: partial(unpacked, name) for name, size in sizes.items() if 0 < size <= LARGEST})
 
 
 def _content(files: dict[str, Callable[[], bytes]]) -> Content:
     hashed: dict[str, str] = {}
 
     def find(content: str) -> str | None:
-        for name in sorted(files, key=lambda name: name != content):
+        for name in sorted(files, key=lambda name: Path(name).name != content):
             if name not in hashed and not name.endswith(".npz"):
                 hashed[name] = content_hash(files[name]())
                 if hashed[name] == content:
@@ -53,12 +46,13 @@ def _content(files: dict[str, Callable[[], bytes]]) -> Content:
 
     @lru_cache(maxsize=64)
     def give(content: str) -> Mesh | Picture | Drawing:
-        if f"{content}.npz" in files:
-            with np.load(io.BytesIO(files[f"{content}.npz"]()), allow_pickle=False) as arrays:
+        kept_as = next((name for name in files if Path(name).name == f"{content}.npz"), None)
+        if kept_as is not None:
+            with np.load(io.BytesIO(files[kept_as]()), allow_pickle=False) as arrays:
                 return kept({name: arrays[name] for name in arrays.files})
         name = find(content)
         if name is None:
             return nothing(content)
-        return kept(bring(name, files[name]())[0])
+        return kept(bring(Path(name).name, files[name]())[0])
 
     return give

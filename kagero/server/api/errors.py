@@ -9,7 +9,7 @@ from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
 from django.db.utils import OperationalError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 
@@ -18,12 +18,12 @@ from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, Geo
 from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
-from ..people.rules import SignInNeeded, TooOften
+from ..people.rules import NotLetIn, TooOften
 
 log = logging.getLogger("kagero")
 
 STATUS: list[tuple[type[KageroError], int]] = [
-    (SignInNeeded, 401),
+    (NotLetIn, 401),
     (TooOften, 429),
     (Busy, 503),
     (Cancelled, 408),  # nobody waits for the answer
@@ -38,7 +38,7 @@ STATUS: list[tuple[type[KageroError], int]] = [
 
 
 def _disk(error: Exception) -> tuple[int, str, str]:
-    text, number = str(error), getattr(error, "errno", None)
+    text, number = str(error) if isinstance(error, OperationalError) else "", getattr(error, "errno", None)
     if number in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG) or "full" in text:
         return 507, "The server's disk is full: this was not kept.", "Make room on it; an open Desk tries again by itself."
     if number in (errno.EROFS, errno.EACCES, errno.EPERM) or "readonly" in text or "unable to open" in text:
@@ -88,7 +88,9 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(OSError)
     @api.exception_handler(OperationalError)
     def disk(request: HttpRequest, error: Exception) -> HttpResponse:
-        """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now."""
+        """What could not be written down: 507 where there is no room, 503 where nothing may be written, or not now; 408 a request cut off."""
+        if isinstance(error, (UnreadablePostError, ConnectionError, TimeoutError)):
+            return respond(request, [Finding("request", "", "The request did not arrive whole.", "Send it again.")], 408)
         status, words, remedy = _disk(error)
         log.error("%s %s: %s", request.method, request.path, error)
         return respond(request, [Finding("disk", "", words, remedy)], status)

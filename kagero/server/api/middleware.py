@@ -69,6 +69,13 @@ class SameOrigin:
         return self.get_response(request)
 
 
+def address_of(request: HttpRequest) -> str:
+    """Return where a request comes from: what a proxy on this machine says, or the connection's own other end."""
+    here: str = request.META.get("REMOTE_ADDR", "")
+    said = request.headers.get("X-Forwarded-For", "")
+    return said.rpartition(",")[2].strip() if here in settings.LOOPBACK and said else here
+
+
 class LetIn:
     """On this machine nothing is asked, and nobody from elsewhere answered; on a network nobody gets at data without signing in."""
 
@@ -77,7 +84,7 @@ class LetIn:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not settings.NETWORK:
-            if request.META.get("REMOTE_ADDR", "") not in (*settings.LOOPBACK, ""):
+            if address_of(request) not in (*settings.LOOPBACK, ""):
                 remedy = "Name the address in KAGERO_HOSTS: then people sign in."
                 return refused(403, "elsewhere", "Kagero is served to its own machine alone.", remedy)
         elif request.path.startswith("/api") and (request.method, request.path) not in OPEN and not request.user.is_authenticated:

@@ -14,6 +14,7 @@ from pydantic import Field
 from ..library.drafts import Missing
 from ..people import rules
 from .asked import PROBLEMS
+from .middleware import address_of
 from .schemas import Strict
 
 router = Router()
@@ -57,13 +58,6 @@ class Invited(Schema):
 
     path: str
     days: int
-
-
-def address_of(request: HttpRequest) -> str:
-    """Return where a request comes from: what the proxy on this machine says, or the connection's own other end."""
-    here = request.META.get("REMOTE_ADDR", "")
-    said = request.headers.get("X-Forwarded-For", "")
-    return said.rpartition(",")[2].strip() if here in settings.LOOPBACK and said else here
 
 
 def _session(request: Any) -> dict[str, Any]:

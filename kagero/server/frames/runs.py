@@ -22,6 +22,7 @@ from ..library import files
 from .turns import FIRST, NEAR, REST, TURNS
 
 MOST_WINDOWS = 256
+PROCESS.limit = settings.MEMORY_BYTES
 _newest: OrderedDict[str, object] = OrderedDict()
 _lock = threading.Lock()
 
@@ -41,7 +42,6 @@ class Busy(KageroError):
 @lru_cache(maxsize=1)
 def store() -> FrameStore:
     """Return the frames that all runs of this process share."""
-    PROCESS.limit = settings.MEMORY_BYTES
     return FrameStore(memory=PROCESS)
 
 

@@ -6,7 +6,6 @@ beside a first picture, which it would slow down; but never longer than STARVED,
 
 from __future__ import annotations
 
-import heapq
 import itertools
 import os
 import threading
@@ -35,7 +34,7 @@ class Turns:
         """Wait for a turn, and hold it. ask: raises Cancelled when it is no longer wanted."""
         mine = (kind, next(self._ticket))
         with self._changed:
-            heapq.heappush(self._waiting, mine)
+            self._waiting.append(mine)
             try:
                 while not self._may_go(mine):
                     self._changed.wait(EVERY)
@@ -56,7 +55,7 @@ class Turns:
 
     def _may_go(self, mine: tuple[int, int]) -> bool:
         kind = mine[0]
-        if self._waiting[0] != mine:
+        if min(self._waiting) != mine:
             return False
         if sum(self._busy) >= self.slots:
             return False
@@ -66,7 +65,6 @@ class Turns:
 
     def _leave(self, mine: tuple[int, int]) -> None:
         self._waiting.remove(mine)
-        heapq.heapify(self._waiting)
         self._changed.notify_all()
 
 

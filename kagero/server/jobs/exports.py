@@ -21,6 +21,7 @@ from django.utils import timezone
 from kagero.core.effect import read_effect
 from kagero.core.errors import Cancelled, KageroError, RequestError
 from kagero.core.picture import check_size
+from kagero.core.wanted import Work, while_wanted
 from kagero.core.workflows import FORMATS, Playing, Replaced, bake, span
 
 from ..library import files
@@ -128,8 +129,9 @@ def _run(job_id: int) -> None:
 
         playing = Playing(read_effect(job.document), None, files.content)
         playing.replaced = Replaced()
-        bake(playing, job.kind, job.first, job.last, job.path,
-             size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
+        with while_wanted(Work(stopped)):
+            bake(playing, job.kind, job.first, job.last, job.path,
+                 size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
         amiss = "\n".join(f"{f.message} {f.remedy}" for f in (*playing.lacking(), *playing.replaced.findings(playing.effect)))
         done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
         if not Export.objects.filter(pk=job_id).update(**done):

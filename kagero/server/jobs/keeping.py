@@ -1,4 +1,4 @@
-"""What nobody needs any more goes: half-written files, old exports, files that no effect refers to. At the start and once an hour."""
+"""What nobody needs any more goes: half-written files, old exports and cards, files that no effect refers to. At the start and once an hour."""
 
 from __future__ import annotations
 
@@ -18,6 +18,7 @@ def sweep(*, starting: bool = False) -> list[str]:
             exports.tidy()
         exports.expire()
         files.review()
+        disk.older(settings.DATA_DIR / "cards", settings.KEEP_DAYS)
         return disk.sweep(settings.DATA_DIR, starting=starting)
     finally:
         close_old_connections()

@@ -6,6 +6,7 @@ import os
 import re
 import secrets
 import shutil
+import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -44,6 +45,16 @@ def sweep(folder: Path, *, starting: bool = False) -> list[str]:
     return gone
 
 
+def older(folder: Path, days: float) -> int:
+    """Remove files that were written so many days ago, of a folder whose files are made again when they are asked for; return how many."""
+    before, gone = time.time() - days * 24 * 3600, 0
+    for path in folder.iterdir() if folder.is_dir() else ():
+        if path.stat().st_mtime < before:
+            path.unlink(missing_ok=True)
+            gone += 1
+    return gone
+
+
 def _lives(process: int) -> bool:
     try:
         os.kill(process, 0)
@@ -59,9 +70,9 @@ def trouble() -> str:
     folder: Path = settings.DATA_DIR
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        with appearing(folder / "writable") as part:
-            part.write_bytes(b"1")
-        (folder / "writable").unlink()
+        with tempfile.TemporaryFile(dir=folder) as probe:
+            probe.write(b"1")
+            probe.flush()
     except OSError as problem:
         return f"The data folder {folder} cannot be written to ({problem.strerror}): nothing would be kept. Set KAGERO_DATA, or its permissions."
     free = shutil.disk_usage(folder).free

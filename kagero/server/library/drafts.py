@@ -73,8 +73,11 @@ def save(effect_id: int, revision: int, document: Document, label: str) -> Effec
     number = effect.cursor + 1
     Edit.objects.create(effect=effect, number=number, label=label[:120], packed=Edit.pack(data))
     effect.edits.filter(number__lt=number - KEPT_EDITS).delete()
+    _stand_at(effect, number, data, document)
     _refer(effect, document, number)
-    return _stand_at(effect, number, data, document)
+    if effect.playable:  # it goes on showing, however long ago its edit was
+        _refer(effect, read_effect(effect.playable), number)
+    return effect
 
 
 @transaction.atomic

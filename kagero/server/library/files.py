@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import logging
 import os
@@ -22,7 +21,7 @@ from django.db.models import Exists, F, OuterRef, Subquery
 from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
-from kagero.core.formats.bring import arrays_of, check_name, kept, sequence
+from kagero.core.formats.bring import arrays_of, check_name, content_hash, kept, sequence
 from kagero.core.formats.svg import Drawing
 from kagero.core.memory import PROCESS
 from kagero.core.props import Mesh, Picture
@@ -49,7 +48,7 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
         raise GeometryProblem(f"{name[:80]} is empty.", remedy="Export it again.")
     if len(data) > MOST_BYTES:
         raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Make it smaller.")
-    content = hashlib.blake2b(data, digest_size=16).hexdigest()
+    content = content_hash(data)
     folder = _folder()
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
@@ -59,13 +58,13 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
         with appearing(facts) as part:
             part.write_text(json.dumps(found))
     _note(content, name, len(data))
-    return {**json.loads(facts.read_text()), "content": content, "name": name[:200], "bytes": len(data)}
+    return {**json.loads(facts.read_text()), "content": content, "name": name, "bytes": len(data)}
 
 
 def _note(content: str, name: str, size: int) -> None:
     """Note that a file is here; from now on it may be unused for a while."""
     now = None if Use.objects.filter(content=content).exists() else timezone.now()
-    new = {"name": name[:200], "bytes": size, "brought": timezone.now(), "unused": now}
+    new = {"name": name, "bytes": size, "brought": timezone.now(), "unused": now}
     File.objects.update_or_create(content=content, defaults={"unused": now}, create_defaults=new)
 
 
@@ -79,7 +78,7 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
     too_much = GeometryProblem(f"{name[:80]} took too much time or memory to read.", remedy="Make it smaller.")
     try:
         ran = subprocess.run(
-            [sys.executable, "-m", "kagero.core.formats.bring", name[:200], source, made],
+            [sys.executable, "-m", "kagero.core.formats.bring", name, source, made],
             capture_output=True, timeout=SECONDS + 30, cwd=settings.BASE_DIR, preexec_fn=limit, check=False,
             env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
         )  # fmt: skip
@@ -102,7 +101,7 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
     if not all(isinstance(each, Mesh) and len(each.faces) for each in found):
         raise GeometryProblem("A sequence is made of meshes.", remedy="Choose meshes of one kind, numbered in order.")
     made = sequence(found, rate)  # type: ignore[arg-type]
-    name = hashlib.blake2b(f"{rate} {contents}".encode(), digest_size=16).hexdigest()
+    name = content_hash(f"{rate} {contents}".encode())
     said = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(made.times[-1]) if made.times is not None else 0.0}
     with appearing(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
         np.savez(stream, **arrays_of(made))  # type: ignore[arg-type]

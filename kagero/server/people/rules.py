@@ -25,11 +25,10 @@ TRIES, WITHIN = 8, 15 * 60  # wrong passwords for one name, or from one address,
 MOST_KNOWN = 10_000
 
 
-class SignInNeeded(KageroError):
-    code = "sign_in"
+class NotLetIn(KageroError):
+    """A name and password that do not belong together, or an invitation that is none any more."""
 
-    def __init__(self, message: str = "Sign in first.", remedy: str = "Give your name and password."):
-        super().__init__(message, remedy=remedy)
+    code = "not_let_in"
 
 
 class TooOften(KageroError):
@@ -75,13 +74,13 @@ patience = Patience()
 
 
 def check(request: Any, name: str, password: str, address: str) -> Any:
-    """Return the account of a name and password. Raises SignInNeeded, TooOften; a name that is none takes as long as one that is."""
+    """Return the account of a name and password. Raises NotLetIn, TooOften; a name that is none takes as long as one that is."""
     keys = (f"name {name.casefold()}", f"address {address}")
     patience.ask(*keys)
     user = authenticate(request, username=name, password=password)
     if user is None:
         patience.failed(*keys)
-        raise SignInNeeded("This name and password do not belong together.", "Try again, or let somebody invite you anew.")
+        raise NotLetIn("This name and password do not belong together.", remedy="Try again, or let somebody invite you anew.")
     patience.forget(keys[0])
     return user
 
@@ -109,13 +108,13 @@ def first_link() -> str:
 
 @transaction.atomic
 def accept(secret: str, name: str, password: str, address: str) -> Any:
-    """Return the account that an invitation makes; the invitation is used up. Raises SignInNeeded, RequestError, TooOften."""
+    """Return the account that an invitation makes; the invitation is used up. Raises NotLetIn, RequestError, TooOften."""
     key = f"address {address}"
     patience.ask(key)
     found = Invitation.objects.filter(digest=_digest(secret), expires__gt=timezone.now()).first()
     if found is None:
         patience.failed(key)
-        raise SignInNeeded("This invitation was used, or is too old.", "Ask for another.")
+        raise NotLetIn("This invitation was used, or is too old.", remedy="Ask for another.")
     users = get_user_model().objects
     if users.filter(username__iexact=name).exists():
         raise RequestError(f"There is somebody called {name} already.", where="name", remedy="Choose another name.")

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import os
 import secrets
+import tempfile
 from pathlib import Path
 
 BASE_DIR = Path(__file__).resolve().parents[3]
@@ -22,8 +23,10 @@ def _secret() -> str:
         return found
     try:
         DATA_DIR.mkdir(parents=True, exist_ok=True)
-        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as stream:
+        with tempfile.NamedTemporaryFile("w", dir=DATA_DIR) as stream:  # for nobody else to read
             stream.write(secrets.token_hex(32))
+            stream.flush()
+            os.link(stream.name, path)  # whole at once; fails where it is there
     except OSError:
         pass  # it is there, or nothing can be written: that is said where the server starts
     return path.read_text().strip() if path.exists() else secrets.token_hex(32)
@@ -33,7 +36,7 @@ SECRET_KEY = _secret()
 DEBUG = False
 LOOPBACK = ("127.0.0.1", "::1")
 HERE = ["localhost", "127.0.0.1", "[::1]"]
-ALLOWED_HOSTS = HERE + [host for host in os.environ.get("KAGERO_HOSTS", "").split(",") if host.strip() and host.strip() not in HERE]
+ALLOWED_HOSTS = HERE + [host for host in map(str.strip, os.environ.get("KAGERO_HOSTS", "").split(",")) if host and host not in HERE]
 NETWORK = len(ALLOWED_HOSTS) > len(HERE)  # served to others: they sign in
 TLS = NETWORK and os.environ.get("KAGERO_TLS", "1") != "0"  # a proxy before it speaks TLS to them
 
