@@ -7,7 +7,9 @@ import re
 from pathlib import Path
 
 from kagero.core.effect import read_effect
-from kagero.server.library.models import Effect
+from kagero.server.jobs.models import Export
+from kagero.server.library import files
+from kagero.server.library.models import Effect, File
 from tests.browser.stage import BrowserCase
 from tests.making import with_
 
@@ -228,6 +230,51 @@ class Journey(BrowserCase):
             alert.wait_for()
             self.assertIn("bad.json was not imported", alert.inner_text())
         self.assertEqual(Effect.objects.count(), before)
+
+    def test_a_new_frame_rate_says_what_it_moves_and_keeps_the_seconds(self):
+        page = self.open("Bell ring")
+        page.get_by_role("button", name=re.compile("a second$")).click()
+        page.get_by_role("button", name=re.compile("^Frame rate: ")).click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("23.976")
+        page.keyboard.press("Enter")
+        page.get_by_text("exactly 24000 / 1001").wait_for()
+        said = page.locator("[data-part=rate-changed]")
+        self.assertIn("3 bursts", said.inner_text())
+        said.get_by_role("button", name="Keep their seconds").click()
+        said.wait_for(state="detached")
+        self.settle()
+        now = Effect.objects.get(name="Bell ring").document
+        clip, bursts = now["clip"], now["emitters"][0]["births"]["bursts"]
+        self.assertEqual((clip["frame_rate"], clip["last_frame"], [b["frame"] for b in bursts]), ([24000, 1001], 115, [6, 35, 63]))  # 4.8 s; 0.24, 1.44, 2.64 s
+        page.keyboard.press("Escape")
+        for _ in range(2):
+            page.get_by_role("button", name="Undo").click()
+        self.settle()
+        self.assertEqual(Effect.objects.get(name="Bell ring").document["clip"]["frame_rate"], [25, 1])
+
+    def test_what_is_kept_besides_effects_is_told_and_taken_away(self):
+        page = self.open("Petal rain")
+        page.keyboard.press("e")
+        dialog = page.get_by_role("dialog")
+        for kind in ("CSV", "NPZ"):
+            dialog.get_by_label(kind).check()
+            with page.expect_download():
+                dialog.get_by_role("button", name="Export", exact=True).click()
+        earlier = dialog.locator("[data-part=earlier]")
+        earlier.get_by_text("CSV, frames 0 to 180").wait_for()
+        earlier.get_by_label("Remove CSV of frames 0 to 180").click()
+        earlier.wait_for(state="detached")  # the other stands above, as the one just made
+        self.assertEqual([job.kind for job in Export.objects.all()], ["npz"])
+        content = files.bring("spare.csv", b"1,2,3\n4,5,6\n")["content"]
+        page.goto(self.live_server_url)
+        kept = page.locator("[data-part=kept]")
+        self.assertIn("1 export", kept.inner_text())
+        kept.get_by_role("button").click()
+        page.get_by_label("Keep spare.csv longer").click()
+        page.get_by_label("Remove spare.csv now").click()
+        kept.get_by_role("button").wait_for(state="detached")
+        self.assertFalse(File.objects.filter(pk=content).exists())
 
     def test_an_export_can_be_cancelled(self):
         page = self.open()

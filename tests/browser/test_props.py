@@ -150,6 +150,9 @@ class WhatCannotBePlayed(PropsCase):
         state = page.locator("[data-part=save-state]")
         state.get_by_text("cannot be played yet").wait_for()
         page.get_by_role("radio", name="Sheet", exact=True).click()
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 1280, "however much there is to say")
+        box = page.get_by_role("button", name="Export").bounding_box()
+        self.assertLessEqual(box["x"] + box["width"], 1280)
         for label, text in (("Size", "0.031"), ("Opacity", "62")):
             page.get_by_role("button", name=re.compile(f"^{label}: ")).first.click()
             page.keyboard.press("Control+a")

@@ -121,7 +121,7 @@
 <svelte:window onkeydown={keys} onbeforeunload={(event) => { if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault() }} />
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
-<div class="grid h-full min-h-[640px] min-w-[1080px] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]">
+<div class="grid h-full min-h-[640px] min-w-[1080px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]">
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
   <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
     <div class="grid min-h-0 border-r {tall ? 'grid-rows-[minmax(0,1fr)_300px]' : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line">

@@ -44,7 +44,7 @@
     </svg>
     <div class="px-3.5 pt-2.5 pb-1">
       <h2 class="truncate text-[15px] font-bold">{card.name}</h2>
-      <p class="mono mt-1 text-quiet">{#if !card.playable}<span class="text-amber" title="Open it to see why; the picture is of the last state that could be">cannot be played yet</span>, {/if}{facts ? `${most} alive at most` : card.playable ? '…' : 'no picture'}, {seconds.toFixed(1)} s at {rateText(card)}</p>
+      <p class="mono mt-1 text-quiet">{#if card.playable}{facts ? `${most} alive at most` : '…'}{:else}<span class="text-amber" title="Open it to see why. The picture is of the last state that could be played.">cannot be played yet</span>{/if}, {seconds.toFixed(1)} s at {rateText(card)}</p>
     </div>
   </button>
   <div class="flex items-center gap-1 px-3.5 pb-2.5 text-xs text-quiet">

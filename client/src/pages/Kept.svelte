@@ -8,6 +8,7 @@
 
   let kept = $state.raw<Storage | null>(null)
   let open = $state(false)
+  const several = (n: number, what: string) => (n === 1 ? `1 ${what}` : `${n} ${what}s`)
   async function look() {
     kept = await api.storage().catch(() => null)
     if (!kept?.unused.length) open = false
@@ -22,8 +23,8 @@
 {#if kept}
   {#if kept.trouble}<p role="alert" class="mt-8 max-w-2xl rounded-md border border-amber px-3 py-2 text-amber" data-part="disk-trouble">{kept.trouble}</p>{/if}
   <p class="mt-8 text-xs text-quiet" data-part="kept">
-    Kept here besides: {kept.files === 1 ? '1 file' : `${kept.files} files`} of props ({bytesText(kept.files_bytes)}), {kept.exports === 1 ? '1 export' : `${kept.exports} exports`} ({bytesText(kept.exports_bytes)}); {bytesText(kept.free_bytes)} free.
-    {#if kept.unused.length}<button type="button" class="underline decoration-dotted hover:text-paper" onclick={() => (open = true)}>{kept.unused.length === 1 ? '1 file is' : `${kept.unused.length} files are`} used by no effect; the first goes on {day(kept.unused.map((f) => f.goes).sort()[0])}</button>{/if}
+    Kept here besides: {several(kept.files, 'file')} of props ({bytesText(kept.files_bytes)}){#if kept.exports}, {several(kept.exports, 'export')} ({bytesText(kept.exports_bytes)}){/if}; {bytesText(kept.free_bytes)} free.
+    {#if kept.unused.length}<button type="button" class="underline decoration-dotted hover:text-paper" onclick={() => (open = true)}>{several(kept.unused.length, 'file')} {kept.unused.length === 1 ? 'is used by no effect and' : 'are used by no effect; the first'} goes on {day(kept.unused.map((f) => f.goes).sort()[0])}</button>{/if}
   </p>
   <Panel bind:open title="Files that no effect uses" size="sm">
     <p class="mb-2 text-quiet">They were brought in, and no effect refers to them, nor any edit that could be undone.</p>

@@ -64,7 +64,7 @@
     <Choice label="Whose particles" value={place.emitter} options={draft.document.emitters.filter((e) => e.uid === place.emitter || parents.includes(e)).map((e) => ({ value: e.uid, name: e.name }))} onpick={(uid) => draft.edit('Give birth from others', [...path, 'emitter'], uid)} />
     <span class="text-xs text-quiet">the rate is of each</span>
   {/if}
-  {#if 'on' in place}
+  {#if 'on' in place && on.length}
     <Choice label="Where on it" options={on.map((value) => ({ value, name: spec.on[value] }))} value={place.on ?? 'inside'} onpick={(value) => draft.edit(`Give birth ${spec.on[value]}`, path, { ...place, on: value, ...('density' in place && value !== 'surface' && value !== 'points' ? { density: null } : {}) })} />
   {/if}
   {#if place.kind === 'prop' && (place.on === 'surface' || place.on === 'points') && prop?.kind !== 'path' && prop?.kind !== 'points' && pictures.length}
