@@ -10,7 +10,7 @@ import numpy as np
 
 from demo.parts import STRAIGHT, prop, response, row
 from kagero.core.effect import read_effect
-from kagero.core.props import Picture
+from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
 
 COUNT, RUNS = 1_000_000, 3

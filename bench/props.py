@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import trimesh
 
-from kagero.core.props import Mesh, Picture
+from kagero.core.geometry import Mesh, Picture
 
 RUNS = 5
 

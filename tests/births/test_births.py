@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kagero.core.errors import EffectError
-from kagero.core.props import Picture
+from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, emitter, playing, response, row, with_

@@ -13,8 +13,8 @@ from kagero.core.effect import read_effect
 from kagero.core.engine import REFERENCE, forced, native_choice, prepare
 from kagero.core.engine.native import machine
 from kagero.core.errors import CircleProblem, EffectError
+from kagero.core.geometry import Mesh
 from kagero.core.plan import compile_mask
-from kagero.core.props import Mesh
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
@@ -195,13 +195,12 @@ class Latched(unittest.TestCase):
 
 class OnTheStage(unittest.TestCase):
     def test_a_prop_dissolves_and_what_was_touched_stays_gone(self):
-        from kagero.core.workflows.fields import Fields
 
         plane = prop("a", shape="plane", width=2.0, depth=0.5)
         for latched in (True, False):
             effect = with_props({**plane, "dissolve": {"mask": "m", "latched": latched}}, sweeping())
             made = Playing(effect)
-            fields = Fields(made)
+            fields = made.fields()
             body = effect.props[0]
             gone = {frame: fields.gone(body, frame) for frame in (0, 12, 24)}
             mesh = fields._mesh(body)
@@ -210,7 +209,7 @@ class OnTheStage(unittest.TestCase):
             line = gone[24][np.abs(mesh.points[:, 2]) < 0.02]
             here = np.abs(x - (3 * 24 / 25 - 1)) < 0.25
             self.assertEqual(line[(x < 0.9) & (x > -0.9) & ~here].max(), 1 if latched else 0)
-            again = Fields(made).gone(body, 12)
+            again = made.fields().gone(body, 12)
             np.testing.assert_array_equal(again, gone[12])
             if latched:
                 self.assertTrue((gone[24] >= gone[12]).all() and (gone[12] >= gone[0]).all())

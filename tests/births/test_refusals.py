@@ -10,7 +10,7 @@ import numpy as np
 from kagero.core.catalog import catalog_as_dict, check_effect
 from kagero.core.effect import read_effect
 from kagero.core.errors import BudgetError, GeometryProblem
-from kagero.core.props import Picture, shape
+from kagero.core.geometry import Picture, shape
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
 from tests.births.test_births import STILL, from_particles, on, picture_prop

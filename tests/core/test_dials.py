@@ -12,7 +12,8 @@ from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial
 from kagero.core.effect import SourcedBase, read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
-from kagero.core.workflows import Particles, Playing, StageProps, try_dial, turned
+from kagero.core.staging import PropPlaces
+from kagero.core.workflows import Particles, Playing, try_dial, turned
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, response, row
@@ -69,7 +70,7 @@ class Making(unittest.TestCase):
         effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})
         made, uid = make_dial(effect, "bell", "place.position", "sets", counter(), 1)
         self.assertEqual([(u.emitter_name, u.label, u.how) for u in dial_uses(made, uid)], [("Bell", "Position", "sets")])
-        self.assertAlmostEqual(StageProps(turned(made, {uid: 2}), Playing(turned(made, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
+        self.assertAlmostEqual(PropPlaces(turned(made, {uid: 2}), Playing(turned(made, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
         self.assertEqual(delete_dial(made, uid).props[0].position.responses, [])
 
     def test_a_mask_by_a_formula_reads_a_dial_that_is_renamed_and_taken_away(self):

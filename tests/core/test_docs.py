@@ -18,7 +18,7 @@ from kagero.core.formats.bring import MOST_NAME
 from kagero.core.formula import FUNCTIONS, language
 from kagero.core.formula.check import MOST_COST
 from kagero.core.picture.render import MAX_PIXELS
-from kagero.core.plan import program
+from kagero.core.program import builder
 from kagero.core.simulation import births, descent, stretch
 from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
 from kagero.core.workflows.play import MOST_BYTES
@@ -37,7 +37,7 @@ SAID = [
     ("ENGINE", r"([\d,]+) a frame from particles\)", descent.MOST_A_FRAME),
     ("ENGINE", r"particles in a cache \(([\d,]+)\)", MAX_PARTICLE_FRAMES),
     ("ENGINE", r"pixels \(([\d,]+)\)", MAX_PIXELS),
-    ("ENGINE", r"operations of a program \(([\d,]+)\)", program.MOST_OPERATIONS),
+    ("ENGINE", r"operations of a program \(([\d,]+)\)", builder.MOST_OPERATIONS),
     ("ENGINE", r"bytes of an effect \((\d+) GiB\)", MOST_BYTES >> 30),
     ("ENGINE", r"more than (\d+) million operations\s+without asking", AT_ONCE / 1e6),
     ("ENGINE", r"too large \((\d+) MiB\)", MAX_DOCUMENT_BYTES >> 20),

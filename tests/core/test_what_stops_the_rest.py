@@ -19,10 +19,12 @@ from kagero.core import wanted
 from kagero.core.effect import read_effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.memory import PROCESS, Memory, weight
-from kagero.core.plan import compile_effect, masks, program
+from kagero.core.plan import compile_effect, masks
+from kagero.core.program import builder
 from kagero.core.simulation import FrameStore
+from kagero.core.staging import geometry
 from kagero.core.wanted import Work, spend, while_wanted
-from kagero.core.workflows import Playing, Wish, card_pictures, cost, geometry, play_packets, try_dial
+from kagero.core.workflows import Playing, Wish, card_pictures, cost, play_packets, try_dial
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
 
@@ -46,7 +48,7 @@ class Budgets(unittest.TestCase):
             self.assertLess(len(plan.emitters[0].birth.operations), 400)
 
     def test_a_program_that_would_never_end_is_refused_with_its_row(self):
-        with mock.patch.object(program, "MOST_OPERATIONS", 40), self.assertRaises(BudgetError) as caught:
+        with mock.patch.object(builder, "MOST_OPERATIONS", 40), self.assertRaises(BudgetError) as caught:
             playing(emitter(look__size=written("f", " + ".join(f"age * {k}.5" for k in range(60)))))
         self.assertEqual(caught.exception.findings[0].where, "look.size")
 
@@ -186,9 +188,10 @@ class Kept(unittest.TestCase):
 import resource, numpy as np
 from kagero.core.memory import PROCESS
 from kagero.core.effect import read_effect
-from kagero.core.props import Picture
+from kagero.core.geometry import Picture
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Playing, geometry
+from kagero.core.staging import geometry
+from kagero.core.workflows import Playing
 from tests.making import document, emitter, row, with_
 from demo.parts import prop
 PROCESS.limit = 64 << 20

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import unittest
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, ClassVar
 
 import numpy as np
 from hypothesis import given, settings
@@ -17,8 +18,8 @@ from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
-from kagero.core.plan import Asked, PlanValues, compile_effect
-from kagero.core.plan.program import Builder, Program
+from kagero.core.plan import compile_effect
+from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
@@ -44,34 +45,45 @@ def standing() -> Playing:
 ON_STAGE = standing()
 
 
-def attrs_of(name: str, values: PlanValues) -> tuple[int, ...]:
-    if name.startswith("prop_"):
-        values.stage = ON_STAGE.stage
-        return (values.prop("ball", Asked("ball", "", ON_STAGE.effect.emitters[0].births.place)),)
-    if name == "curve":
-        keys = [0.1, 0.3, 0.45, 0.8, 1.0]
-        return (values.curve("c", curve_table(keys, [0.2, 1.0, -0.5, 2.0, 0.1], [SMOOTH, LINEAR, HOLD, FREE, HOLD])),)
-    if name == "gradient":
-        return (values.gradient("g", gradient_table([0.0, 0.4, 0.9], [(0, 1, 2), (3, 0.5, 0), (1, 1, 1)], [SMOOTH, LINEAR, HOLD])),)
-    if name in ("draw", "noise", "curl_noise"):
-        return (values.seed("s", 987654321987654321), *((3,) if name != "draw" else ()))
-    return ()
+@dataclass(frozen=True)
+class Table(Slot[None]):
+    """A table by its name."""
+
+    group: Any
+
+    def read(self, document: None) -> np.ndarray:
+        if self.group == "gradients":
+            return gradient_table([0.0, 0.4, 0.9], [(0, 1, 2), (3, 0.5, 0), (1, 1, 1)], [SMOOTH, LINEAR, HOLD])
+        return curve_table([0.1, 0.3, 0.45, 0.8, 1.0], [0.2, 1.0, -0.5, 2.0, 0.1], [SMOOTH, LINEAR, HOLD, FREE, HOLD])
 
 
-def one_operation(name: str, values: PlanValues) -> Program:
+@dataclass(frozen=True)
+class Ball(Slot[None]):
+    group: ClassVar[Any] = "queries"
+
+    def read(self, document: None) -> PropQuery:
+        return PropQuery("ball", "", ON_STAGE.effect.emitters[0].births.place)
+
+
+def attrs_of(name: str) -> tuple[Any, ...]:
+    beside: dict[Any, Any] = {"queries": Ball(), "curves": Table("curves"), "gradients": Table("gradients"), "seeds": FixedSeed(987654321987654321), "count": 3}
+    return tuple(beside[kind] for kind in SIGNATURES[name].beside)
+
+
+def one_operation(name: str) -> tuple[Program, ProgramValues]:
     b = Builder()
     b.row = "row"
-    args = [b.input("key")] if name in ("draw", "number") else [b.input(f"x{i}") for i in range(OPERATIONS[name].arguments)]
-    outs = b.multi(name, *args, attrs=attrs_of(name, values), outs=OPERATIONS[name].outs)
-    return b.finish({f"out{i}": o for i, o in enumerate(outs)})
+    args = [b.input("key")] if name in ("draw", "number") else [b.input(f"x{i}") for i in range(SIGNATURES[name].arguments)]
+    outs = b.multi(name, *args, attrs=attrs_of(name))
+    return b.finish({f"out{i}": o for i, o in enumerate(outs)}), b.slots.values(None, ON_STAGE.stage)
 
 
 def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndarray]:
     made: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
-    for i in range(OPERATIONS[name].arguments):
+    for i in range(SIGNATURES[name].arguments):
         x = np.array([data[k % len(data)][i % 6] for k in range(count)], np.float32)
         if name.startswith("prop_"):
-            x = np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(3 if i == OPERATIONS[name].arguments - 1 else 1))
+            x = np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(3 if i == SIGNATURES[name].arguments - 1 else 1))
         if name in RANGES:
             low, high = RANGES[name]
             x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(high - low)
@@ -108,8 +120,7 @@ class EveryOperation(unittest.TestCase):
     @settings(max_examples=700)
     def test_from_identical_inputs(self, name, data, count, width, shared):
         """shared: arguments that all particles have in common, where at least one differs."""
-        values = PlanValues()
-        program = one_operation(name, values)
+        program, values = one_operation(name)
         inputs: dict[str, Any] = {k: v for k, v in columns(name, data, count).items() if k in program.inputs}
         for i in shared:
             if f"x{i}" in inputs and sum(isinstance(v, np.ndarray) for v in inputs.values()) > 1:
@@ -133,19 +144,19 @@ def programs(draw):
     """Return a program that holds TOGETHER plans of up to 30 operations that feed each other, and its values."""
     exact = [n for n, entry in OPERATIONS.items() if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise")]
     rng = draw(st.randoms(use_true_random=False))
-    values, b = PlanValues(), Builder()
-    given = [b.input("x0"), b.input("x1"), b.input("time"), *(b.op("param", attrs=(values.param(f"p{i}", draw(st.floats(-3, 3, width=32))),)) for i in range(3)),
-             b.op("draw", b.input("key"), attrs=(values.seed("k", 5),))]  # fmt: skip
+    b = Builder()
+    given = [b.input("x0"), b.input("x1"), b.input("time"), *(b.param(Fixed(draw(st.floats(-3, 3, width=32)))) for _ in range(3)),
+             b.op("draw", b.input("key"), attrs=(FixedSeed(5),))]  # fmt: skip
     ends = {}
     for plan in range(TOGETHER):
         known = list(given)
         for i in range(rng.randint(3, 30)):
             name = rng.choice(exact)
             b.row = f"row {plan}.{i}"
-            args = [rng.choice(known) for _ in range(OPERATIONS[name].arguments)]
-            known += b.multi(name, *args, attrs=attrs_of(name, values), outs=OPERATIONS[name].outs)
+            args = [rng.choice(known) for _ in range(SIGNATURES[name].arguments)]
+            known += b.multi(name, *args, attrs=attrs_of(name))
         ends |= {f"out{plan}.{i}": b.op("guard", value, known[0]) for i, value in enumerate(known[-4:])}
-    return b.finish(ends), values
+    return b.finish(ends), b.slots.values(None)
 
 
 class WholePrograms(unittest.TestCase):

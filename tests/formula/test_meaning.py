@@ -16,9 +16,8 @@ from kagero.core.engine import Prepared
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.formula import PLAIN, Known, check
-from kagero.core.plan import PlanValues, Program
 from kagero.core.plan.formulas import Writer
-from kagero.core.plan.program import Builder
+from kagero.core.program import Builder, Program, ProgramValues
 from tests.oracles.formulas import LIBRARY, Ambiguous, Interpreter
 
 NUMBERS, VECTORS = ("a", "b", "c"), ("p", "q")
@@ -32,27 +31,27 @@ class Varying(Builder):
     """Makes numbers in the text inputs that vary: what particles share the native engine leaves to the reference engine."""
 
     def op(self, name: str, *args: int, attrs: tuple[Any, ...] = ()) -> int:
-        return self.input(f"literal {int(attrs[0])}") if name == "param" else super().op(name, *args, attrs=attrs)
+        return self.input(f"literal {int(self.slots.handle(attrs[0]))}") if name == "param" else super().op(name, *args, attrs=attrs)
 
 
-def written(texts: list[str]) -> tuple[Program, PlanValues]:
+def written(texts: list[str]) -> tuple[Program, ProgramValues]:
     """Return a program with the results of formulas as its outputs `k.i`, over inputs by the names above."""
-    b, values = Varying(), PlanValues()
+    b = Varying()
     parts = {n: [n] if n in NUMBERS else [f"{n}.{i}" for i in range(3)] for n in NAMES}
-    context: Any = SimpleNamespace(builder=b, values=values, source=lambda name: tuple(b.input(part) for part in parts[name]))
+    context: Any = SimpleNamespace(builder=b, source=lambda name: tuple(b.input(part) for part in parts[name]))
     outputs = {}
     for k, text in enumerate(texts):
         formula = check(text, NAMES)
         assert formula.result is not None, (text, [str(p) for p in formula.problems])
         outputs |= {f"{k}.{i}": v for i, v in enumerate(Writer(context, formula, "f").result())}
-    return b.finish(outputs), values
+    return b.finish(outputs), b.slots.values(None)
 
 
 @cache
-def single(name: str) -> tuple[Program, PlanValues]:
+def single(name: str) -> tuple[Program, ProgramValues]:
     b = Builder()
     outs = b.op(name, *(b.input(f"x{i}") for i in range(2 if name in ("pow", "atan2") else 1)))
-    return b.finish({"out": outs}), PlanValues()
+    return b.finish({"out": outs}), b.slots.values(None)
 
 
 def library(engine: Any) -> Any:

@@ -10,9 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from kagero.core.props import Mesh, Path, Picture, shape
-from kagero.core.props.brush import brushed
-from kagero.core.props.emission import Ground
+from kagero.core.geometry import Mesh, Path, Picture, shape
+from kagero.core.geometry.brush import brushed
+from kagero.core.geometry.emission import Ground
 
 N = 20_000
 NOW = np.zeros(1)

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from kagero.core.props import Mesh, Places, shape
+from kagero.core.geometry import Mesh, Places, shape
 
 RNG = np.random.default_rng(11)
 

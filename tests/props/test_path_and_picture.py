@@ -10,7 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.props import Path, Picture
+from kagero.core.geometry import Path, Picture
 
 coordinates = st.tuples(*[st.floats(-5, 5)] * 3)
 

@@ -9,8 +9,8 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.props import Mesh, shape
-from kagero.core.props.shapes import reach
+from kagero.core.geometry import Mesh, shape
+from kagero.core.geometry.shapes import reach
 from kagero.core.workflows import Playing
 from tests.making import emitter, row
 from tests.props.test_mesh import bumpy

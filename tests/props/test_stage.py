@@ -10,9 +10,10 @@ import numpy as np
 from kagero.core.effect import read_effect
 from kagero.core.errors import EffectError, GeometryProblem, KageroError
 from kagero.core.formats.bring import sequence
-from kagero.core.props import Mesh
-from kagero.core.props.text import missing, text_mesh
-from kagero.core.workflows import Playing, StageProps, geometry
+from kagero.core.geometry import Mesh
+from kagero.core.geometry.text import missing, text_mesh
+from kagero.core.staging import PropPlaces, geometry
+from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.making import document, emitter, row
 
@@ -26,7 +27,7 @@ def prop(uid, name=None, kind="shape", **more):
 
 
 def stage(effect):
-    return StageProps(effect, Playing(effect).plan)
+    return PropPlaces(effect, Playing(effect).plan)
 
 
 ROUND = formula("vec3(2 * cos(clip_time), dials.high, 2 * sin(clip_time))")
@@ -56,7 +57,7 @@ class Standing(unittest.TestCase):
         effect = with_props(post, hook, lamp, one=one, dials=[HIGH])
         made = Playing(effect)
         population = made.frames(12)[0].population
-        places = StageProps(effect, made.plan)
+        places = PropPlaces(effect, made.plan)
         where = np.stack(population.position, 1)
         for k in range(0, len(population), 17):
             np.testing.assert_allclose(where[k], places.places(population.birth_time[k])["lamp"][:3, 3], atol=2e-5)

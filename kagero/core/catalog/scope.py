@@ -23,6 +23,7 @@ class Scope:
 
     def __init__(self, emitter: Emitter | PropBase, effect: Effect | None = None):
         self.emitter: Any = emitter
+        self.owner = ("prop" if isinstance(emitter, PropBase) else "emitter", emitter.uid)
         self.effect = effect
         self.dials: list[Dial] = effect.dials if effect is not None else []
         # a prop is placed from those before it; an emitter sees all

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from ..plan import Operation, PlanValues, Program
+from ..program import Operation, Program, ProgramValues
 from .operations import OPERATIONS
 from .operations.fields import guard
 from .running import F32, Faults, Run, full
@@ -33,7 +33,8 @@ class Prepared:
         self._layouts: dict[frozenset[str], tuple[list[Step], list[Step], int]] = {}
         self._acts: list[tuple[Operation, Step]] = []
 
-    def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = BLOCK) -> dict[str, np.ndarray]:
+    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None,
+            block: int = BLOCK) -> dict[str, np.ndarray]:  # fmt: skip
         """Return each output as an array of `count` values, float32 unless the program was prepared otherwise.
 
         inputs: by name, an array of shape (count,), float32, float64 for times, uint64 for `key`, or a number when all particles share it.
@@ -72,7 +73,7 @@ class Prepared:
                     results[name][start:stop] = slots[value]
         return results
 
-    def timed(self, values: PlanValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
+    def timed(self, values: ProgramValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
         """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""
         shared, steps, buffers = self._layout(frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray)))
         pool: np.ndarray = np.empty((buffers, count), F32)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..plan import PlanValues
+from ..program import ProgramValues
 
 F32 = np.float32
 
@@ -35,7 +35,7 @@ class Run:
     exact: inputs that were given in float64 (times), by their number: what asks the stage reads them as they were given.
     """
 
-    values: PlanValues
+    values: ProgramValues
     size: int = 0
     keys: np.ndarray | None = None
     faults: Faults | None = None

@@ -19,7 +19,7 @@ import numpy as np
 import trimesh
 
 from ..errors import GeometryProblem, KageroError
-from ..props import Mesh, Picture
+from ..geometry import Mesh, Picture
 from .gltf import GltfCamera, read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..props import Mesh
+from ..geometry import Mesh
 
 MOST_NODES, MOST_KEYS, MOST_FRAMES = 20_000, 200_000, 1200
 FRAME = 1 / 60  # seconds between baked frames

@@ -10,7 +10,7 @@ import numpy as np
 import trimesh
 
 from ..errors import GeometryProblem
-from ..props import Mesh
+from ..geometry import Mesh
 from .gltf import read_glb
 
 MOST_FACES, MOST_POINTS, MOST_BYTES = 2_000_000, 4_000_000, 256 * 1024 * 1024

@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image, UnidentifiedImageError
 
 from ..errors import GeometryProblem
-from ..props import Picture
+from ..geometry import Picture
 
 STRIP = 256  # rows that are converted at once
 LARGEST = 65504.0  # of float16

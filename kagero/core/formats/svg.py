@@ -5,27 +5,18 @@ from __future__ import annotations
 import io
 import re
 import xml.etree.ElementTree as ElementTree
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from ..errors import GeometryProblem
+from ..geometry.drawing import Drawing
 
 MOST_BYTES, MOST_ELEMENTS, MOST_POINTS = 8 * 1024 * 1024, 20_000, 1_000_000
 MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out
 _REFUSED = {"script": "a script", "foreignObject": "foreign content", "image": "a picture", "iframe": "foreign content", "audio": "sound",
             "video": "film",            "animate": "animation", "set": "animation",
             "animateTransform": "animation", "animateMotion": "animation"}  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Drawing:
-    """rings: of each filled shape its closed rings, (n, 2), y up. rules: its fill rule. lines: every shape's outline in order, open or closed."""
-
-    rings: tuple[tuple[np.ndarray, ...], ...]
-    rules: tuple[str, ...]
-    lines: tuple[np.ndarray, ...]
 
 
 def is_svg(data: bytes) -> bool:

@@ -8,9 +8,10 @@ from typing import Any
 
 from ..catalog import in_use
 from ..effect import SourcedBase
-from .contexts import ROWS_READ, Context, Values
-from .masks import matrix
-from .values import Asked
+from .contexts import ROWS_READ, Context
+from .formulas import Values
+from .masks import matrix, weighted
+from .slots import BirthsOnProp, OfProp
 
 # what the state keeps of a birth on a prop: the place it is bound to (`props.emission`), and how far from it
 BINDING = ("bind.face", "bind.b1", "bind.b2", "bind.ox", "bind.oy", "bind.oz")
@@ -37,8 +38,7 @@ class BirthContext(Context):
         if kind == "number":
             return (b.op("number", b.input("key")),)
         if kind == "birth_frame":
-            frames = b.op("mul", b.input("birth_time"), b.const(float(self.effect.clip.rate)))
-            return (b.op("add", frames, b.const(self.effect.clip.first_frame)),)
+            return (self.frame(),)
         if kind in ("position", "birth_position"):
             return self.place()[:3]
         if kind == "height":
@@ -76,10 +76,9 @@ class BirthContext(Context):
 
     def on_prop(self) -> Values:
         """Return all that a birth on a prop gives, in the order of `operations.stage.BORN`."""
-        b, place = self.builder, self.emitter.births.place
-        slot = self.values.prop("births.place", Asked(place.prop, "", place))
+        b = self.builder
         given = (*(self.hash(f"place {i}") for i in range(3)), self.row("births.place.offset")[0], b.input("birth_time"))
-        return b.multi("prop_born", *given, attrs=(slot,), outs=18)
+        return b.multi("prop_born", *given, attrs=(BirthsOnProp(self.owner),))
 
     def binding(self) -> dict[str, int]:
         """Return what a birth on a prop, or from a parent, is remembered by: all else of it follows."""
@@ -117,7 +116,7 @@ class BirthContext(Context):
         if place.kind == "box":
             size = self.row("births.place.size")
             if place.on == "surface":
-                on_face = b.multi("box_surface", *size, u, v, w, outs=6)
+                on_face = b.multi("box_surface", *size, u, v, w)
                 offset, normal, across = on_face[:3], on_face[3:], (v, w)
             else:
                 offset = tuple(b.op("mul", s, b.op("sub", x, half)) for s, x in zip(size, (u, v, w), strict=True))
@@ -145,7 +144,7 @@ class BirthContext(Context):
     def velocity(self) -> Values:
         b, launch = self.builder, self.emitter.births.launch
         (cone,), direction = self.row("births.launch.cone"), self.aim()
-        unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"), outs=3)
+        unit = b.multi("cone_direction", *direction, cone, self.hash("launch 0"), self.hash("launch 1"))
         speed = self.guided(unit) if launch.aim == "guided" else self.row("births.launch.speed")[0]
         own = tuple(b.op("mul", d, speed) for d in unit)
         place = self.emitter.births.place.kind
@@ -167,8 +166,8 @@ class BirthContext(Context):
         direction = self.row("births.launch.direction")
         if launch.space == "world" or place.kind != "prop":
             return direction
-        m = matrix(self, place.prop, b.input("birth_time"))
-        return tuple(self._weighted(direction, list(m[4 * i : 4 * i + 3])) for i in range(3))
+        m = matrix(b, place.prop, b.input("birth_time"))
+        return tuple(weighted(b, direction, m[4 * i : 4 * i + 3]) for i in range(3))
 
     def out_of_the_origin(self) -> Values:
         """Return where to a particle sets off that is born on the very origin it flies from: along the normal, or where its own draw says."""
@@ -176,13 +175,12 @@ class BirthContext(Context):
         if place.kind not in ("point", "particles") and getattr(place, "on", "") == "surface" and place.kind != "disc":
             return self.place()[3:6]
         straight = (b.const(0), b.const(1), b.const(0))
-        return b.multi("cone_direction", *straight, b.const(math.pi), self.hash("origin 0"), self.hash("origin 1"), outs=3)
+        return b.multi("cone_direction", *straight, b.const(math.pi), self.hash("origin 0"), self.hash("origin 1"))
 
     def guided(self, unit: Values) -> int:
         """Return the speed of a guided burst: multiplier x distance to the guide + offset, never below nought."""
         b, guide = self.builder, self.emitter.births.launch.guide
-        slot = self.values.prop(f"stands {guide}", self.asked(guide))
-        away = b.op("prop_reach", *self.place()[:3], *unit, b.input("birth_time"), attrs=(slot,))
+        away = b.op("prop_reach", *self.place()[:3], *unit, b.input("birth_time"), attrs=(OfProp(guide),))
         (times,), (plus,) = self.row("births.launch.multiplier"), self.row("births.launch.offset")
         return b.op("max", b.op("add", b.op("mul", away, times), plus), b.const(0))
 
@@ -193,7 +191,7 @@ class BeforeContext(BirthContext):
     name = "before"
 
     def __init__(self, birth: BirthContext):
-        super().__init__(birth.scope, birth.rows, birth.builder, birth.values, birth._open)
+        super().__init__(birth.scope, birth.rows, birth.builder, birth._open)
         self.birth = birth
 
     def row(self, address: str) -> Values:
@@ -204,7 +202,7 @@ class BeforeContext(BirthContext):
         numbers = base if isinstance(base, tuple) else (base,)
         if isinstance(placed.row.base, SourcedBase):
             return tuple(self.builder.const(x) for x in numbers)
-        return tuple(self.param(f"{address}.base.{i}", x) for i, x in enumerate(numbers))
+        return tuple(self.base(address, i) for i in range(len(numbers)))
 
     def place(self) -> Values:
         return self.birth.place()
@@ -220,6 +218,5 @@ class RecalledBirth(BirthContext):
     """A birth on a prop as a stored frame recalls it: from the place that the particle is bound to."""
 
     def on_prop(self) -> Values:
-        b, place = self.builder, self.emitter.births.place
-        slot = self.values.prop("births.place", Asked(place.prop, "", place))
-        return b.multi("prop_bound", *(b.input(name) for name in BINDING), b.input("birth_time"), attrs=(slot,), outs=18)
+        b = self.builder
+        return b.multi("prop_bound", *(b.input(name) for name in BINDING), b.input("birth_time"), attrs=(BirthsOnProp(self.owner),))

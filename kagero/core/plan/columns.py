@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 from ..catalog import Links, Scope, Unit, list_sources, source_facts, source_of
 from ..effect import Effect, Emitter, MaskSource, PictureSource, SourcedBase, SurfaceSource
+from ..program import Builder, Program, ProgramValues
 from .compile import EmitterPlan
 from .living import FrameContext
-from .program import Builder, Program
+from .view import EffectView
 
 
 @dataclass(frozen=True)
@@ -23,8 +24,11 @@ class Column:
 
 @dataclass(frozen=True)
 class Columns:
+    """The columns, the program that gives them by their keys, and the values that it reads."""
+
     columns: tuple[Column, ...]
     program: Program
+    values: ProgramValues
 
 
 def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted: set[str] | None = None) -> Columns:
@@ -37,7 +41,7 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
     read = [response.source for placed in plan.rows.values() for response in placed.row.responses]
     read += [placed.row.base.source for placed in plan.rows.values() if isinstance(placed.row.base, SourcedBase)]
     near = {(source.kind, source.prop) for source in read if isinstance(source, (SurfaceSource, PictureSource))}
-    frame = FrameContext(scope, plan.rows, Builder(), plan.values, remembering=Links(scope).remembering())
+    frame = FrameContext(scope, plan.rows, Builder(), remembering=Links(scope).remembering())
     columns, outputs = [], {}
     for listed in list_sources(scope):
         if wanted is not None and listed.key not in wanted:
@@ -52,4 +56,5 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
             continue  # whole vectors stand there by their parts; noise and distances only exist where they are used
         (outputs[listed.key],) = frame.source(source)
         columns.append(Column(listed.key, facts.label, facts.unit, listed.group))
-    return Columns(tuple(columns), frame.builder.finish(outputs))
+    values = frame.builder.slots.values(EffectView(effect, {scope.owner: plan.rows}), plan.values.stage)
+    return Columns(tuple(columns), frame.builder.finish(outputs), values)

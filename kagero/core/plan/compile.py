@@ -11,13 +11,13 @@ from ..catalog import Links, PlacedRow, Scope, act, all_rows, in_use, out_of_ran
 from ..effect import Effect, Emitter, SourcedBase
 from ..errors import CircleProblem
 from ..memory import PROCESS
+from ..program import Builder, Program, ProgramValues, SlotTable, digest
 from .birth import BirthContext
-from .contexts import AXES, Context, EmitterContext, PropContext, Rows
-from .filling import Timing, giver, structure_key, timing_of
+from .contexts import AXES, Context, EmitterContext, PropContext
+from .filling import Timing, structure_key, timing_of
 from .formulas import Writer
 from .living import FrameContext, StepContext
-from .program import Builder, Program
-from .values import PlanValues
+from .view import EffectView, Owner, Rows
 
 LOOK_OUTPUTS = ("size", "opacity", "colour.0", "colour.1", "colour.2", "stretch")
 
@@ -47,7 +47,7 @@ class EmitterPlan:
     rows: Rows
     place: str  # in the document, for errors
     timing: Timing
-    values: PlanValues
+    values: ProgramValues
     rate: Program
     begins: Program | None
     birth: Program
@@ -68,7 +68,7 @@ class PropPlan:
 
     uid: str
     rows: Rows
-    values: PlanValues
+    values: ProgramValues
     place: Program
     probe: Probe
 
@@ -106,13 +106,15 @@ def compile_effect(effect: Effect) -> Plan:
     rows = [{placed.address: placed for placed in all_rows(scope)} for scope in scopes]
     if not all_known or any(out_of_range(placed) for each in (*rows, *prop_rows) for placed in each.values()):
         require_valid(effect)
+    known: dict[Owner, Rows] = {scope.owner: each for scope, each in zip((*scopes, *prop_scopes), (*rows, *prop_rows), strict=True)}
+    view = EffectView(effect, known)
     emitters = []
     simulated: dict[str, str] = {}
     for i in _parents_first(effect):
         structure = _known.get(keys[i])
         if structure is None:
             structure = _known.put(keys[i], _compile(scopes[i], rows[i]))
-        made = _filled(effect, effect.emitters[i], rows[i], structure, simulated)
+        made = _filled(view, effect.emitters[i], rows[i], structure, simulated)
         simulated[made.uid] = made.looked
         emitters.append((i, made))
     emitters.sort(key=lambda each: each[0])
@@ -121,27 +123,27 @@ def compile_effect(effect: Effect) -> Plan:
         structure = _known.get(key)
         if structure is None:
             structure = _known.put(key, _compile_prop(scope, each))
-        props.append(PropPlan(scope.emitter.uid, each, structure.values.anew(giver(effect, each)), structure.rate, structure.probe))
+        props.append(PropPlan(scope.emitter.uid, each, structure.slots.values(view), structure.rate, structure.probe))
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps,
                 tuple(made for _, made in emitters), tuple(props), clip.run_up)  # fmt: skip
 
 
 def _compile_prop(scope: Scope, rows: Rows) -> Structure:
     """Return a prop's structure: its place stands where an emitter has its rate."""
-    values = PlanValues()
-    context = PropContext(scope, rows, Builder(), values)
+    slots: SlotTable[EffectView] = SlotTable()
+    context = PropContext(scope, rows, Builder(slots))
     outputs = {f"{address.removeprefix('place.')}.{i}": value for address, placed in rows.items() if placed.depth == 0
                for i, value in enumerate(context.row(address))}  # fmt: skip
     place, nothing = context.builder.finish(outputs), Builder().finish({})
-    probed = PropContext(scope, rows, Builder(), values)
-    return Structure(values, place, None, nothing, nothing, nothing, _probe_of(scope, rows, probed.builder, {"emitter": probed}, None), ())
+    probed = PropContext(scope, rows, Builder(slots))
+    return Structure(slots, place, None, nothing, nothing, nothing, _probe_of(scope, rows, probed.builder, {"emitter": probed}, None), ())
 
 
 @dataclass(frozen=True)
 class Structure:
-    """What an emitter's plan is, whatever its numbers are. values: those of the effect it was first compiled from."""
+    """What an emitter's plan is, whatever its numbers are. slots: which values of a document its programs read."""
 
-    values: PlanValues
+    slots: SlotTable[EffectView]
     rate: Program
     begins: Program | None
     birth: Program
@@ -177,20 +179,20 @@ def _parents_first(effect: Effect) -> list[int]:
 
 
 def _compile(scope: Scope, rows: Rows) -> Structure:
-    emitter, values = scope.emitter, PlanValues()
+    emitter, slots = scope.emitter, SlotTable[EffectView]()
     links = Links(scope)
     remembering, latched = links.remembering(), links.latched()
-    rate_context = EmitterContext(scope, rows, Builder(), values)
+    rate_context = EmitterContext(scope, rows, Builder(slots))
     (rate_value,) = rate_context.row("births.rate")
     rate = rate_context.builder.finish({"rate": rate_value})
 
-    step_context = StepContext(scope, rows, Builder(), values)
+    step_context = StepContext(scope, rows, Builder(slots))
     moved = step_context.motion()
     moved |= step_context.latched(moved, latched)
     remembered = step_context.remembered(remembering)
     step = step_context.builder.finish(moved | remembered)
 
-    birth_context = BirthContext(scope, rows, Builder(), values)
+    birth_context = BirthContext(scope, rows, Builder(slots))
     (lifespan,) = birth_context.row("births.lifespan")
     outputs = {"lifespan": lifespan}
     outputs |= {f"position.{axis}": value for axis, value in zip(AXES, birth_context.place()[:3], strict=True)}
@@ -215,7 +217,7 @@ def _compile(scope: Scope, rows: Rows) -> Structure:
                 carried[f"kept.{name}.{i}"] = value
     birth = birth_context.builder.finish(outputs | carried)
 
-    look_context = FrameContext(scope, rows, Builder(), values, remembering=remembering)
+    look_context = FrameContext(scope, rows, Builder(slots), remembering=remembering)
     shown = [value for name in ("size", "opacity", "colour", "stretch") for value in look_context.row(f"look.{name}")]
     drawn = dict(zip(LOOK_OUTPUTS, shown, strict=True))
     if emitter.thinning is not None:
@@ -223,30 +225,30 @@ def _compile(scope: Scope, rows: Rows) -> Structure:
     look = look_context.builder.finish(drawn)
     begins = None
     if emitter.births.when == "each" and emitter.births.place.kind != "particles":
-        begins_context = BirthContext(scope, rows, Builder(), values)
+        begins_context = BirthContext(scope, rows, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
-    return Structure(values, rate, begins, birth, step, look, _probe(scope, rows, values, remembering), tuple(carried))
+    return Structure(slots, rate, begins, birth, step, look, _probe(scope, rows, slots, remembering), tuple(carried))
 
 
-def _filled(effect: Effect, emitter: Emitter, rows: Rows, made: Structure, looked_at: dict[str, str]) -> EmitterPlan:
+def _filled(view: EffectView, emitter: Emitter, rows: Rows, made: Structure, looked_at: dict[str, str]) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with the emitter's own values. looked_at: what hashes parents' frames and look."""
-    values = made.values.anew(giver(effect, rows, emitter))
+    effect, values = view.effect, made.slots.values(view)
     timing = timing_of(effect, emitter, rows)
     clip, place = effect.clip, emitter.births.place
     parent = place.emitter if place.kind == "particles" else None
     programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
-    simulated = values.digest(*programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, looked_at.get(parent or "", "")))
-    looked = values.digest(made.look, also=(simulated, emitter.look.blend))
+    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, looked_at.get(parent or "", "")))
+    looked = digest(values, [made.look], also=(simulated, emitter.look.blend))
     return EmitterPlan(
         emitter.uid, rows, f"emitters.{effect.emitters.index(emitter)}", timing, values, made.rate, made.begins, made.birth, made.step, made.look,
         made.probe, made.carried, parent, emitter.look.blend == "add", not in_use(rows["look.stretch"]), simulated, looked,
     )  # fmt: skip
 
 
-def _probe(scope: Scope, all_of_them: Rows, values: PlanValues, remembering: frozenset[str]) -> Probe:
-    builder = Builder()
-    frame = FrameContext(scope, all_of_them, builder, values, remembering=remembering)
-    ruler = EmitterContext(scope, all_of_them, builder, values)
+def _probe(scope: Scope, all_of_them: Rows, slots: SlotTable[EffectView], remembering: frozenset[str]) -> Probe:
+    builder = Builder(slots)
+    frame = FrameContext(scope, all_of_them, builder, remembering=remembering)
+    ruler = EmitterContext(scope, all_of_them, builder)
     return _probe_of(scope, all_of_them, builder, {"emitter": ruler, "birth": frame.birth, "live": frame}, frame)
 
 

@@ -10,47 +10,19 @@ import math
 from collections.abc import Callable
 from typing import Any
 
-import numpy as np
-
 from ..catalog import PlacedRow, Scope, act, all_rows, row_label
 from ..effect import BOUNDS, SourcedBase
 from ..errors import CircleProblem
-from ..kernels.curves import HOLD, SHAPES, curve_table, gradient_table
-from ..kernels.random import seed_of
-from .formulas import Writer
-from .masks import channel, mask_value, matrix, sample
-from .program import Builder
-from .values import Asked, PlanValues, Within
+from ..program import Builder, Slot
+from .formulas import Values, Writer
+from .masks import channel, luminance, mask_value, matrix, sample, weighted
+from .slots import ChoiceTable, DialValue, OfProp, ResponseCurve, ResponseGradient, ResponseInput, RowBase, Seed
+from .view import Owner, Rows
 
-Values = tuple[int, ...]
-Rows = dict[str, PlacedRow]  # all rows of the emitter by address
 AXES = ("x", "y", "z")
 # attributes that are rows
 ROWS_READ = {"size": "look.size", "opacity": "look.opacity", "colour": "look.colour", "spin": "motion.spin", "mass": "births.mass",
          "lifespan": "births.lifespan"}  # fmt: skip
-LUMINANCE = (0.2126, 0.7152, 0.0722)  # of linear sRGB: ITU-R BT.709
-
-
-def response_table(response: Any) -> np.ndarray:
-    """Return the table of a response's curve or gradient."""
-    if response.kind == "gradient":
-        stops = response.gradient.stops
-        return gradient_table([s.x for s in stops], [s.colour for s in stops], [SHAPES[s.shape] for s in stops])
-    keys = response.curve.keys
-    return curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])
-
-
-def choice_table(draw: Any) -> np.ndarray:
-    """Return the table that gives a choice's values by a number in [0, 1), each as often as its weight says."""
-    total = sum(option.weight for option in draw.options) or 1.0
-    starts, values, reached = [], [], 0.0
-    for option in draw.options:
-        if option.weight > 0:
-            starts.append(reached / total)
-            values.append(option.value)
-            reached += option.weight
-    starts, values = (starts, values) if values else ([0.0], [draw.options[0].value])
-    return curve_table(starts, values, [HOLD] * len(values))
 
 
 class Context:
@@ -58,10 +30,11 @@ class Context:
 
     name = ""
 
-    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues | Within, open_rows: list[str] | None = None):
+    def __init__(self, scope: Scope, rows: Rows, builder: Builder, open_rows: list[str] | None = None):
         assert scope.effect is not None
         self.scope, self.effect, self.emitter = scope, scope.effect, scope.emitter
-        self.rows, self.builder, self.values = rows, builder, values
+        self.rows, self.builder = rows, builder
+        self.owner: Owner = scope.owner
         self._done: dict[str, Values] = {}
         self._open: list[str] = open_rows if open_rows is not None else []
 
@@ -98,11 +71,11 @@ class Context:
         if kind == "mask":
             return (self.masked(source.mask, source.part),)
         if kind == "surface":
-            found = sample(self, source.prop, self.attribute("position"), self.attribute("clip_time")[0])
+            found = sample(b, source.prop, self.attribute("position"), self.clip_time())
             return (found[("distance", "u", "v").index(source.part)],)
         if kind == "picture":
             colour = self.pictured(source)
-            return colour[:3] if source.part == "whole" else (channel(self, colour, source.part),)
+            return colour[:3] if source.part == "whole" else (channel(b, colour, source.part),)
         if kind == "parent":
             colours = {"red": 0, "green": 1, "blue": 2}
             if source.part in colours or source.part == "whole":
@@ -118,8 +91,8 @@ class Context:
         if kind == "noise":
             place = self.attribute("position")
             scale, drift = (self.row(f"sources.{source.uid}.{name}")[0] for name in ("scale", "drift"))
-            seed = self.shared_noise(source.shared) if source.shared else self.seed(source.uid, "noise source")
-            return (b.op("noise", *place, self.attribute("clip_time")[0], scale, drift, attrs=(seed, source.octaves)),)
+            seed = self.shared_seed(source.shared) if source.shared else self.own_seed(source.uid, "noise source")
+            return (b.op("noise", *place, self.clip_time(), scale, drift, attrs=(seed, source.octaves)),)
         if kind == "distance":
             point = self.row(f"sources.{source.uid}.point")
             away = (b.op("sub", p, q) for p, q in zip(self.attribute("position"), point, strict=True))
@@ -136,63 +109,67 @@ class Context:
         if part == "along":
             length = math.sqrt(sum(x * x for x in source.axis)) or 1.0
             axis = [x / length for x in source.axis] if any(source.axis) else [0.0, 1.0, 0.0]
-            return (self._weighted(values, [self.builder.const(x) for x in axis]),)
+            return (weighted(self.builder, values, tuple(self.builder.const(x) for x in axis)),)
         return (values[{"x": 0, "y": 1, "z": 2, "red": 0, "green": 1, "blue": 2}[part]],)
 
-    def _weighted(self, values: Values, weights: list[int]) -> int:
-        b = self.builder
-        x, y, z = (b.op("mul", v, w) for v, w in zip(values, weights, strict=True))
-        return b.op("add", b.op("add", x, y), z)
-
     def brightness(self) -> int:
-        return self.luminance(self.row("look.colour"))
+        return luminance(self.builder, self.row("look.colour"))
 
-    def luminance(self, colour: Values) -> int:
-        return self._weighted(colour, [self.builder.const(w) for w in LUMINANCE])
+    # the clip -------------------------------------------------------------------------------------------------------
+    def clip_time(self) -> int:
+        return self.attribute("clip_time")[0]
+
+    def frame(self) -> int:
+        b, clip = self.builder, self.effect.clip
+        return b.op("add", b.op("mul", self.clip_time(), b.const(float(clip.rate))), b.const(clip.first_frame))
+
+    def frame_rate(self) -> int:
+        return self.builder.const(float(self.effect.clip.rate))
+
+    def own_seed(self, *names: str) -> Slot[Any]:
+        return Seed((self.emitter.uid, *names))
+
+    def shared_seed(self, name: str) -> Slot[Any]:
+        return Seed(("noises", name))
+
+    def effect_seed(self, name: str) -> Slot[Any]:
+        return Seed((name,))
 
     # the stage --------------------------------------------------------------------------------------------------------
-    def asked(self, uid: str) -> Asked:
-        """Return how a program asks for a prop of the effect; what it is like is filled in with the values."""
-        return Asked(uid, "")
-
     def standing(self, uid: str) -> Values:
         """Return where a prop stands now, with what it follows."""
-        m = matrix(self, uid, self.attribute("clip_time")[0])
+        m = matrix(self.builder, uid, self.clip_time())
         return (m[3], m[7], m[11])
+
+    def prop_row(self, uid: str, name: str, time: int) -> Values:
+        prop = next(prop for prop in self.effect.props if prop.uid == uid)
+        scope = Scope(prop, self.effect)
+        return PropContext(scope, {placed.address: placed for placed in all_rows(scope)}, self.builder, time).row(f"place.{name}")
+
+    def at(self, point: Values, time: int) -> FieldContext:
+        return FieldContext(self, point, time)
 
     def masked(self, uid: str, part: str) -> int:
         """Return a mask's value where the particle is; of `latched` and `since`, what the particle remembers of it."""
-        return mask_value(self, uid, self.attribute("position"), self.attribute("clip_time")[0])
+        return mask_value(self, uid, self.attribute("position"), self.clip_time())
 
     def pictured(self, source: Any) -> Values:
         """Return red, green, blue, alpha of a prop's picture: at its nearest place, or where the particle was born."""
         if source.at == "near":
-            return sample(self, source.prop, self.attribute("position"), self.attribute("clip_time")[0])[3:7]
-        u, v, time = (self.attribute(kind)[0] for kind in ("birth_u", "birth_v", "clip_time"))
-        slot = self.values.prop(f"stands {source.prop}", self.asked(source.prop))
-        return self.builder.multi("prop_picture", u, v, time, attrs=(slot,), outs=4)
+            return sample(self.builder, source.prop, self.attribute("position"), self.clip_time())[3:7]
+        u, v = (self.attribute(kind)[0] for kind in ("birth_u", "birth_v"))
+        return self.builder.multi("prop_picture", u, v, self.clip_time(), attrs=(OfProp(source.prop),))
 
     def parent(self, part: str, count: int) -> Values:
         """Return what a particle's parent was at its birth: `count` values."""
         raise AssertionError("only a particle has a parent; validation refuses it")
 
-    def seed(self, *name: str) -> int:
-        return self.values.seed(".".join(name), seed_of(self.effect.clip.seed, self.emitter.uid, *name))
-
-    def shared_noise(self, name: str) -> int:
-        """Return the seed of noise that is the same under a name for all of the effect."""
-        return self.values.seed(f"noises.{name}", seed_of(self.effect.clip.seed, "noises", name))
-
     def hash(self, name: str) -> int:
         """Return a number in [0, 1) that belongs to the particle and this name."""
-        seed = seed_of(self.effect.clip.seed, self.emitter.uid, name)
-        return self.builder.op("draw", self.builder.input("key"), attrs=(self.values.seed(f"draw.{name}", seed),))
+        return self.builder.op("draw", self.builder.input("key"), attrs=(Seed((self.emitter.uid, name)),))
 
     def dial(self, uid: str) -> int:
-        dial = next(dial for dial in self.effect.dials if dial.uid == uid)
-        name = f"dial.{uid}"
-        slot = self.values.values.param(name, dial.value) if isinstance(self.values, Within) else self.values.param(name, dial.value)
-        return self.builder.op("param", attrs=(slot,))
+        return self.builder.param(DialValue(uid))
 
     def draw(self, uid: str) -> int:
         """Return a draw's value; its bounds are read where this context can read them."""
@@ -210,7 +187,7 @@ class Context:
                 value = b.op("max", value, b.op("neg", value))
             return b.op("min", b.op("max", value, bound["lowest"]), bound["highest"]) if draw.clamped else value
         if draw.kind == "choice":
-            return b.op("curve", u, attrs=(self.values.curve(f"draw.{uid}", choice_table(draw)),))
+            return b.op("curve", u, attrs=(ChoiceTable(self.owner, uid),))
         if draw.kind == "sign":
             return b.op("sub", b.op("mul", b.op("less", u, bound["chance"]), b.const(2)), b.const(1))
         span = b.op("add", b.op("sub", bound["high"], bound["low"]), b.const(1))
@@ -248,7 +225,7 @@ class Context:
                 value = tuple(b.op("guard", v, b.const(d)) for v, d in zip(value, default, strict=True))
         else:
             base = row.base if isinstance(row.base, tuple) else (row.base,)
-            value = tuple(self.param(f"{placed.address}.base.{i}", x) for i, x in enumerate(base))
+            value = tuple(self.base(placed.address, i) for i in range(len(base)))
         acting = [response for response in row.responses if act(self.emitter, placed, response)]
         for response in acting:
             value = self._respond(response, value)
@@ -286,20 +263,21 @@ class Context:
         if response.kind == "ratio":
             share = b.op("div", source, self.setting(response, "reference"))
             return (b.op("power", share, self.setting(response, "power")),)
-        low, high = (self.param(f"{uid}.input.{i}", x) for i, x in enumerate(response.input))
+        low, high = (b.param(ResponseInput(self.owner, uid, end)) for end in (0, 1))
         share = b.op("sub", b.op("share", source, low, high), self.setting(response, "shift"))
         share = b.op({"hold": "clamp", "repeat": "repeat", "mirror": "mirror"}[response.beyond], share)
         if response.kind == "gradient":
-            return b.multi("gradient", share, attrs=(self.values.gradient(uid, response_table(response)),), outs=3)
-        height = b.op("curve", share, attrs=(self.values.curve(uid, response_table(response)),))
+            return b.multi("gradient", share, attrs=(ResponseGradient(self.owner, uid),))
+        height = b.op("curve", share, attrs=(ResponseCurve(self.owner, uid),))
         height = b.op("power", height, self.setting(response, "exponent"))
         return (b.op("mix", self.setting(response, "low"), self.setting(response, "high"), height),)
 
     def setting(self, response: Any, name: str) -> int:
         return self.row(f"responses.{response.uid}.{name}")[0]
 
-    def param(self, name: str, value: float) -> int:
-        return self.builder.op("param", attrs=(self.values.param(name, value),))
+    def base(self, address: str, component: int = 0) -> int:
+        """Return the number that a row has by itself."""
+        return self.builder.param(RowBase(self.owner, address, component))
 
     def _label(self, address: str) -> str:
         return row_label(self.emitter, self.rows[address])
@@ -320,54 +298,44 @@ class EmitterContext(Context):
 
 
 class PropContext(Context):
-    """A prop as time goes. Its place is part of the program that reads it, so that births read it at their own moments."""
+    """A prop as time goes. In another's program its rows are read at that program's times, so that births read them at their own."""
 
     name = "prop"
 
-    def __init__(self, scope: Scope, rows: Rows, builder: Builder, values: PlanValues | Within, time: int | None = None):
-        super().__init__(scope, rows, builder, values)
+    def __init__(self, scope: Scope, rows: Rows, builder: Builder, time: int | None = None):
+        super().__init__(scope, rows, builder)
         self.time = time
-
-    @staticmethod
-    def of(context: Context, uid: str) -> PropContext:
-        """Return the context of a prop within another's program."""
-        prop = next(prop for prop in context.effect.props if prop.uid == uid)
-        scope = Scope(prop, context.effect)
-        rows = {placed.address: placed for placed in all_rows(scope)}
-        return PropContext(scope, rows, context.builder, context.values.within(f"prop {uid}"), context.attribute("clip_time")[0])
 
     def attribute(self, kind: str) -> Values:
         if kind == "clip_time":
             return (self.builder.input("time") if self.time is None else self.time,)
         raise AssertionError(f"{kind} needs a particle; validation refuses it")
 
-    def standing(self, uid: str) -> Values:
-        return PropContext.of(self, uid).place()  # within a prop's own program, which is float64 throughout
 
-    def place(self) -> Values:
-        """Return where the prop stands, with what it follows; validation refuses to read one that is fixed to a surface."""
-        own, follow = self.row("place.position"), self.scope.emitter.follow
-        if follow is None:
-            return own
-        parent = PropContext.of(self, follow.prop)
-        return parent.carry(own) if follow.turns else tuple(self.builder.op("add", p, q) for p, q in zip(parent.place(), own, strict=True))
+class FieldContext:
+    """A point and time of a mask's formula, which reads position, clip time and dials."""
 
-    def carry(self, point: Values) -> Values:
-        """Return a point of the prop's own space in the world: scaled, rolled about z, tilted about x, turned about y, moved."""
-        b = self.builder
-        x, y, z = (b.op("mul", p, s) for p, s in zip(point, self.row("place.scale"), strict=True))
-        tilt, turn, roll = self.row("place.rotation")
+    def __init__(self, context: Context, point: Values, time: int):
+        self.builder, self._context, self._point, self._time = context.builder, context, point, time
 
-        def turned(p: int, q: int, angle: int) -> tuple[int, int]:
-            c, s = b.op("cos", angle), b.op("sin", angle)
-            return b.op("sub", b.op("mul", c, p), b.op("mul", s, q)), b.op("add", b.op("mul", s, p), b.op("mul", c, q))
+    def source(self, source: Any) -> Values:
+        if source.kind == "dial":
+            return (self._context.dial(source.dial),)
+        return self._point if source.kind == "position" else (self._time,)
 
-        x, y = turned(x, y, roll)
-        y, z = turned(y, z, tilt)
-        z, x = turned(z, x, turn)
-        moved = tuple(b.op("add", p, q) for p, q in zip((x, y, z), self.row("place.position"), strict=True))
-        follow = self.scope.emitter.follow
-        if follow is None:
-            return moved
-        parent = PropContext.of(self, follow.prop)
-        return parent.carry(moved) if follow.turns else tuple(b.op("add", p, q) for p, q in zip(parent.place(), moved, strict=True))
+    def clip_time(self) -> int:
+        return self._time
+
+    def frame(self) -> int:
+        raise AssertionError("a mask's formula knows no frames; its names have none")
+
+    frame_rate = step_seconds = frame
+
+    def previous(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+        raise AssertionError("a mask has no step before; its names have none")
+
+    def own_seed(self, *names: str) -> Slot[Any]:
+        return Seed(("mask", *names))
+
+    def shared_seed(self, name: str) -> Slot[Any]:
+        return self._context.shared_seed(name)

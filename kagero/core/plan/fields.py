@@ -6,18 +6,18 @@ from typing import Any
 
 from ..catalog import Scope, all_rows
 from ..effect import Effect
+from ..program import Builder, Program, ProgramValues
 from .birth import BirthContext
-from .contexts import AXES, Context, Values
-from .filling import prop_digest
+from .contexts import AXES, Context
+from .formulas import Values
 from .masks import mask_value
-from .program import Builder, Program
-from .values import Asked, PlanValues
+from .view import EffectView
 
 SHOWN = ("keep", "begins")  # rows of births that can be shown on a prop
 
 
-class _Anywhere(Context):
-    """Nobody's place: a point and a time."""
+class _Place(Context):
+    """A point and a time, with no particle there."""
 
     name = "field"
 
@@ -26,7 +26,7 @@ class _Anywhere(Context):
         return tuple(b.input(f"position.{axis}") for axis in AXES) if kind == "position" else (b.input("time"),)
 
 
-class _BirthAnywhere(BirthContext):
+class _BirthAtPlace(BirthContext):
     """A birth at a given place. Inputs: key, birth_time, position.x ..., normal.x ..., u, v."""
 
     def place(self) -> Values:
@@ -37,28 +37,15 @@ class _BirthAnywhere(BirthContext):
         return (*self.place(), *(self.builder.const(0) for _ in range(9)), self.builder.const(1))
 
 
-def compile_mask(effect: Effect, uid: str) -> tuple[Program, PlanValues]:
+def compile_mask(effect: Effect, uid: str) -> tuple[Program, ProgramValues]:
     """Return a program that gives a mask's `value` at position.x, position.y, position.z (metres) and time (seconds)."""
     mask = next(prop for prop in effect.props if prop.uid == uid)
-    scope, values = Scope(mask, effect), PlanValues()
-    rows = {placed.address: placed for placed in all_rows(scope)}
-    context = _Anywhere(scope, rows, Builder(), values)
-    point = context.attribute("position")
-    program = context.builder.finish({"value": mask_value(context, uid, point, context.attribute("clip_time")[0])})
-    return program, _asking(effect, values)
+    context = _Place(scope := Scope(mask, effect), {placed.address: placed for placed in all_rows(scope)}, builder := Builder())
+    program = builder.finish({"value": mask_value(context, uid, context.attribute("position"), context.clip_time())})
+    return program, builder.slots.values(EffectView(effect))
 
 
-def compile_births(effect: Effect, emitter: Any, name: str) -> tuple[Program, PlanValues]:
-    """Return a program that gives the `value` of births.keep or births.begins for births at places; see `_BirthAnywhere`."""
-    scope, values = Scope(emitter, effect), PlanValues()
-    context = _BirthAnywhere(scope, {placed.address: placed for placed in all_rows(scope)}, Builder(), values)
-    return context.builder.finish({"value": context.row(f"births.{name}")[0]}), _asking(effect, values)
-
-
-def _asking(effect: Effect, values: PlanValues) -> PlanValues:
-    """Return values that name what of the stage they depend on."""
-    known: dict[str, str] = {}
-    values.props = [Asked(asked.prop, prop_digest(effect, asked.prop, known), asked.detail) for asked in values.props]
-    return values
-
-
+def compile_births(effect: Effect, emitter: Any, name: str) -> tuple[Program, ProgramValues]:
+    """Return a program that gives the `value` of births.keep or births.begins for births at places; see `_BirthAtPlace`."""
+    context = _BirthAtPlace(scope := Scope(emitter, effect), {placed.address: placed for placed in all_rows(scope)}, builder := Builder())
+    return builder.finish({"value": context.row(f"births.{name}")[0]}), builder.slots.values(EffectView(effect))

@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from ..catalog import Scope, act, all_rows
+from ..catalog import act
 from ..effect import Burst, Effect, Emitter, PropBase, Row, SourcedBase
-from .contexts import Rows, choice_table, response_table
-from .living import camera_values
-from .masks import mask_table
-from .values import Asked
+from .view import Rows
 
 # numbers of these names are part of the operations; all others are values
 _STRUCTURAL = ("octaves", "axis", "aspect")
@@ -56,7 +52,7 @@ def structure_key(effect: Effect, emitter: Any) -> str:
         body = (body, _used(emitter))
         if effect.props:  # what it reads of props is part of its programs
             body = (body, [(_masked(prop.model_dump(exclude=_UNREAD)), prop.kind == "mask" and _differs(prop.edge, 0)) for prop in effect.props])
-    text = repr((clip.frame_rate, clip.first_frame, clip.substeps, clip.seed, [dial.uid for dial in effect.dials], names, body))
+    text = repr((clip.frame_rate, clip.first_frame, clip.substeps, [dial.uid for dial in effect.dials], names, body))
     return hashlib.blake2b(text.encode(), digest_size=20).hexdigest()
 
 
@@ -76,58 +72,6 @@ def _masked(data: Any, keep: bool = False) -> Any:
     if isinstance(data, (list, tuple)):
         return [_masked(value, keep) for value in data]
     return 0 if isinstance(data, (int, float)) and not isinstance(data, bool) and not keep else data
-
-
-def giver(effect: Effect, rows: Rows, emitter: Emitter | None = None) -> Callable[[str, str], Any]:
-    """Return what gives a plan's values by group and name, from the document as it is."""
-    responses = {response.uid: response for placed in rows.values() for response in placed.row.responses}
-    draws = {draw.uid: draw for draw in emitter.draws} if emitter is not None else {}
-    dials = {dial.uid: dial.value for dial in effect.dials}
-    others: dict[str, Callable[[str, str], Any]] = {}
-    digests: dict[str, str] = {}
-    camera = camera_values(effect.camera)
-
-    def give(group: str, name: str) -> Any:
-        if group == "props":
-            place = emitter.births.place if emitter is not None and name == "births.place" else None
-            if place is not None and place.kind == "prop":
-                density = repr(place.density) + (prop_digest(effect, place.density.picture, digests) if place.density else "")
-                return Asked(place.prop, f"{prop_digest(effect, place.prop, digests)} {place.on} {density}", place)
-            return Asked(name[7:], prop_digest(effect, name[7:], digests))
-        if name.startswith("prop ") and "|" in name:
-            whose, _, name = name.partition("|")
-            if whose not in others:
-                prop = next(prop for prop in effect.props if prop.uid == whose[5:])
-                others[whose] = giver(effect, {placed.address: placed for placed in all_rows(Scope(prop, effect))})
-            return others[whose](group, name)
-        if group == "params" and name.startswith("literal "):
-            return float(name[8:])
-        if group == "params" and name.startswith("dial."):
-            return dials[name[5:]]
-        if group == "params" and name.startswith("camera."):
-            return camera[int(name[7:])]
-        if group == "params":
-            owner, kind, i = name.rsplit(".", 2)
-            value: Any = responses[owner].input if kind == "input" else rows[owner].row.base  # type: ignore[union-attr]
-            return float(value[int(i)] if isinstance(value, tuple) else value)
-        if name.startswith("mask "):
-            return mask_table(next(prop for prop in effect.props if prop.uid == name[5:]))
-        if name.startswith("draw."):
-            return choice_table(draws[name[5:]])
-        return response_table(responses[name])
-
-    return give
-
-
-def prop_digest(effect: Effect, uid: str, known: dict[str, str]) -> str:
-    """Return a text equal where a prop is the same, stands and moves the same, with all that it follows and the dials it may read."""
-    if uid not in known:
-        prop = next(prop for prop in effect.props if prop.uid == uid)
-        text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve"})
-        dials = repr([(dial.uid, dial.value) for dial in effect.dials]) if '"dial"' in text or '"formula"' in text else ""
-        followed = prop_digest(effect, prop.follow.prop, known) if prop.follow is not None else ""
-        known[uid] = hashlib.blake2b(f"{text} {dials} {followed}".encode(), digest_size=12).hexdigest()
-    return known[uid]
 
 
 def timing_of(effect: Effect, emitter: Emitter, rows: Rows) -> Timing:

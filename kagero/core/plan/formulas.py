@@ -1,29 +1,58 @@
-"""A checked formula -> plan operations, in the context of its row.
+"""A checked formula -> operations, where its row is read.
 
-Literals are run-time values: another number compiles nothing. Everything is computed as float32 arithmetic goes; what is
+Literals are run-time values: another number compiles no machine code. Everything is computed as float32 arithmetic goes; what is
 not finite in the end is caught by the guard of the row, not on the way, so that the branch not taken may divide by nought.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 from ..formula import Formula, Typed
-from ..kernels.random import seed_of
-from .program import Builder
+from ..program import Builder, Fixed, Slot
 
-if TYPE_CHECKING:
-    from .contexts import Context, Values
+Values = tuple[int, ...]
+
+
+class FormulaReader(Protocol):
+    """Where a formula is written: what it reads is values of this program."""
+
+    builder: Builder
+
+    def source(self, source: Any) -> Values:
+        """Return the values of a source: one, or three for a whole vector or colour."""
+
+    def clip_time(self) -> int:
+        """Return seconds since the clip's first frame."""
+
+    def frame(self) -> int:
+        """Return the frame's number, with a fraction between frames."""
+
+    def frame_rate(self) -> int:
+        """Return frames a second."""
+
+    def step_seconds(self) -> int:
+        """Return the seconds since the step before."""
+
+    def previous(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
+        """Return `count` values as they were at the end of the step before; compute gives them in a reader."""
+
+    def own_seed(self, *names: str) -> Slot[Any]:
+        """Return the seed of noise that belongs to the thing the formula is of."""
+
+    def shared_seed(self, name: str) -> Slot[Any]:
+        """Return the seed of noise that is the same under a name for all of the effect."""
+
 
 PER_TURN = 6.283185307179586
 
 
 class Writer:
-    """Writes one formula into a context's program. uid: the formula's own, for its noise and its literals."""
+    """Writes one formula into a program. uid: the formula's own, for its noise."""
 
-    def __init__(self, context: Context, formula: Formula, uid: str):
-        self.context, self.b, self.formula, self.uid = context, context.builder, formula, uid
+    def __init__(self, reader: FormulaReader, formula: Formula, uid: str):
+        self.reader, self.b, self.formula, self.uid = reader, reader.builder, formula, uid
         self.done: dict[int, Values] = {}
 
     def result(self) -> Values:
@@ -44,15 +73,14 @@ class Writer:
     def _write(self, typed: Typed) -> Values:
         b, op = self.b, typed.op
         if op == "literal":
-            number = self.context.values.literal(typed.value)
-            return (b.op("param", attrs=(number,)),)
+            return (b.param(Fixed(typed.value)),)
         if op == "read":
             return self._read(typed.value.source)
         if op == "part":
             return (self.value(typed.args[0])[typed.value],)
         if op == "previous":
             inner = typed.args[0]
-            return self.context.previous(f"{self.uid}.{typed.value}", typed.count, lambda there: Writer(there, self.formula, self.uid).value(inner))
+            return self.reader.previous(f"{self.uid}.{typed.value}", typed.count, lambda there: Writer(there, self.formula, self.uid).value(inner))
         if op == "vec3":
             parts = [self.value(arg)[0] for arg in typed.args]
             return tuple(parts * 3 if len(parts) == 1 else parts)
@@ -72,16 +100,13 @@ class Writer:
         return tuple(write(b, *(values[i % len(values)] for values in given)) for i in range(width))
 
     def _read(self, source: Any) -> Values:
-        b, context = self.b, self.context
         if source == "frame":
-            clip = context.effect.clip
-            counted = b.op("mul", context.attribute("clip_time")[0], b.const(float(clip.rate)))
-            return (b.op("add", counted, b.const(clip.first_frame)),)
+            return (self.reader.frame(),)
         if source == "frame_rate":
-            return (b.const(float(context.effect.clip.rate)),)
+            return (self.reader.frame_rate(),)
         if source == "dt":
-            return (context.step_seconds(),)
-        return context.source(source)
+            return (self.reader.step_seconds(),)
+        return self.reader.source(source)
 
     def _noise(self, typed: Typed) -> Values:
         b, args = self.b, typed.args
@@ -91,14 +116,8 @@ class Writer:
         scale = self.value(args[1])[0] if len(args) > 1 else b.const(1)
         drift = self.value(args[2])[0] if len(args) > 2 else b.const(0)
         which = args[3].value if len(args) > 3 else 0
-        clip = self.context.effect.clip
-        if isinstance(which, str):
-            seed = self.context.values.seed(f"noises.{which}", seed_of(clip.seed, "noises", which))
-        else:
-            name = ("formula", self.uid, str(int(which)))
-            seed = self.context.values.seed(".".join(name), seed_of(clip.seed, self.context.emitter.uid, *name))
-        given = (*place, self.context.attribute("clip_time")[0], scale, drift)
-        return b.multi(typed.op, *given, attrs=(seed, 1), outs=typed.count)
+        seed = self.reader.shared_seed(which) if isinstance(which, str) else self.reader.own_seed("formula", self.uid, str(int(which)))
+        return b.multi(typed.op, *place, self.reader.clip_time(), scale, drift, attrs=(seed, 1))
 
     def _truth(self, typed: Typed, value: int) -> int:
         """Return 1 where a value counts as true, else 0: everything but nought does, as in Python."""

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-import numpy as np
-
 from ..catalog import in_use, is_plain
 from ..effect import BOUNDS
-from ..kernels.random import seed_of
 from .birth import BirthContext, RecalledBirth
-from .contexts import AXES, ROWS_READ, Context, EmitterContext, PropContext, Values
-from .masks import mask_value, matrix
-from .values import Asked
+from .contexts import AXES, ROWS_READ, Context, EmitterContext
+from .formulas import Values
+from .masks import mask_value, matrix, weighted
+from .slots import BirthsOnProp, CameraValue, Seed
 
 # what was settled at birth, and how many values it has
 _BORN = {"birth_frame": 1, "birth_u": 1, "birth_v": 1, "birth_position": 3, "birth_normal": 3}
@@ -190,9 +188,9 @@ class StepContext(LivingContext):
                 coupling = rate if coupling == zero else b.op("add", coupling, rate)
             elif force.kind == "curl_noise":
                 strength, scale, drift = (self.row(f"{rows}.{part}")[0] for part in ("strength", "scale", "drift"))
-                seed = self.values.seed(rows, seed_of(self.effect.clip.seed, self.emitter.uid, force.uid, "noise"))
+                seed = Seed((self.emitter.uid, force.uid, "noise"))
                 place = (b.input(f"position.{axis}") for axis in AXES)
-                swirl = b.multi("curl_noise", *place, b.input("time"), scale, drift, attrs=(seed, force.octaves), outs=3)
+                swirl = b.multi("curl_noise", *place, b.input("time"), scale, drift, attrs=(seed, force.octaves))
                 strength = b.op("mul", strength, light)
                 for axis, value in enumerate(swirl):
                     add(axis, b.op("mul", value, strength))
@@ -217,12 +215,11 @@ class StepContext(LivingContext):
 
     def _held(self, free: dict[str, int], dt: int) -> dict[str, int]:
         """Return position and velocity of what its birth place holds: nearer to it by 1 - exp(-grip x dt), wholly at the highest grip."""
-        b, place = self.builder, self.emitter.births.place
+        b = self.builder
         b.row = "motion.grip"
         (grip,) = self.row("motion.grip")
-        slot = self.values.prop("births.place", Asked(place.prop, "", place))
         binding = [b.input(f"bind.{name}") for name in ("face", "b1", "b2", "ox", "oy", "oz")]
-        there = b.multi("prop_held", *binding, b.input("time"), attrs=(slot,), outs=3)
+        there = b.multi("prop_held", *binding, b.input("time"), attrs=(BirthsOnProp(self.owner),))
         one = b.const(1)
         share = b.op("select", b.op("less", grip, b.const(HELD)), b.op("sub", one, b.op("decay", grip, dt)), one)
         loose = b.op("max", b.op("equal", share, b.const(0)), b.op("equal", dt, b.const(0)))
@@ -273,7 +270,7 @@ class FrameContext(LivingContext):
     def __init__(self, *args: object, remembering: frozenset[str] = frozenset()) -> None:
         super().__init__(*args)  # type: ignore[arg-type]
         recalled = RecalledBirth if self.emitter.births.place.kind == "prop" else BirthContext
-        self.birth = recalled(self.scope, self.rows, self.builder, self.values, self._open)
+        self.birth = recalled(self.scope, self.rows, self.builder, self._open)
         self.remembering = remembering
         self._ruler: EmitterContext | None = None
 
@@ -306,7 +303,7 @@ class FrameContext(LivingContext):
         shown = b.op("less", self.hash("thinning"), density)
         if not thinning.view or field is None:
             return shown
-        across, up, back = (self._weighted(tuple(gap), [axes[k], axes[4 + k], axes[8 + k]]) for k in range(3))
+        across, up, back = (weighted(b, tuple(gap), (axes[k], axes[4 + k], axes[8 + k])) for k in range(3))
         (margin,) = self.ruled("thinning.margin")
         half = b.op("mul", field, b.const(0.5))
         reach = b.op("mul", b.op("div", b.op("sin", half), b.op("cos", half)), b.op("add", b.const(1), b.op("mul", margin, b.const(2))))
@@ -318,25 +315,14 @@ class FrameContext(LivingContext):
     def ruled(self, address: str) -> Values:
         """Return a row of the emitter, as it is for all particles at this time."""
         if self._ruler is None:
-            self._ruler = EmitterContext(self.scope, self.rows, self.builder, self.values)
+            self._ruler = EmitterContext(self.scope, self.rows, self.builder)
         return self._ruler.row(address)
 
     def _looked_from(self, uid: str | None, time: int) -> tuple[Values, int | None]:
         """Return where a prop or the effect's camera stands, as `masks.matrix` does, and a camera's field of view."""
         prop = next((prop for prop in self.effect.props if prop.uid == uid), None)
         if prop is not None:
-            seen = PropContext.of(self, prop.uid).row("place.field_of_view")[0] if prop.kind == "camera" else None
-            return matrix(self, prop.uid, time), seen
-        names = [f"camera.{i}" for i in range(13)]
-        values = [self.param(name, value) for name, value in zip(names, camera_values(self.effect.camera), strict=True)]
-        return tuple(values[:12]), values[12]
-
-
-def camera_values(camera: Any) -> list[float]:
-    """Return a camera as `masks.matrix` gives one, and its field of view: it looks along its own -z with y up."""
-    eye, target = np.array(camera.position, float), np.array(camera.target, float)
-    back = (eye - target) / np.linalg.norm(eye - target)
-    across = np.cross([0.0, 1.0, 0.0] if abs(back[1]) < 0.999 else [0.0, 0.0, -1.0], back)
-    across /= np.linalg.norm(across)
-    turned = np.column_stack([across, np.cross(back, across), back, eye])
-    return [*(float(x) for x in turned.ravel()), camera.field_of_view]
+            seen = self.prop_row(prop.uid, "field_of_view", time)[0] if prop.kind == "camera" else None
+            return matrix(self.builder, prop.uid, time), seen
+        values = tuple(self.builder.param(CameraValue(i)) for i in range(13))
+        return values[:12], values[12]

@@ -1,9 +1,12 @@
 """Births, the step, stored frames and checkpoints, over an engine."""
 
 from .births import MAX_BIRTHS, Schedule, schedule_births
+from .events import BORN, BOUND, ENDED, RELEASED, Events
 from .frames import Frame, FrameStore, Population
 from .run import EmitterRun
 from .shown import Look, Shown, frame_inputs
 
-__all__ = ["MAX_BIRTHS", "EmitterRun", "Frame", "FrameStore", "Look", "Population", "Schedule", "Shown", "frame_inputs",
-           "schedule_births"]  # fmt: skip
+__all__ = [
+    "BORN", "BOUND", "ENDED", "MAX_BIRTHS", "RELEASED", "EmitterRun", "Events", "Frame", "FrameStore", "Look", "Population", "Schedule",
+    "Shown", "frame_inputs", "schedule_births",
+]  # fmt: skip

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
-from ..engine import Prepared
+from ..engine import Choice, Prepared
 from ..errors import BudgetError
 from ..kernels.random import child_keys, seed_of
 from ..plan import EmitterPlan, Plan
@@ -20,48 +20,62 @@ from .births import Flow
 from .frames import Population
 from .shown import Look
 
-if TYPE_CHECKING:
-    from .run import EmitterRun
-
 F32, F64 = np.float32, np.float64
 MOST_A_FRAME = 500_000
 SEEN = ("size", "opacity", "colour")  # of a parent, what its look gives
 
 
 @dataclass(frozen=True)
-class Kin:
-    """Births in order of time: keys (uint64), exact times (float64), and what the birth program reads of their parents."""
+class Lives:
+    """Who lives between the frame before and a frame. population (n): those of the frame before, `old` of them, as they were there, then
+    those born since, as at their births. since: when that was, clip seconds, (n,) float64; -inf at the first frame of all. ends: when
+    each life ends, (n,) float64: by its lifespan, or sooner by an event of this frame. until: those who live at the frame."""
+
+    population: Population
+    old: int
+    since: np.ndarray
+    ends: np.ndarray
+    until: Population
+
+
+class Parents(Protocol):
+    """The emitter whose particles others are born from."""
+
+    emitter: EmitterPlan
+    engine: Choice
+
+    def lives(self, number: int, stopped: Callable[[], None]) -> Lives:
+        """Return who lives between the frame before `number` and it."""
+
+
+@dataclass(frozen=True)
+class ChildBirths:
+    """Births in order of time: keys (uint64), exact times (float64, clip seconds), and what the birth program reads of their parents."""
 
     keys: np.ndarray
     times: np.ndarray
     inputs: dict[str, np.ndarray]
 
-    def between(self, after: float, until: float) -> slice:
-        return slice(int(np.searchsorted(self.times, after, side="right")), int(np.searchsorted(self.times, until, side="right")))
-
 
 class Descent:
-    """Gives the births of one emitter from the frames of another."""
+    """Gives the births of one emitter from the particles of another."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parent: EmitterRun):
-        self.plan, self.emitter, self.parent = plan, emitter, parent
+    def __init__(self, plan: Plan, emitter: EmitterPlan, rate: Prepared, parents: Parents):
+        self.plan, self.emitter, self.parents = plan, emitter, parents
         self.flow = Flow(emitter, rate, plan.seconds(plan.last_frame))  # and a little beyond: see `births`
-        self._look = Look(parent.emitter, parent.engine) if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity")) or (
+        self._look = Look(parents.emitter, parents.engine) if any(f"parent.{name}" in emitter.birth.inputs for name in ("size", "opacity")) or (
             "parent.colour.0" in emitter.birth.inputs) else None  # fmt: skip
 
-    def births(self, number: int, stopped: Callable[[], None]) -> Kin:
-        """Return the births after the frame before `number` and until it; at the first of all, those at its very moment."""
-        parent, t1 = self.parent, self.plan.seconds(number)
-        until = parent.frame_at(number, stopped).population
-        fresh = parent.newborns(number, stopped)
-        if number == parent.earliest:
-            t0, old = -np.inf, until.where(slice(0, 0))
-        else:
-            t0, old = self.plan.seconds(number - 1), parent.frame_at(number - 1, stopped).population
-        who = Population.joined([old, fresh])
-        since = np.concatenate([np.full(len(old), t0), fresh.birth_time])
-        born, death = who.birth_time, who.birth_time + who.lifespan.astype(F64)
-        before = np.where(np.isfinite(since) & (np.arange(len(who)) < len(old)), self._count(born, np.full(len(who), t0), death), 0)
+    def births(self, number: int, stopped: Callable[[], None]) -> ChildBirths:
+        """Return the births after the frame before `number` and until it; at the first of all, those at its very moment.
+
+        Raises BudgetError when there are more than MOST_A_FRAME.
+        """
+        lives, t1 = self.parents.lives(number, stopped), self.plan.seconds(number)
+        who, old, since = lives.population, lives.old, lives.since
+        t0 = self.plan.seconds(number - 1)
+        born, death = who.birth_time, lives.ends
+        before = np.where(np.arange(len(who)) < old, self._count(born, np.full(len(who), t0), death), 0)
         counts = self._count(born, np.full(len(who), t1), death) - before
         total = int(counts.sum())
         if total > MOST_A_FRAME:
@@ -73,12 +87,12 @@ class Descent:
         index = np.repeat(np.arange(len(who)), counts)
         ordinal = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts) + np.repeat(before, counts)
         when = np.maximum(self.flow.when(self.flow.total(born[index]) + ordinal), born[index])
-        when = np.clip(when, since[index] if number != parent.earliest else when, t1)
+        when = np.clip(when, since[index], t1)
         order = np.argsort(when, kind="stable")
         index, when, ordinal = index[order], when[order], ordinal[order]
         keys = np.empty(total, np.uint64)
         child_keys(np.ascontiguousarray(who.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
-        return Kin(keys, when, self._inputs(who, since, until, t1, index, when))
+        return ChildBirths(keys, when, self._inputs(who, since, lives.until, t1, index, when))
 
     def _count(self, born: np.ndarray, at: np.ndarray, death: np.ndarray) -> np.ndarray:
         """Return how many births each parent has left by a time, (n,)."""

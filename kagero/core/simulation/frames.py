@@ -11,6 +11,7 @@ import numpy as np
 from ..engine import Faults
 from ..errors import RequestError
 from ..memory import Memory, Shelf
+from .events import Events
 
 AXES = ("x", "y", "z")
 
@@ -56,11 +57,14 @@ class Population:
         return self.of(c)
 
     @staticmethod
-    def living(parts: list[Population]) -> Population:
-        """Return those of several populations that are younger than their lifespan, one behind the other; each column is copied once."""
+    def living(parts: list[Population], lives: list[np.ndarray | None]) -> Population:
+        """Return those of several populations that are younger than their lifespan and live on, one behind the other; each column is
+        copied once. lives: of each population who does, (n,) bool; None: all."""
         picks: list[np.ndarray | None] = []
-        for part in parts:
+        for part, on in zip(parts, lives, strict=True):
             alive = part.age < part.lifespan
+            if on is not None:
+                alive &= on
             picks.append(None if alive.all() else np.flatnonzero(alive))
         if len(parts) == 1 and picks[0] is None:
             return parts[0]
@@ -98,11 +102,17 @@ class Population:
 
 @dataclass(frozen=True)
 class Frame:
-    """One emitter at one frame. faults: what was not finite and was replaced on the way from the frame before."""
+    """One emitter at one frame. On the way from the frame before: faults, what was not finite and was replaced; events, who ended
+    before its lifespan, and when."""
 
     number: int
     population: Population
     faults: Faults = field(default_factory=Faults)
+    events: Events = field(default_factory=Events.none)
+
+    @property
+    def nbytes(self) -> int:
+        return self.population.nbytes + self.events.nbytes + 256
 
     def to_bytes(self) -> bytes:
         """Return the frame as a checkpoint: explicit little-endian arrays in an uncompressed NPZ."""
@@ -112,6 +122,7 @@ class Frame:
         arrays |= {f"position.{a}": c for a, c in zip(AXES, p.position, strict=True)}
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
         arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
+        arrays |= {f"events.{name}": getattr(self.events, name) for name in ("key", "what", "time")}
         np.savez(stream, **arrays)  # type: ignore[arg-type]
         return stream.getvalue()
 
@@ -124,7 +135,8 @@ class Frame:
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
                 population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
-                return cls(int(a["number"]), population)
+                events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time")))
+                return cls(int(a["number"]), population, events=events)
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem
 
@@ -137,7 +149,7 @@ class FrameStore:
 
     def __init__(self, limit: int = 1 << 30, memory: Memory | None = None):
         self.stepped = 0  # how many frames were ever stored: tests and the bench read it
-        self._frames: Shelf[Frame] = (memory or Memory(limit)).shelf("frames", 6.0, lambda frame: frame.population.nbytes + 256)
+        self._frames: Shelf[Frame] = (memory or Memory(limit)).shelf("frames", 6.0, lambda frame: frame.nbytes)
 
     @property
     def used(self) -> int:

@@ -10,15 +10,14 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from functools import lru_cache
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..engine import Choice, Faults, prepare_hot
+from .events import Events
 from .frames import Frame, Population
-
-if TYPE_CHECKING:
-    from .run import EmitterRun
+from .newborns import Newborns
+from .step import Notes, Stepper
 
 WORTH_IT = 40_000  # living particles below which sharing costs more than it saves
 AT_ONCE, MOST = 1_000_000, 12  # particles in all frames of a stretch; frames
@@ -35,36 +34,37 @@ def window(living: int) -> int:
 
 
 class Stretch:
-    """Makes frames of one emitter's run on all threads of an engine."""
+    """Makes frames of one emitter on all threads of an engine."""
 
-    def __init__(self, run: EmitterRun, engine: Choice):
-        self._run, self._threads = run, engine.threads
-        self._steps = [prepare_hot(run.emitter.step, replace(engine, threads=1)) for _ in range(engine.threads)]
+    def __init__(self, stepper: Stepper, newborns: Newborns, engine: Choice):
+        self._stepper, self._newborns, self._threads = stepper, newborns, engine.threads
+        self._programs = [prepare_hot(stepper.emitter.step, replace(engine, threads=1)) for _ in range(engine.threads)]
         self._faulty = False
 
     def frames(self, before: Frame, count: int, stopped: Callable[[], None]) -> list[Frame]:
         """Return the `count` frames after a frame; none when a result was not finite, which one thread has to count in order."""
         if self._faulty:
             return []
-        run, threads = self._run, self._threads
-        times = [step for number in range(before.number, before.number + count) for step in run.steps(number)]
-        born = [run.schedule.between(*step) for step in times]
-        run.born(slice(born[0].start, born[-1].stop), Faults())  # all threads read the same newborns
+        newborns, threads, substeps = self._newborns, self._threads, self._stepper.plan.substeps
+        times = [step for number in range(before.number, before.number + count) for step in self._stepper.times(number)]
+        born = [newborns.schedule.between(*step) for step in times]
+        newborns.born(slice(born[0].start, born[-1].stop), Faults())  # all threads read the same newborns
         pool = _pool(threads)
         cuts = [len(before.population) * k // threads for k in range(threads + 1)]
 
-        def part(k: int) -> list[Population] | None:
+        def part(k: int) -> list[tuple[Population, list[Events]]] | None:
             population = before.population.where(slice(cuts[k], cuts[k + 1]))
-            made, faults = [], Faults()
+            made, notes = [], Notes()
             for i, ((t0, t1), births) in enumerate(zip(times, born, strict=True)):
-                if i % run.plan.substeps == 0:
+                if i % substeps == 0:
                     stopped()
+                    notes = Notes()
                 mine = slice(*(births.start + (births.stop - births.start) * side // threads for side in (k, k + 1)))
-                population = run.substep(population, run.born(mine, faults), t0, t1, faults, self._steps[k])
-                if faults.counts:
+                population = self._stepper.step(population, newborns.born(mine, notes.faults), t0, t1, notes, self._programs[k])
+                if notes.faults.counts:
                     return None
-                if (i + 1) % run.plan.substeps == 0:
-                    made.append(population)
+                if (i + 1) % substeps == 0:
+                    made.append((population, notes.events))
             return made
 
         parts = list(pool.map(part, range(threads)))
@@ -74,8 +74,9 @@ class Stretch:
         edges = [times[0][0], *(t1 for _, t1 in times)]
 
         def joined(i: int) -> Frame:
-            population = _in_order_of_birth([made[i] for made in parts if made is not None], edges[: 1 + (i + 1) * run.plan.substeps])
-            return Frame(before.number + 1 + i, population)
+            here = [made[i] for made in parts if made is not None]
+            population = _in_order_of_birth([each for each, _ in here], edges[: 1 + (i + 1) * substeps])
+            return Frame(before.number + 1 + i, population, events=Events.joined([event for _, told in here for event in told]))
 
         return list(pool.map(joined, range(count)))
 

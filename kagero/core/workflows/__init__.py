@@ -3,16 +3,13 @@
 from .bake import FORMATS, bake, card_pictures, render_frame, span
 from .beside import files_beside
 from .cost import cost
-from .fields import fine_mesh
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableWish
 from .play import Playing, Replaced
-from .stage import StageProps, geometry, geometry_key
 from .stream import Held, Packets, Wish, play_packets
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
-    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "Replaced", "StageProps", "TableWish", "Trial", "Tried",
-    "Wish", "bake", "card_pictures", "cost", "files_beside", "fine_mesh", "geometry", "geometry_key",
-    "life_profile", "measure", "play_packets", "render_frame", "span", "try_dial", "turned",
+    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "Replaced", "TableWish", "Trial", "Tried",
+    "Wish", "bake", "card_pictures", "cost", "files_beside", "life_profile", "measure", "play_packets", "render_frame", "span", "try_dial", "turned",
 ]  # fmt: skip

@@ -16,7 +16,6 @@ from ..errors import BudgetError, RequestError
 from ..formats import CsvWriter, FrameParticles, NpzWriter, ply_bytes
 from ..picture import render, to_png
 from .play import Playing, never
-from .solids import solids
 
 AHEAD = 8  # frames made at once
 MAX_PARTICLE_FRAMES = 60_000_000
@@ -72,7 +71,7 @@ def span(playing: Playing, first: int, last: int) -> None:
 
 def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never) -> np.ndarray:
     """Return a frame's picture from the effect's camera: (height, width, 4) float32, linear, premultiplied."""
-    return render(playing.visible(playing.show(number, stopped)), playing.viewpoint, width, height, solids(playing, number))
+    return render(playing.visible(playing.show(number, stopped)), playing.viewpoint, width, height, playing.solids(number))
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:

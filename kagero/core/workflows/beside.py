@@ -11,9 +11,8 @@ from pathlib import Path
 import numpy as np
 
 from ..formats.bring import bring, content_hash, kept
-from ..formats.svg import Drawing
-from ..props import Mesh, Picture
-from .stage import Content, nothing
+from ..geometry import Drawing, Mesh, Picture
+from ..staging import Content, nothing
 
 LARGEST = 256 * 1024 * 1024  # bytes of a file that is looked into
 

@@ -138,7 +138,7 @@ class Particles:
         return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key))} for choice in listed]
 
     def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
-        return prepare(columns.program).run(self.plan.values, frame_inputs(population, seconds), len(population))
+        return prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))
 
     def _one(self, number: int, key: int) -> Population | None:
         population = self.run.frame(number, self.stopped).population

@@ -11,11 +11,10 @@ from ..effect import Effect
 from ..engine import Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats import FrameParticles
-from ..picture import Viewpoint
+from ..picture import Solid, Viewpoint, solids
 from ..plan import compile_effect
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
-from .asking import StageAnswers
-from .stage import Content, geometry, nothing
+from ..staging import Content, Fields, Stage, geometry, nothing
 
 WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
 MOST_BYTES = 3 << 30  # that one effect may take while it is worked on
@@ -63,7 +62,7 @@ class Playing:
         self.most_bytes = MOST_BYTES
         self.ahead = 0  # how many frames after the one asked for will be asked for next
         self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
-        self.stage = StageAnswers(effect, self.plan, content)
+        self.stage = Stage(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
             values.stage = self.stage
         made: dict[str, EmitterRun] = {}
@@ -72,7 +71,7 @@ class Playing:
                 if each.uid not in made and (each.parent is None or each.parent in made):
                     made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""))
         for each, run in ((each, made[each.uid]) for each in self.plan.emitters):
-            lacking = [asked.prop for asked in each.values.props if self.stage.lacks(asked.prop)]
+            lacking = [query.prop for query in each.values.queries if self.stage.lacks(query.prop)]
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]
@@ -82,6 +81,14 @@ class Playing:
     def viewpoint(self) -> Viewpoint:
         camera = self.effect.camera
         return Viewpoint(camera.position, camera.target, camera.field_of_view)
+
+    def fields(self, wanted: str = "") -> Fields:
+        """Return what props show besides themselves. wanted: what to show on them, see `staging.fields.Wanted`."""
+        return Fields(self.effect, self.plan, self.stage, self.engine, wanted)
+
+    def solids(self, number: int) -> list[Solid]:
+        """Return the props to draw into the picture of a frame."""
+        return solids(self.effect, self.stage, self.fields(), number)
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""

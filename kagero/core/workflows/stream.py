@@ -11,9 +11,8 @@ import numpy as np
 
 from ..engine import Faults, prepare
 from ..formats import pack
-from ..plan import compile_columns
+from ..plan import Columns, compile_columns
 from ..simulation import Population, Shown, frame_inputs
-from .fields import Fields
 from .measure import life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
 from .portrait import life_portrait
@@ -80,13 +79,13 @@ class Packets:
     def __init__(self, playing: Playing, wish: Wish):
         self.playing, self.wish = playing, wish
         self.stage = playing.stage
-        self.fields = Fields(playing, wish.field)
+        self.fields = playing.fields(wish.field)
         self.motions = [_short(run.address) for run in playing.runs]
         self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
-        self.shades = []
+        self.shades: list[Columns | None] = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
             columns = compile_columns(playing.effect, emitter, plan, {wish.shade}) if wish.shade else None
-            self.shades.append(prepare(columns.program) if columns is not None and columns.columns else None)
+            self.shades.append(columns if columns is not None and columns.columns else None)
 
     def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True) -> bytes:
         """Return one frame as the stage draws it: position and size in float32, colour, opacity and shape in float16.
@@ -119,7 +118,8 @@ class Packets:
                 arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
             shade = self.shades[i]
             if shade is not None:
-                column = shade.run(compiled.values, frame_inputs(population, seconds), len(population))[self.wish.shade]
+                given = frame_inputs(population, seconds)
+                column = prepare(shade.program).run(shade.values, given, len(population))[self.wish.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
         props = self._props(number, seconds, measured, arrays, drawn)

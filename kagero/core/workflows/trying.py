@@ -11,9 +11,9 @@ from ..effect import Dial, Effect
 from ..errors import KageroError, RequestError
 from ..picture import to_png
 from ..simulation import FrameStore, Shown
+from ..staging import Content, nothing
 from .bake import BACKGROUNDS, render_frame
 from .play import Playing, never
-from .stage import Content, nothing
 
 LOOKED_AT = (0.35, 0.6, 0.9)  # shares of the clip at which the three are compared; the middle one is drawn
 

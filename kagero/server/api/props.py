@@ -12,9 +12,9 @@ from pydantic import TypeAdapter, ValidationError
 from kagero.core.effect import Prop
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
-from kagero.core.props import Mesh, Picture
-from kagero.core.props.text import missing
-from kagero.core.workflows import fine_mesh, geometry
+from kagero.core.geometry import Mesh, Picture
+from kagero.core.geometry.text import missing
+from kagero.core.staging import fine_mesh, geometry
 
 from ..library import files
 from . import schemas

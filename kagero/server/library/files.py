@@ -22,9 +22,8 @@ from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
 from kagero.core.formats.bring import arrays_of, check_name, content_hash, kept, sequence
-from kagero.core.formats.svg import Drawing
+from kagero.core.geometry import Drawing, Mesh, Picture
 from kagero.core.memory import PROCESS
-from kagero.core.props import Mesh, Picture
 
 from .disk import appearing
 from .models import Edit, File, Use

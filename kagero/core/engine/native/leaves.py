@@ -7,7 +7,7 @@ What plans call often is small there, so that a plan compiles fast. Each line is
 from __future__ import annotations
 
 from ...kernels.noise import GRADIENTS, PERMUTATION
-from .text import Block, Lanes
+from ..ir import Block, Lanes
 
 NAMES = ("noise_lanes", "curl_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes")
 

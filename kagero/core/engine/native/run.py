@@ -11,14 +11,13 @@ import numpy as np
 
 from ...kernels.noise import lattice_offsets
 from ...memory import PROCESS
-from ...plan import Operation, PlanValues, Program
+from ...program import Operation, Program, ProgramValues
 from .. import reference
+from ..ir import Emitter, Lanes
 from ..operations import OPERATIONS
 from ..running import F32, Faults, Run
-from .emitter import Emitter
 from .machine import Compiled, compile_plan, known_plan
 from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
-from .text import Lanes
 
 NOBODY = np.iinfo(np.int64).max
 APIECE = 16_384  # particles below which a second thread costs more than it saves
@@ -139,9 +138,9 @@ class NativePrepared(reference.Prepared):
         self._has_leaves = any(is_leaf(op) for op in program.operations)
         self._cuts: dict[frozenset[str], tuple[list[Cut], set[int], list[NativePrepared]] | None] = {}
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
-        self._tables: dict[int, tuple[PlanValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
+        self._tables: dict[int, tuple[ProgramValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
-    def run(self, values: PlanValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = 0) -> dict[str, np.ndarray]:
+    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = 0) -> dict[str, np.ndarray]:
         """Return each output as a float32 array of `count` values; see `reference.Prepared.run`."""
         program = self.program
         results = {name: np.empty(count, F32) for name in program.outputs}
@@ -173,7 +172,7 @@ class NativePrepared(reference.Prepared):
             self._cuts[varying] = made
         return self._cuts[varying]
 
-    def _shared(self, layout: Layout, varying: frozenset[str], values: PlanValues, inputs: dict[str, Any], count: int,
+    def _shared(self, layout: Layout, varying: frozenset[str], values: ProgramValues, inputs: dict[str, Any], count: int,
                 faults: Faults | None) -> list[Any]:  # fmt: skip
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
@@ -200,7 +199,7 @@ class NativePrepared(reference.Prepared):
                 step(run, slots, _NOTHING, 1)
         return slots
 
-    def _run_time(self, layout: Layout, values: PlanValues) -> tuple[Any, np.ndarray]:
+    def _run_time(self, layout: Layout, values: ProgramValues) -> tuple[Any, np.ndarray]:
         """Return pointers to the tables that the lanes read, and their rows; kept as long as values and layout are the same."""
         known = self._tables.get(id(layout))
         if known is None or known[0] is not values:
@@ -209,7 +208,7 @@ class NativePrepared(reference.Prepared):
             known = self._tables[id(layout)] = (values, layout, tables, _pointers(tables), rows)
         return known[3], known[4]
 
-    def _lanes(self, layout: Layout, slots: list[Any], values: PlanValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
+    def _lanes(self, layout: Layout, slots: list[Any], values: ProgramValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
                count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
         if layout.function is None:
             layout.function = compile_plan(layout.structure, self.width, layout.text)
@@ -260,7 +259,7 @@ class NativePrepared(reference.Prepared):
 _NOTHING = np.empty((0, 1), F32)
 
 
-def _table(values: PlanValues, group: str, slot: int) -> np.ndarray:
+def _table(values: ProgramValues, group: str, slot: int) -> np.ndarray:
     if group == "curve":
         return values.curves[slot]
     if group == "gradient":

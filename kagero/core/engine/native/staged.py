@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from ...plan import Operation, PlanValues, Program
+from ...program import Operation, Program, ProgramValues
 from ..operations import LEAF, OPERATIONS
 from ..running import F32, Run
 
@@ -74,7 +74,7 @@ def cut(program: Program, varying: frozenset[str]) -> tuple[list[Cut], set[int]]
 
 
 def run_cuts(
-    cuts: list[Cut], shared: set[int], program: Program, values: PlanValues, inputs: dict[str, Any], count: int,
+    cuts: list[Cut], shared: set[int], program: Program, values: ProgramValues, inputs: dict[str, Any], count: int,
     lanes: Callable[[int, dict[str, Any]], dict[str, np.ndarray]], pool: Executor | None, threads: int,
 ) -> dict[str, np.ndarray]:  # fmt: skip
     """Return the outputs. lanes: runs the program of the k-th cut."""
@@ -96,7 +96,7 @@ def run_cuts(
     }
 
 
-def _leaf(op: Operation, values: PlanValues, args: list[Any], outs: list[np.ndarray], count: int, pool: Executor | None, threads: int) -> None:
+def _leaf(op: Operation, values: ProgramValues, args: list[Any], outs: list[np.ndarray], count: int, pool: Executor | None, threads: int) -> None:
     function = OPERATIONS[op.name].numpy
 
     def part(start: int) -> None:

@@ -11,9 +11,8 @@ from ..running import F32
 from .entry import Entry
 
 if TYPE_CHECKING:
-    from ...plan import Operation
-    from ..native.emitter import Emitter
-    from ..native.text import Lanes
+    from ...program import Operation
+    from ..ir import Emitter, Lanes
 
 ONE, ZERO = F32(1), F32(0)
 
@@ -140,26 +139,26 @@ def _relax_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
 
 
 OPERATIONS: dict[str, Entry] = {
-    "add": Entry(2, lambda a, b, out: np.add(a, b, out=out), lambda b, op, x, y: [x + y]),
-    "sub": Entry(2, lambda a, b, out: np.subtract(a, b, out=out), lambda b, op, x, y: [x - y]),
-    "mul": Entry(2, lambda a, b, out: np.multiply(a, b, out=out), lambda b, op, x, y: [x * y]),
-    "div": Entry(2, lambda a, b, out: np.divide(a, b, out=out), lambda b, op, x, y: [x / y]),
-    "min": Entry(2, lambda a, b, out: np.minimum(a, b, out=out), lambda b, op, x, y: [b.least(x, y)]),
-    "max": Entry(2, lambda a, b, out: np.maximum(a, b, out=out), lambda b, op, x, y: [b.most(x, y)]),
-    "neg": Entry(1, lambda a, out: np.negative(a, out=out), lambda b, op, x: [-x]),
-    "sqrt": Entry(1, lambda a, out: np.sqrt(a, out=out), lambda b, op, x: [b.sqrt(x)]),
-    "cbrt": Entry(1, lambda a, out: np.cbrt(a, out=out), _cbrt_ir, ulp=4),
-    "sin": Entry(1, lambda a, out: np.sin(a, out=out), lambda b, op, x: [b.intrinsic("sin", x)], ulp=4, near=2e-7),
-    "cos": Entry(1, lambda a, out: np.cos(a, out=out), lambda b, op, x: [b.intrinsic("cos", x)], ulp=4, near=2e-7),
-    "floor": Entry(1, lambda a, out: np.floor(a, out=out), lambda b, op, x: [b.floor(x)]),
-    "less": Entry(2, _less, lambda b, op, x, y: [(x < y).where(1.0, 0.0)]),
-    "clamp": Entry(1, _clamp, _clamp_ir),
-    "repeat": Entry(1, _repeat, lambda b, op, x: [x - b.floor(x)]),
-    "mirror": Entry(1, _mirror, _mirror_ir),
-    "power": Entry(2, _power, _power_ir, ulp=4),
-    "mix": Entry(3, _mix, lambda b, op, x, y, t: [x * (b.lanes(1.0, "f") - t) + y * t]),
-    "length": Entry(3, _length, lambda b, op, x, y, z: [b.sqrt(x * x + (y * y + z * z))]),
-    "share": Entry(3, _share, _share_ir),
-    "decay": Entry(2, _decay, lambda b, op, k, dt: [b.intrinsic("exp", -(k * dt))], ulp=4),
-    "relax": Entry(2, _relax, _relax_ir, ulp=16, near=1e-7),
+    "add": Entry(lambda a, b, out: np.add(a, b, out=out), lambda b, op, x, y: [x + y]),
+    "sub": Entry(lambda a, b, out: np.subtract(a, b, out=out), lambda b, op, x, y: [x - y]),
+    "mul": Entry(lambda a, b, out: np.multiply(a, b, out=out), lambda b, op, x, y: [x * y]),
+    "div": Entry(lambda a, b, out: np.divide(a, b, out=out), lambda b, op, x, y: [x / y]),
+    "min": Entry(lambda a, b, out: np.minimum(a, b, out=out), lambda b, op, x, y: [b.least(x, y)]),
+    "max": Entry(lambda a, b, out: np.maximum(a, b, out=out), lambda b, op, x, y: [b.most(x, y)]),
+    "neg": Entry(lambda a, out: np.negative(a, out=out), lambda b, op, x: [-x]),
+    "sqrt": Entry(lambda a, out: np.sqrt(a, out=out), lambda b, op, x: [b.sqrt(x)]),
+    "cbrt": Entry(lambda a, out: np.cbrt(a, out=out), _cbrt_ir, ulp=4),
+    "sin": Entry(lambda a, out: np.sin(a, out=out), lambda b, op, x: [b.intrinsic("sin", x)], ulp=4, near=2e-7),
+    "cos": Entry(lambda a, out: np.cos(a, out=out), lambda b, op, x: [b.intrinsic("cos", x)], ulp=4, near=2e-7),
+    "floor": Entry(lambda a, out: np.floor(a, out=out), lambda b, op, x: [b.floor(x)]),
+    "less": Entry(_less, lambda b, op, x, y: [(x < y).where(1.0, 0.0)]),
+    "clamp": Entry(_clamp, _clamp_ir),
+    "repeat": Entry(_repeat, lambda b, op, x: [x - b.floor(x)]),
+    "mirror": Entry(_mirror, _mirror_ir),
+    "power": Entry(_power, _power_ir, ulp=4),
+    "mix": Entry(_mix, lambda b, op, x, y, t: [x * (b.lanes(1.0, "f") - t) + y * t]),
+    "length": Entry(_length, lambda b, op, x, y, z: [b.sqrt(x * x + (y * y + z * z))]),
+    "share": Entry(_share, _share_ir),
+    "decay": Entry(_decay, lambda b, op, k, dt: [b.intrinsic("exp", -(k * dt))], ulp=4),
+    "relax": Entry(_relax, _relax_ir, ulp=16, near=1e-7),
 }

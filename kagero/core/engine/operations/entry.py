@@ -1,4 +1,4 @@
-"""What an operation is: how many values it takes and gives, its NumPy function, and its IR or the leaf that it calls."""
+"""What an operation computes: its NumPy function, and its IR or the leaf that it calls. Its signature stands in `program`."""
 
 from __future__ import annotations
 
@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from ...plan import Operation
-    from ..native.emitter import Emitter
-    from ..native.text import Lanes
+    from ...program import Operation
+    from ..ir import Emitter, Lanes
 
 # (emitter, operation, *arguments) -> results
 Ir = Callable[..., "list[Lanes]"]
@@ -29,10 +28,8 @@ class Entry:
     ulp, near: how far the native engine may be from it, in units in the last place and besides that absolutely.
     """
 
-    arguments: int
     numpy: Callable[..., Any]
     ir: Ir
-    outs: int = 1
     whole: bool = False
     ulp: int = 0
     near: float = 0.0

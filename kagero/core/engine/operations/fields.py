@@ -14,9 +14,8 @@ from ..running import Run, full
 from .entry import Entry, leaf
 
 if TYPE_CHECKING:
-    from ...plan import Operation
-    from ..native.emitter import Emitter
-    from ..native.text import Lanes
+    from ...program import Operation
+    from ..ir import Emitter, Lanes
 
 
 def _curve(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
@@ -139,12 +138,12 @@ def _guard_ir(b: Emitter, op: Operation, value: Lanes, before: Lanes) -> list[La
 
 
 OPERATIONS: dict[str, Entry] = {
-    "curve": Entry(1, _curve, _curve_ir, whole=True),
-    "gradient": Entry(1, _gradient, _gradient_ir, outs=3, whole=True),
-    "draw": Entry(1, _draw, _draw_ir, whole=True),
-    "number": Entry(1, _number, _number_ir, whole=True),
-    "normal": Entry(1, _normal, _normal_ir, whole=True, ulp=64, near=2e-6),
-    "noise": Entry(6, _noise, leaf("noise_lanes", 1), whole=True),
-    "curl_noise": Entry(6, _curl_noise, leaf("curl_lanes", 3), outs=3, whole=True),
-    "guard": Entry(2, guard, _guard_ir, whole=True),
+    "curve": Entry(_curve, _curve_ir, whole=True),
+    "gradient": Entry(_gradient, _gradient_ir, whole=True),
+    "draw": Entry(_draw, _draw_ir, whole=True),
+    "number": Entry(_number, _number_ir, whole=True),
+    "normal": Entry(_normal, _normal_ir, whole=True, ulp=64, near=2e-6),
+    "noise": Entry(_noise, leaf("noise_lanes", 1), whole=True),
+    "curl_noise": Entry(_curl_noise, leaf("curl_lanes", 3), whole=True),
+    "guard": Entry(guard, _guard_ir, whole=True),
 }

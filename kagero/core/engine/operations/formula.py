@@ -11,9 +11,8 @@ from .arithmetic import _copy
 from .entry import Entry, Ir
 
 if TYPE_CHECKING:
-    from ...plan import Operation
-    from ..native.emitter import Emitter
-    from ..native.text import Lanes
+    from ...program import Operation
+    from ..ir import Emitter, Lanes
 
 
 def _truth(ufunc: Any) -> Any:
@@ -69,28 +68,28 @@ def _each(ufunc: Any) -> Any:
 
 
 OPERATIONS: dict[str, Entry] = {
-    "less_equal": Entry(2, _truth(np.less_equal), lambda b, op, x, y: [x.compare("ole", y).where(1.0, 0.0)]),
-    "equal": Entry(2, _truth(np.equal), lambda b, op, x, y: [x.compare("oeq", y).where(1.0, 0.0)]),
-    "select": Entry(3, _select, lambda b, op, c, x, y: [c.compare("une", 0.0).where(x, y)]),
-    "abs": Entry(1, _each(np.abs), lambda b, op, x: [b.fabs(x)]),
-    "sign": Entry(1, _sign, _sign_ir),
-    "ceil": Entry(1, _each(np.ceil), _intrinsic("ceil")),
-    "trunc": Entry(1, _each(np.trunc), _intrinsic("trunc")),
-    "round": Entry(1, _each(np.rint), _intrinsic("roundeven")),
-    "tan": Entry(1, _each(np.tan), library("tanf"), ulp=4, near=2e-7),
-    "asin": Entry(1, _each(np.arcsin), library("asinf"), ulp=4),
-    "acos": Entry(1, _each(np.arccos), library("acosf"), ulp=4),
-    "atan": Entry(1, _each(np.arctan), library("atanf"), ulp=4),
-    "atan2": Entry(2, lambda y, x, out: np.arctan2(y, x, out=out), _atan2_ir, ulp=4),
-    "sinh": Entry(1, _each(np.sinh), library("sinhf"), ulp=4),
-    "cosh": Entry(1, _each(np.cosh), library("coshf"), ulp=4),
-    "tanh": Entry(1, _each(np.tanh), library("tanhf"), ulp=4),
-    "asinh": Entry(1, _each(np.arcsinh), library("asinhf"), ulp=4),
-    "acosh": Entry(1, _each(np.arccosh), library("acoshf"), ulp=4),
-    "atanh": Entry(1, _each(np.arctanh), library("atanhf"), ulp=4),
-    "exp": Entry(1, _each(np.exp), _intrinsic("exp"), ulp=4),
-    "exp2": Entry(1, _each(np.exp2), library("exp2f"), ulp=4),
-    "log": Entry(1, _each(np.log), _intrinsic("log"), ulp=4, near=2e-7),
-    "log2": Entry(1, _each(np.log2), library("log2f"), ulp=4, near=2e-7),
-    "pow": Entry(2, lambda x, e, out: np.power(x, e, out=out), library("powf"), ulp=4),
+    "less_equal": Entry(_truth(np.less_equal), lambda b, op, x, y: [x.compare("ole", y).where(1.0, 0.0)]),
+    "equal": Entry(_truth(np.equal), lambda b, op, x, y: [x.compare("oeq", y).where(1.0, 0.0)]),
+    "select": Entry(_select, lambda b, op, c, x, y: [c.compare("une", 0.0).where(x, y)]),
+    "abs": Entry(_each(np.abs), lambda b, op, x: [b.fabs(x)]),
+    "sign": Entry(_sign, _sign_ir),
+    "ceil": Entry(_each(np.ceil), _intrinsic("ceil")),
+    "trunc": Entry(_each(np.trunc), _intrinsic("trunc")),
+    "round": Entry(_each(np.rint), _intrinsic("roundeven")),
+    "tan": Entry(_each(np.tan), library("tanf"), ulp=4, near=2e-7),
+    "asin": Entry(_each(np.arcsin), library("asinf"), ulp=4),
+    "acos": Entry(_each(np.arccos), library("acosf"), ulp=4),
+    "atan": Entry(_each(np.arctan), library("atanf"), ulp=4),
+    "atan2": Entry(lambda y, x, out: np.arctan2(y, x, out=out), _atan2_ir, ulp=4),
+    "sinh": Entry(_each(np.sinh), library("sinhf"), ulp=4),
+    "cosh": Entry(_each(np.cosh), library("coshf"), ulp=4),
+    "tanh": Entry(_each(np.tanh), library("tanhf"), ulp=4),
+    "asinh": Entry(_each(np.arcsinh), library("asinhf"), ulp=4),
+    "acosh": Entry(_each(np.arccosh), library("acoshf"), ulp=4),
+    "atanh": Entry(_each(np.arctanh), library("atanhf"), ulp=4),
+    "exp": Entry(_each(np.exp), _intrinsic("exp"), ulp=4),
+    "exp2": Entry(_each(np.exp2), library("exp2f"), ulp=4),
+    "log": Entry(_each(np.log), _intrinsic("log"), ulp=4, near=2e-7),
+    "log2": Entry(_each(np.log2), library("log2f"), ulp=4, near=2e-7),
+    "pow": Entry(lambda x, e, out: np.power(x, e, out=out), library("powf"), ulp=4),
 }

@@ -10,9 +10,8 @@ from ..running import Run
 from .entry import Entry
 
 if TYPE_CHECKING:
-    from ...plan import Operation
-    from ..native.emitter import Emitter
-    from ..native.text import Lanes
+    from ...program import Operation
+    from ..ir import Emitter, Lanes
 
 
 def _cone_direction(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
@@ -64,6 +63,6 @@ def _box_surface_ir(b: Emitter, op: Operation, sx: Lanes, sy: Lanes, sz: Lanes, 
 
 
 OPERATIONS: dict[str, Entry] = {
-    "cone_direction": Entry(6, _cone_direction, _cone_direction_ir, outs=3, whole=True, ulp=64, near=2e-6),
-    "box_surface": Entry(6, _box_surface, _box_surface_ir, outs=6, whole=True),
+    "cone_direction": Entry(_cone_direction, _cone_direction_ir, whole=True, ulp=64, near=2e-6),
+    "box_surface": Entry(_box_surface, _box_surface_ir, whole=True),
 }

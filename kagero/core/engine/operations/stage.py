@@ -14,7 +14,7 @@ from ..running import Run
 from .entry import LEAF, Entry
 
 if TYPE_CHECKING:
-    from ...plan import Operation
+    from ...program import Operation
 
 F64 = np.float64
 # what a birth on a prop gives, in order
@@ -31,33 +31,33 @@ def _asks(answer: Callable[[Any, Any, list[Any], np.ndarray, int], Any]) -> Call
     """Return an operation's function of one that takes (stage, what is asked, arguments but the time, times, n)."""
 
     def numpy(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-        asked, stage, n = run.values.props[int(op.attrs[0])], run.values.stage, len(outs[0])
+        query, stage, n = run.values.queries[int(op.attrs[0])], run.values.stage, len(outs[0])
         assert stage is not None, "a plan that asks the stage runs in a `Playing`"
         time = run.exact.get(op.args[-1], args[-1])  # where props stand is asked at the very time, not at the float32 next to it
         times = np.broadcast_to(np.asarray(time, F64), (n,)) if isinstance(time, np.ndarray) and len(time) == n else np.full(1, time, F64)
-        for out, value in zip(outs, answer(stage, asked, args[:-1], times, n), strict=True):
+        for out, value in zip(outs, answer(stage, query, args[:-1], times, n), strict=True):
             out[...] = value
 
     return numpy
 
 
-def _reach(stage: Any, asked: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+def _reach(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
     given = _columns(args, n)
-    return [stage.reach(asked.prop, given[:, :3], given[:, 3:], times)]
+    return [stage.reach(query.prop, given[:, :3], given[:, 3:], times)]
 
 
 OPERATIONS: dict[str, Entry] = {
-    "prop_matrix": Entry(1, _asks(lambda stage, asked, args, times, n: stage.matrices(asked.prop, times)[:, :3].reshape(-1, 12).T),
-                         LEAF, outs=12, whole=True),
-    "prop_born": Entry(5, _asks(lambda stage, asked, args, times, n: stage.born(asked, _columns(args[:3], n), times, _columns(args[3:], n)[:, 0])),
-                       LEAF, outs=len(BORN), whole=True),
-    "prop_bound": Entry(7, _asks(lambda stage, asked, args, times, n: stage.bound(asked, _columns(args[:3], n), _columns(args[3:], n), times)),
-                        LEAF, outs=len(BORN), whole=True),
-    "prop_held": Entry(7, _asks(lambda stage, asked, args, times, n: stage.held(asked.prop, _columns(args[:3], n), _columns(args[3:], n), times).T),
-                       LEAF, outs=3, whole=True),
-    "prop_sample": Entry(4, _asks(lambda stage, asked, args, times, n: stage.sample(asked.prop, _columns(args, n), times)),
-                         LEAF, outs=len(SAMPLED), whole=True),
-    "prop_reach": Entry(7, _asks(_reach), LEAF, whole=True),
-    "prop_picture": Entry(3, _asks(lambda stage, asked, args, times, n: stage.picture(asked.prop, _columns(args, n), times).T),
-                          LEAF, outs=4, whole=True),
+    "prop_matrix": Entry(_asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
+                         LEAF, whole=True),
+    "prop_born": Entry(_asks(lambda stage, query, args, times, n: stage.born(query, _columns(args[:3], n), times, _columns(args[3:], n)[:, 0])),
+                       LEAF, whole=True),
+    "prop_bound": Entry(_asks(lambda stage, query, args, times, n: stage.bound(query, _columns(args[:3], n), _columns(args[3:], n), times)),
+                        LEAF, whole=True),
+    "prop_held": Entry(_asks(lambda stage, query, args, times, n: stage.held(query.prop, _columns(args[:3], n), _columns(args[3:], n), times).T),
+                       LEAF, whole=True),
+    "prop_sample": Entry(_asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)),
+                         LEAF, whole=True),
+    "prop_reach": Entry(_asks(_reach), LEAF, whole=True),
+    "prop_picture": Entry(_asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),
+                          LEAF, whole=True),
 }  # fmt: skip

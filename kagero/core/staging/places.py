@@ -1,11 +1,9 @@
-"""The props of an effect as they stand: their geometry, and where each is at a time, with what it follows."""
+"""Where the props of an effect stand at any time, with what they follow: the one definition, which operations, births, queries and
+pictures share."""
 
 from __future__ import annotations
 
-import hashlib
-import json
 import threading
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -13,136 +11,20 @@ import numpy as np
 from ..effect import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
-from ..formats.svg import Drawing
-from ..memory import PROCESS
-from ..plan import Plan, compile_figure, figure_points, prop_digest
-from ..props import Mesh, Path, Picture, Places, shape
-from ..props.brush import brushed
-from ..props.mesh import between
-from ..props.outline import filled, solid
-from ..props.text import text_mesh
-
-Content = Callable[[str], Mesh | Picture | Drawing]
-
-
-def nothing(content: str) -> Mesh | Picture | Drawing:
-    raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
-
-
-GEOMETRY = ("kind", "shape", "radius", "inner", "width", "height", "depth", "profile", "file", "files", "unit", "up", "points", "closed",
-            "smooth", "formula", "text", "weight", "align", "strokes")  # fmt: skip
-SIZES = {"disc": ("radius",), "ring": ("inner", "radius"), "sphere": ("radius",), "box": ("width", "height", "depth"), "plane": ("width", "depth"),
-         "cylinder": ("radius", "height"), "funnel": ("profile",)}  # fmt: skip
-
-
-def sizes(prop: Any) -> dict[str, Any]:
-    """Return a built-in shape's sizes by the names its function takes them under."""
-    return {("outer" if prop.shape == "ring" and name == "radius" else name): getattr(prop, name) for name in SIZES[prop.shape]}
-
-
-def geometry_key(prop: Any) -> str:
-    """Return a text equal for props of equal geometry, wherever they stand."""
-    return _keys(prop)[-1]
-
-
-def _keys(prop: Any) -> list[str]:
-    """Return the key of a prop without strokes, with its first, its first two ...: each from the one before and its own stroke."""
-    data = prop.model_dump(mode="json", include={name for name in GEOMETRY if name != "strokes"} & set(type(prop).model_fields))
-    here = hashlib.blake2b(json.dumps(data, sort_keys=True).encode(), digest_size=12)
-    made = [here.hexdigest()]
-    for stroke in getattr(prop, "strokes", ()):
-        here.update(f"{stroke.kind} {stroke.radius!r} {stroke.strength!r}".encode())
-        here.update(np.asarray(stroke.points, np.float64).tobytes())
-        made.append(here.hexdigest())
-    return made
-
+from ..geometry import Mesh, Path, Places
+from ..geometry.mesh import between
+from ..plan import EffectView, Plan
+from .building import Content, geometry, geometry_key, nothing
 
 FEW, STOOD = 16, 192  # times that are kept at once; how often
-_known = PROCESS.shelf("geometry", 1.5)
 
 
-def geometry(prop: Any, content: Content = nothing) -> Mesh | Path | None:
-    """Return a prop's geometry in its own space, metres; None of cameras and masks. Raises GeometryProblem for a file that is not there.
-
-    Equal props share one, with all that has been found out about it.
-    """
-    if prop.kind in ("camera", "mask"):
-        return None
-    keys = _keys(prop)
-    start = len(keys) - 1  # strokes are put on what is known with the most of them
-    while start > 0 and (made := _known.get(keys[start])) is None:
-        start -= 1
-    if start == 0:
-        made = _known(keys[0], lambda: _built(prop, content))
-    for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
-        if isinstance(made, Mesh):
-            made = brushed(made, stroke.kind, stroke.radius, stroke.strength, np.asarray(stroke.points))
-        if number + 2 == len(keys):
-            _known.put(keys[-1], made)
-    return made  # type: ignore[no-any-return]
-
-
-def _built(prop: Any, content: Content) -> Mesh | Path | None:
-    if prop.kind == "shape":
-        return shape(prop.shape, **sizes(prop))
-    if prop.kind == "text":
-        return text_mesh(text=prop.text, height=prop.height, depth=prop.depth, weight=prop.weight, align=prop.align)
-    if prop.kind == "path" and prop.formula:
-        program, values = compile_figure(prop.formula)
-        points = figure_points(lambda inputs, count: prepare(program).run(values, inputs, count))
-        if not np.isfinite(points).all() or np.abs(points).max() > 1e6:
-            raise GeometryProblem("This formula leaves the world for some t.", remedy="Guard what it divides by: a if c else b.")
-        return Path(points, prop.closed)
-    if prop.kind == "path":
-        points = np.asarray(prop.points, np.float64)
-        return Path.through(points, prop.closed) if prop.smooth else Path(points, prop.closed and len(points) > 2)
-    if prop.kind == "picture":
-        picture = content(prop.files[0].content)
-        width, height = picture.size if isinstance(picture, Picture) else (1, 1)
-        flat = shape("plane", width=width / height, depth=1.0)
-        upright = np.stack([flat.points[:, 0], -flat.points[:, 2], np.zeros(len(flat.points))], 1)
-        return Mesh.of(upright, flat.faces, flat.uv)
-    if prop.kind == "logo":
-        drawing = content(prop.file.content)
-        if not isinstance(drawing, Drawing):
-            raise GeometryProblem(f"{prop.file.name} is no drawing.", remedy="Bring in SVG.")
-        rings = [ring for shape_rings in drawing.rings for ring in shape_rings]
-        if not rings:
-            raise GeometryProblem(f"{prop.file.name} fills nothing.", remedy="Turn strokes into filled paths.")
-        every = np.concatenate(rings)
-        low, high = every.min(axis=0), every.max(axis=0)
-        scale = prop.height / max(float(high[1] - low[1]), 1e-12)
-        middle = np.array([(low[0] + high[0]) / 2, low[1]])
-        polygons = [polygon for each, rule in zip(drawing.rings, drawing.rules, strict=True)
-                    for polygon in filled([(ring - middle) * scale for ring in each], rule)]  # type: ignore[arg-type]  # fmt: skip
-        return solid(polygons, prop.depth)
-    if prop.kind in ("mesh", "points"):
-        found = content(prop.file.content)
-        if not isinstance(found, Mesh):
-            raise GeometryProblem(f"{prop.file.name} is a picture, not a mesh.", remedy="Bring in a mesh.")
-        return converted(found, prop.unit, prop.up)
-    return None
-
-
-def converted(mesh: Mesh, unit: float, up: str) -> Mesh:
-    """Return a mesh of a file's own unit and upright axis in metres with y up."""
-    if unit == 1 and up == "y":
-        return mesh
-
-    def turned(points: np.ndarray, scale: float) -> np.ndarray:
-        points = points * np.float32(scale)
-        return np.ascontiguousarray(np.stack([points[..., 0], points[..., 2], -points[..., 1]], axis=-1) if up == "z" else points, np.float32)
-
-    return Mesh(turned(mesh.points, unit), mesh.faces, mesh.uv, mesh.material, mesh.colours, mesh.pictures,
-                None if mesh.frames is None else turned(mesh.frames, unit), mesh.times,
-                None if mesh.given_normals is None else turned(mesh.given_normals, 1.0), mesh.textures)  # fmt: skip
-
-
-class StageProps:
+class PropPlaces:
     """The props of a compiled effect. content: gives what files hold, by their content hash."""
 
     def __init__(self, effect: Effect, plan: Plan, content: Content = nothing):
         self.effect, self.plan, self.content = effect, plan, content
+        self._view = EffectView(effect)
         self._programs = {prop.uid: prepare(prop.place, np.float64) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
         self._keys: dict[str, str] = {}
@@ -186,7 +68,7 @@ class StageProps:
 
     def digest(self, uid: str) -> str:
         """Return a text equal where a prop is the same, stands and moves the same."""
-        return prop_digest(self.effect, uid, {})
+        return self._view.digest(uid)
 
     def places(self, seconds: float) -> dict[str, np.ndarray]:
         """Return where every prop stands at a time: (4, 4) matrices from its own space to the world."""

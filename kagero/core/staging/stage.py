@@ -10,15 +10,17 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..errors import KageroError
+from ..geometry import Mesh, Path, Picture, Places
+from ..geometry.emission import Ground
+from ..geometry.shapes import reach as closed_reach
 from ..kernels import bvh
 from ..kernels.curves import curve_into
 from ..memory import PROCESS
-from ..plan import Asked, density_table
-from ..props import Mesh, Path, Picture, Places
-from ..props.emission import Ground
-from ..props.shapes import reach as closed_reach
+from ..plan import density_table
+from ..program import PropQuery
 from ..wanted import spend
-from .stage import StageProps, sizes
+from .building import sizes
+from .places import PropPlaces
 
 F64 = np.float64
 H = 1 / 240  # seconds before and after, for velocities
@@ -28,17 +30,17 @@ APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at wh
 _once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
 
 
-class StageAnswers(StageProps):
-    """The props of an effect, as the operations of its plan ask for them (`plan.Stage`). Arrays in and out are float64."""
+class Stage(PropPlaces):
+    """The props of an effect, as the operations of its programs ask for them (`program.StageQueries`). Arrays in and out are float64."""
 
     # births -----------------------------------------------------------------------------------------------------------
-    def born(self, asked: Asked, uvw: np.ndarray, times: np.ndarray, offset: np.ndarray) -> list[np.ndarray]:
+    def born(self, query: PropQuery, uvw: np.ndarray, times: np.ndarray, offset: np.ndarray) -> list[np.ndarray]:
         """Return what births on a prop are, in the order of `operations.stage.BORN`. uvw: uniform numbers (n, 3); offset: metres, (n,)."""
-        place, ground = asked.detail, self._ground(asked.prop)
+        place, ground = query.detail, self._ground(query.prop)
         n = len(uvw)
         spend(n * 100)
         if ground is None:
-            return self._stands(asked.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
+            return self._stands(query.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
         binding, away, found = np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
         density = place.density
         if density is None or isinstance(ground.geometry, Path):
@@ -47,13 +49,13 @@ class StageAnswers(StageProps):
             which = np.broadcast_to(self.clocks(density.picture, times), (n,)).astype(np.int64)
             for number in np.unique(which):
                 here = which == number
-                small, shares = self._dense(ground, asked.prop, place, int(number))
+                small, shares = self._dense(ground, query.prop, place, int(number))
                 binding[here], away[here], found[here] = ground.bind(place.on, uvw[here], offset[here], small, shares)
-        return self._stands(asked.prop, ground, binding, away, times, found)
+        return self._stands(query.prop, ground, binding, away, times, found)
 
-    def bound(self, asked: Asked, binding: np.ndarray, offset: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+    def bound(self, query: PropQuery, binding: np.ndarray, offset: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return the same of births whose binding and offset are known."""
-        return self._stands(asked.prop, self._ground(asked.prop), binding, offset, times, np.ones(len(binding)))
+        return self._stands(query.prop, self._ground(query.prop), binding, offset, times, np.ones(len(binding)))
 
     def held(self, uid: str, binding: np.ndarray, offset: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return where bindings stand at clip times, (n, 3)."""

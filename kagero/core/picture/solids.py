@@ -6,30 +6,29 @@ from typing import Any
 
 import numpy as np
 
-from ..picture import Solid
-from ..props import Mesh, Picture
-from .asking import moved
-from .fields import Fields, fine_mesh
-from .play import Playing
+from ..effect import Effect
+from ..geometry import Mesh, Picture
+from ..staging import Fields, Stage, fine_mesh, moved
+from .render import Solid
 
 TEXTURE = 4096  # pixels a side of what is drawn of a picture, at most
 GHOST = 0.22  # how much of a ghosted prop covers
 _WHITE = np.ones((1, 1, 4), np.float32)
 
 
-def solids(playing: Playing, frame: int) -> list[Solid]:
+def solids(effect: Effect, stage: Stage, fields: Fields, frame: int) -> list[Solid]:
     """Return the props to draw at a frame: those that are shaded, ghosted, or show their (u, v) as plain ones do."""
-    fields, made = Fields(playing), []
-    for prop in playing.effect.props:
+    made = []
+    for prop in effect.props:
         if prop.shown not in ("hidden", "lines"):
-            mesh = playing.stage.geometry(prop.uid)
+            mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):
-                made.append(_solid(playing, prop, mesh, fields, frame))
+                made.append(_solid(stage, prop, mesh, fields, frame))
     return made
 
 
-def _solid(playing: Playing, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> Solid:
-    stage, seconds = playing.stage, playing.plan.seconds(frame)
+def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> Solid:
+    seconds = fields.plan.seconds(frame)
     gone = fields.gone(prop, frame)
     if gone is not None:
         mesh = fine_mesh(prop, mesh)

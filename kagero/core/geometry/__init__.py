@@ -1,11 +1,12 @@
-"""Props: what an effect must fit. Meshes, paths, pictures and text as geometry, and what is asked of them, many points at once.
+"""Geometry: meshes, paths, pictures and text as geometry, and what is asked of them, many points at once.
 
 Arrays in, arrays out; metres, radians, linear light. Nothing here reads files (`formats` does) or knows the document.
 """
 
+from .drawing import Drawing
 from .mesh import Mesh, Places
 from .path import Path
 from .picture import Picture
 from .shapes import SHAPES, shape
 
-__all__ = ["SHAPES", "Mesh", "Path", "Picture", "Places", "shape"]
+__all__ = ["SHAPES", "Drawing", "Mesh", "Path", "Picture", "Places", "shape"]

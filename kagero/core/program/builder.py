@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
+
+import numpy as np
 
 from ..errors import BudgetError
 from ..wanted import spend
+from .operations import SIGNATURES
+from .slots import Handle, Slot, SlotTable
+from .values import ProgramValues
 
-Attr = int | float | str
-
-
-class Slot(int):
-    """Where a run-time value stands among those of its group (params, curves, gradients, seeds, ...) in `PlanValues`."""
-
-    group: str
-
-    def __new__(cls, group: str, place: int) -> Slot:
-        made = super().__new__(cls, place)
-        made.group = group
-        return made
+Attr = Handle | int | float
 
 
 @dataclass(frozen=True)
@@ -54,45 +51,81 @@ class Program:
         return tuple(op.row for op in self.operations)
 
 
+def digest(values: ProgramValues, programs: Iterable[Program], also: object = ()) -> str:
+    """Return a content hash of programs, of the values they read, and of anything else given."""
+    h = hashlib.blake2b(digest_size=16)
+    h.update(repr(also).encode())
+    for program in programs:
+        h.update(program.structure.encode())
+        for op in program.operations:
+            for attr in op.attrs:
+                if isinstance(attr, Handle):
+                    h.update(_bytes(attr.group, getattr(values, attr.group)[attr]))
+    return h.hexdigest()
+
+
+def _bytes(group: str, value: Any) -> bytes:
+    if group == "params":
+        return np.float32(value).tobytes()
+    return value.to_bytes(8, "little") if group == "seeds" else value.tobytes() + b"|"  # type: ignore[no-any-return]
+
+
 MOST_OPERATIONS = 60_000  # of one program; the largest of the demo has some 900
 
 
 class Builder:
-    """Collects operations, giving equal ones one value; `finish` keeps what the outputs need."""
+    """Collects operations, giving equal ones one value; `finish` keeps what the outputs need.
 
-    def __init__(self) -> None:
+    slots: the table of the values its programs read; several programs of one thing share one. row: the address of what is being
+    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was.
+    """
+
+    def __init__(self, slots: SlotTable[Any] | None = None) -> None:
+        self.slots: SlotTable[Any] = slots if slots is not None else SlotTable()
         self.inputs: dict[str, int] = {}
+        self.row = ""
+        self.written: dict[Hashable, int] = {}
         self._operations: list[Operation] = []
         self._known: dict[tuple[str, tuple[int, ...], tuple[Attr, ...]], tuple[int, ...]] = {}
         self._size = 0
-        self.row = ""
-        self.masks: dict[tuple[str, tuple[int, ...], int], int] = {}  # values of masks by uid, point and time
 
     def input(self, name: str) -> int:
+        """Return the value that a run is given under a name."""
         if name not in self.inputs:
             self.inputs[name] = self._new()
         return self.inputs[name]
 
-    def op(self, name: str, *args: int, attrs: tuple[Attr, ...] = ()) -> int:
-        return self.multi(name, *args, attrs=attrs, outs=1)[0]
+    def op(self, name: str, *args: int, attrs: tuple[Slot[Any] | Attr, ...] = ()) -> int:
+        """Return the first value that an operation of these arguments gives."""
+        return self.multi(name, *args, attrs=attrs)[0]
 
-    def multi(self, name: str, *args: int, attrs: tuple[Attr, ...] = (), outs: int) -> tuple[int, ...]:
-        known = (name, args, attrs)
+    def multi(self, name: str, *args: int, attrs: tuple[Slot[Any] | Attr, ...] = ()) -> tuple[int, ...]:
+        """Return all values that an operation gives. Raises BudgetError when a program grows too long."""
+        beside = tuple(self.slots.handle(attr) if isinstance(attr, Slot) else attr for attr in attrs)
+        known = (name, args, beside)
         if known not in self._known:
+            signature = SIGNATURES[name]
+            assert len(args) == signature.arguments and len(beside) == len(signature.beside), f"{name} takes {signature}"
+            assert all(getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)), (name, beside)
             if len(self._operations) >= MOST_OPERATIONS:
                 words = f"One particle would need more than {MOST_OPERATIONS:,} operations a step."
                 raise BudgetError(words, where=self.row, remedy="Join fewer masks and formulas, or let several rows read one own attribute.")
             if len(self._operations) % 256 == 0:
                 spend(256)
-            values = tuple(self._new() for _ in range(outs))
-            self._operations.append(Operation(name, args, attrs, values, self.row))
+            values = tuple(self._new() for _ in range(signature.outs))
+            self._operations.append(Operation(name, args, beside, values, self.row))
             self._known[known] = values
         return self._known[known]
 
     def const(self, value: float) -> int:
         return self.op("const", attrs=(float(value),))
 
+    def param(self, slot: Slot[Any]) -> int:
+        """Return a number that is read when the program runs."""
+        return self.op("param", attrs=(slot,))
+
     def finish(self, outputs: dict[str, int]) -> Program:
+        """Return the program that gives the outputs by name."""
         needed = set(outputs.values())
         kept = []
         for operation in reversed(self._operations):

@@ -8,15 +8,16 @@ from typing import Any
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..engine import Prepared, prepare, prepare_hot
+from ..effect import Effect
+from ..engine import Choice, Prepared, prepare, prepare_hot
+from ..geometry import Mesh
+from ..geometry.fine import finer
 from ..memory import PROCESS
-from ..plan import PlanValues, compile_births, compile_mask
-from ..props import Mesh
-from ..props.fine import finer
+from ..plan import Plan, compile_births, compile_mask
+from ..program import ProgramValues, digest
 from ..wanted import spend
-from .asking import moved
-from .play import Playing
-from .stage import geometry_key
+from .building import geometry_key
+from .stage import Stage, moved
 
 F32 = np.float32
 BIRTHS = 2_000  # births whose speeds colour a guide
@@ -44,9 +45,9 @@ def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
 class Fields:
     """Values at the points of props' fine meshes, (V,) float32, at a time. wanted: what to show, if anything."""
 
-    def __init__(self, playing: Playing, wanted: str = ""):
-        self.playing, self.wanted = playing, Wanted.read(wanted)
-        self._masks: dict[str, tuple[Prepared, PlanValues, str]] = {}
+    def __init__(self, effect: Effect, plan: Plan, stage: Stage, engine: Choice, wanted: str = ""):
+        self.effect, self.plan, self.stage, self.engine, self.wanted = effect, plan, stage, engine, Wanted.read(wanted)
+        self._masks: dict[str, tuple[Prepared, ProgramValues, str]] = {}
 
     @property
     def by_share(self) -> bool:
@@ -58,13 +59,13 @@ class Fields:
         mesh = self._mesh(prop) if prop.dissolve is not None else None
         if mesh is None:
             return None
-        plan = self.playing.plan
+        plan = self.plan
         if not prop.dissolve.latched:
             return self._mask(prop.dissolve.mask, self._standing(prop, mesh, plan.seconds(frame)), plan.seconds(frame))
-        digest = self._program(prop.dissolve.mask)[2]
-        stands = self.playing.stage.digest(prop.uid)
+        same = self._program(prop.dissolve.mask)[2]
+        stands = self.stage.digest(prop.uid)
         first = plan.first_frame - plan.run_up
-        key = (self.playing.engine.identity, digest, self.playing.stage.key(prop.uid), stands, plan.frame_rate, first)
+        key = (self.engine.identity, same, self.stage.key(prop.uid), stands, plan.frame_rate, first)
         known: dict[int, np.ndarray] = _gone(key, dict)
         start = max((number for number in known if number <= frame), default=None)
         most = known[start] if start is not None else np.zeros(len(mesh.points), np.uint8)
@@ -77,16 +78,16 @@ class Fields:
 
     def shown(self, prop: Any, frame: int) -> np.ndarray | None:
         """Return the wanted field on a prop at a frame; None where it has nothing to do with it."""
-        wanted, plan = self.wanted, self.playing.plan
+        wanted, plan = self.wanted, self.plan
         if wanted is None:
             return None
         mesh, seconds = self._mesh(prop), plan.seconds(frame)
         if mesh is None or (wanted.kind == "mask" and prop.uid == wanted.of):
             return None
         if wanted.kind == "mask":
-            there = any(other.uid == wanted.of and other.kind == "mask" for other in self.playing.effect.props)
+            there = any(other.uid == wanted.of and other.kind == "mask" for other in self.effect.props)
             return self._mask(wanted.of, self._standing(prop, mesh, seconds), seconds) if there else None
-        emitter = next((emitter for emitter in self.playing.effect.emitters if emitter.uid == wanted.of), None)
+        emitter = next((emitter for emitter in self.effect.emitters if emitter.uid == wanted.of), None)
         if emitter is None:
             return None
         if wanted.kind == "speed":
@@ -95,12 +96,12 @@ class Fields:
         if place.kind != "prop" or place.prop != prop.uid:
             return None
         if wanted.kind == "density":
-            found = self.playing.stage.density_at(place, seconds, mesh.uv.astype(np.float64))
+            found = self.stage.density_at(place, seconds, mesh.uv.astype(np.float64))
             return None if found is None else (found / max(float(found.max()), 1e-9)).astype(F32)
-        program, values = compile_births(self.playing.effect, emitter, wanted.kind)
-        values.stage = self.playing.stage
+        program, values = compile_births(self.effect, emitter, wanted.kind)
+        values.stage = self.stage
         standing = self._standing(prop, mesh, seconds)
-        matrix = self.playing.stage.matrices(prop.uid, np.full(1, seconds))[0, :3, :3]
+        matrix = self.stage.matrices(prop.uid, np.full(1, seconds))[0, :3, :3]
         normals = mesh.normals @ np.linalg.pinv(matrix)
         normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
         n = len(standing)
@@ -111,7 +112,7 @@ class Fields:
 
     def _speeds(self, emitter: Any, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray | None:
         """Return how fast births are sent past each point of a guide: as the birth nearest to its direction from the origin is."""
-        compiled = next(each for each in self.playing.plan.emitters if each.uid == emitter.uid)
+        compiled = next(each for each in self.plan.emitters if each.uid == emitter.uid)
         if compiled.parent is not None:
             return None
         n = BIRTHS
@@ -123,18 +124,18 @@ class Fields:
         return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)  # type: ignore[no-any-return]
 
     def _mesh(self, prop: Any) -> Mesh | None:
-        made = self.playing.stage.geometry(prop.uid)
+        made = self.stage.geometry(prop.uid)
         return fine_mesh(prop, made) if isinstance(made, Mesh) and len(made.faces) else None
 
     def _standing(self, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray:
-        stage = self.playing.stage
-        return moved(stage.matrices(prop.uid, np.full(1, seconds)), mesh.points_at(stage.clock(prop.uid, seconds)))
+        matrices = self.stage.matrices(prop.uid, np.full(1, seconds))
+        return moved(matrices, mesh.points_at(self.stage.clock(prop.uid, seconds)))
 
-    def _program(self, uid: str) -> tuple[Prepared, PlanValues, str]:
+    def _program(self, uid: str) -> tuple[Prepared, ProgramValues, str]:
         if uid not in self._masks:
-            program, values = compile_mask(self.playing.effect, uid)
-            values.stage = self.playing.stage
-            self._masks[uid] = (prepare_hot(program, self.playing.engine), values, values.digest(program))
+            program, values = compile_mask(self.effect, uid)
+            values.stage = self.stage
+            self._masks[uid] = (prepare_hot(program, self.engine), values, digest(values, [program]))
         return self._masks[uid]
 
     def _mask(self, uid: str, points: np.ndarray, seconds: float) -> np.ndarray:

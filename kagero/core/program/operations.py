@@ -1,0 +1,49 @@
+"""Every operation by its name: how many values it takes and gives, and what stands beside it.
+
+What an operation computes is said once, by its NumPy function in `engine/operations`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Beside = Literal["params", "curves", "gradients", "seeds", "queries", "number", "count"]
+
+
+@dataclass(frozen=True)
+class Signature:
+    """arguments, outs: how many values it takes and gives, float32 each (`key` is uint64). beside: the kinds of its attributes: groups of
+    run-time values that slots stand for, or a number or count that is part of the structure."""
+
+    arguments: int
+    outs: int = 1
+    beside: tuple[Beside, ...] = ()
+
+
+def _same(arguments: int, *names: str) -> dict[str, Signature]:
+    return {name: Signature(arguments) for name in names}
+
+
+SIGNATURES: dict[str, Signature] = {
+    "const": Signature(0, beside=("number",)),
+    "param": Signature(0, beside=("params",)),
+    **_same(1, "neg", "sqrt", "cbrt", "sin", "cos", "floor", "clamp", "repeat", "mirror", "number", "normal", "abs", "sign", "ceil", "trunc",
+            "round", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh", "asinh", "acosh", "atanh", "exp", "exp2", "log", "log2"),
+    **_same(2, "add", "sub", "mul", "div", "min", "max", "less", "power", "decay", "relax", "guard", "less_equal", "equal", "atan2", "pow"),
+    **_same(3, "mix", "length", "share", "select"),
+    "curve": Signature(1, beside=("curves",)),
+    "gradient": Signature(1, 3, ("gradients",)),
+    "draw": Signature(1, beside=("seeds",)),
+    "noise": Signature(6, 1, ("seeds", "count")),
+    "curl_noise": Signature(6, 3, ("seeds", "count")),
+    "cone_direction": Signature(6, 3),
+    "box_surface": Signature(6, 6),
+    "prop_matrix": Signature(1, 12, ("queries",)),
+    "prop_born": Signature(5, 18, ("queries",)),
+    "prop_bound": Signature(7, 18, ("queries",)),
+    "prop_held": Signature(7, 3, ("queries",)),
+    "prop_sample": Signature(4, 7, ("queries",)),
+    "prop_reach": Signature(7, beside=("queries",)),
+    "prop_picture": Signature(3, 4, ("queries",)),
+}  # fmt: skip

@@ -1,0 +1,48 @@
+"""What happens to particles within a frame, at exact times: births, ends, and what they are bound to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+BORN, BOUND, RELEASED, ENDED = range(4)
+
+
+@dataclass(frozen=True)
+class Events:
+    """Happenings of one emitter, in no order but that of equal kinds: key (n,) uint64, whose; what (n,) uint8, one of BORN, BOUND (to the
+    place of a prop), RELEASED, ENDED; time (n,) float64, clip seconds."""
+
+    key: np.ndarray
+    what: np.ndarray
+    time: np.ndarray
+
+    @classmethod
+    def none(cls) -> Events:
+        return cls(np.empty(0, np.uint64), np.empty(0, np.uint8), np.empty(0))
+
+    @classmethod
+    def of(cls, what: int, key: np.ndarray, time: np.ndarray) -> Events:
+        """Return the same happening of many particles."""
+        return cls(key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)))
+
+    @classmethod
+    def joined(cls, parts: list[Events]) -> Events:
+        """Return all happenings in order of time, those of one time in the order given."""
+        if not parts:
+            return cls.none()
+        key, what, time = (np.concatenate([getattr(part, name) for part in parts]) for name in ("key", "what", "time"))
+        order = np.argsort(time, kind="stable")
+        return cls(key[order], what[order], time[order])
+
+    def __len__(self) -> int:
+        return len(self.key)
+
+    def only(self, what: int) -> Events:
+        keep = self.what == what
+        return Events(self.key[keep], self.what[keep], self.time[keep])
+
+    @property
+    def nbytes(self) -> int:
+        return self.key.nbytes + self.what.nbytes + self.time.nbytes

@@ -1,0 +1,8 @@
+"""Where props are at any time, and what is on them and near them. Stands on plans, the engine and geometry; never steps particles."""
+
+from .building import Content, geometry, geometry_key, nothing
+from .fields import Fields, fine_mesh
+from .places import PropPlaces
+from .stage import Stage, moved
+
+__all__ = ["Content", "Fields", "PropPlaces", "Stage", "fine_mesh", "geometry", "geometry_key", "moved", "nothing"]
