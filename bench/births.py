@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from demo.parts import STRAIGHT, prop, response, row
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
 

@@ -68,11 +68,13 @@ def _edit(page: Page, box: dict, i: int) -> float:
     page.mouse.down()
     page.mouse.move(x + 4, y + 4)
     page.wait_for_timeout(400)
-    page.evaluate("""() => { window.benchTime = new Promise((done) => addEventListener('pointermove', () => {
+    page.evaluate(
+        """() => { window.benchTime = new Promise((done) => addEventListener('pointermove', () => {
         const start = performance.now(), before = window.kageroStage.pictures
         const look = () => window.kageroStage.pictures > before ? done(performance.now() - start) : performance.now() - start > PATIENCE ? done(-1) : setTimeout(look, 1)
         look()
-      }, { once: true, capture: true })) }""".replace("PATIENCE", str(1000 * PATIENCE)))
+      }, { once: true, capture: true })) }""".replace("PATIENCE", str(1000 * PATIENCE))
+    )
     page.mouse.move(x + 8 + i, y + 8 + i)
     took = page.evaluate("() => window.benchTime")
     page.mouse.move(x, y)

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import chosen, forced, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.simulation import FrameStore
@@ -88,7 +88,9 @@ def _written(dial: float, number: float, more: str, lift: float) -> dict[str, An
     forces = document["emitters"][0]["forces"]
     text = FORMULA.format(number=number, more=f"({more})")
     forces[0]["strength"]["base"] = lift
-    forces.append({"kind": "buoyancy", "uid": "written", "strength": {"base": {"source": {"kind": "formula", "uid": "w", "text": text}, "read": "live"}}})
+    forces.append(
+        {"kind": "buoyancy", "uid": "written", "strength": {"base": {"source": {"kind": "formula", "uid": "w", "text": text}, "read": "live"}}}
+    )
     return document
 
 
@@ -188,7 +190,9 @@ def look() -> None:
         one, two = (statistics.median(times) for times in spent.values())
         print(f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {one / two:.2f} x")
     ours, loop, edit = (statistics.median(times) * 1e3 for times in (clip, c, shown))
-    print(f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms")
+    print(
+        f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms"
+    )
 
 
 if __name__ == "__main__":

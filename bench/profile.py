@@ -9,7 +9,7 @@ from typing import Any
 from unittest.mock import patch
 
 from demo.lantern_ferry import response, row
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.simulation import EmitterRun, FrameStore, Population
 from kagero.core.workflows import Playing
 

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import chosen, prepare_hot
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Packets, Playing, Wish

@@ -166,7 +166,13 @@ def bell_ring() -> dict[str, Any]:
 
 def burning_name() -> dict[str, Any]:
     burning = of_mask("fronts")
-    grown = {"size": written("left-size", "vec3(0.75 * clip_time, 3, 3)"), "falloff": row(0.09), "edge": row(0.09), "noise_scale": row(0.14), "noise_drift": row(0.1)}
+    grown = {
+        "size": written("left-size", "vec3(0.75 * clip_time, 3, 3)"),
+        "falloff": row(0.09),
+        "edge": row(0.09),
+        "noise_scale": row(0.14),
+        "noise_drift": row(0.1),
+    }
     right = {**grown, "size": written("right-size", "vec3(0.75 * max(clip_time - 0.5, 0), 3, 3)")}
     props = [
         prop("name", "Name", "text", text="Hotaru Maru", height=0.42, depth=0.03, position=row([0.0, 0.85, 0.0]), tint=[0.5, 0.4, 0.24], dissolve={"mask": "fronts", "latched": True}),

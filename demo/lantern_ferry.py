@@ -9,7 +9,7 @@ from typing import Any
 from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
 from demo.parts import STRAIGHT, file, gradient, prop, ratio, response, row, written
-from kagero.core.effect import Effect, read_effect, write_effect
+from kagero.core.document import Effect, read_effect, write_effect
 
 EFFECTS = Path(__file__).parent / "effects"
 

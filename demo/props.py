@@ -77,7 +77,11 @@ def window() -> bytes:
     edge = np.minimum(np.minimum(x, 1.5 - x), np.minimum(y, 1 - y))
     frost = np.clip(1.05 - 3.2 * edge, 0, 1)
     for k in range(70):  # ferns: lines of stars that branch from the rim
-        angle, cx, cy = rng.uniform(0, 2 * np.pi), rng.choice([0, 1.5]) if k % 2 else rng.uniform(0, 1.5), rng.uniform(0, 1) if k % 2 else rng.choice([0, 1])
+        angle, cx, cy = (
+            rng.uniform(0, 2 * np.pi),
+            rng.choice([0, 1.5]) if k % 2 else rng.uniform(0, 1.5),
+            rng.uniform(0, 1) if k % 2 else rng.choice([0, 1]),
+        )
         for step in range(40):
             px, py = cx + math.cos(angle) * step * 0.011, cy + math.sin(angle) * step * 0.011
             frost += 0.5 * np.exp(-((x - px) ** 2 + (y - py) ** 2) / (2 * 0.006**2)) * (1 - step / 40)
@@ -180,7 +184,10 @@ def reeds() -> bytes:
         x, z = rng.uniform(-2.2, 1.6), rng.uniform(-0.7, 0.5)
         height, lean, way = rng.uniform(0.8, 1.45), rng.uniform(0.1, 0.5), rng.uniform(0, 2 * math.pi)
         across = np.array([math.cos(way + 1.57), 0, math.sin(way + 1.57)]) * rng.uniform(0.008, 0.016)
-        line = [np.array([x + math.cos(way) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(way) * lean * t * t * height]) for t in np.linspace(0, 1, 5)]
+        line = [
+            np.array([x + math.cos(way) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(way) * lean * t * t * height])
+            for t in np.linspace(0, 1, 5)
+        ]
         for t, (low, high) in enumerate(itertools.pairwise(line)):
             w, v = across * (1 - t / 4.2), across * (1 - (t + 1) / 4.2)
             kinds[k % 3] += [np.array([low - w, low + w, high + v]), np.array([low - w, high + v, high - v])]
@@ -214,7 +221,9 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
     for (points, uv, faces), colour in parts:
         down = np.column_stack([uv[:, 0], 1 - uv[:, 1]])
         attributes = {"POSITION": put(points.astype("<f4"), 5126, "VEC3"), "TEXCOORD_0": put(down.astype("<f4"), 5126, "VEC2")}
-        meshes.append({"primitives": [{"attributes": attributes, "indices": put(faces.astype("<u2").reshape(-1), 5123, "SCALAR"), "material": len(materials)}]})
+        meshes.append(
+            {"primitives": [{"attributes": attributes, "indices": put(faces.astype("<u2").reshape(-1), 5123, "SCALAR"), "material": len(materials)}]}
+        )
         surface: dict[str, Any] = {"baseColorFactor": [*colour, 1], "metallicFactor": 0}
         if picture is not None:
             surface["baseColorTexture"] = {"index": 0}
@@ -236,7 +245,16 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
     made |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
     text = json.dumps(made, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
-    return b"glTF" + struct.pack("<II", 2, 28 + len(text) + len(blob)) + struct.pack("<I", len(text)) + b"JSON" + text + struct.pack("<I", len(blob)) + b"BIN\0" + blob
+    return (
+        b"glTF"
+        + struct.pack("<II", 2, 28 + len(text) + len(blob))
+        + struct.pack("<I", len(text))
+        + b"JSON"
+        + text
+        + struct.pack("<I", len(blob))
+        + b"BIN\0"
+        + blob
+    )
 
 
 FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window, "pane.png": pane, "frost.png": frost,

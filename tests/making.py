@@ -6,8 +6,7 @@ import copy
 from typing import Any
 
 from demo.parts import gradient, response, row
-from kagero.core.effect import Effect, read_effect
-from kagero.core.effect.upgrade import exact_rate
+from kagero.core.document import Effect, exact_rate, read_effect
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
 

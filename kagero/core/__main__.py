@@ -14,7 +14,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from .catalog import require_valid
-from .effect import Effect, json_schema, read_effect
+from .document import Effect, json_schema, read_effect
 from .errors import Finding, KageroError, RequestError
 from .picture import check_size, to_png
 from .workflows import Playing, Replaced, bake, files_beside, render_frame, span

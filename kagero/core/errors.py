@@ -1,17 +1,17 @@
 """One tree of errors. Each says what is wrong, where, and what to do; each class has a stable code.
 
-    KageroError
-    |-- EffectError        the document cannot be used as it stands (one or more findings)
-    |   |-- SyntaxProblem  it is not JSON at all
-    |   |-- SchemaProblem  unknown keys, wrong types, missing parts, numbers that are not finite
-    |   |-- RangeProblem   a value outside what its row allows
-    |   |-- LinkProblem    something refers to what is not there, or does not fit it
-    |   |-- CircleProblem  rows drive each other in a circle
-    |   `-- FormulaProblem a formula that cannot be read, with line and column
-    |-- GeometryProblem    a file that was brought in cannot be used
-    |-- BudgetError        it would need more than the limits allow; raised before the work starts
-    |-- RequestError       frames, sizes or names asked for that do not exist
-    `-- Cancelled          somebody asked for the work to stop
+KageroError
+|-- EffectError        the document cannot be used as it stands (one or more findings)
+|   |-- SyntaxProblem  it is not JSON at all
+|   |-- SchemaProblem  unknown keys, wrong types, missing parts, numbers that are not finite
+|   |-- RangeProblem   a value outside what its row allows
+|   |-- LinkProblem    something refers to what is not there, or does not fit it
+|   |-- CircleProblem  rows drive each other in a circle
+|   `-- FormulaProblem a formula that cannot be read, with line and column
+|-- GeometryProblem    a file that was brought in cannot be used
+|-- BudgetError        it would need more than the limits allow; raised before the work starts
+|-- RequestError       frames, sizes or names asked for that do not exist
+`-- Cancelled          somebody asked for the work to stop
 """
 
 from __future__ import annotations

@@ -129,7 +129,7 @@ class Where(unittest.TestCase):
         shown = Playing(with_props(prop("a", shape="sphere"), mask, one=one)).show(40)[0]
         self.assertGreater(len(shown), 300)
         self.assertLess(len(shown), 2600)
-        self.assertEqual(shown.size.min(), 1.0)  # the mask where each was born, at its moment
+        self.assertEqual(shown.column("size").min(), 1.0)  # the mask where each was born, at its moment
 
     def test_moving_emitters_leave_births_spread_along_the_way(self):
         moving = prop("a", position=formula("vec3(10 * clip_time, 0, 0)"), scale=row([0.001, 0.001, 0.001]))
@@ -226,8 +226,8 @@ class FromParticles(unittest.TestCase):
         start = places(population)[:, 1] - 1.5 * population.age
         born_of = np.floor(population.birth_time * 4 + 1e-9) / 4
         np.testing.assert_allclose(start, 3 * (population.birth_time - born_of), atol=2e-4)
-        np.testing.assert_allclose(shown.size, 0.25, rtol=1e-5)
-        np.testing.assert_allclose(shown.colour, np.broadcast_to([0.75, 0.25, 0], shown.colour.shape), atol=1e-6)
+        np.testing.assert_allclose(shown.column("size"), 0.25, rtol=1e-5)
+        np.testing.assert_allclose(shown.column("colour"), np.broadcast_to([0.75, 0.25, 0], shown.column("colour").shape), atol=1e-6)
 
     def test_generations_follow_each_other_and_their_number_is_limited(self):
         chain = [
@@ -308,7 +308,7 @@ class Thinning(unittest.TestCase):
         eye = camera or {"uid": "c", "name": "Eye", "kind": "camera", "position": row([0.0, 0.0, 0.0]), "field_of_view": row(0.9)}
         made = Playing(with_props(eye, one=one))
         shown = made.show(frame)[0]
-        return np.linalg.norm(shown.positions(), axis=1), shown.size > 0, shown
+        return np.linalg.norm(shown.positions(), axis=1), shown.column("size") > 0, shown
 
     def test_at_inside_between_and_outside_the_two_distances(self):
         away, seen, shown = self.shown(prop="c", outer=row(8.0), inner=row(0.5))
@@ -317,7 +317,7 @@ class Thinning(unittest.TestCase):
         self.assertFalse(seen[away >= 8.0].any())
         between = (away > 5.5) & (away < 6.5)
         self.assertAlmostEqual(seen[between].mean(), 0.5, delta=0.12)
-        self.assertEqual(shown.opacity[~seen].max(initial=0), 0)
+        self.assertEqual(shown.column("opacity")[~seen].max(initial=0), 0)
 
     def test_equal_distances_are_a_hard_edge_that_neither_flips_nor_vanishes(self):
         away, seen, _ = self.shown(prop="c", outer=row(6.0), inner=row(1.0))
@@ -359,9 +359,9 @@ class Reading(unittest.TestCase):
         shown = made.show(40)[0]
         # the picture is as wide as it is: 128 x 16 pixels, a metre high
         x, age = shown.positions()[:, 0], shown.population.age
-        np.testing.assert_allclose(shown.opacity, np.clip(((x - 0.2 * age) / 8 + 0.5) * 128 - 0.5, 0, 127) / 127, atol=3e-3)
+        np.testing.assert_allclose(shown.column("opacity"), np.clip(((x - 0.2 * age) / 8 + 0.5) * 128 - 0.5, 0, 127) / 127, atol=3e-3)
         inside = np.abs(x) < 3.9
-        np.testing.assert_allclose(shown.size[inside], np.clip((x[inside] / 8 + 0.5) * 128 - 0.5, 0, 127) / 127, atol=3e-3)
+        np.testing.assert_allclose(shown.column("size")[inside], np.clip((x[inside] / 8 + 0.5) * 128 - 0.5, 0, 127) / 127, atol=3e-3)
 
     def test_distance_to_a_props_surface_is_negative_inside(self):
         ball = prop("a", shape="sphere", radius=1.0, position=row([1.0, 0.0, 0.0]), scale=row([2.0, 2.0, 2.0]))

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced, native_choice, prepare
 from kagero.core.engine.native import machine
 from kagero.core.errors import CircleProblem, EffectError
@@ -147,8 +147,8 @@ class Latched(unittest.TestCase):
         for frame in range(51):
             shown = made.show(frame)[0]
             x = shown.positions()[:, 0].astype(float)
-            clock = shown.shape[:, 0] - 1
-            for key, size, age, at in zip(shown.population.key.tolist(), shown.size.tolist(), clock.tolist(), x.tolist(), strict=True):
+            clock = shown.column("stretch") - 1
+            for key, size, age, at in zip(shown.population.key.tolist(), shown.column("size").tolist(), clock.tolist(), x.tolist(), strict=True):
                 self.assertGreaterEqual(size, before.get(key, 0) - 1e-7)
                 before[key] = size
                 if size >= 0.5:
@@ -237,7 +237,7 @@ class BothEngines(unittest.TestCase):
                 made = Playing(effect).show(12)[0]
             self.assertEqual(made.population.key.tolist(), wanted.population.key.tolist())
             np.testing.assert_allclose(made.positions(), wanted.positions(), atol=2e-4)
-            np.testing.assert_allclose(made.size, wanted.size, atol=2e-4)
+            np.testing.assert_allclose(made.column("size"), wanted.column("size"), atol=2e-4)
 
     def test_any_number_of_threads_gives_the_same_bytes(self):
         effect, bytes_of = self.effect(45_000), {}

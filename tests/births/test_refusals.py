@@ -8,9 +8,12 @@ from typing import Any
 import numpy as np
 
 from kagero.core.catalog import catalog_as_dict, check_effect
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import BudgetError, GeometryProblem
 from kagero.core.geometry import Picture, shape
+from kagero.core.parts.launches import LAUNCHES
+from kagero.core.parts.masks import MASKS
+from kagero.core.rows.model import new_rows
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
 from tests.births.test_births import STILL, from_particles, on, picture_prop
@@ -73,23 +76,26 @@ class Refused(unittest.TestCase):
 
 class Offered(unittest.TestCase):
     def test_every_kind_of_mask_as_offered_is_valid_and_has_a_value_between_0_and_1(self):
-        offered = catalog_as_dict()["masks"]
-        self.assertEqual(len(offered), 13)
+        self.assertEqual(len(MASKS.kinds), 13)
         pixels = Picture(np.full((4, 4, 4), 0.5, np.float32))
-        for each in offered:
-            with self.subTest(each["shape"]):
-                of = {"solid": "ball", "placed": "eye", "picture": "map"}.get(each["needs"])
-                made = {**each["template"], "uid": "n", "name": "N", "of": of, "masks": ["m"] if each["needs"] == "masks" else []}
+        for shape_, kind in MASKS.kinds.items():
+            with self.subTest(shape_):
+                of = {"solid": "ball", "placed": "eye", "picture": "map"}.get(kind.needs)
+                refers = {"of": of, "masks": ["m"]}
+                made = {**kind.template(), **{name: uid for name, uid in refers.items() if name in kind.model_fields}, "uid": "n", "name": "N"}
                 one = emitter(births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0), "on": "inside"},
                               births__rate=row(200.0), look__size=row(1.0, response("r", {"kind": "mask", "mask": "n"}, STRAIGHT, shape="linear")))  # fmt: skip
-                size = Playing(with_props(*PROPS, made, one=one), content=lambda content: pixels).show(20)[0].size
+                size = Playing(with_props(*PROPS, made, one=one), content=lambda content: pixels).show(20)[0].column("size")
                 self.assertGreater(len(size), 10)
                 self.assertTrue((size >= 0).all() and (size <= 1).all())
 
-    def test_every_aim_names_rows_of_the_launch(self):
-        names = set(emitter()["births"]["launch"]) | {"origin", "multiplier", "offset"}
-        for aim in catalog_as_dict()["aims"]:
-            self.assertLessEqual(set(aim["rows"]), names)
+    def test_every_aim_as_offered_is_a_launch_and_plays_when_it_has_its_guide(self):
+        for aim, kind in LAUNCHES.kinds.items():
+            launch = {**kind.template(), **({"guide": "p"} if aim == "guided" else {})}
+            one = emitter(births__launch=launch, births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.2)})
+            made = Playing(with_props(prop("p", radius=2.0), one=one))
+            self.assertLessEqual({f"births.launch.{name}" for name in new_rows(kind)}, set(made.plan.emitters[0].rows))
+            self.assertGreater(len(made.frames(10)[0].population), 5, aim)
 
     def test_a_new_emitter_as_offered_plays(self):
         made = {**catalog_as_dict()["emitter"], "uid": "n", "name": "New"}
@@ -136,7 +142,7 @@ class Due(unittest.TestCase):
 
 class Pasted(unittest.TestCase):
     def test_copies_of_an_effect_with_masks_read_back_as_they_were(self):
-        from kagero.core.effect import write_effect
+        from kagero.core.document import write_effect
 
         one = with_(emitter(births__place=on("ball", density={"picture": "map"})), births__keep=row(0.5, response("k", {"kind": "mask", "mask": "m"}, STRAIGHT, read="once")))  # fmt: skip
         effect = with_props(*PROPS, one=one)

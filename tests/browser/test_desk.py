@@ -6,7 +6,7 @@ import json
 import re
 from pathlib import Path
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.jobs.models import Export
 from kagero.server.library import files
 from kagero.server.library.models import Effect, File
@@ -105,7 +105,9 @@ class Journey(BrowserCase):
         page.get_by_role("button", name="Undo").click()  # undo is kept with the effect
         self.saved()
         self.settle()
-        self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)
+        self.assertEqual(
+            Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14
+        )
 
         with page.expect_file_chooser() as chooser:  # and what was exported opens again
             page.goto(self.live_server_url)
@@ -246,7 +248,9 @@ class Journey(BrowserCase):
         self.settle()
         now = Effect.objects.get(name="Bell ring").document
         clip, bursts = now["clip"], now["emitters"][0]["births"]["bursts"]
-        self.assertEqual((clip["frame_rate"], clip["last_frame"], [b["frame"] for b in bursts]), ([24000, 1001], 115, [6, 35, 63]))  # 4.8 s; 0.24, 1.44, 2.64 s
+        self.assertEqual(
+            (clip["frame_rate"], clip["last_frame"], [b["frame"] for b in bursts]), ([24000, 1001], 115, [6, 35, 63])
+        )  # 4.8 s; 0.24, 1.44, 2.64 s
         page.keyboard.press("Escape")
         for _ in range(2):
             page.get_by_role("button", name="Undo").click()

@@ -160,7 +160,9 @@ class DialsJourney(BrowserCase):
         page.get_by_label("Throw away Size of Night crew").wait_for(state="detached")
         self.assertEqual(overlay.get_by_role("button", name=re.compile("^Accept ")).count(), 1)
         self.settle()
-        values = page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document.dials.map(d => [d.name, d.value]))")
+        values = page.evaluate(
+            "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document.dials.map(d => [d.name, d.value]))"
+        )
         self.assertEqual([v[0] for v in values], ["Rate", "Buoyancy", "Size"])
         self.assertAlmostEqual(values[0][1], 0.4, places=6)
         self.assertEqual([v[1] for v in values[1:]], [0.82, 0.085])

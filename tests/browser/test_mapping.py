@@ -18,7 +18,13 @@ class MappingCase(BrowserCase):
 
     def click(self, *, name: str | None = None, role: str = "button", label: str | None = None, at: str | None = None, exact: bool = True) -> None:
         self.actions += 1
-        target = self.page.locator(at) if at else self.page.get_by_label(label, exact=exact) if label else self.page.get_by_role(role, name=name, exact=exact)
+        target = (
+            self.page.locator(at)
+            if at
+            else self.page.get_by_label(label, exact=exact)
+            if label
+            else self.page.get_by_role(role, name=name, exact=exact)
+        )
         target.first.click()
         self.page.wait_for_timeout(60)
 
@@ -180,7 +186,9 @@ class Examples(MappingCase):
 class WithoutTheMouse(MappingCase):
     def test_size_from_life_and_from_a_draw(self):
         page = self.open("Petal rain")
-        focus = lambda: page.evaluate("document.activeElement.dataset.name ?? document.activeElement.getAttribute('aria-label') ?? document.activeElement.tagName")
+        focus = lambda: page.evaluate(
+            "document.activeElement.dataset.name ?? document.activeElement.getAttribute('aria-label') ?? document.activeElement.tagName"
+        )
         for source in ("life", "Vary per particle"):
             page.keyboard.press("/")
             page.keyboard.type("size")
@@ -290,7 +298,9 @@ class Views(MappingCase):
         page.locator("[data-part=legend]").wait_for()
         region = page.get_by_label("Table of particles")
         region.evaluate("e => e.scrollTop = e.scrollHeight")
-        page.wait_for_function("() => Number([...document.querySelectorAll('[data-part=table] tr[aria-rowindex]')].at(-1).getAttribute('aria-rowindex')) > 400")
+        page.wait_for_function(
+            "() => Number([...document.querySelectorAll('[data-part=table] tr[aria-rowindex]')].at(-1).getAttribute('aria-rowindex')) > 400"
+        )
         table.locator("tbody tr[aria-rowindex]").last.click()
         page.locator("[data-part=table] tr[aria-selected=true]").wait_for()
 
@@ -403,7 +413,9 @@ class Engines(MappingCase):
         with forced(replace(REFERENCE, reason="Machine code cannot be made here: a test says so.")):
             page = self.open()
             badge = page.locator("[data-part=engine]")
-            self.assertEqual((badge.inner_text(), badge.get_attribute("title")), ("NumPy engine", "Machine code cannot be made here: a test says so."))
+            self.assertEqual(
+                (badge.inner_text(), badge.get_attribute("title")), ("NumPy engine", "Machine code cannot be made here: a test says so.")
+            )
             before = self.mean()
             self.drag(page.locator("[data-key='1']"), 60, 80)
             self.settle()

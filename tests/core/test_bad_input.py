@@ -8,7 +8,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kagero.core.effect import read_effect
+from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import BudgetError, EffectError, KageroError, RequestError, SchemaProblem, SyntaxProblem
 from kagero.core.picture import Viewpoint, render
 from kagero.core.plan import compile_effect
@@ -74,7 +74,7 @@ class Findings(unittest.TestCase):
             read_effect(text)
 
     def test_unknown_schema_versions(self):
-        for version in (0, 5, 99, "1", None, True):
+        for version in (0, SCHEMA_VERSION + 1, 99, "1", None, True):
             with self.assertRaises(SchemaProblem) as caught:
                 read_effect({**document(), "schema_version": version})
             self.assertEqual(caught.exception.findings[0].where, "schema_version")

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from kagero.core.catalog import CURVE_PRESETS
-from kagero.core.effect.upgrade import exact_rate
+from kagero.core.document import exact_rate
 from kagero.core.formula import identifier
 from kagero.core.kernels.curves import SHAPES, curve_into, curve_table
 
@@ -26,13 +26,19 @@ def samples() -> list[dict]:
     made = list(CURVE_PRESETS.values())
     for count in (1, 2, 3, 5, 9):
         x = np.sort(generator.choice(1000, count, replace=False)) / 1000
-        made.append([(float(a), float(b), str(s)) for a, b, s in zip(x, generator.random(count).round(3), generator.choice(list(SHAPES), count), strict=True)])
+        made.append(
+            [(float(a), float(b), str(s)) for a, b, s in zip(x, generator.random(count).round(3), generator.choice(list(SHAPES), count), strict=True)]
+        )
     result = []
     for keys in made:
         out = np.empty(len(T), np.float32)
         curve_into(curve_table([k[0] for k in keys], [k[1] for k in keys], [SHAPES[k[2]] for k in keys]), T, out)
         result.append({"keys": [{"x": x, "y": y, "shape": s} for x, y, s in keys], "t": T.round(6).tolist(), "y": out.round(6).tolist()})
-    handled = [{"x": 0.1, "y": 0.2, "shape": "free", "out": [0.3, 0.6]}, {"x": 0.6, "y": 0.9, "shape": "free", "into": [-0.05, -0.5], "out": [0.2, 0.4]}, {"x": 1.0, "y": 0.0, "shape": "hold", "into": [0, 0.3]}]
+    handled = [
+        {"x": 0.1, "y": 0.2, "shape": "free", "out": [0.3, 0.6]},
+        {"x": 0.6, "y": 0.9, "shape": "free", "into": [-0.05, -0.5], "out": [0.2, 0.4]},
+        {"x": 1.0, "y": 0.0, "shape": "hold", "into": [0, 0.3]},
+    ]
     out = np.empty(len(T), np.float32)
     pairs = [(tuple(k["into"]) if "into" in k else None, tuple(k["out"]) if "out" in k else None) for k in handled]
     curve_into(curve_table([k["x"] for k in handled], [k["y"] for k in handled], [SHAPES[k["shape"]] for k in handled], pairs), T, out)

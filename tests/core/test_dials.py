@@ -9,9 +9,10 @@ import unittest
 import numpy as np
 
 from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial_uses, make_dial, rename
-from kagero.core.effect import SourcedBase, read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
+from kagero.core.rows.responses import SourcedBase
 from kagero.core.staging import PropPlaces
 from kagero.core.workflows import Particles, Playing, try_dial, turned
 from tests.formula.test_effects import formula
@@ -34,7 +35,7 @@ def effect_with(one, *dials):
 
 def picture(effect, number=25):
     shown = Playing(effect).show(number)[0]
-    return np.concatenate([shown.positions().ravel(), shown.size, shown.opacity, shown.colour.ravel()])
+    return np.concatenate([shown.positions().ravel(), shown.column("size"), shown.column("opacity"), shown.column("colour").ravel()])
 
 
 class Making(unittest.TestCase):
@@ -86,11 +87,11 @@ class Making(unittest.TestCase):
     def test_a_multiplier_multiplies_and_a_limit_limits(self):
         effect = effect_with(emitter(look__size=row(0.2)))
         twice, uid = make_dial(effect, "one", "look.size", "multiplies", counter())
-        np.testing.assert_allclose(Playing(turned(twice, {uid: 1.5})).show(20)[0].size, 0.3, rtol=1e-6)
+        np.testing.assert_allclose(Playing(turned(twice, {uid: 1.5})).show(20)[0].column("size"), 0.3, rtol=1e-6)
         self.assertEqual([(d.unit, d.low, d.high) for d in twice.dials], [("×", 0, 2)])
         held, uid = make_dial(effect, "one", "look.size", "limits", counter())
         for value, wanted in ((0.05, 0.05), (0.4, 0.2)):
-            np.testing.assert_allclose(Playing(turned(held, {uid: value})).show(20)[0].size, wanted, rtol=1e-6)
+            np.testing.assert_allclose(Playing(turned(held, {uid: value})).show(20)[0].column("size"), wanted, rtol=1e-6)
         self.assertEqual([(d.name, d.unit, d.value, d.low, d.high) for d in held.dials], [("Size", "m", 0.2, 0, 0.4)])
 
     def test_the_list_of_sources_shows_dials_and_props_that_nothing_reads_and_disturbs_no_plan(self):
@@ -150,7 +151,9 @@ class Renaming(unittest.TestCase):
         without = delete_dial(effect, "h")
         self.assertEqual([d.uid for d in without.dials], ["w"])
         np.testing.assert_array_equal(picture(without), picture(effect))
-        nested, uid = make_dial(effect_with(emitter(look__size=row(0.2, response("r", "life", [(0, 0.5), (1, 1)])))), "one", "responses.r.high", "sets", counter())
+        nested, uid = make_dial(
+            effect_with(emitter(look__size=row(0.2, response("r", "life", [(0, 0.5), (1, 1)])))), "one", "responses.r.high", "sets", counter()
+        )
         np.testing.assert_array_equal(picture(delete_dial(nested, uid)), picture(nested))
         self.assertNotIn(uid, json.dumps(delete_dial(nested, uid).model_dump()))
 

@@ -8,8 +8,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from kagero.core.effect import SCHEMA_VERSION
-from kagero.core.effect.document import MAX_DOCUMENT_BYTES
+from kagero.core.document import MAX_DOCUMENT_BYTES, SCHEMA_VERSION
 from kagero.core.engine import reference
 from kagero.core.engine.native import machine, run
 from kagero.core.engine.operations import OPERATIONS
@@ -42,7 +41,7 @@ SAID = [
     ("ENGINE", r"more than (\d+) million operations\s+without asking", AT_ONCE / 1e6),
     ("ENGINE", r"too large \((\d+) MiB\)", MAX_DOCUMENT_BYTES >> 20),
     ("FORMATS", r"`schema_version` is (\d+)", SCHEMA_VERSION),
-    ("FORMATS", r"to (\d+) open \(`effect/upgrade.py`\)", SCHEMA_VERSION - 1),
+    ("FORMATS", r"to (\d+) open \(`document/upgrade.py`\)", SCHEMA_VERSION - 1),
     ("FORMATS", r"at most (\d+) MiB", MAX_DOCUMENT_BYTES >> 20),
     ("FORMATS", r"longer than (\d+) characters", MOST_NAME),
     ("FORMATS", r"more than ([\d,]+) triangles", meshes.MOST_FACES),
@@ -95,7 +94,12 @@ class Docs(unittest.TestCase):
         self.assertEqual(said, {name: entry.ulp for name, entry in OPERATIONS.items() if entry.ulp})
 
     def test_every_code_of_an_error_stands_in_the_table(self):
-        table = set(re.findall(r"`(\w+)`", " ".join(line.split("|")[1] for line in self.text("ENGINE").partition("## Errors")[2].splitlines() if line.startswith("| `"))))
+        table = set(
+            re.findall(
+                r"`(\w+)`",
+                " ".join(line.split("|")[1] for line in self.text("ENGINE").partition("## Errors")[2].splitlines() if line.startswith("| `")),
+            )
+        )
         from kagero.core import errors
 
         codes = {thing.code for thing in vars(errors).values() if isinstance(thing, type) and hasattr(thing, "code")}
@@ -112,5 +116,3 @@ class Docs(unittest.TestCase):
                 self.assertTrue(used or setting in (root / "Makefile").read_text(), f"{page.name}: {setting}")
         for link in re.findall(r"\]\((docs/[\w./-]+)\)", (root / "README.md").read_text()):
             self.assertTrue((root / link).exists(), link)
-
-

@@ -19,7 +19,7 @@ from PIL import Image
 from plyfile import PlyData
 
 from demo.lantern_ferry import effects
-from kagero.core.effect import json_schema, read_effect, write_effect
+from kagero.core.document import json_schema, read_effect, write_effect
 from kagero.core.errors import Cancelled, RequestError
 from kagero.core.formats import COLUMNS, pack, unpack
 from kagero.core.simulation import Frame

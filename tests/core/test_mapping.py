@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from kagero.core.catalog import Scope, choices, list_sources, rows_of
-from kagero.core.effect import read_effect
+from kagero.core.catalog import Scope, choices, list_sources
+from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import CircleProblem, EffectError, LinkProblem
 from kagero.core.kernels.random import seed_of, uniform_into
@@ -36,12 +36,15 @@ class Examples(unittest.TestCase):
     def test_age_share_to_size_as_a_bell_each_particle_with_its_own_peak(self):
         """A tent over life, shifted by -0.25..0.25: size = 0.2 (1 - |2 (life - shift) - 1|), nought outside."""
         bell = response("bell", "life", [(0, 0), (0.5, 1), (1, 0)], shape="linear")
-        bell["shift"] = {"base": 0, "responses": [response("own", "draw:d1", STRAIGHT, output=(-0.25, 0.25), read="once", operation="add", shape="linear")]}
+        bell["shift"] = {
+            "base": 0,
+            "responses": [response("own", "draw:d1", STRAIGHT, output=(-0.25, 0.25), read="once", operation="add", shape="linear")],
+        }
         made = playing(emitter(look__size=row(0.2, bell)))
         p, shown = made.frames(40)[0].population, made.show(40)[0]
         life, shift = p.age / p.lifespan, drawn(made, "d1", 40) * 0.5 - 0.25
         expected = 0.2 * np.clip(1 - np.abs(2 * (life - shift) - 1), 0, 1)
-        np.testing.assert_allclose(shown.size, expected, atol=2e-6)
+        np.testing.assert_allclose(shown.column("size"), expected, atol=2e-6)
         self.assertGreater(np.ptp(shift), 0.4)
 
     def test_birth_height_to_size_so_that_low_ones_are_smaller(self):
@@ -50,7 +53,7 @@ class Examples(unittest.TestCase):
         made = playing(emitter(births__place=BOX, look__size=row(1.0, by_height)))
         p = made.frames(10)[0].population
         born_at = p.position[1] - p.age * 1.0  # launched straight up at 1 m/s, nothing pushes
-        np.testing.assert_allclose(made.show(10)[0].size, 0.1 + 0.1 * born_at, atol=1e-5)
+        np.testing.assert_allclose(made.show(10)[0].column("size"), 0.1 + 0.1 * born_at, atol=1e-5)
 
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
         """Spin x typical size / own size: 2 rad/s at 0.1 m is 4 rad/s at 0.05 m and 1 rad/s at 0.2 m; turned = spin x age."""
@@ -59,7 +62,7 @@ class Examples(unittest.TestCase):
         made = playing(emitter(draws=[sizes], look__size={"base": base}, motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))}))
         p, shown = made.frames(20)[0].population, made.show(20)[0]
         for size, spin in ((0.05, 4.0), (0.1, 2.0), (0.2, 1.0)):
-            these = np.isclose(shown.size, size) & (p.age > 0)
+            these = np.isclose(shown.column("size"), size) & (p.age > 0)
             self.assertTrue(these.any())
             np.testing.assert_allclose(p.carried["rotation"][these], spin * p.age[these], rtol=1e-4, atol=1e-5)
 
@@ -72,7 +75,7 @@ class Examples(unittest.TestCase):
                                    births__launch__speed=row(0.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.0, by_size)}]))  # fmt: skip
             p, shown = made.frames(50)[0].population, made.show(50)[0]
             for size, g in expected.items():
-                these = np.isclose(shown.size, size) & (p.age > 0)
+                these = np.isclose(shown.column("size"), size) & (p.age > 0)
                 np.testing.assert_allclose(-p.velocity[1][these] / p.age[these], g, rtol=1e-4)
 
     def test_colour_brightness_to_gravity(self):
@@ -98,7 +101,10 @@ class Examples(unittest.TestCase):
 
     def test_position_x_to_two_colours_sharp_or_soft(self):
         """Left of x = 0 red, right blue; soft mixes linearly from x = -0.5 to 0.5."""
-        for shape, stops in (("hold", [(0, (1.0, 0.0, 0.0)), (0.5, (0.0, 0.0, 1.0))]), ("linear", [(0.25, (1.0, 0.0, 0.0)), (0.75, (0.0, 0.0, 1.0))])):
+        for shape, stops in (
+            ("hold", [(0, (1.0, 0.0, 0.0)), (0.5, (0.0, 0.0, 1.0))]),
+            ("linear", [(0.25, (1.0, 0.0, 0.0)), (0.75, (0.0, 0.0, 1.0))]),
+        ):
             two = gradient("c", "life", stops, input=(-1, 1))
             two["source"] = {"kind": "position", "part": "x"}
             for stop in two["gradient"]["stops"]:
@@ -107,15 +113,15 @@ class Examples(unittest.TestCase):
             shown = made.show(25)[0]
             x = shown.population.position[0]
             blue = (x >= 0).astype(float) if shape == "hold" else np.clip(x + 0.5, 0, 1)
-            np.testing.assert_allclose(shown.colour[:, 2], blue, atol=1e-5)
-            np.testing.assert_allclose(shown.colour[:, 0], 1 - blue, atol=1e-5)
+            np.testing.assert_allclose(shown.column("colour")[:, 2], blue, atol=1e-5)
+            np.testing.assert_allclose(shown.column("colour")[:, 0], 1 - blue, atol=1e-5)
 
     def test_height_to_opacity_fading_out_between_two_heights(self):
         """Full below 1 m, nought above 1.5 m, half at 1.25 m."""
         fade = response("f", "height", [(0, 1), (1, 0)], input=(1, 1.5), shape="linear")
         made = playing(emitter(births__place=BOX, look__opacity=row(0.8, fade)))
         shown = made.show(30)[0]
-        np.testing.assert_allclose(shown.opacity, 0.8 * np.clip((1.5 - shown.population.position[1]) / 0.5, 0, 1), atol=1e-5)
+        np.testing.assert_allclose(shown.column("opacity"), 0.8 * np.clip((1.5 - shown.population.position[1]) / 0.5, 0, 1), atol=1e-5)
 
 
 class Growth(unittest.TestCase):
@@ -126,15 +132,20 @@ class Growth(unittest.TestCase):
         own = {"kind": "number", "uid": "grown", "name": "grown", "unit": "m", "memory": True, "held": True,
                "start": row(0), "change": change if isinstance(change, dict) else row(change), "lowest": row(0),
                "highest": highest if isinstance(highest, dict) else row(highest)}  # fmt: skip
-        return playing(emitter(own=[own], draws=draws, births__lifespan=row(4.0), look__size={"base": {"source": {"kind": "own", "own": "grown"}, "read": "live"}}), **clip)
+        return playing(
+            emitter(
+                own=[own], draws=draws, births__lifespan=row(4.0), look__size={"base": {"source": {"kind": "own", "own": "grown"}, "read": "live"}}
+            ),
+            **clip,
+        )
 
     def test_growth_r_to_a_ceiling_c_takes_c_over_r(self):
         """0.2 m/s to 0.3 m takes 1.5 s: common practice, no source. Substeps change nothing."""
         for substeps in (1, 4):
             shown = self.grown(substeps=substeps).show(50)[0]
             age = shown.population.age
-            np.testing.assert_allclose(shown.size, np.minimum(0.2 * age, 0.3), atol=2e-6)
-            self.assertEqual(set(np.round(shown.size[age > 1.5 + 1e-5], 6)), {np.float32(0.3).round(6)})
+            np.testing.assert_allclose(shown.column("size"), np.minimum(0.2 * age, 0.3), atol=2e-6)
+            self.assertEqual(set(np.round(shown.column("size")[age > 1.5 + 1e-5], 6)), {np.float32(0.3).round(6)})
 
     def test_the_ceiling_is_mapped_by_age_full_then_falling_to_nil(self):
         """Full to half the life, then falling to nought in a straight line: at life 0.75 the ceiling is half of 0.3."""
@@ -142,7 +153,7 @@ class Growth(unittest.TestCase):
         shown = self.grown(change=1.0, highest=ceiling, last_frame=110).show(105)[0]
         life = shown.population.age / shown.population.lifespan
         expected = np.minimum(shown.population.age, 0.3 * np.clip(2 * (1 - life), 0, 1))
-        np.testing.assert_allclose(shown.size, expected, atol=1e-5)
+        np.testing.assert_allclose(shown.column("size"), expected, atol=1e-5)
 
     def test_rates_and_ceilings_of_each_particle(self):
         """Rate 0.1..0.5 m/s and ceiling 0.2..0.4 m, each from a draw of its own."""
@@ -151,11 +162,18 @@ class Growth(unittest.TestCase):
         made = self.grown(rate, ceiling)
         shown = made.show(50)[0]
         expected = np.minimum((0.1 + 0.4 * drawn(made, "d1", 50)) * shown.population.age, 0.2 + 0.2 * drawn(made, "d2", 50))
-        np.testing.assert_allclose(shown.size, expected, atol=3e-6)
+        np.testing.assert_allclose(shown.column("size"), expected, atol=3e-6)
 
     def test_a_running_sum_is_the_way_travelled(self):
         """Change = speed: at 1 m/s the way is the age, in metres."""
-        way = {"kind": "number", "uid": "way", "name": "way", "memory": True, "start": row(0), "change": {"base": {"source": {"kind": "speed"}, "read": "live"}}}
+        way = {
+            "kind": "number",
+            "uid": "way",
+            "name": "way",
+            "memory": True,
+            "start": row(0),
+            "change": {"base": {"source": {"kind": "speed"}, "read": "live"}},
+        }
         p = playing(emitter(own=[way])).frames(30)[0].population
         np.testing.assert_allclose(p.carried["own.way.0"], p.age, atol=1e-5)
 
@@ -174,9 +192,9 @@ class OnceMeansOnce(unittest.TestCase):
         once, live = coloured("once"), coloured("live")
         x = once.frames(30)[0].population.position[0]
         self.assertTrue((x > 0).any() and (x < 0).any())
-        self.assertEqual(once.show(30)[0].colour[:, 2].max(), 0)
+        self.assertEqual(once.show(30)[0].column("colour")[:, 2].max(), 0)
         clear = np.abs(x) > 1e-5
-        np.testing.assert_array_equal(live.show(30)[0].colour[clear, 2], (x[clear] >= 0).astype(np.float32))
+        np.testing.assert_array_equal(live.show(30)[0].column("colour")[clear, 2], (x[clear] >= 0).astype(np.float32))
         edited = Playing(coloured("once", blue=0.5).effect, once.store)
         stepped = once.store.stepped
         edited.show(30)
@@ -193,7 +211,14 @@ class OnceMeansOnce(unittest.TestCase):
 
 class Sources(unittest.TestCase):
     def setUp(self):
-        own = [{"kind": "vector", "uid": "o", "name": "place", "start": {"base": {"source": {"kind": "birth_position", "part": "whole"}, "read": "once"}}}]
+        own = [
+            {
+                "kind": "vector",
+                "uid": "o",
+                "name": "place",
+                "start": {"base": {"source": {"kind": "birth_position", "part": "whole"}, "read": "once"}},
+            }
+        ]
         forces = [{"kind": "wind", "uid": "w", "velocity": row([1.0, 0.0, 0.5]), "coupling": row(0.4)}]
         self.one = emitter(births__place=BOX, own=own, forces=forces, births__mass=row(2.0), births__bursts=[{"uid": "b", "frame": 3, "count": 5}])
 
@@ -202,7 +227,7 @@ class Sources(unittest.TestCase):
         effect = read_effect(document(self.one))
         whole = effect.model_dump(mode="json")
         tried = refused = 0
-        for r, placed in enumerate(rows_of(effect.emitters[0])):
+        for r, placed in enumerate(Scope(effect.emitters[0], effect).sheet_rows()):
             for c, choice in enumerate(choices(effect, effect.emitters[0], placed.address)):
                 if (r + c) % 2 and not choice.refusal:  # every row and every source, of their pairs every other
                     continue
@@ -251,17 +276,25 @@ class Sources(unittest.TestCase):
                "input": [0, 4], "output": [0, 4], "operation": "set", "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]}}  # fmt: skip
         made = playing(emitter(births__place=BOX, look__size=row(1.0, far)))
         shown = made.show(20)[0]
-        np.testing.assert_allclose(shown.size, np.linalg.norm(shown.positions() - [0, 1, 0], axis=1), atol=1e-5)
-        moving = with_(far, source__point={"base": [0.0, 1.0, 0.0], "responses": [{**response("p", "clip_time", STRAIGHT, input=(0, 2), output=(0, 2), operation="add", shape="linear"), "component": "x"}]})
+        np.testing.assert_allclose(shown.column("size"), np.linalg.norm(shown.positions() - [0, 1, 0], axis=1), atol=1e-5)
+        moving = with_(
+            far,
+            source__point={
+                "base": [0.0, 1.0, 0.0],
+                "responses": [
+                    {**response("p", "clip_time", STRAIGHT, input=(0, 2), output=(0, 2), operation="add", shape="linear"), "component": "x"}
+                ],
+            },
+        )
         shown = playing(emitter(births__place=BOX, look__size=row(1.0, moving))).show(20)[0]  # at 0.8 s the point is at x = 0.8
-        np.testing.assert_allclose(shown.size, np.linalg.norm(shown.positions() - [0.8, 1, 0], axis=1), atol=1e-5)
+        np.testing.assert_allclose(shown.column("size"), np.linalg.norm(shown.positions() - [0.8, 1, 0], axis=1), atol=1e-5)
 
     def test_another_rows_value_is_its_final_one(self):
         """Opacity reads the stretch row, which is 1 + 2 x life."""
         stretch = row(1.0, response("s", "life", STRAIGHT, output=(1, 3), shape="linear"))
         follow = {**response("f", "life", STRAIGHT, input=(1, 3), shape="linear"), "source": {"kind": "row", "row": "look.stretch"}}
         shown = playing(emitter(look__stretch=stretch, look__opacity=row(1.0, follow))).show(25)[0]
-        np.testing.assert_allclose(shown.opacity, shown.population.age / shown.population.lifespan, atol=1e-5)
+        np.testing.assert_allclose(shown.column("opacity"), shown.population.age / shown.population.lifespan, atol=1e-5)
 
     def test_a_circle_over_settings_and_rows_is_named(self):
         opacity = response("o", "life", STRAIGHT)
@@ -300,11 +333,11 @@ class Muting(unittest.TestCase):
         half = response("a", "life", STRAIGHT, output=(0.5, 0.5))
         also = response("b", "draw:d1", STRAIGHT, output=(0.1, 0.1), read="once")
         plain = lambda **more: playing(emitter(look__size=row(1.0, half, also), look__opacity=row(1.0, {**half, "uid": "c"}), **more)).show(20)[0]
-        np.testing.assert_allclose(plain().size, 0.05, rtol=1e-6)
+        np.testing.assert_allclose(plain().column("size"), 0.05, rtol=1e-6)
         muted = plain(muted_sources=["life"])
-        np.testing.assert_allclose(muted.size, 0.1, rtol=1e-6)
-        np.testing.assert_allclose(muted.opacity, 1)
-        np.testing.assert_allclose(plain(look__size__muted=True).size, 1)
+        np.testing.assert_allclose(muted.column("size"), 0.1, rtol=1e-6)
+        np.testing.assert_allclose(muted.column("opacity"), 1)
+        np.testing.assert_allclose(plain(look__size__muted=True).column("size"), 1)
 
 
 class Quiet(unittest.TestCase):

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from demo.lantern_ferry import effects
 from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_responses, copy_row, paste, paste_emitter
-from kagero.core.effect import SCHEMA_VERSION, read_effect
+from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableWish
 from tests.formula.test_effects import formula
@@ -52,7 +52,7 @@ class Pieces(unittest.TestCase):
     def test_every_row_of_a_rich_emitter_goes_to_another_effect(self):
         for placed in all_rows(Scope(self.effect.emitters[0])):
             for target in ("look.size", "births.launch.speed"):
-                piece = copy_row(self.effect.emitters[0], placed.address)
+                piece = copy_row(self.effect, self.effect.emitters[0], placed.address)
                 try:
                     made, new = paste(self.other, "one", target, json.loads(json.dumps(piece)), counter())
                 except EffectError as problem:  # what cannot be read there is refused in words, and nothing is half done
@@ -63,19 +63,19 @@ class Pieces(unittest.TestCase):
         self.assertEqual(self.other, read_effect(document(emitter("one"))))
 
     def test_draws_go_along_once_and_are_shared_with_what_is_the_same_there(self):
-        piece = copy_responses(self.effect.emitters[0], ["s-draw", "g-size"])
+        piece = copy_responses(self.effect, self.effect.emitters[0], ["s-draw", "g-size"])
         made, new = paste(self.other, "one", "look.opacity", piece, counter())
         self.assertEqual([d.name for d in made.emitters[0].draws], ["flicker"])  # it had a draw flicker of the same kind
         self.assertEqual(made.emitters[0].look.opacity.responses[0].source.draw, "d1")
         self.assertEqual([r.uid for r in made.emitters[0].look.opacity.responses], new)
-        haste = copy_responses(self.effect.emitters[0], ["o-haste"])
+        haste = copy_responses(self.effect, self.effect.emitters[0], ["o-haste"])
         made, _ = paste(made, "one", "look.opacity", haste, counter())
         again, _ = paste(made, "one", "look.size", haste, counter())
         self.assertEqual([d.name for d in again.emitters[0].draws], ["flicker", "haste"])
         self.all_sound(again)
 
     def test_moving_takes_away_and_keeps_the_order(self):
-        piece = copy_responses(self.effect.emitters[0], ["s-life"])
+        piece = copy_responses(self.effect, self.effect.emitters[0], ["s-life"])
         made, new = paste(self.effect, "rich", "look.opacity", piece, counter(), at=0, move=["s-life"])
         look = made.emitters[0].look
         self.assertEqual([r.uid for r in look.size.responses], ["s-draw"])
@@ -83,13 +83,13 @@ class Pieces(unittest.TestCase):
         self.all_sound(made)
 
     def test_a_setting_that_is_a_number_becomes_a_row(self):
-        piece = copy_responses(self.effect.emitters[0], ["s-draw"])
+        piece = copy_responses(self.effect, self.effect.emitters[0], ["s-draw"])
         made, _ = paste(self.effect, "rich", "responses.s-life.exponent", piece, counter())
         self.assertEqual(len(made.emitters[0].look.size.responses[0].exponent.responses), 1)
         self.all_sound(made)
 
     def test_emitters_are_duplicated_and_go_to_other_effects_with_all_they_refer_to(self):
-        piece = copy_emitter(self.effect.emitters[0])
+        piece = copy_emitter(self.effect, self.effect.emitters[0])
         for target in (self.effect, self.other):
             made, uid = paste_emitter(target, json.loads(json.dumps(piece)), counter())
             self.assertEqual(made.emitters[-1].uid, uid)
@@ -121,22 +121,22 @@ class Pieces(unittest.TestCase):
         source = read_effect({**document(one), "dials": dials})
         two = emitter(draws=[{"uid": "x", "name": "haste", "kind": "sign"}])
         target = read_effect({**document(two), "dials": [{**dials[0], "uid": "other", "value": 1.0}]})
-        piece = json.loads(json.dumps(copy_row(source.emitters[0], "look.size", source.dials)))
+        piece = json.loads(json.dumps(copy_row(source, source.emitters[0], "look.size")))
         made, _ = paste(target, "one", "look.size", piece, counter())
         self.all_sound(made)
         self.assertEqual(made.emitters[0].look.size.base.source.text, "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x")
         self.assertEqual([d.name for d in made.dials], ["Height", "Height 2"])
         again, _ = paste(made, "one", "look.opacity", piece, counter())
         self.assertEqual(len(again.dials), 2)  # a dial that is there already is not brought twice
-        whole, _ = paste_emitter(target, copy_emitter(source.emitters[0], source.dials), counter())
+        whole, _ = paste_emitter(target, copy_emitter(source, source.emitters[0]), counter())
         self.all_sound(whole)
         self.assertIn("dials.height_2", whole.emitters[1].look.size.base.source.text)
 
     def test_what_is_not_there_is_named(self):
         with self.assertRaises(LinkProblem):
-            copy_responses(self.other.emitters[0], ["nobody"])
+            copy_responses(self.other, self.other.emitters[0], ["nobody"])
         with self.assertRaises(LinkProblem):
-            paste(self.other, "one", "look.nothing", copy_row(self.other.emitters[0], "look.size"), counter())
+            paste(self.other, "one", "look.nothing", copy_row(self.other, self.other.emitters[0], "look.size"), counter())
         with self.assertRaises(RequestError):
             paste(self.other, "one", "look.size", {"format": "other"}, counter())
 

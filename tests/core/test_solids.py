@@ -6,7 +6,7 @@ import unittest
 
 import numpy as np
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.workflows import Playing, render_frame
 from tests.births.test_masks import mask
 from tests.making import document, emitter, row

@@ -10,8 +10,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kagero.core.effect import read_effect
-from kagero.core.effect.upgrade import exact_rate
+from kagero.core.document import exact_rate, read_effect
 from kagero.core.errors import SchemaProblem
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, playing, row, with_
@@ -26,8 +25,15 @@ def counts(made: Any) -> list[int]:
 class Rates(SimpleTestCase):
     def test_decimal_rates_of_older_documents_become_the_fractions_they_meant(self):
         """SMPTE ST 12-1: the rates of 23.976 and its like are 24, 30, 60 over 1.001 (from memory)."""
-        for decimal, exact in ((23.976, (24000, 1001)), (23.98, (24000, 1001)), (29.97, (30000, 1001)), (59.94, (60000, 1001)),
-                               (24, (24, 1)), (12.5, (25, 2)), (47.952, (48000, 1001))):
+        for decimal, exact in (
+            (23.976, (24000, 1001)),
+            (23.98, (24000, 1001)),
+            (29.97, (30000, 1001)),
+            (59.94, (60000, 1001)),
+            (24, (24, 1)),
+            (12.5, (25, 2)),
+            (47.952, (48000, 1001)),
+        ):
             self.assertEqual(exact_rate(decimal), exact, decimal)
             self.assertEqual(read_effect({**with_(document(), clip__frame_rate=decimal), "schema_version": 3}).clip.frame_rate, exact)
 
@@ -68,8 +74,7 @@ class BirthsOnFrames(SimpleTestCase):
 
     def test_bursts_and_children_fall_on_their_frames(self):
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 50, "count": 7}])
-        child = emitter("two", births__rate=row(24000 / 1001), births__lifespan=row(100.0),
-                        births__place={"kind": "particles", "emitter": "one"})
+        child = emitter("two", births__rate=row(24000 / 1001), births__lifespan=row(100.0), births__place={"kind": "particles", "emitter": "one"})
         made = playing(with_(one, births__bursts__0__frame=10), child, frame_rate=23.976)
         self.assertEqual([len(made.frames(n)[1].population) for n in range(8, 14)], [0, 0, 7, 14, 21, 28])
         self.assertEqual(counts(playing(one))[-1], 7)
@@ -78,10 +83,23 @@ class BirthsOnFrames(SimpleTestCase):
 class FarFromTheBeginning(SimpleTestCase):
     def test_births_on_a_moving_prop_are_where_it_is_after_fourteen_minutes(self):
         """At 1 m/s and 833 s, float32 times would put births 3e-5 m off; a place of 10 m is good to 1e-6 m."""
-        prop = {"uid": "boat", "name": "Boat", "kind": "shape", "shape": "box", "width": 1e-6, "height": 1e-6, "depth": 1e-6,
-                "position": {"base": {"source": {"kind": "formula", "uid": "f", "text": "vec3(clip_time - 830, 0, 0)"}, "read": "live"}}}
-        one = emitter(births__rate=row(977.3), births__lifespan=row(0.04), births__start=833.0, births__launch__speed=row(0),
-                      births__place={"kind": "prop", "prop": "boat", "on": "inside"})
+        prop = {
+            "uid": "boat",
+            "name": "Boat",
+            "kind": "shape",
+            "shape": "box",
+            "width": 1e-6,
+            "height": 1e-6,
+            "depth": 1e-6,
+            "position": {"base": {"source": {"kind": "formula", "uid": "f", "text": "vec3(clip_time - 830, 0, 0)"}, "read": "live"}},
+        }
+        one = emitter(
+            births__rate=row(977.3),
+            births__lifespan=row(0.04),
+            births__start=833.0,
+            births__launch__speed=row(0),
+            births__place={"kind": "prop", "prop": "boat", "on": "inside"},
+        )
         by_source = emitter("two", births__rate=row(977.3), births__lifespan=row(0.04), births__start=833.0, births__launch__speed=row(0))
         by_source["births"]["place"]["centre"] = {"base": {"source": {"kind": "prop", "prop": "boat", "part": "whole"}, "read": "once"}}
         made = Playing(read_effect({**document(one, by_source, frame_rate=24, last_frame=20_000), "props": [prop]}))
@@ -96,9 +114,21 @@ class Remembered(SimpleTestCase):
     def test_previous_is_what_it_was_a_step_before_from_the_birth_frame_on(self):
         """docs/FORMULAS.md: at birth it is what it starts from; each step, the birth's own among them, goes on by one."""
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}, {"uid": "c", "frame": 3, "count": 1}])
-        one["look"]["size"] = {"base": 1.0, "responses": [
-            {"uid": "r", "kind": "curve", "source": {"kind": "formula", "uid": "f", "text": "previous(size) * 0.9"}, "read": "live",
-             "operation": "set", "input": [0, 1], "output": [0, 1], "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}}]}
+        one["look"]["size"] = {
+            "base": 1.0,
+            "responses": [
+                {
+                    "uid": "r",
+                    "kind": "curve",
+                    "source": {"kind": "formula", "uid": "f", "text": "previous(size) * 0.9"},
+                    "read": "live",
+                    "operation": "set",
+                    "input": [0, 1],
+                    "output": [0, 1],
+                    "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]},
+                }
+            ],
+        }
         made = playing(one)
-        seen = [[round(float(s), 4) for s in made.show(n)[0].size] for n in range(6)]
+        seen = [[round(float(s), 4) for s in made.show(n)[0].column("size")] for n in range(6)]
         self.assertEqual(seen, [[0.9], [0.81], [0.729], [0.6561, 0.9], [0.5905, 0.81], [0.5314, 0.729]])

@@ -16,10 +16,11 @@ from demo.files import content as demo_file
 from demo.lantern_ferry import effects
 from demo.parts import prop, response, row, written
 from kagero.core import wanted
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.memory import PROCESS, Memory, weight
-from kagero.core.plan import compile_effect, masks
+from kagero.core.parts.masks.base import MaskPart
+from kagero.core.plan import compile_effect
 from kagero.core.program import builder
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import geometry
@@ -42,7 +43,7 @@ def eight_deep(kind: str = "union", times: int = 8) -> dict:
 class Budgets(unittest.TestCase):
     def test_each_mask_is_compiled_once_however_many_name_it(self):
         for kind in ("union", "intersection", "difference"):
-            with mock.patch.object(masks, "_Mask", wraps=masks._Mask) as made:
+            with mock.patch.object(MaskPart, "value", autospec=True, side_effect=MaskPart.value) as made:
                 plan = compile_effect(read_effect(eight_deep(kind)))
             self.assertLess(made.call_count, 9 * 8)  # nine masks, in at most eight programs
             self.assertLess(len(plan.emitters[0].birth.operations), 400)
@@ -53,7 +54,9 @@ class Budgets(unittest.TestCase):
         self.assertEqual(caught.exception.findings[0].where, "look.size")
 
     def test_emitters_too_full_for_the_memory_of_one_effect_are_refused_by_name(self):
-        many = [emitter(f"e{k}", name=f"Cloud {k}", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}]) for k in range(8)]
+        many = [
+            emitter(f"e{k}", name=f"Cloud {k}", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}]) for k in range(8)
+        ]
         made = Playing(read_effect(document(*many)))
         made.most_bytes = 3 * 4 * made.runs[0].frame(0).population.nbytes
         with self.assertRaises(BudgetError) as caught:
@@ -131,7 +134,6 @@ class Wanted(unittest.TestCase):
             self.assertEqual(work.spent, 1100)
         spend(1e12)
 
-
     def test_work_within_work_asks_both_and_spends_for_both(self):
         asked: list[str] = []
         outer, inner = Work(lambda: asked.append("outer"), 1000, "All"), Work(lambda: asked.append("inner"), 900, "A part")
@@ -187,7 +189,7 @@ class Kept(unittest.TestCase):
         code = """
 import resource, numpy as np
 from kagero.core.memory import PROCESS
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.geometry import Picture
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import geometry

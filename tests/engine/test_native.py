@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from demo.files import content
 from demo.lantern_ferry import effects
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, Choice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
@@ -66,7 +66,13 @@ class Ball(Slot[None]):
 
 
 def attrs_of(name: str) -> tuple[Any, ...]:
-    beside: dict[Any, Any] = {"queries": Ball(), "curves": Table("curves"), "gradients": Table("gradients"), "seeds": FixedSeed(987654321987654321), "count": 3}
+    beside: dict[Any, Any] = {
+        "queries": Ball(),
+        "curves": Table("curves"),
+        "gradients": Table("gradients"),
+        "seeds": FixedSeed(987654321987654321),
+        "count": 3,
+    }
     return tuple(beside[kind] for kind in SIGNATURES[name].beside)
 
 
@@ -142,7 +148,11 @@ TOGETHER = 10  # plans that are compiled as one, which is faster
 @st.composite
 def programs(draw):
     """Return a program that holds TOGETHER plans of up to 30 operations that feed each other, and its values."""
-    exact = [n for n, entry in OPERATIONS.items() if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise")]
+    exact = [
+        n
+        for n, entry in OPERATIONS.items()
+        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise")
+    ]
     rng = draw(st.randoms(use_true_random=False))
     b = Builder()
     given = [b.input("x0"), b.input("x1"), b.input("time"), *(b.param(Fixed(draw(st.floats(-3, 3, width=32)))) for _ in range(3)),
@@ -206,7 +216,9 @@ class WholePrograms(unittest.TestCase):
         """A plan of known structure gets the new values: its hashes are those of an effect never seen before."""
         from kagero.core.plan import compile as compiler
 
-        first, second = (read_effect(document(rich(look__size__base=size, births__place__radius__base=radius))) for size, radius in ((0.1, 0.5), (0.3, 0.7)))
+        first, second = (
+            read_effect(document(rich(look__size__base=size, births__place__radius__base=radius))) for size, radius in ((0.1, 0.5), (0.3, 0.7))
+        )
         compile_effect(first)
         filled = compile_effect(second).emitters[0]
         compiler._known.clear()
@@ -227,7 +239,9 @@ class WholeRuns(unittest.TestCase):
             native = made.particles(frame)
         self.assertEqual(native.arrays["key"].tobytes(), wanted.arrays["key"].tobytes())
         for name in ("position", "velocity", "size", "color", "opacity", "rotation"):
-            np.testing.assert_allclose(native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance, err_msg=f"{name}, {choice.lanes} lanes")
+            np.testing.assert_allclose(
+                native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance, err_msg=f"{name}, {choice.lanes} lanes"
+            )
 
     def test_the_demo_and_a_rich_effect_on_every_width(self):
         for width in WIDTHS:

@@ -13,7 +13,7 @@ from scipy.integrate import quad
 
 from demo.parts import written
 from kagero.core.catalog import check_effect
-from kagero.core.effect import read_effect, write_effect
+from kagero.core.document import read_effect, write_effect
 from kagero.core.engine import native_choice
 from kagero.core.engine.native import machine
 from kagero.core.errors import EffectError, FormulaProblem
@@ -88,18 +88,18 @@ class Guards(unittest.TestCase):
     def test_divisions_and_domain_errors_are_counted_with_row_and_particle_and_the_clip_runs_on(self):
         for text in ("1 / (age - age)", "sqrt(0 - life - 1)", "log(life * 0)", "normalize(position * 0).x"):
             shown = playing(emitter(look__size=row(0.1, driven(text)))).show(20)[0]
-            np.testing.assert_array_equal(shown.size, np.float32(0.1))  # the value before it
+            np.testing.assert_array_equal(shown.column("size"), np.float32(0.1))  # the value before it
             self.assertEqual(shown.faults.counts, {"look.size": len(shown)}, text)
             self.assertEqual(shown.faults.first_key["look.size"], int(shown.population.key[0]))
         shown = playing(emitter(look__size=formula("1 / (age - age)"))).show(20)[0]
-        np.testing.assert_array_equal(shown.size, np.float32(0.1))  # the row's default
+        np.testing.assert_array_equal(shown.column("size"), np.float32(0.1))  # the row's default
         frame = playing(emitter(motion={"spin": row(1.0, driven("1 / (age - age)"))})).frames(20)[0]
         self.assertEqual(frame.faults.counts, {"motion.spin": len(frame.population)})
         self.assertTrue(all(np.isfinite(c).all() for c in frame.population.position))
 
     def test_the_branch_not_taken_may_divide_by_nought(self):
         shown = playing(emitter(look__size=formula("1 / (life - life) if life < 0 else 0.25"))).show(20)[0]
-        np.testing.assert_array_equal(shown.size, np.float32(0.25))
+        np.testing.assert_array_equal(shown.column("size"), np.float32(0.25))
         self.assertEqual(shown.faults.counts, {})
 
 
@@ -107,7 +107,7 @@ class StepBefore(unittest.TestCase):
     def test_growth_by_the_step(self):
         made = playing(emitter(look__size=formula("previous(rows.size) + 0.5 * dt")), substeps=3)
         shown = made.show(30)[0]
-        np.testing.assert_allclose(shown.size, 0.1 + 0.5 * shown.population.age, rtol=2e-5)
+        np.testing.assert_allclose(shown.column("size"), 0.1 + 0.5 * shown.population.age, rtol=2e-5)
 
     def test_a_remembered_condition_stays(self):
         # latched once above 0.4 m, though particles come down again
@@ -119,7 +119,7 @@ class StepBefore(unittest.TestCase):
         seen: dict[int, float] = {}
         for number in range(51):
             shown = made.show(number)[0]
-            for key, opacity in zip(shown.population.key.tolist(), shown.opacity.tolist(), strict=True):
+            for key, opacity in zip(shown.population.key.tolist(), shown.column("opacity").tolist(), strict=True):
                 self.assertGreaterEqual(opacity, seen.get(key, 0))
                 seen[key] = opacity
         self.assertGreater(sum(v == 1 for v in seen.values()), 30)
@@ -162,7 +162,9 @@ class Standing(unittest.TestCase):
     def test_every_name_can_be_read_where_its_source_can(self):
         from kagero.core.catalog import Links, Scope, offers
 
-        effect = read_effect(document(emitter(forces=[{"kind": "gravity", "uid": "g1", "strength": row(1)}, {"kind": "gravity", "uid": "g-2", "strength": row(2)}])))
+        effect = read_effect(
+            document(emitter(forces=[{"kind": "gravity", "uid": "g1", "strength": row(1)}, {"kind": "gravity", "uid": "g-2", "strength": row(2)}]))
+        )
         links = Links(Scope(effect.emitters[0], effect))
         names = offers(links, links.rows["look.opacity"], "live")
         self.assertIn("rows.gravity_g_2", {offer.name for offer in names})
@@ -171,7 +173,7 @@ class Standing(unittest.TestCase):
         text = " + ".join(f"0 * {offer.name}" for offer in usable)
         forces = [{"kind": "gravity", "uid": "g1", "strength": row(1)}, {"kind": "gravity", "uid": "g-2", "strength": row(2)}]
         shown = playing(emitter(look__opacity=formula(f"0.5 + {text}"), forces=forces)).show(10)[0]
-        np.testing.assert_array_equal(shown.opacity, np.float32(0.5))
+        np.testing.assert_array_equal(shown.column("opacity"), np.float32(0.5))
         self.assertIn("look.opacity", "".join(f"{o.name}look.opacity" for o in names if o.name == "opacity" and o.refused))
 
     def test_named_steps_and_results_are_measured(self):
@@ -194,7 +196,7 @@ class Standing(unittest.TestCase):
         Playing(read_effect(document_with(0.125, 1))).show(20)
         before = machine.compiled_count
         for number, dial in ((0.125, 2), (0.25, 1), (0.125, 3.5)):
-            sizes.append(Playing(read_effect(document_with(number, dial))).show(20)[0].size)
+            sizes.append(Playing(read_effect(document_with(number, dial))).show(20)[0].column("size"))
         self.assertEqual(machine.compiled_count, before)
         np.testing.assert_allclose(sizes[0], sizes[1], rtol=1e-6)
         np.testing.assert_allclose(sizes[2], sizes[0] * 1.75, rtol=1e-6)
@@ -225,10 +227,17 @@ class SharedNoise(unittest.TestCase):
 
     def values(self, *emitters, frame: int = 12) -> list[np.ndarray]:
         made = playing(*emitters)
-        return [shown.size for shown in made.show(frame)]
+        return [shown.column("size") for shown in made.show(frame)]
 
     def noisy(self, uid: str, **source) -> dict:
-        driven = response("r" + uid, {"kind": "noise", "uid": "n" + uid, "scale": 0.5, "drift": 0.2, **source}, [(0, 0), (1, 1)], input=(-1, 1), output=(0, 1), shape="linear")
+        driven = response(
+            "r" + uid,
+            {"kind": "noise", "uid": "n" + uid, "scale": 0.5, "drift": 0.2, **source},
+            [(0, 0), (1, 1)],
+            input=(-1, 1),
+            output=(0, 1),
+            shape="linear",
+        )
         return emitter(uid, births__launch__cone=row(1.0), look__size=row(1.0, driven))
 
     def written(self, uid: str, which: str) -> dict:
@@ -265,7 +274,13 @@ class Defaults(unittest.TestCase):
                       births__launch__speed={"base": {"source": {"kind": "clip_time"}}, "responses": []}, births__rate=row(40.0, bare("b", "clip_time")), look__size=row(0.1, bare("c", "age")))  # fmt: skip
         effect = read_effect(document(one))
         body = effect.emitters[0]
-        reads = [body.draws[0].high.responses[0].read, body.births.lifespan.responses[0].read, body.births.launch.speed.base.read, body.births.rate.responses[0].read, body.look.size.responses[0].read]
+        reads = [
+            body.draws[0].high.responses[0].read,
+            body.births.lifespan.responses[0].read,
+            body.births.launch.speed.base.read,
+            body.births.rate.responses[0].read,
+            body.look.size.responses[0].read,
+        ]
         self.assertEqual(reads, ["once", "once", "once", "live", "live"])
         self.assertEqual(check_effect(effect), [])
         self.assertEqual(read_effect(write_effect(effect)), effect)

@@ -15,8 +15,7 @@ from hypothesis import strategies as st
 from kagero.core.engine import Prepared
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
-from kagero.core.formula import PLAIN, Known, check
-from kagero.core.plan.formulas import Writer
+from kagero.core.formula import PLAIN, Known, Writer, check
 from kagero.core.program import Builder, Program, ProgramValues
 from tests.oracles.formulas import LIBRARY, Ambiguous, Interpreter
 

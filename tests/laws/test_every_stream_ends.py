@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from demo.parts import gradient, row, written
 from kagero.core.catalog import check_effect
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import BudgetError
 from kagero.core.formats import unpack
@@ -20,8 +20,12 @@ from tests.making import document, emitter
 
 LAST = 6
 extreme = st.one_of(st.sampled_from([0.0, 1.0, -1.0, 1e-30, -1e9, 1e9, 1e-6, 0.5]), st.floats(-1e6, 1e6))
-source = st.sampled_from([{"kind": kind} for kind in ("age", "life", "speed", "lifespan", "number", "clip_time", "height", "size")] + [{"kind": "draw", "draw": "d"}])
-row_name = st.sampled_from(["look.size", "look.opacity", "births.keep", "births.lifespan", "births.launch.speed", "motion.spin", "births.rate", "births.mass"])
+source = st.sampled_from(
+    [{"kind": kind} for kind in ("age", "life", "speed", "lifespan", "number", "clip_time", "height", "size")] + [{"kind": "draw", "draw": "d"}]
+)
+row_name = st.sampled_from(
+    ["look.size", "look.opacity", "births.keep", "births.lifespan", "births.launch.speed", "motion.spin", "births.rate", "births.mass"]
+)
 
 
 @st.composite
@@ -47,12 +51,17 @@ def put(one: dict, address: str, base, made: list) -> None:
 
 @st.composite
 def documents(draw):
-    one = emitter(draws=[{"kind": "uniform", "uid": "d", "name": "luck", "low": row(-1.0), "high": row(1.0)}], births__rate=row(draw(st.sampled_from([0.0, 30.0, 400.0]))))
+    one = emitter(
+        draws=[{"kind": "uniform", "uid": "d", "name": "luck", "low": row(-1.0), "high": row(1.0)}],
+        births__rate=row(draw(st.sampled_from([0.0, 30.0, 400.0]))),
+    )
     for k in range(draw(st.integers(0, 3))):
         put(one, draw(row_name), None, [draw(responses(f"r{k}"))])
     if draw(st.booleans()):
         put(one, draw(row_name), None, [])
-        one["look"]["opacity"] = written("f", draw(st.sampled_from(["1 / (age - age)", "sqrt(age - 9)", "1e30 * 1e30", "log(life)", "age", "speed / 0", "0 ** -1"])))
+        one["look"]["opacity"] = written(
+            "f", draw(st.sampled_from(["1 / (age - age)", "sqrt(age - 9)", "1e30 * 1e30", "log(life)", "age", "speed / 0", "0 ** -1"]))
+        )
     if draw(st.booleans()):
         one["look"]["colour"] = row([1.0, 0.5, 0.2], gradient("g", "life", [(0, (0, 0, 0)), (1, (1, 1, 1))]))
     return document(one, last_frame=LAST)

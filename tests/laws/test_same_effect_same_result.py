@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from demo.files import content
 from demo.lantern_ferry import effects
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.engine import Faults, prepare
 from kagero.core.errors import CircleProblem
 from kagero.core.simulation import EmitterRun, Frame, FrameStore, frame_inputs, stretch
@@ -128,7 +128,7 @@ class NothingElseIsReshuffled(unittest.TestCase):
 
         def choices(made: Playing) -> dict[int, tuple]:
             births = made.frames(30)[0].population
-            colours = made.show(30)[0].colour
+            colours = made.show(30)[0].column("colour")
             return {int(k): c.tobytes() for k, c in zip(births.key, colours, strict=True)}
 
         old, new = choices(self.before), choices(after)
@@ -228,21 +228,23 @@ class SimulatedAndLook(unittest.TestCase):
                       look__opacity=row(1.0, {**rows, "uid": "look"}))  # fmt: skip
         made = playing(one)
         population, shown = made.frames(30)[0].population, made.show(30)[0]
-        np.testing.assert_array_equal(np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.opacity, 0))
+        np.testing.assert_array_equal(np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.column("opacity"), 0))
 
     def test_a_once_response_keeps_its_source_and_a_live_one_follows(self):
         def sized(read: str):
             return playing(emitter(look__size=row(1.0, response("h", "height", STRAIGHT, input=(0, 1), read=read, shape="linear", operation="set"))))
 
         made = sized("once")
-        np.testing.assert_array_equal(made.show(30)[0].size, 0)  # all were born at height 0
+        np.testing.assert_array_equal(made.show(30)[0].column("size"), 0)  # all were born at height 0
         live = sized("live")
-        np.testing.assert_allclose(live.show(30)[0].size, np.clip(live.frames(30)[0].population.position[1], 0, 1), atol=1e-6)
+        np.testing.assert_allclose(live.show(30)[0].column("size"), np.clip(live.frames(30)[0].population.position[1], 0, 1), atol=1e-6)
 
 
 class RowsByRows(unittest.TestCase):
     def test_a_circle_is_refused_with_its_path(self):
-        one = emitter(births__launch__speed=row(1.0, response("a", "size", STRAIGHT, read="once")), look__size=row(0.1, response("b", "speed", STRAIGHT)))
+        one = emitter(
+            births__launch__speed=row(1.0, response("a", "size", STRAIGHT, read="once")), look__size=row(0.1, response("b", "speed", STRAIGHT))
+        )
         with self.assertRaises(CircleProblem) as caught:
             playing(one)
         self.assertIn("Launch speed <- Size <- Launch speed", str(caught.exception))
@@ -254,14 +256,14 @@ class RowsByRows(unittest.TestCase):
             response("y", "draw:d1", STRAIGHT, output=(1, 1), read="once", operation="add"),
         )
         for order, expected in (([times_two, plus_one], 7), ([plus_one, times_two], 8)):
-            np.testing.assert_allclose(playing(emitter(look__size=row(3.0, *order))).show(20)[0].size, expected)
+            np.testing.assert_allclose(playing(emitter(look__size=row(3.0, *order))).show(20)[0].column("size"), expected)
 
     @given(st.sampled_from(["set", "multiply", "add", "at_most", "at_least"]), st.floats(0.1, 5), st.floats(0.1, 5), st.floats(0, 1))
     @settings(max_examples=60)
     def test_operations_and_amount(self, operation, base, value, amount):
         made = {**response("x", "draw:d1", STRAIGHT, output=(value, value), read="once", operation=operation), "amount": amount}
         whole = {"set": value, "multiply": base * value, "add": base + value, "at_most": min(base, value), "at_least": max(base, value)}[operation]
-        size = playing(emitter(look__size=row(base, made))).show(10)[0].size
+        size = playing(emitter(look__size=row(base, made))).show(10)[0].column("size")
         np.testing.assert_allclose(size, base + (whole - base) * amount, rtol=1e-5)
 
 
@@ -269,7 +271,9 @@ class NotFinite(unittest.TestCase):
     def test_is_replaced_by_the_value_before_and_reported_with_row_and_particle(self):
         """1e9 x 1e9 five times over is beyond float32."""
         huge = [[response(f"{force}{i}", "draw:d1", STRAIGHT, output=(1e9, 1e9), read="once") for i in range(6)] for force in "gk"]
-        one = emitter(forces=[{"kind": "gravity", "uid": "g", "strength": row(10_000.0, *huge[0])}, {"kind": "drag", "uid": "k", "rate": row(1.0, *huge[1])}])
+        one = emitter(
+            forces=[{"kind": "gravity", "uid": "g", "strength": row(10_000.0, *huge[0])}, {"kind": "drag", "uid": "k", "rate": row(1.0, *huge[1])}]
+        )
         made = playing(one)
         frame = made.frames(30)[0]
         self.assertTrue(all(np.isfinite(c.astype(float)).all() for c in frame.population.columns()))
@@ -298,7 +302,7 @@ class Demo(unittest.TestCase):
         petals = Playing(effects()["petal-rain"])
         shown = petals.show(90)[0]
         old = shown.population.age > 1
-        fall, size = -shown.population.velocity[1][old], shown.size[old]
+        fall, size = -shown.population.velocity[1][old], shown.column("size")[old]
         self.assertLess(np.median(fall[size > 0.1]), 0.75 * np.median(fall[size < 0.06]))
 
     def test_the_files_are_what_the_code_makes(self):

@@ -13,7 +13,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
@@ -90,8 +90,12 @@ class FreshProcess(unittest.TestCase):
         for first, alive in ((0, 33), (-10, 40), (0, 33)):
             made = Playing(read_effect(document(emitter(births__rate=row(40.0)), first_frame=first)), store)
             self.assertEqual(len(made.frames(20)[0].population), alive, first)
-        each = emitter(births__rate=row(49.0), births__when="each", births__lifespan=row(100.0),
-                       births__begins=row(0.0, response("be", "draw:d1", STRAIGHT, operation="set", read="once")))
+        each = emitter(
+            births__rate=row(49.0),
+            births__when="each",
+            births__lifespan=row(100.0),
+            births__begins=row(0.0, response("be", "draw:d1", STRAIGHT, operation="set", read="once")),
+        )
         for last in (50, 100, 50):
             made = Playing(read_effect(document(each, last_frame=last)), store)
             keys = made.frames(last)[0].population.key

@@ -38,7 +38,9 @@ def swinging(frames: int = 6) -> Mesh:
     bend = [ball.points + np.float32(0.4 * np.sin(np.pi * k / (frames - 1))) * np.stack([ball.points[:, 1] ** 2, ball.points[:, 2] * 0.5, ball.points[:, 0]], 1)
             for k in range(frames)]  # fmt: skip
     bend[-1] = ball.points
-    return Mesh(ball.points, ball.faces, ball.uv, ball.material, ball.colours, frames=np.stack(bend).astype(np.float32), times=np.linspace(0, 1, frames))
+    return Mesh(
+        ball.points, ball.faces, ball.uv, ball.material, ball.colours, frames=np.stack(bend).astype(np.float32), times=np.linspace(0, 1, frames)
+    )
 
 
 class Even(unittest.TestCase):

@@ -143,7 +143,13 @@ class Frames(unittest.TestCase):
             mesh = shape(kind)
             places = mesh.on_surface(*RNG.random((3, 2000)))
             tangent, bitangent, normal = mesh.frame(places)
-            for a, b, wanted in [(tangent, tangent, 1), (bitangent, bitangent, 1), (normal, normal, 1), (tangent, normal, 0), (tangent, bitangent, 0)]:
+            for a, b, wanted in [
+                (tangent, tangent, 1),
+                (bitangent, bitangent, 1),
+                (normal, normal, 1),
+                (tangent, normal, 0),
+                (tangent, bitangent, 0),
+            ]:
                 np.testing.assert_allclose(np.einsum("ij,ij->i", a, b), wanted, atol=1e-9)
             np.testing.assert_allclose(np.cross(tangent, bitangent), normal, atol=1e-9)
             step = mesh.point(places) + tangent * 1e-4  # a little way along the tangent, u has grown

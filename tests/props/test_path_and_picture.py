@@ -89,4 +89,6 @@ class Pictures(unittest.TestCase):
         for level in picture.levels:
             np.testing.assert_allclose(level.mean(axis=(0, 1)), picture.pixels.mean(axis=(0, 1)), atol=1e-4)
         np.testing.assert_allclose(picture.at(np.array([[0.3, 0.3]]), footprint=1.0)[0], picture.pixels.mean(axis=(0, 1)), atol=1e-4)
-        self.assertAlmostEqual(picture.channel(np.array([[0.5, 0.5]]), "luminance")[0], picture.at(np.array([[0.5, 0.5]]))[0, :3] @ [0.2126, 0.7152, 0.0722])
+        self.assertAlmostEqual(
+            picture.channel(np.array([[0.5, 0.5]]), "luminance")[0], picture.at(np.array([[0.5, 0.5]]))[0, :3] @ [0.2126, 0.7152, 0.0722]
+        )

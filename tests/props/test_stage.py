@@ -7,7 +7,7 @@ import unittest
 
 import numpy as np
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, GeometryProblem, KageroError
 from kagero.core.formats.bring import sequence
 from kagero.core.geometry import Mesh

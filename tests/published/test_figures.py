@@ -8,7 +8,7 @@ import unittest
 import numpy as np
 
 from demo.compass_rose import compass_rose
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.workflows import Playing, turned
 
 

@@ -7,7 +7,7 @@ import json
 
 from django.test import TestCase
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.library.drafts import create
 from tests.core.test_dials import dial
 from tests.formula.test_effects import formula
@@ -90,6 +90,8 @@ class Wire(TestCase):
     def test_a_draft_that_cannot_run_is_kept_and_plays_no_part(self):
         size = {"base": {"source": {"kind": "formula", "uid": "f", "text": "0.1", "draft": "0.1 * lief"}, "read": "live"}, "responses": []}
         made = {**self.document, "emitters": [emitter(look__size=size, births__rate=row(10))]}
-        saved = self.client.put(f"/api/effects/{self.effect.pk}/draft", json.dumps({"revision": 1, "document": made, "label": "Begin"}), content_type="application/json")
+        saved = self.client.put(
+            f"/api/effects/{self.effect.pk}/draft", json.dumps({"revision": 1, "document": made, "label": "Begin"}), content_type="application/json"
+        )
         self.assertEqual(saved.status_code, 200)
         self.assertEqual(saved.json()["document"]["emitters"][0]["look"]["size"]["base"]["source"]["draft"], "0.1 * lief")

@@ -9,7 +9,7 @@ import time
 import numpy as np
 from django.test import Client, TransactionTestCase
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.formats import unpack
 from kagero.core.workflows import Wish
 from kagero.server.frames import play, ready
@@ -47,13 +47,21 @@ class Play(TransactionTestCase):
 
         def sent(body: dict, held: list) -> dict[int, tuple]:
             response = post("play", {"window": "w", "document": body, "now": 3, "whole": True, "facts": False, "measured": False, "held": held})
-            return {h["frame"]: (h, {name for name in arrays if not name.startswith("portrait")}) for h, arrays in packets(b"".join(response.streaming_content)) if h["type"] == "frame"}
+            return {
+                h["frame"]: (h, {name for name in arrays if not name.startswith("portrait")})
+                for h, arrays in packets(b"".join(response.streaming_content))
+                if h["type"] == "frame"
+            }
 
         first = sent(both(), [])
         everything = {"position.0", "size.0", "light.0", "position.1", "size.1", "light.1"}
         self.assertEqual({frozenset(names) for _, names in first.values()}, {frozenset(everything)})
         held = [{"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": 0, "last": 6} for e in first[3][0]["emitters"]]
-        for changes, wanted in (({}, set()), ({"look__size": row(0.2)}, {"size.0", "light.0"}), ({"births__launch__speed": row(2.0)}, {"position.0", "size.0", "light.0"})):
+        for changes, wanted in (
+            ({}, set()),
+            ({"look__size": row(0.2)}, {"size.0", "light.0"}),
+            ({"births__launch__speed": row(2.0)}, {"position.0", "size.0", "light.0"}),
+        ):
             for number, (_, names) in sent(both(**changes), held).items():
                 self.assertEqual(names, wanted, (number, changes))
         some = [{**h, "last": 2} for h in held]

@@ -20,7 +20,7 @@ from django.test import Client, LiveServerTestCase, TestCase, override_settings
 from schemathesis.checks import content_type_conformance, not_a_server_error, response_schema_conformance, status_code_conformance
 
 from demo.parts import PROPS
-from kagero.core.effect import Effect as Document
+from kagero.core.document import Effect as Document
 from kagero.core.errors import KageroError
 from kagero.core.formats.bring import bring
 from kagero.server.api.routes import api
@@ -61,7 +61,9 @@ class OpenApi(LiveServerTestCase):
         def one(case):
             response = case.call(base_url=self.live_server_url)
             seen.append(response.status_code)
-            case.validate_response(response, checks=[not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance])
+            case.validate_response(
+                response, checks=[not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
+            )
             if response.status_code in (400, 422):
                 findings = response.json()["findings"]
                 assert findings and all(each["message"] and each["remedy"] for each in findings), findings

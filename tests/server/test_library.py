@@ -9,7 +9,7 @@ from django.core.management import call_command
 from django.test import Client, TestCase
 
 from demo.lantern_ferry import effects
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.library import drafts
 from kagero.server.library.models import Edit, Effect
 from tests.making import document, emitter, row, with_
@@ -149,7 +149,9 @@ class Library(ApiCase):
         self.assertEqual(Effect.objects.count(), 0)
 
     def test_other_sites_may_change_nothing(self):
-        response = Client().post("/api/effects", json.dumps({"document": document()}), content_type="application/json", headers={"Origin": "https://elsewhere.example"})
+        response = Client().post(
+            "/api/effects", json.dumps({"document": document()}), content_type="application/json", headers={"Origin": "https://elsewhere.example"}
+        )
         self.assertEqual(response.status_code, 403)
         self.assertEqual(Effect.objects.count(), 0)
 
@@ -158,7 +160,9 @@ class Library(ApiCase):
 
     def test_the_catalog_and_schema_are_served(self):
         catalog = self.call("get", "catalog")
-        self.assertIn("births.rate", [r["key"] for r in catalog["rows"]])
+        self.assertIn("life", [source["kind"] for source in catalog["sources"]])
+        laid = self.call("post", "layout", {"document": document()})
+        self.assertIn("births.rate", [r["address"] for each in laid["emitters"].values() for r in each["rows"]])
         self.assertIn("$defs", self.call("get", "schema"))
 
     def test_the_clients_types_are_those_of_the_api(self):

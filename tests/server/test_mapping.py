@@ -12,7 +12,7 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from demo.lantern_ferry import effects
-from kagero.core.effect import SCHEMA_VERSION
+from kagero.core.document import SCHEMA_VERSION
 from kagero.server.frames import card
 from kagero.server.library.models import Edit, Effect
 from tests.server.test_frames_and_jobs import packets
@@ -69,7 +69,9 @@ class Mapping(TestCase):
 
     def test_a_picked_particle_and_a_shade_come_with_the_frame(self):
         key = self.post("table", **self.about, count=1).json()["rows"][0][0]
-        stream = self.post("play", window="w", document=self.document, now=60, whole=False, facts=False, picked={"emitter": "embers", "key": key}, shade="speed")
+        stream = self.post(
+            "play", window="w", document=self.document, now=60, whole=False, facts=False, picked={"emitter": "embers", "key": key}, shade="speed"
+        )
         drawn, measured = packets(b"".join(stream.streaming_content))
         header, arrays = measured[0], drawn[1]
         entry = header["emitters"][0]
@@ -83,7 +85,11 @@ class Mapping(TestCase):
         effect.edits.create(number=0, label="Made", packed=Edit.pack(old))
         opened = self.client.get(f"/api/effects/{effect.pk}").json()["document"]
         self.assertEqual(opened["schema_version"], SCHEMA_VERSION)
-        saved = self.client.put(f"/api/effects/{effect.pk}/draft", json.dumps({"revision": 1, "document": {**opened, "note": "new"}, "label": "Note"}), content_type="application/json")
+        saved = self.client.put(
+            f"/api/effects/{effect.pk}/draft",
+            json.dumps({"revision": 1, "document": {**opened, "note": "new"}, "label": "Note"}),
+            content_type="application/json",
+        )
         self.assertEqual(saved.status_code, 200)
         back = self.post(f"effects/{effect.pk}/undo", revision=2)
         self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, SCHEMA_VERSION))

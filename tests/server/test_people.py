@@ -85,7 +85,9 @@ class Network(TestCase):
         aiko = self.somebody()
         path = self.call(aiko, "post", "people/invitations", status=201)["path"]
         ren = Client()
-        self.call(ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "aiko", "password": PASSWORD}, 422)  # taken, also in small letters
+        self.call(
+            ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "aiko", "password": PASSWORD}, 422
+        )  # taken, also in small letters
         self.call(ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "Ren", "password": PASSWORD})
         made = self.call(ren, "post", "effects", {"document": document()}, 201)
         self.assertEqual(self.call(aiko, "get", f"effects/{made['id']}")["document"], made["document"])
@@ -111,7 +113,9 @@ class Network(TestCase):
         guesser = Client()
         for _ in range(rules.TRIES):
             self.call(guesser, "post", "session", {"name": "AIKO", "password": "guess"}, 401)
-        refused = guesser.post("/api/session", json.dumps({"name": "Aiko", "password": PASSWORD}), content_type="application/json", REMOTE_ADDR="10.0.0.7")
+        refused = guesser.post(
+            "/api/session", json.dumps({"name": "Aiko", "password": PASSWORD}), content_type="application/json", REMOTE_ADDR="10.0.0.7"
+        )
         self.assertEqual((refused.status_code, refused.json()["findings"][0]["code"]), (429, "too_often"))
         self.assertGreater(int(refused["Retry-After"]), 60)
         self.call(guesser, "post", "session", {"name": "Ren", "password": "guess"}, 429)  # the same address
@@ -145,7 +149,15 @@ class Headers(SimpleTestCase):
     def test_every_answer_has_them(self):
         client = Client()
         assets = next((settings.CLIENT_DIR / "assets").glob("*.js")).name if (settings.CLIENT_DIR / "assets").is_dir() else None
-        for path in ("/", "/index.html", *([f"/assets/{assets}"] if assets else []), "/api/catalog", "/api/nothing", "/nothing", "/api/effects/99999"):
+        for path in (
+            "/",
+            "/index.html",
+            *([f"/assets/{assets}"] if assets else []),
+            "/api/catalog",
+            "/api/nothing",
+            "/nothing",
+            "/api/effects/99999",
+        ):
             response = client.get(path)
             self.assertEqual(response["X-Frame-Options"], "DENY", path)
             self.assertIn("frame-ancestors 'none'", response["Content-Security-Policy"], path)
@@ -172,7 +184,9 @@ from django.conf import settings as s
 print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)
 """
         with tempfile.TemporaryDirectory() as folder:
-            said = [self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split() for hosts in ("localhost", "kagero.example")]
+            said = [
+                self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split() for hosts in ("localhost", "kagero.example")
+            ]
             self.assertEqual({words[0] for words in said}, {(Path(folder) / "secret").read_text()})
             self.assertEqual([words[1:] for words in said], [["False"] * 3, ["True"] * 3])
             self.assertEqual((Path(folder) / "secret").stat().st_mode & 0o777, 0o600)
@@ -187,7 +201,7 @@ print([(e.name, e.revision, e.edits.count()) for e in Effect.objects.all()], Fil
         fill = """
 from pathlib import Path
 call_command("migrate", verbosity=0)
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.library import drafts, files
 from kagero.server.people import rules
 files.bring("lantern.glb", Path("demo/props/lantern.glb").read_bytes())

@@ -29,7 +29,12 @@ def png(width: int, height: int) -> bytes:
     def chunk(kind: bytes, data: bytes) -> bytes:
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
-    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(b"\0" * 1000)) + chunk(b"IEND", b"")
+    return (
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0))
+        + chunk(b"IDAT", zlib.compress(b"\0" * 1000))
+        + chunk(b"IEND", b"")
+    )
 
 
 def glb(change) -> bytes:
@@ -125,7 +130,11 @@ class Files(TestCase):
         self.assertEqual((header["shape"], arrays["points"].tolist()), ("points", [[1, 2, 3], [4, 5, 6]]))
         self.assertEqual(unpack(self.geometry(prop("s")).content)[0]["shape"], "mesh")
         self.assertIn("\u706f", unpack(self.geometry(prop("t", kind="text", text="a\u706f")).content)[0]["words"])
-        for wrong in ({"kind": "shape"}, prop("m", kind="mesh", file={"content": "0" * 32, "name": "gone.glb"}), prop("x", kind="logo", file={"content": picture["content"], "name": "g"})):
+        for wrong in (
+            {"kind": "shape"},
+            prop("m", kind="mesh", file={"content": "0" * 32, "name": "gone.glb"}),
+            prop("x", kind="logo", file={"content": picture["content"], "name": "g"}),
+        ):
             answer = self.geometry(wrong)
             self.assertEqual((answer.status_code, bool(answer.json()["findings"][0]["message"])), (422, True))
 
@@ -138,7 +147,11 @@ class Files(TestCase):
 
     def test_bad_files_over_the_wire_leave_nothing_behind(self):
         before = sorted(p.name for p in (FOLDER / "props").iterdir()) if (FOLDER / "props").exists() else []
-        for name, data, said in [row for row in REFUSED if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "outside.glb", "camera.glb", "nul\0.glb", "uses.svg")]:
+        for name, data, said in [
+            row
+            for row in REFUSED
+            if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "outside.glb", "camera.glb", "nul\0.glb", "uses.svg")
+        ]:
             with self.subTest(name):
                 answer = self.bring(name, data)
                 self.assertEqual(answer.status_code, 422, answer.content[:200])
@@ -176,7 +189,9 @@ class Files(TestCase):
                 self.assertTrue(json.loads(answer.content)["findings"][0]["message"])
 
     def test_what_takes_too_much_memory_or_time_is_stopped(self):
-        field = trimesh.Trimesh(np.random.default_rng(1).random((60_000, 3)), np.random.default_rng(2).integers(0, 60_000, (120_000, 3)), process=False)
+        field = trimesh.Trimesh(
+            np.random.default_rng(1).random((60_000, 3)), np.random.default_rng(2).integers(0, 60_000, (120_000, 3)), process=False
+        )
         data = field.export(file_type="stl")
         memory, seconds = files.MEMORY, files.SECONDS
         try:
@@ -192,7 +207,9 @@ class Files(TestCase):
 
     def test_an_effect_plays_without_the_files_it_names_and_says_so(self):
         made = {"format": "kagero-effect", **json.loads((settings.BASE_DIR / "demo/effects/petal-rain.json").read_text())}
-        stream = self.client.post("/api/play", json.dumps({"window": "w", "document": made, "now": 30, "whole": False, "facts": False}), content_type="application/json")
+        stream = self.client.post(
+            "/api/play", json.dumps({"window": "w", "document": made, "now": 30, "whole": False, "facts": False}), content_type="application/json"
+        )
         first, _ = unpack(next(iter(stream.streaming_content)))
         self.assertEqual([p["uid"] for p in first["props"]], ["hull", "name", "crane", "quay"])
         self.assertGreater(first["emitters"][0]["count"], 0)

@@ -22,7 +22,7 @@ from django.test import Client, TransactionTestCase, override_settings
 from django.utils import timezone
 
 from demo.parts import file as named_file
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.jobs import exports, keeping
 from kagero.server.jobs.models import Export
 from kagero.server.library import disk, drafts, files
@@ -42,7 +42,9 @@ class StorageCase(TransactionTestCase):
         self.addCleanup(changed.disable)
 
     def send(self, method: str, path: str, body=None, status: int = 200):
-        response = getattr(Client(raise_request_exception=False), method)(f"/api/{path}", *([json.dumps(body)] if body is not None else []), content_type="application/json")
+        response = getattr(Client(raise_request_exception=False), method)(
+            f"/api/{path}", *([json.dumps(body)] if body is not None else []), content_type="application/json"
+        )
         self.assertEqual(response.status_code, status, response.content[:400])
         return json.loads(response.content) if response.content else None
 
@@ -202,14 +204,22 @@ class FullOrReadOnly(StorageCase):
     def test_an_edit_on_a_full_disk_and_on_a_read_only_one(self):
         opened = self.send("post", "effects", {"document": document()}, 201)
         # longer than what pages have room for
-        body = {"revision": opened["revision"], "document": with_(opened["document"], note="".join(chr(33 + (i * i) % 90) for i in range(4000))), "label": "Note"}
+        body = {
+            "revision": opened["revision"],
+            "document": with_(opened["document"], note="".join(chr(33 + (i * i) % 90) for i in range(4000))),
+            "label": "Note",
+        }
         path = f"effects/{opened['id']}/draft"
         with connection.cursor() as cursor:
             cursor.execute("VACUUM")
             pages = cursor.execute("PRAGMA page_count").fetchone()[0]
             cursor.execute(f"PRAGMA max_page_count={pages}")
             for _ in range(40):  # until free pages are used up
-                body = {**body, "revision": self.send("get", f"effects/{opened['id']}")["revision"], "document": with_(body["document"], clip__seed=body["document"]["clip"]["seed"] + 1)}
+                body = {
+                    **body,
+                    "revision": self.send("get", f"effects/{opened['id']}")["revision"],
+                    "document": with_(body["document"], clip__seed=body["document"]["clip"]["seed"] + 1),
+                }
                 response = Client(raise_request_exception=False).put(f"/api/{path}", json.dumps(body), content_type="application/json")
                 if response.status_code != 200:
                     break
@@ -264,4 +274,3 @@ class FullOrReadOnly(StorageCase):
         env = {**os.environ, "KAGERO_DATA": str(self.folder / "plain" / "under"), "DJANGO_SETTINGS_MODULE": "kagero.server.settings"}
         ran = subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], capture_output=True, text=True, cwd=settings.BASE_DIR, env=env)
         self.assertEqual((ran.returncode, "cannot be written to" in ran.stderr, "Traceback" in ran.stderr), (1, True, False), ran.stderr)
-

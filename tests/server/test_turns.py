@@ -10,7 +10,7 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled
 from kagero.core.workflows import Wish
 from kagero.server.frames import play, ready, runs

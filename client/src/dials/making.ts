@@ -1,8 +1,8 @@
 /** Making a dial of a number: the menu that asks what the dial is to do with it. */
-import type { PlacedRow } from '../effect/catalog'
+import type { PlacedRow } from '../effect/catalog.svelte'
 import type { Desk } from '../effect/context'
 import { makeDial } from '../effect/edits'
-import { isSourced } from '../effect/catalog'
+import { isSourced } from '../effect/catalog.svelte'
 import type { MenuItem } from '../effect/overlay.svelte'
 
 type Parts = Pick<Desk, 'draft' | 'overlay' | 'selection'>

@@ -1,6 +1,6 @@
 /** What a Desk's parts share: the open effect, its player, the catalog, what is selected. A part used outside a Desk throws. */
 import { getContext, setContext } from 'svelte'
-import type { Catalog } from './catalog'
+import type { Catalog } from './catalog.svelte'
 import type { PickedLife } from './onelife.svelte'
 import type { OpenEffect } from './open.svelte'
 import type { Overlay } from './overlay.svelte'

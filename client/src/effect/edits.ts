@@ -1,9 +1,9 @@
 /** Edits an artist makes, as changes to the document with a name for undo. */
-import type { CurveResponse, Dial, Draw, Emitter, Force, GradientResponse, Own, Response, Row, Source, SourceChoice } from '../wire/types'
+import type { AddSpec, CurveResponse, Dial, Draw, Emitter, GradientResponse, KindSpec, PartSpec, Response, Row, Source, SourceChoice } from '../wire/types'
 import { api } from '../wire/api'
-import { drawRange, isSourced, type Catalog, type PlacedRow } from './catalog'
+import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
-import { newUid, put, type Path } from './path'
+import { newUid, put, resolve, withUids, type Path } from './path'
 
 export const responsePath = (placed: PlacedRow, index: number): Path => [...placed.path, 'responses', index]
 /** Where a row's base stands: a setting that nothing drives is itself the number. */
@@ -12,7 +12,7 @@ export const basePath = (placed: PlacedRow): Path => (placed.plain ? placed.path
 /** What a response is called in undo and titles: "Size from life". */
 export function responseTitle(catalog: Catalog, emitter: Emitter, placed: PlacedRow, response: Response): string {
   const whose = placed.host ? `${placed.host.label}: ${placed.label.toLowerCase()}` : placed.label
-  return `${whose} from ${catalog.sourceName(emitter, response.source)}`
+  return `${whose} from ${catalog.nameOf(emitter, response)}`
 }
 
 /** Put other responses onto a row; a setting becomes a row when it gets its first, and a number again after its last. */
@@ -55,7 +55,7 @@ export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, ki
     effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: made.uid }, read: 'once' } }))
     return { response: null, draw: made.uid }
   }
-  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', drawRange(made))
+  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', catalog.drawKind(kind).range)
   if (response.kind === 'curve') {
     const shifts = placed.spec.key === 'settings.shift'
     response.output = kind === 'sign' ? [-1, 1] : shifts ? [-0.25, 0.25] : [0.75, 1.25]
@@ -66,16 +66,21 @@ export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, ki
 }
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
-export function drive(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): string {
+export function drive(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): string {
   const read = choice.read as 'once' | 'live'
   const direct = placed.spec.kind !== 'colour' && (choice.key === 'formula' || choice.group === 'dials')
   const response = direct ? makeDirect(choice, read, (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial)) : makeResponse(placed, formulaText(withUid(choice.source), 'life'), read, liveInput(choice))
+  catalog.chose(response.uid, wordsOf(choice))
   setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Drive ${placed.label.toLowerCase()} from ${choice.label}`)
   return response.uid
 }
 
+/** Return what a source that was chosen is called, until the core says so. */
+export const wordsOf = (choice: SourceChoice) => ({ name: choice.label, column: choice.column, unit: choice.unit, live: choice.read === 'live' })
+
 /** Read a row's base from a source, as it is. */
-export function baseFrom(effect: OpenEffect, placed: PlacedRow, choice: SourceChoice): void {
+export function baseFrom(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): void {
+  catalog.chose(`base:${placed.address}`, wordsOf(choice))
   const start = isSourced(placed.row.base) ? placed.spec.default : placed.row.base
   const row = { ...placed.row, base: { source: formulaText(withUid(choice.source), written(start as Row['base'])), read: choice.read } }
   effect.edit(`Take ${placed.label.toLowerCase()} from ${choice.label}`, effect.inEmitter(placed.path), row)
@@ -152,36 +157,30 @@ export function shelve(effect: OpenEffect, list: ShelfList, address: string, on:
   effect.edit(label, effect.inEmitter(['sheet', list]), on ? [...now.filter((a) => a !== address), address] : now.filter((a) => a !== address))
 }
 
-export function addForce(effect: OpenEffect, catalog: Catalog, kind: string): string {
-  const { label, template } = catalog.data.forces.find((f) => f.kind === kind)!
-  const force = { ...structuredClone(template), uid: newUid(), muted: false } as unknown as Force
-  effect.edit(`Add ${label.toLowerCase()}`, effect.inEmitter(['forces']), [...(effect.emitter.forces ?? []), force])
-  return force.uid
+/** Add what a band of the sheet offers; returns the uid of what was made, if it has one. */
+export function addTo(effect: OpenEffect, add: AddSpec, more: Record<string, unknown> = {}): string {
+  const value = withUids({ ...structuredClone(add.value as object), ...more }) as { uid?: string }
+  const path = effect.inEmitter(add.path)
+  effect.edit(`Add ${add.label.toLowerCase().replace(/^draw: /, 'a draw ')}`, path, add.append ? [...((effect.at(path) as unknown[]) ?? []), value] : value)
+  return value.uid ?? ''
 }
 
-export function removeForce(effect: OpenEffect, force: Force, label: string): void {
-  effect.edit(`Remove ${label.toLowerCase()}`, effect.inEmitter(['forces']), (effect.emitter.forces ?? []).filter((f) => f.uid !== force.uid))
+/** Take away a part of a list by its path. */
+export function removePart(effect: OpenEffect, part: PartSpec): void {
+  const path = resolve(effect.owner, part.path)
+  if (!path) return
+  const list = effect.at(effect.inEmitter(path.slice(0, -1))) as unknown[]
+  effect.edit(`Remove ${part.label.toLowerCase()}`, effect.inEmitter(path.slice(0, -1)), list.filter((_, i) => i !== path.at(-1)))
 }
 
-export function addDraw(effect: OpenEffect, catalog: Catalog, kind: string): void {
-  const made = makeDraw(effect.emitter, catalog, kind)
-  effect.edit(`Add ${made.name}`, effect.inEmitter(['draws']), [...(effect.emitter.draws ?? []), made])
-}
-
-/** Change what kind a draw is; bounds of the same name are kept. */
-export function changeDraw(effect: OpenEffect, catalog: Catalog, index: number, kind: string): void {
-  const old = effect.emitter.draws![index] as unknown as Record<string, unknown>
-  const template = structuredClone(catalog.drawKind(kind).template) as Record<string, unknown>
-  for (const name of catalog.drawKind(kind).bounds) if (old[name] !== undefined) template[name] = old[name]
-  effect.edit(`Make ${old.name} ${catalog.drawKind(kind).label}`, effect.inEmitter(['draws', index]), { ...template, uid: old.uid, name: old.name, kind })
-}
-
-export function addOwn(effect: OpenEffect, kind: Own['kind'], memory: boolean): void {
-  const name = free((effect.emitter.own ?? []).map((o) => o.name), memory ? 'counter' : kind === 'vector' ? 'place' : kind === 'colour' ? 'tint' : 'value')
-  const row = (base: unknown) => ({ base, responses: [] })
-  const zero = kind === 'number' ? 0 : [0, 0, 0]
-  const own = { kind, uid: newUid(), name, memory, held: memory && kind === 'number', start: row(kind === 'colour' ? [1, 1, 1] : zero), change: row(kind === 'number' ? (memory ? 1 : 0) : [0, 0, 0]), lowest: row(0), highest: row(1) }
-  effect.edit(`Add ${name}`, effect.inEmitter(['own']), [...(effect.emitter.own ?? []), own])
+/** Make a part another kind, as the core says: one edit. */
+export function changeKind(effect: OpenEffect, kind: KindSpec, label: string): void {
+  let owner: unknown = effect.owner
+  for (const edit of kind.edits) {
+    const path = resolve(owner, edit.path)
+    if (path) owner = put(owner, path, structuredClone(edit.value))
+  }
+  effect.edit(label, effect.inEmitter([]), owner)
 }
 
 /** Return a name as formulas write it (the core's `identifier`). */
@@ -190,18 +189,9 @@ export function formulaName(name: string): string {
   return /^\d/.test(plain) ? `_${plain}` : plain
 }
 
-/** Return how many sources of the emitter read a draw or own attribute. */
-export function readers(emitter: Emitter, uid: string): number {
-  const text = JSON.stringify({ ...emitter, sheet: null })
-  const thing = [...(emitter.draws ?? []), ...(emitter.own ?? [])].find((t) => t.uid === uid)
-  const name = thing ? `${(emitter.draws ?? []).some((d) => d.uid === uid) ? 'draws' : 'own'}.${formulaName(thing.name)}` : ''
-  const inFormulas = name ? (text.match(new RegExp(`(?<![\\w.])${name.replace('.', '\\s*\\.\\s*')}(?!\\w)`, 'g'))?.length ?? 0) : 0
-  return inFormulas + [`"draw":"${uid}"`, `"own":"${uid}"`, `own.${uid}.`, `draws.${uid}.`].reduce((sum, part) => sum + text.split(part).length - 1, 0)
-}
-
-/** Rename a dial, draw or own attribute; formulas that read it follow. */
-export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own', uid: string, from: string, name: string): Promise<void> {
-  const emitter = kind === 'dial' ? '' : effect.emitter.uid
+/** Rename a dial, draw, own attribute or prop; formulas that read it follow. */
+export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own' | 'prop', uid: string, from: string, name: string): Promise<void> {
+  const emitter = kind === 'dial' || kind === 'prop' ? '' : effect.emitter.uid
   await effect.ask((document) => api.rename({ document, kind, uid, name, emitter }), `Rename ${from} to ${name}`)
 }
 

@@ -1,6 +1,6 @@
 /** The open effect: its document, edits, autosave, undo. Every change makes a new document; what is unchanged stays the same object. */
 import { api, Refused, Unreachable } from '../wire/api'
-import type { Effect, Emitter, Finding, Opened, Prop } from '../wire/types'
+import type { Effect, Emitter, Finding, Layout, Opened, Prop } from '../wire/types'
 import { at, put, type Path } from './path'
 import { Queue } from './queue'
 
@@ -28,6 +28,8 @@ export class OpenEffect {
   playable: Effect | null = null
   /** Told of every new document; dragging: more are about to come. */
   onchange: (dragging: boolean) => void = () => {}
+  /** Told how the core lays out the document, whenever it was opened or saved. */
+  onlayout: (layout: Layout) => void = () => {}
 
   private revision: number
   private waiting: Waiting[] = []
@@ -194,6 +196,7 @@ export class OpenEffect {
         this.redoLabel = opened.redo
         this.savedAt = new Date(opened.saved)
         this.findings = opened.findings
+        this.onlayout(opened.layout)
         this.trouble = ''
         refused = false
       } catch (problem) {
@@ -234,6 +237,7 @@ export class OpenEffect {
     this.saveState = 'saved'
     this.findings = opened.findings
     this.playable = opened.playable ?? null
+    this.onlayout(opened.layout)
     this.trouble = ''
   }
 }

@@ -1,5 +1,5 @@
 /** What opens over the Desk for a moment: one menu, or the list of sources for one row. */
-import type { PlacedRow } from './catalog'
+import type { PlacedRow } from './catalog.svelte'
 
 export type MenuItem = { label: string; act: () => void; hint?: string; disabled?: boolean; why?: string } | null
 export type Anchor = { left: number; top: number; right: number; bottom: number }

@@ -7,6 +7,21 @@ export function at(value: unknown, path: Path): unknown {
   return path.reduce<unknown>((v, step) => (v as Record<string | number, unknown> | null | undefined)?.[step], value)
 }
 
+/** Return a path whose items of lists are named by their uids ("#uid") as it is now; null where one of them is not there. */
+export function resolve(value: unknown, path: Path): Path | null {
+  const made: (string | number)[] = []
+  for (const step of path) {
+    let index: string | number = step
+    if (typeof step === 'string' && step.startsWith('#')) {
+      index = Array.isArray(value) ? value.findIndex((each) => (each as { uid?: string }).uid === step.slice(1)) : -1
+      if (index < 0) return null
+    }
+    made.push(index)
+    value = (value as Record<string | number, unknown> | null | undefined)?.[index]
+  }
+  return made
+}
+
 /** Return a document with another value at a path; the argument is not changed. */
 export function put<T>(document: T, path: Path, value: unknown): T {
   if (!path.length) return value as T
@@ -20,4 +35,11 @@ export function put<T>(document: T, path: Path, value: unknown): T {
 export function newUid(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(8))
   return Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')
+}
+
+/** Return plain data in which every uid that is "new" is one. */
+export function withUids<T>(value: T): T {
+  if (Array.isArray(value)) return value.map(withUids) as T
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, key === 'uid' && each === 'new' ? newUid() : withUids(each)])) as T
 }

@@ -1,6 +1,6 @@
 /** What is chosen on a Desk: the response in the editor, its key, what is soloed, and which view the sheet's place shows. */
 import type { Effect, Emitter, Response } from '../wire/types'
-import { acts, isSourced, sourceKey, type Catalog, type PlacedRow } from './catalog'
+import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
 import { put } from './path'
 
@@ -72,13 +72,13 @@ export class Selection {
 
   /** Return whether a response is heard: it acts, and a solo, if any, does not leave it out. */
   hears(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
-    return acts(emitter, placed, response) && this.passes(emitter, placed, response)
+    return this.catalog.acts(emitter, placed, response) && this.passes(emitter, placed, response)
   }
 
   private passes(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
     const solo = this.solo
     if (!solo || solo.emitter !== emitter.uid || placed.host) return true
-    if ('source' in solo) return sourceKey(response.source) === solo.source
+    if ('source' in solo) return this.catalog.columnOf(emitter, response) === solo.source
     if (solo.response) return placed.address !== solo.row || response.uid === solo.response
     return placed.address === solo.row
   }

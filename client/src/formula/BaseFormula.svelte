@@ -2,7 +2,7 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x'
   import Segments from '../controls/Segments.svelte'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
   import type { FormulaSource } from '../wire/types'
@@ -21,7 +21,7 @@
     <div class="text-xs text-quiet">its base, a formula{others ? `; ${others === 1 ? 'a response acts' : `${others} responses act`} on it` : ''}</div>
   </div>
   <div class="flex items-center justify-between"><span class="text-quiet">Source</span>
-    <button type="button" aria-haspopup="dialog" class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.sourceName(draft.owner, source)}</button>
+    <button type="button" aria-haspopup="dialog" class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.nameOf(draft.owner, placed)}</button>
   </div>
   <div class="flex items-center justify-between">
     <span class="text-quiet">Read</span>

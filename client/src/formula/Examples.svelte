@@ -38,7 +38,7 @@
             <button type="button" class="shrink-0 text-xs text-teal underline decoration-dotted hover:text-paper" onclick={() => onpick(example.text)}>Put it in</button>
           </div>
           <pre class="mono my-1 rounded bg-ink px-2 py-1.5 whitespace-pre-wrap">{example.text}</pre>
-          <p class="text-quiet">{example.help}{fits(example) ? '' : ` For ${catalog.rows.get(example.address)?.label.toLowerCase() ?? 'another row'}.`}</p>
+          <p class="text-quiet">{example.help}{fits(example) ? '' : ` For ${example.row.toLowerCase() || 'another row'}.`}</p>
         </article>
       {/each}
     {:else if part === 'functions'}

@@ -6,7 +6,7 @@
   import { onDestroy, onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import { shown } from '../controls/numbers'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import type { Path } from '../effect/path'
   import { api } from '../wire/api'

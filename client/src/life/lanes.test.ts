@@ -1,13 +1,16 @@
 import { expect, it } from 'vitest'
-import { acts, Catalog, inUse, sourceKey } from '../effect/catalog'
+import { Catalog, inUse } from '../effect/catalog.svelte'
 import type { CurveResponse, Emitter, Response, RowSpec } from '../wire/types'
 import { lanesOf, moveKeys } from './lanes'
 
 const spec = (key: string) => ({ key, label: key, band: 'look', kind: 'number', stage: 'live', unit: { symbol: '', scale: 1, digits: 2 }, lowest: 0, highest: 1, drag: 1, default: 1, help: '', always: true, family: key }) as RowSpec
-const catalog = new Catalog({ rows: [spec('look.size'), spec('look.opacity')], sources: [], aims: [{ kind: 'direction', rows: ['direction'] }], operations: [], draws: [], own_rows: {}, draw_rows: {} } as never)
+const catalog = new Catalog({ sources: [], operations: [], settings: {}, draws: [] } as never)
+const words = { name: 'life', column: 'life', unit: spec('x').unit, live: true }
+const laid = (name: string, at: number) => ({ address: `look.${name}`, path: ['look', name], spec: at, label: name, unused: false, plain: false, of: '', host: '' })
+catalog.layout = { specs: [spec('look.size'), spec('look.opacity')], emitters: { e: { rows: [laid('size', 0), laid('opacity', 1)], parts: {}, sources: { s: words, o: words }, bands: [], used: {} } }, props: {}, masks: [], used: {} }
 const response = (uid: string, xs: number[], input: [number, number] = [0, 1]) =>
   ({ uid, kind: 'curve', source: { kind: 'life' }, read: 'live', input, output: [0, 1], curve: { keys: xs.map((x) => ({ x, y: 0.5, shape: 'smooth' })) } }) as unknown as CurveResponse
-const emitter = (size: Response[], opacity: Response[]) => ({ births: { place: { kind: 'point' }, launch: {} }, look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } } }) as unknown as Emitter
+const emitter = (size: Response[], opacity: Response[]) => ({ uid: 'e', births: { place: { kind: 'point' }, launch: {} }, look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } } }) as unknown as Emitter
 const xs = (e: Emitter, row: 'size' | 'opacity') => (e.look[row].responses![0] as CurveResponse).curve.keys.map((k) => k.x)
 
 it('moves keys of several lanes by the same share of life, whatever their input ranges', () => {
@@ -29,16 +32,9 @@ it('a response acts unless it, its row or its source is muted', () => {
   const one = emitter([response('s', [0, 1])], [])
   const [placed] = catalog.rowsOf(one)
   const own = placed.row.responses![0]
-  expect(acts(one, placed, own)).toBe(true)
-  expect(acts({ ...one, muted_sources: ['life'] } as Emitter, placed, own)).toBe(false)
-  expect(acts(one, { ...placed, row: { ...placed.row, muted: true } as never }, own)).toBe(false)
-  expect(acts(one, placed, { ...own, muted: true })).toBe(false)
+  expect(catalog.acts(one, placed, own)).toBe(true)
+  expect(catalog.acts({ ...one, muted_sources: ['life'] } as Emitter, placed, own)).toBe(false)
+  expect(catalog.acts(one, { ...placed, row: { ...placed.row, muted: true } as never }, own)).toBe(false)
+  expect(catalog.acts(one, placed, { ...own, muted: true })).toBe(false)
   expect(inUse(placed)).toBe(true)
-})
-
-it('names sources as the core does', () => {
-  expect(sourceKey({ kind: 'position', part: 'x' } as never)).toBe('position.x')
-  expect(sourceKey({ kind: 'draw', draw: 'd1' } as never)).toBe('draws.d1')
-  expect(sourceKey({ kind: 'own', own: 'o', part: 'whole' } as never)).toBe('own.o')
-  expect(sourceKey({ kind: 'row', row: 'look.size', part: 'whole' } as never)).toBe('row.look.size')
 })

@@ -1,5 +1,5 @@
 /** Lanes of the life strip: the curves that life drives, on one axis, and moving several of their keys at once. */
-import { acts, type Catalog, type PlacedRow } from '../effect/catalog'
+import type { Catalog, PlacedRow } from '../effect/catalog.svelte'
 import { put } from '../effect/path'
 import type { CurveResponse, Emitter, Key } from '../wire/types'
 
@@ -16,8 +16,8 @@ export function lanesOf(catalog: Catalog, emitter: Emitter): Lane[] {
     .filter((row) => row.spec.kind === 'number' && row.spec.stage === 'live' && !row.unused)
     .map((placed): Lane | null => {
       const responses = placed.row.responses ?? []
-      const index = responses.findIndex((r) => r.kind === 'curve' && r.source.kind === 'life' && acts(emitter, placed, r))
-      const aged = responses.some((r) => (r.source.kind === 'life' || r.source.kind === 'age') && acts(emitter, placed, r))
+      const index = responses.findIndex((r) => r.kind === 'curve' && r.source.kind === 'life' && catalog.acts(emitter, placed, r))
+      const aged = responses.some((r) => (r.source.kind === 'life' || r.source.kind === 'age') && catalog.acts(emitter, placed, r))
       if (index < 0 && !aged && !ALWAYS.has(placed.address)) return null
       return { placed, response: index < 0 ? null : (responses[index] as CurveResponse), index }
     })

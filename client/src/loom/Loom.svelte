@@ -7,7 +7,7 @@
   import Ear from '@lucide/svelte/icons/ear'
   import { css } from '../controls/colour'
   import { curvePath, ratioPath } from '../controls/curve'
-  import { inUse, sourceKey, type PlacedRow } from '../effect/catalog'
+  import { inUse, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { drive, toggleMuteRow, toggleMuteSource } from '../effect/edits'
   import { api } from '../wire/api'
@@ -17,21 +17,21 @@
   const W = 46
   const H = 22
   const emitter = $derived(draft.emitter)
-  const rows = $derived(catalog.allRows(emitter).filter((r) => !r.unused && ((r.row.responses?.length ?? 0) > 0 || (!r.host && r.spec.band !== 'draws' && (r.spec.always || r.force || inUse(r))))))
+  const rows = $derived(catalog.allRows(emitter).filter((r) => !r.unused && ((r.row.responses?.length ?? 0) > 0 || (!r.host && r.spec.band !== 'draws' && (r.spec.always || r.address.startsWith('forces.') || inUse(r))))))
   const columns = $derived.by(() => {
     const found = new Map<string, { key: string; label: string; source: Source; count: number }>()
     for (const row of rows) {
       for (const response of row.row.responses ?? []) {
-        const key = sourceKey(response.source)
+        const key = catalog.columnOf(emitter, response)
         const known = found.get(key)
         if (known) known.count++
-        else found.set(key, { key, label: catalog.sourceName(emitter, response.source), source: response.source, count: 1 })
+        else found.set(key, { key, label: catalog.nameOf(emitter, response), source: response.source, count: 1 })
       }
     }
     return [...found.values()].sort((a, b) => b.count - a.count)
   })
   const muted = (key: string) => (emitter.muted_sources ?? []).includes(key)
-  const at = (row: PlacedRow, key: string) => (row.row.responses ?? []).filter((r) => sourceKey(r.source) === key)
+  const at = (row: PlacedRow, key: string) => (row.row.responses ?? []).filter((r) => catalog.columnOf(emitter, r) === key)
   const label = (row: PlacedRow) => (row.host ? `${row.host.label}: ${row.label.toLowerCase()}` : row.label)
   const soloRow = (row: PlacedRow) => selection.solo && !('source' in selection.solo) && !selection.solo.response && selection.solo.row === row.address
   const soloColumn = (key: string) => selection.solo && 'source' in selection.solo && selection.solo.source === key
@@ -47,9 +47,9 @@
     void overlay.attempt(async () => {
       const choices = await api.sources(draft.plain(), emitter.uid, player.frame, row.address)
       const { source } = column
-      const choice = choices.find((c) => sourceKey(c.source as unknown as Source) === column.key)
+      const choice = choices.find((c) => c.column === column.key)
       if (!choice || choice.refusal) throw new Error(choice?.refusal || `${column.label} is set for one response alone; copy that response instead.`)
-      selection.select(drive(draft, row, { ...choice, source: 'uid' in source ? choice.source : (source as unknown as Record<string, unknown>) }))
+      selection.select(drive(draft, catalog, row, { ...choice, source: 'uid' in source ? choice.source : (source as unknown as Record<string, unknown>) }))
     })
   }
   function walk(event: KeyboardEvent) {

@@ -6,7 +6,7 @@
   import { onMount } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
-  import { baseFrom, drive, liveInput, responsePath, responseTitle, vary } from '../effect/edits'
+  import { baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
   import type { Source, SourceChoice } from '../wire/types'
@@ -45,7 +45,7 @@
       const whole = choice.whole ? 'only as the base' : ''
       list.push({
         id: choice.key, label: choice.key === 'formula' ? 'Write a formula' : choice.label, group: choice.group, unit: choice.unit.symbol, help: choice.help, refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
-        live: choice.key === 'formula' ? 'anything' : whole || range, take: () => (choice.whole ? baseFrom(draft, placed, choice) : take(choice)), base: open.replaces ? undefined : () => takeBase(choice),
+        live: choice.key === 'formula' ? 'anything' : whole || range, take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)), base: open.replaces ? undefined : () => takeBase(choice),
       })
     }
     return list
@@ -68,16 +68,17 @@
   })
 
   function takeBase(choice: SourceChoice) {
-    baseFrom(draft, placed!, choice)
+    baseFrom(draft, catalog, placed!, choice)
     if (choice.key === 'formula') selection.selectBase(placed!.address)
   }
   function take(choice: SourceChoice) {
-    if (!open.replaces) return selection.select(drive(draft, placed!, choice))
+    if (!open.replaces) return selection.select(drive(draft, catalog, placed!, choice))
     const index = placed!.row.responses!.findIndex((r) => r.uid === open.replaces)
     const response = placed!.row.responses![index]
     const fresh = choice.key === 'formula' ? { text: response.kind === 'ratio' ? '1' : 'life' } : {}
     const source = ('uid' in choice.source ? { ...choice.source, ...fresh, uid: newUid() } : choice.source) as unknown as Source
     const changed = { ...response, source, read: choice.read, ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }) }
+    catalog.chose(response.uid, wordsOf(choice))
     draft.edit(`Read ${responseTitle(catalog, draft.owner, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
   }
   function pick(item: Item | undefined, asBase = false) {

@@ -1,6 +1,6 @@
 <!-- Which page the address means. -->
 <script lang="ts">
-  import { Catalog } from '../effect/catalog'
+  import { Catalog } from '../effect/catalog.svelte'
   import { api, Refused } from '../wire/api'
   import type { Opened } from '../wire/types'
   import Desk from './Desk.svelte'

@@ -3,7 +3,7 @@
   import { onDestroy, onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
-  import type { Catalog } from '../effect/catalog'
+  import type { Catalog } from '../effect/catalog.svelte'
   import { provideDesk } from '../effect/context'
   import { OpenEffect } from '../effect/open.svelte'
   import { PickedLife } from '../effect/onelife.svelte'
@@ -36,8 +36,8 @@
   const picked = new PickedLife(draft, player)
   untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked }))
   untrack(() => {
-    catalog.dialsNow = () => draft.document.dials ?? []
-    catalog.propsNow = () => draft.document.props ?? []
+    catalog.layout = opened.layout
+    draft.onlayout = (layout) => (catalog.layout = layout)
   })
   $effect(() => {
     // the rows of a prop are looked at in the view of props alone

@@ -7,7 +7,7 @@
   import Slider from '../controls/Slider.svelte'
   import { stepOf } from '../dials/dials.svelte'
   import { Turning } from '../dials/turning.svelte'
-  import type { Catalog } from '../effect/catalog'
+  import type { Catalog } from '../effect/catalog.svelte'
   import { provideDesk } from '../effect/context'
   import { PickedLife } from '../effect/onelife.svelte'
   import { OpenEffect } from '../effect/open.svelte'
@@ -25,7 +25,10 @@
   const player = new Player(draft.document)
   const overlay = new Overlay()
   untrack(() => provideDesk({ draft, player, catalog, overlay, selection: new Selection(draft, catalog), presets: new Presets(), picked: new PickedLife(draft, player) }))
-  untrack(() => (catalog.dialsNow = () => draft.document.dials ?? []))
+  untrack(() => {
+    catalog.layout = opened.layout
+    draft.onlayout = (layout) => (catalog.layout = layout)
+  })
   const turning = new Turning(draft.id, draft.document, (dragging) => player.change(turning.played(), dragging))
   const clip = draft.document.clip
   const dials = turning.dials

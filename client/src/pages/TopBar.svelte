@@ -1,7 +1,7 @@
 <!-- The effect's name, whether it is saved, undo and redo, export, help. -->
 <script lang="ts">
   import Action from '../controls/Action.svelte'
-  import { placeInWords } from '../effect/catalog'
+  import { placeInWords } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import Mark from './Mark.svelte'
 

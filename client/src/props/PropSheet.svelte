@@ -6,7 +6,7 @@
   import Swatch from '../controls/Swatch.svelte'
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
-  import { formulaName } from '../effect/edits'
+  import { rename as renameThing } from '../effect/edits'
   import { framesASecond } from '../effect/rate'
   import { geometries } from './geometry.svelte'
   import MaskSettings from './MaskSettings.svelte'
@@ -22,7 +22,7 @@
   const rows = $derived(catalog.rowsOf(draft.owner))
   const others = $derived((draft.document.props ?? []).filter((p) => p !== prop && p.kind !== 'mask' && mayFollow(draft.document, prop, p)))
   const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
-  const dissolves = $derived(catalog.data.guides.includes(prop.kind))
+  const dissolves = $derived(!!prop.strokes || ['text', 'logo', 'picture'].includes(prop.kind))
   const METRES = { symbol: 'm', scale: 1, digits: 3 }
   const SECONDS = { symbol: 's', scale: 1, digits: 2 }
   const PLAIN = { symbol: '', scale: 1, digits: 3 }
@@ -30,13 +30,7 @@
   const set = (name: string, value: unknown, label: string) => draft.edit(`${label} of ${prop.name}`, [...path, name], value)
   const drag = (name: string, value: unknown) => draft.drag([...path, name], value)
 
-  function rename(name: string) {
-    const renamed = { ...prop, name }
-    const [old, now] = [formulaName(prop.name), formulaName(name)]
-    // formulas that read it follow, as they do for draws and dials
-    const text = JSON.stringify(draft.document.emitters).replace(new RegExp(`(?<![\\w.])(${prop.kind === 'mask' ? 'masks|latched|since' : 'props'})\\.${old}(?!\\w)`, 'g'), `$1.${now}`)
-    draft.replace({ ...draft.document, emitters: JSON.parse(text), props: draft.document.props!.map((p) => (p === prop ? renamed : p)) as Prop[] }, `Rename ${prop.name} to ${name}`)
-  }
+  const rename = (name: string) => overlay.attempt(() => renameThing(draft, 'prop', prop.uid, prop.name, name))
   async function replaceFile(files: FileList | null) {
     const file = files?.[0]
     if (!file) return
@@ -48,7 +42,7 @@
       if (prop.kind === 'picture') set('files', [ref], 'Replace the picture')
       else set('file', ref, 'Replace the file')
       // what followed a face or points that are no longer there says so
-      const lost = (draft.document.props ?? []).filter((p) => p.follow?.prop === prop.uid && ((p.follow.at === 'surface' && (p.follow.face ?? 0) >= found.faces) || (p.follow.at === 'points' && (p.follow.points ?? []).some((n) => n >= found.points))))
+      const lost = (draft.document.props ?? []).filter((p) => p.follow?.prop === prop.uid && ((p.follow.at === 'surface' && (p.follow.face ?? 0) >= found.faces) || (p.follow.at === 'points' && (p.follow.points ?? []).some((n: number) => n >= found.points))))
       if (lost.length) overlay.notice = `${lost.map((p) => p.name).join(', ')} followed a place that the new file does not have: choose it again.`
     })
   }
@@ -69,15 +63,15 @@
   {#if prop.kind === 'mask'}<MaskSettings mask={prop} {path} />{/if}
   <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
     {#if prop.kind === 'shape'}
-      {#each SIZES[prop.shape] as [name, label]}
+      {#each SIZES[prop.shape as keyof typeof SIZES] as [name, label]}
         <span class="flex items-center gap-2"><span class="text-quiet">{label}</span><NumberField value={prop[name] ?? 1} unit={METRES} label="{label} of {prop.name}" lowest={0} highest={10000} drag={1} reset={1} ondrag={(v) => drag(name, v)} onset={(v) => set(name, v, `Change the ${label}`)} /></span>
       {/each}
       {#if prop.shape === 'funnel'}
         <span class="text-quiet">profile: radius and height, from its foot up</span>
         {#each prop.profile ?? [] as [radius, height], i}
           <span class="flex items-center gap-1 rounded border border-line bg-ink px-1.5 py-0.5">
-            <NumberField value={radius} unit={METRES} label="Radius {i + 1}" lowest={0} highest={10000} drag={1} onset={(v) => set('profile', prop.profile!.map((p, j) => (j === i ? [v, p[1]] : p)), 'Change the profile')} />
-            <NumberField value={height} unit={METRES} label="Height {i + 1}" lowest={-10000} highest={10000} drag={1} onset={(v) => set('profile', prop.profile!.map((p, j) => (j === i ? [p[0], v] : p)), 'Change the profile')} />
+            <NumberField value={radius} unit={METRES} label="Radius {i + 1}" lowest={0} highest={10000} drag={1} onset={(v) => set('profile', prop.profile!.map((p: [number, number], j: number) => (j === i ? [v, p[1]] : p)), 'Change the profile')} />
+            <NumberField value={height} unit={METRES} label="Height {i + 1}" lowest={-10000} highest={10000} drag={1} onset={(v) => set('profile', prop.profile!.map((p: [number, number], j: number) => (j === i ? [p[0], v] : p)), 'Change the profile')} />
           </span>
         {/each}
         <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('profile', [...prop.profile!, [prop.profile!.at(-1)![0], prop.profile!.at(-1)![1] + 0.3]], 'Lengthen the profile')}>add a point</button>
@@ -95,11 +89,11 @@
       <span class="text-quiet">{prop.points.length} points; drag them on the stage, double-click there for another</span>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.closed} onchange={(e) => set('closed', e.currentTarget.checked, 'Close')} />closed</label>
       <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.smooth} onchange={(e) => set('smooth', e.currentTarget.checked, 'Smooth')} />smooth</label>
-      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('points', [...prop.points, prop.points.at(-1)!.map((x, i) => x + (i === 0 ? 0.4 : 0))], 'Lengthen')}>add a point</button>
+      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('points', [...prop.points, prop.points.at(-1)!.map((x: number, i: number) => x + (i === 0 ? 0.4 : 0))], 'Lengthen')}>add a point</button>
       {#each prop.points as point, i}
         <span class="flex items-center gap-1 rounded border border-line bg-ink px-1.5 py-0.5" data-point={i}>
           {#each [0, 1, 2] as k}<NumberField value={point[k]} unit={PLAIN} label="Point {i + 1} {'xyz'[k]}" drag={2} ondrag={(v) => draft.drag([...path, 'points', i, k], v)} onset={(v) => draft.edit(`Move a point of ${prop.name}`, [...path, 'points', i, k], v)} />{/each}
-          {#if prop.points.length > 1}<button type="button" class="text-quiet hover:text-paper" aria-label="Remove point {i + 1}" onclick={() => set('points', prop.points.filter((p) => p !== point), 'Shorten')}>×</button>{/if}
+          {#if prop.points.length > 1}<button type="button" class="text-quiet hover:text-paper" aria-label="Remove point {i + 1}" onclick={() => set('points', prop.points.filter((p: number[]) => p !== point), 'Shorten')}>×</button>{/if}
         </span>
       {/each}
     {:else if prop.kind === 'mesh'}
@@ -131,7 +125,7 @@
       {/if}
     </div>
   {/if}
-  {#if prop.kind !== 'mask' || catalog.maskSpec(prop.shape).rows.includes('position')}
+  {#if prop.position}
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
     <span class="flex items-center gap-2"><span class="text-quiet">Follows</span>
       <Choice label="What {prop.name} follows" value={prop.follow?.prop ?? ''} options={[{ value: '', name: 'nothing' }, ...others.map((p) => ({ value: p.uid, name: p.name }))]} onpick={(uid) => set('follow', uid ? { prop: uid, at: 'place', face: 0, bary: [1, 0, 0], points: [], turns: true } : null, 'Change what it follows')} /></span>

@@ -9,7 +9,7 @@
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
-  import { addProp, cameraOf, freeName, kindWords, newMask, newProp, pathOf, propOf, SHAPES, users } from './props'
+  import { addProp, cameraOf, freeName, kindWords, newMask, newProp, pathOf, propOf, SHAPES } from './props'
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
@@ -21,7 +21,7 @@
   let asPath = false
   let leaving = $state.raw<Prop | null>(null)
   let input = $state<HTMLInputElement>()
-  const leavingUsers = $derived(leaving ? users(draft.document, leaving) : [])
+  const leavingUsers = $derived(leaving ? (catalog.layout.used[leaving.uid] ?? []) : [])
 
   onDestroy(() => (draft.propUid = null))
 
@@ -47,9 +47,8 @@
     ])
   }
   function addMask(anchor: EventTarget | null) {
-    overlay.openList(anchor, 'Add a mask', catalog.data.masks.map((mask) => ({
-      label: mask.label, group: mask.needs === 'masks' ? 'of other masks' : mask.needs ? 'of a prop' : 'shapes', help: mask.help,
-      act: () => void overlay.attempt(async () => addProp(draft, newMask(draft.document, catalog, mask.shape))),
+    overlay.openList(anchor, 'Add a mask', catalog.layout.masks.map((mask) => ({
+      label: mask.label, group: mask.group, help: mask.help, act: () => void overlay.attempt(async () => addProp(draft, newMask(draft.document, mask))),
     })))
   }
   async function bring(files: FileList | File[] | null | undefined) {
@@ -90,7 +89,7 @@
     })
   }
   function remove(prop: Prop) {
-    if (users(draft.document, prop).length) leaving = prop
+    if (catalog.layout.used[prop.uid]?.length) leaving = prop
     else take(prop)
   }
   function take(prop: Prop) {
@@ -123,7 +122,7 @@
   </div>
   <div class="min-h-0 flex-1 overflow-y-auto">
     {#each props as prop (prop.uid)}
-      {@const using = users(draft.document, prop)}
+      {@const using = catalog.layout.used[prop.uid] ?? []}
       {@const problem = geometries.problem(prop)}
       <div class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}" data-prop={prop.uid}>
         <button type="button" class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>

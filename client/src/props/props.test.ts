@@ -1,18 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import type { Effect, Prop } from '../wire/types'
-import { cameraOf, freeName, geometryKey, mayFollow, newProp, pathOf, users } from './props'
+import { cameraOf, freeName, geometryKey, mayFollow, newProp, pathOf } from './props'
 
 const prop = (name: string, more: Record<string, unknown> = {}) => ({ ...newProp('shape', name, { shape: 'sphere' }), uid: name.toLowerCase(), ...more }) as Prop
 const effect = (props: Prop[], emitters: unknown[] = []) => ({ props, emitters }) as unknown as Effect
 
 describe('props', () => {
-  it('say who uses them: by following, by a source, by a formula', () => {
-    const bell = prop('Bell')
-    const made = effect([bell, prop('Fly', { follow: { prop: 'bell' } }), prop('Bell 2')], [
-      { name: 'Ash', look: { source: { kind: 'prop', prop: 'bell' } } }, { name: 'Dust', text: 'props.bell + vec3(1)' }, { name: 'Fog', text: 'props.bell_2 * 2' },
-    ])
-    expect(users(made, bell)).toEqual(['Fly', 'Ash', 'Dust'])
-  })
   it('never follow themselves, however long the way', () => {
     const [a, b, c] = [prop('A', { follow: { prop: 'b' } }), prop('B', { follow: { prop: 'c' } }), prop('C')]
     const made = effect([a, b, c])
@@ -28,7 +21,7 @@ describe('props', () => {
   })
   it('make a drawing a path a metre high on the ground', () => {
     const file = { kind: 'drawing', name: 'wave.svg', line: [[10, -20, 0], [30, -20, 0], [30, 20, 0]] }
-    expect((pathOf(effect([]), file as never) as { points: unknown }).points).toEqual([[-0.25, 0, 0], [0.25, 0, 0], [0.25, 1, 0]])
+    expect(pathOf(effect([]), file as never).points).toEqual([[-0.25, 0, 0], [0.25, 0, 0], [0.25, 1, 0]])
     expect(() => pathOf(effect([]), { ...file, line: [] } as never)).toThrow('no line')
   })
   it('make a moving camera keyframes, turning the short way', () => {

@@ -1,9 +1,8 @@
 /** Props as edits: made, brought in, replaced, taken away; who uses them; and what they are in words. */
-import type { Catalog } from '../effect/catalog'
 import { formulaName } from '../effect/edits'
 import type { OpenEffect } from '../effect/open.svelte'
-import { newUid } from '../effect/path'
-import type { BroughtIn, Effect, Prop } from '../wire/types'
+import { newUid, withUids } from '../effect/path'
+import type { AddSpec, BroughtIn, Effect, Prop } from '../wire/types'
 
 export const SHAPES = ['disc', 'ring', 'sphere', 'box', 'plane', 'cylinder', 'funnel'] as const
 export type Shape = (typeof SHAPES)[number]
@@ -27,16 +26,10 @@ export function newProp(kind: Prop['kind'], name: string, more: Record<string, u
   return { ...common, kind, ...(kind === 'shape' ? SHAPE_FIELDS : {}), ...more } as unknown as Prop
 }
 
-/** Return a new mask of a shape, of the first prop or masks that fit. */
-export function newMask(effect: Effect, catalog: Catalog, shape: string): Prop {
-  const { label, needs, template } = catalog.maskSpec(shape)
-  const all = effect.props ?? []
-  const fits = needs === 'solid' ? all.filter((p) => catalog.data.guides.includes(p.kind)) : needs === 'picture' ? all.filter((p) => p.kind === 'picture') : all.filter((p) => p.kind !== 'mask')
-  const of = needs && needs !== 'masks' ? (fits[0]?.uid ?? null) : null
-  if (needs && needs !== 'masks' && !of) throw new Error(`A mask of this kind needs ${needs === 'picture' ? 'a picture' : needs === 'solid' ? 'a shape or mesh' : 'a prop or camera'}: add one first.`)
-  const masks = needs === 'masks' ? all.filter((p) => p.kind === 'mask').slice(0, 2).map((p) => p.uid) : []
-  if (needs === 'masks' && !masks.length) throw new Error('There are no masks to join yet: add one first.')
-  return { ...structuredClone(template), uid: newUid(), name: freeName(effect, `${label.toLowerCase()} mask`), of, masks } as unknown as Prop
+/** Return a new mask as the core offers it. Throws, in words, where it lacks what it would be of. */
+export function newMask(effect: Effect, add: AddSpec): Prop {
+  if (add.why) throw new Error(add.why)
+  return { ...withUids(structuredClone(add.value) as Prop), name: freeName(effect, `${add.label.toLowerCase()} mask`) }
 }
 
 export function freeName(effect: Effect, name: string): string {
@@ -96,21 +89,6 @@ export function cameraOf(effect: Effect, camera: { name: string; field_of_view: 
     return { base: of(camera.place), responses, muted: false }
   }
   return newProp('camera', freeName(effect, camera.name), { field_of_view: { base: camera.field_of_view, responses: [], muted: false }, position: driven(position, false), rotation: driven(rotation, true) })
-}
-
-/** Return who uses a prop: what follows it, and the emitters that read where it is. */
-export function users(effect: Effect, prop: Prop): string[] {
-  const found: string[] = []
-  for (const other of effect.props ?? []) {
-    const reads = other.follow?.prop === prop.uid || other.dissolve?.mask === prop.uid
-    if (reads || (other.kind === 'mask' && (other.of === prop.uid || other.masks?.includes(prop.uid)))) found.push(other.name)
-  }
-  const name = new RegExp(`(?<![\\w.])${prop.kind === 'mask' ? '(masks|latched|since)' : 'props'}\\s*\\.\\s*${formulaName(prop.name)}(?!\\w)`)
-  for (const emitter of effect.emitters) {
-    const text = JSON.stringify(emitter)
-    if (['prop', 'mask', 'guide', 'picture'].some((field) => text.includes(`"${field}":"${prop.uid}"`)) || name.test(text)) found.push(emitter.name)
-  }
-  return found
 }
 
 /** Return whether a prop may follow another without following itself. */

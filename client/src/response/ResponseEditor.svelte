@@ -9,11 +9,11 @@
   import { shown, withUnit } from '../controls/numbers'
   import Segments from '../controls/Segments.svelte'
   import Swatch from '../controls/Swatch.svelte'
-  import { isSourced, type PlacedRow } from '../effect/catalog'
+  import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
   import { framesASecond } from '../effect/rate'
-  import type { CurveResponse, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
+  import type { CurveResponse, FormulaSource, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
   import BaseFormula from '../formula/BaseFormula.svelte'
   import FormulaEditor from '../formula/FormulaEditor.svelte'
   import CurveEditor from './CurveEditor.svelte'
@@ -28,7 +28,7 @@
   const response = $derived(found?.response)
   const path = $derived(found ? draft.inEmitter(responsePath(found.placed, found.index)) : [])
   const spec = $derived(placed?.spec)
-  const unit = $derived(response ? catalog.unitOf(draft.owner, response.source) : { symbol: '', scale: 1, digits: 2 })
+  const unit = $derived(response ? catalog.wordsOf(draft.owner, response).unit : { symbol: '', scale: 1, digits: 2 })
   const sourceSpec = $derived(response ? catalog.source(response.source.kind) : undefined)
   const title = $derived(found ? responseTitle(catalog, draft.owner, found.placed, found.response) : '')
   const count = $derived(placed?.row.responses?.length ?? 0)
@@ -40,7 +40,7 @@
   const settings = $derived(found ? catalog.settingsOf(draft.owner, found.placed) : [])
   const setting = (name: string) => settings.find((s) => s.address === `responses.${response!.uid}.${name}`)!
   const sharedNoises = $derived([...new Set([...JSON.stringify(draft.document).matchAll(/"shared":"([a-z_0-9]+)"|noises\.([a-z_0-9]+)/g)].map((m) => m[1] ?? m[2]))].sort())
-  const ofSource = $derived(response && 'uid' in response.source ? settings.filter((s) => s.address.startsWith(`sources.${(response.source as { uid: string }).uid}.`)) : [])
+  const ofSource = $derived(response && 'uid' in response.source ? settings.filter((s) => s.address.startsWith(`sources.${response.source.uid}.`)) : [])
 
   const uid = $derived(draft.owner.uid)
   const atFrame = $derived(response ? player.measure(uid)?.responses[response.uid] : undefined)
@@ -108,10 +108,10 @@
   }
   /** A response through a curve shows its formula's text or what becomes of it; one that takes it as it is, only the text. */
   let plot = $state(false)
-  const formula = $derived(response?.source.kind === 'formula' ? response.source : null)
+  const formula = $derived(response?.source.kind === 'formula' ? (response.source as FormulaSource) : null)
   const showsText = $derived(response?.kind === 'ratio' || !plot)
   const written = $derived(selection.written)
-  const writtenSource = $derived(written && isSourced(written.row.base) && written.row.base.source.kind === 'formula' ? written.row.base.source : null)
+  const writtenSource = $derived(written && isSourced(written.row.base) && written.row.base.source.kind === 'formula' ? (written.row.base.source as FormulaSource) : null)
   const writtenRead = $derived(written && isSourced(written.row.base) ? written.row.base.read! : 'live')
   const settingOf = (name: string): PlacedRow => setting(name)
 </script>
@@ -135,7 +135,7 @@
         {#if formula && response.kind !== 'ratio'}
           <Segments label="What is shown" value={plot ? 'curve' : 'text'} onpick={(v) => (plot = v === 'curve')} options={[{ value: 'text', label: 'text', title: 'The formula' }, { value: 'curve', label: response.kind === 'gradient' ? 'colours' : 'curve', title: 'What becomes of it' }]} />
         {:else}<span class="text-quiet">Source</span>{/if}
-        <button type="button" aria-haspopup="dialog" aria-label="Source: {catalog.sourceName(draft.owner, response.source)}" class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}>{catalog.sourceName(draft.owner, response.source)}</button>
+        <button type="button" aria-haspopup="dialog" aria-label="Source: {catalog.nameOf(draft.owner, response)}" class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}>{catalog.nameOf(draft.owner, response)}</button>
       </div>
       <div class="flex items-center justify-between">
         <span class="text-quiet">Read</span>
@@ -179,7 +179,7 @@
       </div>
       {#if !(formula && showsText)}<div class="mono flex items-center justify-between pt-1.5 text-[11px] text-quiet {response.kind === 'gradient' ? 'pl-2' : 'pr-[60px] pl-[52px]'}">
         <span>{withUnit(range[0], unit)}</span>
-        <span class="flex min-w-0 items-center gap-2"><span class="truncate">{catalog.sourceName(draft.owner, response.source)}, {looked}</span>
+        <span class="flex min-w-0 items-center gap-2"><span class="truncate">{catalog.nameOf(draft.owner, response)}, {looked}</span>
           <Segments label="Look at" value={selection.over} onpick={(v) => (selection.over = v)} options={[{ value: 'frame', label: 'now' }, { value: 'clip', label: 'clip', disabled: !overClip }]} />
         </span>
         <span>{withUnit(range[1], unit)}</span>
@@ -241,7 +241,7 @@
         <div class="flex items-center justify-between gap-2"><span class="text-quiet">{row.label}</span><SettingField placed={row} {title} /></div>
       {/each}
       {#if axis}
-        <div class="flex items-center justify-between gap-2"><span class="text-quiet">Along</span><span class="flex gap-2">{#each [0, 1, 2] as i}<NumberField value={axis[i]} unit={PLAIN} label="Axis {'xyz'[i]}" drag={2} onset={(v) => draft.edit(`Change the axis of ${title}`, [...path, 'source', 'axis'], axis.map((a, j) => (j === i ? v : a)))} />{/each}</span></div>
+        <div class="flex items-center justify-between gap-2"><span class="text-quiet">Along</span><span class="flex gap-2">{#each [0, 1, 2] as i}<NumberField value={axis[i]} unit={PLAIN} label="Axis {'xyz'[i]}" drag={2} onset={(v) => draft.edit(`Change the axis of ${title}`, [...path, 'source', 'axis'], axis.map((a: number, j: number) => (j === i ? v : a)))} />{/each}</span></div>
       {/if}
       {#if spec.kind === 'vector' && response.kind !== 'gradient'}
         <div class="flex items-center justify-between"><span class="text-quiet">Acts on</span><Segments label="Acts on" value={response.component ?? 'all'} options={[{ value: 'all', label: 'all' }, { value: 'x', label: 'x' }, { value: 'y', label: 'y' }, { value: 'z', label: 'z' }]} onpick={(c) => set('component', c, `Let ${title} act on ${c}`)} /></div>

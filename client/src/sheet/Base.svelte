@@ -3,7 +3,7 @@
   import X from '@lucide/svelte/icons/x'
   import NumberField from '../controls/NumberField.svelte'
   import Swatch from '../controls/Swatch.svelte'
-  import { isSourced, type PlacedRow } from '../effect/catalog'
+  import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
   import { framesASecond } from '../effect/rate'
@@ -27,8 +27,8 @@
   </span>
 {:else if isSourced(base)}
   <span class="flex items-center gap-0.5 whitespace-nowrap">
-    <button type="button" class="border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper" title="The base is read from {catalog.sourceName(draft.owner, base.source)}, {base.read}. Click for another source." onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
-    >{catalog.sourceName(draft.owner, base.source)}</button>
+    <button type="button" class="border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper" title="The base is read from {catalog.nameOf(draft.owner, placed)}, {base.read}. Click for another source." onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
+    >{catalog.nameOf(draft.owner, placed)}</button>
     <button type="button" class="rounded p-0.5 text-quiet hover:text-paper" aria-label="Make {placed.label} a number again" title="A number again" onclick={() => set(spec.default)}><X size={12} /></button>
   </span>
 {:else if spec.kind === 'number'}

@@ -8,7 +8,7 @@
   import { useDesk } from '../effect/context'
   import { moveResponse, removeResponse, setResponses, responsePath, toggleMute } from '../effect/edits'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
   import type { Response } from '../wire/types'
 
   let { placed, response, index }: { placed: PlacedRow; response: Response; index: number } = $props()
@@ -16,7 +16,7 @@
 
   const W = 54
   const H = 26
-  const name = $derived(catalog.sourceName(draft.owner, response.source))
+  const name = $derived(catalog.nameOf(draft.owner, response))
   const formula = $derived(response.source.kind === 'formula' ? response.source : null)
   const sign = $derived(catalog.signs.get(response.operation ?? 'multiply'))
   const uid = $derived(draft.owner.uid)

@@ -6,52 +6,49 @@
   import NumberField from '../controls/NumberField.svelte'
   import TextField from '../controls/TextField.svelte'
   import { shown } from '../controls/numbers'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { changeDraw, readers, rename } from '../effect/edits'
-  import type { Draw } from '../wire/types'
+  import { changeKind, removePart, rename } from '../effect/edits'
+  import type { Draw, PartSpec } from '../wire/types'
+  import FieldControl from './FieldControl.svelte'
   import SheetRow from './SheetRow.svelte'
 
-  let { rows }: { rows: PlacedRow[] } = $props()
+  let { part, rows }: { part: PartSpec; rows: PlacedRow[] } = $props()
   const { draft, player, catalog, selection, overlay } = useDesk()
-  let opened = $state<Record<string, boolean>>({})
+  let open = $state(false)
+  const uid = $derived(String(part.path.at(-1)).slice(1))
+  const i = $derived((draft.emitter.draws ?? []).findIndex((d) => d.uid === uid))
+  const draw = $derived<Draw | undefined>(draft.emitter.draws?.[i])
+  const uses = $derived(catalog.thing(draft.emitter)?.used[uid]?.length ?? 0)
+  const seen = $derived(player.measure(draft.emitter.uid)?.draws[uid])
   $effect(() => {
     // a draw whose values are set by its bounds alone shows them at once
-    const draw = draws.find((d) => d.uid === selection.fresh)
-    if (!draw || draw.kind === 'uniform' || draw.kind === 'sign') return
-    opened[draw.uid] = true
+    if (!draw || draw.uid !== selection.fresh || draw.kind === 'uniform' || draw.kind === 'sign') return
+    open = true
     selection.fresh = null
-    requestAnimationFrame(() => document.querySelector(`[data-draw="${draw.uid}"]`)?.scrollIntoView({ block: 'start', behavior: 'instant' }))
+    requestAnimationFrame(() => document.querySelector(`[data-draw="${uid}"]`)?.scrollIntoView({ block: 'start', behavior: 'instant' }))
   })
-  const draws = $derived(draft.emitter.draws ?? [])
-  const kinds = $derived(catalog.data.draws.map((d) => ({ value: d.kind, name: d.label })))
   const PLAIN = { symbol: '', scale: 1, digits: 2 }
-  const live = (uid: string) => player.measure(draft.emitter.uid)?.draws[uid]
-  const path = (i: number, ...rest: (string | number)[]) => draft.inEmitter(['draws', i, ...rest])
-
-  function remove(draw: Draw) {
-    draft.edit(`Remove ${draw.name}`, draft.inEmitter(['draws']), draws.filter((d) => d !== draw))
-  }
-  const inside = (draw: Draw) => rows.filter((r) => r.address.startsWith(`draws.${draw.uid}.`) && !r.unused)
+  const path = (...rest: (string | number)[]) => draft.inEmitter(['draws', i, ...rest])
   const driven = (row: PlacedRow) => (row.row.responses?.length ?? 0) > 0 || selection.found?.placed.address === row.address
+  function change(kind: string) {
+    open = true
+    const made = part.kinds.find((k) => k.kind === kind)!
+    changeKind(draft, made, `Make ${draw!.name} ${made.label}`)
+  }
 </script>
 
-{#each draws as draw, i (draw.uid)}
-  {@const seen = live(draw.uid)}
-  {@const uses = readers(draft.emitter, draw.uid)}
+{#if draw}
   <div class="group grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50" data-draw={draw.uid}>
     <span class="flex items-center gap-1">
       <TextField value={draw.name} label="Name of the draw" onset={(name) => overlay.attempt(() => rename(draft, 'draw', draw.uid, draw.name, name))} />
-      <button type="button" onclick={() => (opened[draw.uid] = !opened[draw.uid])} aria-expanded={!!opened[draw.uid]} aria-label="{opened[draw.uid] ? 'Hide' : 'Show'} the bounds of {draw.name}" class="rounded text-quiet hover:text-paper"><ChevronRight size={13} class={opened[draw.uid] ? 'rotate-90' : ''} /></button>
+      <button type="button" onclick={() => (open = !open)} aria-expanded={open} aria-label="{open ? 'Hide' : 'Show'} the bounds of {draw.name}" class="rounded text-quiet hover:text-paper"><ChevronRight size={13} class={open ? 'rotate-90' : ''} /></button>
     </span>
     <span class="flex flex-wrap items-center gap-2">
-      <Choice label="Kind of {draw.name}" options={kinds} value={draw.kind} onpick={(kind) => { opened[draw.uid] = true; changeDraw(draft, catalog, i, kind) }} />
-      {#if draw.kind === 'normal'}
-        <label class="flex items-center gap-1 text-quiet"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={draw.absolute} onchange={(e) => draft.edit(`Take the sign off ${draw.name}`, path(i, 'absolute'), e.currentTarget.checked)} />no sign</label>
-        <label class="flex items-center gap-1 text-quiet"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={draw.clamped} onchange={(e) => draft.edit(`Hold ${draw.name} between bounds`, path(i, 'clamped'), e.currentTarget.checked)} />held</label>
-      {/if}
+      <Choice label="Kind of {draw.name}" options={part.kinds.map((k) => ({ value: k.kind, name: k.label }))} value={draw.kind} onpick={change} />
+      {#each part.fields as field (field.offered.name)}<FieldControl {field} of={draw.name} />{/each}
       <span class="text-xs text-quiet">{uses ? `read ${uses === 1 ? 'once' : `${uses} times`}` : 'nothing reads it'}</span>
-      {#if !uses}<button type="button" class="rounded p-1 text-quiet hover:text-paper" aria-label="Remove {draw.name}" title="Remove {draw.name}" onclick={() => remove(draw)}><X size={13} /></button>{/if}
+      {#if !uses}<button type="button" class="rounded p-1 text-quiet hover:text-paper" aria-label="Remove {draw.name}" title="Remove {draw.name}" onclick={() => removePart(draft, { ...part, label: draw.name })}><X size={13} /></button>{/if}
     </span>
     <span class="flex items-center gap-2" title="How the values of the living lie">
       {#if seen}
@@ -63,20 +60,20 @@
       {/if}
     </span>
   </div>
-  {#if draw.kind === 'choice' && opened[draw.uid]}
+  {#if draw.options && open}
     <div class="flex flex-wrap items-center gap-2 px-3.5 py-1 pl-[135px]">
       {#each draw.options as option, o}
         <span class="flex items-center gap-1 rounded border border-line bg-ink px-1.5 py-0.5">
-          <NumberField value={option.value} unit={PLAIN} label="Value {o + 1} of {draw.name}" drag={2} onset={(v) => draft.edit(`Change a value of ${draw.name}`, path(i, 'options', o, 'value'), v)} />
+          <NumberField value={option.value} unit={PLAIN} label="Value {o + 1} of {draw.name}" drag={2} onset={(v) => draft.edit(`Change a value of ${draw.name}`, path('options', o, 'value'), v)} />
           <span class="text-[11px] text-quiet">weight</span>
-          <NumberField value={option.weight ?? 1} unit={PLAIN} label="Weight {o + 1} of {draw.name}" lowest={0} highest={1e6} drag={2} reset={1} onset={(v) => draft.edit(`Change a weight of ${draw.name}`, path(i, 'options', o, 'weight'), v)} />
-          {#if draw.options.length > 1}<button type="button" class="rounded text-quiet hover:text-paper" aria-label="Remove value {o + 1} of {draw.name}" onclick={() => draft.edit(`Remove a value of ${draw.name}`, path(i, 'options'), draw.options.filter((x) => x !== option))}><X size={12} /></button>{/if}
+          <NumberField value={option.weight ?? 1} unit={PLAIN} label="Weight {o + 1} of {draw.name}" lowest={0} highest={1e6} drag={2} reset={1} onset={(v) => draft.edit(`Change a weight of ${draw.name}`, path('options', o, 'weight'), v)} />
+          {#if draw.options.length > 1}<button type="button" class="rounded text-quiet hover:text-paper" aria-label="Remove value {o + 1} of {draw.name}" onclick={() => draft.edit(`Remove a value of ${draw.name}`, path('options'), draw.options.filter((x: unknown) => x !== option))}><X size={12} /></button>{/if}
         </span>
       {/each}
-      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => draft.edit(`Add a value to ${draw.name}`, path(i, 'options'), [...draw.options, { value: draw.options.length, weight: 1 }])}>add a value</button>
+      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => draft.edit(`Add a value to ${draw.name}`, path('options'), [...draw.options, { value: draw.options.length, weight: 1 }])}>add a value</button>
     </div>
   {/if}
-  {#each inside(draw) as row (row.address)}
-    {#if opened[draw.uid] || driven(row)}<SheetRow placed={row} inner />{/if}
+  {#each rows as row (row.address)}
+    {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
   {/each}
-{/each}
+{/if}

@@ -3,7 +3,7 @@
   import { css } from '../controls/colour'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
 
   let { placed }: { placed: PlacedRow } = $props()
   const { draft, player } = useDesk()

@@ -2,7 +2,7 @@
 <script lang="ts">
   import Choice from '../controls/Choice.svelte'
   import { useDesk } from '../effect/context'
-  import type { PlacedRow } from '../effect/catalog'
+  import type { PlacedRow } from '../effect/catalog.svelte'
   import { setResponses } from '../effect/edits'
   import { newUid } from '../effect/path'
   import type { Response } from '../wire/types'

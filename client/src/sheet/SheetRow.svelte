@@ -3,7 +3,7 @@
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import Pin from '@lucide/svelte/icons/pin'
   import Plus from '@lucide/svelte/icons/plus'
-  import { inUse, isSourced, type PlacedRow } from '../effect/catalog'
+  import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { setBase, setResponses, shelve, toggleMuteRow } from '../effect/edits'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
@@ -41,7 +41,7 @@
   function menu(event: Event) {
     const kind = copied()?.kind
     const anchor = event.currentTarget
-    const optional = !placed.spec.always && !placed.force && !placed.host
+    const optional = !placed.spec.always && !placed.address.startsWith('forces.') && !placed.host
     overlay.openMenu(event.currentTarget, placed.label, [
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
       { label: placed.row.muted ? 'Let its responses act' : 'Mute its responses', hint: 'M', disabled: !responses.length, act: () => toggleMuteRow(draft, placed) },

@@ -4,9 +4,9 @@
   import Action from '../controls/Action.svelte'
   import { css } from '../controls/colour'
   import { shown as words } from '../controls/numbers'
-  import { placeInWords } from '../effect/catalog'
+  import { placeInWords } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { isSourced } from '../effect/catalog'
+  import { isSourced } from '../effect/catalog.svelte'
   import { geometries } from '../props/geometry.svelte'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
@@ -47,7 +47,7 @@
   const propIndex = $derived(chosen ? stood.indexOf(chosen) : -1)
   const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
   /** Numbers that a handle may move: not those that a source gives or responses change. */
-  const standing = $derived(!!chosen && (chosen.kind !== 'mask' || catalog.maskSpec(chosen.shape).rows.includes('position')))
+  const standing = $derived(!!chosen?.position)
   const movable = $derived(!!chosen && standing && !isSourced(chosen[FIELD[mode]]!.base as never) && !(chosen[FIELD[mode]]!.responses ?? []).length)
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)

@@ -178,7 +178,7 @@ export class PropLayer {
   }
 
   /** Show a mask's extent; returns whether there is any. */
-  private mask(prop: Prop & { kind: 'mask' }, at: DrawnProp, chosen: boolean, colour: three.Color): boolean {
+  private mask(prop: Prop, at: DrawnProp, chosen: boolean, colour: three.Color): boolean {
     const key = `mask ${chosen} ${colour.getHex()}`
     const m = at.place
     const scale = [0, 1, 2].map((k) => Math.hypot(m[k], m[4 + k], m[8 + k]))

@@ -10,7 +10,7 @@ import { Brush } from './brush'
 import { PropLayer } from './proplayer'
 import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
-import { numbers } from '../effect/catalog'
+import { numbers } from '../effect/catalog.svelte'
 import type { Effect, Emitter, Row } from '../wire/types'
 
 const DISC_VERTEX = /* glsl */ `

@@ -282,6 +282,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Out
+         * @description The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need not be playable.
+         */
+        post: operations["kagero_server_api_routes_lay_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/copy": {
         parameters: {
             query?: never;
@@ -874,44 +894,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /**
-         * AimSpec
-         * @description rows: of births.launch, those that take part.
-         */
-        AimSpec: {
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** Help */
-            help: string;
-            /** Rows */
-            rows: string[];
-        };
         /** Catalog */
         Catalog: {
             engine: components["schemas"]["EngineOut"];
-            /** Rows */
-            rows: components["schemas"]["RowSpec"][];
-            /** Prop Rows */
-            prop_rows: {
-                [key: string]: components["schemas"]["RowSpec"];
-            };
-            /** Draw Rows */
-            draw_rows: {
-                [key: string]: components["schemas"]["RowSpec"];
-            };
-            /** Own Rows */
-            own_rows: {
-                [key: string]: components["schemas"]["RowSpec"];
-            };
             /** Settings */
             settings: {
                 [key: string]: components["schemas"]["RowSpec"];
-            };
-            /** Own Units */
-            own_units: {
-                [key: string]: components["schemas"]["Unit"];
             };
             /** Dial Units */
             dial_units: {
@@ -923,50 +911,18 @@ export interface components {
             examples: components["schemas"]["ExampleSpec"][];
             /** Sources */
             sources: components["schemas"]["SourceSpec"][];
-            /** Parts */
-            parts: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            };
-            /** Source Parts */
-            source_parts: {
-                [key: string]: {
-                    [key: string]: components["schemas"]["SourcePart"];
-                };
-            };
             /** Groups */
             groups: string[];
             /** Beyond */
             beyond: components["schemas"]["HelpSpec"][];
             /** Draws */
             draws: components["schemas"]["DrawSpec"][];
-            /** Own */
-            own: components["schemas"]["HelpSpec"][];
             /** Emitter */
             emitter: {
                 [key: string]: unknown;
             };
             /** Operations */
             operations: components["schemas"]["OperationSpec"][];
-            /** Places */
-            places: components["schemas"]["PlaceSpec"][];
-            /** Births On */
-            births_on: {
-                [key: string]: string[];
-            };
-            /** Aims */
-            aims: components["schemas"]["AimSpec"][];
-            /** Guides */
-            guides: string[];
-            /** Masks */
-            masks: components["schemas"]["MaskSpec"][];
-            /** Thinning */
-            thinning: {
-                [key: string]: unknown;
-            };
-            /** Forces */
-            forces: components["schemas"]["ForceSpec"][];
             /** Presets */
             presets: components["schemas"]["Preset"][];
             /** Formats */
@@ -984,8 +940,11 @@ export interface components {
             label: string;
             /** Help */
             help: string;
-            /** Bounds */
-            bounds: string[];
+            /** Range */
+            range: [
+                number,
+                number
+            ];
             /** Template */
             template: {
                 [key: string]: unknown;
@@ -1022,17 +981,8 @@ export interface components {
             stages: string[];
             /** Address */
             address: string;
-        };
-        /** ForceSpec */
-        ForceSpec: {
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** Template */
-            template: {
-                [key: string]: unknown;
-            };
+            /** Row */
+            row: string;
         };
         /** FormatSpec */
         FormatSpec: {
@@ -1066,26 +1016,6 @@ export interface components {
             /** Help */
             help: string;
         };
-        /**
-         * MaskSpec
-         * @description needs: a prop besides (solid, placed, picture), other masks (masks), or nothing. rows: the fields that take part.
-         */
-        MaskSpec: {
-            /** Shape */
-            shape: string;
-            /** Label */
-            label: string;
-            /** Help */
-            help: string;
-            /** Needs */
-            needs: string;
-            /** Rows */
-            rows: string[];
-            /** Template */
-            template: {
-                [key: string]: unknown;
-            };
-        };
         /** OperationSpec */
         OperationSpec: {
             /** Kind */
@@ -1094,21 +1024,6 @@ export interface components {
             sign: string;
             /** Help */
             help: string;
-        };
-        /** PlaceSpec */
-        PlaceSpec: {
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** On */
-            on: {
-                [key: string]: string;
-            };
-            /** Template */
-            template: {
-                [key: string]: unknown;
-            };
         };
         /** Preset */
         Preset: {
@@ -1153,12 +1068,6 @@ export interface components {
             always: boolean;
             /** Family */
             family: string;
-        };
-        /** SourcePart */
-        SourcePart: {
-            /** Label */
-            label: string;
-            unit: components["schemas"]["Unit"];
         };
         /** SourceSpec */
         SourceSpec: {
@@ -1237,1687 +1146,152 @@ export interface components {
             /** Playable */
             playable: boolean;
         };
-        /**
-         * AttributeSource
-         * @description A number every particle has.
-         */
-        AttributeSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "age" | "birth_frame" | "birth_u" | "birth_v" | "brightness" | "height" | "life" | "lifespan" | "mass" | "number" | "opacity" | "rotation" | "size" | "speed" | "spin";
-        };
-        /** Births */
-        Births: {
-            rate: components["schemas"]["NumberRow"];
-            /**
-             * Per
-             * @default second
-             * @enum {string}
-             */
-            per: "second" | "frame";
-            /**
-             * Limit
-             * @description At most so many births over the clip that come to be, bursts among them; of births from particles, at most so many from each, kept or not.
-             */
-            limit?: number | null;
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            keep: components["schemas"]["NumberRow"];
-            /**
-             * When
-             * @description Whether the rate says when births happen, or `begins` does for each.
-             * @default rate
-             * @enum {string}
-             */
-            when: "rate" | "each";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            begins: components["schemas"]["NumberRow"];
-            /**
-             * Start
-             * @description Seconds after the clip's first frame; at 0 it begins with the run-up.
-             * @default 0
-             */
-            start: number;
-            /**
-             * Duration
-             * @description Seconds; null: to the clip's end.
-             */
-            duration?: number | null;
-            /**
-             * Every
-             * @description Seconds after which it runs once more, and so on; null: once.
-             */
-            every?: number | null;
-            /**
-             * Bursts
-             * @default []
-             */
-            bursts: components["schemas"]["Burst"][];
-            /** Place */
-            place: components["schemas"]["Point"] | components["schemas"]["Disc"] | components["schemas"]["Sphere"] | components["schemas"]["Box"] | components["schemas"]["OnProp"] | components["schemas"]["FromParticles"];
-            lifespan: components["schemas"]["NumberRow"];
-            launch: components["schemas"]["Launch"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            mass: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["NumberRow"];
-        };
-        /** Box */
-        Box: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "box";
-            centre: components["schemas"]["VectorRow"];
-            size: components["schemas"]["VectorRow"];
-            /**
-             * On
-             * @default inside
-             * @enum {string}
-             */
-            on: "inside" | "surface";
-        };
-        /** Buoyancy */
-        Buoyancy: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "buoyancy";
-            strength: components["schemas"]["NumberRow"];
-        };
-        /** Burst */
-        Burst: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Frame */
-            frame: number;
-            /** Count */
-            count: number;
-        };
-        /** Camera */
-        Camera: {
-            /**
-             * Position
-             * @description x, y, z; y is up.
-             */
-            position: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Target
-             * @description x, y, z; y is up.
-             */
-            target: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Field Of View
-             * @description Vertical, radians.
-             * @default 0.7
-             */
-            field_of_view: number;
-        };
-        /**
-         * CameraProp
-         * @description A camera: it looks along its own -z, with y up, as in glTF 2.0.
-         */
-        CameraProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "camera";
-            /**
-             * @default {
-             *       "base": 0.7,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            field_of_view: components["schemas"]["NumberRow"];
-        };
-        /**
-         * ChoiceDraw
-         * @description One of a few values, each as often as its weight says.
-         */
-        ChoiceDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "choice";
-            /** Options */
-            options: components["schemas"]["Option"][];
-        };
-        /** Clip */
-        Clip: {
-            /**
-             * Frame Rate
-             * @description Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.
-             */
-            frame_rate: [
-                number,
-                number
-            ];
-            /** First Frame */
-            first_frame: number;
-            /** Last Frame */
-            last_frame: number;
-            /**
-             * Substeps
-             * @description Steps a frame.
-             * @default 1
-             */
-            substeps: number;
-            /**
-             * Run Up
-             * @description Frames that are simulated before the first, and not shown.
-             * @default 0
-             */
-            run_up: number;
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
-            /**
-             * Background
-             * @default ink
-             * @enum {string}
-             */
-            background: "ink" | "grey" | "paper";
-        };
-        /**
-         * ClipTimeSource
-         * @description Seconds since the clip's first frame: a response from it is what keyframes are.
-         */
-        ClipTimeSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "clip_time";
-        };
-        /** ColourRow */
-        ColourRow: {
-            /** Base */
-            base: [
-                number,
-                number,
-                number
-            ] | components["schemas"]["SourcedBase"];
-            /**
-             * Responses
-             * @default []
-             */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-        };
-        /**
-         * ColourSource
-         * @description The particle's colour at this moment.
-         */
-        ColourSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "colour";
-            /**
-             * Part
-             * @default red
-             * @enum {string}
-             */
-            part: "red" | "green" | "blue" | "whole";
-        };
-        /** CurlNoise */
-        CurlNoise: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "curl_noise";
-            strength: components["schemas"]["NumberRow"];
-            scale: components["schemas"]["NumberRow"];
-            drift: components["schemas"]["NumberRow"];
-            /**
-             * Octaves
-             * @default 1
-             */
-            octaves: number;
-        };
-        /**
-         * Curve
-         * @description Keys in order of x. Before the first and after the last key the curve holds.
-         */
-        Curve: {
-            /** Keys */
-            keys: components["schemas"]["Key"][];
-        };
-        /**
-         * CurveResponse
-         * @description source -> input range -> curve -> exponent -> output range -> operation.
-         */
-        CurveResponse: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
-            /**
-             * Read
-             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
-             * @default live
-             * @enum {string}
-             */
-            read: "once" | "live";
-            /**
-             * Operation
-             * @default multiply
-             * @enum {string}
-             */
-            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
-            /**
-             * Amount
-             * @description Share of the operation's effect, 0 to 1.
-             * @default 1
-             */
-            amount: number | components["schemas"]["NumberRow"];
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * Input
-             * @description Source values at the curve's left and right edge, in the source's unit.
-             */
-            input: [
-                number,
-                number
-            ];
-            /**
-             * Beyond
-             * @description What becomes of source values outside the input range.
-             * @default hold
-             * @enum {string}
-             */
-            beyond: "hold" | "repeat" | "mirror";
-            /**
-             * Shift
-             * @description Moves the curve along the input, in shares of the input range.
-             * @default 0
-             */
-            shift: number | components["schemas"]["NumberRow"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "curve";
-            curve: components["schemas"]["Curve"];
-            /**
-             * Exponent
-             * @description Power to which the curve's height is raised; its sign is kept.
-             * @default 1
-             */
-            exponent: number | components["schemas"]["NumberRow"];
-            /**
-             * Output
-             * @description Values at the curve's 0 and 1; in the row's unit, or a factor when multiplying.
-             */
-            output: [
-                number | components["schemas"]["NumberRow"],
-                number | components["schemas"]["NumberRow"]
-            ];
-            /**
-             * Component
-             * @description On a vector row: what it acts on.
-             * @default all
-             * @enum {string}
-             */
-            component: "all" | "x" | "y" | "z";
-        };
-        /**
-         * Density
-         * @description A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a picture prop.
-         */
-        Density: {
-            /**
-             * Picture
-             * @description Permanent identifier; not a name.
-             */
-            picture: string;
-            /**
-             * Channel
-             * @default luminance
-             * @enum {string}
-             */
-            channel: "luminance" | "red" | "green" | "blue" | "alpha";
-            /**
-             * Invert
-             * @default false
-             */
-            invert: boolean;
-            /** @description From the channel's value to the density; without one, in proportion. */
-            curve?: components["schemas"]["Curve"] | null;
-        };
-        /**
-         * Dial
-         * @description A number of the whole effect. What it does is said by the rows, responses and formulas that read it.
-         */
-        Dial: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
+        /** AddSpec */
+        AddSpec: {
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            /** Help */
+            help: string;
+            /** Path */
+            path: (string | number)[];
             /** Value */
-            value: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Default */
-            default: number;
-            /**
-             * Unit
-             * @default
-             * @enum {string}
-             */
-            unit: "" | "×" | "m" | "m/s" | "m/s²" | "m²/s" | "s" | "/s" | "%" | "°" | "°/s" | "kg" | "f";
-            /**
-             * Note
-             * @default
-             */
-            note: string;
+            value: unknown;
+            /** Append */
+            append: boolean;
+            /** Why */
+            why: string;
         };
-        /**
-         * DialSource
-         * @description One of the effect's dials.
-         */
-        DialSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dial";
-            /**
-             * Dial
-             * @description Permanent identifier; not a name.
-             */
-            dial: string;
+        /** BandSpec */
+        BandSpec: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Items */
+            items: components["schemas"]["ItemSpec"][];
+            /** Adds */
+            adds: components["schemas"]["AddSpec"][];
         };
-        /**
-         * Disc
-         * @description A level disc; inside means anywhere on it, surface means its rim.
-         */
-        Disc: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "disc";
-            centre: components["schemas"]["VectorRow"];
-            radius: components["schemas"]["NumberRow"];
-            /**
-             * On
-             * @default inside
-             * @enum {string}
-             */
-            on: "inside" | "surface";
+        /** ChoosableSpec */
+        ChoosableSpec: {
+            /** Value */
+            value: unknown;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Why */
+            why: string;
         };
-        /**
-         * Dissolve
-         * @description A prop goes where a mask is. latched: what the mask once touched stays gone.
-         */
-        Dissolve: {
-            /**
-             * Mask
-             * @description Permanent identifier; not a name.
-             */
-            mask: string;
-            /**
-             * Latched
-             * @default true
-             */
-            latched: boolean;
+        /** EditSpec */
+        EditSpec: {
+            /** Path */
+            path: (string | number)[];
+            /** Value */
+            value: unknown;
         };
-        /**
-         * DistanceSource
-         * @description Metres between the particle and a point.
-         */
-        DistanceSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "distance";
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Point
-             * @default [
-             *       0,
-             *       0,
-             *       0
-             *     ]
-             */
-            point: [
-                number,
-                number,
-                number
-            ] | components["schemas"]["VectorRow"];
+        /** FieldSpec */
+        FieldSpec: {
+            /** Path */
+            path: (string | number)[];
+            offered: components["schemas"]["OfferedSpec"];
         };
-        /** Drag */
-        Drag: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "drag";
-            rate: components["schemas"]["NumberRow"];
+        /** ItemSpec */
+        ItemSpec: {
+            /** Row */
+            row: string;
+            /** Part */
+            part: string;
+            /** Panel */
+            panel: string;
         };
-        /**
-         * DrawSource
-         * @description One of the emitter's draws: a random value the particle was given once, at birth.
-         */
-        DrawSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "draw";
-            /**
-             * Draw
-             * @description Permanent identifier; not a name.
-             */
-            draw: string;
+        /** KindSpec */
+        KindSpec: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Why */
+            why: string;
+            /** Edits */
+            edits: components["schemas"]["EditSpec"][];
         };
-        /**
-         * Effect
-         * @description An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour.
-         */
-        Effect: {
-            /**
-             * Format
-             * @default kagero-effect
-             * @constant
-             */
-            format: "kagero-effect";
-            /**
-             * Schema Version
-             * @default 4
-             * @constant
-             */
-            schema_version: 4;
-            /** Name */
-            name: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            clip: components["schemas"]["Clip"];
-            camera: components["schemas"]["Camera"];
-            /** Emitters */
-            emitters: components["schemas"]["Emitter"][];
-            /**
-             * Dials
-             * @default []
-             */
-            dials: components["schemas"]["Dial"][];
-            /**
-             * Props
-             * @default []
-             */
-            props: (components["schemas"]["ShapeProp"] | components["schemas"]["MeshProp"] | components["schemas"]["PictureProp"] | components["schemas"]["PathProp"] | components["schemas"]["TextProp"] | components["schemas"]["LogoProp"] | components["schemas"]["PointsProp"] | components["schemas"]["CameraProp"] | components["schemas"]["MaskProp"])[];
-        };
-        /** Emitter */
-        Emitter: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * Visible
-             * @default true
-             */
-            visible: boolean;
-            births: components["schemas"]["Births"];
-            /**
-             * Forces
-             * @default []
-             */
-            forces: (components["schemas"]["Gravity"] | components["schemas"]["Buoyancy"] | components["schemas"]["Wind"] | components["schemas"]["Drag"] | components["schemas"]["CurlNoise"])[];
-            /**
-             * @default {
-             *       "spin": {
-             *         "base": 0,
-             *         "muted": false,
-             *         "responses": []
-             *       },
-             *       "grip": {
-             *         "base": 0,
-             *         "muted": false,
-             *         "responses": []
-             *       }
-             *     }
-             */
-            motion: components["schemas"]["Motion"];
-            look: components["schemas"]["Look"];
-            thinning?: components["schemas"]["Thinning"] | null;
-            /**
-             * Draws
-             * @default []
-             */
-            draws: (components["schemas"]["UniformDraw"] | components["schemas"]["SpreadDraw"] | components["schemas"]["NormalDraw"] | components["schemas"]["ChoiceDraw"] | components["schemas"]["SignDraw"] | components["schemas"]["IntegerDraw"])[];
-            /**
-             * Own
-             * @default []
-             */
-            own: (components["schemas"]["OwnNumber"] | components["schemas"]["OwnVector"] | components["schemas"]["OwnColour"])[];
-            /**
-             * Muted Sources
-             * @description Sources whose responses do not act.
-             * @default []
-             */
-            muted_sources: string[];
-            /**
-             * @default {
-             *       "added": [],
-             *       "pinned": [],
-             *       "hidden": []
-             *     }
-             */
-            sheet: components["schemas"]["Shelf"];
-        };
-        /**
-         * FileRef
-         * @description A file that was brought in: its content, and the name it had.
-         */
-        FileRef: {
-            /**
-             * Content
-             * @description Content hash of a file that was brought in.
-             */
-            content: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * Follow
-         * @description What a prop is fixed to: another prop's own place, a point on its surface, or the mean of chosen points of it.
-         */
-        Follow: {
-            /**
-             * Prop
-             * @description Permanent identifier; not a name.
-             */
-            prop: string;
-            /**
-             * At
-             * @default place
-             * @enum {string}
-             */
-            at: "place" | "surface" | "points";
-            /**
-             * Face
-             * @default 0
-             */
-            face: number;
-            /**
-             * Bary
-             * @default [
-             *       1,
-             *       0,
-             *       0
-             *     ]
-             */
-            bary: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Points
-             * @default []
-             */
-            points: number[];
-            /**
-             * Turns
-             * @description It turns and grows with what it follows; else only its place follows.
-             * @default true
-             */
-            turns: boolean;
-        };
-        /**
-         * FormulaSource
-         * @description What a formula gives. Its uid seeds its noise.
-         */
-        FormulaSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "formula";
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Text
-             * @description The formula that runs: see docs/FORMULAS.md.
-             */
-            text: string;
-            /**
-             * Draft
-             * @description What is being written while it cannot run yet; it plays no part.
-             * @default
-             */
-            draft: string;
-        };
-        /**
-         * FromParticles
-         * @description From another emitter's particles, while these live. Each leaves births at the rate, from its own birth on.
-         */
-        FromParticles: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "particles";
-            /**
-             * Emitter
-             * @description Permanent identifier; not a name.
-             */
-            emitter: string;
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            inherit_size: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            inherit_colour: components["schemas"]["NumberRow"];
-        };
-        /**
-         * Gradient
-         * @description Colours in order of x, mixed in linear light.
-         */
-        Gradient: {
-            /** Stops */
-            stops: components["schemas"]["Stop"][];
-        };
-        /**
-         * GradientResponse
-         * @description source -> input range -> gradient -> operation; for colour rows.
-         */
-        GradientResponse: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
-            /**
-             * Read
-             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
-             * @default live
-             * @enum {string}
-             */
-            read: "once" | "live";
-            /**
-             * Operation
-             * @default multiply
-             * @enum {string}
-             */
-            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
-            /**
-             * Amount
-             * @description Share of the operation's effect, 0 to 1.
-             * @default 1
-             */
-            amount: number | components["schemas"]["NumberRow"];
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * Input
-             * @description Source values at the curve's left and right edge, in the source's unit.
-             */
-            input: [
-                number,
-                number
-            ];
-            /**
-             * Beyond
-             * @description What becomes of source values outside the input range.
-             * @default hold
-             * @enum {string}
-             */
-            beyond: "hold" | "repeat" | "mirror";
-            /**
-             * Shift
-             * @description Moves the curve along the input, in shares of the input range.
-             * @default 0
-             */
-            shift: number | components["schemas"]["NumberRow"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "gradient";
-            gradient: components["schemas"]["Gradient"];
-        };
-        /** Gravity */
-        Gravity: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "gravity";
-            strength: components["schemas"]["NumberRow"];
-        };
-        /**
-         * IntegerDraw
-         * @description A whole number between two, both included.
-         */
-        IntegerDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "integer";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            low: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 3,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            high: components["schemas"]["NumberRow"];
-        };
-        /**
-         * Key
-         * @description A point of a curve, and how the curve goes on from it to the next key.
-         *
-         *     A free piece is a cubic Bezier curve from this key by its handle `out` to the next key's handle `into`; handles are
-         *     held between the two keys, so that the curve never turns back.
-         */
-        Key: {
-            /**
-             * X
-             * @description Share of the input range.
-             */
-            x: number;
-            /**
-             * Y
-             * @description Share of the output range.
-             */
-            y: number;
-            /**
-             * Shape
-             * @default smooth
-             * @enum {string}
-             */
-            shape: "linear" | "smooth" | "hold" | "free";
-            /** Into */
-            into?: [
-                number,
-                number
-            ] | null;
-            /** Out */
-            out?: [
-                number,
-                number
-            ] | null;
-        };
-        /**
-         * Launch
-         * @description How particles set off. aim: what the direction is; guide: the mesh whose distance gives the speed of a guided burst.
-         */
-        Launch: {
-            direction: components["schemas"]["VectorRow"];
-            cone: components["schemas"]["NumberRow"];
-            speed: components["schemas"]["NumberRow"];
-            /**
-             * Aim
-             * @default direction
-             * @enum {string}
-             */
-            aim: "direction" | "normal" | "away" | "guided";
-            /**
-             * Space
-             * @description Whether the direction is the world's or turns with the prop.
-             * @default world
-             * @enum {string}
-             */
-            space: "world" | "own";
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            origin: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            inherit: components["schemas"]["NumberRow"];
-            /** Guide */
-            guide?: string | null;
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            multiplier: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            offset: components["schemas"]["NumberRow"];
-        };
-        /**
-         * LogoProp
-         * @description An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres.
-         */
-        LogoProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "logo";
-            file: components["schemas"]["FileRef"];
-            /**
-             * Height
-             * @default 1
-             */
-            height: number;
-            /**
-             * Depth
-             * @default 0
-             */
-            depth: number;
-        };
-        /** Look */
-        Look: {
-            /**
-             * Sprite
-             * @default soft_disc
-             * @constant
-             */
-            sprite: "soft_disc";
-            /**
-             * Blend
-             * @default over
-             * @enum {string}
-             */
-            blend: "over" | "add";
-            size: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            stretch: components["schemas"]["NumberRow"];
-            opacity: components["schemas"]["NumberRow"];
-            colour: components["schemas"]["ColourRow"];
-        };
-        /**
-         * MaskProp
-         * @description A mask: 1 within, 0 without, and between them over a falloff in metres outward, through a curve.
-         *
-         *     shape: sphere and cylinder have a radius, box and cylinder a size (of the cylinder its y), slab a thickness (its size's y); plane
-         *     is all below it; mesh is within `of`, picture is the picture of `of` seen along its axis, distance is from where `of` stands.
-         *     noise and formula have a level and a softness. union, intersection and difference join `masks`. Sizes grow with its scale: a
-         *     sphere and a cylinder by the scale's x.
-         */
-        MaskProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mask";
-            /**
-             * Shape
-             * @enum {string}
-             */
-            shape: "sphere" | "box" | "slab" | "plane" | "cylinder" | "mesh" | "distance" | "picture" | "noise" | "formula" | "union" | "intersection" | "difference";
+        /** LaidRowSpec */
+        LaidRowSpec: {
+            /** Address */
+            address: string;
+            /** Path */
+            path: (string | number)[];
+            /** Spec */
+            spec: number;
+            /** Label */
+            label: string;
+            /** Unused */
+            unused: boolean;
+            /** Plain */
+            plain: boolean;
             /** Of */
-            of?: string | null;
-            /**
-             * Masks
-             * @default []
-             */
-            masks: string[];
-            /**
-             * @default {
-             *       "base": 0.5,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            radius: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            size: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            falloff: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0.5,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            level: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            softness: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0.5,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            noise_scale: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            noise_drift: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            amplitude: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            edge: components["schemas"]["NumberRow"];
-            /**
-             * Channel
-             * @default luminance
-             * @enum {string}
-             */
-            channel: "luminance" | "red" | "green" | "blue" | "alpha";
-            /** @description Of the falloff, from its outer end to its inner; without one, straight. */
-            curve?: components["schemas"]["Curve"] | null;
-            /**
-             * Invert
-             * @default false
-             */
-            invert: boolean;
-            /**
-             * Formula
-             * @description A number of position and clip_time: see docs/FORMULAS.md.
-             * @default
-             */
-            formula: string;
+            of: string;
+            /** Host */
+            host: string;
         };
-        /**
-         * MaskSource
-         * @description A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it first passed a half.
-         */
-        MaskSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mask";
-            /**
-             * Mask
-             * @description Permanent identifier; not a name.
-             */
-            mask: string;
-            /**
-             * Part
-             * @default value
-             * @enum {string}
-             */
-            part: "value" | "latched" | "since";
-        };
-        /**
-         * MeshProp
-         * @description A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright axis.
-         */
-        MeshProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
+        /** LaidSourceSpec */
+        LaidSourceSpec: {
             /** Name */
             name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mesh";
-            file: components["schemas"]["FileRef"];
-            /**
-             * Unit
-             * @default 1
-             */
-            unit: number;
-            /**
-             * Up
-             * @default y
-             * @enum {string}
-             */
-            up: "y" | "z";
-            /**
-             * Start
-             * @description Clip time at which its animation begins, seconds.
-             * @default 0
-             */
-            start: number;
-            /**
-             * Speed
-             * @default 1
-             */
-            speed: number;
-            /**
-             * Loops
-             * @default false
-             */
-            loops: boolean;
-            /**
-             * Strokes
-             * @description What the brush did to it, in order.
-             * @default []
-             */
-            strokes: components["schemas"]["Stroke"][];
+            /** Column */
+            column: string;
+            unit: components["schemas"]["Unit"];
+            /** Live */
+            live: boolean;
+        };
+        /** Layout */
+        Layout: {
+            /** Specs */
+            specs: components["schemas"]["RowSpec"][];
+            /** Emitters */
+            emitters: {
+                [key: string]: components["schemas"]["ThingSpec"];
+            };
+            /** Props */
+            props: {
+                [key: string]: components["schemas"]["ThingSpec"];
+            };
+            /** Masks */
+            masks: components["schemas"]["AddSpec"][];
+            /** Used */
+            used: {
+                [key: string]: string[];
+            };
         };
         /**
-         * Motion
-         * @description Motion besides the forces.
+         * OfferedSpec
+         * @description kind: choice, tick, number, whole, text, formula, reference, references or curve.
          */
-        Motion: {
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            spin: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            grip: components["schemas"]["NumberRow"];
-        };
-        /**
-         * NoiseSource
-         * @description Improved noise where the particle is, between -1 and 1. Its uid seeds it; noise that is shared under a name is the same
-         *     everywhere in the effect, in formulas too (`noises.NAME`).
-         */
-        NoiseSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "noise";
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Scale
-             * @default 0.5
-             */
-            scale: number | components["schemas"]["NumberRow"];
-            /**
-             * Drift
-             * @default 0.2
-             */
-            drift: number | components["schemas"]["NumberRow"];
-            /**
-             * Octaves
-             * @default 1
-             */
-            octaves: number;
-            /**
-             * Shared
-             * @description A name under which it is the same noise for all.
-             * @default
-             */
-            shared: string;
-        };
-        /**
-         * NormalDraw
-         * @description Normally distributed; on request without its sign, and held between two bounds.
-         */
-        NormalDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
+        OfferedSpec: {
             /** Name */
             name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "normal";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            mean: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            deviation: components["schemas"]["NumberRow"];
-            /**
-             * Absolute
-             * @default false
-             */
-            absolute: boolean;
-            /**
-             * Clamped
-             * @default false
-             */
-            clamped: boolean;
-            /**
-             * @default {
-             *       "base": -1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            lowest: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            highest: components["schemas"]["NumberRow"];
-        };
-        /** NumberRow */
-        NumberRow: {
-            /** Base */
-            base: number | components["schemas"]["SourcedBase"];
-            /**
-             * Responses
-             * @default []
-             */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
-            /**
-             * Muted
-             * @description None of its responses act.
-             * @default false
-             */
-            muted: boolean;
-        };
-        /**
-         * OnProp
-         * @description On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at rest.
-         */
-        OnProp: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "prop";
-            /**
-             * Prop
-             * @description Permanent identifier; not a name.
-             */
-            prop: string;
-            /**
-             * On
-             * @default surface
-             * @enum {string}
-             */
-            on: "surface" | "inside" | "points" | "edges";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            offset: components["schemas"]["NumberRow"];
-            density?: components["schemas"]["Density"] | null;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Kind */
+            kind: string;
+            unit: components["schemas"]["Unit"];
+            /** Lowest */
+            lowest: number | null;
+            /** Highest */
+            highest: number | null;
+            /** Default */
+            default: unknown;
+            /** Options */
+            options: components["schemas"]["ChoosableSpec"][];
+            /** Nothing */
+            nothing: string;
         };
         /** Opened */
         Opened: {
@@ -2930,1280 +1304,63 @@ export interface components {
              * Format: date-time
              */
             saved: string;
-            document: components["schemas"]["Effect"];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
-            playable: components["schemas"]["Effect"] | null;
+            /** Playable */
+            playable: {
+                [key: string]: unknown;
+            } | null;
+            layout: components["schemas"]["Layout"];
         };
-        /** Option */
-        Option: {
-            /** Value */
-            value: number;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight: number;
-        };
-        /** OwnColour */
-        OwnColour: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * Memory
-             * @default false
-             */
-            memory: boolean;
-            /**
-             * Held
-             * @default false
-             */
-            held: boolean;
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            lowest: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            highest: components["schemas"]["NumberRow"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "colour";
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            start: components["schemas"]["ColourRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            change: components["schemas"]["VectorRow"];
-        };
-        /** OwnNumber */
-        OwnNumber: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * Memory
-             * @default false
-             */
-            memory: boolean;
-            /**
-             * Held
-             * @default false
-             */
-            held: boolean;
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            lowest: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            highest: components["schemas"]["NumberRow"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "number";
-            /**
-             * Unit
-             * @default
-             * @enum {string}
-             */
-            unit: "" | "m" | "m/s" | "s" | "%" | "°";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            start: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            change: components["schemas"]["NumberRow"];
-        };
-        /**
-         * OwnSource
-         * @description One of the emitter's own attributes, as it stands at the step's start.
-         */
-        OwnSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "own";
-            /**
-             * Own
-             * @description Permanent identifier; not a name.
-             */
-            own: string;
-            /**
-             * Part
-             * @default whole
-             * @enum {string}
-             */
-            part: "x" | "y" | "z" | "length" | "along" | "red" | "green" | "blue" | "whole";
-            /**
-             * Axis
-             * @description x, y, z; y is up.
-             * @default [
-             *       0,
-             *       1,
-             *       0
-             *     ]
-             */
-            axis: [
-                number,
-                number,
-                number
-            ];
-        };
-        /** OwnVector */
-        OwnVector: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * Memory
-             * @default false
-             */
-            memory: boolean;
-            /**
-             * Held
-             * @default false
-             */
-            held: boolean;
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            lowest: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            highest: components["schemas"]["NumberRow"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "vector";
-            /**
-             * Unit
-             * @default
-             * @enum {string}
-             */
-            unit: "" | "m" | "m/s";
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            start: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            change: components["schemas"]["VectorRow"];
-        };
-        /**
-         * ParentSource
-         * @description What the particle that this one came from was, at this one's birth.
-         */
-        ParentSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "parent";
-            /**
-             * Part
-             * @default life
-             * @enum {string}
-             */
-            part: "age" | "life" | "size" | "speed" | "opacity" | "red" | "green" | "blue" | "whole";
-        };
-        /**
-         * PathProp
-         * @description A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1.
-         */
-        PathProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "path";
-            /** Points */
-            points: [
-                number,
-                number,
-                number
-            ][];
-            /**
-             * Closed
-             * @default false
-             */
-            closed: boolean;
-            /**
-             * Smooth
-             * @default true
-             */
-            smooth: boolean;
-            /**
-             * Formula
-             * @description A vector of t, in metres: see docs/FORMULAS.md.
-             * @default
-             */
-            formula: string;
-        };
-        /**
-         * PictureProp
-         * @description A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the clip.
-         */
-        PictureProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "picture";
-            /** Files */
-            files: components["schemas"]["FileRef"][];
-            /**
-             * Start
-             * @default 0
-             */
-            start: number;
-            /**
-             * Loops
-             * @default true
-             */
-            loops: boolean;
-        };
-        /**
-         * PictureSource
-         * @description A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place of the prop.
-         */
-        PictureSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "picture";
-            /**
-             * Prop
-             * @description Permanent identifier; not a name.
-             */
-            prop: string;
-            /**
-             * At
-             * @default near
-             * @enum {string}
-             */
-            at: "birth" | "near";
-            /**
-             * Part
-             * @default luminance
-             * @enum {string}
-             */
-            part: "luminance" | "red" | "green" | "blue" | "alpha" | "whole";
-        };
-        /** Point */
-        Point: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "point";
-            centre: components["schemas"]["VectorRow"];
-        };
-        /**
-         * PointsProp
-         * @description Points from a file.
-         */
-        PointsProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "points";
-            file: components["schemas"]["FileRef"];
-            /**
-             * Unit
-             * @default 1
-             */
-            unit: number;
-            /**
-             * Up
-             * @default y
-             * @enum {string}
-             */
-            up: "y" | "z";
-        };
-        /**
-         * PropSource
-         * @description Where a prop of the effect stands: a component, its distance from the origin, or the whole.
-         */
-        PropSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "prop";
-            /**
-             * Prop
-             * @description Permanent identifier; not a name.
-             */
-            prop: string;
-            /**
-             * Part
-             * @default length
-             * @enum {string}
-             */
-            part: "x" | "y" | "z" | "length" | "along" | "whole";
-            /**
-             * Axis
-             * @description x, y, z; y is up.
-             * @default [
-             *       0,
-             *       1,
-             *       0
-             *     ]
-             */
-            axis: [
-                number,
-                number,
-                number
-            ];
-        };
-        /**
-         * RatioResponse
-         * @description (source / reference) to a power: in proportion (1), in inverse proportion (-1), with the square (2).
-         */
-        RatioResponse: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
-            /**
-             * Read
-             * @description Source read at birth and kept, or at every step. Without it, as the row can: at birth in rows of births and draws, else live.
-             * @default live
-             * @enum {string}
-             */
-            read: "once" | "live";
-            /**
-             * Operation
-             * @default multiply
-             * @enum {string}
-             */
-            operation: "set" | "multiply" | "add" | "at_most" | "at_least";
-            /**
-             * Amount
-             * @description Share of the operation's effect, 0 to 1.
-             * @default 1
-             */
-            amount: number | components["schemas"]["NumberRow"];
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "ratio";
-            /**
-             * Reference
-             * @description The source's value at which nothing changes, in the source's unit.
-             * @default 1
-             */
-            reference: number | components["schemas"]["NumberRow"];
-            /**
-             * Power
-             * @default 1
-             */
-            power: number | components["schemas"]["NumberRow"];
-            /**
-             * Component
-             * @default all
-             * @enum {string}
-             */
-            component: "all" | "x" | "y" | "z";
-        };
-        /**
-         * RowSource
-         * @description The value that another row of the same emitter has for the same particle, at this moment.
-         */
-        RowSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "row";
-            /**
-             * Row
-             * @description A row of the same emitter, such as look.size.
-             */
-            row: string;
-            /**
-             * Part
-             * @default whole
-             * @enum {string}
-             */
-            part: "x" | "y" | "z" | "length" | "along" | "red" | "green" | "blue" | "whole";
-            /**
-             * Axis
-             * @description x, y, z; y is up.
-             * @default [
-             *       0,
-             *       1,
-             *       0
-             *     ]
-             */
-            axis: [
-                number,
-                number,
-                number
-            ];
-        };
-        /**
-         * ShapeProp
-         * @description A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up.
-         */
-        ShapeProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "shape";
-            /**
-             * Shape
-             * @enum {string}
-             */
-            shape: "disc" | "ring" | "sphere" | "box" | "plane" | "cylinder" | "funnel";
-            /**
-             * Radius
-             * @default 0.5
-             */
-            radius: number;
-            /**
-             * Inner
-             * @default 0.3
-             */
-            inner: number;
-            /**
-             * Width
-             * @default 1
-             */
-            width: number;
-            /**
-             * Height
-             * @default 1
-             */
-            height: number;
-            /**
-             * Depth
-             * @default 1
-             */
-            depth: number;
-            /**
-             * Profile
-             * @default [
-             *       [
-             *         0.15,
-             *         0
-             *       ],
-             *       [
-             *         0.3,
-             *         0.4
-             *       ],
-             *       [
-             *         0.6,
-             *         1
-             *       ]
-             *     ]
-             */
-            profile: [
-                number,
-                number
-            ][];
-            /**
-             * Strokes
-             * @description What the brush did to it, in order.
-             * @default []
-             */
-            strokes: components["schemas"]["Stroke"][];
-        };
-        /**
-         * Shelf
-         * @description How an emitter's sheet is laid out: rows by address. It changes nothing about the particles.
-         */
-        Shelf: {
-            /**
-             * Added
-             * @default []
-             */
-            added: string[];
-            /**
-             * Pinned
-             * @default []
-             */
-            pinned: string[];
-            /**
-             * Hidden
-             * @default []
-             */
-            hidden: string[];
-        };
-        /**
-         * SignDraw
-         * @description +1 with a chance, else -1.
-         */
-        SignDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sign";
-            /**
-             * @default {
-             *       "base": 0.5,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            chance: components["schemas"]["NumberRow"];
-        };
-        /**
-         * SourcedBase
-         * @description A base that is read from a source, as it is, in the source's own unit.
-         */
-        SourcedBase: {
-            /** Source */
-            source: components["schemas"]["AttributeSource"] | components["schemas"]["VectorSource"] | components["schemas"]["ColourSource"] | components["schemas"]["ClipTimeSource"] | components["schemas"]["DrawSource"] | components["schemas"]["OwnSource"] | components["schemas"]["NoiseSource"] | components["schemas"]["DistanceSource"] | components["schemas"]["PropSource"] | components["schemas"]["MaskSource"] | components["schemas"]["PictureSource"] | components["schemas"]["SurfaceSource"] | components["schemas"]["ParentSource"] | components["schemas"]["DialSource"] | components["schemas"]["FormulaSource"] | components["schemas"]["RowSource"];
-            /**
-             * Read
-             * @default live
-             * @enum {string}
-             */
-            read: "once" | "live";
-        };
-        /** Sphere */
-        Sphere: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sphere";
-            centre: components["schemas"]["VectorRow"];
-            radius: components["schemas"]["NumberRow"];
-            /**
-             * On
-             * @default inside
-             * @enum {string}
-             */
-            on: "inside" | "surface";
-        };
-        /**
-         * SpreadDraw
-         * @description Evenly within a spread to both sides of a centre.
-         */
-        SpreadDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "spread";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            centre: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            spread: components["schemas"]["NumberRow"];
-        };
-        /**
-         * Stop
-         * @description A colour of a gradient, and how the gradient goes on from it to the next.
-         */
-        Stop: {
-            /**
-             * X
-             * @description Share of the input range.
-             */
-            x: number;
-            /**
-             * Colour
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             */
-            colour: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Shape
-             * @default linear
-             * @enum {string}
-             */
-            shape: "linear" | "smooth" | "hold";
-        };
-        /**
-         * Stroke
-         * @description One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share.
-         */
-        Stroke: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "push" | "pull" | "scale" | "smooth";
-            /** Radius */
-            radius: number;
+        /** PartSpec */
+        PartSpec: {
+            /** Path */
+            path: (string | number)[];
+            /** Tag */
+            tag: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindSpec"][];
+            /** Fields */
+            fields: components["schemas"]["FieldSpec"][];
+            /** Rows */
+            rows: string[];
             /** Strength */
-            strength: number;
-            /** Points */
-            points: [
-                number,
-                number,
-                number
-            ][];
+            strength: string;
+            /** Removable */
+            removable: boolean;
         };
-        /**
-         * SurfaceSource
-         * @description The nearest place of a prop: how far it is (negative inside a closed mesh), and its (u, v).
-         */
-        SurfaceSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "surface";
-            /**
-             * Prop
-             * @description Permanent identifier; not a name.
-             */
-            prop: string;
-            /**
-             * Part
-             * @default distance
-             * @enum {string}
-             */
-            part: "distance" | "u" | "v";
-        };
-        /**
-         * TextProp
-         * @description Words as a mesh, flat or with a thickness. height: of a capital letter, metres.
-         */
-        TextProp: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            position: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            rotation: components["schemas"]["VectorRow"];
-            /**
-             * @default {
-             *       "base": [
-             *         1,
-             *         1,
-             *         1
-             *       ],
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            scale: components["schemas"]["VectorRow"];
-            follow?: components["schemas"]["Follow"] | null;
-            /**
-             * Shown
-             * @default shaded
-             * @enum {string}
-             */
-            shown: "shaded" | "lines" | "uv" | "ghost" | "hidden";
-            /**
-             * Tint
-             * @description Linear-light red, green, blue (sRGB primaries); above 1 is brighter than paper white.
-             * @default [
-             *       0.32,
-             *       0.3,
-             *       0.27
-             *     ]
-             */
-            tint: [
-                number,
-                number,
-                number
-            ];
-            dissolve?: components["schemas"]["Dissolve"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "text";
-            /** Text */
-            text: string;
-            /**
-             * Weight
-             * @default bold
-             * @enum {string}
-             */
-            weight: "regular" | "medium" | "bold";
-            /**
-             * Height
-             * @default 0.3
-             */
-            height: number;
-            /**
-             * Depth
-             * @default 0
-             */
-            depth: number;
-            /**
-             * Align
-             * @default middle
-             * @enum {string}
-             */
-            align: "left" | "middle" | "right";
-        };
-        /**
-         * Thinning
-         * @description Fewer particles further from a camera or prop, and none outside a camera's view. It hides, and never removes.
-         *
-         *     prop: a camera or any prop; null: the effect's own camera. view: outside a camera's view nobody is shown.
-         */
-        Thinning: {
-            /** Prop */
-            prop?: string | null;
-            /**
-             * @default {
-             *       "base": 10,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            outer: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 0.5,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            inner: components["schemas"]["NumberRow"];
-            /**
-             * View
-             * @default false
-             */
-            view: boolean;
-            /**
-             * @default {
-             *       "base": 0.1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            margin: components["schemas"]["NumberRow"];
-            /**
-             * Aspect
-             * @description Width of the view over its height.
-             * @default 1.7777777777777777
-             */
-            aspect: number;
-        };
-        /**
-         * UniformDraw
-         * @description Evenly between two values.
-         */
-        UniformDraw: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "uniform";
-            /**
-             * @default {
-             *       "base": 0,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            low: components["schemas"]["NumberRow"];
-            /**
-             * @default {
-             *       "base": 1,
-             *       "responses": [],
-             *       "muted": false
-             *     }
-             */
-            high: components["schemas"]["NumberRow"];
-        };
-        /** VectorRow */
-        VectorRow: {
-            /** Base */
-            base: [
-                number,
-                number,
-                number
-            ] | components["schemas"]["SourcedBase"];
-            /**
-             * Responses
-             * @default []
-             */
-            responses: (components["schemas"]["CurveResponse"] | components["schemas"]["GradientResponse"] | components["schemas"]["RatioResponse"])[];
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-        };
-        /**
-         * VectorSource
-         * @description A vector every particle has: a component, its length, its extent along an axis, or the whole.
-         */
-        VectorSource: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "birth_normal" | "birth_position" | "position" | "velocity";
-            /**
-             * Part
-             * @default length
-             * @enum {string}
-             */
-            part: "x" | "y" | "z" | "length" | "along" | "whole";
-            /**
-             * Axis
-             * @description For the part `along`; only its direction counts.
-             * @default [
-             *       0,
-             *       1,
-             *       0
-             *     ]
-             */
-            axis: [
-                number,
-                number,
-                number
-            ];
-        };
-        /** Wind */
-        Wind: {
-            /**
-             * Uid
-             * @description Permanent identifier; not a name.
-             */
-            uid: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "wind";
-            velocity: components["schemas"]["VectorRow"];
-            coupling: components["schemas"]["NumberRow"];
+        /** ThingSpec */
+        ThingSpec: {
+            /** Rows */
+            rows: components["schemas"]["LaidRowSpec"][];
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["PartSpec"];
+            };
+            /** Sources */
+            sources: {
+                [key: string]: components["schemas"]["LaidSourceSpec"];
+            };
+            /** Bands */
+            bands: components["schemas"]["BandSpec"][];
+            /** Used */
+            used: {
+                [key: string]: string[];
+            };
         };
         /** Made */
         Made: {
@@ -4340,6 +1497,8 @@ export interface components {
             refusal: string;
             /** Whole */
             whole: boolean;
+            /** Column */
+            column: string;
             /** Now */
             now: [
                 number,
@@ -4529,6 +1688,13 @@ export interface components {
             /** Frame */
             frame: number;
         };
+        /** AboutDocument */
+        AboutDocument: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
         /** Piece */
         Piece: {
             /** Piece */
@@ -4562,7 +1728,10 @@ export interface components {
         };
         /** Pasted */
         Pasted: {
-            document: components["schemas"]["Effect"];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
             /** Uids */
             uids: string[];
         };
@@ -4674,7 +1843,10 @@ export interface components {
         };
         /** DialMade */
         DialMade: {
-            document: components["schemas"]["Effect"];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
             /** Uid */
             uid: string;
         };
@@ -4701,7 +1873,10 @@ export interface components {
         };
         /** Changed */
         Changed: {
-            document: components["schemas"]["Effect"];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
         };
         /** AboutDial */
         AboutDial: {
@@ -4727,7 +1902,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "dial" | "draw" | "own";
+            kind: "dial" | "draw" | "own" | "prop";
             /** Name */
             name: string;
             /**
@@ -4748,13 +1923,6 @@ export interface components {
             label: string;
             /** How */
             how: string;
-        };
-        /** AboutDocument */
-        AboutDocument: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
         };
         /** TrialOut */
         TrialOut: {
@@ -6970,6 +4138,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CostOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_lay_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Layout"];
                 };
             };
             /** @description Bad Request */

@@ -100,7 +100,7 @@ export const api = {
   makeDial: (body: { document: Plain; emitter: string; address: string; how: 'sets' | 'multiplies' | 'limits'; component: number | null }): Promise<{ document: Effect; uid: string }> =>
     answer(client.POST('/api/dials/make', { body })),
   deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> => answer(client.POST('/api/dials/delete', { body: { document, uid } })),
-  rename: (body: { document: Plain; kind: 'dial' | 'draw' | 'own'; uid: string; name: string; emitter: string }): Promise<{ document: Effect }> =>
+  rename: (body: { document: Plain; kind: 'dial' | 'draw' | 'own' | 'prop'; uid: string; name: string; emitter: string }): Promise<{ document: Effect }> =>
     answer(client.POST('/api/names/rename', { body })),
   dialUses: (document: Plain): Promise<Record<string, DialUse[]>> => answer(client.POST('/api/dials/uses', { body: { document } })),
   tryDial: (document: Plain, uid: string): Promise<Trial> => answer(client.POST('/api/dials/try', { body: { document, uid } })),

@@ -1,34 +1,16 @@
-/** The wire's types by short names; all of them are generated from the API's schema. */
+/** The wire's types by short names: generated from the API's schema, and the document as the client sees it. */
 import type { components } from './api.generated'
+import type { Effect } from './document'
 
+export type * from './document'
 type Schemas = components['schemas']
-export type Effect = Schemas['Effect']
-export type Emitter = Schemas['Emitter']
-export type Clip = Schemas['Clip']
-export type CurveResponse = Schemas['CurveResponse']
-export type GradientResponse = Schemas['GradientResponse']
-export type RatioResponse = Schemas['RatioResponse']
-export type Response = CurveResponse | GradientResponse | RatioResponse
-export type Key = Schemas['Key']
-export type Stop = Schemas['Stop']
-export type Source = CurveResponse['source']
-export type SourcedBase = Schemas['SourcedBase']
-export type NumberRow = Schemas['NumberRow']
-export type VectorRow = Schemas['VectorRow']
-export type ColourRow = Schemas['ColourRow']
-export type Row = NumberRow | VectorRow | ColourRow
-export type Force = NonNullable<Emitter['forces']>[number]
-export type Draw = NonNullable<Emitter['draws']>[number]
-export type Own = NonNullable<Emitter['own']>[number]
-export type Place = Emitter['births']['place']
-export type Opened = Schemas['Opened']
+/** An answer that holds a document. */
+type Holding<T> = Omit<T, 'document' | 'playable'> & { document: Effect }
+export type Opened = Holding<Schemas['Opened']> & { playable: Effect | null }
 export type Session = Schemas['Session']
 export type Person = Schemas['Person']
 export type Storage = Schemas['Storage']
-export type Prop = NonNullable<Effect['props']>[number]
 export type BroughtIn = Schemas['FileOut']
-export type Dial = Schemas['Dial']
-export type FormulaSource = Schemas['FormulaSource']
 export type FormulaAnswer = Schemas['FormulaOut']
 export type FormulaProblem = Schemas['FormulaProblem']
 export type FormulaName = Schemas['NameOut']
@@ -53,3 +35,10 @@ export type OneLife = Schemas['OneLifeOut']
 /** A particle: its emitter and its key, 64 bits as text. */
 export type Picked = { emitter: string; key: string }
 export type Piece = Record<string, unknown>
+export type Layout = Schemas['Layout']
+export type ThingSpec = Schemas['ThingSpec']
+export type PartSpec = Schemas['PartSpec']
+export type FieldSpec = Schemas['FieldSpec']
+export type KindSpec = Schemas['KindSpec']
+export type AddSpec = Schemas['AddSpec']
+export type BandSpec = Schemas['BandSpec']

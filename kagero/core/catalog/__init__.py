@@ -1,26 +1,19 @@
-"""What exists: every row, source, operation, shape, force and preset, with label, unit, range, default and help.
+"""What may drive what, validation, pieces, renaming and dials: all derived from the parts. Holds no list of kinds, computes no particles."""
 
-The interface takes all of it from here; nothing here computes particles.
-"""
-
-from .choices import Choice, Listed, choices, list_sources, source_of
-from .describe import catalog_as_dict
+from .choices import SourceChoice, choices, list_sources
+from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
-from .formulas import Offer, check_formula, offers, unit_remark
-from .links import Links, act, refusal
+from .formulas import Offer, offers, unit_remark
+from .layout import layout
+from .links import Links, acts
 from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter, renewed
-from .placing import BIRTHS_ON, GUIDES, field_formula
 from .presets import CURVE_PRESETS
-from .rows import ROWS, PlacedRow, RowSpec, Unit, in_use, is_plain, rows_of, settings_of
-from .scope import Scope
-from .sources import PARTS, SOURCES, SourceFacts, SourceSpec, all_rows, row_at, row_label, source_facts, source_label
-from .validate import check_effect, no_worse, out_of_range, require_valid
+from .scope import Scope, all_rows, row_at, row_label
+from .validate import check_effect, no_worse, out_of_range, require_valid, stands_by
 
 __all__ = [
-    "BIRTHS_ON", "CURVE_PRESETS", "GUIDES", "PARTS", "ROWS", "SOURCES", "Choice", "Links", "Listed", "Offer", "PlacedRow", "RowSpec",
-    "Scope", "SourceFacts", "SourceSpec", "Unit", "Use", "act", "all_rows", "catalog_as_dict", "check_effect", "check_formula", "choices",
-    "copy_emitter", "copy_responses", "copy_row", "delete_dial", "dial_uses", "field_formula", "in_use", "is_plain", "list_sources",
-    "make_dial", "no_worse", "offers",
-    "out_of_range", "paste", "paste_emitter", "refusal", "rename", "renewed", "require_valid", "row_at", "row_label",
-    "rows_of", "settings_of", "source_facts", "source_label", "source_of", "unit_remark",
+    "CURVE_PRESETS", "Links", "Offer", "Scope", "SourceChoice", "Use", "acts", "all_rows", "catalog_as_dict", "check_effect", "choices",
+    "copy_emitter", "copy_responses", "copy_row", "delete_dial", "dial_uses", "emitter_template", "layout", "list_sources", "make_dial", "no_worse",
+    "offers", "out_of_range", "paste", "paste_emitter", "rename", "renewed", "require_valid", "row_at", "row_label", "stands_by",
+    "unit_remark",
 ]  # fmt: skip

@@ -7,19 +7,21 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..effect import Effect, MaskProp, SourcedBase, read_effect
+from ..document import Effect, read_effect
 from ..errors import LinkProblem, RequestError
-from ..formula import identifier
-from .naming import names_of, rename_names
+from ..formula import identifier, names_in
+from ..rows.placed import PlacedRow
+from ..rows.responses import SourcedBase
+from ..rows.units import DIAL_UNITS
+from ..rows.view import found
+from .naming import names_of, prop_names, renamed_names
 from .pieces import row_at_path
-from .rows import DIAL_UNITS, PlacedRow
 from .scope import Scope
-from .sources import all_rows, row_label
 from .validate import no_worse
 
 How = Literal["sets", "multiplies", "limits"]
-NamedKind = Literal["dial", "draw", "own"]
-_GROUP = {"dial": "dials", "draw": "draws", "own": "own"}
+NamedKind = Literal["dial", "draw", "own", "prop"]
+_GROUP = {"dial": "dials", "draw": "draws", "own": "own", "prop": "props"}
 _ACTS = {"multiply": "multiplies", "set": "sets", "add": "adds to", "at_most": "limits", "at_least": "limits"}
 
 
@@ -40,20 +42,22 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
     if dial is None:
         return []
     name = f"dials.{identifier(dial.name)}"
-    found = []
-    for emitter in (*effect.emitters, *effect.props):
-        if isinstance(emitter, MaskProp) and emitter.shape == "formula" and name in names_of({"shape": "formula", "formula": emitter.formula}):
-            found.append(Use(emitter.uid, emitter.name, "place.level", "formula", "is read by the formula of"))
-        rows = {placed.address: placed for placed in all_rows(Scope(emitter, effect))}
-        for placed in rows.values():
-            host = rows.get(placed.host, placed)
-            label = row_label(emitter, host) + (f", {placed.spec.label.lower()}" if placed.host else "")
+    made = []
+    things: list[Any] = [*effect.emitters, *effect.props]
+    for thing in things:
+        text = getattr(thing, "formula", "") if getattr(thing, "mask", False) else ""
+        if name in {each for each, _, _ in names_in(text)}:
+            made.append(Use(thing.uid, thing.name, "place.level", "formula", "is read by the formula of"))
+        scope = Scope(thing, effect)
+        for placed in scope.rows.values():
+            host = scope.rows.get(placed.host, placed)
+            label = scope.row_label(host) + (f", {placed.spec.label.lower()}" if placed.host else "")
             for how, source in _reading(placed):
                 if source.kind == "dial" and source.dial == uid:
-                    found.append(Use(emitter.uid, emitter.name, placed.address, label, how))
-                elif source.kind == "formula" and name in names_of(source.model_dump()):
-                    found.append(Use(emitter.uid, emitter.name, placed.address, label, "is read by the formula of"))
-    return found
+                    made.append(Use(thing.uid, thing.name, placed.address, label, how))
+                elif source.kind == "formula" and name in names_of(source):
+                    made.append(Use(thing.uid, thing.name, placed.address, label, "is read by the formula of"))
+    return made
 
 
 def _reading(placed: PlacedRow) -> Iterator[tuple[str, Any]]:
@@ -77,7 +81,8 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     if index is None:
         raise LinkProblem(f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
     emitter = owners[index]
-    placed = next((p for p in all_rows(Scope(emitter, effect)) if p.address == address), None)
+    scope = Scope(emitter, effect)
+    placed = scope.rows.get(address)
     if placed is None:
         raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
     spec, base = placed.spec, placed.row.base
@@ -89,7 +94,7 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     if vector and component is not None and not 0 <= component < 3:
         raise RequestError(f"{spec.label} has three numbers.", where="component", remedy="Choose 0, 1 or 2.")
     number = float(base[component or 0] if isinstance(base, tuple) else base)  # type: ignore[arg-type]
-    dial: dict[str, Any] = {"uid": new_uid(), "name": _free(effect, _title(emitter, placed, component)), "note": ""}
+    dial: dict[str, Any] = {"uid": new_uid(), "name": _free(effect, _title(scope, placed, component)), "note": ""}
     if how == "multiplies":
         dial |= {"value": 1, "default": 1, "low": 0, "high": 2, "unit": "×"}
     else:
@@ -111,45 +116,58 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
 
 
 def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: str = "") -> Effect:
-    """Return the effect with a dial, draw or own attribute renamed, and its name changed in every formula that reads it.
+    """Return the effect with a dial, draw, own attribute or prop renamed, and its name changed in every formula that reads it.
 
     Raises LinkProblem when it is not there, or when formulas read it and would know another thing by the same name.
     """
     group = _GROUP[kind]
-    things: list[Any] = list(effect.dials)
-    if kind != "dial":
-        emitter = next((emitter for emitter in effect.emitters if emitter.uid == emitter_uid), None)
-        things = list(getattr(emitter, group)) if emitter is not None else []
-    thing = next((thing for thing in things if thing.uid == uid), None)
+    owner: Any = effect if kind in ("dial", "prop") else found(effect.emitters, emitter_uid)
+    things: list[Any] = list(getattr(owner, group)) if owner is not None else []
+    thing = found(things, uid)
     if thing is None:
         raise LinkProblem(f"There is no {kind} {uid!r}.", where="uid", remedy="Choose one that is there.")
-    old, new = f"{group}.{identifier(thing.name)}", f"{group}.{identifier(name)}"
-    document = effect.model_dump(mode="json")
-    changed = rename_names([data for data in (*document["emitters"], *document["props"]) if kind == "dial" or data["uid"] == emitter_uid], {old: new})
-    other = next((t for t in things if t.uid != uid and identifier(t.name) == identifier(name)), None)
-    if changed and other is not None:
-        raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new}.", where="name", remedy="Choose another name.")
-    holder = document["dials"] if kind == "dial" else next(e for e in document["emitters"] if e["uid"] == emitter_uid)[group]
-    next(t for t in holder if t["uid"] == uid)["name"] = name
-    return no_worse(effect, read_effect(document))
+    there = thing.model_copy(update={"name": name})
+    old, new = _names(kind, thing), _names(kind, there)
+    names = dict(zip(old, new, strict=True))
+    changed = {part: [renamed_names(each, names) if owner is effect or each is owner else each for each in getattr(effect, part)]
+               for part in ("emitters", "props")}  # fmt: skip
+    other = next((t for t in things if t.uid != uid and _names(kind, t) == new), None)
+    if other is not None and any(a is not b for part, made in changed.items() for a, b in zip(made, getattr(effect, part), strict=True)):
+        raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new[0]}.", where="name", remedy="Choose another name.")
+    made = effect.model_copy(update=changed)
+    if owner is effect:
+        made = made.model_copy(update={group: [_named(each, uid, name) for each in getattr(made, group)]})
+    else:
+        emitters = [each.model_copy(update={group: [_named(t, uid, name) for t in getattr(each, group)]}) if each.uid == emitter_uid else each
+                    for each in made.emitters]  # fmt: skip
+        made = made.model_copy(update={"emitters": emitters})
+    return no_worse(effect, read_effect(made.model_dump(mode="json")))
+
+
+def _names(kind: NamedKind, thing: Any) -> tuple[str, ...]:
+    return prop_names(thing) if kind == "prop" else (f"{_GROUP[kind]}.{identifier(thing.name)}",)
+
+
+def _named(thing: Any, uid: str, name: str) -> Any:
+    return thing.model_copy(update={"name": name}) if thing.uid == uid else thing
 
 
 def delete_dial(effect: Effect, uid: str) -> Effect:
     """Return the effect without a dial: bases and formulas that read it get its value as it is now, its responses go."""
-    dial = next((dial for dial in effect.dials if dial.uid == uid), None)
+    dial = found(effect.dials, uid)
     if dial is None:
         raise LinkProblem(f"There is no dial {uid!r}.", where="uid", remedy="Choose one that is there.")
-    document = effect.model_dump(mode="json")
+    names = {f"dials.{identifier(dial.name)}": f"({dial.value!r})" if dial.value < 0 else repr(dial.value)}
+    written = {part: [renamed_names(each, names) for each in getattr(effect, part)] for part in ("emitters", "props")}
+    document = effect.model_copy(update=written).model_dump(mode="json")
     document["dials"] = [d for d in document["dials"] if d["uid"] != uid]
     for part in ("emitters", "props"):
         document[part] = [_without(owner, uid, dial.value) for owner in document[part]]
-    name = f"dials.{identifier(dial.name)}"
-    rename_names([document["emitters"], document["props"]], {name: f"({dial.value!r})" if dial.value < 0 else repr(dial.value)})
     return no_worse(effect, read_effect(document))
 
 
-def _title(emitter: Any, placed: PlacedRow, component: int | None) -> str:
-    name = row_label(emitter, placed) if not placed.host else placed.spec.label
+def _title(scope: Scope, placed: PlacedRow, component: int | None) -> str:
+    name = scope.row_label(placed) if not placed.host else placed.spec.label
     return f"{name} {'xyz'[component]}"[:80] if component is not None and placed.spec.kind == "vector" else name[:80]
 
 

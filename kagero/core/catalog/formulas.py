@@ -1,51 +1,13 @@
-"""Formulas at their row: may it read what it reads, and does it give what the row needs; what completion offers there."""
+"""Formulas at their row: what completion offers there, and what is worth a remark."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
+from typing import Any
 
-from ..formula import ANY, CONSTANTS, FUNCTIONS, PLAIN, Formula, Known, Problem, Reading, Span, dimension_of, dimension_text
-from .rows import PlacedRow
-
-if TYPE_CHECKING:
-    from .links import Links
-
-_NEEDS = {"number": "a number", "vector": "a vector", "colour": "a colour"}
-_WRITE = {"number": "Use a component, or length(...).", "vector": "Write vec3(x, y, z).", "colour": "Write vec3(red, green, blue)."}
-
-
-def check_formula(links: Links, placed: PlacedRow, text: str, read: str, needs: str = "") -> Formula:
-    """Return a formula as the row sees it, with everything wrong about it there in its `problems`.
-
-    needs: number, vector or colour; without, whatever it gives will do.
-    """
-    formula = links.scope.formula(text)
-    if formula.result is None:
-        return formula
-    problems = [Problem(reading.span, reason, "Use another value, or drive another row.") for reading in formula.reads
-                if (reason := _refused(links, placed, reading, read))]  # fmt: skip
-    if placed.spec.stage != "live":
-        words = f"{placed.spec.label} has no step before: it is settled {_WHEN[placed.spec.stage]}."
-        problems.extend(Problem(value.span, words, "Remove previous.") for value in formula.previous)
-    kind = "number" if formula.result.kind == "truth" else formula.result.kind
-    if needs and (kind == "number") != (needs == "number"):
-        problems.append(Problem(formula.result.span, f"{placed.spec.label} needs {_NEEDS[needs]}, and this gives {_NEEDS[kind]}.", _WRITE[needs]))
-    return replace(formula, result=None if problems else formula.result, problems=tuple(problems))
-
-
-_WHEN = {"emitter": "by the clip alone", "birth": "at birth"}
-
-
-def _refused(links: Links, placed: PlacedRow, reading: Reading, read: str) -> str:
-    known = reading.known
-    if known.source == "dt" and (placed.spec.stage != "live" or read == "once"):
-        return f"{placed.spec.label} is not computed step by step; there is no dt."
-    if isinstance(known.source, str):
-        return ""
-    if reading.before and placed.spec.stage == "live":
-        return ""
-    return links.refusal(placed, known.source, read)
+from ..formula import ANY, CONSTANTS, FUNCTIONS, PLAIN, Formula, Known, Reading, Span, dimension_of, dimension_text
+from ..rows.placed import PlacedRow
+from .links import Links
 
 
 @dataclass(frozen=True)
@@ -64,7 +26,7 @@ def offers(links: Links, placed: PlacedRow, read: str) -> list[Offer]:
     """Return every name a formula at a row can use, in groups as the source list has them."""
     found = []
     for known in links.scope.names.values():
-        refused = known.refused or _refused(links, placed, Reading(known, _NOWHERE, False), read)
+        refused = known.refused or links.refused_reading(placed, Reading(known, _NOWHERE, False), read)
         found.append(Offer(known.name, known.kind, _detail(known), known.help, refused, _key(known.source)))
     return found
 
@@ -91,10 +53,7 @@ def _detail(known: Known) -> str:
 
 
 def _key(source: Any) -> str:
-    if source is None or isinstance(source, str):
-        return ""
-    naming = ("kind", "part", "draw", "own", "row", "dial", "prop", "mask", "at")
-    return ".".join(str(value) for key, value in source.model_dump().items() if key in naming)
+    return "" if source is None or isinstance(source, str) else source.key_of(source.model_dump())
 
 
 _NOWHERE = Span(1, 1, 1, 1)

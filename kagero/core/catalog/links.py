@@ -3,45 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
-from ..effect import Emitter, MaskSource, SourcedBase, source_key
-from .formulas import check_formula
-from .rows import ROWS, PlacedRow
-from .scope import Scope
-from .sources import SOURCES, all_rows, row_label, source_facts
-
-Node = tuple[str, str]  # "birth" or "live", and a row's address
-
-_ROW_OF = {"size": "look.size", "opacity": "look.opacity", "brightness": "look.colour", "colour": "look.colour",
-           "spin": "motion.spin", "lifespan": "births.lifespan", "life": "births.lifespan", "mass": "births.mass"}  # fmt: skip
-_PLACED = {
-    "height",
-    "position",
-    "distance",
-    "noise",
-    "birth_position",
-    "birth_normal",
-    "birth_u",
-    "birth_v",
-    "mask",
-    "surface",
-    "picture",
-}  # known once the particle is placed
-_LAUNCHED = {"speed", "velocity"}
+from ..formula import Formula, Problem, Reading
+from ..rows.placed import RowSpec
+from ..rows.responses import sources_of
+from ..rows.source import Node
+from .scope import PlacedRow, Scope
 
 
-def act(emitter: Emitter, placed: PlacedRow, response: Any) -> bool:
+def acts(thing: Any, placed: PlacedRow, response: Any) -> bool:
     """Return whether a response acts: neither it, its row nor its source's column is muted."""
-    return not (response.muted or placed.row.muted or source_key(response.source) in emitter.muted_sources)
+    return not (response.muted or placed.row.muted or response.source.column() in thing.muted_sources)
 
 
 class Links:
-    """The rows of one emitter and what they read."""
+    """The rows of one emitter or prop and what they read."""
 
     def __init__(self, scope: Scope):
-        self.scope, self.emitter = scope, scope.emitter
-        self.rows = {placed.address: placed for placed in all_rows(scope)}
+        self.scope, self.thing = scope, scope.thing
+        self.rows = scope.rows
         self._settings: dict[str, list[str]] = {}
         for placed in self.rows.values():
             if placed.depth:
@@ -71,56 +53,17 @@ class Links:
         placed = self.rows[address]
         if placed.spec.stage == "birth":
             stage = "birth"
-        row = placed.row
-        if isinstance(row.base, SourcedBase):
-            yield from self._reads(row.base.source, row.base.read, stage)
-            yield from self._settings_of(row.base.source, stage)
-        for response in row.responses:
-            if act(self.emitter, placed, response):
-                yield from self._reads(response.source, response.read, stage)
-                for setting in self._settings.get(f"responses.{response.uid}", []):
-                    yield (stage, setting)
-                yield from self._settings_of(response.source, stage)
-
-    def _settings_of(self, source: Any, stage: str) -> Iterator[Node]:
-        if hasattr(source, "uid"):
-            for setting in self._settings.get(f"sources.{source.uid}", []):
-                yield (stage, setting)
+        for source, read, response in sources_of(placed.row):
+            if response is not None and not acts(self.thing, placed, response):
+                continue
+            yield from self._reads(source, read, stage)
+            if response is not None:
+                yield from ((stage, setting) for setting in self._settings.get(f"responses.{response.uid}", []))
+            if hasattr(source, "uid"):
+                yield from ((stage, setting) for setting in self._settings.get(f"sources.{source.uid}", []))
 
     def _reads(self, source: Any, read: str, stage: str) -> Iterator[Node]:
-        if read == "once":
-            stage = "birth"
-        kind = source.kind
-        if kind == "formula":
-            yield from self._read_by(source, stage)
-        elif kind in _ROW_OF:
-            yield (stage, _ROW_OF[kind])
-        elif kind == "row":
-            yield (stage, source.row)
-        elif kind == "draw":
-            yield from (("birth", address) for address in self.rows if address.startswith(f"draws.{source.draw}."))
-        elif kind in ("prop", "parent"):
-            pass  # a prop reads the clip, dials and other props
-        elif kind == "own":
-            own = next((own for own in self.emitter.own if own.uid == source.own), None)
-            if own is not None and (stage == "birth" or not own.memory):
-                yield ("birth", f"own.{source.own}.start")
-        elif stage == "birth":
-            if kind in _PLACED:
-                yield from (("birth", address) for address in self.rows if address.startswith("births.place."))
-            elif kind in _LAUNCHED:
-                yield from (("birth", address) for address in self.rows if address.startswith("births.launch."))
-            elif kind == "rotation":
-                yield ("birth", "births.rotation")
-
-    def _read_by(self, source: Any, stage: str) -> Iterator[Node]:
-        """Yield what a formula reads. What it remembers of the step before closes no circle; a birth has no step before."""
-        for reading in self.scope.formula(source.text).reads:
-            if isinstance(reading.known.source, str) or (reading.before and stage == "live"):
-                continue
-            for node in self._reads(reading.known.source, "live", stage):
-                if not (reading.before and node[1] in self.rows and self.rows[node[1]].spec.stage == "live"):
-                    yield node
+        yield from source.reads(self.scope, "birth" if read == "once" else stage)
 
     def remembering(self) -> frozenset[str]:
         """Return the rows of the sheet whose value depends on the step before: on a live formula with `previous`."""
@@ -143,47 +86,81 @@ class Links:
 
     def latched(self) -> tuple[str, ...]:
         """Return the masks that particles of this emitter have to remember having been touched by, in order of their uids."""
-        found = set()
-        for placed in self.rows.values():
-            row = placed.row
-            sources = [row.base.source] if isinstance(row.base, SourcedBase) else []
-            for source in [*sources, *(response.source for response in row.responses)]:
-                read = [r.known.source for r in self.scope.formula(source.text).reads] if source.kind == "formula" else [source]
-                found |= {s.mask for s in read if isinstance(s, MaskSource) and s.part != "value"}
+        found = {uid for placed in self.rows.values() for source, *_ in sources_of(placed.row) for uid in self._latches(source)}
         return tuple(sorted(found & {mask.uid for mask in self.scope.masks}))
 
+    def _latches(self, source: Any) -> Iterator[str]:
+        read = [r.known.source for r in self.scope.formula(source.text).reads] if source.kind == "formula" else [source]
+        for each in read:
+            uid = None if each is None or isinstance(each, str) else each.latches()
+            if uid is not None:
+                yield uid
+
     def _looks_back(self, placed: PlacedRow) -> bool:
-        row = placed.row
-        read = [(row.base.source, row.base.read)] if isinstance(row.base, SourcedBase) else []
-        read += [(response.source, response.read) for response in row.responses if act(self.emitter, placed, response)]
-        return any(source.kind == "formula" and how == "live" and self.scope.formula(source.text).previous for source, how in read)
+        for source, read, response in sources_of(placed.row):
+            acting = response is None or acts(self.thing, placed, response)
+            if acting and source.kind == "formula" and read == "live" and self.scope.formula(source.text).previous:
+                return True
+        return False
 
     def refusal(self, placed: PlacedRow, source: Any, read: str) -> str:
         """Return why a row cannot take a source, or an empty string when it can."""
-        return refusal(self, placed, source, read)
+        spec, facts = placed.spec, source.facts(self.scope)
+        name = facts.label
+        if source.kind == "formula":
+            problems = self.check_formula(placed, source.text, read).problems
+            return str(problems[0]) if problems else ""
+        if spec.stage == "emitter" and facts.per_particle:
+            owner = "a prop" if spec.band == "props" else "the whole emitter"
+            return f"{spec.label} belongs to {owner}; {name} exists only on a particle."
+        if spec.stage == "birth":
+            family = self._family(spec)
+            if source.after == "life":
+                return f"{family} is settled at birth, when {name} is always 0."
+            if source.after and spec.family.startswith(f"births.{source.after}"):
+                label = type(source).label
+                return f"{label.capitalize()} comes out of {family.lower()}; it cannot drive it."
+        way = self.circle(placed.address, source, read)
+        return "It would go round in a circle: " + " <- ".join(way) + "." if way else ""
+
+    def _family(self, spec: RowSpec) -> str:
+        host = next((placed.spec for placed in self.scope.sheet_rows() if placed.spec.key == spec.family), spec)
+        return host.label
+
+    def check_formula(self, placed: PlacedRow, text: str, read: str, needs: str = "") -> Formula:
+        """Return a formula as the row sees it, with everything wrong about it there in its `problems`.
+
+        needs: number, vector or colour; without, whatever it gives will do.
+        """
+        formula = self.scope.formula(text)
+        if formula.result is None:
+            return formula
+        problems = [Problem(reading.span, reason, "Use another value, or drive another row.") for reading in formula.reads
+                    if (reason := self.refused_reading(placed, reading, read))]  # fmt: skip
+        if placed.spec.stage != "live":
+            words = f"{placed.spec.label} has no step before: it is settled {_WHEN[placed.spec.stage]}."
+            problems.extend(Problem(value.span, words, "Remove previous.") for value in formula.previous)
+        kind = "number" if formula.result.kind == "truth" else formula.result.kind
+        if needs and (kind == "number") != (needs == "number"):
+            problems.append(Problem(formula.result.span, f"{placed.spec.label} needs {_NEEDS[needs]}, and this gives {_NEEDS[kind]}.", _WRITE[needs]))
+        return replace(formula, result=None if problems else formula.result, problems=tuple(problems))
+
+    def refused_reading(self, placed: PlacedRow, reading: Reading, read: str) -> str:
+        """Return why a formula of a row cannot read a name, or an empty string."""
+        known = reading.known
+        if known.source == "dt" and (placed.spec.stage != "live" or read == "once"):
+            return f"{placed.spec.label} is not computed step by step; there is no dt."
+        if isinstance(known.source, str):
+            return ""
+        if reading.before and placed.spec.stage == "live":
+            return ""
+        return self.refusal(placed, known.source, read)
 
     def _name(self, address: str) -> str:
         placed = self.rows[address]
-        return row_label(self.emitter, self.rows[placed.host] if placed.host else placed)
+        return self.scope.row_label(self.rows[placed.host] if placed.host else placed)
 
 
-def refusal(links: Links, placed: PlacedRow, source: Any, read: str) -> str:
-    """Return why a row cannot take a source, or an empty string when it can."""
-    spec, facts = placed.spec, source_facts(links.scope, source)
-    name = facts.label
-    if source.kind == "formula":
-        problems = check_formula(links, placed, source.text, read).problems
-        return str(problems[0]) if problems else ""
-    if spec.stage == "emitter" and facts.per_particle:
-        owner = "a prop" if spec.band == "props" else "the whole emitter"
-        return f"{spec.label} belongs to {owner}; {name} exists only on a particle."
-    if spec.stage == "birth":
-        family = ROWS[spec.family].label if spec.family in ROWS else spec.label
-        if source.kind in ("life", "age"):
-            return f"{family} is settled at birth, when {name} is always 0."
-        if source.kind in _PLACED and spec.family.startswith("births.place"):
-            return f"{SOURCES[source.kind].label.capitalize()} comes out of {family.lower()}; it cannot drive it."
-        if source.kind in _LAUNCHED and spec.family.startswith("births.launch"):
-            return f"{SOURCES[source.kind].label.capitalize()} comes out of {family.lower()}; it cannot drive it."
-    way = links.circle(placed.address, source, read)
-    return "It would go round in a circle: " + " <- ".join(way) + "." if way else ""
+_NEEDS = {"number": "a number", "vector": "a vector", "colour": "a colour"}
+_WRITE = {"number": "Use a component, or length(...).", "vector": "Write vec3(x, y, z).", "colour": "Write vec3(red, green, blue)."}
+_WHEN = {"emitter": "by the clip alone", "birth": "at birth"}

@@ -1,33 +1,37 @@
 """Pieces of an effect that are copied and put elsewhere: responses, a row's whole sentence, an emitter.
 
 Every uid of a piece is renewed where it is put, and what refers to it follows: nothing is shared between two places.
-What a piece needs from its emitter (draws, own attributes) goes with it, unless the other place has the same already.
+What a piece needs from its emitter and effect (draws, own attributes, dials, props and masks) goes with it, unless the other place has
+the same already.
 """
 
 from __future__ import annotations
 
-import copy
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..effect import ColourRow, Dial, Draw, Effect, Emitter, Model, NumberRow, Own, Response, VectorRow, read_effect
+from ..document import Dial, Draw, Effect, Emitter, Own, Prop, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from ..formula import identifier
-from .naming import names_of, rename_names
-from .rows import PlacedRow
+from ..rows.model import FieldFacts, Model, references, rewritten, walk
+from ..rows.placed import PlacedRow
+from ..rows.responses import ColourRow, NumberRow, Response, VectorRow
+from .naming import names_of, prop_names, renamed_names
 from .scope import Scope
-from .sources import all_rows
 from .validate import no_worse
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
+GROUPS = ("draws", "own", "dials", "props")  # what a piece may need, by what holds it
 
 
-class _Piece(Model):
-    format: Literal["kagero-piece"]
+class Piece(Model):
+    """What is copied. draws, own, dials, props: those that it reads, and those that these read in turn."""
+
+    format: Literal["kagero-piece"] = "kagero-piece"
     kind: Literal["responses", "row", "emitter"]
     responses: list[Response] | None = None
     row: NumberRow | VectorRow | ColourRow | None = None
@@ -35,43 +39,39 @@ class _Piece(Model):
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
+    props: list[Prop] = []
 
 
-_ADDRESSED = ("forces", "draws", "own", "responses", "sources")  # the heads of addresses that go on with a uid
-
-
-def copy_responses(emitter: Emitter, uids: list[str], dials: Sequence[Dial] = ()) -> dict[str, Any]:
+def copy_responses(effect: Effect, emitter: Emitter, uids: list[str]) -> dict[str, Any]:
     """Return a piece of some responses of an emitter, in the order given. Raises LinkProblem for one that is not there."""
-    known = {r.uid: r for placed in all_rows(Scope(emitter)) for r in placed.row.responses}
+    known = {r.uid: r for placed in Scope(emitter, effect).rows.values() for r in placed.row.responses}
     for uid in uids:
         if uid not in known:
             raise LinkProblem(f"There is no response {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
-    return _with_needs(emitter, {"format": FORMAT, "kind": "responses", "responses": [known[uid].model_dump(mode="json") for uid in uids]}, dials)
+    return _with_needs(effect, emitter, Piece(kind="responses", responses=[known[uid] for uid in uids]))
 
 
-def copy_row(emitter: Emitter, address: str, dials: Sequence[Dial] = ()) -> dict[str, Any]:
+def copy_row(effect: Effect, emitter: Emitter, address: str) -> dict[str, Any]:
     """Return a piece of a row's whole sentence: its base and all its responses."""
-    row = _find(emitter, address).row.model_dump(mode="json")
-    return _with_needs(emitter, {"format": FORMAT, "kind": "row", "row": row}, dials)
+    return _with_needs(effect, emitter, Piece(kind="row", row=_find(effect, emitter, address).row))
 
 
-def copy_emitter(emitter: Emitter, dials: Sequence[Dial] = ()) -> dict[str, Any]:
+def copy_emitter(effect: Effect, emitter: Emitter) -> dict[str, Any]:
     """Return a piece of a whole emitter."""
-    made = _with_needs(emitter, {"format": FORMAT, "kind": "emitter", "emitter": emitter.model_dump(mode="json")}, dials)
+    made = _with_needs(effect, emitter, Piece(kind="emitter", emitter=emitter))
     return {**made, "draws": [], "own": []}  # these are in the emitter
 
 
 def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
     """Return the effect with the piece's emitter behind the others, under a free name, and its uid."""
-    piece = _checked(piece, "emitter")
-    made = renewed(piece["emitter"], new_uid)
+    given = _checked(piece, "emitter")
+    assert given.emitter is not None
     taken = {emitter.name for emitter in effect.emitters}
-    name = str(made.get("name", "Emitter"))[:70]
-    made["name"] = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
-    document = effect.model_dump(mode="json")
-    _bring(document, {"draws": [], "own": []}, piece, made, new_uid)
-    document["emitters"].append(made)
-    return no_worse(effect, read_effect(document)), made["uid"]
+    name = given.emitter.name[:70]
+    name = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
+    made = renewed(given.emitter, new_uid).model_copy(update={"name": name})
+    effect, _, made = _bring(effect, None, given, made, new_uid)
+    return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
 
 
 def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
@@ -82,155 +82,151 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
     they are moved rather than copied. A response is made to read once or live as the row can. Raises LinkProblem,
     SchemaProblem, RequestError for what is no piece, and EffectError when the changed effect could not be played.
     """
-    document = effect.model_dump(mode="json")
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
         raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
-    emitter = document["emitters"][index]
-    placed = _find(effect.emitters[index], address)
-    kind = piece.get("kind")
-    piece = _checked(piece, "row" if kind == "row" else "responses")
-    given = piece["row"]["responses"] if kind == "row" else piece["responses"]
-    body = renewed({"responses": given, "base": piece["row"]["base"] if kind == "row" else None}, new_uid)
-    _bring(document, emitter, piece, body, new_uid)
+    placed = _find(effect, effect.emitters[index], address)
+    kind = piece.get("kind") if isinstance(piece, dict) else None
+    given = _checked(piece, "row" if kind == "row" else "responses")
+    responses = renewed(list(given.responses or []) if given.row is None else list(given.row.responses), new_uid)
+    base = None if given.row is None else renewed(given.row, new_uid).base
+    before, emitter, (responses, base) = _bring(effect, effect.emitters[index], given, (responses, base), new_uid)
+    document = before.model_copy(update={"emitters": [emitter if i == index else each for i, each in enumerate(before.emitters)]}).model_dump(
+        mode="json"
+    )
     wanted = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
-    for response in body["responses"]:
+    made = [response.model_dump(mode="json") for response in responses]
+    for response in made:
         response["read"] = wanted or response["read"]
         if placed.spec.kind != "vector" and "component" in response:
             response["component"] = "all"
-    target = row_at_path(emitter, placed.path)
-    if kind == "row":
-        if isinstance(body["base"], (type(target["base"]), dict)):  # a number does not become a vector's base
-            target["base"] = body["base"]
+    target = row_at_path(document["emitters"][index], placed.path)
+    if given.row is not None:
+        plain = base.model_dump(mode="json") if isinstance(base, Model) else list(base) if isinstance(base, tuple) else base
+        if isinstance(plain, (type(target["base"]), dict)):  # a number does not become a vector's base
+            target["base"] = plain
         if isinstance(target["base"], dict):
             target["base"]["read"] = wanted or target["base"]["read"]
-        target["responses"] = body["responses"]
+        target["responses"] = made
     else:
         place = len(target["responses"]) if at is None else at
-        target["responses"][place:place] = body["responses"]
+        target["responses"][place:place] = made
     for uid in move or []:
-        _take_away(emitter, uid)
-    return no_worse(effect, read_effect(document)), [response["uid"] for response in body["responses"]]
+        _take_away(document["emitters"][index], uid)
+    return no_worse(effect, read_effect(document)), [response["uid"] for response in made]
 
 
-def renewed(data: Any, new_uid: NewUid) -> Any:
-    """Return plain data in which every uid is a new one and every reference to it within the data follows."""
-    names = {uid: new_uid() for uid in dict.fromkeys(_uids(data))}
-    return _renamed(copy.deepcopy(data), names)
+def renewed(thing: Any, new_uid: NewUid) -> Any:
+    """Return a part, or several, in which every uid is a new one and every reference to it within follows."""
+    return _with_uids(thing, {uid: new_uid() for uid in dict.fromkeys(_uids(thing))})
 
 
-def _uids(data: Any) -> Iterator[str]:
-    if isinstance(data, dict):
-        if isinstance(data.get("uid"), str):
-            yield data["uid"]
-        for value in data.values():
-            yield from _uids(value)
-    elif isinstance(data, list):
-        for value in data:
-            yield from _uids(value)
+def _uids(thing: Any) -> Iterator[str]:
+    yield from (value for _, facts, value in walk(thing) if facts.name == "uid")
 
 
-def _renamed(data: Any, names: dict[str, str]) -> Any:
-    if isinstance(data, dict):
-        return {key: _name(key, value, names) if isinstance(value, str) else _renamed(value, names) for key, value in data.items()}
-    if isinstance(data, list):
-        return [_address(value, names) if isinstance(value, str) else _renamed(value, names) for value in data]
-    return data
+def _with_uids(thing: Any, uids: Mapping[str, str]) -> Any:
+    def change(facts: FieldFacts, value: Any) -> Any:
+        if facts.name == "uid":
+            return uids.get(value, value)
+        if facts.refers is not None and value:
+            return uids.get(value, value) if isinstance(value, str) else [uids.get(each, each) for each in value]
+        if "address" in facts.marks:
+            return _address(value, uids) if isinstance(value, str) else [_address(each, uids) for each in value]
+        return value
+
+    return rewritten(thing, change)
 
 
-def _name(key: str, value: str, names: dict[str, str]) -> str:
-    if key in ("uid", "draw", "own", "dial"):
-        return names.get(value, value)
-    return _address(value, names) if key == "row" else value
+def _address(value: str, uids: Mapping[str, str]) -> str:
+    """Return an address, or the name of a column of sources, with the uids that stand in it changed."""
+    return ".".join(uids.get(part, part) for part in value.split("."))
 
 
-def _address(value: str, names: dict[str, str]) -> str:
-    parts = value.split(".")
-    heads = ("row", *_ADDRESSED) if parts[0] == "row" else _ADDRESSED
-    at = 1 if parts[0] != "row" else 2
-    if len(parts) > at and parts[at - 1] in heads:
-        parts[at] = names.get(parts[at], parts[at])
-    return ".".join(parts)
-
-
-def _with_needs(emitter: Emitter, piece: dict[str, Any], dials: Sequence[Dial]) -> dict[str, Any]:
-    """Return the piece with the draws, own attributes and dials that it reads, and those that these read in turn."""
-    things: dict[str, Sequence[Any]] = {"draws": emitter.draws, "own": emitter.own, "dials": dials}
-    known = {group: {thing.uid: thing.model_dump(mode="json") for thing in each} for group, each in things.items()}
-    by_name = {f"{group}.{identifier(thing['name'])}": uid for group, each in known.items() for uid, thing in each.items()}
-    needed: dict[str, dict[str, Any]] = {}
-    waiting = list(_references(piece, by_name))
+def _with_needs(effect: Effect, emitter: Emitter, piece: Piece) -> dict[str, Any]:
+    """Return the piece with the draws, own attributes, dials and props that it reads, and those that these read in turn."""
+    known = _things(effect, emitter)
+    by_name = {name: uid for uid, (group, thing) in known.items() for name in _names(group, thing)}
+    needed: dict[str, tuple[str, Any]] = {}
+    waiting = list(_references(piece, known, by_name))
     while waiting:
         uid = waiting.pop()
-        found = next((each[uid] for each in known.values() if uid in each), None)
-        if found is not None and uid not in needed:
-            needed[uid] = found
-            waiting.extend(_references(found, by_name))
-    brought = {group: [thing for uid, thing in each.items() if uid in needed] for group, each in known.items()}
-    return {**piece, **brought}
+        if uid in known and uid not in needed:
+            needed[uid] = known[uid]
+            waiting.extend(_references(known[uid][1], known, by_name))
+    brought = {group: [thing for uid, (of, thing) in known.items() if of == group and uid in needed] for group in GROUPS}
+    return piece.model_copy(update=brought).model_dump(mode="json")
 
 
-def _references(data: Any, by_name: dict[str, str]) -> Iterator[str]:
-    yield from (by_name[name] for name in names_of(data) if name in by_name)
-    yield from _linked(data)
+def _things(effect: Effect, emitter: Emitter) -> dict[str, tuple[str, Any]]:
+    """Return by uid all that a piece may need, with what holds it."""
+    holders: dict[str, list[Any]] = {"draws": emitter.draws, "own": emitter.own, "dials": effect.dials, "props": effect.props}
+    return {thing.uid: (group, thing) for group, things in holders.items() for thing in things}
 
 
-def _linked(data: Any) -> Iterator[str]:
-    if isinstance(data, dict):
-        for key, value in data.items():
-            if key in ("draw", "own", "dial") and isinstance(value, str):
-                yield value
-            elif key == "row" and isinstance(value, str) and value.split(".")[0] in ("draws", "own"):
-                yield value.split(".")[1]
-            else:
-                yield from _linked(value)
-    elif isinstance(data, list):
-        for value in data:
-            yield from _linked(value)
+def _names(group: str, thing: Any) -> tuple[str, ...]:
+    return prop_names(thing) if group == "props" else (f"{group}.{identifier(thing.name)}",)
 
 
-def _bring(document: dict[str, Any], emitter: dict[str, Any], piece: dict[str, Any], body: dict[str, Any], new_uid: NewUid) -> None:
-    """Let the body refer to the emitter's draws and attributes and the effect's dials: those there, and copies of the rest.
+def _references(thing: Any, known: Mapping[str, Any], by_name: Mapping[str, str]) -> Iterator[str]:
+    yield from (by_name[name] for name in names_of(thing) if name in by_name)
+    for _, facts, value in walk(thing):
+        yield from references(facts, value)
+        if "address" in facts.marks:
+            for address in (value,) if isinstance(value, str) else value:
+                yield from (part for part in address.split(".") if part in known)
+
+
+def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new_uid: NewUid) -> tuple[Effect, Any, Any]:
+    """Return effect, emitter and body, so that the body refers to what is there, and to copies of the rest, which are there then.
 
     Formulas of the body read them by the names they have there.
     """
+    holders: dict[str, list[Any]] = {"dials": list(effect.dials), "props": list(effect.props)}
+    holders |= {"draws": list(emitter.draws), "own": list(emitter.own)} if emitter is not None else {"draws": [], "own": []}
     uids: dict[str, str] = {}
     names: dict[str, str] = {}
-    added: list[tuple[list[dict[str, Any]], dict[str, Any]]] = []
-    for group, holder in (("draws", emitter["draws"]), ("own", emitter["own"]), ("dials", document["dials"])):
-        taken = {identifier(t["name"]) for t in holder}
-        for thing in piece[group]:
-            alike = (t for t in holder if _bare(t, group) == _bare(thing, group))
-            same = next((t for t in holder if t["uid"] == thing["uid"]), None) or next(alike, None)
-            name = same["name"] if same else _free(thing["name"], taken)
-            uids[thing["uid"]] = same["uid"] if same else new_uid()
-            names[f"{group}.{identifier(thing['name'])}"] = f"{group}.{identifier(name)}"
+    added: list[tuple[str, Any]] = []
+    for group in GROUPS:
+        taken = {identifier(thing.name) for thing in holders[group]}
+        for thing in getattr(piece, group):
+            same = next((t for t in holders[group] if t.uid == thing.uid), None)
+            same = same or next((t for t in holders[group] if _bare(t, group) == _bare(thing, group)), None)
+            name = same.name if same is not None else _free(thing.name, taken)
+            uids[thing.uid] = same.uid if same is not None else new_uid()
+            there = thing.model_copy(update={"name": name})
+            names |= dict(zip(_names(group, thing), _names(group, there), strict=True))
             if same is None:
                 taken.add(identifier(name))
-                added.append((holder, {**thing, "name": name}))
-    for holder, thing in added:
-        inner = {uid: new_uid() for uid in _uids({k: v for k, v in thing.items() if k != "uid"})}
-        made = _renamed(copy.deepcopy(thing), uids | inner)
-        rename_names(made, names)
-        holder.append(made)
-    renamed = _renamed(body, uids)
-    rename_names(renamed, names)
-    body.clear()
-    body.update(renamed)
+                added.append((group, there))
+    for group, thing in added:
+        inner = {uid: new_uid() for uid in _uids(thing) if uid not in uids}
+        holders[group].append(renamed_names(_with_uids(thing, uids | inner), names))
+    made = effect.model_copy(update={group: holders[group] for group in ("dials", "props")})
+    if emitter is not None:
+        emitter = emitter.model_copy(update={group: holders[group] for group in ("draws", "own")})
+    if isinstance(body, tuple):
+        return made, emitter, tuple(renamed_names(_with_uids(each, uids), names) for each in body)
+    return made, emitter, renamed_names(_with_uids(body, uids), names)
 
 
 def _free(name: str, taken: set[str]) -> str:
     return name if identifier(name) not in taken else next(n for i in range(2, 99) if identifier(n := f"{name[:74]} {i}") not in taken)
 
 
-def _bare(thing: dict[str, Any], group: str) -> dict[str, Any]:
-    """Return what makes a thing what it is: a dial brought twice is one dial, but two draws alike draw apart."""
-    made = {key: value for key, value in thing.items() if key != "uid"}
-    return {**made, "name": re.sub(r" \d+$", "", thing["name"])} if group == "dials" else made
+def _bare(thing: Any, group: str) -> Any:
+    """Return what makes a thing what it is: a dial or prop brought twice is one, but two draws alike draw apart."""
+    made = thing.model_dump(exclude={"uid"})
+    return {**made, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "props") else made
 
 
-def _find(emitter: Emitter, address: str) -> PlacedRow:
-    placed = next((placed for placed in all_rows(Scope(emitter)) if placed.address == address), None)
+def _read(effect: Effect) -> Effect:
+    """Return an effect that was put together, checked as any document is."""
+    return read_effect(effect.model_dump(mode="json"))
+
+
+def _find(effect: Effect, emitter: Emitter, address: str) -> PlacedRow:
+    placed = Scope(emitter, effect).rows.get(address)
     if placed is None:
         raise LinkProblem(f"There is no row {address!r} in {emitter.name}.", where="address", remedy="Choose one of the emitter's rows.")
     return placed
@@ -259,15 +255,15 @@ def _take_away(data: Any, uid: str) -> None:
             _take_away(value, uid)
 
 
-def _checked(piece: dict[str, Any], kind: str) -> dict[str, Any]:
-    """Return the piece as plain data, or raise RequestError (another kind) or SchemaProblem (no piece at all)."""
+def _checked(piece: dict[str, Any], kind: str) -> Piece:
+    """Return the piece, or raise RequestError (another kind) or SchemaProblem (no piece at all)."""
     if not isinstance(piece, dict) or piece.get("format") != FORMAT or piece.get("kind") != kind:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
     try:
-        made = _Piece.model_validate(piece)
+        made = Piece.model_validate(piece)
     except ValidationError as problem:
         error = problem.errors()[0]
         raise SchemaProblem(f"What was copied is damaged: {error['msg']}.", where="piece", remedy="Copy it again.") from problem
     if getattr(made, kind) is None:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
-    return made.model_dump(mode="json")
+    return made

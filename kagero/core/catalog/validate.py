@@ -5,69 +5,95 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ..effect import Effect, SourcedBase
+from ..document import Effect
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
-from ..formula import figure
-from .formulas import check_formula
-from .links import Links, act, refusal
-from .placing import mask_findings, placed_findings
-from .rows import MOST_NESTED, PlacedRow, RowSpec, rows_of
+from ..parts.props import PropPart
+from ..rows.model import Model, references, walk
+from ..rows.placed import MOST_NESTED, PlacedRow, RowSpec
+from ..rows.responses import SourcedBase, sources_of
+from ..rows.view import found
+from .links import Links, acts
 from .scope import Scope
-from .sources import source_facts
 
 
 def check_effect(effect: Effect) -> list[Finding]:
     """Return everything wrong with a well-formed effect, each with its place; empty when it can be played."""
     findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
     findings += _doubled("dials", [dial.uid for dial in effect.dials])
-    findings += _props(effect)
+    findings += _doubled("props", [prop.uid for prop in effect.props])
+    for index, prop in enumerate(effect.props):
+        where = f"props.{index}"
+        findings += _thing(effect, prop, where)
+        findings += prop.findings(effect, where)
+        findings += _standing(effect, prop, where)
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
-        links = Links(Scope(emitter, effect))
-        findings += placed_findings(effect, emitter, where)
-        for part in ("draws", "own", "forces"):
-            findings += _doubled(f"{where}.{part}", [thing.uid for thing in getattr(emitter, part)])
-        findings += _doubled(f"{where}.births.bursts", [burst.uid for burst in emitter.births.bursts])
-        rows = list(links.rows.values())
-        sources = [source for placed in rows for source in _sources(placed) if hasattr(source, "uid")]
-        findings += _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
-        findings += _doubled(where, [source.uid for source in sources])
-        for placed in rows:
-            findings += _row(links, placed, f"{where}.{placed.path}")
+        findings += emitter.births.place.findings(effect, emitter, where)
+        findings += _thing(effect, emitter, where)
     return findings
 
 
-def _props(effect: Effect) -> Iterator[Finding]:
-    yield from _doubled("props", [prop.uid for prop in effect.props])
-    by_uid = {prop.uid: prop for prop in effect.props}
-    for index, prop in enumerate(effect.props):
-        where = f"props.{index}"
-        links = Links(Scope(prop, effect))
-        rows = list(links.rows.values())
-        yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
-        yield from _doubled(where, [source.uid for placed in rows for source in _sources(placed) if hasattr(source, "uid")])
-        for placed in rows:
-            yield from _row(links, placed, f"{where}.{placed.path}")
-        yield from mask_findings(effect, prop, where)
-        if prop.kind == "path" and prop.formula:
-            for problem in figure(prop.formula)[1]:
-                yield Finding("formula", f"{where}.formula", str(problem).removesuffix(problem.remedy).strip(), problem.remedy)
-        way, here = [prop.name], prop
-        while here.follow is not None:
-            after = by_uid.get(here.follow.prop)
-            if after is None:
-                words = f"{here.name} follows a prop that is not there."
-                yield Finding("link", f"{where}.follow.prop", words, "Choose another, or let it stand by itself.")
-                break
-            way.append(after.name)
-            if after is prop or len(way) > len(by_uid) + 1:
-                words = f"Props follow each other in a circle: {' <- '.join(way)}."
-                yield Finding("circle", f"{where}.follow.prop", words, "Let one stand by itself.")
-                break
-            if here.follow.at != "place" and after.kind in ("camera", "path", "mask"):
-                words = f"{after.name} has no surface for {here.name} to follow."
-                yield Finding("link", f"{where}.follow.at", words, "Follow its place.")
-            here = after
+def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
+    """Yield what is wrong with an emitter's or prop's rows, with what it names, and with its uids."""
+    links = Links(Scope(thing, effect))
+    for path, facts, value in walk(thing):
+        if isinstance(value, list) and value and isinstance(value[0], Model) and hasattr(value[0], "uid") and facts.name != "responses":
+            yield from _doubled(f"{where}.{path}", [each.uid for each in value])
+        refers = facts.refers
+        if refers is not None and refers.missing:
+            things = getattr(effect, refers.group)
+            for uid in references(facts, value) or ([""] if refers.needed else []):
+                named = found(things, uid)
+                if named is None or (refers.fits and not getattr(named, refers.fits)):
+                    yield Finding("link", f"{where}.{path}", refers.missing.format(name=thing.name), refers.remedy)
+    rows = list(links.rows.values())
+    yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
+    yield from _doubled(where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")])
+    for placed in rows:
+        yield from _row(links, placed, f"{where}.{placed.path}")
+
+
+def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
+    """Yield what is wrong with what a prop follows, and whether it stands by itself in the end: by what it follows, and what its rows read."""
+    follow = prop.follow
+    if follow is not None:
+        after = found(effect.props, follow.prop)
+        if after is None:
+            yield Finding("link", f"{where}.follow.prop", f"{prop.name} follows a prop that is not there.",
+                          "Choose another, or let it stand by itself.")  # fmt: skip
+        elif follow.at != "place" and not after.holds:
+            yield Finding("link", f"{where}.follow.at", f"{after.name} has no surface for {prop.name} to follow.", "Follow its place.")
+    way = circle_of(effect, prop)
+    if way:
+        follows = prop.follow is not None and prop.follow.prop == way[1].uid
+        words = f"Props {'follow each other' if follows else 'stand by each other'} in a circle: {' <- '.join(each.name for each in way)}."
+        yield Finding("circle", f"{where}.follow.prop" if follows else where, words, "Let one stand by itself.")
+
+
+def stands_by(effect: Effect, prop: PropPart) -> list[PropPart]:
+    """Return the props on whose places a prop's own depends: the one it follows, and those that its rows read."""
+    uids = [prop.follow.prop] if prop.follow is not None else []
+    scope = Scope(prop, effect)
+    for placed in scope.rows.values():
+        for source, *_ in sources_of(placed.row):
+            read = [r.known.source for r in scope.formula(source.text).reads] if source.kind == "formula" else [source]
+            uids += [each.prop for each in read if getattr(each, "kind", "") == "prop"]
+    return [each for uid in dict.fromkeys(uids) if (each := found(effect.props, uid)) is not None]
+
+
+def circle_of(effect: Effect, prop: PropPart) -> list[PropPart]:
+    """Return the props along which a prop's place depends on itself, the prop first and last; nothing where it does not."""
+    waiting = [[prop]]
+    seen: set[str] = set()
+    while waiting:
+        way = waiting.pop()
+        for after in stands_by(effect, way[-1]):
+            if after is prop:
+                return [*way, prop]
+            if after.uid not in seen:
+                seen.add(after.uid)
+                waiting.append([*way, after])
+    return []
 
 
 def require_valid(effect: Effect) -> Effect:
@@ -109,13 +135,6 @@ def out_of_range(placed: PlacedRow) -> list[float]:
     return [value for value in (base if isinstance(base, tuple) else (base,)) if not spec.lowest <= value <= spec.highest]
 
 
-def _sources(placed: PlacedRow) -> Iterator[Any]:
-    if isinstance(placed.row.base, SourcedBase):
-        yield placed.row.base.source
-    for response in placed.row.responses:
-        yield response.source
-
-
 def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     spec, row = placed.spec, placed.row
     if placed.depth > MOST_NESTED and (row.responses or isinstance(row.base, SourcedBase)):
@@ -132,7 +151,7 @@ def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     for number, response in enumerate(row.responses):
         place = f"{where}.responses.{number}"
         for finding in _source(links, placed, response.source, response.read, place, whole="number"):
-            if finding.code != "circle" or act(links.emitter, placed, response):
+            if finding.code != "circle" or acts(links.thing, placed, response):
                 yield finding
         if response.kind == "gradient" and spec.kind != "colour":
             yield Finding("link", f"{place}.kind", f"{spec.label} is no colour and cannot take a gradient.", "Use a curve.")
@@ -145,12 +164,12 @@ def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str,
     if source.kind == "formula":
         yield from _formula(links, placed, source, read, place, whole)
         return
-    missing = _missing(links.scope, source)
+    missing = source.missing(links.scope)
     if missing:
         yield Finding("link", f"{place}.source.{source.kind}", f"{spec.label} reads {missing}.", "Add it, or choose another source.")
         return
-    facts = source_facts(links.scope, source)
-    reason = refusal(links, placed, source, read) if facts.shape == whole else ""
+    facts = source.facts(links.scope)
+    reason = links.refusal(placed, source, read) if facts.shape == whole else ""
     if facts.shape != whole:
         remedy = f"Choose a part of {facts.label}." if whole == "number" else f"Choose a source that is a {whole}."
         yield Finding("link", f"{place}.source", f"{spec.label} needs a {whole}; {facts.label} is a {facts.shape}.", remedy)
@@ -164,34 +183,11 @@ def _source(links: Links, placed: PlacedRow, source: Any, read: str, place: str,
 
 
 def _formula(links: Links, placed: PlacedRow, source: Any, read: str, place: str, whole: str) -> Iterator[Finding]:
-    for problem in check_formula(links, placed, source.text, read, whole).problems:
+    for problem in links.check_formula(placed, source.text, read, whole).problems:
         yield Finding("formula", f"{place}.source.text", f"Line {problem.span.line}, column {problem.span.column}: {problem.message}", problem.remedy)
     expected = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
     if expected and read != expected:
         yield Finding("link", f"{place}.read", f"{placed.spec.label} can only read a formula {expected}.", f'Set read to "{expected}".')
-
-
-def _missing(scope: Scope, source: Any) -> str:
-    emitter = scope.emitter
-    if source.kind == "mask" and source.mask not in {mask.uid for mask in scope.masks}:
-        return f"a mask that is not there: {source.mask!r}"
-    if source.kind in ("surface", "picture") and source.prop not in {
-        prop.uid for prop in (scope.solid if source.kind == "surface" else scope.pictured)
-    }:
-        return f"a prop that is not there, or has no {source.kind}: {source.prop!r}"
-    if source.kind == "parent" and not scope.has_parent:
-        return "a parent; particles of this emitter have none"
-    if source.kind == "prop" and source.prop not in {prop.uid for prop in scope.props}:
-        return f"a prop that is not there: {source.prop!r}"
-    if source.kind == "dial" and source.dial not in {dial.uid for dial in scope.dials}:
-        return f"a dial that is not there: {source.dial!r}"
-    if source.kind == "draw" and source.draw not in {draw.uid for draw in emitter.draws}:
-        return f"a draw that is not there: {source.draw!r}"
-    if source.kind == "own" and source.own not in {own.uid for own in emitter.own}:
-        return f"an attribute that is not there: {source.own!r}"
-    if source.kind == "row" and source.row not in {placed.address for placed in rows_of(emitter)}:
-        return f"a row that is not there: {source.row!r}"
-    return ""
 
 
 def _doubled(where: str, uids: list[str]) -> Iterator[Finding]:

@@ -178,5 +178,3 @@ def step(op: Operation, buffers: list[int] | None, precision: type = F32) -> Ste
                     slots[o] = target
 
     return act
-
-

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..geometry.drawing import Drawing
+from ..geometry.drawing import Drawing, Rule
 
 MOST_BYTES, MOST_ELEMENTS, MOST_POINTS = 8 * 1024 * 1024, 20_000, 1_000_000
 MOST_EXPANDED = 400_000  # parts, and eighths of the letters of their paths, with all that is used drawn out
@@ -89,7 +89,7 @@ def _shapes(name: str, data: bytes) -> Drawing:
         svg = svgelements.SVG.parse(io.BytesIO(data), reify=True)
         found = [element for element in svg.elements() if isinstance(element, svgelements.Shape)]
         rings: list[tuple[np.ndarray, ...]] = []
-        rules: list[str] = []
+        rules: list[Rule] = []
         lines: list[np.ndarray] = []
         total = 0
         for shape in found:

@@ -35,7 +35,7 @@ class Known:
 
 @dataclass(frozen=True, eq=False)
 class Typed:
-    """An operation with its arguments. 
+    """An operation with its arguments.
 
     op: literal, read, part, or a function's or operator's name. value: the number, the `Known`, the place of the part.
     """

@@ -318,3 +318,17 @@ def between(times: np.ndarray, clock: np.ndarray) -> tuple[np.ndarray, np.ndarra
 def _unit(vectors: np.ndarray, instead: tuple[float, float, float]) -> np.ndarray:
     length = np.linalg.norm(vectors, axis=-1, keepdims=True)
     return np.where(length > 1e-300, vectors / np.where(length > 1e-300, length, 1), np.asarray(instead, F64))
+
+
+def converted(mesh: Mesh, unit: float, up: str) -> Mesh:
+    """Return a mesh of a file's own unit and upright axis in metres with y up."""
+    if unit == 1 and up == "y":
+        return mesh
+
+    def turned(points: np.ndarray, scale: float) -> np.ndarray:
+        points = points * np.float32(scale)
+        return np.ascontiguousarray(np.stack([points[..., 0], points[..., 2], -points[..., 1]], axis=-1) if up == "z" else points, np.float32)
+
+    return Mesh(turned(mesh.points, unit), mesh.faces, mesh.uv, mesh.material, mesh.colours, mesh.pictures,
+                None if mesh.frames is None else turned(mesh.frames, unit), mesh.times,
+                None if mesh.given_normals is None else turned(mesh.given_normals, 1.0), mesh.textures)  # fmt: skip

@@ -104,11 +104,10 @@ def render(shown: list, viewpoint: Viewpoint, width: int, height: int, solids: l
     if not shown:
         return picture
     position = np.concatenate([part.positions() for part in shown])
-    size, opacity = np.concatenate([part.size for part in shown]), np.concatenate([part.opacity for part in shown])
-    colour = np.concatenate([part.colour for part in shown])
+    size, opacity, colour, stretch, rotation = (np.concatenate([part.column(name) for part in shown])
+                                                for name in ("size", "opacity", "colour", "stretch", "rotation"))  # fmt: skip
     add = np.concatenate([np.full(len(part), part.add) for part in shown])
-    round_ = np.array([[1.0, 0.0]], np.float32)
-    shape = np.concatenate([part.shape if part.shape is not None else np.repeat(round_, len(part), axis=0) for part in shown])
+    shape = np.stack([stretch, rotation], axis=1)
     x, y, depth, focal = viewpoint.project(position, width, height)
     order = np.argsort(-depth, kind="stable")
     order = order[depth[order] > NEAR]

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..effect import Effect
+from ..document import Effect
 from ..geometry import Mesh, Picture
 from ..staging import Fields, Stage, fine_mesh, moved
 from .render import Solid

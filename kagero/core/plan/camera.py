@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..effect import Camera
+from ..document import Camera
 
 
 def camera_values(camera: Camera) -> list[float]:

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..catalog import Links, Scope, Unit, list_sources, source_facts, source_of
-from ..effect import Effect, Emitter, MaskSource, PictureSource, SourcedBase, SurfaceSource
+from ..catalog import Links, Scope, list_sources
+from ..document import Effect, Emitter
 from ..program import Builder, Program, ProgramValues
+from ..rows.responses import sources_of
+from ..rows.source import source_of
+from ..rows.units import Unit
 from .compile import EmitterPlan
 from .living import FrameContext
 from .view import EffectView
@@ -37,24 +40,23 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
     plan: the emitter's, as `compile_effect` made it of this effect.
     """
     scope = Scope(emitter, effect)
-    latched = Links(scope).latched()
-    read = [response.source for placed in plan.rows.values() for response in placed.row.responses]
-    read += [placed.row.base.source for placed in plan.rows.values() if isinstance(placed.row.base, SourcedBase)]
-    near = {(source.kind, source.prop) for source in read if isinstance(source, (SurfaceSource, PictureSource))}
-    frame = FrameContext(scope, plan.rows, Builder(), remembering=Links(scope).remembering())
+    links = Links(scope)
+    latched = links.latched()
+    near = {source.costly() for placed in plan.rows.values() for source, *_ in sources_of(placed.row)}
+    frame = FrameContext(scope, Builder(), links.remembering())
     columns, outputs = [], {}
     for listed in list_sources(scope):
         if wanted is not None and listed.key not in wanted:
             continue
         source = source_of(listed.source)
-        if isinstance(source, MaskSource) and source.part != "value" and source.mask not in latched:
-            continue  # nothing reads it, so nobody remembers it
-        if isinstance(source, (SurfaceSource, PictureSource)) and wanted is None and (source.kind, source.prop) not in near:
+        if source.latches() is not None and source.latches() not in latched:
+            continue  # nothing reads it, so no particle remembers it
+        if source.costly() and wanted is None and source.costly() not in near:
             continue  # what is near every prop is too much to look up for all
-        facts = source_facts(scope, source)
+        facts = source.facts(scope)
         if facts.shape != "number" or hasattr(source, "uid"):
             continue  # whole vectors stand there by their parts; noise and distances only exist where they are used
         (outputs[listed.key],) = frame.source(source)
         columns.append(Column(listed.key, facts.label, facts.unit, listed.group))
-    values = frame.builder.slots.values(EffectView(effect, {scope.owner: plan.rows}), plan.values.stage)
+    values = frame.builder.slots.values(EffectView(effect, {scope.owner: scope}), plan.values.stage)
     return Columns(tuple(columns), frame.builder.finish(outputs), values)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..catalog import Scope, all_rows
-from ..effect import Effect
+from ..catalog import Scope
+from ..document import Effect
+from ..formula import Values
 from ..program import Builder, Program, ProgramValues
+from ..rows.view import found
 from .birth import BirthContext
 from .contexts import AXES, Context
-from .formulas import Values
-from .masks import mask_value
 from .view import EffectView
 
 SHOWN = ("keep", "begins")  # rows of births that can be shown on a prop
@@ -21,31 +21,32 @@ class _Place(Context):
 
     name = "field"
 
-    def attribute(self, kind: str) -> Values:
-        b = self.builder
-        return tuple(b.input(f"position.{axis}") for axis in AXES) if kind == "position" else (b.input("time"),)
+    def state(self, name: str) -> Values:
+        assert name == "position"
+        return tuple(self.builder.input(f"position.{axis}") for axis in AXES)
+
+    def clip_time(self) -> int:
+        return self.builder.input("time")
 
 
 class _BirthAtPlace(BirthContext):
     """A birth at a given place. Inputs: key, birth_time, position.x ..., normal.x ..., u, v."""
 
-    def place(self) -> Values:
+    how = "given"
+
+    def birthplace(self) -> Values:
         b = self.builder
         return (*(b.input(f"position.{axis}") for axis in AXES), *(b.input(f"normal.{axis}") for axis in AXES), b.input("u"), b.input("v"))
-
-    def on_prop(self) -> Values:
-        return (*self.place(), *(self.builder.const(0) for _ in range(9)), self.builder.const(1))
 
 
 def compile_mask(effect: Effect, uid: str) -> tuple[Program, ProgramValues]:
     """Return a program that gives a mask's `value` at position.x, position.y, position.z (metres) and time (seconds)."""
-    mask = next(prop for prop in effect.props if prop.uid == uid)
-    context = _Place(scope := Scope(mask, effect), {placed.address: placed for placed in all_rows(scope)}, builder := Builder())
-    program = builder.finish({"value": mask_value(context, uid, context.attribute("position"), context.clip_time())})
+    context = _Place(Scope(found(effect.props, uid), effect), builder := Builder())
+    program = builder.finish({"value": context.mask_value(uid, context.state("position"), context.clip_time())})
     return program, builder.slots.values(EffectView(effect))
 
 
 def compile_births(effect: Effect, emitter: Any, name: str) -> tuple[Program, ProgramValues]:
     """Return a program that gives the `value` of births.keep or births.begins for births at places; see `_BirthAtPlace`."""
-    context = _BirthAtPlace(scope := Scope(emitter, effect), {placed.address: placed for placed in all_rows(scope)}, builder := Builder())
+    context = _BirthAtPlace(Scope(emitter, effect), builder := Builder())
     return builder.finish({"value": context.row(f"births.{name}")[0]}), builder.slots.values(EffectView(effect))

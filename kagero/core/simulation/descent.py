@@ -138,6 +138,6 @@ class Descent:
             carried = {name: column[index] for name, column in who.carried.items()}
             then = Population(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
             shown = self._look.show(then, when)
-            inputs |= {"parent.size": shown.size, "parent.opacity": shown.opacity}
-            inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.colour[:, i]) for i in range(3)}
+            inputs |= {f"parent.{name}": shown.column(name) for name in ("size", "opacity")}
+            inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.column("colour")[:, i]) for i in range(3)}
         return {name: np.ascontiguousarray(column, F32) for name, column in inputs.items() if name in self.emitter.birth.inputs}

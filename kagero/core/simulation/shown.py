@@ -1,4 +1,4 @@
-"""Particles as they are shown: the stored frame with its look, evaluated without any stepping."""
+"""Particles as they are shown: the stored frame with the columns of its look, evaluated without any stepping."""
 
 from __future__ import annotations
 
@@ -11,33 +11,50 @@ from ..plan import EmitterPlan
 from ..wanted import spend
 from .frames import Population
 
+F32 = np.float32
+
 
 @dataclass(frozen=True)
 class Shown:
     """One emitter's particles at a frame.
 
-    size: longest diameter in metres, (n,); opacity: 0..1, (n,); colour: linear light, (n, 3). shape: stretch (1 or more)
-    and rotation in the picture (radians), (n, 2); None when all are round. faults: results of the look that were not finite and were replaced.
+    columns: what the look gives, by name (`parts.looks.Column`): (n,) float32, or (n, width); those at their defaults are left out.
+    place, motion: where particles are shown and how they move there, (n, 3) float32, metres and metres a second; None: as they are
+    simulated. faults: results of the look that were not finite and were replaced.
     """
 
     population: Population
-    size: np.ndarray
-    opacity: np.ndarray
-    colour: np.ndarray
-    add: bool
-    shape: np.ndarray | None = None
+    plan: EmitterPlan
+    columns: dict[str, np.ndarray]
     faults: Faults = field(default_factory=Faults)
+    place: np.ndarray | None = None
+    motion: np.ndarray | None = None
 
     def __len__(self) -> int:
         return len(self.population)
 
+    @property
+    def add(self) -> bool:
+        """Whether light is added, instead of covering what lies behind."""
+        return self.plan.add
+
+    def column(self, name: str) -> np.ndarray:
+        """Return a column, (n,) or (n, width) float32, also one that is at its default. KeyError for one the look does not have."""
+        made = self.columns.get(name)
+        if made is not None:
+            return made
+        column = next((column for column in self.plan.columns if column.name == name), None)
+        if column is None:
+            raise KeyError(name)
+        return np.full(len(self) if column.width == 1 else (len(self), column.width), column.default, F32)
+
     def positions(self) -> np.ndarray:
         """Return (n, 3) float32 metres."""
-        return np.stack(self.population.position, axis=1)
+        return np.stack(self.population.position, axis=1) if self.place is None else self.place
 
     def velocities(self) -> np.ndarray:
         """Return (n, 3) float32 metres a second."""
-        return np.stack(self.population.velocity, axis=1)
+        return np.stack(self.population.velocity, axis=1) if self.motion is None else self.motion
 
 
 class Look:
@@ -52,13 +69,16 @@ class Look:
         faults = Faults()
         spend(len(population) * len(self.emitter.look.operations))
         out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
-        colour = np.stack([out["colour.0"], out["colour.1"], out["colour.2"]], axis=1)
-        shape = None if self.emitter.round else np.stack([out["stretch"], population.carried["rotation"]], axis=1)
+        columns: dict[str, np.ndarray] = {}
+        for column in self.emitter.columns:
+            if column.name in self.emitter.given:
+                parts = [out[f"{column.name}.{i}"] for i in range(column.width)]
+                columns[column.name] = parts[0] if column.width == 1 else np.stack(parts, axis=1)
         if "shown" in out:  # thinned out: hidden, and still there
             hidden = out["shown"] < 0.5
-            out["size"] = np.where(hidden, np.float32(0), out["size"])
-            out["opacity"] = np.where(hidden, np.float32(0), out["opacity"])
-        return Shown(population, out["size"], out["opacity"], colour, self.emitter.add, shape, faults)
+            for name in ("size", "opacity"):
+                columns[name] = np.where(hidden, F32(0), columns[name])
+        return Shown(population, self.emitter, columns, faults)
 
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:

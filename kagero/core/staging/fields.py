@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..effect import Effect
+from ..document import Effect
 from ..engine import Choice, Prepared, prepare, prepare_hot
 from ..geometry import Mesh
 from ..geometry.fine import finer
@@ -91,9 +91,9 @@ class Fields:
         if emitter is None:
             return None
         if wanted.kind == "speed":
-            return self._speeds(emitter, prop, mesh, seconds) if emitter.births.launch.guide == prop.uid else None
+            return self._speeds(emitter, prop, mesh, seconds) if getattr(emitter.births.launch, "guide", None) == prop.uid else None
         place = emitter.births.place
-        if place.kind != "prop" or place.prop != prop.uid:
+        if place.prop_on() != prop.uid:
             return None
         if wanted.kind == "density":
             found = self.stage.density_at(place, seconds, mesh.uv.astype(np.float64))

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..effect import Effect
+from ..document import Effect
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..geometry import Mesh, Path, Places
@@ -30,7 +30,7 @@ class PropPlaces:
         self._keys: dict[str, str] = {}
         self._still: dict[str, bool] = {}
         self._stood: dict[tuple[str, bytes], np.ndarray] = {}
-        self._lock = threading.Lock()
+        self._lock = threading.RLock()  # a prop that stands by another asks for it while it is asked itself
 
     def key(self, uid: str) -> str:
         """Return the text that is equal for equal geometry, of one of the props."""
@@ -49,7 +49,7 @@ class PropPlaces:
 
     def lacks(self, uid: str) -> bool:
         """Return whether a prop's geometry is not here, though it has one."""
-        return self._prop(uid).kind not in ("camera", "mask") and self.geometry(uid) is None
+        return not (self._prop(uid).camera or self._prop(uid).mask) and self.geometry(uid) is None
 
     def own(self, uid: str, seconds: float) -> dict[str, float]:
         """Return a prop's own rows at a time: position.0 ... scale.2, and a camera's field_of_view.0."""

@@ -16,10 +16,9 @@ from ..geometry.shapes import reach as closed_reach
 from ..kernels import bvh
 from ..kernels.curves import curve_into
 from ..memory import PROCESS
-from ..plan import density_table
 from ..program import PropQuery
+from ..rows.slots import table_of
 from ..wanted import spend
-from .building import sizes
 from .places import PropPlaces
 
 F64 = np.float64
@@ -106,7 +105,7 @@ class Stage(PropPlaces):
     @staticmethod
     def _density(density: Any, picture: Picture) -> Callable[[np.ndarray], np.ndarray]:
         """Return what gives the density, 0 or more, at (u, v), (n, 2)."""
-        table = density_table(density)
+        table = None if density.curve is None else table_of(density.curve.keys)
 
         def dense(uv: np.ndarray) -> np.ndarray:
             value = picture.channel(uv, density.channel, "tile")
@@ -230,7 +229,7 @@ class Stage(PropPlaces):
         origins, directions = moved(inverse, origins), np.einsum("nij,nj->ni", np.broadcast_to(inverse[:, :3, :3], (n, 3, 3)), directions)
         prop = self._prop(uid)
         if prop.kind == "shape" and not prop.strokes:
-            reach = closed_reach(prop.shape, origins, directions, **sizes(prop))
+            reach = closed_reach(prop.shape, origins, directions, **prop.sizes())
         elif not made.moves:
             reach = made.hits(origins, directions)[1]
         else:

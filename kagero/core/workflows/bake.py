@@ -133,4 +133,3 @@ def _write(playing: Playing, kind: str, numbers: range, stream: IO[bytes], size:
                 archive.writestr(zipfile.ZipInfo(f"{number:06d}.png", _OLD), picture, zipfile.ZIP_STORED)
                 progress(done + 1, len(numbers))
     return total
-

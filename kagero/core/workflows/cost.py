@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import ROWS, row_label
+from ..catalog import row_label
 from ..engine import Prepared, prepare, prepare_hot
 from ..plan import EmitterPlan
 from ..simulation import frame_inputs
@@ -68,8 +68,7 @@ def _label(playing: Playing, emitter: Any, plan: EmitterPlan, address: str) -> s
         return row_label(emitter, host)
     force = next((force for force in emitter.forces if address == f"forces.{force.uid}"), None)
     if force is not None:
-        first = next(spec for key, spec in ROWS.items() if key.startswith(f"forces.{force.kind}."))
-        return f"{first.label}: the field"
+        return f"{force.label}: the field"
     if address.startswith("mask "):
         return f"{next(prop.name for prop in playing.effect.props if prop.uid == address[5:])}: what is remembered"
     return {"motion": "moving and slowing"}.get(address, "placing and launching")

@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from ..catalog import rows_of
-from ..effect import Emitter, NumberRow, row_of
+from ..document import Emitter
 from ..engine import prepare
 from ..plan import EmitterPlan, PropPlan
+from ..rows.responses import NumberRow, row_of
 from ..simulation import Population, frame_inputs
 from ..wanted import spend
 from .quiet import does_nothing
@@ -84,8 +84,8 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     order = np.argsort(bins, kind="stable")
     seen, starts = np.unique(bins[order], return_index=True)
     lives = {}
-    for placed in rows_of(emitter):
-        if placed.spec.stage == "live":
+    for placed in plan.rows.values():
+        if placed.depth == 0 and placed.spec.stage == "live":
             lives[placed.address] = [_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]]
     return {**profile, "lives": lives, "lifespan": _spread(joined.lifespan)}
 
@@ -127,9 +127,7 @@ def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.nd
             responses[response.uid] = entry
     draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
     own = {uid: [_spread(values[name]) for name in names] for uid, names in plan.probe.own.items()}
-    formulas = {
-        uid: {name: [_spread(values[n]) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()
-    }
+    formulas = {uid: {name: [_spread(values[n]) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()}
     parts = {"rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
     return {"count": len(population), **parts}
 

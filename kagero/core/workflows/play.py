@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..effect import Effect
+from ..document import Effect
 from ..engine import Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats import FrameParticles
@@ -145,9 +145,9 @@ class Playing:
             "velocity": np.concatenate([part.velocities() for part in shown]),
             "age": np.concatenate([part.population.age for part in shown]),
             "lifespan": np.concatenate([part.population.lifespan for part in shown]),
-            "size": np.concatenate([part.size for part in shown]),
-            "color": np.concatenate([part.colour for part in shown]),
-            "opacity": np.concatenate([part.opacity for part in shown]),
+            "size": np.concatenate([part.column("size") for part in shown]),
+            "color": np.concatenate([part.column("colour") for part in shown]),
+            "opacity": np.concatenate([part.column("opacity") for part in shown]),
             "rotation": np.concatenate([part.population.carried["rotation"] for part in shown]),
             "emitter": np.concatenate([np.full(len(part), i, np.int32) for i, part in enumerate(shown)]),
         }

@@ -37,11 +37,11 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         pick = np.argsort(_shuffle(population.key), kind="stable")[:SAMPLES]
         some, when = population.where(pick), seconds[pick]
         shown = look.show(some, when)
-        shape = shown.shape if shown.shape is not None else np.tile(np.array([1, 0], np.float32), (len(some), 1))
+        shape = np.stack([shown.column("stretch"), shown.column("rotation")], axis=1)
         life = np.clip(some.age / some.lifespan, 0, 1)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
-        diameter = np.minimum(shown.size * scale * 0.5, CROWD)
-        _paint(picture, MARGIN + life * WIDTH, height, diameter, shown.colour, shown.opacity, look.emitter.add, shape)
+        diameter = np.minimum(shown.column("size") * scale * 0.5, CROWD)
+        _paint(picture, MARGIN + life * WIDTH, height, diameter, shown.column("colour"), shown.column("opacity"), look.emitter.add, shape)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5

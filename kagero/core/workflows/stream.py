@@ -136,8 +136,9 @@ class Packets:
                 entry["field_of_view"] = self.stage.own(prop.uid, seconds)["field_of_view.0"]
             if prop.kind == "mask":
                 entry["extent"] = self.stage.extent(prop, seconds)
-                if prop.shape == "distance" and prop.of is not None:  # it stands where the other does
-                    entry["place"][3::4] = [round(float(x), 6) for x in places[prop.of][:, 3]]
+                of = prop.stands_at()
+                if of is not None:  # it stands where the other does
+                    entry["place"][3::4] = [round(float(x), 6) for x in places[of][:, 3]]
             if prop.kind in ("mesh", "picture"):
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
             gone, field = self.fields.gone(prop, number), self.fields.shown(prop, number)
@@ -195,7 +196,9 @@ def _short(text: str) -> str:
 
 def _drawn(shown: Shown) -> dict[str, np.ndarray]:
     light = np.empty((len(shown), 4), np.float16)
-    light[:, :3] = np.minimum(shown.colour, 60_000)
-    light[:, 3] = shown.opacity
-    arrays = {"size": shown.size, "light": light}
-    return arrays if shown.shape is None else {**arrays, "shape": shown.shape.astype(np.float16)}
+    light[:, :3] = np.minimum(shown.column("colour"), 60_000)
+    light[:, 3] = shown.column("opacity")
+    arrays = {"size": shown.column("size"), "light": light}
+    if "stretch" not in shown.columns:
+        return arrays
+    return {**arrays, "shape": np.stack([shown.column("stretch"), shown.column("rotation")], axis=1).astype(np.float16)}

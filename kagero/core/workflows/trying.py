@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..effect import Dial, Effect
+from ..document import Dial, Effect
 from ..errors import KageroError, RequestError
 from ..picture import to_png
 from ..simulation import FrameStore, Shown
@@ -78,7 +78,7 @@ def _wrong(playing: Playing, numbers: list[int], frames: list[list[Shown]]) -> s
     parts = [part for shown in frames for part in shown]
     if not any(len(part) for part in parts):
         return "Nobody is alive."
-    if not any((part.size * part.opacity > 0).any() for part in parts if len(part)):
+    if not any((part.column("size") * part.column("opacity") > 0).any() for part in parts if len(part)):
         return "Nobody can be seen."
     faults = {row for part in parts for row in part.faults.counts}
     faults.update(row for number in numbers for frame in playing.frames(number) for row in frame.faults.counts)
@@ -104,5 +104,5 @@ def _same(a: list[list[Shown]], b: list[list[Shown]]) -> bool:
 def _equal(p: Shown, q: Shown) -> bool:
     if len(p) != len(q):
         return False
-    arrays = [(p.positions(), q.positions()), (p.size, q.size), (p.opacity, q.opacity), (p.colour, q.colour)]
+    arrays = [(p.positions(), q.positions()), *((p.column(c.name), q.column(c.name)) for c in p.plan.columns)]
     return all(np.array_equal(x, y) for x, y in arrays)

@@ -7,7 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 from kagero.core.catalog import check_effect, choices
-from kagero.core.effect import Effect, Emitter, read_effect
+from kagero.core.document import Effect, Emitter, read_effect
 from kagero.core.errors import RequestError
 from kagero.core.workflows import Particles
 

@@ -57,44 +57,6 @@ class OperationSpec(Schema):
     help: str
 
 
-class PlaceSpec(Schema):
-    kind: str
-    label: str
-    on: dict[str, str]
-    template: dict[str, Any]
-
-
-class SourcePart(Schema):
-    label: str
-    unit: Unit
-
-
-class AimSpec(Schema):
-    """rows: of births.launch, those that take part."""
-
-    kind: str
-    label: str
-    help: str
-    rows: list[str]
-
-
-class MaskSpec(Schema):
-    """needs: a prop besides (solid, placed, picture), other masks (masks), or nothing. rows: the fields that take part."""
-
-    shape: str
-    label: str
-    help: str
-    needs: str
-    rows: list[str]
-    template: dict[str, Any]
-
-
-class ForceSpec(Schema):
-    kind: str
-    label: str
-    template: dict[str, Any]
-
-
 class PresetKey(Schema):
     x: float
     y: float
@@ -121,7 +83,7 @@ class DrawSpec(Schema):
     kind: str
     label: str
     help: str
-    bounds: list[str]
+    range: tuple[float, float]
     template: dict[str, Any]
 
 
@@ -143,35 +105,21 @@ class ExampleSpec(Schema):
     gives: str
     stages: list[str]
     address: str
+    row: str
 
 
 class Catalog(Schema):
     engine: EngineOut
-    rows: list[RowSpec]
-    prop_rows: dict[str, RowSpec]
-    draw_rows: dict[str, RowSpec]
-    own_rows: dict[str, RowSpec]
     settings: dict[str, RowSpec]
-    own_units: dict[str, Unit]
     dial_units: dict[str, Unit]
     functions: list[FunctionSpec]
     examples: list[ExampleSpec]
     sources: list[SourceSpec]
-    parts: dict[str, dict[str, str]]
-    source_parts: dict[str, dict[str, SourcePart]]
     groups: list[str]
     beyond: list[HelpSpec]
     draws: list[DrawSpec]
-    own: list[HelpSpec]
     emitter: dict[str, Any]
     operations: list[OperationSpec]
-    places: list[PlaceSpec]
-    births_on: dict[str, list[str]]
-    aims: list[AimSpec]
-    guides: list[str]
-    masks: list[MaskSpec]
-    thinning: dict[str, Any]
-    forces: list[ForceSpec]
     presets: list[Preset]
     formats: list[FormatSpec]
     backgrounds: dict[str, list[float]]

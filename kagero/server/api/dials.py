@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from kagero.core.catalog import delete_dial, dial_uses, make_dial, rename
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.workflows import try_dial
 
 from ..frames import runs

@@ -75,8 +75,7 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def wire(request: HttpRequest, error: ValidationError) -> HttpResponse:
         findings = [
-            Finding("request", ".".join(str(part) for part in e["loc"][2:]), f"{e['msg']}.", "Correct the request.")
-            for e in error.errors[:20]
+            Finding("request", ".".join(str(part) for part in e["loc"][2:]), f"{e['msg']}.", "Correct the request.") for e in error.errors[:20]
         ]
         return respond(request, findings, 422)
 

@@ -8,10 +8,11 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
-from kagero.core.catalog import Links, PlacedRow, Scope, check_formula, offers, unit_remark
-from kagero.core.effect import read_effect
+from kagero.core.catalog import Links, Scope, offers, unit_remark
+from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
 from kagero.core.formula import Problem, dimension_text
+from kagero.core.rows.placed import PlacedRow
 
 from . import schemas
 from .asked import PROBLEMS, emitter_in, sources_in
@@ -24,7 +25,7 @@ def check(request: HttpRequest, wanted: schemas.FormulaIn) -> Any:
     """Read a formula for a row: everything wrong with it at its place, or what it gives. Nothing is stored."""
     links, placed = _row(wanted)
     needs = "number" if wanted.response else placed.spec.kind
-    formula = check_formula(links, placed, wanted.text, wanted.read, needs)
+    formula = links.check_formula(placed, wanted.text, wanted.read, needs)
     steps = [{"name": name, "kind": step.kind, "unit": dimension_text(step.unit)} for name, step in formula.steps]
     result = formula.result
     return {

@@ -7,13 +7,14 @@ from typing import Any
 import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
-from kagero.core.effect import Prop
+from kagero.core.document import Prop
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.geometry import Mesh, Picture
 from kagero.core.geometry.text import missing
+from kagero.core.rows.union import Lazy
 from kagero.core.staging import fine_mesh, geometry
 
 from ..library import files
@@ -21,7 +22,7 @@ from . import schemas
 from .asked import BODY, PACKETS, PROBLEMS, binary
 
 router = Router()
-_PROP: TypeAdapter[Any] = TypeAdapter(Prop)
+_prop = Lazy(Prop)
 MOST_SENT = 96 * 1024 * 1024  # bytes of an animation's frames; above, every second, third ... is sent
 
 
@@ -41,7 +42,7 @@ def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
 def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpResponse:
     """A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path."""
     try:
-        prop = _PROP.validate_python(wanted.prop)
+        prop = _prop(wanted.prop)
     except ValidationError as problem:
         raise RequestError(f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props.") from None
     made = geometry(prop, files.content)

@@ -9,8 +9,8 @@ from typing import Any
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import NinjaAPI
 
-from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, paste, paste_emitter
-from kagero.core.effect import json_schema, read_effect, upgrade
+from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, layout, paste, paste_emitter
+from kagero.core.document import json_schema, read_effect, upgrade
 from kagero.core.engine import chosen
 from kagero.core.workflows import FORMATS, Filter, Held, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
@@ -48,7 +48,7 @@ def _opened(effect: Effect) -> dict[str, Any]:
     return {
         "id": effect.pk, "revision": effect.revision, "saved": effect.saved, "document": document,
         "undo": history.undo, "redo": history.redo, "findings": [each.as_dict() for each in drafts.findings(effect, document)],
-        "playable": read_effect(effect.playable) if effect.playable else None,
+        "playable": read_effect(effect.playable) if effect.playable else None, "layout": layout(document),
     }  # fmt: skip
 
 
@@ -168,14 +168,20 @@ def what_it_costs(request: HttpRequest, wanted: schemas.CostIn) -> Any:
     return cost(ready(read_effect(wanted.document)), wanted.frame, time.perf_counter)
 
 
+@api.post("layout", response={200: schemas.Layout, **PROBLEMS})
+def lay_out(request: HttpRequest, wanted: schemas.AboutDocument) -> Any:
+    """The sheets of a document's emitters and props: rows, settings, what can be chosen and added. The document need not be playable."""
+    return layout(read_effect(wanted.document))
+
+
 @api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})
 def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     """Copy responses, a row's sentence or an emitter out of a document."""
     document = read_effect(wanted.document)
-    emitter, dials = emitter_in(document, wanted.emitter), document.dials
+    emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
-        return {"piece": copy_emitter(emitter, dials)}
-    return {"piece": copy_row(emitter, wanted.address, dials) if wanted.kind == "row" else copy_responses(emitter, wanted.uids, dials)}
+        return {"piece": copy_emitter(document, emitter)}
+    return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
 
 
 @api.post("pieces/paste", response={200: schemas.Pasted, **PROBLEMS})

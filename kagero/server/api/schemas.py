@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict, Field
+from pydantic import BeforeValidator, ConfigDict, Field
 
-from kagero.core.effect import Effect
+from kagero.core.document import Effect
 
 from .catalog_schemas import Catalog as Catalog
 from .catalog_schemas import Unit
+from .layout_schemas import Layout as Layout
+
+
+def _dumped(value: Any) -> Any:
+    return value.model_dump(mode="json") if isinstance(value, Effect) else value
+
+
+# what a document may hold is said by `/api/schema`: its kinds of parts are open, and the client treats them alike
+Document = Annotated[dict[str, Any], BeforeValidator(_dumped)]
 
 
 class FindingOut(Schema):
@@ -49,11 +58,12 @@ class Opened(Schema):
     id: int
     revision: int
     saved: datetime
-    document: Effect
+    document: Document
     undo: str | None
     redo: str | None
     findings: list[FindingOut]
-    playable: Effect | None
+    playable: Document | None
+    layout: Layout
 
 
 class Strict(Schema):
@@ -157,7 +167,7 @@ class PasteIn(Piece):
 
 
 class Pasted(Schema):
-    document: Effect
+    document: Document
     uids: list[str]
 
 
@@ -166,7 +176,7 @@ class AboutDocument(Strict):
 
 
 class Changed(Schema):
-    document: Effect
+    document: Document
 
 
 class DialIn(AboutDocument):
@@ -189,7 +199,7 @@ class AboutDial(AboutDocument):
 class RenameIn(AboutDial):
     """emitter: whose draw or own attribute it is; empty for a dial."""
 
-    kind: Literal["dial", "draw", "own"]
+    kind: Literal["dial", "draw", "own", "prop"]
     name: str = Field(min_length=1, max_length=80)
     emitter: str = ""
 
@@ -378,6 +388,7 @@ class SourceChoice(Schema):
     help: str
     refusal: str
     whole: bool
+    column: str
     now: tuple[float, float, float] | None
     clip: tuple[float, float, float] | None
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from django.conf import settings
 
-from kagero.core.effect import Effect
+from kagero.core.document import Effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.simulation import FrameStore
 from kagero.core.wanted import Work, while_wanted

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from django.conf import settings
 
-from kagero.core.effect import Effect
+from kagero.core.document import Effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.memory import PROCESS
 from kagero.core.simulation import FrameStore

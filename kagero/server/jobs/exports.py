@@ -18,7 +18,7 @@ from django.db.models.signals import post_delete
 from django.dispatch import receiver
 from django.utils import timezone
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled, KageroError, RequestError
 from kagero.core.picture import check_size
 from kagero.core.wanted import Work, while_wanted

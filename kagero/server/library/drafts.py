@@ -9,8 +9,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from kagero.core.catalog import check_effect
-from kagero.core.effect import Effect as Document
-from kagero.core.effect import read_effect
+from kagero.core.document import Effect as Document
+from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, Finding, KageroError
 
 from .models import Edit, Effect, File, Use

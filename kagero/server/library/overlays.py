@@ -7,7 +7,7 @@ import math
 from django.db import transaction
 from django.utils import timezone
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
 
 from .drafts import Missing, find

@@ -6,8 +6,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from kagero.core.effect import Curve, Gradient
 from kagero.core.errors import SchemaProblem
+from kagero.core.rows.curves import Curve, Gradient
 
 from .drafts import Missing
 from .models import Preset

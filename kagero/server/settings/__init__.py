@@ -15,7 +15,6 @@ CLIENT_DIR = BASE_DIR / "client" / "dist"
 DEMO_DIR = BASE_DIR / "demo" / "effects"
 
 
-
 def _secret() -> str:
     """Return the key that sessions are signed with: from KAGERO_SECRET, or the data folder's own, made at the first start."""
     path = DATA_DIR / "secret"

@@ -19,7 +19,7 @@ from kagero.server.people.rules import first_link  # noqa: E402
 
 def _warm() -> None:
     """Play each demo effect once, so that the first artist waits for no compiler; then keep house, as long as the server runs."""
-    from kagero.core.effect import read_effect
+    from kagero.core.document import read_effect
     from kagero.server.frames import card
     from kagero.server.jobs import keeping
 

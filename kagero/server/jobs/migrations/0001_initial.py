@@ -5,34 +5,40 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('library', '0001_initial'),
+        ("library", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Export',
+            name="Export",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('document', models.JSONField()),
-                ('kind', models.CharField(max_length=16)),
-                ('first', models.IntegerField()),
-                ('last', models.IntegerField()),
-                ('width', models.PositiveIntegerField(default=1280)),
-                ('height', models.PositiveIntegerField(default=720)),
-                ('state', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'Running'), ('done', 'Done'), ('cancelled', 'Cancelled'), ('failed', 'Failed')], default='waiting', max_length=12)),
-                ('done', models.PositiveIntegerField(default=0)),
-                ('total', models.PositiveIntegerField(default=0)),
-                ('message', models.TextField(blank=True, default='')),
-                ('file', models.CharField(blank=True, default='', max_length=200)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('effect', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='exports', to='library.effect')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("document", models.JSONField()),
+                ("kind", models.CharField(max_length=16)),
+                ("first", models.IntegerField()),
+                ("last", models.IntegerField()),
+                ("width", models.PositiveIntegerField(default=1280)),
+                ("height", models.PositiveIntegerField(default=720)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("waiting", "Waiting"), ("running", "Running"), ("done", "Done"), ("cancelled", "Cancelled"), ("failed", "Failed")],
+                        default="waiting",
+                        max_length=12,
+                    ),
+                ),
+                ("done", models.PositiveIntegerField(default=0)),
+                ("total", models.PositiveIntegerField(default=0)),
+                ("message", models.TextField(blank=True, default="")),
+                ("file", models.CharField(blank=True, default="", max_length=200)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="exports", to="library.effect")),
             ],
             options={
-                'ordering': ['-id'],
+                "ordering": ["-id"],
             },
         ),
     ]

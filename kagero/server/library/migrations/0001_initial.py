@@ -5,39 +5,37 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Effect',
+            name="Effect",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('document', models.JSONField()),
-                ('revision', models.PositiveIntegerField(default=1)),
-                ('cursor', models.PositiveIntegerField(default=0)),
-                ('saved', models.DateTimeField()),
-                ('created', models.DateTimeField(auto_now_add=True)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=80)),
+                ("document", models.JSONField()),
+                ("revision", models.PositiveIntegerField(default=1)),
+                ("cursor", models.PositiveIntegerField(default=0)),
+                ("saved", models.DateTimeField()),
+                ("created", models.DateTimeField(auto_now_add=True)),
             ],
             options={
-                'ordering': ['created', 'id'],
+                "ordering": ["created", "id"],
             },
         ),
         migrations.CreateModel(
-            name='Edit',
+            name="Edit",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('label', models.CharField(max_length=120)),
-                ('packed', models.BinaryField()),
-                ('effect', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='edits', to='library.effect')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.PositiveIntegerField()),
+                ("label", models.CharField(max_length=120)),
+                ("packed", models.BinaryField()),
+                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="edits", to="library.effect")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('effect', 'number'), name='one_edit_a_number')],
+                "constraints": [models.UniqueConstraint(fields=("effect", "number"), name="one_edit_a_number")],
             },
         ),
     ]

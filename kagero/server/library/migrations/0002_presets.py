@@ -4,23 +4,22 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('library', '0001_initial'),
+        ("library", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Preset',
+            name="Preset",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=40)),
-                ('kind', models.CharField(max_length=12)),
-                ('data', models.JSONField()),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=40)),
+                ("kind", models.CharField(max_length=12)),
+                ("data", models.JSONField()),
             ],
             options={
-                'ordering': ['kind', 'name', 'id'],
-                'constraints': [models.UniqueConstraint(fields=('kind', 'name'), name='one_preset_a_name')],
+                "ordering": ["kind", "name", "id"],
+                "constraints": [models.UniqueConstraint(fields=("kind", "name"), name="one_preset_a_name")],
             },
         ),
     ]

@@ -5,24 +5,23 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('library', '0002_presets'),
+        ("library", "0002_presets"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Overlay',
+            name="Overlay",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=60)),
-                ('values', models.JSONField()),
-                ('saved', models.DateTimeField()),
-                ('effect', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='overlays', to='library.effect')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=60)),
+                ("values", models.JSONField()),
+                ("saved", models.DateTimeField()),
+                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="overlays", to="library.effect")),
             ],
             options={
-                'ordering': ['-saved', '-id'],
-                'constraints': [models.UniqueConstraint(fields=('effect', 'name'), name='one_overlay_a_name')],
+                "ordering": ["-saved", "-id"],
+                "constraints": [models.UniqueConstraint(fields=("effect", "name"), name="one_overlay_a_name")],
             },
         ),
     ]

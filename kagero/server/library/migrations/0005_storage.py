@@ -27,35 +27,34 @@ def note_what_is_here(apps, schema_editor):
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('library', '0004_playable'),
+        ("library", "0004_playable"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='File',
+            name="File",
             fields=[
-                ('content', models.CharField(max_length=32, primary_key=True, serialize=False)),
-                ('name', models.CharField(max_length=200)),
-                ('bytes', models.PositiveBigIntegerField(default=0)),
-                ('brought', models.DateTimeField()),
-                ('unused', models.DateTimeField(null=True)),
+                ("content", models.CharField(max_length=32, primary_key=True, serialize=False)),
+                ("name", models.CharField(max_length=200)),
+                ("bytes", models.PositiveBigIntegerField(default=0)),
+                ("brought", models.DateTimeField()),
+                ("unused", models.DateTimeField(null=True)),
             ],
             options={
-                'ordering': ['name', 'content'],
+                "ordering": ["name", "content"],
             },
         ),
         migrations.CreateModel(
-            name='Use',
+            name="Use",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('content', models.CharField(db_index=True, max_length=32)),
-                ('last', models.PositiveIntegerField()),
-                ('effect', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='uses', to='library.effect')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("content", models.CharField(db_index=True, max_length=32)),
+                ("last", models.PositiveIntegerField()),
+                ("effect", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="uses", to="library.effect")),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('effect', 'content'), name='one_use_a_file')],
+                "constraints": [models.UniqueConstraint(fields=("effect", "content"), name="one_use_a_file")],
             },
         ),
         migrations.RunPython(note_what_is_here, migrations.RunPython.noop),

@@ -6,7 +6,6 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
@@ -15,13 +14,18 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.CreateModel(
-            name='Invitation',
+            name="Invitation",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('digest', models.CharField(max_length=64, unique=True)),
-                ('made', models.DateTimeField(auto_now_add=True)),
-                ('expires', models.DateTimeField()),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='invitations', to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("digest", models.CharField(max_length=64, unique=True)),
+                ("made", models.DateTimeField(auto_now_add=True)),
+                ("expires", models.DateTimeField()),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.CASCADE, related_name="invitations", to=settings.AUTH_USER_MODEL
+                    ),
+                ),
             ],
         ),
     ]

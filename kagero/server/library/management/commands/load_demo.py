@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from kagero.core.effect import read_effect
+from kagero.core.document import read_effect
 from kagero.server.library import files
 from kagero.server.library.drafts import create
 from kagero.server.library.models import Effect

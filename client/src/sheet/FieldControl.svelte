@@ -1,0 +1,48 @@
+<!-- A plain setting of a part, by what the core says of it: one of a few, yes or no, a number, words, another thing, a curve. -->
+<script lang="ts">
+  import Choice from '../controls/Choice.svelte'
+  import NumberField from '../controls/NumberField.svelte'
+  import Segments from '../controls/Segments.svelte'
+  import TextField from '../controls/TextField.svelte'
+  import { useDesk } from '../effect/context'
+  import { resolve } from '../effect/path'
+  import OwnCurve from '../response/OwnCurve.svelte'
+  import type { FieldSpec } from '../wire/types'
+
+  let { field, of = '' }: {
+    field: FieldSpec
+    /** What it is a setting of, for those who cannot see where it stands. */
+    of?: string
+  } = $props()
+  const { draft } = useDesk()
+  const said = $derived(field.offered)
+  const name = $derived(of ? `${said.label} of ${of}` : said.label)
+  const path = $derived(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
+  const value = $derived(draft.at(path))
+  const options = $derived(said.options.map((o) => ({ value: String(o.value ?? ''), name: o.label || String(o.value), label: o.label || String(o.value), title: o.why || o.help, disabled: !!o.why && o.value !== value })))
+  const few = $derived(said.kind === 'choice' && options.length <= 2)
+  const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
+  const chosen = $derived((value as string[] | undefined) ?? [])
+  const set = (to: unknown) => draft.edit(`Change ${name}`, path, to)
+</script>
+
+{#if few}
+  <Segments label={name} value={String(value ?? said.default)} {options} onpick={set} />
+{:else if said.kind === 'choice' || said.kind === 'reference'}
+  {#if options.length || said.nothing}<Choice label={name} value={String(value ?? '')} options={listed} onpick={(v) => set(v === '' && said.nothing ? null : v)} />{/if}
+{:else if said.kind === 'tick'}
+  <label class="flex items-center gap-1" title={said.help}><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" aria-label={name} checked={!!value} onchange={(e) => set(e.currentTarget.checked)} />{said.label}</label>
+{:else if said.kind === 'whole' || said.kind === 'number'}
+  <NumberField value={(value ?? said.default ?? 0) as number} unit={said.kind === 'whole' ? { ...said.unit, digits: 0 } : said.unit} label={name} whole={said.kind === 'whole'} lowest={said.lowest ?? -1e9} highest={said.highest ?? 1e9}
+    drag={Math.min((said.highest ?? 4) - (said.lowest ?? 0), 100)} reset={said.default as number} ondrag={(v) => draft.drag(path, v)} onset={set} />
+{:else if said.kind === 'references'}
+  {#each said.options as other (other.value)}
+    <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" aria-label="{name}: {other.label}" checked={chosen.includes(String(other.value))} onchange={(e) => set(e.currentTarget.checked ? [...chosen, other.value] : chosen.filter((uid) => uid !== other.value))} />{other.label}</label>
+  {:else}<span class="text-xs text-amber">there is no other yet</span>{/each}
+{:else if said.kind === 'formula'}
+  <textarea rows="2" maxlength="4000" value={String(value ?? '')} aria-label={name} spellcheck="false" class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" onchange={(e) => set(e.currentTarget.value)}></textarea>
+{:else if said.kind === 'text'}
+  <TextField value={String(value ?? '')} label={name} onset={set} />
+{:else if said.kind === 'curve'}
+  <OwnCurve curve={value as never} label={said.label.toLowerCase()} across={said.help} ondrag={(curve) => draft.drag(path, curve)} onset={(curve, label) => draft.edit(label, path, curve)} />
+{/if}

@@ -1,0 +1,45 @@
+<!-- A push: its first row stands for it; its other rows, settings and region open under it. -->
+<script lang="ts">
+  import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
+  import { useDesk } from '../effect/context'
+  import { removePart } from '../effect/edits'
+  import { at, resolve } from '../effect/path'
+  import type { PartSpec } from '../wire/types'
+  import FieldControl from './FieldControl.svelte'
+  import PlainRow from './PlainRow.svelte'
+  import RegionRow from './RegionRow.svelte'
+  import SheetRow from './SheetRow.svelte'
+
+  let { part, rows, open, onopen, hidden }: {
+    part: PartSpec
+    /** The rows of the sheet by address. */
+    rows: Map<string, PlacedRow>
+    open: boolean
+    onopen: () => void
+    hidden: (row: PlacedRow) => boolean
+  } = $props()
+  const { draft, selection } = useDesk()
+  const own = $derived(part.rows.map((address) => rows.get(address)).filter((row): row is PlacedRow => !!row))
+  const label = $derived(part.label)
+  const driven = (row: PlacedRow) => (row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address
+  const strength = $derived(rows.get(part.strength))
+  const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
+  /** Whether it acts within a mask, which shows at once. */
+  const within = $derived.by(() => {
+    const path = resolve(draft.owner, part.path)
+    const text = path ? JSON.stringify(at(draft.owner, path)) : ''
+    return masks.some((p) => text.includes(`"mask":"${p.uid}"`))
+  })
+  const more = $derived(own.length > 1 || part.fields.length > 0)
+</script>
+
+{#if own[0] && !hidden(own[0])}<SheetRow placed={own[0]} opens={more ? `all of ${label.toLowerCase()}` : 'its region'} {open} {onopen} onremove={part.removable ? () => removePart(draft, part) : undefined} />{/if}
+{#each own.slice(1) as row (row.address)}
+  {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
+{/each}
+{#if strength && (open || within)}<RegionRow placed={strength} {label} />{/if}
+{#if open}
+  {#each part.fields as field (field.offered.name)}
+    <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
+  {/each}
+{/if}

@@ -1,0 +1,75 @@
+/** The document as the client sees it: rows and responses, which it edits, and parts, whose fields are the core's to know. */
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- what a part holds is told by the layout, not by types
+export type Part = { [field: string]: any }
+export type Source = Part & { kind: string }
+export type SourcedBase = { source: Source; read: 'once' | 'live' }
+export type FormulaSource = Source & { uid: string; text: string; draft: string }
+export type Key = { x: number; y: number; shape: 'linear' | 'smooth' | 'hold' | 'free'; into?: [number, number] | null; out?: [number, number] | null }
+export type Stop = { x: number; colour: [number, number, number]; shape: 'linear' | 'smooth' | 'hold' }
+type Setting = number | NumberRow
+type Answers = {
+  uid: string
+  source: Source
+  read: 'once' | 'live'
+  operation: 'set' | 'multiply' | 'add' | 'at_most' | 'at_least'
+  amount: Setting
+  muted: boolean
+}
+type Ranged = { input: [number, number]; beyond: 'hold' | 'repeat' | 'mirror'; shift: Setting }
+type Component = 'all' | 'x' | 'y' | 'z'
+export type CurveResponse = Answers &
+  Ranged & { kind: 'curve'; curve: { keys: Key[] }; exponent: Setting; output: [Setting, Setting]; component: Component }
+export type GradientResponse = Answers & Ranged & { kind: 'gradient'; gradient: { stops: Stop[] } }
+export type RatioResponse = Answers & { kind: 'ratio'; reference: Setting; power: Setting; component: Component }
+export type Response = CurveResponse | GradientResponse | RatioResponse
+export type NumberRow = { base: number | SourcedBase; responses: Response[]; muted: boolean }
+export type VectorRow = { base: [number, number, number] | SourcedBase; responses: Response[]; muted: boolean }
+export type ColourRow = { base: [number, number, number] | SourcedBase; responses: Response[]; muted: boolean }
+export type Row = NumberRow | VectorRow | ColourRow
+
+export type Place = Part & { kind: string }
+export type Force = Part & { kind: string; uid: string; muted: boolean }
+export type Draw = Part & { kind: string; uid: string; name: string }
+export type Own = Part & { kind: string; uid: string; name: string; memory: boolean; held: boolean }
+export type Prop = Part & { kind: string; uid: string; name: string; shown: string }
+export type Burst = { uid: string; frame: number; count: number }
+export type Births = Part & { rate: NumberRow; place: Place; launch: Part; lifespan: NumberRow; bursts?: Burst[] }
+export type Thinning = Part & { prop: string | null; view: boolean }
+export type Shelf = { added: string[]; pinned: string[]; hidden: string[] }
+export type Emitter = {
+  uid: string
+  name: string
+  visible: boolean
+  births: Births
+  forces: Force[]
+  motion: Part
+  look: Part
+  thinning?: Thinning | null
+  draws: Draw[]
+  own: Own[]
+  muted_sources: string[]
+  sheet: Shelf
+}
+export type Dial = { uid: string; name: string; value: number; low: number; high: number; default: number; unit: string; note: string }
+export type Clip = {
+  frame_rate: [number, number]
+  first_frame: number
+  last_frame: number
+  substeps: number
+  run_up: number
+  seed: number
+  background: 'ink' | 'grey' | 'paper'
+}
+export type Camera = { position: [number, number, number]; target: [number, number, number]; field_of_view: number }
+export type Effect = {
+  format: string
+  schema_version: number
+  name: string
+  note: string
+  clip: Clip
+  camera: Camera
+  emitters: Emitter[]
+  dials: Dial[]
+  props: Prop[]
+}

@@ -1,0 +1,421 @@
+"""The sheet, laid out for the interface: which rows there are and where they stand, the plain settings of every part with what can be
+chosen, the kinds that could take its place, what can be added, what sources are called, and what is used where. Derived from the parts.
+
+Paths are those of the document; an item of a list that has a uid is named by it, as "#uid", so that they hold while the list changes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import asdict, dataclass, field
+from typing import Any, Literal, get_origin
+
+from ..document import Effect, Emitter, Thinning
+from ..formula import identifier
+from ..parts.draws import DRAWS
+from ..parts.masks import MASKS
+from ..parts.own import OWN
+from ..parts.props import PropPart
+from ..parts.pushes import PUSHES, PushPart
+from ..rows.model import FieldFacts, Part, fields_of, ordered, references, walk
+from ..rows.offers import Choosable, Offered, offered
+from ..rows.placed import PlacedRow, RowSpec
+from ..rows.responses import sources_of
+from ..rows.union import OpenUnion, union_of
+from ..rows.view import found
+from .naming import names_of, prop_names
+from .scope import Scope
+
+Path = tuple[str | int, ...]
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A value to put into a thing's document at a path."""
+
+    path: Path
+    value: Any
+
+
+@dataclass(frozen=True)
+class KindOffer:
+    """A kind that a part could be. why: why not now; edits: what makes it so, in the thing's document: what both kinds have stays."""
+
+    kind: str
+    label: str
+    help: str
+    why: str
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True)
+class LaidField:
+    """A plain setting where it stands."""
+
+    path: Path
+    offered: Offered
+
+
+@dataclass(frozen=True)
+class LaidPart:
+    """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses of its own, in order.
+
+    strength: the row that a region multiplies; removable: whether it can be taken away.
+    """
+
+    path: Path
+    tag: str
+    kind: str
+    label: str
+    help: str
+    kinds: tuple[KindOffer, ...]
+    fields: tuple[LaidField, ...]
+    rows: tuple[str, ...]
+    strength: str = ""
+    removable: bool = False
+
+
+@dataclass(frozen=True)
+class LaidRow:
+    """A row where it stands. of: of the setting of a response or source, the row that this belongs to; host: the row of the sheet.
+
+    plain: it is a bare number in the document, as long as nothing drives it. spec: its place among the layout's specs.
+    """
+
+    address: str
+    path: Path
+    spec: int
+    label: str
+    unused: bool
+    plain: bool
+    of: str = ""
+    host: str = ""
+
+
+@dataclass(frozen=True)
+class LaidSource:
+    """What a source that is read is called, which column it stands in, and its unit. live: it changes within a life."""
+
+    name: str
+    column: str
+    unit: dict[str, Any]
+    live: bool
+
+
+@dataclass(frozen=True)
+class Addable:
+    """Something that can be added: a value to append to a list, or to put, at a path; uids in it that are "new" get new ones."""
+
+    label: str
+    group: str
+    help: str
+    path: Path
+    value: Any
+    append: bool
+    why: str = ""  # it cannot be added now
+
+
+@dataclass(frozen=True)
+class Item:
+    """One thing in a band, in order: a row, a part, or a panel that the interface has of its own for a part of the emitter."""
+
+    row: str = ""
+    part: str = ""
+    panel: str = ""
+
+
+@dataclass(frozen=True)
+class Band:
+    key: str
+    label: str
+    items: tuple[Item, ...]
+    adds: tuple[Addable, ...]
+
+
+@dataclass(frozen=True)
+class LaidThing:
+    """The sheet of an emitter or prop. parts: by their paths, joined with dots; sources: by the uid of the response, or `base:` and a row's
+    address; used: of its draws and own attributes, by uid, what reads each."""
+
+    rows: tuple[LaidRow, ...]
+    parts: dict[str, LaidPart]
+    sources: dict[str, LaidSource]
+    bands: tuple[Band, ...] = ()
+    used: dict[str, tuple[str, ...]] = field(default_factory=dict)
+
+
+def layout(effect: Effect) -> dict[str, Any]:
+    """Return the sheets of an effect's emitters and props by uid, the specs that their rows share, and by the uid of a dial or prop what
+    uses it; as plain data. The effect need not be playable."""
+    specs: dict[RowSpec, int] = {}
+    emitters = {emitter.uid: _emitter(effect, emitter, specs) for emitter in effect.emitters}
+    props = {prop.uid: _thing(effect, prop, specs) for prop in effect.props}
+    return {
+        "specs": [asdict(spec) for spec in specs],
+        "emitters": {uid: asdict(thing) for uid, thing in emitters.items()},
+        "props": {uid: asdict(thing) for uid, thing in props.items()},
+        "masks": [asdict(each) for each in _addable_masks(effect)],
+        "used": {uid: list(words) for uid, words in users(effect).items()},
+    }
+
+
+# one emitter or prop ----------------------------------------------------------------------------------------------------
+def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[Band, ...] = ()) -> LaidThing:
+    scope = Scope(thing, effect)
+    rows = tuple(_row(thing, placed, scope, specs) for placed in scope.rows.values())
+    parts = {_joined(part.path): part for part in _parts(effect, thing)}
+    sources = {}
+    for placed in scope.rows.values():
+        for source, _, response in sources_of(placed.row):
+            facts = source.facts(scope)
+            name = facts.label if not source.missing(scope) or "missing" in facts.label else f"missing {facts.label}"
+            key = f"base:{placed.address}" if response is None else response.uid
+            sources[key] = LaidSource(name, source.column(), asdict(facts.unit), facts.changes)
+    return LaidThing(rows, parts, sources, bands, _used_within(thing) if isinstance(thing, Emitter) else {})
+
+
+def _row(thing: Any, placed: PlacedRow, scope: Scope, specs: dict[RowSpec, int]) -> LaidRow:
+    path = named_path(thing, placed.path)
+    plain = placed.depth > 0 and not isinstance(_at(thing, placed.path), Part) and not hasattr(_at(thing, placed.path), "base")
+    label = scope.row_label(placed) if not placed.depth else placed.spec.label
+    of = ""
+    if placed.depth:
+        steps = placed.path.split(".")
+        end = max(i for i, step in enumerate(steps) if step in ("responses", "base"))
+        of = next(row.address for row in scope.rows.values() if row.path == ".".join(steps[:end]))
+    return LaidRow(placed.address, path, specs.setdefault(placed.spec, len(specs)), label, placed.unused, plain, of, placed.host)
+
+
+def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> LaidThing:
+    def rows(*addresses: str) -> tuple[Item, ...]:
+        return tuple(Item(row=address) for address in addresses)
+
+    def parts(group: str) -> tuple[Item, ...]:
+        return tuple(Item(part=f"{group}.#{each.uid}") for each in getattr(emitter, group))
+
+    burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
+                    {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True)  # fmt: skip
+    pushes = [Addable(kind.label, "forces", kind.help, ("forces",), {**kind.template(), "uid": "new", "muted": False}, True)
+              for kind in PUSHES.classes()]  # fmt: skip
+    draws = _addable_draws(emitter)
+    own = [Addable(words, group, help, ("own",), {**kind.template(), **more, "uid": "new", "name": _free(emitter.own, name)}, True)
+           for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
+    thinning = Addable("Thinning", "rows", "Fewer are shown further from a camera or prop, and none outside its view.", ("thinning",),
+                       Thinning().model_dump(mode="json"), False)  # fmt: skip
+    look = [f"look.{facts.name}" for facts in fields_of(type(emitter.look)) if facts.driven]
+    births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
+              Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
+    bands = (
+        Band("births", "births", births, (burst,)),
+        Band("motion", "motion", (*parts("forces"), *rows("motion.spin", "motion.grip")), tuple(pushes)),
+        Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
+             () if emitter.thinning else (thinning,)),
+        Band("endings", "endings", (Item(panel="lifespan"),), ()),
+        Band("draws", "draws", parts("draws"), tuple(draws)),
+        Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
+    )  # fmt: skip
+    return _thing(effect, emitter, specs, bands)
+
+
+def _addable_masks(effect: Effect) -> Iterator[Addable]:
+    nobody = MASKS.classes()[0].model_construct(uid="new")
+    for tag, kind in MASKS.kinds.items():
+        data = _made(effect, nobody, kind, {**kind.template(), "shape": tag, "uid": "new", "name": "New"}, {})
+        why = kind.model_construct(**data).possible(effect, nobody)
+        made = None if why else kind.model_validate(data).model_dump(mode="json")
+        group = "of other masks" if kind.needs == "masks" else "of a prop" if kind.needs else "shapes"
+        yield Addable(kind.label, group, kind.help, ("props",), made, True, why)
+
+
+def _addable_draws(emitter: Emitter) -> list[Addable]:
+    letters = (f"draw {chr(65 + i % 26)}{i // 26 or ''}" for i in range(26 * 8))
+    taken = {draw.name for draw in emitter.draws}
+    name = next(each for each in letters if each not in taken)
+    return [Addable(f"Draw: {kind.label}", "random, once a particle", kind.help, ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
+            for kind in DRAWS.classes()]  # fmt: skip
+
+
+def _free(things: list[Any], name: str) -> str:
+    taken = {thing.name for thing in things}
+    return name if name not in taken else next(each for i in range(2, 99) if (each := f"{name} {i}") not in taken)
+
+
+# parts ------------------------------------------------------------------------------------------------------------------
+def _parts(effect: Effect, thing: Any) -> Iterator[LaidPart]:
+    """Yield a prop itself, or the parts of an emitter that have kinds or settings."""
+    if isinstance(thing, PropPart):
+        yield _part(effect, thing, thing, (), MASKS if thing.mask else None, "")
+        return
+    yield from _within(effect, thing, thing, ())
+
+
+def _within(effect: Effect, thing: Any, part: Any, path: Path) -> Iterator[LaidPart]:
+    for facts in fields_of(type(part)):
+        value = getattr(part, facts.name)
+        union = union_of(facts)
+        here = (*path, facts.name)
+        if isinstance(value, Part):
+            if union is not None or any(each.setting for each in fields_of(type(value))):
+                yield _part(effect, thing, value, here, union, _address(here))
+            yield from _within(effect, thing, value, here)
+        elif isinstance(value, list) and union is not None:
+            for each in value:
+                yield _part(effect, thing, each, (*here, f"#{each.uid}"), union, f"{facts.name}.{each.uid}.", removable=True)
+        elif value is not None and hasattr(type(value), "model_fields") and any(each.setting for each in fields_of(type(value))):
+            yield LaidPart(here, "", "", "", "", (), _fields(effect, thing, value, here), ())
+
+
+def _address(path: Path) -> str:
+    return "".join(f"{step}." for step in path)
+
+
+def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion | None, address: str, removable: bool = False) -> LaidPart:
+    kind = type(part)
+    tag = union.tag if union is not None else ""
+    rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
+    unused = part.unused()
+    strength = f"{address}{part.strength_row()}" if isinstance(part, PushPart) else ""
+    kinds = () if union is None or isinstance(part, PushPart) else tuple(_kinds(effect, thing, part, path, union))
+    shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
+    return LaidPart(
+        path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable
+    )
+
+
+def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:
+    made = []
+    for facts in fields_of(type(part)):
+        options = _options(effect, thing, part, facts)
+        there = offered(facts, options)
+        if there is not None:
+            made.append(LaidField((*path, facts.name), there))
+    return tuple(made)
+
+
+def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[Choosable, ...] | None:
+    """Return what a field can name or be, where that depends on the effect; with what it names and is not there."""
+    if facts.refers is not None:
+        things = part.named_by(facts.name, effect, thing) if isinstance(part, Part) else None
+        if things is None:
+            things = [
+                each
+                for each in getattr(effect, facts.refers.group, [])
+                if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))
+            ]
+        options = [Choosable(each.uid, each.name) for each in things]
+        for uid in references(facts, getattr(part, facts.name, None)):
+            if uid not in {each.uid for each in things}:
+                named = found(getattr(effect, facts.refers.group, []), uid)
+                options.insert(0, Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."))
+        return tuple(options)
+    values = part.values_of(facts.name, effect) if isinstance(part, Part) else None
+    if values is None:
+        return None
+    words = dict(facts.setting.choices) if facts.setting else {}
+    return tuple(Choosable(value, words.get(value, value)) for value in values)
+
+
+def _kinds(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion) -> Iterator[KindOffer]:
+    before = part.model_dump(mode="json")
+    for tag, kind in union.kinds.items():
+        if kind is type(part):
+            yield KindOffer(tag, kind.label, kind.help, "", ())
+            continue
+        data = _made(effect, thing, kind, {**kind.template(), union.tag: tag}, before)
+        try:
+            made = kind.model_validate(data)
+        except ValueError:
+            made = None
+        why = kind.model_construct(**{**data, "uid": before.get("uid", "new")}).possible(effect, thing)
+        settled = made.settled_fields(effect, thing) if made is not None else {}
+        edits = [Edit(path, made.model_dump(mode="json") if made is not None else data)]
+        edits += [Edit(tuple(where.split(".")), value) for where, value in settled.items()]
+        yield KindOffer(tag, kind.label, kind.help, why or ("" if made is not None else "It lacks what it needs."), tuple(edits))
+
+
+def _made(effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
+    """Return a new part of a kind: what the old one has too stays, and what it names is there."""
+    fields = [facts for facts in fields_of(kind) if facts.setting is not None or get_origin(facts.annotation) is not Literal]
+    made = {**template, **{facts.name: before[facts.name] for facts in fields if facts.name in before}}
+    named = [facts for facts in fields if facts.refers is not None]
+    nothing = {facts.name: [] if _is_list(facts) else "" for facts in named}
+    empty = kind.model_construct(**{**nothing, **template, "uid": before.get("uid", "new")})
+    for facts in named:
+        options = _options(effect, thing, empty, facts) or ()
+        if options and not made.get(facts.name):
+            made[facts.name] = [each.value for each in options[:2]] if _is_list(facts) else options[0].value
+    for facts in fields:
+        name = facts.name
+        if facts.refers is None and facts.setting is not None:
+            allowed = kind.model_construct(**{**nothing, **made, "uid": "new"}).values_of(name, effect)
+            choices = allowed or tuple(each.value for each in (offered(facts) or Offered("", "", "", "text")).options)
+            if choices and made.get(name) not in choices and (name in made or allowed):
+                made[name] = choices[0]
+    return made
+
+
+def _is_list(facts: FieldFacts) -> bool:
+    there = offered(facts)
+    return there is not None and there.kind == "references"
+
+
+# what is used where -----------------------------------------------------------------------------------------------------
+def _used_within(emitter: Emitter) -> dict[str, tuple[str, ...]]:
+    """Return, of an emitter's draws and own attributes by uid, the rows that read each."""
+    held: list[Any] = [*emitter.draws, *emitter.own]
+    made: dict[str, list[str]] = {thing.uid: [] for thing in held}
+    names = {f"{group}.{identifier(thing.name)}": thing.uid for group in ("draws", "own") for thing in getattr(emitter, group)}
+    scope = Scope(emitter)
+    for placed in scope.rows.values():
+        for source, *_ in sources_of(placed.row):
+            words = scope.row_label(scope.rows[placed.host] if placed.host else placed)
+            uids = [uid for _, facts, value in walk(source) for uid in references(facts, value)]
+            uids += [value.split(".")[1] for _, facts, value in walk(source) if "address" in facts.marks and value.startswith(("draws.", "own."))]
+            uids += [names[name] for name in names_of(source) if name in names]
+            for uid in uids:
+                if uid in made:
+                    made[uid].append(words)
+    return {uid: tuple(words) for uid, words in made.items()}
+
+
+def users(effect: Effect) -> dict[str, tuple[str, ...]]:
+    """Return, by the uid of a dial or prop, the names of the emitters and props that use it, each once."""
+    things: list[Any] = [*effect.emitters, *effect.props]
+    names: dict[str, str] = {f"dials.{identifier(dial.name)}": dial.uid for dial in effect.dials}
+    names |= {name: prop.uid for prop in effect.props for name in prop_names(prop)}
+    held: list[Any] = [*effect.dials, *effect.props]
+    made: dict[str, dict[str, None]] = {each.uid: {} for each in held}
+    for thing in things:
+        uids = {
+            uid for _, facts, value in walk(thing) if facts.refers and facts.refers.group in ("dials", "props") for uid in references(facts, value)
+        }
+        uids |= {names[name] for name in names_of(thing) if name in names}
+        for uid in uids - {thing.uid}:
+            if uid in made:
+                made[uid][thing.name] = None
+    return {uid: tuple(words) for uid, words in made.items()}
+
+
+# paths ------------------------------------------------------------------------------------------------------------------
+def named_path(thing: Any, path: str) -> Path:
+    """Return a dotted path with the items of lists named by their uids."""
+    made: list[str | int] = []
+    here = thing
+    for step in path.split("."):
+        if isinstance(here, (list, tuple)):
+            here = here[int(step)]
+            made.append(f"#{here.uid}" if hasattr(here, "uid") else int(step))
+        else:
+            here = getattr(here, step)
+            made.append(step)
+    return tuple(made)
+
+
+def _at(thing: Any, path: str) -> Any:
+    for step in path.split("."):
+        thing = thing[int(step)] if isinstance(thing, (list, tuple)) else getattr(thing, step)
+    return thing
+
+
+def _joined(path: Path) -> str:
+    return ".".join(str(step) for step in path)

@@ -1,0 +1,189 @@
+"""The whole document, read from and written to JSON."""
+
+from __future__ import annotations
+
+import json
+import math
+from fractions import Fraction
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError, field_validator, model_validator
+
+from ..errors import Finding, SchemaProblem, SyntaxProblem
+from ..parts.draws import DRAWS
+from ..parts.launches import LAUNCHES
+from ..parts.looks import LOOKS
+from ..parts.masks import MASKS
+from ..parts.own import OWN
+from ..parts.places import PLACES
+from ..parts.props import PROPS, PropPart
+from ..parts.pushes import PUSHES
+from ..parts.sources import SOURCES
+from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
+from ..rows.union import OpenUnion
+from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
+from .dials import Dial
+from .emitter import Emitter
+from .upgrade import upgrade
+
+MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
+
+Prop = Annotated[PropPart, PROPS]
+UNIONS: tuple[OpenUnion, ...] = (SOURCES, DRAWS, OWN, PLACES, LAUNCHES, PUSHES, LOOKS, PROPS, MASKS)  # all that a document is open in
+
+
+class Clip(Model):
+    frame_rate: tuple[Whole, Whole] = Field(description="Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.")
+    first_frame: int = Field(ge=-1_000_000, le=1_000_000)
+    last_frame: Annotated[int, VALUE] = Field(ge=-1_000_000, le=1_000_000)
+    substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
+    run_up: Annotated[int, VALUE] = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
+    seed: Annotated[int, VALUE] = Field(default=1, ge=0, le=2**32 - 1)
+    background: Annotated[Literal["ink", "grey", "paper"], SAID] = "ink"
+
+    @model_validator(mode="after")
+    def _forward(self) -> Clip:
+        if not self.first_frame <= self.last_frame <= self.first_frame + 20_000:
+            raise ValueError("the last frame must not be before the first, nor more than 20,000 frames after it")
+        return self
+
+    @field_validator("frame_rate", mode="before")
+    @classmethod
+    def _a_fraction(cls, rate: Any) -> Any:
+        if not isinstance(rate, (list, tuple)) or len(rate) != 2:
+            raise ValueError("a frame rate is a fraction of two whole numbers, such as [25, 1] or [24000, 1001]")
+        return rate
+
+    @field_validator("frame_rate")
+    @classmethod
+    def _reduced(cls, rate: tuple[int, int]) -> tuple[int, int]:
+        if not rate[1] <= rate[0] <= 240 * rate[1]:
+            raise ValueError("the frame rate must be from 1 to 240 frames a second")
+        shared = math.gcd(*rate)
+        return rate[0] // shared, rate[1] // shared
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second, exactly."""
+        return Fraction(*self.frame_rate)
+
+    def seconds(self, frame: int) -> float:
+        """Clip time in seconds of a frame number, the float64 nearest to it; nought at the first frame."""
+        return (frame - self.first_frame) * self.frame_rate[1] / self.frame_rate[0]
+
+
+class Camera(Model):
+    position: Annotated[Vector, VALUE]
+    target: Annotated[Vector, VALUE]
+    field_of_view: Annotated[float, VALUE] = Field(default=0.7, ge=0.02, le=2.8, description="Vertical, radians.")
+
+    @model_validator(mode="after")
+    def _looks_somewhere(self) -> Camera:
+        if self.position == self.target:
+            raise ValueError("the camera must not stand on its own target")
+        return self
+
+
+class Effect(Model):
+    """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
+
+    format: Literal["kagero-effect"] = DOCUMENT_FORMAT
+    schema_version: Literal[5] = SCHEMA_VERSION
+    name: Annotated[Name, SAID]
+    note: Annotated[str, SAID] = Field(default="", max_length=4000)
+    clip: Clip
+    camera: Camera
+    emitters: list[Emitter] = Field(min_length=1, max_length=32)
+    dials: list[Dial] = Field(default=[], max_length=64)
+    props: list[Prop] = Field(default=[], max_length=64)
+
+
+def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
+    """Read an effect from JSON text, bytes or an already parsed object, upgrading older schema versions.
+
+    Raises SyntaxProblem (not JSON, too large), SchemaProblem (what does not fit, each place named).
+    The argument is never changed.
+    """
+    if isinstance(data, (bytes, str)):
+        if len(data) > MAX_DOCUMENT_BYTES:
+            raise SyntaxProblem(
+                f"The file has {len(data):,} bytes; an effect may have {MAX_DOCUMENT_BYTES:,}.",
+                remedy="Check that it is an effect file and not a cache or a picture.",
+            )
+        try:
+            data = json.loads(data, parse_constant=_refuse_constant)
+        except UnicodeDecodeError as problem:
+            raise SyntaxProblem("The file is not text in UTF-8.", remedy="Choose an effect saved as JSON.") from problem
+        except json.JSONDecodeError as problem:
+            raise SyntaxProblem(
+                f"This is not valid JSON: {problem.msg}.",
+                where=f"line {problem.lineno}, column {problem.colno}",
+                remedy="Correct the text there, or export the effect again.",
+            ) from problem
+        except (RecursionError, ValueError) as problem:
+            raise SyntaxProblem(f"This JSON cannot be read: {problem}.", remedy="Export the effect again.") from problem
+    if not isinstance(data, dict):
+        raise SchemaProblem("An effect is a JSON object.", remedy='It starts with {"format": "kagero-effect", ...}.')
+    try:
+        document = upgrade(data)
+        return Effect.model_validate(document)
+    except ValidationError as problem:
+        raise SchemaProblem("", findings=[_finding(document, error) for error in problem.errors()[:50]]) from problem
+
+
+def write_effect(effect: Effect) -> str:
+    """Return the effect as indented JSON, the same text for equal effects."""
+    return json.dumps(effect.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def json_schema() -> dict[str, Any]:
+    """Return the JSON Schema (draft 2020-12) of an effect file."""
+    schema = Effect.model_json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema, "title": "Kagero effect"}
+
+
+def _refuse_constant(name: str) -> float:
+    raise ValueError(f"{name} is not a number JSON knows")
+
+
+_PLAIN_OR = {"plain", "row", "sourced"}  # what a value is told to be where it may be a model
+
+
+def _path(document: Any, location: tuple[Any, ...]) -> list[str]:
+    """Return where in the document a finding is: pydantic puts the tag of a union into its place, though it is no key there."""
+    tags = list(dict.fromkeys(union.tag for union in UNIONS))
+    path: list[str] = []
+    here, waiting = document, list(tags)
+    for step in location:
+        if step in _PLAIN_OR and not (isinstance(here, dict) and step in here):
+            continue
+        said = next((tag for tag in waiting if isinstance(here, dict) and here.get(tag) == step), None)
+        if said is not None:
+            waiting.remove(said)
+            continue
+        path.append(str(step))
+        if isinstance(here, dict):
+            here = here.get(step)
+        elif isinstance(here, list) and isinstance(step, int) and step < len(here):
+            here = here[step]
+        else:
+            here = None
+        waiting = list(tags)
+    return path
+
+
+def _finding(document: Any, error: Any) -> Finding:
+    path = _path(document, error["loc"])
+    kind = error["type"]
+    remedy = {
+        "extra_forbidden": "Remove this key, or check its spelling.",
+        "missing": "Add it, or export the effect again.",
+        "finite_number": "Give an ordinary number.",
+        "union_tag_invalid": "Use one of the kinds named.",
+    }.get(kind, "Correct the value.")
+    message = str(error["msg"]).removeprefix("Value error, ")
+    if kind == "extra_forbidden":
+        message = "This key is unknown"
+    value = error.get("input")
+    shown = f" (found {value!r})" if isinstance(value, (int, float, str)) and len(str(value)) < 40 else ""
+    return Finding("schema", ".".join(path), f"{message}{shown}.", remedy)

@@ -1,0 +1,133 @@
+"""Older documents are brought up one schema version a step. Each step is pure: it never changes its input or invents uids."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from typing import Any
+
+from ..errors import SchemaProblem
+from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
+
+
+def _from_1(document: dict[str, Any]) -> dict[str, Any]:
+    """Draws had no bounds and were 0 to 1: write these down. All else that is new in version 2 has a default."""
+    emitters = document.get("emitters")
+    if not isinstance(emitters, list):
+        return document
+    return {**document, "emitters": [_bounded_draws(e) if isinstance(e, dict) else e for e in emitters]}
+
+
+def _bounded_draws(emitter: dict[str, Any]) -> dict[str, Any]:
+    draws = emitter.get("draws")
+    if not isinstance(draws, list):
+        return emitter
+    bounds = {"kind": "uniform", "low": {"base": 0}, "high": {"base": 1}}
+    return {**emitter, "draws": [{**bounds, **draw} if isinstance(draw, dict) else draw for draw in draws]}
+
+
+def _from_2(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 adds dials and formulas; all of it has defaults."""
+    return document
+
+
+def _from_3(document: dict[str, Any]) -> dict[str, Any]:
+    """Frame rates were decimals; they are exact fractions now: 23.976 and its like meant the rates of SMPTE ST 12-1 over 1.001."""
+    clip = document.get("clip")
+    rate = clip.get("frame_rate") if isinstance(clip, dict) else None
+    if isinstance(rate, bool) or not isinstance(rate, (int, float)) or not 0 < rate < 1e6:
+        return document
+    return {**document, "clip": {**clip, "frame_rate": list(exact_rate(rate))}}  # type: ignore[dict-item]
+
+
+def _from_4(document: dict[str, Any]) -> dict[str, Any]:
+    """What a launch is aimed at, what a mask is, and a look say which kind they are; each has the fields that take part in it, and no
+    others. Fields of another kind played no part."""
+    made = dict(document)
+    if isinstance(made.get("emitters"), list):
+        made["emitters"] = [_kinds_of_emitter(e) if isinstance(e, dict) else e for e in made["emitters"]]
+    if isinstance(made.get("props"), list):
+        made["props"] = [_kind_of_mask(p) if isinstance(p, dict) and p.get("kind") == "mask" else p for p in made["props"]]
+    return made
+
+
+_AIMS_4 = {
+    "direction": ("direction", "space", "cone", "speed", "inherit"),
+    "normal": ("cone", "speed", "inherit"),
+    "away": ("cone", "speed", "origin", "inherit"),
+    "guided": ("guide", "cone", "origin", "multiplier", "offset", "inherit"),
+}
+_LAUNCH_4 = ("direction", "cone", "speed", "aim", "space", "origin", "inherit", "guide", "multiplier", "offset")
+_STANDING_4, _EDGED_4, _LEVELLED_4 = (
+    ("position", "rotation", "scale"),
+    ("falloff", "edge", "noise_scale", "noise_drift", "curve"),
+    ("level", "softness", "curve"),
+)
+_MASKS_4: dict[str, tuple[str, ...]] = {
+    "sphere": (*_STANDING_4, *_EDGED_4, "radius"),
+    "box": (*_STANDING_4, *_EDGED_4, "size"),
+    "slab": (*_STANDING_4, *_EDGED_4, "size"),
+    "plane": (*_STANDING_4, *_EDGED_4),
+    "cylinder": (*_STANDING_4, *_EDGED_4, "radius", "size"),
+    "mesh": (*_EDGED_4, "radius", "of"),
+    "distance": (*_EDGED_4, "radius", "of"),
+    "picture": (*_LEVELLED_4, "of", "channel"),
+    "noise": (*_LEVELLED_4, "amplitude", "noise_scale", "noise_drift"),
+    "formula": (*_LEVELLED_4, "formula"),
+    "union": ("masks",),
+    "intersection": ("masks",),
+    "difference": ("masks",),
+}
+_MASK_4 = {*_STANDING_4, *_EDGED_4, *_LEVELLED_4, "radius", "size", "of", "masks", "amplitude", "channel", "formula"}
+
+
+def _kinds_of_emitter(emitter: dict[str, Any]) -> dict[str, Any]:
+    births, look = emitter.get("births"), emitter.get("look")
+    made = dict(emitter)
+    if isinstance(look, dict):
+        made["look"] = {"sprite": "soft_disc", **look}
+    launch = births.get("launch") if isinstance(births, dict) else None
+    if isinstance(births, dict) and isinstance(launch, dict):
+        aim = launch.get("aim", "direction")
+        if aim in _AIMS_4:
+            launch = {"aim": aim, **{key: value for key, value in launch.items() if key not in _LAUNCH_4 or key in _AIMS_4[aim]}}
+        made["births"] = {**births, "launch": launch}
+    return made
+
+
+def _kind_of_mask(mask: dict[str, Any]) -> dict[str, Any]:
+    fields = _MASKS_4.get(str(mask.get("shape")))
+    return mask if fields is None else {key: value for key, value in mask.items() if key not in _MASK_4 or key in fields}
+
+
+def exact_rate(decimal: float) -> tuple[int, int]:
+    """Return a frame rate that was written as a decimal, as a fraction: 23.976 or 23.98 is 24000/1001, 12.5 is 25/2."""
+    for whole in (24, 30, 48, 60, 120):
+        if decimal != round(decimal) and abs(decimal - whole * 1000 / 1001) < 0.006:
+            return whole * 1000, 1001
+    fraction = Fraction(decimal).limit_denominator(1001)
+    return fraction.numerator, fraction.denominator
+
+
+# from version -> document of the next version
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
+
+
+def upgrade(document: dict[str, Any]) -> dict[str, Any]:
+    """Return the document in the current schema version; the argument stays as it was."""
+    if document.get("format") != DOCUMENT_FORMAT:
+        raise SchemaProblem(
+            f"This is not an effect: its format is {str(document.get('format'))[:40]!r}.",
+            where="format",
+            remedy=f'An effect file says "format": "{DOCUMENT_FORMAT}".',
+        )
+    version = document.get("schema_version")
+    if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= SCHEMA_VERSION:
+        raise SchemaProblem(
+            f"Schema version {str(version)[:40]!r} is unknown here; this Kagero reads 1 to {SCHEMA_VERSION}.",
+            where="schema_version",
+            remedy="Open it with a newer Kagero, or export it in an older version there.",
+        )
+    for step in range(version, SCHEMA_VERSION):
+        document = {**STEPS[step](document), "schema_version": step + 1}
+    return document

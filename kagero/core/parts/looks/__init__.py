@@ -1,0 +1,7 @@
+"""Looks: what particles are drawn as. One module a kind."""
+
+from .base import LOOKS, Column, LookPart
+
+LOOKS.load(__name__, "soft_disc")
+
+__all__ = ["LOOKS", "Column", "LookPart"]

@@ -1,0 +1,44 @@
+"""A soft disc, round or stretched."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from ...formula import Values
+from ...rows.model import WHETHER, Driven
+from ...rows.reader import Reader
+from ...rows.responses import ColourRow, NumberRow, differs, number
+from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
+from .base import Column, LookPart
+
+
+class SoftDisc(LookPart):
+    """A disc that is full in the middle and goes out toward its edge."""
+
+    label = "Soft disc"
+    help = "A disc that is full in the middle and goes out toward its edge."
+    columns = (
+        Column("size", 1, "float32", METRES),
+        Column("opacity", 1, "float16", PERCENT, 1.0),
+        Column("colour", 3, "float16", PLAIN, 1.0),
+        Column("stretch", 1, "float16", PLAIN, 1.0),
+        Column("rotation", 1, "float16", DEGREES),
+    )
+
+    sprite: Literal["soft_disc"] = "soft_disc"
+    size: Annotated[NumberRow, Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "Diameter of the drawn disc, along its longest.", always=True)]
+    stretch: Annotated[
+        NumberRow, WHETHER, Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round.")
+    ] = number(1)
+    opacity: Annotated[
+        NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered, or how much light is added.", always=True)
+    ]
+    colour: Annotated[
+        ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (1.0, 0.6, 0.2), "Colour in linear light. Above 1 it is brighter than paper white.", always=True)
+    ]
+
+    def given(self) -> frozenset[str]:
+        return frozenset({"size", "opacity", "colour"} | ({"stretch", "rotation"} if differs(self.stretch, 1.0) else set()))
+
+    def write(self, at: Reader) -> dict[str, Values]:
+        return {name: at.row(f"look.{name}") for name in ("size", "opacity", "colour", "stretch")} | {"rotation": at.state("rotation")}

@@ -1,0 +1,115 @@
+"""Births from another emitter's particles."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
+
+from ...errors import Finding
+from ...formula import Values
+from ...rows.model import Driven, Refers, Setting, Uid
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, number
+from ...rows.units import PERCENT
+from ...rows.view import found
+from .base import BirthReader, Effectlike, PlacePart
+
+# what the state keeps of a parent, as it was at the birth
+PARENT = (
+    *(f"parent.{name}.{i}" for name in ("position", "velocity", "colour") for i in range(3)),
+    *(f"parent.{name}" for name in ("age", "life", "size", "speed", "opacity")),
+)
+MOST_GENERATIONS = 5
+
+
+class FromParticles(PlacePart):
+    """From another emitter's particles, while these live. Each leaves births at the rate, from its own birth on."""
+
+    label = "Particles"
+    bears = parted = True
+
+    kind: Literal["particles"]
+    emitter: Annotated[Uid, Refers("emitters"), Setting("Whose particles", "The emitter whose particles leave births; the rate is of each.")]
+    inherit_size: Annotated[
+        NumberRow,
+        Driven("Size from parent", PERCENT, 0, 10, 2, 0.0, "How much of the parent's size, as it was at this birth, goes into the particle's own."),
+    ] = number(0)
+    inherit_colour: Annotated[
+        NumberRow,
+        Driven(
+            "Colour from parent",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.0,
+            "How much of the parent's colour, as it was at this birth, takes the place of the particle's own.",
+        ),
+    ] = number(0)
+
+    def possible(self, effect: Any, thing: Any) -> str:
+        return "" if self.named_by("emitter", effect, thing) else "There is no other emitter that does not come from this one."
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any]:
+        return [other for other in effect.emitters if not _comes_from(effect, other, thing.uid)]
+
+    def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
+        return {"births.bursts": []}
+
+    def emitter_from(self) -> str | None:
+        return self.emitter
+
+    def born(self, at: BirthReader) -> Values:
+        zero = at.builder.const(0)
+        return (*at.parent("position", 3), zero, at.builder.const(1), zero, zero, zero)
+
+    def velocity(self, at: BirthReader) -> Values | None:
+        return at.parent("velocity", 3)
+
+    def remembered(self, at: BirthReader) -> dict[str, int]:
+        return {name: at.builder.input(name) for name in PARENT}
+
+    def inherited(self, at: Reader, address: str, value: Values) -> Values:
+        if address not in ("look.size", "look.colour"):
+            return value
+        b, (part, count) = at.builder, (("size", 1) if address == "look.size" else ("colour", 3))
+        share = self.row(at, f"inherit_{part}")[0]
+        mixed = tuple(b.op("mix", v, p, b.op("clamp", share)) for v, p in zip(value, at.parent(part, count), strict=True))
+        if part == "size":  # more than all of it: many times the parent's
+            mixed = (b.op("mul", mixed[0], b.op("max", share, b.const(1))),)
+        return mixed
+
+    def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
+        way, uid = [emitter.name], self.emitter
+        while True:
+            parent = found(effect.emitters, uid)
+            if parent is None:
+                yield Finding("link", f"{where}.births.place.emitter", f"{emitter.name} comes from an emitter that is not there.", "Choose another.")
+                break
+            way.append(parent.name)
+            if parent is emitter or len(way) > MOST_GENERATIONS:
+                words = (
+                    f"These emitters come from each other: {' <- '.join(way)}."
+                    if parent is emitter
+                    else (f"{way[0]} is the {len(way)}th generation; {MOST_GENERATIONS} are allowed.")
+                )
+                code = "circle" if parent is emitter else "link"
+                yield Finding(code, f"{where}.births.place.emitter", words, "Let one be born at a place of its own.")
+                break
+            uid = parent.births.place.emitter_from()
+            if uid is None:
+                break
+        if emitter.births.bursts:
+            words = "Births from particles have no bursts of their own."
+            yield Finding("link", f"{where}.births.bursts", words, "Give the parent the burst, or raise the rate.")
+
+
+def _comes_from(effect: Any, emitter: Any, uid: str) -> bool:
+    """Return whether an emitter is one, or comes from its particles, through however many others."""
+    for _ in range(MOST_GENERATIONS + 1):
+        if emitter is None:
+            return False
+        if emitter.uid == uid:
+            return True
+        emitter = found(effect.emitters, emitter.births.place.emitter_from() or "")
+    return True

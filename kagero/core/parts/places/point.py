@@ -1,0 +1,21 @@
+"""Births at a point."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from ...formula import Values
+from ...rows.responses import VectorRow
+from .base import BirthReader, PlacePart
+from .shape import CENTRE
+
+
+class Point(PlacePart):
+    label = "Point"
+
+    kind: Literal["point"] = "point"
+    centre: Annotated[VectorRow, CENTRE]
+
+    def born(self, at: BirthReader) -> Values:
+        zero, one = at.builder.const(0), at.builder.const(1)
+        return (*self.row(at, "centre"), zero, one, zero, zero, zero)

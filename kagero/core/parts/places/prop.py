@@ -1,0 +1,130 @@
+"""Births on or in a prop, wherever it stands and however it moves."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
+
+from ...errors import Finding
+from ...formula import Values
+from ...program import Group, PropQuery, Slot
+from ...rows.curves import Curve
+from ...rows.model import VALUE, Driven, Model, Refers, Setting, Uid
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, number
+from ...rows.slots import DocumentView
+from ...rows.units import METRES
+from ...rows.view import Owner, found
+from .base import BirthReader, Effectlike, PlacePart, uniforms
+
+# what the state keeps of a birth on a prop: the place it is bound to (`geometry.emission`), and how far from it
+BINDING = ("bind.face", "bind.b1", "bind.b2", "bind.ox", "bind.oy", "bind.oz")
+ON = {"surface": "on its surface", "inside": "anywhere inside", "points": "at its points", "edges": "along its lines"}
+_HAS = {"surface": "surface", "inside": "inside", "points": "points", "edges": "lines"}
+
+
+class Density(Model):
+    """A picture on a prop that says how dense births are: in proportion to a channel, through a curve. picture: a picture prop."""
+
+    picture: Annotated[Uid, Refers("props", "film"), Setting("as dense as", "Births are as dense as a picture is bright.")]
+    channel: Annotated[Literal["luminance", "red", "green", "blue", "alpha"], Setting("Channel", "What of the picture counts.")] = "luminance"
+    invert: Annotated[bool, Setting("inverted", "Dense where it would be thin.")] = False
+    curve: Annotated[Curve | None, VALUE, Setting("Density", "From the channel's value to how dense births are.")] = Field(
+        default=None, description="From the channel's value to the density; without one, in proportion."
+    )
+
+
+class OnProp(PlacePart):
+    """On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at rest."""
+
+    label = "A prop"
+    bears = True
+
+    kind: Literal["prop"]
+    prop: Annotated[Uid, Refers("props", "bearing"), Setting("Which prop", "The prop that particles are born on.")]
+    on: Annotated[Literal["surface", "inside", "points", "edges"], Setting("Where on it", "Where on the prop.", choices=tuple(ON.items()))] = (
+        "surface"
+    )
+    offset: Annotated[
+        NumberRow,
+        Driven("Offset", METRES, -10_000, 10_000, 1, 0.0, "How far above the surface particles are born, along its normal; negative is below."),
+    ] = number(0)
+    density: Density | None = None
+
+    @classmethod
+    def template(cls) -> dict[str, Any]:
+        return {**super().template(), "on": "surface", "density": None}
+
+    def possible(self, effect: Any, thing: Any) -> str:
+        return "" if any(prop.births_on for prop in effect.props) else "There is no prop to be born on."
+
+    def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
+        prop = found(effect.props, self.prop)
+        return prop.births_on if field == "on" and prop is not None else None
+
+    def faces_out(self) -> bool:
+        return self.on == "surface"
+
+    def prop_on(self) -> str | None:
+        return self.prop
+
+    def _all(self, at: BirthReader) -> Values:
+        """Return all that a birth here gives: eight values, what it is bound to (6), how the place moves (3), whether one was found."""
+        b = at.builder
+        if at.how == "given":
+            return (*at.birthplace(), *(b.const(0) for _ in range(9)), b.const(1))
+        if at.how == "recalled":
+            return b.multi("prop_bound", *(b.input(name) for name in BINDING), b.input("birth_time"), attrs=(BirthsOnProp(at.owner),))
+        given = (*uniforms(at), self.row(at, "offset")[0], b.input("birth_time"))
+        return b.multi("prop_born", *given, attrs=(BirthsOnProp(at.owner),))
+
+    def born(self, at: BirthReader) -> Values:
+        return self._all(at)[:8]
+
+    def velocity(self, at: BirthReader) -> Values | None:
+        return self._all(at)[14:17]
+
+    def found(self, at: BirthReader) -> int | None:
+        return self._all(at)[17]
+
+    def remembered(self, at: BirthReader) -> dict[str, int]:
+        return dict(zip(BINDING, self._all(at)[8:14], strict=True))
+
+    def held(self, at: Reader) -> Values:
+        """Return where a living particle's place of birth is at the end of a step."""
+        b = at.builder
+        return b.multi("prop_held", *(b.input(name) for name in BINDING), at.clip_time(), attrs=(BirthsOnProp(at.owner),))
+
+    def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
+        prop = found(effect.props, self.prop)
+        if prop is None:
+            yield Finding("link", f"{where}.births.place.prop", f"{emitter.name} is born on a prop that is not there.", "Choose another place.")
+        elif self.on not in prop.births_on:
+            fits = prop.births_on
+            words = f"{prop.name} has no {_HAS[self.on]}."
+            remedy = f"Choose {' or '.join(_HAS[each] for each in fits)}." if fits else "Choose another prop."
+            yield Finding("link", f"{where}.births.place.on", words, remedy)
+        if self.density and prop is not None and (self.on not in ("surface", "points") or not prop.dense):
+            on = {"inside": "inside", "edges": "on lines of", "points": "at", "surface": "on"}[self.on]
+            words = f"A picture cannot say how dense births are {on} {prop.name}."
+            remedy = "Give birth on the surface or at points of a mesh, or take the picture away."
+            yield Finding("link", f"{where}.births.place.density", words, remedy)
+        picture = found(effect.props, self.density.picture) if self.density else None
+        if self.density and (picture is None or not picture.film):
+            yield Finding("link", f"{where}.births.place.density.picture", "The picture of how dense births are is not there.", "Choose a picture.")
+
+
+@dataclass(frozen=True)
+class BirthsOnProp(Slot[DocumentView]):
+    """What an emitter asks of the prop that its particles are born on."""
+
+    owner: Owner
+    group: ClassVar[Group] = "queries"
+
+    def read(self, document: DocumentView) -> PropQuery:
+        place: OnProp = document.thing(self.owner).births.place
+        density = repr(place.density) + (document.query(place.density.picture).digest if place.density else "")
+        return PropQuery(place.prop, f"{document.query(place.prop).digest} {place.on} {density}", place)

@@ -1,0 +1,170 @@
+"""What a prop is: something that an effect must fit. Its geometry comes from a file, or from what stands in the document."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...errors import Finding
+from ...geometry import Drawing, Mesh, Path, Picture
+from ...program import Program, ProgramValues
+from ...rows.curves import Colour
+from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Part, Refers, Uid, Vector
+from ...rows.responses import VectorRow, vector
+from ...rows.union import OpenUnion
+from ...rows.units import DEGREES, METRES, PLAIN
+
+Metres = Annotated[float, Field(ge=0, le=10_000)]
+Axis = Literal["y", "z"]
+Content = Annotated[str, Field(pattern=r"^[0-9a-f]{32}$", description="Content hash of a file that was brought in.")]
+SHAPED = Mark("shaped")  # beside a field: the prop's geometry depends on it
+
+
+class FileRef(Model):
+    """A file that was brought in: its content, and the name it had."""
+
+    content: Content
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class Follow(Model):
+    """What a prop is fixed to: another prop's own place, a point on its surface, or the mean of chosen points of it."""
+
+    prop: Annotated[Uid, Refers("props")]
+    at: Literal["place", "surface", "points"] = "place"
+    face: int = Field(default=0, ge=0)
+    bary: tuple[float, float, float] = (1.0, 0.0, 0.0)
+    points: list[Annotated[int, Field(ge=0)]] = Field(default=[], max_length=4096)
+    turns: bool = Field(default=True, description="It turns and grows with what it follows; else only its place follows.")
+
+
+class Dissolve(Model):
+    """A prop goes where a mask is. latched: what the mask once touched stays gone."""
+
+    mask: Annotated[Uid, Refers("props", "mask", "{name} dissolves by a mask that is not there.", "Choose another, or let it stay.")]
+    latched: bool = True
+
+
+class Stroke(Model):
+    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share."""
+
+    kind: Literal["push", "pull", "scale", "smooth"]
+    radius: Annotated[float, Field(gt=0, le=1000)]
+    strength: Annotated[float, Field(ge=-100, le=100)]
+    points: list[Vector] = Field(min_length=1, max_length=400)
+
+
+Strokes = Annotated[list[Stroke], CONTENT, Field(max_length=2000, description="What the brush did to it, in order.")]
+
+
+@dataclass(frozen=True)
+class Maker:
+    """What a prop's geometry may be made with. content: what files hold, by their content hash, raising GeometryProblem where one is not
+    there; figure: a program of a line and its values, by the formula's text; run: runs such a program, (count, 3) points in metres."""
+
+    content: Callable[[str], Mesh | Picture | Drawing]
+    run: Callable[[Program, ProgramValues], np.ndarray]
+
+
+class PropPart(Part):
+    """A kind of prop.
+
+    births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
+    line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
+    picture can say how dense births on it are; camera, mask: what it is. holds:
+    others can be fixed to its surface or points.
+    """
+
+    band, stage = "props", "emitter"
+    births_on: ClassVar[tuple[str, ...]] = ()
+    placed: ClassVar[bool] = True
+    solid: ClassVar[bool] = True
+    pictured: ClassVar[bool] = False
+    film: ClassVar[bool] = False
+    guiding: ClassVar[bool] = False
+    dense: ClassVar[bool] = False
+    camera: ClassVar[bool] = False
+    mask: ClassVar[bool] = False
+    holds: ClassVar[bool] = True
+
+    kind: str
+    uid: Uid
+    name: Annotated[Name, SAID]
+    follow: Follow | None = None
+    shown: Annotated[Literal["shaded", "lines", "uv", "ghost", "hidden"], SAID] = "shaded"
+    tint: Annotated[Colour, CONTENT] = (0.32, 0.3, 0.27)
+    dissolve: Annotated[Dissolve | None, CONTENT] = None
+
+    @property
+    def bearing(self) -> bool:
+        """Whether particles can be born on it."""
+        return bool(self.births_on)
+
+    @classmethod
+    def rows_key(cls) -> str:
+        return "props"
+
+    def referred(self) -> Iterator[tuple[str, FileRef]]:
+        """Yield the files that it is made of, each with its place in the prop."""
+        if (file := getattr(self, "file", None)) is not None:
+            yield "file", file
+        for number, each in enumerate(getattr(self, "files", ())):
+            yield f"files.{number}", each
+
+    def geometry(self, maker: Maker) -> Mesh | Path | None:
+        """Return its geometry in its own space, metres, without what the brush did to it; None where it has none.
+
+        Raises GeometryProblem for a file that is not there or holds something else.
+        """
+        return None
+
+    def stands_at(self) -> str | None:
+        """Return the uid of the prop at whose place it is, where it has none of its own."""
+        return None
+
+    def findings(self, effect: Any, where: str) -> Iterator[Finding]:
+        """Yield what it names that is not there or does not fit. where: its place in the document."""
+        return iter(())
+
+    # what an emitter has and a prop has not: rows of props are read by the clip alone
+    @property
+    def draws(self) -> list[Any]:
+        return []
+
+    @property
+    def own(self) -> list[Any]:
+        return []
+
+    @property
+    def muted_sources(self) -> list[str]:
+        return []
+
+
+Position = Annotated[
+    VectorRow,
+    Driven("Position", METRES, -100_000, 100_000, 2, (0.0, 0.0, 0.0), "Where the prop stands; of one that follows another, from there.", always=True),
+]
+Rotation = Annotated[
+    VectorRow,
+    Driven(
+        "Rotation", DEGREES, -1_000_000, 1_000_000, 3, (0.0, 0.0, 0.0), "Turned about y first, then tilted about x, then rolled about z.", always=True
+    ),
+]
+Scale = Annotated[VectorRow, Driven("Scale", PLAIN, -10_000, 10_000, 2, (1.0, 1.0, 1.0), "How many times larger, along its own axes.", always=True)]
+
+
+class StandingProp(PropPart):
+    """A prop with a place of its own, which rows can drive."""
+
+    position: Position = vector(0.0, 0.0, 0.0)
+    rotation: Rotation = vector(0.0, 0.0, 0.0)
+    scale: Scale = vector(1.0, 1.0, 1.0)
+
+
+MESHED = ("surface", "inside", "points", "edges")
+PROPS = OpenUnion("prop", PropPart)
+Profile = list[tuple[Metres, Number]]

@@ -1,0 +1,44 @@
+"""An SVG drawing as a prop."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...errors import GeometryProblem
+from ...geometry import Drawing, Mesh, Path
+from ...geometry.outline import filled, solid
+from ...rows.model import CONTENT
+from .base import MESHED, SHAPED, FileRef, Maker, Metres, StandingProp
+
+
+class LogoProp(StandingProp):
+    """An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres."""
+
+    label = "Drawing"
+    births_on, guiding, dense = MESHED, True, True
+
+    kind: Literal["logo"]
+    file: Annotated[FileRef, SHAPED, CONTENT]
+    height: Annotated[float, SHAPED, CONTENT] = Field(default=1.0, gt=0, le=1000)
+    depth: Annotated[Metres, SHAPED, CONTENT] = 0.0
+
+    def geometry(self, maker: Maker) -> Mesh | Path | None:
+        drawing = maker.content(self.file.content)
+        if not isinstance(drawing, Drawing):
+            raise GeometryProblem(f"{self.file.name} is no drawing.", remedy="Bring in SVG.")
+        rings = [ring for shape_rings in drawing.rings for ring in shape_rings]
+        if not rings:
+            raise GeometryProblem(f"{self.file.name} fills nothing.", remedy="Turn strokes into filled paths.")
+        every = np.concatenate(rings)
+        low, high = every.min(axis=0), every.max(axis=0)
+        scale = self.height / max(float(high[1] - low[1]), 1e-12)
+        middle = np.array([(low[0] + high[0]) / 2, low[1]])
+        polygons = [
+            polygon
+            for each, rule in zip(drawing.rings, drawing.rules, strict=True)
+            for polygon in filled([(ring - middle) * scale for ring in each], rule)
+        ]  # type: ignore[arg-type]
+        return solid(polygons, self.depth)

@@ -1,0 +1,29 @@
+"""Words as a prop."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ...geometry import Mesh, Path
+from ...geometry.text import text_mesh
+from ...rows.model import CONTENT
+from .base import MESHED, SHAPED, Maker, Metres, StandingProp
+
+
+class TextProp(StandingProp):
+    """Words as a mesh, flat or with a thickness. height: of a capital letter, metres."""
+
+    label = "Words"
+    births_on, guiding, dense = MESHED, True, True
+
+    kind: Literal["text"]
+    text: Annotated[str, SHAPED, CONTENT] = Field(min_length=1, max_length=400)
+    weight: Annotated[Literal["regular", "medium", "bold"], SHAPED, CONTENT] = "bold"
+    height: Annotated[float, SHAPED, CONTENT] = Field(default=0.3, gt=0, le=1000)
+    depth: Annotated[Metres, SHAPED, CONTENT] = 0.0
+    align: Annotated[Literal["left", "middle", "right"], SHAPED, CONTENT] = "middle"
+
+    def geometry(self, maker: Maker) -> Mesh | Path | None:
+        return text_mesh(text=self.text, height=self.height, depth=self.depth, weight=self.weight, align=self.align)

@@ -1,0 +1,43 @@
+"""Wind."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from ...rows.model import Driven
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, VectorRow
+from ...rows.step import Pushes
+from ...rows.units import METRES_PER_SECOND, PER_SECOND
+from .base import PushPart
+
+
+class Wind(PushPart):
+    """Moving air that particles are taken along by, the slower the heavier they are."""
+
+    label = "Wind"
+
+    kind: Literal["wind"] = "wind"
+    velocity: Annotated[VectorRow, Driven("Wind", METRES_PER_SECOND, -10_000, 10_000, 4, (1.0, 0.0, 0.0), "Velocity of the moving air.")]
+    coupling: Annotated[
+        NumberRow,
+        Driven(
+            "Wind coupling",
+            PER_SECOND,
+            0,
+            10_000,
+            4,
+            0.5,
+            "How quickly a particle takes on the wind's velocity; 1 /s closes 63 % of the difference each second.",
+        ),
+    ]
+
+    def strength_row(self) -> str:
+        return "coupling"
+
+    def write(self, at: Reader, pushes: Pushes) -> None:
+        b = at.builder
+        rate = b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass)
+        for axis, speed in enumerate(self.row(at, "velocity")):
+            pushes.accelerate(axis, b.op("mul", speed, rate))
+        pushes.couple(rate)

@@ -1,0 +1,31 @@
+"""What of an effect is a plan's structure: keys by which plans of equal structure are compiled once."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+from ..document import Effect
+from ..parts.props import PropPart
+from ..rows.model import walk
+from ..rows.structure import READ, structure, structures
+
+
+def structure_key(effect: Effect, thing: Any) -> str:
+    """Return a text equal for emitters or props whose programs differ in values alone. Names count where formulas read by them."""
+    clip = effect.clip
+    props = list(effect.props)  # what it reads of props is part of its programs
+    named = any("formula" in facts.marks and value for of in (thing, *props) for _, facts, value in walk(of))
+    things = (*effect.dials, *([] if isinstance(thing, PropPart) else [*thing.draws, *thing.own]), *props)
+    names = [(each.uid, each.name) for each in things] if named else ()
+    body = (structure(thing), structures(props))
+    return _hashed((clip.frame_rate, clip.first_frame, clip.substeps, [dial.uid for dial in effect.dials], names, body))
+
+
+def validity_key(effect: Effect) -> str:
+    """Return a text equal for effects that are valid or not alike, but for numbers that lie outside their rows' ranges."""
+    return _hashed(structure(effect, READ))
+
+
+def _hashed(thing: Any) -> str:
+    return hashlib.blake2b(repr(thing).encode(), digest_size=20).hexdigest()

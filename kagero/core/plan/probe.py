@@ -1,0 +1,95 @@
+"""Programs that tell what every row, response, draw and formula gives: what the interface shows behind curves and beside rows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from ..catalog import Scope, acts
+from ..errors import CircleProblem
+from ..formula import Writer
+from ..program import Builder, Program, SlotTable
+from ..rows.placed import PlacedRow
+from ..rows.responses import SourcedBase
+from .contexts import Context, EmitterContext, PropContext
+from .living import FrameContext
+from .view import EffectView
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A program over a stored frame that gives every row's value, every response's source and result, every draw and formula."""
+
+    program: Program
+    rows: dict[str, tuple[str, ...]]
+    responses: tuple[str, ...]
+    draws: tuple[str, ...]
+    own: dict[str, tuple[str, ...]]
+    formulas: dict[str, dict[str, tuple[str, ...]]]  # of each formula by its uid: its named steps, and its result under ""
+
+
+def probe_emitter(scope: Scope, slots: SlotTable[EffectView], remembering: frozenset[str]) -> Probe:
+    """Return the probe of an emitter, over a stored frame."""
+    builder = Builder(slots)
+    frame = FrameContext(scope, builder, remembering)
+    return _probe(scope, builder, {"emitter": EmitterContext(scope, builder), "birth": frame.birth, "live": frame}, frame)
+
+
+def probe_prop(scope: Scope, slots: SlotTable[EffectView]) -> Probe:
+    """Return the probe of a prop, over clip times."""
+    builder = Builder(slots)
+    return _probe(scope, builder, {"emitter": PropContext(scope, builder)}, None)
+
+
+def _probe(scope: Scope, builder: Builder, contexts: dict[str, Context], frame: FrameContext | None) -> Probe:
+    thing = scope.thing
+    outputs: dict[str, int] = {}
+    rows: dict[str, tuple[str, ...]] = {}
+    responses = []
+    for placed in scope.rows.values():
+        context = contexts[placed.spec.stage]
+        if placed.depth == 0 or placed.row.responses or isinstance(placed.row.base, SourcedBase):
+            names = tuple(f"row.{placed.address}.{i}" for i in range(placed.spec.components))
+            outputs |= dict(zip(names, context.row(placed.address), strict=True))
+            rows[placed.address] = names
+        for response in placed.row.responses:
+            try:
+                (source,) = context.read(response.uid, response.source, response.read)
+                result = context.answer(response)[0] if response.kind != "gradient" else None
+            except CircleProblem:
+                if acts(thing, placed, response):
+                    raise
+                continue  # a muted response may stand in a circle; then there is nothing to show behind its curve
+            outputs[f"source.{response.uid}"] = source
+            if result is not None:
+                outputs[f"result.{response.uid}"] = result
+            responses.append(response.uid)
+    own = {}
+    if frame is not None:
+        outputs |= {f"draw.{draw.uid}": frame.draw(draw.uid) for draw in thing.draws}
+        for attribute in thing.own:
+            names = tuple(f"own.{attribute.uid}.{i}" for i in range(1 if attribute.kind == "number" else 3))
+            outputs |= dict(zip(names, frame.own(attribute.uid), strict=True))
+            own[attribute.uid] = names
+    draws = tuple(draw.uid for draw in thing.draws)
+    formulas: dict[str, dict[str, tuple[str, ...]]] = {}
+    for placed in scope.rows.values():
+        for source, read in _formulas(thing, placed):
+            context = contexts["birth" if read == "once" else placed.spec.stage]
+            writer = Writer(context, scope.formula(source.text), source.uid)
+            formulas[source.uid] = {}
+            for name, values_of in [("", writer.result()), *writer.steps()]:
+                names = tuple(f"formula.{source.uid}.{name}.{i}" for i in range(len(values_of)))
+                outputs |= dict(zip(names, values_of, strict=True))
+                formulas[source.uid][name] = names
+    return Probe(builder.finish(outputs), rows, tuple(responses), draws, own, formulas)
+
+
+def _formulas(thing: Any, placed: PlacedRow) -> Iterator[tuple[Any, str]]:
+    """Yield the formulas that act on a row, each with how it is read."""
+    if isinstance(placed.row.base, SourcedBase) and placed.row.base.source.kind == "formula":
+        yield placed.row.base.source, placed.row.base.read
+    for response in placed.row.responses:
+        if response.source.kind == "formula" and acts(thing, placed, response):
+            yield response.source, response.read

@@ -1,0 +1,248 @@
+"""What every part of the document shares: strictness, uids, finite numbers, and what stands beside a field."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from .units import PLAIN, Unit
+
+Band = Literal["props", "births", "motion", "look", "endings", "draws", "own"]
+Stage = Literal["emitter", "birth", "live"]
+
+
+class Model(BaseModel):
+    """A part of the document: unknown keys are refused and numbers are finite. Schemas are built when they are first used, after every
+    kind of part is known."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, validate_default=True, defer_build=True)
+
+
+# A permanent name for the machine: hashed into draws, never shown, never changed by renaming.
+Uid = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$", description="Permanent identifier; not a name.")]
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Number = Annotated[float, Field(ge=-1e9, le=1e9)]
+Vector = Annotated[tuple[Number, Number, Number], Field(description="x, y, z; y is up.")]
+Whole = Annotated[int, Field(ge=1, le=1_000_000)]
+
+
+# beside a field ---------------------------------------------------------------------------------------------------------
+@dataclass(frozen=True)
+class Driven:
+    """Beside a row: its words, what bounds base and result, what a full drag across the field spans, and its default.
+
+    stage: "emitter" (read as time goes, no particle), "birth" (once per particle), "live" (every step or frame); without one, its
+    part's. always: shown in the sheet also while it does nothing.
+    """
+
+    label: str
+    unit: Unit
+    lowest: float
+    highest: float
+    drag: float
+    default: float | tuple[float, float, float]
+    help: str
+    stage: Stage | None = None
+    always: bool = False
+
+
+@dataclass(frozen=True)
+class Setting:
+    """Beside a field that nothing can drive: its words and unit. choices: of a field with a few values, the words for each, in order.
+
+    nothing: of a field that may name nothing, the words for that. shown: whether the sheet shows it; else some other part of the screen does.
+    """
+
+    label: str
+    help: str = ""
+    unit: Unit = PLAIN
+    choices: tuple[tuple[str, str], ...] = ()
+    nothing: str = ""
+    shown: bool = True
+
+
+@dataclass(frozen=True)
+class Refers:
+    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials.
+
+    fits: which of them will do, by a property that they have. missing: what to say where it names nothing that fits, `{name}` being whose
+    field it is; remedy: what to do then; without, the part says so itself.
+    """
+
+    group: Literal["props", "emitters", "draws", "own", "dials"]
+    fits: str = ""
+    missing: str = ""
+    remedy: str = ""
+    needed: bool = False  # naming nothing will not do either
+
+
+@dataclass(frozen=True)
+class Mark:
+    """Beside a field: what it is to those who walk through a document."""
+
+    name: str
+
+
+VALUE = Mark("value")  # read when programs run: it changes none of their operations
+OPTIONAL = Mark("optional")  # a value that may be none: whether there is one is part of the structure
+SAID = Mark("said")  # words for people: names, notes, layout; nothing is computed from them
+ADDRESS = Mark("address")  # the address of a row of the same emitter
+FORMULA = Mark("formula")  # the text of a formula
+SETTINGS = Mark("settings")  # numbers that may be rows
+WHETHER = Mark("whether")  # a row of which programs depend on whether it differs from its default at all
+CONTENT = Mark("content")  # what a prop's geometry is made from; no program depends on it
+
+
+@dataclass(frozen=True)
+class FieldFacts:
+    """A field of a model with all that stands beside it."""
+
+    name: str
+    driven: Driven | None
+    setting: Setting | None
+    refers: Refers | None
+    marks: frozenset[str]
+    annotation: Any
+    default: Any
+    constraints: tuple[Any, ...]
+    description: str
+
+
+def fields_of(kind: type[Any]) -> tuple[FieldFacts, ...]:
+    """Return the fields of a model, in their order."""
+    known = _known.get(kind)
+    if known is None:
+        known = _known[kind] = _fields(kind)
+    return known
+
+
+_known: dict[type[Any], tuple[FieldFacts, ...]] = {}
+
+
+def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
+    made = []
+    for name, field in kind.model_fields.items():
+
+        def first(wanted: type, metadata: list[Any] = field.metadata) -> Any:
+            return next((each for each in metadata if isinstance(each, wanted)), None)
+
+        marks = frozenset(each.name for each in field.metadata if isinstance(each, Mark))
+        default = None if field.is_required() else field.get_default(call_default_factory=True) if field.default_factory is None else None
+        made.append(
+            FieldFacts(
+                name, first(Driven), first(Setting), first(Refers), marks, field.annotation, default, tuple(field.metadata), field.description or ""
+            )
+        )
+    return tuple(made)
+
+
+def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
+    """Return the fields of a part, its rows in the order of the sheet."""
+    order = kind.row_order
+    return tuple(sorted(fields_of(kind), key=lambda facts: order.index(facts.name) if facts.name in order else -1)) if order else fields_of(kind)
+
+
+class Part(Model):
+    """One kind of thing that an effect is made of, or a piece of one.
+
+    label, help: its words. band: where its rows stand. stage: when they are read, where a row does not say.
+    """
+
+    label: ClassVar[str] = ""
+    help: ClassVar[str] = ""
+    band: ClassVar[Band] = "births"
+    stage: ClassVar[Stage] = "live"
+    row_order: ClassVar[tuple[str, ...]] = ()  # its rows in the order of the sheet, where that is not the order of its fields
+
+    @classmethod
+    def rows_key(cls) -> str:
+        """Return what the keys of its rows begin with: names that are the same wherever such a part stands."""
+        return ""
+
+    def row_family(self, field: str) -> str:
+        """Return what a row of this very thing belongs to: rows of one family come out of each other at a birth."""
+        return f"{self.rows_key()}.{field}"
+
+    def unused(self) -> frozenset[str]:
+        """Return the rows that take no part as it is set now, by their fields; of parts within it, with a dot between."""
+        return frozenset()
+
+    def driven(self, facts: FieldFacts) -> Driven | None:
+        """Return what stands beside a row of this very thing, where that is not what its kind says."""
+        return facts.driven
+
+    @classmethod
+    def template(cls) -> dict[str, Any]:
+        """Return a new one as plain data, with a uid to be replaced where it has one."""
+        return {}
+
+    def possible(self, effect: Any, thing: Any) -> str:
+        """Return why an emitter or prop of an effect cannot have such a part now, or an empty string. Asked of a new one."""
+        return ""
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        """Return the things that a field of it may name, where that is not all that fit."""
+        return None
+
+    def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
+        """Return the values that a field with a few of them can have as the part stands, where that is not all."""
+        return None
+
+    def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
+        """Return what other fields have to be for it to fit, by their path in the thing, when such a part takes another's place."""
+        return {}
+
+    def step(self, phase: Any, at: Any, state: Any) -> None:
+        """Add to a particle's step in one of its phases (`rows.step`: phase: Phase, at: Reader, state: StepState)."""
+
+
+def walk(thing: Any, path: str = "") -> Iterator[tuple[str, FieldFacts, Any]]:
+    """Yield every field of a model and of all that is within it: its path, its facts, its value. Within lists too."""
+    if isinstance(thing, Model):
+        for facts in fields_of(type(thing)):
+            value = getattr(thing, facts.name)
+            yield f"{path}{facts.name}", facts, value
+            if isinstance(value, (Model, list, tuple)):
+                yield from walk(value, f"{path}{facts.name}.")
+    elif isinstance(thing, (list, tuple)):
+        for index, each in enumerate(thing):
+            if isinstance(each, (Model, list, tuple)):
+                yield from walk(each, f"{path}{index}.")
+
+
+def rewritten(thing: Any, change: Callable[[FieldFacts, Any], Any]) -> Any:
+    """Return a model, or a list or tuple of them, with some of its fields changed; what stays the same is shared.
+
+    change: gives the new value of a field that holds no model, or the same value.
+    """
+    if isinstance(thing, Model):
+        update = {}
+        for facts in fields_of(type(thing)):
+            before = getattr(thing, facts.name)
+            after = rewritten(before, change) if _holds_models(before) else change(facts, before)
+            if after is not before:
+                update[facts.name] = after
+        return thing.model_copy(update=update) if update else thing
+    if isinstance(thing, (list, tuple)):
+        made = [rewritten(each, change) for each in thing]
+        return thing if all(a is b for a, b in zip(made, thing, strict=True)) else type(thing)(made)
+    return thing
+
+
+def _holds_models(value: Any) -> bool:
+    return isinstance(value, Model) or (isinstance(value, (list, tuple)) and any(_holds_models(each) for each in value))
+
+
+def new_rows(kind: type[Part]) -> dict[str, Any]:
+    """Return the rows of a kind of part as plain data, at their defaults."""
+    return {facts.name: {"base": facts.driven.default, "responses": []} for facts in fields_of(kind) if facts.driven}
+
+
+def references(facts: FieldFacts, value: Any) -> tuple[str, ...]:
+    """Return the uids that a field names."""
+    if facts.refers is None or value is None:
+        return ()
+    return (value,) if isinstance(value, str) else tuple(value)

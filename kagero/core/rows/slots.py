@@ -1,0 +1,140 @@
+"""The slots of a document's values: each says which value it is, and reads it from a view of the document."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar, Protocol
+
+import numpy as np
+
+from ..kernels.curves import SHAPES, curve_table, gradient_table
+from ..kernels.random import seed_of
+from ..program import Group, PropQuery, Slot
+from .placed import PlacedRow
+from .view import Owner
+
+
+class DocumentView(Protocol):
+    """One state of a document, as slots read it."""
+
+    seed: int  # the clip's
+
+    def thing(self, owner: Owner) -> Any:
+        """Return an emitter or prop."""
+
+    def rows(self, owner: Owner) -> dict[str, PlacedRow]:
+        """Return an owner's rows by address."""
+
+    def response(self, owner: Owner, uid: str) -> Any:
+        """Return one of the responses of an owner's rows."""
+
+    def dial(self, uid: str) -> float:
+        """Return what a dial is turned to."""
+
+    def camera(self, place: int) -> float:
+        """Return one of the numbers of the effect's own camera."""
+
+    def query(self, uid: str) -> PropQuery:
+        """Return what a program asks of a prop."""
+
+
+@dataclass(frozen=True)
+class RowBase(Slot[DocumentView]):
+    """The number that a row has by itself; of a vector or colour, a component."""
+
+    owner: Owner
+    address: str
+    component: int
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        base = document.rows(self.owner)[self.address].row.base
+        return float(base[self.component] if isinstance(base, tuple) else base)  # type: ignore[arg-type]
+
+
+@dataclass(frozen=True)
+class ResponseInput(Slot[DocumentView]):
+    """An end of a response's input range: 0 low, 1 high; in the source's unit."""
+
+    owner: Owner
+    response: str
+    end: int
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return float(document.response(self.owner, self.response).input[self.end])
+
+
+@dataclass(frozen=True)
+class ResponseCurve(Slot[DocumentView]):
+    """A response's curve, as a table of `kernels.curves`."""
+
+    owner: Owner
+    response: str
+    group: ClassVar[Group] = "curves"
+
+    def read(self, document: DocumentView) -> np.ndarray:
+        return table_of(document.response(self.owner, self.response).curve.keys)
+
+
+@dataclass(frozen=True)
+class ResponseGradient(Slot[DocumentView]):
+    """A response's gradient, as a table of `kernels.curves`."""
+
+    owner: Owner
+    response: str
+    group: ClassVar[Group] = "gradients"
+
+    def read(self, document: DocumentView) -> np.ndarray:
+        stops = document.response(self.owner, self.response).gradient.stops
+        return gradient_table([s.x for s in stops], [s.colour for s in stops], [SHAPES[s.shape] for s in stops])
+
+
+@dataclass(frozen=True)
+class DialValue(Slot[DocumentView]):
+    """The value that a dial is turned to."""
+
+    dial: str
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return document.dial(self.dial)
+
+
+@dataclass(frozen=True)
+class CameraValue(Slot[DocumentView]):
+    """One of the numbers of the effect's own camera: three rows of four as `prop_matrix` gives them, then its field of view."""
+
+    place: int
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return document.camera(self.place)
+
+
+@dataclass(frozen=True)
+class Seed(Slot[DocumentView]):
+    """A seed of its own for these names, from the clip's seed (`kernels.random.seed_of`)."""
+
+    names: tuple[str, ...]
+    group: ClassVar[Group] = "seeds"
+
+    def read(self, document: DocumentView) -> int:
+        return seed_of(document.seed, *self.names)
+
+
+@dataclass(frozen=True)
+class OfProp(Slot[DocumentView]):
+    """What is asked of a prop: where it stands, what is near it."""
+
+    prop: str
+    group: ClassVar[Group] = "queries"
+
+    def read(self, document: DocumentView) -> PropQuery:
+        return document.query(self.prop)
+
+
+def table_of(keys: Sequence[Any]) -> np.ndarray:
+    """Return the table of a curve's keys."""
+    return curve_table([k.x for k in keys], [k.y for k in keys], [SHAPES[k.shape] for k in keys], [(k.into, k.out) for k in keys])

@@ -1,0 +1,140 @@
+"""Unions of kinds that are open: a room of parts fills each with its modules, and nothing else names the kinds."""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from importlib import import_module
+from typing import Annotated, Any, get_args
+
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, TypeAdapter
+from pydantic_core import CoreSchema, core_schema
+
+from .model import FieldFacts, Model
+
+
+class OpenUnion:
+    """Beside a field, in `Annotated[Base, union]`: one of the kinds registered, told apart by a literal field.
+
+    tag: that field; name: for messages. Kinds are registered before the first document is read: schemas are built then.
+    """
+
+    def __init__(self, name: str, base: type[Model], tag: str = "kind"):
+        self.name, self.base, self.tag = name, base, tag
+        self.kinds: dict[str, Any] = {}
+        self.nested: dict[str, OpenUnion] = {}
+
+    def load(self, package: str, *modules: str) -> None:
+        """Register the parts that modules of a package define, in this order."""
+        for module in modules:
+            made = import_module(f"{package}.{module}")
+            found = [
+                kind
+                for _, kind in inspect.getmembers(made, inspect.isclass)
+                if issubclass(kind, self.base) and kind.__module__ == made.__name__ and self.tags(kind)
+            ]
+            if not found:
+                raise TypeError(f"{package}.{module} defines no {self.name}")
+            for kind in found:
+                self.add(kind)
+
+    def add(self, kind: type[Any]) -> None:
+        """Register one kind. Raises TypeError for a tag that is taken."""
+        for tag in self.tags(kind):
+            if self.kinds.get(tag, kind) is not kind:
+                raise TypeError(f"There are two kinds of {self.name} called {tag!r}.")
+            self.kinds[tag] = kind
+
+    def tags(self, kind: type[Any]) -> tuple[str, ...]:
+        """Return the tags by which a kind is told apart; none of what is only a base of kinds."""
+        field = kind.model_fields.get(self.tag)
+        return tuple(tag for tag in get_args(field.annotation) if isinstance(tag, str)) if field is not None else ()
+
+    def nest(self, tag: str, union: OpenUnion) -> None:
+        """Let a tag stand for the kinds of another union."""
+        self.kinds[tag] = Annotated[union.base, union]
+        self.nested[tag] = union
+
+    def classes(self) -> list[type[Any]]:
+        """Return every kind in order, those of nested unions among them."""
+        made: list[type[Any]] = []
+        for tag, kind in self.kinds.items():
+            made += self.nested[tag].classes() if tag in self.nested else [kind]
+        return list(dict.fromkeys(made))
+
+    @contextmanager
+    def also(self, kind: type[Any]) -> Iterator[None]:
+        """Register a kind within: everything that was built from the union is built anew, before and after. For tests."""
+        before = dict(self.kinds)
+        self.add(kind)
+        try:
+            rebuild()
+            yield
+        finally:
+            self.kinds = before
+            rebuild()
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        choices: dict[Any, CoreSchema] = {tag: handler.generate_schema(kind) for tag, kind in self.kinds.items()}
+        return core_schema.tagged_union_schema(choices, discriminator=self.tag)
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        """Return the union with the kinds of nested unions among its own: OpenAPI knows no tag that stands for a union."""
+        made = handler(schema)
+        if self.nested:
+            kinds = [within for kind in made["oneOf"] for within in kind.get("oneOf", [kind])]
+            made = {"oneOf": list({str(kind): kind for kind in kinds}.values())}
+        return made
+
+
+def union_of(facts: FieldFacts) -> OpenUnion | None:
+    """Return the union of kinds that a field holds one or several of; None of other fields."""
+    inner = next(iter(getattr(facts.annotation, "__args__", ())), None)
+    beside = (*facts.constraints, *getattr(facts.annotation, "__metadata__", ()), *getattr(inner, "__metadata__", ()))
+    return next((each for each in beside if isinstance(each, OpenUnion)), None)
+
+
+_built: list[Callable[[], None]] = []
+
+
+def when_rebuilt(again: Callable[[], None]) -> None:
+    """Have something done whenever kinds have changed: what was made from the unions and is kept elsewhere."""
+    _built.append(again)
+
+
+def rebuild() -> None:
+    """Build the schema of every model anew, from the kinds that are registered now."""
+
+    def below(kind: type[Any]) -> Iterator[type[Any]]:
+        for each in kind.__subclasses__():
+            yield each
+            yield from below(each)
+
+    for kind in dict.fromkeys(below(Model)):
+        for name in ("__pydantic_core_schema__", "__pydantic_validator__", "__pydantic_serializer__"):
+            if name in kind.__dict__:
+                delattr(kind, name)
+        kind.__pydantic_complete__ = False
+    for kind in dict.fromkeys(below(Model)):
+        kind.model_rebuild(force=True)
+    for again in _built:
+        again()
+
+
+class Lazy:
+    """A type adapter that is made when it is first used, and anew when kinds have changed."""
+
+    def __init__(self, kind: Any):
+        self._kind = kind
+        self._made: TypeAdapter[Any] | None = None
+        when_rebuilt(self._forget)
+
+    def _forget(self) -> None:
+        self._made = None
+
+    def __call__(self, value: Any) -> Any:
+        """Return plain data as what it stands for. Raises pydantic's ValidationError."""
+        if self._made is None:
+            self._made = TypeAdapter(self._kind)
+        return self._made.validate_python(value)

@@ -1,0 +1,42 @@
+"""Units: how stored values are shown. Values are stored in SI units, angles in radians, shares from 0 to 1."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Unit:
+    """How a stored value is shown: shown = stored x scale, with this symbol and so many decimals."""
+
+    symbol: str
+    scale: float = 1.0
+    digits: int = 2
+
+
+METRES, METRES_PER_SECOND, ACCELERATION = Unit("m", 1, 3), Unit("m/s"), Unit("m/s²")
+SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = Unit("s"), Unit("/s"), Unit("%", 100, 0), Unit("°", 180 / math.pi, 0), Unit("", 1)
+KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = Unit("kg"), Unit("°/s", 180 / math.pi, 0), Unit("f", 1, 1), Unit("m²/s")
+FACTOR = Unit("×")
+DIAL_UNITS = {
+    "": PLAIN,
+    "×": FACTOR,
+    "m": METRES,
+    "m/s": METRES_PER_SECOND,
+    "m/s²": ACCELERATION,
+    "m²/s": SQUARE_METRES_PER_SECOND,
+    "s": SECONDS,
+    "/s": PER_SECOND,
+    "%": PERCENT,
+    "°": DEGREES,
+    "°/s": DEGREES_PER_SECOND,
+    "kg": KILOGRAMS,
+    "f": FRAMES,
+}
+OWN_UNITS = {"": PLAIN, "m": METRES, "m/s": METRES_PER_SECOND, "s": SECONDS, "%": PERCENT, "°": DEGREES}
+
+
+def si_symbol(unit: Unit) -> str:
+    """Return the unit in which a formula sees a value: as it is stored, not as it is shown."""
+    return {"%": "", "°": "rad", "°/s": "rad/s", "×": ""}.get(unit.symbol, unit.symbol)

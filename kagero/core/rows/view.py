@@ -1,0 +1,54 @@
+"""What a part may know of the effect that it stands in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any, Protocol
+
+from ..formula import Formula
+
+Owner = tuple[str, str]  # "emitter" or "prop", and its uid
+
+
+class View(Protocol):
+    """An emitter or prop within its effect: what its rows can see.
+
+    thing: the emitter or prop. dials, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
+    those that are masks, stand somewhere, have a surface, have a picture. draws, own: of an emitter. has_parent: whether its particles
+    are born from others.
+    """
+
+    @property
+    def thing(self) -> Any: ...
+    @property
+    def dials(self) -> Sequence[Any]: ...
+    @property
+    def props(self) -> Sequence[Any]: ...
+    @property
+    def masks(self) -> Sequence[Any]: ...
+    @property
+    def placed(self) -> Sequence[Any]: ...
+    @property
+    def solid(self) -> Sequence[Any]: ...
+    @property
+    def pictured(self) -> Sequence[Any]: ...
+    @property
+    def draws(self) -> Sequence[Any]: ...
+    @property
+    def own(self) -> Sequence[Any]: ...
+    @property
+    def has_parent(self) -> bool: ...
+
+    def formula(self, text: str) -> Formula:
+        """Return a formula read with the names known here."""
+
+    def sheet_rows(self) -> Iterable[Any]:
+        """Return the rows of the sheet as `PlacedRow`s, without the settings of responses."""
+
+    def row_label(self, placed: Any) -> str:
+        """Return a row's name as shown."""
+
+
+def found(things: Iterable[Any], uid: str) -> Any:
+    """Return the thing of a uid, or None."""
+    return next((thing for thing in things if thing.uid == uid), None)

@@ -1,0 +1,121 @@
+"""What a layout is over the wire: see `kagero.core.catalog.layout`."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ninja import Schema
+
+from .catalog_schemas import RowSpec, Unit
+
+Path = list[str | int]
+
+
+class EditSpec(Schema):
+    path: Path
+    value: Any
+
+
+class KindSpec(Schema):
+    kind: str
+    label: str
+    help: str
+    why: str
+    edits: list[EditSpec]
+
+
+class ChoosableSpec(Schema):
+    value: Any
+    label: str
+    help: str
+    why: str
+
+
+class OfferedSpec(Schema):
+    """kind: choice, tick, number, whole, text, formula, reference, references or curve."""
+
+    name: str
+    label: str
+    help: str
+    kind: str
+    unit: Unit
+    lowest: float | None
+    highest: float | None
+    default: Any
+    options: list[ChoosableSpec]
+    nothing: str
+
+
+class FieldSpec(Schema):
+    path: Path
+    offered: OfferedSpec
+
+
+class PartSpec(Schema):
+    path: Path
+    tag: str
+    kind: str
+    label: str
+    help: str
+    kinds: list[KindSpec]
+    fields: list[FieldSpec]
+    rows: list[str]
+    strength: str
+    removable: bool
+
+
+class LaidRowSpec(Schema):
+    address: str
+    path: Path
+    spec: int
+    label: str
+    unused: bool
+    plain: bool
+    of: str
+    host: str
+
+
+class LaidSourceSpec(Schema):
+    name: str
+    column: str
+    unit: Unit
+    live: bool
+
+
+class AddSpec(Schema):
+    label: str
+    group: str
+    help: str
+    path: Path
+    value: Any
+    append: bool
+    why: str
+
+
+class ItemSpec(Schema):
+    row: str
+    part: str
+    panel: str
+
+
+class BandSpec(Schema):
+    key: str
+    label: str
+    items: list[ItemSpec]
+    adds: list[AddSpec]
+
+
+class ThingSpec(Schema):
+    rows: list[LaidRowSpec]
+    parts: dict[str, PartSpec]
+    sources: dict[str, LaidSourceSpec]
+    bands: list[BandSpec]
+    used: dict[str, list[str]]
+
+
+class Layout(Schema):
+    specs: list[RowSpec]
+    emitters: dict[str, ThingSpec]
+    props: dict[str, ThingSpec]
+    masks: list[AddSpec]
+    used: dict[str, list[str]]
