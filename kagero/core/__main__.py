@@ -16,8 +16,8 @@ from pathlib import Path
 from .catalog import require_valid
 from .document import Effect, json_schema, read_effect
 from .errors import Finding, KageroError, RequestError
-from .picture import check_size, to_png
-from .workflows import Playing, Replaced, bake, files_beside, render_frame, span
+from .formats.exporters import EXPORTERS, Exporter, Sequence, into_folder
+from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -69,12 +69,14 @@ def _parser() -> argparse.ArgumentParser:
 
     simulate = command("simulate", "simulate frames into a particle cache")
     simulate.add_argument("--frames", help=frames)
-    simulate.add_argument("--out", type=Path, required=True, help="a file ending in .npz, .csv or .ply.zip")
+    simulate.add_argument("--out", type=Path, required=True, help=f"a file ending in {_suffixes(_kinds('particles'))}")
     simulate.set_defaults(run=_simulate)
 
-    render = command("render", "render frames as PNG with alpha")
+    render = command("render", "render frames as pictures with alpha")
     render.add_argument("--frames", help=frames)
     render.add_argument("--size", default="1280x720", help="WIDTHxHEIGHT in pixels")
+    sequences = [kind for kind, exporter in _kinds("pictures").items() if issubclass(exporter, Sequence)]
+    render.add_argument("--format", choices=sequences, default=sequences[0], help="the pictures' format")
     render.add_argument("--out", type=Path, required=True, help="a folder")
     render.set_defaults(run=_render)
 
@@ -117,9 +119,10 @@ def _span(playing: Playing, text: str | None) -> tuple[int, int]:
 def _simulate(options: argparse.Namespace) -> list[Finding]:
     playing = _noting(_playing(options))
     name = options.out.name
-    kind = next((kind for kind, suffix in (("npz", ".npz"), ("csv", ".csv"), ("ply", ".ply.zip")) if name.endswith(suffix)), None)
+    kinds = _kinds("particles")
+    kind = next((kind for kind, exporter in kinds.items() if name.endswith(exporter.suffix)), None)
     if kind is None:
-        raise RequestError(f"{name!r} names no format.", where="--out", remedy="End it in .npz, .csv or .ply.zip.")
+        raise RequestError(f"{name!r} names no format.", where="--out", remedy=f"End it in {_suffixes(kinds)}.")
     first, last = _span(playing, options.frames)
     total = bake(playing, kind, first, last, options.out)
     print(f"{options.out}: frames {first} to {last}, {total:,} particles over all frames")
@@ -133,14 +136,20 @@ def _render(options: argparse.Namespace) -> list[Finding]:
     except ValueError:
         raise RequestError(f"{options.size!r} is no size.", where="--size", remedy="Write 1280x720.") from None
     first, last = _span(playing, options.frames)
-    span(playing, first, last)
-    check_size(width, height)
-    options.out.mkdir(parents=True, exist_ok=True)
-    for number in range(first, last + 1):
-        path = options.out / f"{number:06d}.png"
-        path.write_bytes(to_png(render_frame(playing, number, width, height)))
-        print(path)
+    exporter = exporter_of(playing, options.format, first, last, (width, height))
+    assert isinstance(exporter, Sequence)
+    exporter.into(into_folder(options.out, print))
+    export(playing, exporter)
     return _amiss(playing)
+
+
+def _kinds(takes: str) -> dict[str, type[Exporter]]:
+    return {kind: exporter for kind, exporter in EXPORTERS.items() if exporter.takes == takes}
+
+
+def _suffixes(kinds: dict[str, type[Exporter]]) -> str:
+    *others, last = [exporter.suffix for exporter in kinds.values()]
+    return f"{', '.join(others)} or {last}" if others else last
 
 
 def _validate(options: argparse.Namespace) -> list[Finding]:

@@ -8,6 +8,7 @@ import json
 import tempfile
 import threading
 import unittest
+import weakref
 import zipfile
 from pathlib import Path
 
@@ -21,9 +22,10 @@ from plyfile import PlyData
 from demo.lantern_ferry import effects
 from kagero.core.document import json_schema, read_effect, write_effect
 from kagero.core.errors import Cancelled, RequestError
-from kagero.core.formats import COLUMNS, pack, unpack
+from kagero.core.formats import pack, unpack
+from kagero.core.formats.exporters import EXPORTERS, FramePicture
 from kagero.core.simulation import Frame
-from kagero.core.workflows import Playing, Wish, bake, play_packets
+from kagero.core.workflows import Playing, Wish, bake, exporter_of, play_packets
 from tests.making import document, emitter, playing, row, with_
 
 
@@ -42,21 +44,51 @@ class Files(unittest.TestCase):
         return path
 
     def test_npz(self):
-        with np.load(self.bake("npz"), allow_pickle=False) as data:
+        path = self.bake("npz")
+        with np.load(path, allow_pickle=False) as data:
             self.assertEqual(list(data["frame"]), list(range(5, 15)))
             np.testing.assert_allclose(data["seconds"], np.arange(5, 15) / 25)
             self.assertEqual(list(data["emitter_uid"]), ["a", "b"])
+            columns = {column.name: column for column in self.made.stored_columns()}
+            self.assertLessEqual({"key", "position", "velocity", "age", "lifespan", "size", "color", "opacity", "rotation", "stretch"}, set(columns))
             for i, frame in enumerate(self.frames):
                 part = slice(data["frame_offset"][i], data["frame_offset"][i + 1])
-                for name, kind, components in COLUMNS:
-                    self.assertEqual(data[name].dtype.str, kind)
-                    self.assertEqual(data[name].ndim, 1 if components == 1 else 2)
+                for name, column in columns.items():
+                    self.assertEqual(data[name].dtype.str, column.kind)
+                    self.assertEqual(data[name].shape[1:], (len(column.parts),) if column.parts else ())
                     np.testing.assert_array_equal(data[name][part], frame.arrays[name])
+            whole = io.BytesIO()
+            np.savez(whole, **{name: data[name] for name in data.files})
+        self.assertEqual(path.read_bytes(), whole.getvalue())  # written frame by frame, and as NumPy writes the whole
+
+    def test_manifests_name_columns_units_and_emitters(self):
+        with np.load(self.bake("npz")) as data:
+            told = json.loads(str(data["manifest"]))
+        with zipfile.ZipFile(self.bake("ply")) as archive:
+            other = json.loads(archive.read("manifest.json"))
+        self.assertEqual({**told, "format": "ply"}, other)
+        self.assertEqual((told["first"], told["last"], told["frame_rate"]), (5, 14, [25, 1]))
+        self.assertEqual([each["uid"] for each in told["emitters"]], ["a", "b"])
+        units = {column["name"]: column["unit"] for column in told["columns"]}
+        self.assertEqual([units[name] for name in ("position", "velocity", "age", "size", "rotation", "opacity")], ["m", "m/s", "s", "m", "rad", ""])
+
+    def test_no_exporter_holds_a_frame_it_was_given(self):
+        for kind, exporter in EXPORTERS.items():
+            writing = exporter_of(self.made, kind, 5, 14, (16, 16), self.folder)
+            writing.open(io.BytesIO())
+            for number in (5, 6):
+                pictures = exporter.takes == "pictures"
+                frame = FramePicture(number, 0.2, np.zeros((16, 16, 4), np.float32)) if pictures else self.made.particles(number)
+                array = weakref.ref(frame.pixels if pictures else frame.arrays["position"])
+                writing.frame(frame)
+                del frame
+                self.assertIsNone(array(), kind)
+            writing.abandon()
 
     def test_ply_read_by_plyfile(self):
         with zipfile.ZipFile(self.bake("ply")) as archive:
-            self.assertEqual(archive.namelist(), [f"{n:06d}.ply" for n in range(5, 15)])
-            for name, frame in zip(archive.namelist(), self.frames, strict=True):
+            self.assertEqual(archive.namelist(), [*(f"{n:06d}.ply" for n in range(5, 15)), "manifest.json"])
+            for name, frame in zip(archive.namelist()[:-1], self.frames, strict=True):
                 vertices = PlyData.read(io.BytesIO(archive.read(name)))["vertex"]
                 np.testing.assert_array_equal(np.stack([vertices[c] for c in "xyz"], 1), frame.arrays["position"])
                 np.testing.assert_array_equal(np.stack([vertices["v" + c] for c in "xyz"], 1), frame.arrays["velocity"])

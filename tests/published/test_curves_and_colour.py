@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
+from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
 from kagero.core.kernels.splat import splat_discs
-from kagero.core.picture import to_png
 
 T = np.linspace(0, 1, 501).astype(np.float32)
 

@@ -54,13 +54,14 @@ class Play(TransactionTestCase):
             }
 
         first = sent(both(), [])
-        everything = {"position.0", "size.0", "light.0", "position.1", "size.1", "light.1"}
+        looks = [{f"look.{name}.{i}" for name in ("size", "colour", "opacity")} for i in (0, 1)]
+        everything = {"position.0", "position.1", *looks[0], *looks[1]}
         self.assertEqual({frozenset(names) for _, names in first.values()}, {frozenset(everything)})
         held = [{"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": 0, "last": 6} for e in first[3][0]["emitters"]]
         for changes, wanted in (
             ({}, set()),
-            ({"look__size": row(0.2)}, {"size.0", "light.0"}),
-            ({"births__launch__speed": row(2.0)}, {"position.0", "size.0", "light.0"}),
+            ({"look__size": row(0.2)}, looks[0]),
+            ({"births__launch__speed": row(2.0)}, {"position.0", *looks[0]}),
         ):
             for number, (_, names) in sent(both(**changes), held).items():
                 self.assertEqual(names, wanted, (number, changes))

@@ -24,7 +24,8 @@
   let wasOpen = false
   const PLAIN = { symbol: '', scale: 1, digits: 0 }
   const PIXELS = { symbol: 'px', scale: 1, digits: 0 }
-  const formats = $derived([{ kind: 'json', label: 'Effect', help: 'The effect itself as documented JSON: it opens again in Kagero.' }, ...catalog.data.formats])
+  const formats = $derived([{ kind: 'json', label: 'Effect', help: 'The effect itself as documented JSON: it opens again in Kagero.', takes: 'effect' }, ...catalog.data.formats])
+  const takes = $derived(formats.find((f) => f.kind === kind)?.takes)
   const running = $derived(job?.state === 'waiting' || job?.state === 'running')
 
   $effect(() => {
@@ -111,7 +112,7 @@
       <NumberField boxed value={first} unit={PLAIN} label="First frame to export" whole lowest={player.clip.first_frame} highest={last} drag={40} onset={(v) => (first = v)} />
       <span class="text-quiet">to</span>
       <NumberField boxed value={last} unit={PLAIN} label="Last frame to export" whole lowest={first} highest={player.clip.last_frame} drag={40} onset={(v) => (last = v)} />
-      {#if kind === 'png'}
+      {#if takes === 'pictures'}
         <span class="ml-3 text-quiet">Size</span>
         <NumberField boxed value={width} unit={PIXELS} label="Picture width" whole lowest={16} highest={3840} drag={400} onset={(v) => (width = v)} />
         <span class="text-quiet">by</span>

@@ -1,51 +1,19 @@
 /**
- * Draws particles as the core's renderer does: soft discs with coverage (1 - q²)², blended in linear light, painted from
- * back to front; added light covers nothing. Draws only when asked.
+ * Draws particles as the core's renderer does: as their looks say (`looks/`), blended in linear light, painted from back to front; added
+ * light covers nothing. Draws only when asked.
  */
 import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
-import type { FramePacket } from '../wire/packets'
+import type { DrawnEmitter, FramePacket } from '../wire/packets'
 import { Handles } from './handles'
 import { Brush } from './brush'
 import { PropLayer } from './proplayer'
 import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
 import { numbers } from '../effect/catalog.svelte'
+import { softDisc } from './looks/soft_disc'
 import type { Effect, Emitter, Row } from '../wire/types'
 
-const DISC_VERTEX = /* glsl */ `
-  attribute float size; // metres; negative where light is added
-  attribute vec4 light; // linear-light colour, opacity
-  attribute vec2 shape; // how many times longer than wide, and radians turned in the picture
-  uniform float focal; // pixels a metre at one metre's depth
-  varying vec4 vLight;
-  varying float vCover;
-  varying vec3 vShape;
-  void main() {
-    vec4 view = modelViewMatrix * vec4(position, 1.0);
-    gl_Position = projectionMatrix * view;
-    float diameter = abs(size) * focal / max(-view.z, 0.02);
-    float wide = max(diameter, 1.5);
-    gl_PointSize = wide;
-    vLight = vec4(light.rgb, light.a * (diameter / wide) * (diameter / wide));
-    vCover = size < 0.0 ? 0.0 : 1.0;
-    float stretch = max(shape.x, 1.0);
-    float across = min(stretch, wide / 1.5);
-    vLight.a *= across / stretch;
-    vShape = vec3(cos(shape.y), sin(shape.y), across);
-  }`
-const DISC_FRAGMENT = /* glsl */ `
-  varying vec4 vLight;
-  varying float vCover;
-  varying vec3 vShape;
-  void main() {
-    vec2 p = gl_PointCoord * 2.0 - 1.0;
-    vec2 q = vec2(p.x * vShape.x - p.y * vShape.y, (p.x * vShape.y + p.y * vShape.x) * vShape.z);
-    float k = 1.0 - dot(q, q);
-    if (k <= 0.0) discard;
-    float a = vLight.a * k * k;
-    gl_FragColor = vec4(vLight.rgb * a, a * vCover);
-  }`
 const SHOW_VERTEX = /* glsl */ `varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const SHOW_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
@@ -58,15 +26,13 @@ const SHOW_FRAGMENT = /* glsl */ `
   }`
 
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
-const ONE = 0x3c00 // 1 as a half float
-/** The ramp in half floats: 256 steps of red, green, blue, opacity. */
+/** The ramp in half floats: 256 steps of red, green, blue. */
 const RAMP = (() => {
-  const ramp = new Uint16Array(256 * 4)
+  const ramp = new Uint16Array(256 * 3)
   for (let i = 0; i < 256; i++) {
     const at = (i / 255) * (RAMP_STOPS.length - 1)
     const k = Math.min(Math.floor(at), RAMP_STOPS.length - 2)
-    for (let c = 0; c < 3; c++) ramp[i * 4 + c] = three.DataUtils.toHalfFloat(RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k))
-    ramp[i * 4 + 3] = three.DataUtils.toHalfFloat(0.95)
+    for (let c = 0; c < 3; c++) ramp[i * 3 + c] = three.DataUtils.toHalfFloat(RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k))
   }
   return ramp
 })()
@@ -113,8 +79,8 @@ export class StageScene {
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
     this.material = new three.ShaderMaterial({
-      vertexShader: DISC_VERTEX,
-      fragmentShader: DISC_FRAGMENT,
+      vertexShader: softDisc.vertex,
+      fragmentShader: softDisc.fragment,
       uniforms: { focal: { value: 1 } },
       depthTest: false,
       depthWrite: false,
@@ -222,10 +188,15 @@ export class StageScene {
     const geometry = this.points.geometry
     if (total > this.capacity) {
       this.capacity = Math.max(1024, Math.ceil(total * 1.5))
-      geometry.setAttribute('position', new three.BufferAttribute(new Float32Array(this.capacity * 3), 3).setUsage(three.DynamicDrawUsage))
-      geometry.setAttribute('size', new three.BufferAttribute(new Float32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
-      geometry.setAttribute('light', new three.Float16BufferAttribute(new Uint16Array(this.capacity * 4), 4).setUsage(three.DynamicDrawUsage))
-      geometry.setAttribute('shape', new three.Float16BufferAttribute(new Uint16Array(this.capacity * 2), 2).setUsage(three.DynamicDrawUsage))
+      const attribute = (name: string, array: Float32Array | Uint16Array | Uint8Array, width: number, normalised = false) => {
+        const Kind = array instanceof Uint16Array ? three.Float16BufferAttribute : three.BufferAttribute
+        geometry.setAttribute(name, new Kind(array as never, width, normalised).setUsage(three.DynamicDrawUsage))
+      }
+      attribute('position', new Float32Array(this.capacity * 3), 3)
+      attribute('cover', new Uint8Array(this.capacity), 1, true)
+      for (const { column, width, kind } of softDisc.attributes) {
+        attribute(column, kind === 'float' ? new Float32Array(this.capacity * width) : new Uint16Array(this.capacity * width), width)
+      }
       geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
       this.depth = new Float32Array(this.capacity)
       this.order = new Uint32Array(this.capacity)
@@ -233,20 +204,22 @@ export class StageScene {
     geometry.setDrawRange(0, total)
     if (!total) return
     let at = 0
-    const [position, size, light, shape] = ['position', 'size', 'light', 'shape'].map((name) => geometry.getAttribute(name) as three.BufferAttribute)
+    const array = (name: string) => (geometry.getAttribute(name) as three.BufferAttribute).array
     parts.forEach((part, i) => {
-      ;(position.array as Float32Array).set(part.position, at * 3)
-      if (this.shading && part.shades) this.shade(light.array as Uint16Array, at, part.shades)
-      else (light.array as Uint16Array).set(part.light, at * 4)
-      const shapes = shape.array as Uint16Array
-      if (part.shape) shapes.set(part.shape, at * 2)
-      else for (let j = 0; j < part.count; j++) ((shapes[(at + j) * 2] = ONE), (shapes[(at + j) * 2 + 1] = 0))
-      const sizes = size.array as Float32Array
-      if (adds[i] && !(this.shading && part.shades)) for (let j = 0; j < part.count; j++) sizes[at + j] = -part.size[j]
-      else sizes.set(part.size, at)
+      const shaded = this.shading && !!part.shades
+      ;(array('position') as Float32Array).set(part.position, at * 3)
+      ;(array('cover') as Uint8Array).fill(adds[i] && !shaded ? 0 : 255, at, at + part.count)
+      for (const { column, width, kind, fallback } of softDisc.attributes) {
+        const target = array(column) as Float32Array
+        const given = part.columns[column]
+        const whole = part.defaults?.[column] ?? fallback
+        if (given) target.set(given, at * width)
+        else target.fill(kind === 'half' ? three.DataUtils.toHalfFloat(whole) : whole, at * width, (at + part.count) * width)
+      }
+      if (shaded) this.shade(array('colour') as Uint16Array, array('opacity') as Uint16Array, at, part.shades!)
       at += part.count
     })
-    for (const attribute of [position, size, light, shape]) {
+    for (const attribute of Object.values(geometry.attributes) as three.BufferAttribute[]) {
       attribute.clearUpdateRanges()
       attribute.addUpdateRange(0, total * attribute.itemSize)
       attribute.needsUpdate = true
@@ -254,12 +227,13 @@ export class StageScene {
   }
 
   /** Write colours of values: dark teal at the low end of the range, over paper, to vermilion at the high end. */
-  private shade(light: Uint16Array, at: number, values: Float32Array): void {
+  private shade(colour: Uint16Array, opacity: Uint16Array, at: number, values: Float32Array): void {
     const [low, high] = this.range
     const span = high - low || 1
+    opacity.fill(three.DataUtils.toHalfFloat(0.95), at, at + values.length)
     for (let j = 0; j < values.length; j++) {
-      const step = Math.min(Math.max(Math.round(((values[j] - low) / span) * 255), 0), 255) * 4
-      light.set(RAMP.subarray(step, step + 4), (at + j) * 4)
+      const step = Math.min(Math.max(Math.round(((values[j] - low) / span) * 255), 0), 255) * 3
+      colour.set(RAMP.subarray(step, step + 3), (at + j) * 3)
     }
   }
 
@@ -273,7 +247,7 @@ export class StageScene {
     this.packet.emitters.forEach((part, e) => {
       if (!this.visible[e]) return
       for (let i = 0; i < part.count; i++) {
-        if (!(part.size[i] > 0)) continue
+        if (!(this.sizeOf(part, i) > 0)) continue
         v.fromArray(part.position, i * 3).project(this.camera)
         if (v.z > 1) continue
         const away = ((v.x * 0.5 + 0.5) * w - x) ** 2 + ((0.5 - v.y * 0.5) * h - y) ** 2
@@ -281,6 +255,11 @@ export class StageScene {
       }
     })
     return best
+  }
+
+  /** Return how large a particle is drawn, in metres. */
+  private sizeOf(part: DrawnEmitter, index: number): number {
+    return part.columns.size?.[index] ?? part.defaults?.size ?? 0
   }
 
   /** Return where the picked particle stands on the stage, and how large it is, in CSS pixels. */
@@ -291,7 +270,7 @@ export class StageScene {
     const { clientWidth: w, clientHeight: h } = this.canvas
     const eye = new three.Vector3().fromArray(part.position, i * 3).applyMatrix4(this.camera.matrixWorldInverse)
     if (eye.z > -0.02) return null
-    const r = (Math.abs(part.size[i]) / 2) * (h / (2 * Math.tan((this.camera.fov * Math.PI) / 360))) / -eye.z
+    const r = (this.sizeOf(part, i) / 2) * (h / (2 * Math.tan((this.camera.fov * Math.PI) / 360))) / -eye.z
     const v = eye.applyMatrix4(this.camera.projectionMatrix)
     return { x: (v.x * 0.5 + 0.5) * w, y: (0.5 - v.y * 0.5) * h, r }
   }
@@ -324,7 +303,7 @@ export class StageScene {
       const near = focal / depth
       const px = w / 2 + (m[0] * x + m[4] * y + m[8] * z + m[12]) * near
       const py = h / 2 + (m[1] * x + m[5] * y + m[9] * z + m[13]) * near
-      const r = (Math.abs(s[i]) / 2) * near + 2
+      const r = (s[i] / 2) * near + 2
       if (px - r < left) left = px - r
       if (px + r > right) right = px + r
       if (py - r < bottom) bottom = py - r

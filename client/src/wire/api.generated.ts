@@ -984,7 +984,10 @@ export interface components {
             /** Row */
             row: string;
         };
-        /** FormatSpec */
+        /**
+         * FormatSpec
+         * @description A format of exports. takes: what its frames are, particles or pictures.
+         */
         FormatSpec: {
             /** Kind */
             kind: string;
@@ -992,6 +995,11 @@ export interface components {
             label: string;
             /** Help */
             help: string;
+            /**
+             * Takes
+             * @enum {string}
+             */
+            takes: "particles" | "pictures";
         };
         /**
          * FunctionSpec

@@ -23,15 +23,16 @@ function packet(header: object, arrays: Record<string, [string, number[], ArrayB
 const frame = (n: number) =>
   packet({ type: 'frame', frame: n, seconds: 0, emitters: [{ uid: 'e', count: 2, faults: [] }] }, {
     'position.0': ['<f4', [2, 3], new Float32Array([1, 2, 3, 4, 5, n]).buffer],
-    'size.0': ['<f4', [2], new Float32Array([0.5, 0.25]).buffer],
-    'light.0': ['<f2', [2, 4], new Uint16Array([1, 2, 3, 4, 5, 6, 7, 8]).buffer],
+    'look.size.0': ['<f4', [2], new Float32Array([0.5, 0.25]).buffer],
+    'look.colour.0': ['<f2', [2, 3], new Uint16Array([1, 2, 3, 4, 5, 6]).buffer],
   })
 
 describe('frame packets', () => {
   it('are read in place', () => {
     const read = readPacket(frame(9)) as FramePacket
     expect([...read.emitters[0].position]).toEqual([1, 2, 3, 4, 5, 9])
-    expect([...read.emitters[0].light]).toEqual([1, 2, 3, 4, 5, 6, 7, 8])
+    expect([...read.emitters[0].columns.colour]).toEqual([1, 2, 3, 4, 5, 6])
+    expect([...read.emitters[0].columns.size]).toEqual([0.5, 0.25])
   })
   it('come out of a stream however it is cut', () => {
     const bytes = [0, 1, 2].flatMap((n) => [...new Uint8Array(frame(n))])
@@ -61,7 +62,7 @@ describe('frame packets', () => {
   })
   it('of props take what they carry from older packets, and are not whole without it', () => {
     const made = (carries: number, gone: boolean) => {
-      const arrays = { 'position.0': ['<f4', [0, 3], new ArrayBuffer(0)], 'size.0': ['<f4', [0], new ArrayBuffer(0)], 'light.0': ['<f2', [0, 4], new ArrayBuffer(0)] } as Record<string, [string, number[], ArrayBuffer]>
+      const arrays = { 'position.0': ['<f4', [0, 3], new ArrayBuffer(0)], 'look.size.0': ['<f4', [0], new ArrayBuffer(0)], 'light.0': ['<f2', [0, 4], new ArrayBuffer(0)] } as Record<string, [string, number[], ArrayBuffer]>
       if (gone) arrays['gone.0'] = ['|u1', [3], new Uint8Array([0, 128, 255]).buffer]
       return readPacket(packet({ type: 'frame', frame: 1, seconds: 0, emitters: [{ uid: 'e', count: 0, faults: [] }], props: [{ uid: 'p', place: [], carries }] }, arrays)) as FramePacket
     }

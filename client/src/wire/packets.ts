@@ -1,5 +1,6 @@
 /** Reads frame packets (docs/FORMATS.md, Frame packets) from a streamed response. */
 import { refusal, Unreachable } from './api'
+import { unpack } from './codec'
 import type { Effect, Picked } from './types'
 
 export type Spread = [number, number, number]
@@ -32,6 +33,9 @@ export type Course = { low: number[]; mean: number[]; high: number[] }
 export type Profile = Measure & { lives: Record<string, Course[]>; lifespan: Spread | null }
 export type Fault = { row: string; count: number; key: string }
 
+/** A column of a look: 32-bit numbers, half floats as 16 bits each, or bytes. */
+export type Column = Float32Array | Uint16Array | Uint8Array
+
 export type DrawnEmitter = {
   uid: string
   count: number
@@ -47,11 +51,9 @@ export type DrawnEmitter = {
   one?: One
   shade?: [number, number] | null
   position: Float32Array
-  size: Float32Array
-  /** Half floats, as the shape. */
-  light: Uint16Array
-  /** Stretch and rotation of each; absent while all are round. */
-  shape?: Uint16Array
+  /** What the look gives, by column; of those left out, what they are for all (`defaults`). */
+  columns: Record<string, Column>
+  defaults?: Record<string, number>
   shades?: Float32Array
 }
 /**
@@ -66,37 +68,32 @@ export type Portrait = { width: number; height: number; pixels: Uint8ClampedArra
 export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[] }
 export type Packet = FramePacket | ClipPacket
 
-const MAGIC = 0x3150474b // "KGP1"
-
 /** Return the packet in a buffer, its arrays as views of it. Throws when the bytes are no packet. */
 export function readPacket(buffer: ArrayBuffer): Packet {
-  const view = new DataView(buffer)
-  if (buffer.byteLength < 12 || view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== buffer.byteLength) throw new Error('no frame packet')
-  const headerLength = view.getUint32(8, true)
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, headerLength)))
-  const start = 12 + headerLength
-  const array = (name: string) => {
-    const { type, shape, offset } = header.arrays[name] as { type: string; shape: number[]; offset: number }
-    const length = shape.reduce((a, b) => a * b, 1)
-    if (type === '<f4') return new Float32Array(buffer, start + offset, length)
-    return type === '|u1' ? new Uint8ClampedArray(buffer, start + offset, length) : new Uint16Array(buffer, start + offset, length)
-  }
+  const { header, arrays } = unpack(buffer)
+  const emitters = header.emitters as Record<string, unknown>[]
   if (header.type !== 'frame') {
-    header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
+    emitters.forEach((emitter, i) => {
       const [height, width] = header.arrays[`portrait.${i}`].shape
-      emitter.portrait = { width, height, pixels: array(`portrait.${i}`) }
+      const pixels = arrays[`portrait.${i}`]
+      emitter.portrait = { width, height, pixels: new Uint8ClampedArray(buffer, pixels.byteOffset, pixels.length) }
     })
-    return header as ClipPacket
+    return header as unknown as ClipPacket
   }
-  header.emitters.forEach((emitter: Record<string, unknown>, i: number) => {
-    for (const name of ['position', 'size', 'light', 'shape']) if (header.arrays[`${name}.${i}`]) emitter[name] = array(`${name}.${i}`)
-    if (header.arrays[`shade.${i}`]) emitter.shades = array(`shade.${i}`)
-  })
-  header.props?.forEach((prop: Record<string, unknown>, i: number) => {
-    if (header.arrays[`gone.${i}`]) prop.gone = array(`gone.${i}`)
-    if (header.arrays[`field.${i}`]) prop.fields = array(`field.${i}`)
-  })
-  return header as FramePacket
+  const props = (header.props ?? []) as Record<string, unknown>[]
+  for (const [name, array] of Object.entries(arrays)) {
+    const [what, ...rest] = name.split('.')
+    const index = Number(rest.at(-1))
+    if (what === 'look') {
+      const emitter = emitters[index]
+      emitter.columns ??= {}
+      ;(emitter.columns as Record<string, unknown>)[rest[0]] = array
+    } else if (what === 'position') emitters[index].position = array
+    else if (what === 'shade') emitters[index].shades = array
+    else if (what === 'gone') props[index].gone = new Uint8ClampedArray(buffer, array.byteOffset, array.length)
+    else if (what === 'field') props[index].fields = array
+  }
+  return header as unknown as FramePacket
 }
 
 /** An emitter's frames that are here, by what they depend on. */
@@ -126,13 +123,12 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
   for (const emitter of packet.emitters) {
     const before = older?.emitters.find((e) => e.uid === emitter.uid)
     if (!emitter.position && before?.motion === emitter.motion) emitter.position = before.position
-    if (!emitter.light && before?.look === emitter.look) {
-      emitter.size = before.size
-      emitter.light = before.light
-      emitter.shape = before.shape
+    if (!emitter.columns && before?.look === emitter.look) {
+      emitter.columns = before.columns
+      emitter.defaults = before.defaults
       emitter.look_faults ??= before.look_faults
     }
-    whole &&= !!emitter.position && !!emitter.light
+    whole &&= !!emitter.position && !!emitter.columns
   }
   for (const prop of packet.props ?? []) {
     const before = older?.props?.find((p) => p.uid === prop.uid)
@@ -151,7 +147,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]
-      const same = one.uid === other.uid && one.position === other.position && one.light === other.light && one.shape === other.shape
+      const same = one.uid === other.uid && one.position === other.position && one.columns === other.columns
       return same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length
     })
   )

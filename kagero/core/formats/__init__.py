@@ -1,9 +1,5 @@
-"""One module a format, bytes and streams. Never stepping."""
+"""Files in and out, one module a format, and the packets of the interface: bytes and streams. Never stepping."""
 
-from .cache import COLUMNS, FrameParticles
-from .csv_table import CsvWriter
-from .npz import NpzWriter
 from .packet import pack, unpack
-from .ply import ply_bytes
 
-__all__ = ["COLUMNS", "CsvWriter", "FrameParticles", "NpzWriter", "pack", "ply_bytes", "unpack"]
+__all__ = ["pack", "unpack"]

@@ -219,7 +219,7 @@ def _compile(scope: Scope) -> Structure:
 def look_outputs(look: LookPart, at: FrameContext) -> dict[str, int]:
     """Return the values of a look's columns, by column and component."""
     made = look.write(at)
-    return {f"{column.name}.{i}": value for column in look.columns if column.name in look.given()
+    return {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
             for i, value in enumerate(made[column.name])}  # fmt: skip
 
 

@@ -46,6 +46,8 @@ class Shown:
         column = next((column for column in self.plan.columns if column.name == name), None)
         if column is None:
             raise KeyError(name)
+        if column.state:
+            return self.population.carried[column.state]
         return np.full(len(self) if column.width == 1 else (len(self), column.width), column.default, F32)
 
     def positions(self) -> np.ndarray:
@@ -71,7 +73,9 @@ class Look:
         out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
         columns: dict[str, np.ndarray] = {}
         for column in self.emitter.columns:
-            if column.name in self.emitter.given:
+            if column.name in self.emitter.given and column.state:
+                columns[column.name] = population.carried[column.state]
+            elif column.name in self.emitter.given:
                 parts = [out[f"{column.name}.{i}"] for i in range(column.width)]
                 columns[column.name] = parts[0] if column.width == 1 else np.stack(parts, axis=1)
         if "shown" in out:  # thinned out: hidden, and still there

@@ -1,6 +1,6 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import FORMATS, bake, card_pictures, render_frame, span
+from .bake import bake, card_pictures, export, exporter_of, render_frame, span
 from .beside import files_beside
 from .cost import cost
 from .measure import life_profile, measure
@@ -10,6 +10,27 @@ from .stream import Held, Packets, Wish, play_packets
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
-    "FORMATS", "Filter", "Held", "Packets", "Particles", "Playing", "Replaced", "TableWish", "Trial", "Tried",
-    "Wish", "bake", "card_pictures", "cost", "files_beside", "life_profile", "measure", "play_packets", "render_frame", "span", "try_dial", "turned",
-]  # fmt: skip
+    "Filter",
+    "Held",
+    "Packets",
+    "Particles",
+    "Playing",
+    "Replaced",
+    "TableWish",
+    "Trial",
+    "Tried",
+    "Wish",
+    "bake",
+    "card_pictures",
+    "cost",
+    "export",
+    "exporter_of",
+    "files_beside",
+    "life_profile",
+    "measure",
+    "play_packets",
+    "render_frame",
+    "span",
+    "try_dial",
+    "turned",
+]

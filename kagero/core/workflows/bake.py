@@ -3,59 +3,84 @@
 from __future__ import annotations
 
 import io
-import zipfile
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable
 from pathlib import Path
-from typing import IO
 
 import numpy as np
 from PIL import Image
 
 from ..errors import BudgetError, RequestError
-from ..formats import CsvWriter, FrameParticles, NpzWriter, ply_bytes
-from ..picture import render, to_png
+from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture
+from ..formats.exporters.png import to_png
+from ..picture import check_size, render
 from .play import Playing, never
 
 AHEAD = 8  # frames made at once
 MAX_PARTICLE_FRAMES = 60_000_000
-_OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so that equal effects give equal files
-
-
-@dataclass(frozen=True)
-class Format:
-    label: str
-    suffix: str
-    media: str
-    help: str
-
-
-FORMATS: dict[str, Format] = {
-    "npz": Format("NPZ", ".npz", "application/zip", "One array a column over all frames, for NumPy."),
-    "ply": Format("PLY sequence", ".ply.zip", "application/zip", "A point file a frame, in a zip."),
-    "csv": Format("CSV", ".csv", "text/csv", "A line a particle and frame, for any table."),
-    "png": Format("PNG sequence", ".png.zip", "application/zip", "Pictures with alpha from the effect's camera, in a zip."),
-}
 
 
 def bake(playing: Playing, kind: str, first: int, last: int, target: Path, *, size: tuple[int, int] = (1280, 720),
          progress: Callable[[int, int], None] = lambda done, total: None, stopped: Callable[[], None] = never) -> int:  # fmt: skip
-    """Write frames first..last to the file `target` in a format of FORMATS; return the number of particles written.
+    """Write frames first..last to the file `target` in a format of EXPORTERS; return the number of particles written (of pictures: 0).
 
     The target appears only when complete. progress: called with frames done and in all. stopped: raises Cancelled.
     Raises RequestError (format, span), BudgetError.
     """
-    if kind not in FORMATS:
-        raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(FORMATS) + ".")
-    span(playing, first, last)
+    exporter = exporter_of(playing, kind, first, last, size, target.parent)
     part = target.with_name(target.name + ".part")
     part.parent.mkdir(parents=True, exist_ok=True)
     try:
         with part.open("wb") as stream:
-            total = _write(playing, kind, range(first, last + 1), stream, size, progress, stopped)
+            exporter.open(stream)
+            total = export(playing, exporter, progress, stopped)
         part.replace(target)
     finally:
         part.unlink(missing_ok=True)
+    return total
+
+
+def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int] = (1280, 720), scratch: Path | None = None) -> Exporter:
+    """Return an exporter of frames of a clip, not yet opened. size: of pictures. Raises RequestError (format, span), BudgetError (size)."""
+    if kind not in EXPORTERS:
+        raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(EXPORTERS) + ".")
+    span(playing, first, last)
+    effect, pictures = playing.effect, EXPORTERS[kind].takes == "pictures"
+    if pictures:
+        check_size(*size)
+    emitters = tuple((emitter.uid, emitter.name) for emitter in effect.emitters)
+    columns = () if pictures else playing.stored_columns()
+    rate = effect.clip.frame_rate
+    return EXPORTERS[kind](About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch))
+
+
+def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], None] = lambda done, total: None,
+           stopped: Callable[[], None] = never) -> int:  # fmt: skip
+    """Give the frames of its span to an opened exporter, one after the other; return the number of particles written.
+
+    progress, stopped: as of `bake`. Raises BudgetError.
+    """
+    about, total = exporter.about, 0
+    count = about.last - about.first + 1
+    playing.ahead = AHEAD
+    try:
+        for done, number in enumerate(range(about.first, about.last + 1)):
+            stopped()
+            if exporter.takes == "pictures":
+                exporter.frame(FramePicture(number, playing.plan.seconds(number), render_frame(playing, number, *about.size, stopped)))
+            else:
+                particles = playing.particles(number, stopped)
+                total += len(particles)
+                if total > MAX_PARTICLE_FRAMES:
+                    raise BudgetError(
+                        f"These frames hold more than {MAX_PARTICLE_FRAMES:,} particles together.", where="frames",
+                        remedy="Choose a shorter span, or fewer births.",
+                    )  # fmt: skip
+                exporter.frame(particles)
+            progress(done + 1, count)
+        exporter.finish()
+    except BaseException:
+        exporter.abandon()
+        raise
     return total
 
 
@@ -94,42 +119,3 @@ def card_pictures(playing: Playing, count: int, width: int, height: int, stopped
 
 # linear light of #0f1418, #767676 (mid grey) and #ece5d8
 BACKGROUNDS = {"ink": (0.0048, 0.007, 0.0091), "grey": (0.1812, 0.1812, 0.1812), "paper": (0.8388, 0.7835, 0.6867)}
-
-
-def _write(playing: Playing, kind: str, numbers: range, stream: IO[bytes], size: tuple[int, int],
-           progress: Callable[[int, int], None], stopped: Callable[[], None]) -> int:  # fmt: skip
-    uids = [emitter.uid for emitter in playing.effect.emitters]
-    total = 0
-    playing.ahead = AHEAD
-
-    def frames() -> Iterator[FrameParticles]:
-        nonlocal total
-        for done, number in enumerate(numbers):
-            stopped()
-            particles = playing.particles(number, stopped)
-            total += len(particles)
-            if total > MAX_PARTICLE_FRAMES:
-                raise BudgetError(
-                    f"These frames hold more than {MAX_PARTICLE_FRAMES:,} particles together.", where="frames",
-                    remedy="Choose a shorter span, or fewer births.",
-                )  # fmt: skip
-            yield particles
-            progress(done + 1, len(numbers))
-
-    if kind in ("npz", "csv"):
-        writer = NpzWriter(stream, uids) if kind == "npz" else CsvWriter(stream, uids)
-        for particles in frames():
-            writer.add(particles)
-        writer.close()
-        return total
-    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
-        if kind == "ply":
-            for particles in frames():
-                archive.writestr(zipfile.ZipInfo(f"{particles.number:06d}.ply", _OLD), ply_bytes(particles), zipfile.ZIP_DEFLATED)
-        else:
-            for done, number in enumerate(numbers):
-                stopped()
-                picture = to_png(render_frame(playing, number, *size, stopped))
-                archive.writestr(zipfile.ZipInfo(f"{number:06d}.png", _OLD), picture, zipfile.ZIP_STORED)
-                progress(done + 1, len(numbers))
-    return total

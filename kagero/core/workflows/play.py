@@ -10,9 +10,11 @@ import numpy as np
 from ..document import Effect
 from ..engine import Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
-from ..formats import FrameParticles
+from ..formats.exporters import FrameParticles, StoredColumn
+from ..parts.looks import Column
 from ..picture import Solid, Viewpoint, solids
 from ..plan import compile_effect
+from ..rows.units import si_symbol
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 
@@ -139,16 +141,40 @@ class Playing:
     def particles(self, number: int, stopped: Callable[[], None] = never) -> FrameParticles:
         """Return all particles of all emitters at a frame, as caches hold them."""
         shown = self.show(number, stopped)
-        arrays = {
-            "key": np.concatenate([part.population.key for part in shown]),
-            "position": np.concatenate([part.positions() for part in shown]),
-            "velocity": np.concatenate([part.velocities() for part in shown]),
-            "age": np.concatenate([part.population.age for part in shown]),
-            "lifespan": np.concatenate([part.population.lifespan for part in shown]),
-            "size": np.concatenate([part.column("size") for part in shown]),
-            "color": np.concatenate([part.column("colour") for part in shown]),
-            "opacity": np.concatenate([part.column("opacity") for part in shown]),
-            "rotation": np.concatenate([part.population.carried["rotation"] for part in shown]),
-            "emitter": np.concatenate([np.full(len(part), i, np.int32) for i, part in enumerate(shown)]),
+        of = {
+            "key": [part.population.key for part in shown],
+            "position": [part.positions() for part in shown],
+            "velocity": [part.velocities() for part in shown],
+            "age": [part.population.age for part in shown],
+            "lifespan": [part.population.lifespan for part in shown],
+            "emitter": [np.full(len(part), i, np.int32) for i, part in enumerate(shown)],
         }
-        return FrameParticles(number, self.plan.seconds(number), arrays)
+        for column in self.look_columns():
+            of[column.stored or column.name] = [_column(part, column) for part in shown]
+        return FrameParticles(number, self.plan.seconds(number), {name: np.concatenate(parts) for name, parts in of.items()})
+
+    def stored_columns(self) -> tuple[StoredColumn, ...]:
+        """Return the columns of `particles`, in their order in files: what all particles have, then what their looks give."""
+        looks = [StoredColumn(c.stored or c.name, "<f4", c.components, si_symbol(c.unit)) for c in self.look_columns()]
+        return (*_ALL_HAVE, *looks, StoredColumn("emitter", "<i4"))
+
+    def look_columns(self) -> tuple[Column, ...]:
+        """Return the columns of all looks of the effect, each once."""
+        found: dict[str, Column] = {}
+        for plan in self.plan.emitters:
+            for column in plan.columns:
+                found.setdefault(column.name, column)
+        return tuple(found.values())
+
+
+_ALL_HAVE = (
+    StoredColumn("key", "<u8"), StoredColumn("position", "<f4", ("x", "y", "z"), "m"), StoredColumn("velocity", "<f4", ("x", "y", "z"), "m/s"),
+    StoredColumn("age", "<f4", (), "s"), StoredColumn("lifespan", "<f4", (), "s"),
+)  # fmt: skip
+
+
+def _column(shown: Shown, column: Column) -> np.ndarray:
+    """Return a column of an emitter's particles; its default where their look has none of it."""
+    if any(own.name == column.name for own in shown.plan.columns):
+        return shown.column(column.name)
+    return np.full((len(shown), column.width) if column.width > 1 else len(shown), column.default, np.float32)

@@ -18,6 +18,7 @@ from .play import Playing, never
 from .portrait import life_portrait
 
 AHEAD = 8  # frames that are made at once behind the one on screen
+LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
 
 
@@ -88,7 +89,7 @@ class Packets:
             self.shades.append(columns if columns is not None and columns.columns else None)
 
     def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True) -> bytes:
-        """Return one frame as the stage draws it: position and size in float32, colour, opacity and shape in float16.
+        """Return one frame as the stage draws it: positions in float32, and what the looks give as their columns say.
 
         measured: with live values. drawn: with what is not held already.
         """
@@ -115,7 +116,9 @@ class Packets:
             if not has_look:
                 shown = look.show(population, seconds)
                 entry["look_faults"] = _faults(shown.faults)
-                arrays |= {f"{name}.{i}": array for name, array in _drawn(shown).items()}
+                drawn_columns = _drawn(shown)
+                entry["defaults"] = {column.name: column.default for column in compiled.columns if column.name not in drawn_columns}
+                arrays |= {f"look.{name}.{i}": array for name, array in drawn_columns.items()}
             shade = self.shades[i]
             if shade is not None:
                 given = frame_inputs(population, seconds)
@@ -195,10 +198,14 @@ def _short(text: str) -> str:
 
 
 def _drawn(shown: Shown) -> dict[str, np.ndarray]:
-    light = np.empty((len(shown), 4), np.float16)
-    light[:, :3] = np.minimum(shown.column("colour"), 60_000)
-    light[:, 3] = shown.column("opacity")
-    arrays = {"size": shown.column("size"), "light": light}
-    if "stretch" not in shown.columns:
-        return arrays
-    return {**arrays, "shape": np.stack([shown.column("stretch"), shown.column("rotation")], axis=1).astype(np.float16)}
+    """Return the columns of a look as they go over the wire; those that are all at their defaults are left out."""
+    made = {}
+    for column in shown.plan.columns:
+        if column.name in shown.columns:
+            array = shown.columns[column.name]
+            if column.wire == "<f2":
+                array = np.clip(array, -LARGEST_HALF, LARGEST_HALF)
+            elif column.wire == "|u1":
+                array = np.clip(np.rint(array), 0, 255)
+            made[column.name] = array.astype(column.wire)
+    return made

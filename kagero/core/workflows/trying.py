@@ -9,7 +9,7 @@ import numpy as np
 
 from ..document import Dial, Effect
 from ..errors import KageroError, RequestError
-from ..picture import to_png
+from ..formats.exporters.png import to_png
 from ..simulation import FrameStore, Shown
 from ..staging import Content, nothing
 from .bake import BACKGROUNDS, render_frame

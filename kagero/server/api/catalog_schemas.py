@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
 
@@ -69,9 +69,12 @@ class Preset(Schema):
 
 
 class FormatSpec(Schema):
+    """A format of exports. takes: what its frames are, particles or pictures."""
+
     kind: str
     label: str
     help: str
+    takes: Literal["particles", "pictures"]
 
 
 class HelpSpec(Schema):

@@ -12,7 +12,8 @@ from ninja import NinjaAPI
 from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, layout, paste, paste_emitter
 from kagero.core.document import json_schema, read_effect, upgrade
 from kagero.core.engine import chosen
-from kagero.core.workflows import FORMATS, Filter, Held, TableWish, Wish, cost
+from kagero.core.formats.exporters import EXPORTERS
+from kagero.core.workflows import Filter, Held, TableWish, Wish, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, first_turn, play, ready
@@ -54,7 +55,7 @@ def _opened(effect: Effect) -> dict[str, Any]:
 
 @api.get("catalog", response={200: schemas.Catalog, **PROBLEMS})
 def get_catalog(request: HttpRequest) -> Any:
-    formats = [{"kind": kind, "label": f.label, "help": f.help} for kind, f in FORMATS.items()]
+    formats = [{"kind": kind, "label": f.label, "help": f.help, "takes": f.takes} for kind, f in EXPORTERS.items()]
     return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
 
 

@@ -19,10 +19,10 @@ from django.dispatch import receiver
 from django.utils import timezone
 
 from kagero.core.document import read_effect
-from kagero.core.errors import Cancelled, KageroError, RequestError
-from kagero.core.picture import check_size
+from kagero.core.errors import Cancelled, KageroError
+from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.wanted import Work, while_wanted
-from kagero.core.workflows import FORMATS, Playing, Replaced, bake, span
+from kagero.core.workflows import Playing, Replaced, bake, exporter_of
 
 from ..library import files
 from ..library.drafts import Missing
@@ -40,11 +40,8 @@ class Unfinished(KageroError):
 
 def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict) -> Export:
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
-    if kind not in FORMATS:
-        raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(FORMATS) + ".")
     parsed = read_effect(document)
-    span(Playing(parsed), first, last)
-    check_size(*size)
+    exporter_of(Playing(parsed), kind, first, last, size)
     job = Export.objects.create(effect=effect, document=parsed.model_dump(mode="json"), kind=kind, first=first, last=last,
                                 width=size[0], height=size[1], total=last - first + 1)  # fmt: skip
     _stops[job.pk] = threading.Event()
@@ -82,7 +79,7 @@ def result(job_id: int) -> tuple[Path, str, str]:
         raise Unfinished("This export is not finished.", remedy="Wait for it, or start it again.")
     if not path.is_file():
         raise Missing("The file of this export")
-    kind = FORMATS[job.kind]
+    kind = EXPORTERS[job.kind]
     plain = re.sub(r"[^a-z0-9]+", "-", job.document["name"].lower()).strip("-") or "effect"
     return path, kind.media, f"{plain}-{job.first}-{job.last}{kind.suffix}"
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
-from kagero.core.workflows import FORMATS
+from kagero.core.formats.exporters import EXPORTERS
 
 
 class Export(models.Model):
@@ -42,7 +42,7 @@ class Export(models.Model):
     @property
     def path(self) -> Path:
         """Where its file is, or will be."""
-        return settings.DATA_DIR / "exports" / (self.file or f"{self.pk}{FORMATS[self.kind].suffix}")
+        return settings.DATA_DIR / "exports" / (self.file or f"{self.pk}{EXPORTERS[self.kind].suffix}")
 
     @property
     def goes(self) -> datetime | None:

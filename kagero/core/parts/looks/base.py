@@ -14,14 +14,26 @@ from ...rows.units import PLAIN, Unit
 
 @dataclass(frozen=True)
 class Column:
-    """One thing that a look gives of every particle: its name, how many numbers, how it goes over the wire, its unit, and what it is
-    where a look does not give it."""
+    """One thing that a look gives of every particle.
+
+    width: how many numbers; wire: how each goes to the interface; unit: its own, as in files; default: what it is where a look does not
+    give it; stored: its name in files, where that is another; parts: the names of its numbers in files; state: what of a particle's
+    state it is, where the look only hands it on.
+    """
 
     name: str
     width: int
-    wire: Literal["float32", "float16", "uint8"]
+    wire: Literal["<f4", "<f2", "|u1"]
     unit: Unit = PLAIN
     default: float = 0.0
+    stored: str = ""
+    parts: str = ""
+    state: str = ""
+
+    @property
+    def components(self) -> tuple[str, ...]:
+        """Return the names of its numbers in files; none where it is one number."""
+        return tuple(self.parts or "xyzw"[: self.width]) if self.width > 1 else ()
 
 
 class LookPart(Part):
@@ -45,7 +57,7 @@ class LookPart(Part):
         return {"sprite": LOOKS.tags(cls)[0], "blend": "over", **new_rows(cls)}
 
     def write(self, at: Reader) -> dict[str, Values]:
-        """Return its columns' values by their names."""
+        """Return the values of its columns by their names, but of those that are a state."""
         raise NotImplementedError
 
     def given(self) -> frozenset[str]:

@@ -18,11 +18,11 @@ class SoftDisc(LookPart):
     label = "Soft disc"
     help = "A disc that is full in the middle and goes out toward its edge."
     columns = (
-        Column("size", 1, "float32", METRES),
-        Column("opacity", 1, "float16", PERCENT, 1.0),
-        Column("colour", 3, "float16", PLAIN, 1.0),
-        Column("stretch", 1, "float16", PLAIN, 1.0),
-        Column("rotation", 1, "float16", DEGREES),
+        Column("size", 1, "<f4", METRES),
+        Column("colour", 3, "<f2", PLAIN, 1.0, stored="color", parts="rgb"),
+        Column("opacity", 1, "<f2", PERCENT, 1.0),
+        Column("rotation", 1, "<f2", DEGREES, state="rotation"),
+        Column("stretch", 1, "<f2", PLAIN, 1.0),
     )
 
     sprite: Literal["soft_disc"] = "soft_disc"
@@ -41,4 +41,4 @@ class SoftDisc(LookPart):
         return frozenset({"size", "opacity", "colour"} | ({"stretch", "rotation"} if differs(self.stretch, 1.0) else set()))
 
     def write(self, at: Reader) -> dict[str, Values]:
-        return {name: at.row(f"look.{name}") for name in ("size", "opacity", "colour", "stretch")} | {"rotation": at.state("rotation")}
+        return {name: at.row(f"look.{name}") for name in ("size", "opacity", "colour", "stretch")}

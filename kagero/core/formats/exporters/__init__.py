@@ -1,0 +1,7 @@
+"""Exporters: frames out into files, one module a format. Frames come one after the other and go on at once: no clip is held whole."""
+
+from .base import EXPORTERS, About, Exporter, FileExporter, FrameParticles, FramePicture, Sequence, StoredColumn, into_folder
+
+EXPORTERS.load(__name__, "npz", "ply", "csv_table", "png")
+
+__all__ = ["EXPORTERS", "About", "Exporter", "FileExporter", "FrameParticles", "FramePicture", "Sequence", "StoredColumn", "into_folder"]

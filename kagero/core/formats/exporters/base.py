@@ -1,0 +1,191 @@
+"""What an exporter is: a file format that frames are written in, one after the other."""
+
+from __future__ import annotations
+
+import inspect
+import json
+import zipfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from importlib import import_module
+from pathlib import Path
+from typing import IO, Any, ClassVar, Literal
+
+import numpy as np
+
+_OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so that equal effects give equal files
+
+
+@dataclass(frozen=True)
+class StoredColumn:
+    """One thing that files hold of every particle.
+
+    name: in files; kind: its type, little-endian; parts: the names of its components, (): one number; unit: its symbol, in which it is
+    stored (metres, seconds, radians; colours in linear light, without one).
+    """
+
+    name: str
+    kind: str
+    parts: tuple[str, ...] = ()
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class FrameParticles:
+    """All particles of all emitters at one frame; arrays by the names of the stored columns, (n,) or (n, parts)."""
+
+    number: int
+    seconds: float
+    arrays: dict[str, np.ndarray]
+
+    def __len__(self) -> int:
+        return len(self.arrays["key"])
+
+
+@dataclass(frozen=True)
+class FramePicture:
+    """A frame's picture, (height, width, 4) float32: linear light, premultiplied by alpha."""
+
+    number: int
+    seconds: float
+    pixels: np.ndarray
+
+
+@dataclass(frozen=True)
+class About:
+    """What is exported: the effect's name, frames first..last, frames a second (an exact fraction), each emitter's uid and name, the columns
+    of its particles, and the size of its pictures in pixels. scratch: a folder for what is written on the way."""
+
+    effect: str
+    first: int
+    last: int
+    frame_rate: tuple[int, int]
+    emitters: tuple[tuple[str, str], ...]
+    columns: tuple[StoredColumn, ...] = ()
+    size: tuple[int, int] = (0, 0)
+    scratch: Path | None = None
+
+    def manifest(self, kind: str) -> dict[str, Any]:
+        """Return what a reader wants to know of an export besides its frames, as plain data (docs/FORMATS.md)."""
+        made: dict[str, Any] = {
+            "format": kind, "effect": self.effect, "first": self.first, "last": self.last, "frame_rate": list(self.frame_rate),
+            "emitters": [{"uid": uid, "name": name} for uid, name in self.emitters],
+        }  # fmt: skip
+        if self.columns:
+            made["columns"] = [{"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns]
+        if self.size != (0, 0):
+            made |= {"width": self.size[0], "height": self.size[1], "colour": "sRGB, straight alpha"}
+        return made
+
+
+class Exporter:
+    """A format. kind: its name in the API and on the command line; label, help: its words; suffix: of its files; media: their type;
+    takes: what its frames are."""
+
+    kind: ClassVar[str] = ""
+    label: ClassVar[str]
+    help: ClassVar[str]
+    suffix: ClassVar[str]
+    media: ClassVar[str] = "application/octet-stream"
+    takes: ClassVar[Literal["particles", "pictures"]] = "particles"
+
+    def __init__(self, about: About):
+        self.about = about
+
+    def open(self, stream: IO[bytes]) -> None:
+        """Begin to write into a file."""
+        raise NotImplementedError
+
+    def frame(self, frame: Any) -> None:
+        """Write one frame (FrameParticles or FramePicture, as it takes); they come in order."""
+        raise NotImplementedError
+
+    def finish(self) -> None:
+        """Write what stands at the end. The stream is closed by whoever opened it."""
+
+    def abandon(self) -> None:
+        """Let go of what is held, where writing ends before its end."""
+
+
+class FileExporter(Exporter):
+    """A format in which all frames are one file."""
+
+    stream: IO[bytes]
+
+    def open(self, stream: IO[bytes]) -> None:
+        self.stream = stream
+
+
+class Sequence(Exporter):
+    """A format with a file a frame, in a zip or a folder, and a manifest beside them. ending: of each file; packed: worth compressing."""
+
+    ending: ClassVar[str]
+    packed: ClassVar[bool] = True
+    media = "application/zip"
+
+    def open(self, stream: IO[bytes]) -> None:
+        archive = zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=1)
+        self._close = archive.close
+
+        def put(name: str, data: bytes, packed: bool) -> None:
+            archive.writestr(zipfile.ZipInfo(name, _OLD), data, zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED)
+
+        self._put: Callable[[str, bytes, bool], None] = put
+
+    def into(self, put: Callable[[str, bytes], None]) -> None:
+        """Hand each file on, by its name, instead of writing a zip."""
+        self._put = lambda name, data, packed: put(name, data)
+        self._close = lambda: None
+
+    def frame(self, frame: Any) -> None:
+        self._put(f"{frame.number:06d}{self.ending}", self.bytes_of(frame), self.packed)
+
+    def bytes_of(self, frame: Any) -> bytes:
+        """Return a frame's file."""
+        raise NotImplementedError
+
+    def finish(self) -> None:
+        self._put("manifest.json", (json.dumps(self.about.manifest(self.kind), indent=1) + "\n").encode(), True)
+        self._close()
+
+
+def into_folder(folder: Path, told: Callable[[Path], None] = lambda path: None) -> Callable[[str, bytes], None]:
+    """Return what writes a sequence's files into a folder, which is made; told: called with each path."""
+    folder.mkdir(parents=True, exist_ok=True)
+
+    def put(name: str, data: bytes) -> None:
+        path = folder / name
+        path.write_bytes(data)
+        told(path)
+
+    return put
+
+
+class Exporters(dict[str, type[Exporter]]):
+    """The formats there are, by kind."""
+
+    def load(self, package: str, *modules: str) -> None:
+        """Register what modules of a package define, in this order. Raises TypeError for one that defines none."""
+        for module in modules:
+            made = import_module(f"{package}.{module}")
+            found = [
+                each
+                for _, each in inspect.getmembers(made, inspect.isclass)
+                if issubclass(each, Exporter) and each.__module__ == made.__name__ and each.kind
+            ]
+            if not found:
+                raise TypeError(f"{package}.{module} defines no exporter")
+            self.update({each.kind: each for each in found})
+
+    @contextmanager
+    def also(self, exporter: type[Exporter]) -> Iterator[None]:
+        """Register one more within. For tests."""
+        self[exporter.kind] = exporter
+        try:
+            yield
+        finally:
+            del self[exporter.kind]
+
+
+EXPORTERS = Exporters()

@@ -1,0 +1,31 @@
+"""Soft discs in a picture, as the stage draws them (client/src/stage/looks/soft_disc.ts)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..kernels.splat import splat_discs
+from ..simulation import Shown
+from .viewpoint import NEAR, Viewpoint
+
+
+def draw_discs(picture: np.ndarray, shown: Sequence[Shown], viewpoint: Viewpoint, nearest: np.ndarray | None) -> None:
+    """Paint the particles of emitters from back to front into a picture, (height, width, 4) float32: linear light, premultiplied.
+
+    nearest: how far away the solids before them are, (height, width) metres, if there are any.
+    """
+    height, width = picture.shape[:2]
+    position = np.concatenate([part.positions() for part in shown])
+    size, opacity, colour, stretch, rotation = (np.concatenate([part.column(name) for part in shown])
+                                                for name in ("size", "opacity", "colour", "stretch", "rotation"))  # fmt: skip
+    add = np.concatenate([np.full(len(part), part.add) for part in shown])
+    shape = np.stack([stretch, rotation], axis=1)
+    x, y, depth, focal = viewpoint.project(position, width, height)
+    order = np.argsort(-depth, kind="stable")
+    order = order[depth[order] > NEAR]
+    radius = size[order] / 2 * focal / depth[order]
+    splat_discs(picture, x[order].astype(np.float32), y[order].astype(np.float32), radius.astype(np.float32),
+                np.ascontiguousarray(colour[order]), opacity[order], add[order], np.ascontiguousarray(shape[order], np.float32),
+                depth[order], nearest)  # fmt: skip
