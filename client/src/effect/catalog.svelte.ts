@@ -77,8 +77,7 @@ export class Catalog {
       rows.set(laid.address, plain ? placed : this.kept(placed))
     }
     for (const placed of [...rows.values()]) {
-      const fresh = (placed.row.responses ?? []).some((r) => !thing?.sources[r.uid])
-      if (fresh) for (const made of this.settingsAhead(placed, thing!)) rows.set(made.address, made)
+      for (const made of this.settingsAhead(placed, rows)) rows.set(made.address, made)
     }
     const all = [...rows.values()]
     const made = { thing: thing!, rows: all, sheet: all.filter((row) => !row.of) }
@@ -86,19 +85,20 @@ export class Catalog {
     return made
   }
 
-  /** Return the settings of responses that were made since the last layout, as they will be laid out. */
-  private settingsAhead(placed: PlacedRow, thing: ThingSpec): PlacedRow[] {
+  /** Return the settings of responses that were made, or became another kind, since the last layout, as they will be laid out. */
+  private settingsAhead(placed: PlacedRow, laid: ReadonlyMap<string, PlacedRow>): PlacedRow[] {
     const made: PlacedRow[] = []
     ;(placed.row.responses ?? []).forEach((response, index) => {
-      if (thing.sources[response.uid]) return
       const values: Record<string, unknown> = response.kind === 'curve' ? { ...response, low: response.output[0], high: response.output[1] } : { ...response }
       for (const [name, base] of Object.entries(this.data.settings)) {
-        const value = values[name]
-        if (typeof value !== 'number') continue
+        const address = `responses.${response.uid}.${name}`
+        const value = values[name] as number | Row | undefined
+        if (value === undefined || laid.has(address)) continue
         const end = name === 'low' ? ['output', 0] : name === 'high' ? ['output', 1] : [name]
         const spec = { ...base, stage: placed.spec.stage, band: placed.spec.band, family: placed.spec.family }
-        const row = { base: value, responses: [] } as unknown as Row
-        made.push({ address: `responses.${response.uid}.${name}`, path: [...placed.path, 'responses', index, ...end], spec, row, label: spec.label, plain: true, unused: false, host: placed.host ?? placed, of: placed.address })
+        const plain = typeof value === 'number'
+        const row = (plain ? { base: value, responses: [] } : value) as Row
+        made.push({ address, path: [...placed.path, 'responses', index, ...end], spec, row, label: spec.label, plain, unused: false, host: placed.host ?? placed, of: placed.address })
       }
     })
     return made

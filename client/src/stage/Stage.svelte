@@ -10,6 +10,8 @@
   import { geometries } from '../props/geometry.svelte'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
+  import { basePath } from '../effect/edits'
+  import { marksOf } from './marks'
   import CostPanel from './CostPanel.svelte'
   import { expose } from './probe'
   import { api } from '../wire/api'
@@ -35,11 +37,12 @@
   const alive = $derived(player.shown?.emitters.reduce((sum, e) => sum + e.count, 0) ?? 0)
   const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => [...e.faults, ...(e.look_faults ?? [])].map((fault) => ({ ...fault, uid: e.uid }))))
 
-  const place = $derived(draft.emitter.births.place)
-  const direction = $derived(draft.emitter.births.launch.direction)
+  const marks = $derived(bare ? [] : marksOf(catalog, draft.emitter))
+  const grips = $derived(marks.filter((mark) => mark.moved))
   /** The camera that is looked through: a prop, or nothing for the effect's own. */
   let through = $state<string | null>(null)
   let mode = $state<Mode>('translate')
+  const WORLD = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
   const MODES: { mode: Mode; label: string }[] = [{ mode: 'translate', label: 'Move' }, { mode: 'rotate', label: 'Turn' }, { mode: 'scale', label: 'Size' }]
   const stood = $derived(draft.document.props ?? [])
   const cameras = $derived(stood.filter((p) => p.kind === 'camera'))
@@ -150,7 +153,7 @@
     made.controls.addEventListener('start', () => (held = true))
     made.controls.addEventListener('end', () => (held = false))
     made.controls.addEventListener('change', () => (free ||= held))
-    if (!bare) made.guide(draft.emitter)
+    if (!bare) made.guide(marks)
     made.handles.onplace = (placing, done) => {
       if (!chosen || propIndex < 0) return
       const field = FIELD[mode]
@@ -159,9 +162,10 @@
       else draft.drag(path, placing[field])
     }
     made.handles.onpoint = (index, to, done) => {
-      if (chosen?.kind !== 'path') return
-      const path = ['props', propIndex, 'points', index]
-      if (done) draft.edit(`Move a point of ${chosen.name}`, path, to)
+      const row = chosen ? undefined : catalog.rowAt(draft.emitter, grips[index]?.address)
+      if (!row && chosen?.kind !== 'path') return
+      const path = row ? draft.inEmitter(basePath(row)) : ['props', propIndex, 'points', index]
+      if (done) draft.edit(row ? `Move ${row.label.toLowerCase()}` : `Move a point of ${chosen!.name}`, path, to)
       else draft.drag(path, to)
     }
     made.ondraw = () => (ring = made.pickedAt())
@@ -189,7 +193,8 @@
     const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
     const own = chosen && movable && !through && !second ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
     scene?.handles.show(brushing ? null : (place ?? null), own, mode)
-    scene?.handles.path(chosen?.kind === 'path' && !chosen.formula && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
+    if (!chosen && grips.length && !through && !second) scene?.handles.path(WORLD, grips.map((mark) => [...mark.at]))
+    else scene?.handles.path(chosen?.kind === 'path' && !chosen.formula && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
   })
   $effect(() => scene?.brush.hold(brushing?.uid ?? null, stroke.radius))
   $effect(() => {
@@ -203,8 +208,7 @@
   })
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
-    void [place, direction]
-    if (!bare) untrack(() => scene?.guide(draft.emitter))
+    if (!bare) scene?.guide(marks)
   })
   $effect(() => {
     const camera = draft.document.camera

@@ -10,9 +10,9 @@ import { Brush } from './brush'
 import { PropLayer } from './proplayer'
 import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
-import { numbers } from '../effect/catalog.svelte'
+import { markLines, type StageMark } from './marks'
 import { softDisc } from './looks/soft_disc'
-import type { Effect, Emitter, Row } from '../wire/types'
+import type { Effect, Emitter } from '../wire/types'
 
 const SHOW_VERTEX = /* glsl */ `varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const SHOW_FRAGMENT = /* glsl */ `
@@ -336,15 +336,12 @@ export class StageScene {
     geometry.index.needsUpdate = true
   }
 
-  /** Draw the ground and where the chosen emitter gives birth. */
-  guide(emitter: Emitter | null): void {
+  /** Draw the ground, and marks of where the parts of the chosen emitter are. */
+  guide(marks: readonly StageMark[]): void {
     for (const child of this.guides.children) (child as three.LineSegments).geometry.dispose()
     this.guides.clear()
     this.lines(groundLines(), 0.16, null)
-    if (emitter) {
-      this.lines(placeLines(emitter), 0.75, [0.05, 0.05])
-      this.lines(arrowLines(emitter), 0.75, null)
-    }
+    for (const mark of marks) this.lines(markLines(mark), 0.75, mark.mark === 'arrow' || mark.small ? null : [0.05, 0.05])
     this.ask()
   }
 
@@ -465,58 +462,4 @@ function groundLines(): number[] {
     points.push(-reach, 0, i, reach, 0, i)
   }
   return points
-}
-
-function circle(cx: number, cy: number, cz: number, r: number, axis: 'x' | 'y' | 'z'): number[] {
-  const points: number[] = []
-  const at = (t: number) => {
-    const [c, s] = [r * Math.cos(t), r * Math.sin(t)]
-    return axis === 'y' ? [cx + c, cy, cz + s] : axis === 'x' ? [cx, cy + c, cz + s] : [cx + c, cy + s, cz]
-  }
-  for (let i = 0; i < 64; i++) points.push(...at((i / 64) * 2 * Math.PI), ...at(((i + 1) / 64) * 2 * Math.PI))
-  return points
-}
-
-/** Return a base as numbers; one that is read from a source is drawn at its fallback. */
-const plain = (row: Row, fallback: readonly number[]) => numbers(row.base, fallback)
-
-function placeLines(emitter: Emitter): number[] {
-  const place = emitter.births.place
-  if (!('centre' in place)) return [] // where a prop or other particles are
-  const [x, y, z] = plain(place.centre, [0, 0, 0])
-  if (place.kind === 'disc' || place.kind === 'sphere') {
-    const [radius] = plain(place.radius, [0.5])
-    if (place.kind === 'disc') return circle(x, y, z, radius, 'y')
-    return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
-  }
-  if (place.kind === 'box') {
-    const [w, h, d] = plain(place.size, [1, 1, 1]).map((s) => s / 2)
-    const corner = (i: number) => [x + (i & 1 ? w : -w), y + (i & 2 ? h : -h), z + (i & 4 ? d : -d)]
-    const points: number[] = []
-    for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
-    return points
-  }
-  const r = 0.06
-  return [x - r, y, z, x + r, y, z, x, y - r, z, x, y + r, z, x, y, z - r, x, y, z + r]
-}
-
-function arrowLines(emitter: Emitter): number[] {
-  const { place, launch } = emitter.births
-  const away = launch.aim === 'away' || launch.aim === 'guided'
-  if (launch.aim === 'normal') return []
-  if (away) {
-    const [x, y, z] = plain(launch.origin!, [0, 0, 0])
-    const r = 0.08
-    return [x - r, y, z, x + r, y, z, x, y - r, z, x, y + r, z, x, y, z - r, x, y, z + r]
-  }
-  if (!('centre' in place)) return []
-  const start = new three.Vector3().fromArray(plain(place.centre, [0, 0, 0]))
-  const way = new three.Vector3().fromArray(plain(emitter.births.launch.direction, [0, 1, 0]))
-  if (way.lengthSq() < 1e-12) way.set(0, 1, 0)
-  way.normalize()
-  const side = Math.abs(way.y) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 1, 0)
-  const across = new three.Vector3().crossVectors(way, side).cross(way).normalize()
-  const tip = start.clone().addScaledVector(way, 0.32)
-  const neck = start.clone().addScaledVector(way, 0.25)
-  return [start, tip, tip, neck.clone().addScaledVector(across, 0.035), tip, neck.clone().addScaledVector(across, -0.035)].flatMap((v) => v.toArray())
 }

@@ -1206,6 +1206,27 @@ export interface components {
             path: (string | number)[];
             offered: components["schemas"]["OfferedSpec"];
         };
+        /**
+         * GuideSpec
+         * @description A mark on the stage: rows by their addresses, or nothing.
+         */
+        GuideSpec: {
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "cross" | "disc" | "ball" | "box" | "arrow";
+            /** At */
+            at: string;
+            /** Radius */
+            radius: string;
+            /** Size */
+            size: string;
+            /** Direction */
+            direction: string;
+            /** Moved */
+            moved: boolean;
+        };
         /** ItemSpec */
         ItemSpec: {
             /** Row */
@@ -1350,6 +1371,8 @@ export interface components {
             strength: string;
             /** Removable */
             removable: boolean;
+            /** Guides */
+            guides: components["schemas"]["GuideSpec"][];
         };
         /** ThingSpec */
         ThingSpec: {

@@ -7,7 +7,7 @@ Paths are those of the document; an item of a list that has a uid is named by it
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Literal, get_origin
 
 from ..document import Effect, Emitter, Thinning
@@ -17,7 +17,7 @@ from ..parts.masks import MASKS
 from ..parts.own import OWN
 from ..parts.props import PropPart
 from ..parts.pushes import PUSHES, PushPart
-from ..rows.model import FieldFacts, Part, fields_of, ordered, references, walk
+from ..rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, walk
 from ..rows.offers import Choosable, Offered, offered
 from ..rows.placed import PlacedRow, RowSpec
 from ..rows.responses import sources_of
@@ -60,7 +60,7 @@ class LaidField:
 class LaidPart:
     """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses of its own, in order.
 
-    strength: the row that a region multiplies; removable: whether it can be taken away.
+    strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses.
     """
 
     path: Path
@@ -73,6 +73,7 @@ class LaidPart:
     rows: tuple[str, ...]
     strength: str = ""
     removable: bool = False
+    guides: tuple[Guide, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -278,8 +279,22 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     kinds = () if union is None or isinstance(part, PushPart) else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
-        path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable
-    )
+        path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
+        tuple(_guides(thing, part, address)),
+    )  # fmt: skip
+
+
+def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
+    """Yield a part's guides with addresses of rows; those that stand where births are only where these have a place of their own."""
+    for guide in part.guides:
+        at = f"{address}{guide.at}"
+        if not guide.at:
+            births = next((each.at for each in thing.births.place.guides if each.at), "")
+            if not births:
+                continue
+            at = f"births.place.{births}"
+        radius, size, direction = (f"{address}{field}" if field else "" for field in (guide.radius, guide.size, guide.direction))
+        yield replace(guide, at=at, radius=radius, size=size, direction=direction)
 
 
 def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:

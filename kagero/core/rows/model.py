@@ -80,6 +80,22 @@ class Refers:
 
 
 @dataclass(frozen=True)
+class Guide:
+    """A mark on the stage that shows where a part is, drawn from the bases of its own rows, named by their fields.
+
+    mark: what is drawn; at: the row of its place, metres (none: where the emitter's births are); radius, size, direction: rows, as the mark
+    needs them. moved: whether a hand on the stage moves the place.
+    """
+
+    mark: Literal["cross", "disc", "ball", "box", "arrow"]
+    at: str = ""
+    radius: str = ""
+    size: str = ""
+    direction: str = ""
+    moved: bool = False
+
+
+@dataclass(frozen=True)
 class Mark:
     """Beside a field: what it is to those who walk through a document."""
 
@@ -148,13 +164,14 @@ def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
 class Part(Model):
     """One kind of thing that an effect is made of, or a piece of one.
 
-    label, help: its words. band: where its rows stand. stage: when they are read, where a row does not say.
+    label, help: its words. band: where its rows stand. stage: when they are read, where a row does not say. guides: what the stage shows of it.
     """
 
     label: ClassVar[str] = ""
     help: ClassVar[str] = ""
     band: ClassVar[Band] = "births"
     stage: ClassVar[Stage] = "live"
+    guides: ClassVar[tuple[Guide, ...]] = ()
     row_order: ClassVar[tuple[str, ...]] = ()  # its rows in the order of the sheet, where that is not the order of its fields
 
     @classmethod

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
 
@@ -51,6 +51,17 @@ class FieldSpec(Schema):
     offered: OfferedSpec
 
 
+class GuideSpec(Schema):
+    """A mark on the stage: rows by their addresses, or nothing."""
+
+    mark: Literal["cross", "disc", "ball", "box", "arrow"]
+    at: str
+    radius: str
+    size: str
+    direction: str
+    moved: bool
+
+
 class PartSpec(Schema):
     path: Path
     tag: str
@@ -62,6 +73,7 @@ class PartSpec(Schema):
     rows: list[str]
     strength: str
     removable: bool
+    guides: list[GuideSpec]
 
 
 class LaidRowSpec(Schema):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ...formula import Values
+from ...rows.model import Guide
 from ...rows.responses import vector
 from ..places import BirthReader
 from .base import INHERIT, Cone, Inherit, LaunchPart, Origin, Speed, away
@@ -15,6 +16,7 @@ class AwayFrom(LaunchPart):
 
     label = "away from a point"
     help = "From a point outward through where each is born."
+    guides = (Guide("cross", at="origin"),)
 
     aim: Literal["away"]
     cone: Cone

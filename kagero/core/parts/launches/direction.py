@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import Driven, Setting
+from ...rows.model import Driven, Guide, Setting
 from ...rows.reader import weighted
 from ...rows.responses import VectorRow
 from ...rows.slots import OfProp
@@ -19,6 +19,7 @@ class InDirection(LaunchPart):
 
     label = "in a direction"
     help = "The same direction for all, in the world's space or turning with the prop."
+    guides = (Guide("arrow", direction="direction"),)
 
     aim: Literal["direction"] = "direction"
     direction: Annotated[

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from ...formula import Values
-from ...rows.model import Driven, Refers, Setting, Uid
+from ...rows.model import Driven, Guide, Refers, Setting, Uid
 from ...rows.responses import NumberRow, number, vector
 from ...rows.slots import OfProp
 from ...rows.units import METRES_PER_SECOND, PER_SECOND
@@ -18,6 +18,7 @@ class Guided(LaunchPart):
 
     label = "guided by a mesh"
     help = "Away from a point, as fast as a guide mesh is far from the particle in that direction."
+    guides = (Guide("cross", at="origin"),)
 
     aim: Literal["guided"]
     guide: Annotated[

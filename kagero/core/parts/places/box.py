@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import Setting
+from ...rows.model import Guide, Setting
 from ...rows.responses import VectorRow
 from .base import BirthReader, On, PlacePart, uniforms
 from .shape import CENTRE, SIZE, around
@@ -13,6 +13,7 @@ from .shape import CENTRE, SIZE, around
 
 class Box(PlacePart):
     label = "Box"
+    guides = (Guide("box", at="centre", size="size"),)
 
     kind: Literal["box"] = "box"
     centre: Annotated[VectorRow, CENTRE]

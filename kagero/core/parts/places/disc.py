@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import Setting
+from ...rows.model import Guide, Setting
 from ...rows.responses import NumberRow, VectorRow
 from .base import BirthReader, On, PlacePart, uniforms
 from .shape import CENTRE, RADIUS, around, turned
@@ -15,6 +15,7 @@ class Disc(PlacePart):
     """A level disc; inside means anywhere on it, surface means its rim."""
 
     label = "Disc"
+    guides = (Guide("disc", at="centre", radius="radius"),)
 
     kind: Literal["disc"] = "disc"
     centre: Annotated[VectorRow, CENTRE]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
+from ...rows.model import Guide
 from ...rows.responses import VectorRow
 from .base import BirthReader, PlacePart
 from .shape import CENTRE
@@ -12,6 +13,7 @@ from .shape import CENTRE
 
 class Point(PlacePart):
     label = "Point"
+    guides = (Guide("cross", at="centre"),)
 
     kind: Literal["point"] = "point"
     centre: Annotated[VectorRow, CENTRE]

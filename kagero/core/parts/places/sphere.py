@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import Setting
+from ...rows.model import Guide, Setting
 from ...rows.responses import NumberRow, VectorRow
 from .base import BirthReader, On, PlacePart, uniforms
 from .shape import CENTRE, RADIUS, around, turned
@@ -13,6 +13,7 @@ from .shape import CENTRE, RADIUS, around, turned
 
 class Sphere(PlacePart):
     label = "Sphere"
+    guides = (Guide("ball", at="centre", radius="radius"),)
 
     kind: Literal["sphere"] = "sphere"
     centre: Annotated[VectorRow, CENTRE]
