@@ -90,10 +90,10 @@ export class Catalog {
     const made: PlacedRow[] = []
     ;(placed.row.responses ?? []).forEach((response, index) => {
       const values: Record<string, unknown> = response.kind === 'curve' ? { ...response, low: response.output[0], high: response.output[1] } : { ...response }
-      for (const [name, base] of Object.entries(this.data.settings)) {
+      for (const [name, base] of Object.entries(this.data.settings[response.kind ?? 'curve'])) {
         const address = `responses.${response.uid}.${name}`
-        const value = values[name] as number | Row | undefined
-        if (value === undefined || laid.has(address)) continue
+        const value = (values[name] ?? base.default) as number | Row
+        if (laid.has(address)) continue
         const end = name === 'low' ? ['output', 0] : name === 'high' ? ['output', 1] : [name]
         const spec = { ...base, stage: placed.spec.stage, band: placed.spec.band, family: placed.spec.family }
         const plain = typeof value === 'number'

@@ -899,7 +899,9 @@ export interface components {
             engine: components["schemas"]["EngineOut"];
             /** Settings */
             settings: {
-                [key: string]: components["schemas"]["RowSpec"];
+                [key: string]: {
+                    [key: string]: components["schemas"]["RowSpec"];
+                };
             };
             /** Dial Units */
             dial_units: {

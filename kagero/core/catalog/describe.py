@@ -14,7 +14,7 @@ from ..parts.pushes import PUSHES
 from ..parts.sources import SOURCES
 from ..rows.model import Part, fields_of, ordered
 from ..rows.placed import RowSpec, kind_of, spec_of
-from ..rows.responses import OUTPUT, CurveResponse, RatioResponse
+from ..rows.responses import OUTPUT, CurveResponse, GradientResponse, RatioResponse
 from ..rows.source import GROUPS
 from ..rows.units import DIAL_UNITS
 from .examples import EXAMPLES
@@ -55,13 +55,17 @@ def _emitter_rows() -> list[RowSpec]:
     return list(made.values())
 
 
-def _settings() -> dict[str, RowSpec]:
-    """Return the settings of responses and sources that are rows themselves, by name."""
-    kinds: list[type[Any]] = [CurveResponse, RatioResponse, *SOURCES.classes()]
-    drivens = {facts.name: facts.driven for kind in kinds for facts in fields_of(kind) if facts.driven}
-    drivens |= {"low": OUTPUT[0], "high": OUTPUT[1]}
-    return {name: RowSpec(f"settings.{name}", d.label, "look", "vector" if isinstance(d.default, tuple) else "number", "live", d.unit, d.lowest,
-                          d.highest, d.drag, d.default, d.help, False, f"settings.{name}") for name, d in drivens.items()}  # fmt: skip
+def _settings() -> dict[str, dict[str, RowSpec]]:
+    """Return the settings of responses that are rows themselves, by the kind of response and their name."""
+    made = {}
+    for kind in (CurveResponse, GradientResponse, RatioResponse):
+        drivens = {facts.name: facts.driven for facts in fields_of(kind) if facts.driven}
+        drivens |= {"low": OUTPUT[0], "high": OUTPUT[1]} if kind is CurveResponse else {}
+        made[kind.model_fields["kind"].default] = {
+            name: RowSpec(f"settings.{name}", d.label, "look", "number", "live", d.unit, d.lowest, d.highest, d.drag, d.default, d.help, False,
+                          f"settings.{name}") for name, d in drivens.items()
+        }  # fmt: skip
+    return made
 
 
 def emitter_template() -> dict[str, Any]:
@@ -87,7 +91,7 @@ def catalog_as_dict() -> dict[str, Any]:
     units, ranges and defaults. What holds for one effect is said by its layout."""
     labels = {spec.key: spec.label for spec in _emitter_rows()}
     return {
-        "settings": {name: asdict(spec) for name, spec in _settings().items()},
+        "settings": {kind: {name: asdict(spec) for name, spec in settings.items()} for kind, settings in _settings().items()},
         "dial_units": {name: asdict(unit) for name, unit in DIAL_UNITS.items()},
         "functions": function_list(),
         "examples": [{**asdict(example), "row": labels.get(example.address, "")} for example in EXAMPLES],

@@ -63,18 +63,6 @@ class OpenUnion:
             made += self.nested[tag].classes() if tag in self.nested else [kind]
         return list(dict.fromkeys(made))
 
-    @contextmanager
-    def also(self, kind: type[Any]) -> Iterator[None]:
-        """Register a kind within: everything that was built from the union is built anew, before and after. For tests."""
-        before = dict(self.kinds)
-        self.add(kind)
-        try:
-            rebuild()
-            yield
-        finally:
-            self.kinds = before
-            rebuild()
-
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         choices: dict[Any, CoreSchema] = {tag: handler.generate_schema(kind) for tag, kind in self.kinds.items()}
         return core_schema.tagged_union_schema(choices, discriminator=self.tag)
@@ -120,6 +108,21 @@ def rebuild() -> None:
         kind.model_rebuild(force=True)
     for again in _built:
         again()
+
+
+@contextmanager
+def also(*kinds: tuple[OpenUnion, type[Any]]) -> Iterator[None]:
+    """Register more kinds within: everything that was built from their unions is built anew, before and after. For tests."""
+    before = [(union, dict(union.kinds)) for union, _ in kinds]
+    for union, kind in kinds:
+        union.add(kind)
+    try:
+        rebuild()
+        yield
+    finally:
+        for union, known in before:
+            union.kinds = known
+        rebuild()
 
 
 class Lazy:

@@ -113,7 +113,7 @@ class ExampleSpec(Schema):
 
 class Catalog(Schema):
     engine: EngineOut
-    settings: dict[str, RowSpec]
+    settings: dict[str, dict[str, RowSpec]]
     dial_units: dict[str, Unit]
     functions: list[FunctionSpec]
     examples: list[ExampleSpec]

@@ -145,6 +145,9 @@ class Sequence(Exporter):
         """Return a frame's file."""
         raise NotImplementedError
 
+    def abandon(self) -> None:
+        self._close()
+
     def finish(self) -> None:
         self._put("manifest.json", (json.dumps(self.about.manifest(self.kind), indent=1) + "\n").encode(), True)
         self._close()

@@ -13,6 +13,8 @@ class OwnColour(OwnPart):
     help = "A colour in linear light."
     offers = (("Colour", "set at birth", "A colour a particle keeps from its birth.", "tint", {}),)
 
+    label = "colour"
+
     kind: Literal["colour"]
     start: Annotated[ColourRow, replace(START, lowest=0, highest=64, default=(1.0, 1.0, 1.0))] = colour(1.0, 1.0, 1.0)
     change: Annotated[VectorRow, replace(CHANGE, default=(0.0, 0.0, 0.0))] = vector(0.0, 0.0, 0.0)

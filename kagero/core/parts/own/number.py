@@ -22,6 +22,8 @@ class OwnNumber(OwnPart):
         ("Number", "set at birth", "A number a particle keeps from its birth.", "value", {}),
     )
 
+    label = "number"
+
     kind: Literal["number"] = "number"
     unit: Annotated[Literal["", "m", "m/s", "s", "%", "°"], Setting("Unit", "What its values are.", choices=(("", "no unit"),))] = ""
     start: Annotated[NumberRow, START] = number(0)

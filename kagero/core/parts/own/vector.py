@@ -17,6 +17,8 @@ class OwnVector(OwnPart):
         ("Vector", "set at birth", "Three numbers a particle keeps from its birth.", "place", {}),
     )
 
+    label = "vector"
+
     kind: Literal["vector"]
     unit: Annotated[Literal["", "m", "m/s"], Setting("Unit", "What its values are.", choices=(("", "no unit"),))] = ""
     start: Annotated[VectorRow, replace(START, default=(0.0, 0.0, 0.0))] = vector(0.0, 0.0, 0.0)

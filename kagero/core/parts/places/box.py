@@ -13,6 +13,7 @@ from .shape import CENTRE, SIZE, around
 
 class Box(PlacePart):
     label = "Box"
+    help = "Anywhere inside a box, or on its sides."
     guides = (Guide("box", at="centre", size="size"),)
 
     kind: Literal["box"] = "box"

@@ -13,6 +13,7 @@ from .shape import CENTRE
 
 class Point(PlacePart):
     label = "Point"
+    help = "All are born in one place."
     guides = (Guide("cross", at="centre"),)
 
     kind: Literal["point"] = "point"

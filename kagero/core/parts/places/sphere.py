@@ -13,6 +13,7 @@ from .shape import CENTRE, RADIUS, around, turned
 
 class Sphere(PlacePart):
     label = "Sphere"
+    help = "Anywhere inside a ball, or on its surface."
     guides = (Guide("ball", at="centre", radius="radius"),)
 
     kind: Literal["sphere"] = "sphere"

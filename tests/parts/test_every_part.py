@@ -1,0 +1,116 @@
+"""Laws of every part: it is named by a union, has its words, its template is valid and plays, and its rows are in range as they are offered."""
+
+from __future__ import annotations
+
+import pkgutil
+import types
+import unittest
+from importlib import import_module
+from typing import Any
+
+from kagero.core.catalog import check_effect
+from kagero.core.document import read_effect, upgrade
+from kagero.core.formats import exporters
+from kagero.core.formats.exporters import EXPORTERS
+from kagero.core.parts import draws, launches, looks, masks, own, places, props, pushes, sources
+from kagero.core.parts.draws import DRAWS
+from kagero.core.parts.launches import LAUNCHES
+from kagero.core.parts.looks import LOOKS
+from kagero.core.parts.masks import MASKS
+from kagero.core.parts.own import OWN
+from kagero.core.parts.places import PLACES
+from kagero.core.parts.props import PROPS
+from kagero.core.parts.pushes import PUSHES
+from kagero.core.parts.sources import SOURCES
+from kagero.core.rows.model import Model, fields_of
+from kagero.core.rows.union import OpenUnion
+from kagero.core.workflows import Playing
+from tests.making import document, with_
+
+ROOMS: list[tuple[types.ModuleType, OpenUnion]] = [
+    (draws, DRAWS), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (sources, SOURCES)
+]  # fmt: skip
+
+
+def unnamed(room: types.ModuleType, union: OpenUnion) -> list[str]:
+    """Return the modules of a room with a kind of the union's that the union does not name, and those that give it nothing and nobody reads."""
+    known, found, modules = set(union.classes()), [], [each.name for each in pkgutil.iter_modules(room.__path__)]
+    texts = {name: "".join(path.read_text() for path in [_path(room, name)]) for name in modules}
+    for name in modules:
+        made = import_module(f"{room.__name__}.{name}")
+        kinds = [each for each in vars(made).values() if isinstance(each, type) and issubclass(each, union.base) and each.__module__ == made.__name__]
+        tagged = [kind for kind in kinds if union.tags(kind)]
+        read = any(f"from .{name} import" in text for other, text in texts.items() if other != name)
+        if any(kind not in known for kind in tagged) or (not tagged and not read and name != "base"):
+            found.append(name)
+    return found
+
+
+def _path(room: types.ModuleType, name: str) -> Any:
+    from pathlib import Path
+
+    return Path(str(room.__file__)).with_name(f"{name}.py")
+
+
+class EveryPart(unittest.TestCase):
+    def test_every_module_of_a_room_is_named_by_its_union(self):
+        for room, union in ROOMS:
+            self.assertEqual(unnamed(room, union), [], room.__name__)
+        kinds = {each.__module__.rpartition(".")[2] for each in EXPORTERS.values()}
+        self.assertEqual({each.name for each in pkgutil.iter_modules(exporters.__path__)} - {"base"}, kinds)
+
+    def test_a_module_that_no_union_names_is_found(self):
+        less = OpenUnion("push", PUSHES.base)
+        less.kinds = {tag: kind for tag, kind in PUSHES.kinds.items() if tag != "drag"}
+        self.assertEqual(unnamed(pushes, less), ["drag"])
+
+    def test_each_has_words_and_its_rows_begin_in_range(self):
+        for _, union in ROOMS:
+            for kind in union.classes():
+                with self.subTest(kind.__name__):
+                    self.assertTrue(kind.label, "no label")
+                    self.assertTrue(kind.help or (kind.__doc__ or "").strip(), "no help")
+                    for facts in fields_of(kind):
+                        driven, setting = facts.driven, facts.setting
+                        if driven:
+                            self.assertTrue(driven.label and driven.help.endswith("."), facts.name)
+                            base = driven.default if isinstance(driven.default, tuple) else (driven.default,)
+                            self.assertTrue(all(driven.lowest <= value <= driven.highest for value in base), facts.name)
+                            self.assertGreater(driven.drag, 0)
+                        if setting and setting.shown:
+                            self.assertTrue(setting.label, facts.name)
+
+    def test_each_as_offered_is_valid_and_plays(self):
+        empty = upgrade(document())
+        needing = {
+            "prop",
+            "particles",
+            "guided",
+            "mesh",
+            "distance",
+            "picture",
+            "logo",
+            "points",
+            "union",
+            "intersection",
+            "difference",
+        }  # something else
+        put: dict[int, Any] = {
+            id(PUSHES): lambda made: {"emitters__0__forces": [made]}, id(PLACES): lambda made: {"emitters__0__births__place": made},
+            id(LAUNCHES): lambda made: {"emitters__0__births__launch": made}, id(LOOKS): lambda made: {"emitters__0__look": made},
+            id(DRAWS): lambda made: {"emitters__0__draws": [made]}, id(OWN): lambda made: {"emitters__0__own": [made]},
+            id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
+        }  # fmt: skip
+        played = 0
+        for _, union in ROOMS:
+            for tag, kind in union.kinds.items():
+                if id(union) not in put or tag in union.nested or tag in needing:
+                    continue
+                with self.subTest(f"{union.name} {tag}"):
+                    named = {"uid": "new1", "name": "New"} if issubclass(kind, Model) else {}
+                    made = {**kind.template(), **{name: value for name, value in named.items() if name in kind.model_fields}}
+                    effect = read_effect(with_(empty, **put[id(union)](made)))
+                    self.assertEqual(check_effect(effect), [])
+                    self.assertGreater(len(Playing(effect).show(10)[0]), 0)
+                    played += 1
+        self.assertGreater(played, 25)
