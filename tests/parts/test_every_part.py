@@ -108,7 +108,8 @@ class EveryPart(unittest.TestCase):
                     continue
                 with self.subTest(f"{union.name} {tag}"):
                     named = {"uid": "new1", "name": "New"} if issubclass(kind, Model) else {}
-                    made = {**kind.template(), **{name: value for name, value in named.items() if name in kind.model_fields}}
+                    offered = kind.offers[0].fields if union is PROPS and kind.offers else {}
+                    made = {**kind.template(), **offered, **{name: value for name, value in named.items() if name in kind.model_fields}}
                     effect = read_effect(with_(empty, **put[id(union)](made)))
                     self.assertEqual(check_effect(effect), [])
                     self.assertGreater(len(Playing(effect).show(10)[0]), 0)

@@ -125,7 +125,9 @@ class Files(TestCase):
         area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum() / 2
         self.assertAlmostEqual(area, 4 * (1 - 0.16), places=4)
         points = self.bring("lamps.csv", b"name,x,y,z\na,1,2,3\nb,4,5,6\n").json()
-        self.assertEqual((points["kind"], points["points"], points["line"]), ("points", 2, [[1, 2, 3], [4, 5, 6]]))
+        self.assertEqual((points["kind"], points["points"]), ("points", 2))
+        becomes = {each["group"]: each["value"] for each in points["props"]}
+        self.assertEqual((set(becomes), becomes["path"]["points"]), ({"points", "path"}, [[1, 2, 3], [4, 5, 6]]))
         header, arrays = unpack(self.geometry(prop("p", kind="points", file={"content": points["content"], "name": "lamps.csv"})).content)
         self.assertEqual((header["shape"], arrays["points"].tolist()), ("points", [[1, 2, 3], [4, 5, 6]]))
         self.assertEqual(unpack(self.geometry(prop("s")).content)[0]["shape"], "mesh")

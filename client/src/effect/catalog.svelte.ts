@@ -35,7 +35,7 @@ export class Catalog {
   readonly sources: Map<string, SourceSpec>
   readonly signs: Map<string, string>
   /** How the core lays out the document as it was saved last; what was added since comes with the next answer. */
-  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, masks: [], used: {} })
+  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, addable: [], used: {} })
 
   constructor(readonly data: Data) {
     this.sources = new Map(data.sources.map((spec) => [spec.kind, spec]))

@@ -37,9 +37,9 @@ export function newUid(): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')
 }
 
-/** Return plain data in which every uid that is "new" is one. */
+/** Return plain data in which every uid that is "new", or "new-" and a number, is one. */
 export function withUids<T>(value: T): T {
   if (Array.isArray(value)) return value.map(withUids) as T
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, key === 'uid' && each === 'new' ? newUid() : withUids(each)])) as T
+  return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, key === 'uid' && /^new(-\d+)?$/.test(String(each)) ? newUid() : withUids(each)])) as T
 }

@@ -7,9 +7,9 @@
   import { useDesk } from '../effect/context'
   import { framesASecond } from '../effect/rate'
   import { api } from '../wire/api'
-  import type { BroughtIn, Prop } from '../wire/types'
+  import type { AddSpec, BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
-  import { addProp, cameraOf, freeName, kindWords, newMask, newProp, pathOf, propOf, SHAPES } from './props'
+  import { addProp, newProp } from './props'
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
@@ -31,14 +31,12 @@
   }
   function add(event: Event) {
     const anchor = event.currentTarget
-    const make = (kind: Prop['kind'], name: string, more: Record<string, unknown>) => () => addProp(draft, newProp(kind, freeName(draft.document, name), more))
+    const others = catalog.layout.addable.filter((offer) => !offer.group.startsWith('mask'))
+    const menu = (shapes: boolean) => others.filter((offer) => (offer.group === 'shapes') === shapes).map((offer) => ({ label: offer.label, act: () => addProp(draft, newProp(draft.document, offer)) }))
     overlay.openMenu(anchor, 'Add a prop', [
-      ...SHAPES.map((shape) => ({ label: shape[0].toUpperCase() + shape.slice(1), act: make('shape', shape, { shape }) })),
+      ...menu(true),
       null,
-      { label: 'Words', act: make('text', 'words', { text: 'Hotaru', weight: 'bold', height: 0.3, depth: 0, align: 'middle' }) },
-      { label: 'Path', act: make('path', 'path', { points: [[-1, 0.5, 0], [0, 1.2, 0.4], [1, 0.5, 0]], closed: false, smooth: true, formula: '' }) },
-      { label: 'Path by a formula', act: make('path', 'figure', { points: [[0, 0, 0]], closed: false, smooth: false, formula: 'turn = t * tau\nvec3(sin(3 * turn), 1 + 0.3 * sin(turn), sin(2 * turn))' }) },
-      { label: 'Camera', act: make('camera', 'camera', { field_of_view: { base: 0.7, responses: [], muted: false }, position: { base: [0, 1.2, 4], responses: [], muted: false } }) },
+      ...menu(false),
       null,
       { label: 'Mask…', act: () => addMask(anchor) },
       null,
@@ -47,8 +45,8 @@
     ])
   }
   function addMask(anchor: EventTarget | null) {
-    overlay.openList(anchor, 'Add a mask', catalog.layout.masks.map((mask) => ({
-      label: mask.label, group: mask.group, help: mask.help, act: () => void overlay.attempt(async () => addProp(draft, newMask(draft.document, mask))),
+    overlay.openList(anchor, 'Add a mask', catalog.layout.addable.filter((offer) => offer.group.startsWith('mask')).map((mask) => ({
+      label: mask.label, group: mask.group === 'masks' ? 'shapes' : mask.group.replace('masks ', ''), help: mask.help, act: () => void overlay.attempt(async () => addProp(draft, newProp(draft.document, mask))),
     })))
   }
   async function bring(files: FileList | File[] | null | undefined) {
@@ -60,8 +58,9 @@
         progress = { name: file.name, share: 0 }
         try {
           const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
-          addProp(draft, asPath ? pathOf(draft.document, found) : propOf(draft.document, found))
-          for (const camera of asPath ? [] : found.cameras) addProp(draft, cameraOf(draft.document, camera as never, found.unit ?? 1))
+          const offers = found.props.filter((offer) => (offer.group === 'path') === asPath)
+          if (!offers.length) throw new Error(asPath ? `${file.name} holds no line.` : `${file.name} holds nothing to fit.`)
+          for (const offer of offers) addProp(draft, newProp(draft.document, offer))
         } finally {
           progress = null
         }
@@ -77,12 +76,12 @@
           progress = { name: `${file.name} (${i + 1} of ${files.length})`, share: i / files.length }
           found.push(await api.bringFile(file, () => undefined))
         }
-        const name = freeName(draft.document, files[0].name.replace(/[._-]*\d+\.\w+$/, '') || 'sequence')
-        if (found.every((f) => f.kind === 'picture')) addProp(draft, newProp('picture', name, { files: found.map((f) => ({ content: f.content, name: f.name })), start: 0, loops: true }))
-        else {
-          const joined = await api.joinFiles(found.map((f) => f.content), framesASecond(draft.document.clip))
-          addProp(draft, newProp('mesh', name, { file: { content: joined.content, name: joined.name }, unit: found[0].unit, up: found[0].up, start: 0, speed: 1, loops: false }))
-        }
+        const name = files[0].name.replace(/[._-]*\d+\.\w+$/, '') || 'sequence'
+        const pictures = found.every((f) => f.kind === 'picture')
+        const whole = pictures ? found[0] : await api.joinFiles(found.map((f) => f.content), framesASecond(draft.document.clip))
+        const [offer] = whole.props
+        const more = pictures ? { files: found.map((f) => ({ content: f.content, name: f.name })) } : {}
+        addProp(draft, newProp(draft.document, { ...offer, value: { ...(offer.value as object), name, ...more } }))
       } finally {
         progress = null
       }
@@ -127,11 +126,11 @@
       <div class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}" data-prop={prop.uid}>
         <button type="button" class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>
           <Thumb geometry={geometries.of(prop)} />
-          <span class="flex min-w-0 items-baseline gap-2"><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span class="truncate text-xs text-quiet">{kindWords(prop)}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length ? `; used by ${using.join(', ')}` : ''}</span></span>
+          <span class="flex min-w-0 items-baseline gap-2"><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span class="truncate text-xs text-quiet">{catalog.part(prop, '')?.summary ?? ''}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length ? `; used by ${using.join(', ')}` : ''}</span></span>
           <span class="mono text-[11px] whitespace-nowrap text-quiet">{size(prop)}</span>
         </button>
         {#if problem}<p class="px-3.5 pb-1.5 text-xs text-amber">{problem}</p>{/if}
-        {#if draft.propUid === prop.uid}<PropSheet {prop} onremove={() => remove(prop)} onreplace={(files) => bring(files)} />{/if}
+        {#if draft.propUid === prop.uid}<PropSheet {prop} onremove={() => remove(prop)} />{/if}
       </div>
     {:else}
       <div class="px-4 py-8 text-center text-quiet">

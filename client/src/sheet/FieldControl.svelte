@@ -3,16 +3,21 @@
   import Choice from '../controls/Choice.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
+  import Swatch from '../controls/Swatch.svelte'
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { resolve } from '../effect/path'
   import OwnCurve from '../response/OwnCurve.svelte'
   import type { FieldSpec } from '../wire/types'
+  import FileField from './FileField.svelte'
+  import PointsField from './PointsField.svelte'
 
-  let { field, of = '' }: {
+  let { field, of = '', live = false }: {
     field: FieldSpec
     /** What it is a setting of, for those who cannot see where it stands. */
     of?: string
+    /** A formula that shows what it does while it is written. */
+    live?: boolean
   } = $props()
   const { draft } = useDesk()
   const said = $derived(field.offered)
@@ -20,7 +25,7 @@
   const path = $derived(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
   const value = $derived(draft.at(path))
   const options = $derived(said.options.map((o) => ({ value: String(o.value ?? ''), name: o.label || String(o.value), label: o.label || String(o.value), title: o.why || o.help, disabled: !!o.why && o.value !== value })))
-  const few = $derived(said.kind === 'choice' && options.length <= 2)
+  const few = $derived(said.kind === 'choice' && options.length <= 3)
   const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
   const chosen = $derived((value as string[] | undefined) ?? [])
   const set = (to: unknown) => draft.edit(`Change ${name}`, path, to)
@@ -40,7 +45,19 @@
     <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" aria-label="{name}: {other.label}" checked={chosen.includes(String(other.value))} onchange={(e) => set(e.currentTarget.checked ? [...chosen, other.value] : chosen.filter((uid) => uid !== other.value))} />{other.label}</label>
   {:else}<span class="text-xs text-amber">there is no other yet</span>{/each}
 {:else if said.kind === 'formula'}
-  <textarea rows="2" maxlength="4000" value={String(value ?? '')} aria-label={name} spellcheck="false" class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" onchange={(e) => set(e.currentTarget.value)}></textarea>
+  <textarea rows="3" maxlength="4000" value={String(value ?? '')} aria-label={name} spellcheck="false" class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" oninput={(e) => live && e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)} onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
+{:else if said.kind === 'lines'}
+  <textarea rows="1" maxlength="400" value={String(value ?? '')} aria-label={name} class="min-h-[28px] min-w-0 flex-1 rounded border border-line bg-ink px-2 py-1 text-[13px] text-paper focus:border-teal focus:ring-0" onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
+{:else if said.kind === 'colour'}
+  <Swatch value={(value ?? said.default) as [number, number, number]} label={name} brightness={false} ondrag={(v) => draft.drag(path, v)} onset={set} />
+{:else if said.kind === 'vectors'}
+  <PointsField points={value as number[][]} {path} unit={{ ...said.unit, symbol: '', digits: 3 }} label={name} words={['x', 'y', 'z']} />
+{:else if said.kind === 'pairs'}
+  <PointsField points={value as number[][]} {path} unit={said.unit} label={name} words={['Radius', 'Height']} least={2} />
+{:else if said.kind === 'file'}
+  <FileField {said} {name} files={[value as { name: string }]} onset={set} />
+{:else if said.kind === 'files'}
+  <FileField {said} {name} files={value as { name: string }[]} onset={(file) => set([file])} />
 {:else if said.kind === 'text'}
   <TextField value={String(value ?? '')} label={name} onset={set} />
 {:else if said.kind === 'curve'}

@@ -8,7 +8,7 @@
   import { useDesk } from '../effect/context'
   import { isSourced } from '../effect/catalog.svelte'
   import { geometries } from '../props/geometry.svelte'
-  import { addProp, freeName, newProp } from '../props/props'
+  import { addProp, newProp } from '../props/props'
   import type { Mode } from './handles'
   import { basePath } from '../effect/edits'
   import { marksOf } from './marks'
@@ -243,7 +243,8 @@
   const plainRow = (base: unknown) => ({ base, responses: [], muted: false })
   function addCamera() {
     const { position, rotation, view } = scene!.standpoint()
-    const made = newProp('camera', freeName(draft.document, 'camera'), { field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
+    const offer = catalog.layout.addable.find((each) => each.group === 'camera')!
+    const made = newProp(draft.document, offer, { field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
     addProp(draft, made)
     if (selection.view !== 'props') draft.propUid = null
     through = made.uid

@@ -1292,8 +1292,8 @@ export interface components {
             props: {
                 [key: string]: components["schemas"]["ThingSpec"];
             };
-            /** Masks */
-            masks: components["schemas"]["AddSpec"][];
+            /** Addable */
+            addable: components["schemas"]["AddSpec"][];
             /** Used */
             used: {
                 [key: string]: string[];
@@ -1301,7 +1301,7 @@ export interface components {
         };
         /**
          * OfferedSpec
-         * @description kind: choice, tick, number, whole, text, formula, reference, references or curve.
+         * @description A plain field of a part, and the control that shows it (`core/rows/offers.py`).
          */
         OfferedSpec: {
             /** Name */
@@ -1310,8 +1310,11 @@ export interface components {
             label: string;
             /** Help */
             help: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "choice" | "tick" | "number" | "whole" | "text" | "lines" | "formula" | "reference" | "references" | "curve" | "colour" | "vectors" | "pairs" | "file" | "files" | "within";
             unit: components["schemas"]["Unit"];
             /** Lowest */
             lowest: number | null;
@@ -1323,6 +1326,10 @@ export interface components {
             options: components["schemas"]["ChoosableSpec"][];
             /** Nothing */
             nothing: string;
+            /** Accept */
+            accept: string[];
+            /** Holds */
+            holds: string;
         };
         /** Opened */
         Opened: {
@@ -1375,6 +1382,8 @@ export interface components {
             removable: boolean;
             /** Guides */
             guides: components["schemas"]["GuideSpec"][];
+            /** Summary */
+            summary: string;
         };
         /** ThingSpec */
         ThingSpec: {
@@ -2136,7 +2145,7 @@ export interface components {
         /**
          * FileOut
          * @description A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
-         *     probably has; cameras: those inside a GLB.
+         *     probably has; props: what it can become, as the layout's additions.
          */
         FileOut: {
             /** Content */
@@ -2203,17 +2212,10 @@ export interface components {
              */
             height: number;
             /**
-             * Cameras
+             * Props
              * @default []
              */
-            cameras: {
-                [key: string]: unknown;
-            }[];
-            /**
-             * Line
-             * @default []
-             */
-            line: number[][];
+            props: components["schemas"]["AddSpec"][];
         };
         /**
          * SequenceIn

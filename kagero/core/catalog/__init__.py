@@ -4,7 +4,7 @@ from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
-from .layout import layout
+from .layout import layout, props_of_file
 from .links import Links, acts
 from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter, renewed
 from .presets import CURVE_PRESETS
@@ -12,8 +12,37 @@ from .scope import Scope, all_rows, row_at, row_label
 from .validate import check_effect, no_worse, out_of_range, require_valid, stands_by
 
 __all__ = [
-    "CURVE_PRESETS", "Links", "Offer", "Scope", "SourceChoice", "Use", "acts", "all_rows", "catalog_as_dict", "check_effect", "choices",
-    "copy_emitter", "copy_responses", "copy_row", "delete_dial", "dial_uses", "emitter_template", "layout", "list_sources", "make_dial", "no_worse",
-    "offers", "out_of_range", "paste", "paste_emitter", "rename", "renewed", "require_valid", "row_at", "row_label", "stands_by",
+    "CURVE_PRESETS",
+    "Links",
+    "Offer",
+    "Scope",
+    "SourceChoice",
+    "Use",
+    "acts",
+    "all_rows",
+    "catalog_as_dict",
+    "check_effect",
+    "choices",
+    "copy_emitter",
+    "copy_responses",
+    "copy_row",
+    "delete_dial",
+    "dial_uses",
+    "emitter_template",
+    "layout",
+    "list_sources",
+    "make_dial",
+    "no_worse",
+    "offers",
+    "out_of_range",
+    "paste",
+    "paste_emitter",
+    "props_of_file",
+    "rename",
+    "renewed",
+    "require_valid",
+    "row_at",
+    "row_label",
+    "stands_by",
     "unit_remark",
-]  # fmt: skip
+]

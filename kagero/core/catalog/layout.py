@@ -15,7 +15,7 @@ from ..formula import identifier
 from ..parts.draws import DRAWS
 from ..parts.masks import MASKS
 from ..parts.own import OWN
-from ..parts.props import PropPart
+from ..parts.props import PROPS, PropOffer, PropPart
 from ..parts.pushes import PUSHES, PushPart
 from ..rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, walk
 from ..rows.offers import Choosable, Offered, offered
@@ -60,7 +60,8 @@ class LaidField:
 class LaidPart:
     """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses of its own, in order.
 
-    strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses.
+    strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses;
+    summary: of a prop, what it is in a word or two.
     """
 
     path: Path
@@ -74,6 +75,7 @@ class LaidPart:
     strength: str = ""
     removable: bool = False
     guides: tuple[Guide, ...] = ()
+    summary: str = ""
 
 
 @dataclass(frozen=True)
@@ -155,7 +157,7 @@ def layout(effect: Effect) -> dict[str, Any]:
         "specs": [asdict(spec) for spec in specs],
         "emitters": {uid: asdict(thing) for uid, thing in emitters.items()},
         "props": {uid: asdict(thing) for uid, thing in props.items()},
-        "masks": [asdict(each) for each in _addable_masks(effect)],
+        "addable": [asdict(each) for each in (*addable_props(), *_addable_masks(effect))],
         "used": {uid: list(words) for uid, words in users(effect).items()},
     }
 
@@ -218,13 +220,31 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     return _thing(effect, emitter, specs, bands)
 
 
+def addable_props() -> Iterator[Addable]:
+    """Yield the props that can be added without a file."""
+    for kind in PROPS.classes():
+        if not kind.mask:
+            yield from (_addable(kind, offer) for offer in kind.offers)
+
+
+def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
+    """Return what a file that was brought in can become, as plain data; `group` is the kind of prop. file: its facts, content and name."""
+    return [asdict(_addable(kind, offer)) for kind in PROPS.classes() for offer in kind.of_file(file)]
+
+
+def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
+    data = {**kind.template(), **offer.fields, "uid": "new", "name": offer.name}
+    made = kind.model_validate(data).model_dump(mode="json")
+    return Addable(offer.label, offer.group or str(made["kind"]), kind.help or (kind.__doc__ or "").strip(), ("props",), made, True)
+
+
 def _addable_masks(effect: Effect) -> Iterator[Addable]:
     nobody = MASKS.classes()[0].model_construct(uid="new")
     for tag, kind in MASKS.kinds.items():
-        data = _made(effect, nobody, kind, {**kind.template(), "shape": tag, "uid": "new", "name": "New"}, {})
+        data = _made(effect, nobody, kind, {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"}, {})
         why = kind.model_construct(**data).possible(effect, nobody)
         made = None if why else kind.model_validate(data).model_dump(mode="json")
-        group = "of other masks" if kind.needs == "masks" else "of a prop" if kind.needs else "shapes"
+        group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
         yield Addable(kind.label, group, kind.help, ("props",), made, True, why)
 
 
@@ -280,7 +300,7 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
         path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
-        tuple(_guides(thing, part, address)),
+        tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
     )  # fmt: skip
 
 
@@ -299,7 +319,10 @@ def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
 
 def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:
     made = []
+    unused = part.unused() if isinstance(part, Part) else frozenset()
     for facts in fields_of(type(part)):
+        if facts.name in unused:
+            continue
         options = _options(effect, thing, part, facts)
         there = offered(facts, options)
         if there is not None:
@@ -309,20 +332,19 @@ def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidFiel
 
 def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[Choosable, ...] | None:
     """Return what a field can name or be, where that depends on the effect; with what it names and is not there."""
+    things = part.named_by(facts.name, effect, thing) if isinstance(part, Part) else None
     if facts.refers is not None:
-        things = part.named_by(facts.name, effect, thing) if isinstance(part, Part) else None
+        group = getattr(effect, facts.refers.group, [])
         if things is None:
-            things = [
-                each
-                for each in getattr(effect, facts.refers.group, [])
-                if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))
-            ]
+            things = [each for each in group if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))]
         options = [Choosable(each.uid, each.name) for each in things]
         for uid in references(facts, getattr(part, facts.name, None)):
             if uid not in {each.uid for each in things}:
-                named = found(getattr(effect, facts.refers.group, []), uid)
+                named = found(group, uid)
                 options.insert(0, Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."))
         return tuple(options)
+    if things is not None:
+        return tuple(Choosable(each.uid, each.name) for each in things)
     values = part.values_of(facts.name, effect) if isinstance(part, Part) else None
     if values is None:
         return None

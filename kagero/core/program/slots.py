@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Generic, Literal, TypeVar, get_args
 
@@ -84,6 +85,9 @@ class SlotTable(Generic[Document]):
             known = self._handles[slot] = Handle(slot.group, self._sizes[slot.group])
             self._sizes[slot.group] += 1
         return known
+
+    def __iter__(self) -> Iterator[Slot[Document]]:
+        return iter(self._handles)
 
     def values(self, document: Document, stage: StageQueries | None = None) -> ProgramValues:
         """Return the value of every slot as a document has it."""

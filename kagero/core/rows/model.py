@@ -80,6 +80,14 @@ class Refers:
 
 
 @dataclass(frozen=True)
+class FileKind:
+    """Beside a field that names files that were brought in. kind: what they have to hold; accept: the endings of their names."""
+
+    kind: Literal["mesh", "picture", "drawing", "points"]
+    accept: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class Guide:
     """A mark on the stage that shows where a part is, drawn from the bases of its own rows, named by their fields.
 

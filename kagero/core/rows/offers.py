@@ -7,10 +7,13 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, Union, get_args, get_origin
 
 from .curves import Curve
-from .model import FieldFacts
+from .model import FieldFacts, FileKind
 from .units import PLAIN, Unit
 
-Kind = Literal["choice", "tick", "number", "whole", "text", "formula", "reference", "references", "curve"]
+Kind = Literal[
+    "choice", "tick", "number", "whole", "text", "lines", "formula", "reference", "references", "curve", "colour", "vectors", "pairs",
+    "file", "files", "within",
+]  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -25,8 +28,8 @@ class Choosable:
 
 @dataclass(frozen=True)
 class Offered:
-    """A field of a part in the sheet. kind: which control shows it; lowest, highest: of numbers; nothing: words for None, where the field
-    may name nothing."""
+    """A field of a part in the sheet. kind: which control shows it (within: a piece of the part with fields of its own); lowest, highest: of
+    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and what they hold."""
 
     name: str
     label: str
@@ -38,6 +41,8 @@ class Offered:
     default: Any = None
     options: tuple[Choosable, ...] = field(default=())
     nothing: str = ""
+    accept: tuple[str, ...] = ()
+    holds: str = ""
 
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
@@ -46,6 +51,7 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
     if said is None or not said.shown:
         return None
     inner, optional = _inner(facts.annotation)
+    file = next((each for each in facts.constraints if isinstance(each, FileKind)), None)
     kind: Kind
     if facts.refers is not None:
         kind = "references" if get_origin(inner) is list else "reference"
@@ -53,8 +59,16 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
         kind = "choice"
     elif "formula" in facts.marks:
         kind = "formula"
+    elif get_origin(inner) is list:
+        kind = "files" if file else "vectors" if len(get_args(_inner(get_args(inner)[0])[0])) == 3 else "pairs"
+    elif get_origin(inner) is tuple:
+        kind = "colour"
+    elif file:
+        kind = "file"
     else:
-        kind = {bool: "tick", int: "whole", float: "number", str: "text", Curve: "curve"}[inner]  # type: ignore[assignment]
+        kinds: dict[Any, Kind] = {bool: "tick", int: "whole", float: "number", str: "text", Curve: "curve"}
+        longest = next((each.max_length for each in facts.constraints if getattr(each, "max_length", None)), 0)
+        kind = "lines" if inner is str and longest >= 200 else kinds.get(inner, "within")
     if options is None and kind == "choice":
         words = dict(said.choices)
         options = tuple(Choosable(value, words.get(value, str(value))) for value in get_args(inner))
@@ -62,8 +76,9 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
     lowest = bounds["ge"] if bounds["ge"] is not None else bounds["gt"]
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
-        facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options or (), said.nothing if optional else ""
-    )
+        facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options or (), said.nothing if optional else "",
+        *((file.accept, file.kind) if file else ()),
+    )  # fmt: skip
 
 
 def _inner(annotation: Any) -> tuple[Any, bool]:

@@ -6,6 +6,8 @@ from typing import Any, Literal
 
 from ninja import Schema
 
+from kagero.core.rows.offers import Kind
+
 from .catalog_schemas import RowSpec, Unit
 
 Path = list[str | int]
@@ -32,18 +34,20 @@ class ChoosableSpec(Schema):
 
 
 class OfferedSpec(Schema):
-    """kind: choice, tick, number, whole, text, formula, reference, references or curve."""
+    """A plain field of a part, and the control that shows it (`core/rows/offers.py`)."""
 
     name: str
     label: str
     help: str
-    kind: str
+    kind: Kind
     unit: Unit
     lowest: float | None
     highest: float | None
     default: Any
     options: list[ChoosableSpec]
     nothing: str
+    accept: list[str]
+    holds: str
 
 
 class FieldSpec(Schema):
@@ -74,6 +78,7 @@ class PartSpec(Schema):
     strength: str
     removable: bool
     guides: list[GuideSpec]
+    summary: str
 
 
 class LaidRowSpec(Schema):
@@ -129,5 +134,5 @@ class Layout(Schema):
     specs: list[RowSpec]
     emitters: dict[str, ThingSpec]
     props: dict[str, ThingSpec]
-    masks: list[AddSpec]
+    addable: list[AddSpec]
     used: dict[str, list[str]]

@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import ValidationError
 
+from kagero.core.catalog import props_of_file
 from kagero.core.document import Prop
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
@@ -29,13 +30,17 @@ MOST_SENT = 96 * 1024 * 1024  # bytes of an animation's frames; above, every sec
 @router.post("props/files", response={201: schemas.FileOut, **PROBLEMS}, openapi_extra=BODY)
 def bring_file(request: HttpRequest, name: str) -> Any:
     """Bring a file in, the request's whole body; `name` is what it is called."""
-    return 201, files.bring(name, request.read(files.MOST_BYTES + 1))
+    return 201, _with_props(files.bring(name, request.read(files.MOST_BYTES + 1)))
 
 
 @router.post("props/sequences", response={201: schemas.FileOut, **PROBLEMS})
 def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
     """Make numbered meshes that were brought in one mesh that moves."""
-    return 201, files.join(wanted.contents, wanted.rate)
+    return 201, _with_props(files.join(wanted.contents, wanted.rate))
+
+
+def _with_props(file: dict[str, Any]) -> dict[str, Any]:
+    return {**file, "props": props_of_file(file)}
 
 
 @router.post("props/geometry", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))

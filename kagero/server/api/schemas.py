@@ -12,6 +12,7 @@ from kagero.core.document import Effect
 
 from .catalog_schemas import Catalog as Catalog
 from .catalog_schemas import Unit
+from .layout_schemas import AddSpec
 from .layout_schemas import Layout as Layout
 
 
@@ -315,7 +316,7 @@ class SequenceIn(Strict):
 
 class FileOut(Schema):
     """A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
-    probably has; cameras: those inside a GLB."""
+    probably has; props: what it can become, as the layout's additions."""
 
     content: str
     name: str
@@ -332,8 +333,7 @@ class FileOut(Schema):
     up: str = "y"
     width: int = 0
     height: int = 0
-    cameras: list[dict[str, Any]] = []
-    line: list[list[float]] = []
+    props: list[AddSpec] = []
 
 
 class PresetIn(Strict):

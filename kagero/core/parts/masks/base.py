@@ -68,7 +68,7 @@ class Spot:
 class MaskPart(PropPart):
     """What every mask has besides what its kind gives. needs: the property that what it is of has, if anything; needs_words: it, in words."""
 
-    mask, placed, solid, holds = True, False, False, False
+    mask, placed, solid, holds, dissolves, tinted = True, False, False, False, False, False
     row_order = ("position", "rotation", "scale", "radius", "size", "falloff", "level", "softness", "amplitude", "edge", "noise_scale", "noise_drift")
     needs: ClassVar[str] = ""  # for the catalog: solid, placed, picture, masks
 
@@ -79,6 +79,12 @@ class MaskPart(PropPart):
     @classmethod
     def template(cls) -> dict[str, Any]:
         return {"kind": "mask", "shape": MASKS.tags(cls)[0], "shown": "lines", **new_rows(cls)}
+
+    def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
+        return ("lines", "hidden") if field == "shown" else super().values_of(field, effect)
+
+    def summary(self) -> str:
+        return f"mask: {self.label.lower()}{', inverted' if self.invert else ''}"
 
     def row(self, at: Spot, field: str) -> Values:
         """Return the values of one of its rows."""
@@ -206,7 +212,9 @@ class MaskOf(MaskPart):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if self.named_by("of", effect, thing) else f"There is no {self.of_needs.removeprefix('a ')} it could be of."
 
-    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any]:
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field != "of":
+            return super().named_by(field, effect, thing)
         return [prop for prop in effect.props if not prop.mask and getattr(prop, self.of_fits)]
 
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
@@ -230,7 +238,9 @@ class JoinedMask(MaskPart):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if self.named_by("masks", effect, thing) else "There is no other mask yet."
 
-    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any]:
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field != "masks":
+            return super().named_by(field, effect, thing)
         return [prop for prop in effect.props if prop.mask and not _joins(effect, prop, thing.uid)]
 
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:

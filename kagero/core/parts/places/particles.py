@@ -50,7 +50,9 @@ class FromParticles(PlacePart):
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if self.named_by("emitter", effect, thing) else "There is no other emitter that does not come from this one."
 
-    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any]:
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field != "emitter":
+            return None
         return [other for other in effect.emitters if not _comes_from(effect, other, thing.uid)]
 
     def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:

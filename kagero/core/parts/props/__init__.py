@@ -1,7 +1,7 @@
 """Props: what an effect must fit. One module a kind; masks have a room of their own."""
 
-from .base import PROPS, PropPart
+from .base import PROPS, PropOffer, PropPart
 
 PROPS.load(__name__, "shape", "mesh", "picture", "path", "text", "logo", "points", "camera")
 
-__all__ = ["PROPS", "PropPart"]
+__all__ = ["PROPS", "PropOffer", "PropPart"]

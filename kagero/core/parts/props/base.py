@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
@@ -13,13 +14,16 @@ from ...errors import Finding
 from ...geometry import Drawing, Mesh, Path, Picture
 from ...program import Program, ProgramValues
 from ...rows.curves import Colour
-from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Part, Refers, Uid, Vector
+from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Part, Refers, Setting, Uid, Vector, new_rows
 from ...rows.responses import VectorRow, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PLAIN
+from ...rows.view import found
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]
 Axis = Literal["y", "z"]
+ClipTime = Annotated[float, Field(ge=-100_000, le=100_000)]
+FileUnit = Annotated[float, Field(gt=0, le=10_000)]
 Content = Annotated[str, Field(pattern=r"^[0-9a-f]{32}$", description="Content hash of a file that was brought in.")]
 SHAPED = Mark("shaped")  # beside a field: the prop's geometry depends on it
 
@@ -49,6 +53,17 @@ class Dissolve(Model):
     latched: bool = True
 
 
+@dataclass(frozen=True)
+class PropOffer:
+    """A prop that can be added. name: what it is called first, before it is told apart from others; fields: those that are not at their
+    defaults, plain."""
+
+    label: str
+    name: str
+    fields: dict[str, Any]
+    group: str = ""
+
+
 class Stroke(Model):
     """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share."""
 
@@ -76,7 +91,8 @@ class PropPart(Part):
     births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
     line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
     picture can say how dense births on it are; camera, mask: what it is. holds:
-    others can be fixed to its surface or points.
+    others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own;
+    offers: what of the kind can be added without a file.
     """
 
     band, stage = "props", "emitter"
@@ -90,14 +106,21 @@ class PropPart(Part):
     camera: ClassVar[bool] = False
     mask: ClassVar[bool] = False
     holds: ClassVar[bool] = True
+    dissolves: ClassVar[bool] = True
+    tinted: ClassVar[bool] = True
+    offers: ClassVar[tuple[PropOffer, ...]] = ()
 
     kind: str
     uid: Uid
     name: Annotated[Name, SAID]
-    follow: Follow | None = None
-    shown: Annotated[Literal["shaded", "lines", "uv", "ghost", "hidden"], SAID] = "shaded"
-    tint: Annotated[Colour, CONTENT] = (0.32, 0.3, 0.27)
-    dissolve: Annotated[Dissolve | None, CONTENT] = None
+    follow: Annotated[Follow | None, Setting("Follows", "What it is fixed to.", nothing="nothing")] = None
+    shown: Annotated[
+        Literal["shaded", "lines", "uv", "ghost", "hidden"],
+        SAID,
+        Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "ghosted"))),
+    ] = "shaded"
+    tint: Annotated[Colour, CONTENT, Setting("Tint", "The colour it is drawn in, in linear light.")] = (0.32, 0.3, 0.27)
+    dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
 
     @property
     def bearing(self) -> bool:
@@ -107,6 +130,27 @@ class PropPart(Part):
     @classmethod
     def rows_key(cls) -> str:
         return "props"
+
+    @classmethod
+    def template(cls) -> dict[str, Any]:
+        return {"kind": PROPS.tags(cls)[0], **new_rows(cls)}
+
+    @classmethod
+    def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
+        """Yield what a file that was brought in becomes as a prop of this kind. file: its facts (`formats.bring`), with content and name."""
+        return iter(())
+
+    def summary(self) -> str:
+        """Return what it is, in a word or two."""
+        return self.kind
+
+    def unused(self) -> frozenset[str]:
+        return frozenset({name for name, there in (("dissolve", self.dissolves), ("tint", self.tinted)) if not there})
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field == "follow":
+            return [each for each in effect.props if not each.mask and not _follows(effect, each, self.uid)]
+        return [each for each in effect.props if each.mask] if field == "dissolve" else None
 
     def referred(self) -> Iterator[tuple[str, FileRef]]:
         """Yield the files that it is made of, each with its place in the prop."""
@@ -165,6 +209,33 @@ class StandingProp(PropPart):
     scale: Scale = vector(1.0, 1.0, 1.0)
 
 
+def _follows(effect: Any, prop: Any, uid: str) -> bool:
+    """Return whether a prop is another, or follows it, over however many."""
+    seen: set[str] = set()
+    here = prop
+    while here is not None and here.uid not in seen:
+        if here.uid == uid:
+            return True
+        seen.add(here.uid)
+        here = found(effect.props, here.follow.prop) if here.follow is not None else None
+    return False
+
+
+FILE_UNIT = Setting("its unit is", "How long one of the file's units is.", METRES)
+FILE_UP = Setting("Upright axis of the file", choices=(("y", "y up"), ("z", "z up")))
+
+
+def file_ref(file: dict[str, Any]) -> dict[str, Any]:
+    """Return how a document names a file that was brought in."""
+    return {"content": file["content"], "name": file["name"]}
+
+
+def file_title(file: dict[str, Any]) -> str:
+    """Return what a prop of a file is called first."""
+    stem = re.sub(r"\.[^.]*$", "", file["name"])
+    return re.sub(r"[_-]+", " ", stem)[:60].strip() or "prop"
+
+
 MESHED = ("surface", "inside", "points", "edges")
 PROPS = OpenUnion("prop", PropPart)
-Profile = list[tuple[Metres, Number]]
+Profile = Annotated[list[tuple[Metres, Number]], Field(min_length=2, max_length=64)]

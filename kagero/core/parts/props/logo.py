@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -10,8 +11,9 @@ from pydantic import Field
 from ...errors import GeometryProblem
 from ...geometry import Drawing, Mesh, Path
 from ...geometry.outline import filled, solid
-from ...rows.model import CONTENT
-from .base import MESHED, SHAPED, FileRef, Maker, Metres, StandingProp
+from ...rows.model import CONTENT, FileKind, Setting
+from ...rows.units import METRES
+from .base import MESHED, SHAPED, FileRef, Maker, Metres, PropOffer, StandingProp, file_ref, file_title
 
 
 class LogoProp(StandingProp):
@@ -21,9 +23,17 @@ class LogoProp(StandingProp):
     births_on, guiding, dense = MESHED, True, True
 
     kind: Literal["logo"]
-    file: Annotated[FileRef, SHAPED, CONTENT]
-    height: Annotated[float, SHAPED, CONTENT] = Field(default=1.0, gt=0, le=1000)
-    depth: Annotated[Metres, SHAPED, CONTENT] = 0.0
+    file: Annotated[FileRef, SHAPED, CONTENT, FileKind("drawing", (".svg",)), Setting("file")]
+    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of the whole drawing.", METRES)] = Field(default=1.0, gt=0, le=1000)
+    depth: Annotated[Metres, SHAPED, CONTENT, Setting("thickness", unit=METRES)] = 0.0
+
+    @classmethod
+    def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
+        if file["kind"] == "drawing":
+            yield PropOffer(cls.label, file_title(file), {"file": file_ref(file)})
+
+    def summary(self) -> str:
+        return self.file.name
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         drawing = maker.content(self.file.content)

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ...errors import GeometryProblem
 from ...geometry import Mesh, Path
 from ...geometry.mesh import converted
-from ...rows.model import CONTENT
-from .base import MESHED, SHAPED, Axis, FileRef, Maker, StandingProp, Strokes
+from ...rows.model import CONTENT, FileKind, Setting
+from ...rows.units import FACTOR, SECONDS
+from .base import FILE_UNIT, FILE_UP, MESHED, SHAPED, Axis, ClipTime, FileRef, FileUnit, Maker, PropOffer, StandingProp, Strokes, file_ref, file_title
 
 
 class MeshProp(StandingProp):
@@ -20,13 +22,21 @@ class MeshProp(StandingProp):
     births_on, guiding, dense, pictured = MESHED, True, True, True
 
     kind: Literal["mesh"]
-    file: Annotated[FileRef, SHAPED, CONTENT]
-    unit: Annotated[float, SHAPED, CONTENT] = Field(default=1.0, gt=0, le=10_000)
-    up: Annotated[Axis, SHAPED, CONTENT] = "y"
-    start: Annotated[float, CONTENT] = Field(default=0.0, ge=-100_000, le=100_000, description="Clip time at which its animation begins, seconds.")
-    speed: Annotated[float, CONTENT] = Field(default=1.0, ge=-100, le=100)
-    loops: Annotated[bool, CONTENT] = False
+    file: Annotated[FileRef, SHAPED, CONTENT, FileKind("mesh", (".obj", ".ply", ".stl", ".glb")), Setting("file")]
+    unit: Annotated[FileUnit, SHAPED, CONTENT, FILE_UNIT] = 1.0
+    up: Annotated[Axis, SHAPED, CONTENT, FILE_UP] = "y"
+    start: Annotated[ClipTime, CONTENT, Setting("moves from", "Clip time at which its animation begins.", SECONDS)] = 0.0
+    speed: Annotated[float, CONTENT, Setting("speed", "How many times as fast as in its file.", FACTOR)] = Field(default=1.0, ge=-100, le=100)
+    loops: Annotated[bool, CONTENT, Setting("loops", "Its animation begins anew when it has ended.")] = False
     strokes: Strokes = []
+
+    @classmethod
+    def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
+        if file["kind"] == "mesh":
+            yield PropOffer(cls.label, file_title(file), {"file": file_ref(file), "unit": file.get("unit", 1.0), "up": file.get("up", "y")})
+
+    def summary(self) -> str:
+        return self.file.name
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         return mesh_of(self.file, maker, self.unit, self.up)

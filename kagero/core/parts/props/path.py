@@ -11,23 +11,44 @@ from pydantic import Field
 from ...errors import Finding, GeometryProblem
 from ...formula import compile_figure, figure
 from ...geometry import Mesh, Path
-from ...rows.model import CONTENT, FORMULA, Vector
-from .base import SHAPED, Maker, StandingProp
+from ...rows.model import CONTENT, FORMULA, Setting, Vector
+from .base import SHAPED, Maker, PropOffer, StandingProp, file_title
+
+FIGURE = "turn = t * tau\nvec3(sin(3 * turn), 1 + 0.3 * sin(turn), sin(2 * turn))"
+_TEXT = "A vector in metres, for t from 0 to 1; functions as in every formula"
 
 
 class PathProp(StandingProp):
     """A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1."""
 
     label = "Path"
-    births_on, holds = ("edges", "points"), False
+    births_on, holds, dissolves, tinted = ("edges", "points"), False, False, False
+    offers = (
+        PropOffer("Path", "path", {"points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]]}),
+        PropOffer("Path by a formula", "figure", {"points": [[0.0, 0.0, 0.0]], "smooth": False, "formula": FIGURE}),
+    )
 
     kind: Literal["path"]
-    points: Annotated[list[Vector], SHAPED, CONTENT] = Field(min_length=1, max_length=20_000)
-    closed: Annotated[bool, SHAPED, CONTENT] = False
-    smooth: Annotated[bool, SHAPED, CONTENT] = True
-    formula: Annotated[str, SHAPED, CONTENT, FORMULA] = Field(
+    points: Annotated[list[Vector], SHAPED, CONTENT, Setting("points")] = Field(min_length=1, max_length=20_000)
+    closed: Annotated[bool, SHAPED, CONTENT, Setting("closed", "Its end is joined to its beginning.")] = False
+    smooth: Annotated[bool, SHAPED, CONTENT, Setting("smooth", "A curve through its points, not straight lines.")] = True
+    formula: Annotated[str, SHAPED, CONTENT, FORMULA, Setting("Formula", _TEXT)] = Field(
         default="", max_length=4000, description="A vector of t, in metres: see docs/FORMULAS.md."
     )
+
+    @classmethod
+    def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
+        line = np.asarray(file.get("line", ()), np.float64)
+        if len(line) < 2:
+            return
+        if file["kind"] == "drawing":  # its units are pixels: a metre high, standing on the ground
+            low, high = line.min(axis=0), line.max(axis=0)
+            scale = 1 / max(float(high[1] - low[1]), 1e-9)
+            line = np.column_stack([(line[:, 0] - (low[0] + high[0]) / 2) * scale, (line[:, 1] - low[1]) * scale, np.zeros(len(line))])
+        yield PropOffer(cls.label, file_title(file), {"points": np.round(line, 5).tolist(), "smooth": False})
+
+    def unused(self) -> frozenset[str]:
+        return super().unused() | ({"points", "smooth"} if self.formula else {"formula"})
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         if self.formula:

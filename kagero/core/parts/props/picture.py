@@ -2,26 +2,41 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ...geometry import Mesh, Path, Picture, shape
-from ...rows.model import CONTENT
-from .base import SHAPED, FileRef, Maker, StandingProp
+from ...rows.model import CONTENT, FileKind, Setting
+from ...rows.units import SECONDS
+from .base import SHAPED, ClipTime, FileRef, Maker, PropOffer, StandingProp, file_ref, file_title
+
+Pictures = Annotated[list[FileRef], Field(min_length=1, max_length=2000)]
 
 
 class PictureProp(StandingProp):
     """A picture on an upright plane, one metre high at scale 1; several files are a sequence, one a frame of the clip."""
 
     label = "Picture"
-    births_on, guiding, dense, pictured, film = ("surface", "edges"), True, True, True, True
+    births_on, guiding, dense, pictured, film, tinted = ("surface", "edges"), True, True, True, True, False
 
     kind: Literal["picture"]
-    files: Annotated[list[FileRef], SHAPED, CONTENT] = Field(min_length=1, max_length=2000)
-    start: Annotated[float, CONTENT] = Field(default=0.0, ge=-100_000, le=100_000)
-    loops: Annotated[bool, CONTENT] = True
+    files: Annotated[Pictures, SHAPED, CONTENT, FileKind("picture", (".png", ".jpg", ".jpeg")), Setting("file")]
+    start: Annotated[ClipTime, CONTENT, Setting("moves from", "Clip time at which its sequence begins.", SECONDS)] = 0.0
+    loops: Annotated[bool, CONTENT, Setting("loops", "Its sequence begins anew when it has ended.")] = True
+
+    @classmethod
+    def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
+        if file["kind"] == "picture":
+            yield PropOffer(cls.label, file_title(file), {"files": [file_ref(file)]})
+
+    def summary(self) -> str:
+        return f"{len(self.files)} pictures" if len(self.files) > 1 else self.files[0].name
+
+    def unused(self) -> frozenset[str]:
+        return super().unused() | (frozenset() if len(self.files) > 1 else {"start", "loops"})
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         picture = maker.content(self.files[0].content)

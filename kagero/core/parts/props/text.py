@@ -8,8 +8,9 @@ from pydantic import Field
 
 from ...geometry import Mesh, Path
 from ...geometry.text import text_mesh
-from ...rows.model import CONTENT
-from .base import MESHED, SHAPED, Maker, Metres, StandingProp
+from ...rows.model import CONTENT, Setting
+from ...rows.units import METRES
+from .base import MESHED, SHAPED, Maker, Metres, PropOffer, StandingProp
 
 
 class TextProp(StandingProp):
@@ -17,13 +18,17 @@ class TextProp(StandingProp):
 
     label = "Words"
     births_on, guiding, dense = MESHED, True, True
+    offers = (PropOffer("Words", "words", {"text": "Hotaru"}),)
 
     kind: Literal["text"]
-    text: Annotated[str, SHAPED, CONTENT] = Field(min_length=1, max_length=400)
-    weight: Annotated[Literal["regular", "medium", "bold"], SHAPED, CONTENT] = "bold"
-    height: Annotated[float, SHAPED, CONTENT] = Field(default=0.3, gt=0, le=1000)
-    depth: Annotated[Metres, SHAPED, CONTENT] = 0.0
-    align: Annotated[Literal["left", "middle", "right"], SHAPED, CONTENT] = "middle"
+    text: Annotated[str, SHAPED, CONTENT, Setting("Words", "What is written; several lines.")] = Field(min_length=1, max_length=400)
+    weight: Annotated[Literal["regular", "medium", "bold"], SHAPED, CONTENT, Setting("Weight")] = "bold"
+    height: Annotated[float, SHAPED, CONTENT, Setting("height", "Of a capital letter.", METRES)] = Field(default=0.3, gt=0, le=1000)
+    depth: Annotated[Metres, SHAPED, CONTENT, Setting("thickness", unit=METRES)] = 0.0
+    align: Annotated[Literal["left", "middle", "right"], SHAPED, CONTENT, Setting("Lines are aligned")] = "middle"
+
+    def summary(self) -> str:
+        return "words"
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         return text_mesh(text=self.text, height=self.height, depth=self.depth, weight=self.weight, align=self.align)

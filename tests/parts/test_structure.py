@@ -1,0 +1,131 @@
+"""Two documents with one structure key give one program: over documents that differ anywhere, in any field of any part."""
+
+from __future__ import annotations
+
+import copy
+import json
+import random
+import unittest
+from typing import Annotated, Any, Literal
+from unittest import mock
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from demo.lantern_ferry import effects
+from kagero.core.catalog import Scope, check_effect
+from kagero.core.document import Effect, read_effect
+from kagero.core.errors import KageroError
+from kagero.core.formula import Values
+from kagero.core.parts.pushes import PUSHES, PushPart
+from kagero.core.plan import compile as compiling
+from kagero.core.plan.keys import structure_key
+from kagero.core.program import Program
+from kagero.core.rows.model import VALUE, Driven, Setting
+from kagero.core.rows.reader import Reader
+from kagero.core.rows.responses import NumberRow
+from kagero.core.rows.step import Pushes
+from kagero.core.rows.union import also
+from kagero.core.rows.units import ACCELERATION
+from tests.births.test_births import from_particles, on
+from tests.births.test_masks import mask
+from tests.making import STRAIGHT, document, emitter, response, row, with_
+from tests.props.test_stage import prop, with_props
+
+WORDS = {"uid", "name", "label", "text", "formula", "kind", "sprite", "aim"}
+
+
+def bodies() -> list[dict[str, Any]]:
+    """Return the documents that are changed: the demo's, and some with what it lacks."""
+    made = [effect.model_dump(mode="json") for effect in effects().values()]
+    masked = response("m", {"kind": "mask", "mask": "m"}, STRAIGHT)
+    rich = emitter(
+        "one", births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
+        own=[{"uid": "heat", "name": "heat", "kind": "number", "memory": True, "start": row(1.0), "change": row(-0.2)}],
+        forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "drift": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
+    )  # fmt: skip
+    made.append(with_props(prop("ball"), mask("m"), one=rich).model_dump(mode="json"))
+    made.append(read_effect(document(emitter("p"), from_particles("c", "p", row(3.0)))).model_dump(mode="json"))
+    return made
+
+
+BODIES = bodies()
+
+
+def leaves(value: Any, way: tuple[str | int, ...] = ()) -> list[tuple[str | int, ...]]:
+    """Return the paths of all that is neither a list nor an object."""
+    if isinstance(value, dict):
+        return [each for key, below in value.items() if key not in WORDS for each in leaves(below, (*way, key))]
+    if isinstance(value, list):
+        return [each for index, below in enumerate(value) for each in leaves(below, (*way, index))]
+    return [way]
+
+
+LEAVES = [leaves(body) for body in BODIES]
+
+
+def changed(value: Any, rng: random.Random) -> Any:
+    """Return another value of the same sort."""
+    if isinstance(value, bool):
+        return not value
+    if isinstance(value, int):
+        return max(1, value + rng.choice([-2, -1, 1, 3]))
+    if isinstance(value, float):
+        return rng.choice([value * 1.5, value * 0.5, value + 0.125, 0.0, 1.0])
+    if value is None:
+        return rng.choice([0.5, 3])
+    return rng.choice(["set", "add", "multiply", "at_most", "live", "once", "world", "own", "inside", "surface", "hold", "repeat", "smooth", "linear", "x", "y",
+                       "all", "over", "add", "per_frame", "second", "frame", "each", "rate", "shaded", "hidden"])  # fmt: skip
+
+
+def programs(effect: Effect) -> dict[str, list[Program]]:
+    """Return the programs of every emitter and prop, compiled anew, with the slots that they read, by their structure keys."""
+    made = {}
+    for thing in (*effect.emitters, *effect.props):
+        scope = Scope(thing, effect)
+        fresh = compiling._compile_prop(scope) if scope.owner[0] == "prop" else compiling._compile(scope)
+        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, fresh.look, fresh.probe.program]
+        made[structure_key(effect, thing)] = [(part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts]
+    return made
+
+
+class OneKeyOneProgram(unittest.TestCase):
+    known: dict[str, Any] = {}
+
+    @given(st.integers(0, len(BODIES) - 1), st.randoms(use_true_random=False), st.integers(1, 3))
+    @settings(max_examples=250, deadline=None)
+    def test_over_documents_that_differ_anywhere(self, which: int, rng: random.Random, count: int):
+        body = copy.deepcopy(BODIES[which])
+        for _ in range(count):
+            *way, last = rng.choice(LEAVES[which])
+            target: Any = body
+            for step in way:
+                target = target[step]
+            target[last] = changed(target[last], rng)
+        try:
+            effect = read_effect(body)
+            if check_effect(effect):
+                return
+        except KageroError:
+            return
+        for key, made in programs(effect).items():
+            before = self.known.setdefault(key, made)
+            self.assertEqual(before, made, json.dumps(body)[:200])
+
+    def test_a_field_that_is_said_to_be_a_value_and_is_branched_on_is_found(self):
+        class Fickle(PushPart):
+            label = "Fickle"
+            kind: Literal["fickle"] = "fickle"
+            strength: Annotated[NumberRow, Driven("Fickle", ACCELERATION, -10, 10, 1, 1.0, "How strongly.")]
+            octaves: Annotated[int, VALUE, Setting("Octaves")] = 1  # wrong: it decides which operations there are
+
+            def write(self, at: Reader, pushes: Pushes) -> None:
+                for _ in range(self.octaves):
+                    pushes.accelerate(0, self.row(at, "strength")[0])
+
+        self.assertIsInstance(Values, object)
+        with also((PUSHES, Fickle)), mock.patch.dict(OneKeyOneProgram.known, clear=True):
+            push = lambda octaves: {"kind": "fickle", "uid": "f", "strength": row(1.0), "octaves": octaves}
+            one, two = (programs(read_effect(document(with_(emitter(), forces=[push(octaves)])))) for octaves in (1, 3))
+        self.assertEqual(set(one), set(two))
+        self.assertNotEqual(one, two)
