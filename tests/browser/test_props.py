@@ -105,7 +105,7 @@ class Props(PropsCase):
         # who uses it is said, and removing it warns
         page.locator("[data-prop=bell] > button").click()
         page.locator("[data-prop=bell]").get_by_text("used by words").wait_for()
-        page.locator("[data-prop=bell]").get_by_role("button", name="remove").click()
+        page.locator("[data-prop=bell]").get_by_role("button", name="remove", exact=True).click()
         page.get_by_text("It is used by words.").wait_for()
         page.get_by_role("button", name="Remove it").click()
         page.locator("[data-prop=bell]").wait_for(state="detached")

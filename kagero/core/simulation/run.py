@@ -155,6 +155,9 @@ class EmitterRun:
             at = np.minimum(np.searchsorted(sooner.key[order], who.key), len(sooner) - 1)
             told = sooner.key[order][at] == who.key
             ends = np.where(told, np.minimum(ends, sooner.time[order][at]), ends)
+        # ages are compared with lifespans in float32: who lives at the frame, ends after it, and nobody else
+        lives_on, now = np.isin(who.key, frame.population.key), self.plan.seconds(number)
+        ends = np.where(lives_on, np.maximum(ends, np.nextafter(now, np.inf)), np.minimum(ends, now))
         return Lives(who, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
 
     def events(self, number: int, stopped: Callable[[], None] = lambda: None) -> Events:
