@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
-from pathlib import Path
 from typing import Any
 
 FIGURE = """\
@@ -16,12 +14,6 @@ roll = turn * (a - b) / b if b != 0 else 0
 x = (a - b) * cos(turn) + dials.pen_offset * cos(roll)
 y = (a - b) * sin(turn) - dials.pen_offset * sin(roll)
 dials.scale * vec3(x, y, 0) + vec3(0, 1.2, 0)"""
-
-
-def window() -> dict[str, str]:
-    """Return what the effect says of the cabin window's picture."""
-    data = (Path(__file__).parent / "props" / "window.png").read_bytes()
-    return {"content": hashlib.blake2b(data, digest_size=16).hexdigest(), "name": "window.png"}
 
 
 def compass_rose() -> dict[str, Any]:
@@ -41,13 +33,6 @@ def compass_rose() -> dict[str, Any]:
         "note": "Light drawn on the night air over the wheelhouse. Eight and three give a rose of eight points, closed after three turns.",
         "clip": {"frame_rate": [24, 1], "first_frame": 0, "last_frame": 120, "seed": 8, "background": "ink"},
         "camera": {"position": [0.0, 1.2, 4.4], "target": [0.0, 1.2, 0.0], "field_of_view": 0.62},
-        "props": [
-            {"kind": "shape", "uid": "bell", "name": "Bell", "shape": "funnel", "tint": [0.35, 0.22, 0.09],
-             "profile": [[0.3, 0.0], [0.265, 0.03], [0.2, 0.14], [0.165, 0.3], [0.14, 0.4], [0.06, 0.46], [0.0, 0.47]],
-             "position": row([1.45, 1.75, -0.4]), "rotation": formula("bell-swing", "vec3(0, 0, 0.35 * sin(clip_time * 4) * exp(-0.3 * clip_time))")},
-            {"kind": "picture", "uid": "window", "name": "Cabin window", "files": [window()], "position": row([-1.55, 1.6, -0.6]),
-             "rotation": row([0.0, 0.35, 0.0]), "scale": row([0.9, 0.9, 0.9])},
-        ],
         "dials": [
             dial("rose-a", "Fixed circle", 8, 0, 12, "", "The large circle. Its proportion to the rolling one makes the points: 8 to 3 makes eight."),
             dial("rose-b", "Rolling circle", 3, 0, 12, "", "The small circle inside. At nought the pen stays on the large one's rim."),

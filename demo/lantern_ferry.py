@@ -9,6 +9,7 @@ from typing import Any
 from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
 from demo.parts import STRAIGHT, file, gradient, prop, ratio, response, row, written
+from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
 
 EFFECTS = Path(__file__).parent / "effects"
@@ -170,7 +171,13 @@ def petal_rain() -> dict[str, Any]:
     }  # fmt: skip
 
 
-ALL = {"lantern-embers": lantern_embers, "petal-rain": petal_rain, "compass-rose": compass_rose, **BIRTHS_AND_MASKS}
+ALL = {
+    "lantern-embers": lantern_embers,
+    "petal-rain": petal_rain,
+    "compass-rose": compass_rose,
+    "wheelhouse-window": wheelhouse_window,
+    **BIRTHS_AND_MASKS,
+}
 
 
 def effects() -> dict[str, Effect]:

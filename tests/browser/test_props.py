@@ -49,6 +49,30 @@ class Props(PropsCase):
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-prop]", has_text="buoy.glb").wait_for()
 
+    def test_one_undo_is_one_step_also_where_a_file_was_replaced_and_its_prop_removed(self):
+        page = self.page
+        self.props()
+        page.get_by_label("Bring in a file").set_input_files(self.folder / "buoy.glb")
+        page.locator("[data-prop]", has_text="buoy.glb").get_by_text("1.00 × 1.00 × 1.00 m").wait_for(timeout=60_000)
+        sheet = page.locator("[data-part=prop-sheet]")
+        page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "crate.stl")
+        page.locator("[data-prop]", has_text="crate.stl").first.wait_for(timeout=60_000)
+        sheet.get_by_role("button", name="remove", exact=True).click()
+        page.get_by_role("button", name="Undo").click()
+        page.locator("[data-prop]", has_text="crate.stl").first.wait_for()
+        self.settle()
+        self.assertEqual(self.document()["props"][-1]["file"]["name"], "crate.stl")
+        # removed while another file is on its way: that goes nowhere, and says so
+        page.locator("[data-prop]", has_text="crate.stl").get_by_role("button").first.click()
+        page.route("**/api/props/files**", lambda route: (page.wait_for_timeout(700), route.continue_()))
+        page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "buoy.glb")
+        sheet.get_by_role("button", name="remove", exact=True).click()
+        page.get_by_text("What buoy.glb was for is gone.").wait_for(timeout=60_000)
+        page.get_by_role("button", name="Undo").click()
+        page.locator("[data-prop]", has_text="crate.stl").first.wait_for()
+        self.settle()
+        self.assertEqual(self.document()["props"][-1]["file"]["name"], "crate.stl")
+
     def test_a_path_is_drawn_and_its_points_dragged_on_the_stage(self):
         page = self.page
         self.props()
@@ -80,7 +104,7 @@ class Props(PropsCase):
 
     def test_words_are_refilled_and_follow_a_place_on_another_prop(self):
         page = self.page
-        self.props("Compass rose")
+        self.props("Wheelhouse window")
         self.add("Words")
         words = page.get_by_label("Words of words")
         words.fill("Night")
@@ -94,7 +118,7 @@ class Props(PropsCase):
         self.assertNotEqual(page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text(), narrow)
         page.get_by_label("What words follows").select_option(label="Bell")
         self.settle()
-        bell = page.evaluate("window.kageroStage.place([1.45, 1.95, -0.2])")
+        bell = page.evaluate("window.kageroStage.place([1.05, 1.55, 0.34])")
         canvas = page.locator("[data-part=stage] canvas").bounding_box()
         page.keyboard.down("Alt")
         page.mouse.click(canvas["x"] + bell[0], canvas["y"] + bell[1])

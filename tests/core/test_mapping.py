@@ -11,8 +11,9 @@ from kagero.core.catalog import Scope, choices, list_sources
 from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import CircleProblem, EffectError, LinkProblem
+from kagero.core.formats import unpack
 from kagero.core.kernels.random import seed_of, uniform_into
-from kagero.core.workflows import Playing, life_profile
+from kagero.core.workflows import Playing, Wish, life_profile, play_packets
 from tests.making import STRAIGHT, document, emitter, gradient, playing, response, row, with_
 
 BOX = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([2.0, 2.0, 2.0])}  # heights 0 to 2, x -1 to 1
@@ -353,3 +354,17 @@ class Quiet(unittest.TestCase):
         self.assertIn("No particle lies inside", self.words(response("x", "life", STRAIGHT, input=(5, 6))))
         self.assertIn("gives the same for all: 1", self.words(response("x", "life", [(0, 1), (1, 1)])))
         self.assertIn("no width", self.words(response("x", "life", STRAIGHT, input=(0.5, 0.5))))
+
+    def test_what_decides_who_is_born_is_judged_on_those_who_were_not_too(self):
+        """All who live were inside a hard mask: among them its value is the same, and all the same it does something."""
+        within = lambda uid: response(uid, {"kind": "mask", "mask": "m"}, STRAIGHT, shape="linear", read="once")
+        hard = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere", "position": row([0.0, 1.0, 0.0]), "radius": row(0.7), "falloff": row(0.0)}
+        parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(400.0))
+        child = emitter("c", births__rate=row(30.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
+        made = Playing(read_effect({**document(parent, child), "props": [hard]}))
+        header = [unpack(packet)[0] for packet in play_packets(made, 5, Wish())][-1]
+        quiet = [each["profile"]["responses"] for each in header["emitters"]]
+        self.assertEqual([quiet[0]["a"]["quiet"], quiet[0]["a"]["low"], quiet[0]["a"]["high"]], ["", 0.0, 1.0])
+        self.assertEqual([quiet[1]["b"]["quiet"], quiet[1]["b"]["low"], quiet[1]["b"]["high"]], ["", 0.0, 1.0])
+        alone = life_profile(made.effect.emitters[0], made.plan.emitters[0], [(0.4, made.frames(10)[0].population)])
+        self.assertIn("same for all: 1", alone["responses"]["a"]["quiet"])  # as it was judged on those who live

@@ -131,3 +131,10 @@ class Shapes(unittest.TestCase):
         two = text_mesh("Boat\nhouse", 0.5)
         self.assertLess(float(two.bounds[0, 1]), -0.5)
         self.assertEqual((missing("Aé\u706f"), len(text_mesh(" \n ", 1).faces)), ("\u706f", 0))
+
+    def test_words_without_an_outline_play_and_say_which_letters_are_missing(self):
+        for on in ("surface", "inside", "points", "edges"):
+            made = Playing(with_props(prop("t", kind="text", text="\u706f"), one=emitter(births__place={"kind": "prop", "prop": "t", "on": on})))
+            self.assertEqual(len(made.frames(10)[0].population), 0)  # there is nothing to be born on
+        self.assertEqual([f.code for f in made.lacking()], ["missing_letters"])
+        self.assertIn("\u706f", made.lacking()[0].message)

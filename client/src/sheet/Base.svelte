@@ -26,8 +26,8 @@
     >{lastLine(base.source.text)}</button>{#if base.source.draft}<span class="h-[6px] w-[6px] shrink-0 rounded-full bg-amber" title="What is being written cannot run yet; the last good one does"></span>{/if}
   </span>
 {:else if isSourced(base)}
-  <span class="flex items-center gap-0.5 whitespace-nowrap">
-    <button type="button" class="border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper" title="The base is read from {catalog.nameOf(draft.owner, placed)}, {base.read}. Click for another source." onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
+  <span class="flex min-w-0 items-center gap-0.5 whitespace-nowrap">
+    <button type="button" class="min-w-0 truncate border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper {placed.row.responses?.length ? 'max-w-[150px]' : 'max-w-[330px]'}" title="The base is read from {catalog.nameOf(draft.owner, placed)}, {base.read}. Click for another source." onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
     >{catalog.nameOf(draft.owner, placed)}</button>
     <button type="button" class="rounded p-0.5 text-quiet hover:text-paper" aria-label="Make {placed.label} a number again" title="A number again" onclick={() => set(spec.default)}><X size={12} /></button>
   </span>

@@ -55,9 +55,9 @@
 {:else if said.kind === 'pairs'}
   <PointsField points={value as number[][]} {path} unit={said.unit} label={name} words={['Radius', 'Height']} least={2} />
 {:else if said.kind === 'file'}
-  <FileField {said} {name} files={[value as { name: string }]} onset={set} />
+  <FileField {field} {name} files={[value as { name: string }]} />
 {:else if said.kind === 'files'}
-  <FileField {said} {name} files={value as { name: string }[]} onset={(file) => set([file])} />
+  <FileField {field} {name} files={value as { name: string }[]} />
 {:else if said.kind === 'text'}
   <TextField value={String(value ?? '')} label={name} onset={set} />
 {:else if said.kind === 'curve'}

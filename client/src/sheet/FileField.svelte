@@ -4,18 +4,23 @@
   import { api } from '../wire/api'
   import type { FieldSpec } from '../wire/types'
 
-  let { said, name, files, onset }: { said: FieldSpec['offered']; name: string; files: { name: string }[]; onset: (file: { content: string; name: string }) => void } = $props()
+  let { field, name, files }: { field: FieldSpec; name: string; files: { name: string }[] } = $props()
   const { draft, overlay } = useDesk()
+  const said = $derived(field.offered)
   let input = $state<HTMLInputElement>()
 
   async function replace(chosen: FileList | null) {
     const file = chosen?.[0]
     if (!file) return
+    const { uid } = draft.owner
     await overlay.attempt(async () => {
       const found = await api.bringFile(file, () => undefined)
       if (found.kind !== said.holds) throw new Error(`${file.name} is a ${found.kind}; a ${said.holds} is needed.`)
-      const uid = draft.propUid
-      onset({ content: found.content, name: found.name })
+      // it may have moved, or gone, while the file was on its way
+      const index = (draft.document.props ?? []).findIndex((p) => p.uid === uid)
+      if (index < 0) throw new Error(`What ${file.name} was for is gone.`)
+      const ref = { content: found.content, name: found.name }
+      draft.edit(`Change ${name}`, ['props', index, ...field.path], said.kind === 'files' ? [ref] : ref)
       // what followed a face or points that are no longer there says so
       const lost = (draft.document.props ?? []).filter((p) => p.follow?.prop === uid && ((p.follow!.at === 'surface' && (p.follow!.face ?? 0) >= found.faces) || (p.follow!.at === 'points' && (p.follow!.points ?? []).some((n: number) => n >= found.points))))
       if (lost.length) overlay.notice = `${lost.map((p) => p.name).join(', ')} followed a place that the new file does not have: choose it again.`

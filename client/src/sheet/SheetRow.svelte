@@ -27,7 +27,7 @@
 
   const responses = $derived(placed.row.responses ?? [])
   const chosen = $derived(responses.some((r) => r.uid === selection.uid) || selection.base === placed.address)
-  const wide = $derived(isSourced(placed.row.base) ? placed.row.base.source.kind === 'formula' : placed.spec.kind === 'vector')
+  const wide = $derived(isSourced(placed.row.base) ? placed.row.base.source.kind === 'formula' || !placed.row.responses?.length : placed.spec.kind === 'vector')
   const sheet = $derived(draft.owner.sheet)
   const pinned = $derived(sheet?.pinned?.includes(placed.address) ?? false)
   const soloed = $derived(selection.solo && !('source' in selection.solo) && selection.solo.row === placed.address && !selection.solo.response)

@@ -124,14 +124,16 @@ class Ground:
     # where they are ---------------------------------------------------------------------------------------------------
     def stand(self, binding: np.ndarray, offset: np.ndarray, clock: np.ndarray) -> np.ndarray:
         """Return where bindings are in the prop's own space, (n, 3). clock: times of its own animation, (n,) or (1,)."""
-        kind, where = binding[:, 1], np.empty((len(binding), 3))
+        where = np.empty((len(binding), 3))
         if isinstance(self.geometry, Path):
             where[:] = self.geometry.point(binding[:, 0])
             if offset.any():
                 where += sum(offset[:, k : k + 1] * axis for k, axis in enumerate(self.geometry.frame(binding[:, 0])))
             return where
         clock = np.broadcast_to(clock, (len(binding),))
-        loose = kind < -0.5
+        if not len(self.geometry.points):
+            return np.zeros((len(binding), 3))
+        loose = self._loose(binding)
         if loose.any():
             where[loose] = self._corner(self._slot(binding[loose], len(self.geometry.points)), clock[loose]) + offset[loose]
         if not loose.all():
@@ -146,8 +148,10 @@ class Ground:
         """Return unit normals at bindings, (n, 3): smooth ones, turned as their triangles have turned since rest."""
         if isinstance(self.geometry, Path):
             return self.geometry.frame(binding[:, 0])[1]
+        if not len(self.geometry.points):
+            return np.tile([0.0, 1.0, 0.0], (len(binding), 1))
         made = np.empty((len(binding), 3))
-        loose = binding[:, 1] < -0.5
+        loose = self._loose(binding)
         made[loose] = self._normals[self._slot(binding[loose], len(self.geometry.points))]
         on = ~loose
         if on.any():
@@ -164,8 +168,10 @@ class Ground:
         """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""
         if isinstance(self.geometry, Path):
             return np.column_stack([binding[:, 0], np.zeros(len(binding))])
+        if not len(self.geometry.points):
+            return np.zeros((len(binding), 2))
         made = np.empty((len(binding), 2))
-        loose = binding[:, 1] < -0.5
+        loose = self._loose(binding)
         made[loose] = self.geometry.uv[self._slot(binding[loose], len(self.geometry.points))]
         if not loose.all():
             face = self._slot(binding[~loose], len(self.geometry.faces))
@@ -173,6 +179,11 @@ class Ground:
         return made
 
     # parts ----------------------------------------------------------------------------------------------------------
+    def _loose(self, binding: np.ndarray) -> np.ndarray:
+        """Return which bindings are at points, (n,) bool, not on triangles; all of them where there are no triangles."""
+        assert isinstance(self.geometry, Mesh)
+        return (binding[:, 1] < -0.5) | (not len(self.geometry.faces))
+
     @staticmethod
     def _slot(binding: np.ndarray, count: int) -> np.ndarray:
         return np.clip(binding[:, 0].astype(np.int64), 0, max(0, count - 1))

@@ -17,6 +17,8 @@ from .newborns import Newborns
 from .step import Notes, Stepper
 from .stretch import Stretch, window
 
+FRAMES_LOOKED_AT = 6  # of a clip, for births from particles that may not come to be
+
 
 class EmitterRun:
     """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from."""
@@ -139,6 +141,22 @@ class EmitterRun:
                 self._children.clear()
             self._children[number] = (made if comes is None else made.where(comes), faults)
         return self._children[number][0]
+
+    def candidates(self, most: int, stopped: Callable[[], None] = lambda: None) -> Population | None:
+        """Return births of the clip as at their births, about `most` of them evenly, those that do not come to be too; None where all come
+        to be. Of births from particles, those of a few frames."""
+        if "comes to be" not in self.emitter.birth.outputs:
+            return None
+        if self.parent is None:
+            which = slice(None, None, max(1, -(-len(self.schedule.keys) // most)))
+            return self._newborns.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, Faults())[0]
+        made = []
+        for number in np.unique(np.linspace(self.plan.first_frame, self.plan.last_frame, FRAMES_LOOKED_AT).astype(int)).tolist():
+            births = self.descent.births(number, stopped)
+            every = slice(None, None, max(1, -(-len(births.keys) * FRAMES_LOOKED_AT // most)))
+            inputs = {name: column[every] for name, column in births.inputs.items()}
+            made.append(self._newborns.give_birth(births.keys[every], births.times[every], inputs, Faults())[0])
+        return Population.joined(made)
 
     def lives(self, number: int, stopped: Callable[[], None] = lambda: None) -> Lives:
         """Return who lives between the frame before `number` and it, with when each life ends."""

@@ -18,6 +18,7 @@ from .quiet import does_nothing
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
 MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
 SWATCHES = 16
+KEPT = "births.keep"  # the row that decides whether a birth comes to be
 
 
 def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, Any]:
@@ -68,8 +69,11 @@ def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarr
     return joined, np.concatenate([np.full(len(p), s) for s, p in parts])
 
 
-def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]]) -> dict[str, Any]:
+def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]],
+                 candidates: Population | None = None) -> dict[str, Any]:  # fmt: skip
     """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
+
+    candidates: births, those that did not come to be too: what decides that is measured on them, since it is the same for all who live.
 
     A course has smallest, mean and largest in LIFE_BINS bins of life from 0 to 1, a component each; bins in which
     nobody was seen are filled from their neighbours. A response that does nothing says so under `quiet`.
@@ -79,6 +83,10 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
         return {**_summary(emitter, plan, {}, Population.nobody(())), "lives": {}, "lifespan": None}
     values, joined = _probe(plan, *gathered)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)
+    if candidates is not None and len(candidates):
+        decided = _summary(emitter, plan, *_probe(plan, candidates, candidates.birth_time), judge=does_nothing)["responses"]
+        deciding = {response.uid for placed in plan.rows.values() if KEPT in (placed.address, placed.host) for response in placed.row.responses}
+        profile["responses"] |= {uid: entry for uid, entry in decided.items() if uid in deciding}
     life = np.clip(joined.age / joined.lifespan, 0, 1)
     bins = np.minimum((life * LIFE_BINS).astype(int), LIFE_BINS - 1)
     order = np.argsort(bins, kind="stable")

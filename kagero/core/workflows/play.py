@@ -118,9 +118,11 @@ class Playing:
         return shown
 
     def lacking(self) -> list[Finding]:
-        """Return what the effect is played without: files that are not here, lines whose formula leaves the world."""
+        """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
         found = []
         for index, prop in enumerate(self.effect.props):
+            if prop.lacks():
+                found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))
             for place, file in prop.referred():
                 try:
                     self.content(file.content)

@@ -13,7 +13,7 @@ from ..engine import Faults, prepare
 from ..formats import pack
 from ..plan import Columns, compile_columns
 from ..simulation import Population, Shown, frame_inputs
-from .measure import life_profile, measure, measure_one, measure_prop
+from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
 from .portrait import life_portrait
 
@@ -182,7 +182,7 @@ def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
         known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
-        profile = life_profile(emitter, compiled, known)
+        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
         arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile)
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)

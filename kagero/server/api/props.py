@@ -14,7 +14,6 @@ from kagero.core.document import Prop
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.geometry import Mesh, Picture
-from kagero.core.geometry.text import missing
 from kagero.core.rows.union import Lazy
 from kagero.core.staging import fine_mesh, geometry
 
@@ -51,7 +50,7 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     except ValidationError as problem:
         raise RequestError(f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props.") from None
     made = geometry(prop, files.content)
-    words = f"The font has no {missing(prop.text, prop.weight)}." if prop.kind == "text" and missing(prop.text, prop.weight) else ""
+    words = prop.lacks()
     if made is None:
         return _packet({"type": "geometry", "shape": "camera" if prop.kind == "camera" else "none", "words": words}, {})
     if not isinstance(made, Mesh):

@@ -166,6 +166,10 @@ class PropPart(Part):
         """
         return None
 
+    def lacks(self) -> str:
+        """Return what its geometry is made without, in words; or nothing."""
+        return ""
+
     def stands_at(self) -> str | None:
         """Return the uid of the prop at whose place it is, where it has none of its own."""
         return None

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...geometry import Mesh, Path
-from ...geometry.text import text_mesh
+from ...geometry.text import missing, text_mesh
 from ...rows.model import CONTENT, Setting
 from ...rows.units import METRES
 from .base import MESHED, SHAPED, Maker, Metres, PropOffer, StandingProp
@@ -29,6 +29,10 @@ class TextProp(StandingProp):
 
     def summary(self) -> str:
         return "words"
+
+    def lacks(self) -> str:
+        letters = missing(self.text, self.weight)
+        return f"The font has no {letters}." if letters else ""
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         return text_mesh(text=self.text, height=self.height, depth=self.depth, weight=self.weight, align=self.align)
