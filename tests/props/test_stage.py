@@ -7,6 +7,7 @@ import unittest
 
 import numpy as np
 
+from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, GeometryProblem, KageroError
 from kagero.core.formats.bring import sequence
@@ -15,7 +16,7 @@ from kagero.core.geometry.text import missing, text_mesh
 from kagero.core.staging import PropPlaces, geometry
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
-from tests.making import document, emitter, row
+from tests.making import document, emitter, row, with_
 
 
 def with_props(*props, one=None, dials=()):
@@ -61,6 +62,31 @@ class Standing(unittest.TestCase):
         where = np.stack(population.position, 1)
         for k in range(0, len(population), 17):
             np.testing.assert_allclose(where[k], places.places(population.birth_time[k])["lamp"][:3, 3], atol=2e-5)
+
+    def test_rows_read_how_fast_props_move_and_props_read_each_other(self):
+        """y = g t²/2: central differences are exact for it; a prop that reads another's speed, and particles that read that one's."""
+        falls = prop(
+            "a",
+            position={
+                "base": {"source": {"kind": "formula", "uid": "f", "text": "vec3(2 * clip_time, 2 * clip_time * clip_time, 0)"}, "read": "live"},
+                "responses": [],
+            },
+        )
+        reads = prop("b", position={"base": {"source": {"kind": "prop_velocity", "prop": "a", "part": "whole"}, "read": "live"}, "responses": []})
+        size = {"base": {"source": {"kind": "prop_velocity", "prop": "a", "part": "length"}, "read": "live"}, "responses": []}
+        named = {"base": {"source": {"kind": "formula", "uid": "n", "text": "velocities.a.y / 1 + velocities.b.y"}, "read": "live"}, "responses": []}
+        effect = with_props(falls, reads, one=emitter(look__size=size, look__stretch=named))
+        made = Playing(effect)
+        for frame in (0, 13, 40):
+            t = frame / 25
+            np.testing.assert_allclose(made.stage.places(t)["b"][:3, 3], [2, 4 * t, 0], atol=1e-6)
+            shown = made.show(frame)[0]
+            np.testing.assert_allclose(shown.column("size"), np.hypot(2, 4 * t), rtol=1e-5)
+            np.testing.assert_allclose(shown.column("stretch"), max(4 * t + 4, 1), rtol=1e-4)
+        around = prop("a", position=reads["position"]), prop("b", position=with_(reads["position"], base__source__prop="a"))
+        around[0]["position"] = with_(reads["position"], base__source__prop="b")
+        found = check_effect(read_effect({**document(emitter()), "props": list(around)}))
+        self.assertTrue(any("circle" in f.message for f in found), found)
 
     def test_following_a_surface_and_points(self):
         ball = prop("ball", position=row([0, 1, 0]), rotation=formula("vec3(0, clip_time, 0)", uid="r"))

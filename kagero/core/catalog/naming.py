@@ -31,4 +31,4 @@ def renamed_names(thing: Any, names: Mapping[str, str]) -> Any:
 
 def prop_names(prop: Any) -> tuple[str, ...]:
     """Return the names by which formulas know a prop."""
-    return tuple(f"{group}.{identifier(prop.name)}" for group in (("masks", "latched", "since") if prop.mask else ("props",)))
+    return tuple(f"{group}.{identifier(prop.name)}" for group in (("masks", "latched", "since") if prop.mask else ("props", "velocities")))

@@ -13,7 +13,11 @@ from ..rows.placed import PlacedRow, rows_within, settings_of
 from ..rows.source import SOURCES
 from ..rows.view import Owner, found
 
-_GROUPS = ("", "dials", "masks", "latched", "since", "props", "draws", "own", "rows")  # of names, in the order in which they are offered
+_GROUPS = ("", "dials", "masks", "latched", "since", "props", "velocities", "draws", "own", "rows")  # of names, offered in this order, others last
+
+
+def _place(group: str) -> int:
+    return _GROUPS.index(group) if group in _GROUPS else len(_GROUPS)
 
 
 class Scope:
@@ -47,7 +51,7 @@ class Scope:
         """Return every name a formula can use here. Two things of one name are refused where it is used."""
         found_names: dict[str, Known] = {}
         every = [known for kind in SOURCES.classes() for known in kind.named(self)]
-        for known in sorted(every, key=lambda known: _GROUPS.index(known.name.rpartition(".")[0])):
+        for known in sorted(every, key=lambda known: _place(known.name.rpartition(".")[0])):
             there = found_names.get(known.name)
             if there is None:
                 found_names[known.name] = known

@@ -8,7 +8,7 @@ from typing import Any
 from ..document import Effect
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
 from ..parts.props import PropPart
-from ..rows.model import Model, references, walk
+from ..rows.model import Model, fields_of, references, walk
 from ..rows.placed import MOST_NESTED, PlacedRow, RowSpec
 from ..rows.responses import SourcedBase, sources_of
 from ..rows.view import found
@@ -77,8 +77,16 @@ def stands_by(effect: Effect, prop: PropPart) -> list[PropPart]:
     for placed in scope.rows.values():
         for source, *_ in sources_of(placed.row):
             read = [r.known.source for r in scope.formula(source.text).reads] if source.kind == "formula" else [source]
-            uids += [each.prop for each in read if getattr(each, "kind", "") == "prop"]
+            uids += [uid for each in read for uid in _props_read(each)]
     return [each for uid in dict.fromkeys(uids) if (each := found(effect.props, uid)) is not None]
+
+
+def _props_read(source: Any) -> list[str]:
+    """Return the uids of the props that a source reads; none of what a formula knows by its name alone."""
+    if not isinstance(source, Model):
+        return []
+    named = [facts for facts in fields_of(type(source)) if facts.refers and facts.refers.group == "props"]
+    return [uid for facts in named for uid in references(facts, getattr(source, facts.name))]
 
 
 def circle_of(effect: Effect, prop: PropPart) -> list[PropPart]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
+from ..formula import GROUPS as FORMULA_GROUPS
 from ..formula import Known, Values
 from .model import Mark, Model, fields_of
 from .reader import Reader
@@ -63,9 +64,14 @@ class SourcePart(Model):
     after: ClassVar[Literal["", "place", "launch", "life"]] = ""
     row_read: ClassVar[str] = ""
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
+    name_groups: ClassVar[tuple[str, ...]] = ()  # what the names by which formulas know it begin with: `props` of props.bell
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
 
     kind: str
+
+    @classmethod
+    def __pydantic_init_subclass__(cls, **kwargs: Any) -> None:
+        FORMULA_GROUPS.extend(name for name in cls.name_groups if name not in FORMULA_GROUPS)
 
     def facts(self, view: View) -> SourceFacts:
         """Return the facts of this source; what it refers to and is not there is called so."""

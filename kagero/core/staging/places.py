@@ -16,6 +16,7 @@ from ..geometry.mesh import between
 from ..plan import EffectView, Plan
 from .building import Content, geometry, geometry_key, nothing
 
+H = 1 / 240  # seconds before and after, for velocities
 FEW, STOOD = 16, 192  # times that are kept at once; how often
 
 
@@ -91,6 +92,15 @@ class PropPlaces:
                 self._stood.clear()
             self._stood[key] = made
         return made
+
+    def velocities(self, uid: str, times: np.ndarray) -> np.ndarray:
+        """Return how a prop moves at times (n,), seconds: (n, 3) metres a second, of its own place; (1, 3) where it stands still.
+
+        Central differences over H: exact for places that are polynomials of the second degree in time.
+        """
+        if self.still(uid):
+            return np.zeros((1, 3))
+        return (self.matrices(uid, times + H) - self.matrices(uid, times - H))[:, :3, 3] / (2 * H)
 
     def still(self, uid: str) -> bool:
         """Return whether a prop never moves as a whole."""

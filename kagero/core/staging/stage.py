@@ -19,10 +19,9 @@ from ..memory import PROCESS
 from ..program import PropQuery
 from ..rows.slots import table_of
 from ..wanted import spend
-from .places import PropPlaces
+from .places import H, PropPlaces
 
 F64 = np.float64
-H = 1 / 240  # seconds before and after, for velocities
 APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 
 

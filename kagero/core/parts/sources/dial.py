@@ -22,6 +22,8 @@ class DialSource(SourcePart):
     help = "A named master control of the whole effect."
     per_particle, changes, refreshed = False, False, True
 
+    name_groups = ("dials",)
+
     kind: Literal["dial"]
     dial: Annotated[Uid, Refers("dials")]
 

@@ -20,6 +20,8 @@ class DrawSource(SourcePart):
     help = "A random value, given once at birth."
     changes, lasting = False, True
 
+    name_groups = ("draws",)
+
     kind: Literal["draw"]
     draw: Annotated[Uid, Refers("draws")]
 

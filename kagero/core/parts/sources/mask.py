@@ -28,6 +28,8 @@ class MaskSource(SourcePart):
     help = "How much the particle is within a mask, as that stands now."
     after = "place"
 
+    name_groups = ("masks", "latched", "since")
+
     kind: Literal["mask"]
     mask: Annotated[Uid, Refers("props", "mask")]
     part: Annotated[Literal["value", "latched", "since"], NAMING] = "value"

@@ -21,6 +21,8 @@ class OwnSource(SourcePart):
     label, group = "own attribute", "own"
     help = "What this emitter gives its particles besides."
 
+    name_groups = ("own",)
+
     kind: Literal["own"]
     own: Annotated[Uid, Refers("own")]
     part: Annotated[AnyPart, NAMING] = "whole"

@@ -23,6 +23,8 @@ class PropSource(SourcePart):
     help = "Where a prop stands at this moment."
     per_particle, shape = False, "vector"
 
+    name_groups = ("props",)
+
     kind: Literal["prop"]
     prop: Annotated[Uid, Refers("props")]
     part: Annotated[VectorPart, NAMING] = "length"

@@ -25,6 +25,8 @@ class RowSource(SourcePart):
     label, group = "row", "rows"
     help = "What another row gives for the same particle, at this moment."
 
+    name_groups = ("rows",)
+
     kind: Literal["row"]
     row: Annotated[Address, ADDRESS]
     part: Annotated[AnyPart, NAMING] = "whole"
