@@ -3,7 +3,7 @@ PORT ?= 8130
 BIN := .venv/bin
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: demo test fuzz bench setup types screenshots check clean
+.PHONY: demo test fuzz bench setup types screenshots check format clean
 
 demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
 	@mkdir -p var
@@ -15,15 +15,17 @@ demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
 test: setup check ## set up, the browser included, and run every test
 	@mkdir -p var
 	@find kagero -name '*.nbi' -delete -o -name '*.nbc' -delete
-	@cd client && npm run -s check && npm run -s test
+	@cd client && npm run -s test
 	@$(BIN)/python -W ignore::UserWarning manage.py test tests
 
 fuzz: setup ## requests, documents and files changed at random, for some minutes
 	@KAGERO_FUZZ=20 $(BIN)/python -W ignore::UserWarning manage.py test tests.server.test_fuzz
 
-check: .venv/ready
-	@$(BIN)/ruff check kagero demo tests bench manage.py
+check: .venv/ready client/node_modules/.package-lock.json ## style, formatting and types, of both sides
+	@$(BIN)/ruff check -q kagero demo tests bench manage.py
+	@$(BIN)/ruff format -q --check kagero demo tests bench manage.py
 	@$(BIN)/mypy
+	@cd client && npm run -s lint && npm run -s check
 
 bench: setup ## print the benchmark suite
 	@$(BIN)/python -m bench.engine
@@ -51,6 +53,11 @@ client/dist/index.html: client/node_modules/.package-lock.json $(shell find clie
 
 /usr/bin/chromium:
 	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium) >/dev/null
+
+format: .venv/ready client/node_modules/.package-lock.json ## put both sides into their format
+	@$(BIN)/ruff check -q --fix kagero demo tests bench manage.py
+	@$(BIN)/ruff format -q kagero demo tests bench manage.py
+	@cd client && npm run -s format
 
 types: .venv/ready client/node_modules/.package-lock.json ## write the client's types anew from the API
 	@$(BIN)/python manage.py write_openapi

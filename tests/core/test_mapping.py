@@ -359,8 +359,8 @@ class Quiet(unittest.TestCase):
         """All who live were inside a hard mask: among them its value is the same, and all the same it does something."""
         within = lambda uid: response(uid, {"kind": "mask", "mask": "m"}, STRAIGHT, shape="linear", read="once")
         hard = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere", "position": row([0.0, 1.0, 0.0]), "radius": row(0.7), "falloff": row(0.0)}
-        parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(400.0))
-        child = emitter("c", births__rate=row(30.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
+        parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(9000.0))
+        child = emitter("c", births__rate=row(3.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
         made = Playing(read_effect({**document(parent, child), "props": [hard]}))
         header = [unpack(packet)[0] for packet in play_packets(made, 5, Wish())][-1]
         quiet = [each["profile"]["responses"] for each in header["emitters"]]

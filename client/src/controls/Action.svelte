@@ -3,7 +3,18 @@
   import { Button, Tooltip } from 'flowbite-svelte'
   import type { Snippet } from 'svelte'
 
-  let { children, onclick, kind = 'quiet', label, hint, disabled = false, pressed, id, class: extra = '', small = false }: {
+  let {
+    children,
+    onclick,
+    kind = 'quiet',
+    label,
+    hint,
+    disabled = false,
+    pressed,
+    id,
+    class: extra = '',
+    small = false,
+  }: {
     children: Snippet
     onclick?: (event: MouseEvent) => void
     kind?: 'quiet' | 'line' | 'chosen'
@@ -26,9 +37,21 @@
 </script>
 
 <Button
-  {id} {onclick} {disabled} aria-label={label} aria-pressed={pressed}
-  class="{looks[pressed ? 'chosen' : kind]} rounded-md border font-medium whitespace-nowrap shadow-none focus:ring-0 focus-within:ring-0 {small ? 'h-6 px-2 text-xs' : 'h-[30px] px-3 text-[13px]'} {disabled ? 'opacity-45' : ''} {extra}"
+  {id}
+  {onclick}
+  {disabled}
+  aria-label={label}
+  aria-pressed={pressed}
+  class="{looks[
+    pressed ? 'chosen' : kind
+  ]} rounded-md border font-medium whitespace-nowrap shadow-none focus:ring-0 focus-within:ring-0 {small
+    ? 'h-6 px-2 text-xs'
+    : 'h-[30px] px-3 text-[13px]'} {disabled ? 'opacity-45' : ''} {extra}"
 >
   {@render children()}
 </Button>
-{#if hint}<Tooltip class="z-50 max-w-64 border border-line bg-ink! px-2 py-1 text-xs font-medium text-paper" placement="bottom" arrow={false}>{hint}</Tooltip>{/if}
+{#if hint}<Tooltip
+    class="z-50 max-w-64 border border-line bg-ink! px-2 py-1 text-xs font-medium text-paper"
+    placement="bottom"
+    arrow={false}>{hint}</Tooltip
+  >{/if}

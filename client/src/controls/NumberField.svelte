@@ -6,7 +6,21 @@
   import type { Unit } from '../wire/types'
   import { parseNumber, shown, withUnit } from './numbers'
 
-  let { value, unit, label, lowest = -Infinity, highest = Infinity, drag = 1, reset, frameRate = 25, whole = false, boxed = false, ondrag, onset, class: extra = '' }: {
+  let {
+    value,
+    unit,
+    label,
+    lowest = -Infinity,
+    highest = Infinity,
+    drag = 1,
+    reset,
+    frameRate = 25,
+    whole = false,
+    boxed = false,
+    ondrag,
+    onset,
+    class: extra = '',
+  }: {
     value: number
     unit: Unit
     label: string
@@ -68,7 +82,8 @@
   function take(): boolean {
     const result = parseNumber(text, unit, frameRate)
     if ('error' in result) problem = result.error
-    else if (result.value < lowest || result.value > highest) problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
+    else if (result.value < lowest || result.value > highest)
+      problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
     else if (whole && !Number.isInteger(result.value)) problem = 'A whole number, please.'
     else {
       typing = false
@@ -114,20 +129,45 @@
   {#if typing}
     <!-- svelte-ignore a11y_autofocus -->
     <input
-      bind:this={input} bind:value={text} onkeydown={keys} onblur={() => typing && take()} autofocus
-      aria-label={label} aria-invalid={problem !== ''} spellcheck="false" autocomplete="off"
-      class="mono h-[24px] w-20 rounded border bg-ink px-1.5 py-0 text-paper focus:ring-0 focus:outline-none {problem ? 'border-amber' : 'border-teal'}"
+      bind:this={input}
+      bind:value={text}
+      onkeydown={keys}
+      onblur={() => typing && take()}
+      autofocus
+      aria-label={label}
+      aria-invalid={problem !== ''}
+      spellcheck="false"
+      autocomplete="off"
+      class="mono h-[24px] w-20 rounded border bg-ink px-1.5 py-0 text-paper focus:ring-0 focus:outline-none {problem
+        ? 'border-amber'
+        : 'border-teal'}"
     />
     {#if problem}
-      <span role="alert" class="absolute top-full left-0 z-40 mt-1 w-max max-w-60 rounded border border-amber bg-ink px-2 py-1 text-xs text-amber shadow-lg">{problem}</span>
+      <span
+        role="alert"
+        class="absolute top-full left-0 z-40 mt-1 w-max max-w-60 rounded border border-amber bg-ink px-2 py-1 text-xs text-amber shadow-lg"
+        >{problem}</span
+      >
     {/if}
   {:else}
     <button
-      bind:this={button} type="button" onpointerdown={down} onpointermove={move} onpointerup={up} onlostpointercapture={lost} onkeydown={step}
-      onclick={(event) => { if (event.detail === 0) type() }}
+      bind:this={button}
+      type="button"
+      onpointerdown={down}
+      onpointermove={move}
+      onpointerup={up}
+      onlostpointercapture={lost}
+      onkeydown={step}
+      onclick={(event) => {
+        if (event.detail === 0) type()
+      }}
       aria-label="{label}: {withUnit(value, unit)}"
-      title="Drag sideways, or click and type. Arrows step, Shift is finer{reset !== undefined ? ', Delete resets' : ''}."
-      class="mono cursor-ew-resize touch-none whitespace-nowrap {boxed ? 'rounded-md border border-line bg-ink px-2 py-[5px] hover:border-quiet' : 'border-b border-dotted border-[#5b6a74] pb-0.5 hover:border-paper'}"
-    >{withUnit(value, unit)}</button>
+      title="Drag sideways, or click and type. Arrows step, Shift is finer{reset !== undefined
+        ? ', Delete resets'
+        : ''}."
+      class="mono cursor-ew-resize touch-none whitespace-nowrap {boxed
+        ? 'rounded-md border border-line bg-ink px-2 py-[5px] hover:border-quiet'
+        : 'border-b border-dotted border-[#5b6a74] pb-0.5 hover:border-paper'}">{withUnit(value, unit)}</button
+    >
   {/if}
 </span>

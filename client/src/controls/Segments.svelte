@@ -1,6 +1,11 @@
 <!-- One of a few, all visible. -->
 <script lang="ts" generics="T extends string">
-  let { options, value, onpick, label }: {
+  let {
+    options,
+    value,
+    onpick,
+    label,
+  }: {
     options: readonly { value: T; label: string; title?: string; disabled?: boolean }[]
     value: T
     onpick: (value: T) => void
@@ -20,12 +25,26 @@
   }
 </script>
 
-<div class="inline-flex overflow-hidden rounded-md border border-line" role="radiogroup" aria-label={label} tabindex="-1" onkeydown={arrow}>
+<div
+  class="inline-flex overflow-hidden rounded-md border border-line"
+  role="radiogroup"
+  aria-label={label}
+  tabindex="-1"
+  onkeydown={arrow}
+>
   {#each options as option (option.value)}
     <button
-      type="button" role="radio" aria-checked={value === option.value} tabindex={value === option.value ? 0 : -1}
-      disabled={option.disabled} title={option.title} onclick={() => onpick(option.value)}
-      class="px-2.5 py-1 text-[13px] leading-4 disabled:opacity-40 focus-visible:-outline-offset-2 {value === option.value ? 'bg-paper text-ink' : 'text-quiet hover:text-paper'}"
-    >{option.label}</button>
+      type="button"
+      role="radio"
+      aria-checked={value === option.value}
+      tabindex={value === option.value ? 0 : -1}
+      disabled={option.disabled}
+      title={option.title}
+      onclick={() => onpick(option.value)}
+      class="px-2.5 py-1 text-[13px] leading-4 disabled:opacity-40 focus-visible:-outline-offset-2 {value ===
+      option.value
+        ? 'bg-paper text-ink'
+        : 'text-quiet hover:text-paper'}">{option.label}</button
+    >
   {/each}
 </div>

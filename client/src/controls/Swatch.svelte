@@ -3,7 +3,13 @@
   import { css, join, split, type Rgb } from './colour'
   import NumberField from './NumberField.svelte'
 
-  let { value, label, ondrag, onset, brightness = true }: {
+  let {
+    value,
+    label,
+    ondrag,
+    onset,
+    brightness = true,
+  }: {
     value: Rgb
     label: string
     ondrag: (value: [number, number, number]) => void
@@ -16,16 +22,30 @@
 </script>
 
 <span class="inline-flex items-center gap-2">
-  <label class="relative inline-block h-[18px] w-[34px] cursor-pointer overflow-hidden rounded border border-line focus-within:outline-2 focus-within:outline-teal" style:background={css(value)}>
+  <label
+    class="relative inline-block h-[18px] w-[34px] cursor-pointer overflow-hidden rounded border border-line focus-within:outline-2 focus-within:outline-teal"
+    style:background={css(value)}
+  >
     <input
-      type="color" aria-label={label} value={parts.hex} class="absolute inset-0 h-full w-full cursor-pointer opacity-0"
-      oninput={(e) => ondrag(join(e.currentTarget.value, parts.brightness))} onchange={(e) => onset(join(e.currentTarget.value, parts.brightness))}
+      type="color"
+      aria-label={label}
+      value={parts.hex}
+      class="absolute inset-0 h-full w-full cursor-pointer opacity-0"
+      oninput={(e) => ondrag(join(e.currentTarget.value, parts.brightness))}
+      onchange={(e) => onset(join(e.currentTarget.value, parts.brightness))}
     />
   </label>
   {#if brightness}
     <NumberField
-      value={parts.brightness} unit={{ symbol: '×', scale: 1, digits: 2 }} label="{label} brightness" lowest={1} highest={64} drag={2} reset={1}
-      ondrag={(b) => ondrag(join(parts.hex, b))} onset={(b) => onset(join(parts.hex, b))}
+      value={parts.brightness}
+      unit={{ symbol: '×', scale: 1, digits: 2 }}
+      label="{label} brightness"
+      lowest={1}
+      highest={64}
+      drag={2}
+      reset={1}
+      ondrag={(b) => ondrag(join(parts.hex, b))}
+      onset={(b) => onset(join(parts.hex, b))}
     />
   {/if}
 </span>

@@ -13,7 +13,27 @@
 
 {#if typing}
   <!-- svelte-ignore a11y_autofocus -->
-  <input bind:value={text} autofocus maxlength="80" aria-label={label} onblur={take} onkeydown={(e) => { if (e.key === 'Enter') take(); if (e.key === 'Escape') typing = false }} class="h-[22px] w-[100px] rounded border border-teal bg-ink px-1 py-0 text-[13px] text-paper focus:ring-0" />
+  <input
+    bind:value={text}
+    autofocus
+    maxlength="80"
+    aria-label={label}
+    onblur={take}
+    onkeydown={(e) => {
+      if (e.key === 'Enter') take()
+      if (e.key === 'Escape') typing = false
+    }}
+    class="h-[22px] w-[100px] rounded border border-teal bg-ink px-1 py-0 text-[13px] text-paper focus:ring-0"
+  />
 {:else}
-  <button type="button" class="max-w-[100px] truncate rounded text-left hover:underline hover:decoration-dotted" aria-label="{label}: {value}" title="Rename" onclick={() => { text = value; typing = true }}>{value}</button>
+  <button
+    type="button"
+    class="max-w-[100px] truncate rounded text-left hover:underline hover:decoration-dotted"
+    aria-label="{label}: {value}"
+    title="Rename"
+    onclick={() => {
+      text = value
+      typing = true
+    }}>{value}</button
+  >
 {/if}

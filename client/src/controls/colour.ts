@@ -18,7 +18,15 @@ export function css(colour: Rgb, alpha = 1): string {
 /** Return #rrggbb of a colour divided by its brightness, and that brightness (1 or more). */
 export function split(colour: Rgb): { hex: string; brightness: number } {
   const brightness = Math.max(1, ...colour)
-  const hex = '#' + colour.map((c) => Math.round(encode(c / brightness) * 255).toString(16).padStart(2, '0')).join('')
+  const hex =
+    '#' +
+    colour
+      .map((c) =>
+        Math.round(encode(c / brightness) * 255)
+          .toString(16)
+          .padStart(2, '0'),
+      )
+      .join('')
   return { hex, brightness }
 }
 

@@ -27,7 +27,10 @@ describe('curves are drawn as the core computes them', () => {
     }
   })
   it('a held key is drawn as a step', () => {
-    const keys = [{ x: 0, y: 0, shape: 'hold' }, { x: 0.5, y: 1, shape: 'hold' }] as Key[]
+    const keys = [
+      { x: 0, y: 0, shape: 'hold' },
+      { x: 0.5, y: 1, shape: 'hold' },
+    ] as Key[]
     expect(curvePath(keys, 100, 100)).toContain('50.0,100.0L50.0,0.0')
   })
 })
@@ -54,13 +57,19 @@ describe('numbers', () => {
     for (const x of [0, 1, 0.085, 123.456, -2.5]) expect(value(shown(x, METRES), METRES)).toBeCloseTo(x, 1)
   })
   it('say what is wrong', () => {
-    for (const text of ['', 'abc', '1+', '(1', '1 2', '1/0', '1e999', 'constructor']) expect(parseNumber(text, SECONDS, 25), text).toHaveProperty('error')
+    for (const text of ['', 'abc', '1+', '(1', '1 2', '1/0', '1e999', 'constructor'])
+      expect(parseNumber(text, SECONDS, 25), text).toHaveProperty('error')
   })
 })
 
 describe('colour', () => {
   it('encodes and decodes by IEC 61966-2-1', () => {
-    for (const [linear, encoded] of [[0, 0], [0.0031308, 0.04045], [0.214041, 0.5], [1, 1]]) {
+    for (const [linear, encoded] of [
+      [0, 0],
+      [0.0031308, 0.04045],
+      [0.214041, 0.5],
+      [1, 1],
+    ]) {
       expect(encode(linear)).toBeCloseTo(encoded, 4)
       expect(decode(encoded)).toBeCloseTo(linear, 4)
     }

@@ -7,7 +7,12 @@ export function shown(value: number, unit: Unit, exact = true): string {
   const size = Math.abs(scaled)
   if (size >= 1e12) return scaled.toPrecision(6).replace('e+', 'e')
   if (size >= 10000) return Math.round(scaled).toLocaleString('en-US')
-  const digits = size !== 0 && size < 1 && exact ? Math.max(unit.digits, Math.min(5, 2 - Math.floor(Math.log10(size)))) : size >= 100 ? Math.min(unit.digits, 1) : unit.digits
+  const digits =
+    size !== 0 && size < 1 && exact
+      ? Math.max(unit.digits, Math.min(5, 2 - Math.floor(Math.log10(size))))
+      : size >= 100
+        ? Math.min(unit.digits, 1)
+        : unit.digits
   const text = scaled.toFixed(digits)
   const tidy = text.includes('.') ? text.replace(/\.?0+$/, '') : text
   return tidy === '-0' ? '0' : tidy
@@ -18,7 +23,8 @@ export function withUnit(value: number, unit: Unit): string {
 }
 
 /** A day as people read it: `4 Dec`. */
-export const day = (text: string | null | undefined): string => (text ? new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' }) : '')
+export const day = (text: string | null | undefined): string =>
+  text ? new Date(text).toLocaleDateString([], { day: 'numeric', month: 'short' }) : ''
 
 /** Bytes as people read them: `820 kB`, `34.2 MB`. */
 export function bytesText(bytes: number): string {
@@ -32,7 +38,11 @@ export function bytesText(bytes: number): string {
  */
 export function parseNumber(text: string, unit: Unit, frameRate: number): { value: number } | { error: string } {
   const isTime = unit.symbol === 's'
-  let source = text.trim().replace(/,(?=\d{3}\b)/g, '').replace(/−/g, '-').replace(/×/g, '*')
+  let source = text
+    .trim()
+    .replace(/,(?=\d{3}\b)/g, '')
+    .replace(/−/g, '-')
+    .replace(/×/g, '*')
   if (unit.symbol && source.endsWith(unit.symbol) && !isTime) source = source.slice(0, -unit.symbol.length).trim()
   if (!source) return { error: 'Type a number.' }
   let at = 0
@@ -44,18 +54,26 @@ export function parseNumber(text: string, unit: Unit, frameRate: number): { valu
     let value = product()
     for (;;) {
       skip()
-      if (peek() === '+') (at++, (value += product()))
-      else if (peek() === '-') (at++, (value -= product()))
-      else return value
+      if (peek() === '+') {
+        at++
+        value += product()
+      } else if (peek() === '-') {
+        at++
+        value -= product()
+      } else return value
     }
   }
   function product(): number {
     let value = term()
     for (;;) {
       skip()
-      if (peek() === '*') (at++, (value *= term()))
-      else if (peek() === '/') (at++, (value /= term()))
-      else return value
+      if (peek() === '*') {
+        at++
+        value *= term()
+      } else if (peek() === '/') {
+        at++
+        value /= term()
+      } else return value
     }
   }
   function term(): number {
@@ -71,7 +89,10 @@ export function parseNumber(text: string, unit: Unit, frameRate: number): { valu
       return value
     }
     const match = /^(\d+\.?\d*|\.\d+)(e[+-]?\d+)?/i.exec(source.slice(at))
-    if (!match) throw new Error(at < source.length ? `“${source.slice(at)}” is not a number.` : 'Something is missing at the end.')
+    if (!match)
+      throw new Error(
+        at < source.length ? `“${source.slice(at)}” is not a number.` : 'Something is missing at the end.',
+      )
     at += match[0].length
     const value = Number(match[0])
     const suffix = /^(s|f)\b/.exec(source.slice(at))

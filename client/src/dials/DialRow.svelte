@@ -12,7 +12,16 @@
   import type { Dial, DialUse, Trial } from '../wire/types'
   import { inShort, stepOf } from './dials.svelte'
 
-  let { dial, index, last, uses, trial, trying, onmove, onremove }: {
+  let {
+    dial,
+    index,
+    last,
+    uses,
+    trial,
+    trying,
+    onmove,
+    onremove,
+  }: {
     dial: Dial
     index: number
     last: boolean
@@ -36,7 +45,13 @@
     const low = end === 'low' ? value : dial.low
     const high = end === 'high' ? value : dial.high
     const held = (v: number) => Math.min(Math.max(v, low), high)
-    draft.edit(`Change the range of ${dial.name}`, path, { ...dial, low, high, value: held(dial.value), default: held(dial.default) })
+    draft.edit(`Change the range of ${dial.name}`, path, {
+      ...dial,
+      low,
+      high,
+      value: held(dial.value),
+      default: held(dial.default),
+    })
   }
   function goTo(use: DialUse) {
     const at = draft.document.emitters.findIndex((e) => e.uid === use.emitter)
@@ -44,44 +59,144 @@
     selection.dials = false
     selection.view = 'sheet'
     const placed = catalog.rowAt(draft.emitter, use.address)
-    const response = placed?.row.responses?.find((r) => r.source.kind === 'dial' && r.source.dial === dial.uid) ?? placed?.row.responses?.find((r) => r.source.kind === 'formula')
+    const response =
+      placed?.row.responses?.find((r) => r.source.kind === 'dial' && r.source.dial === dial.uid) ??
+      placed?.row.responses?.find((r) => r.source.kind === 'formula')
     if (response) selection.select(response.uid)
     else if (placed) selection.selectBase(placed.address)
-    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-name="${use.address}"]`)?.scrollIntoView({ block: 'nearest' }))
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLElement>(`[data-name="${use.address}"]`)?.scrollIntoView({ block: 'nearest' }),
+    )
   }
 </script>
 
-<section class="border-b border-line px-4 py-1.5 {open ? 'bg-raised' : ''}" data-dial={dial.uid} aria-label="Dial {dial.name}">
+<section
+  class="border-b border-line px-4 py-1.5 {open ? 'bg-raised' : ''}"
+  data-dial={dial.uid}
+  aria-label="Dial {dial.name}"
+>
   <div class="flex items-center gap-2">
-    <button type="button" aria-expanded={open} aria-label="{open ? 'Hide' : 'Show'} the settings of {dial.name}" class="rounded text-quiet hover:text-paper" onclick={() => (selection.dial = open ? null : dial.uid)}><ChevronRight size={14} class={open ? 'rotate-90' : ''} /></button>
-    <TextField value={dial.name} label="Name of the dial" onset={(name) => overlay.attempt(() => rename(draft, 'dial', dial.uid, dial.name, name))} />
-    {#if warned}<span class="h-[6px] w-[6px] rounded-full bg-amber" title={[trial?.words, ...(trial?.tried.map((t) => t.words) ?? [])].filter(Boolean).join('\n')}></span>{/if}
+    <button
+      type="button"
+      aria-expanded={open}
+      aria-label="{open ? 'Hide' : 'Show'} the settings of {dial.name}"
+      class="rounded text-quiet hover:text-paper"
+      onclick={() => (selection.dial = open ? null : dial.uid)}
+      ><ChevronRight size={14} class={open ? 'rotate-90' : ''} /></button
+    >
+    <TextField
+      value={dial.name}
+      label="Name of the dial"
+      onset={(name) => overlay.attempt(() => rename(draft, 'dial', dial.uid, dial.name, name))}
+    />
+    {#if warned}<span
+        class="h-[6px] w-[6px] rounded-full bg-amber"
+        title={[trial?.words, ...(trial?.tried.map((t) => t.words) ?? [])].filter(Boolean).join('\n')}
+      ></span>{/if}
     <span class="truncate text-xs text-quiet">{uses.length ? inShort(uses) : 'drives nothing yet'}</span>
-    <span class="ml-auto"><NumberField value={dial.value} {unit} label={dial.name} lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} reset={dial.default} frameRate={framesASecond(draft.document.clip)} ondrag={(v) => draft.drag([...path, 'value'], v)} onset={(v) => set('value', v, `Turn ${dial.name}`)} /></span>
+    <span class="ml-auto"
+      ><NumberField
+        value={dial.value}
+        {unit}
+        label={dial.name}
+        lowest={dial.low}
+        highest={dial.high}
+        drag={dial.high - dial.low}
+        reset={dial.default}
+        frameRate={framesASecond(draft.document.clip)}
+        ondrag={(v) => draft.drag([...path, 'value'], v)}
+        onset={(v) => set('value', v, `Turn ${dial.name}`)}
+      /></span
+    >
   </div>
-  <Slider value={dial.value} low={dial.low} high={dial.high} step={stepOf(dial)} label="Turn {dial.name}" words={withUnit(dial.value, unit)} mark={theirs} ondrag={(v) => draft.drag([...path, 'value'], v)} onset={(v) => set('value', v, `Turn ${dial.name}`)} />
+  <Slider
+    value={dial.value}
+    low={dial.low}
+    high={dial.high}
+    step={stepOf(dial)}
+    label="Turn {dial.name}"
+    words={withUnit(dial.value, unit)}
+    mark={theirs}
+    ondrag={(v) => draft.drag([...path, 'value'], v)}
+    onset={(v) => set('value', v, `Turn ${dial.name}`)}
+  />
   {#if open}
     <div class="grid grid-cols-[76px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-1.5 pb-1.5 pl-1">
       <span class="text-quiet">From, to</span>
       <span class="flex items-baseline gap-2">
-        <NumberField value={dial.low} {unit} label="Low end of {dial.name}" lowest={-1e9} highest={dial.high - 1e-6} drag={dial.high - dial.low} onset={(v) => setEnd('low', v)} />
+        <NumberField
+          value={dial.low}
+          {unit}
+          label="Low end of {dial.name}"
+          lowest={-1e9}
+          highest={dial.high - 1e-6}
+          drag={dial.high - dial.low}
+          onset={(v) => setEnd('low', v)}
+        />
         <span class="text-quiet">to</span>
-        <NumberField value={dial.high} {unit} label="High end of {dial.name}" lowest={dial.low + 1e-6} highest={1e9} drag={dial.high - dial.low} onset={(v) => setEnd('high', v)} />
-        <Choice label="Unit of {dial.name}" options={Object.keys(catalog.data.dial_units).map((u) => ({ value: u || 'plain', name: u || 'no unit' }))} value={dial.unit || 'plain'} onpick={(u) => set('unit', u === 'plain' ? '' : u, `Change the unit of ${dial.name}`)} class="max-w-[92px]" />
+        <NumberField
+          value={dial.high}
+          {unit}
+          label="High end of {dial.name}"
+          lowest={dial.low + 1e-6}
+          highest={1e9}
+          drag={dial.high - dial.low}
+          onset={(v) => setEnd('high', v)}
+        />
+        <Choice
+          label="Unit of {dial.name}"
+          options={Object.keys(catalog.data.dial_units).map((u) => ({ value: u || 'plain', name: u || 'no unit' }))}
+          value={dial.unit || 'plain'}
+          onpick={(u) => set('unit', u === 'plain' ? '' : u, `Change the unit of ${dial.name}`)}
+          class="max-w-[92px]"
+        />
       </span>
       <span class="text-quiet">Default</span>
       <span class="flex items-baseline gap-3">
-        <NumberField value={dial.default} {unit} label="Default of {dial.name}" lowest={dial.low} highest={dial.high} drag={dial.high - dial.low} onset={(v) => set('default', v, `Change the default of ${dial.name}`)} />
-        <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40" disabled={dial.value === dial.default} onclick={() => set('value', dial.default, `Turn ${dial.name} back`)}>turn back to it</button>
-        <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40" disabled={dial.value === dial.default} onclick={() => set('default', dial.value, `Change the default of ${dial.name}`)}>make this the default</button>
+        <NumberField
+          value={dial.default}
+          {unit}
+          label="Default of {dial.name}"
+          lowest={dial.low}
+          highest={dial.high}
+          drag={dial.high - dial.low}
+          onset={(v) => set('default', v, `Change the default of ${dial.name}`)}
+        />
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40"
+          disabled={dial.value === dial.default}
+          onclick={() => set('value', dial.default, `Turn ${dial.name} back`)}>turn back to it</button
+        >
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40"
+          disabled={dial.value === dial.default}
+          onclick={() => set('default', dial.value, `Change the default of ${dial.name}`)}>make this the default</button
+        >
       </span>
       <span class="text-quiet">Note</span>
-      <input value={dial.note} maxlength="400" aria-label="Note of {dial.name}" placeholder="For whoever turns it" class="h-[26px] w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0" onchange={(e) => set('note', e.currentTarget.value, `Write a note on ${dial.name}`)} />
+      <input
+        value={dial.note}
+        maxlength="400"
+        aria-label="Note of {dial.name}"
+        placeholder="For whoever turns it"
+        class="h-[26px] w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
+        onchange={(e) => set('note', e.currentTarget.value, `Write a note on ${dial.name}`)}
+      />
       <span class="self-start text-quiet">It</span>
       <span class="flex flex-col items-start">
         {#each uses as use}
-          <button type="button" class="text-left hover:underline hover:decoration-dotted" title="Go there" onclick={() => goTo(use)}>{use.how} <b>{use.label}</b>{draft.document.emitters.length > 1 ? ` of ${use.emitter_name}` : ''}</button>
-        {:else}<span class="text-quiet">drives nothing yet: choose it in the list of sources, or write dials.… in a formula</span>{/each}
+          <button
+            type="button"
+            class="text-left hover:underline hover:decoration-dotted"
+            title="Go there"
+            onclick={() => goTo(use)}
+            >{use.how} <b>{use.label}</b>{draft.document.emitters.length > 1 ? ` of ${use.emitter_name}` : ''}</button
+          >
+        {:else}<span class="text-quiet"
+            >drives nothing yet: choose it in the list of sources, or write dials.… in a formula</span
+          >{/each}
       </span>
       <span class="self-start text-quiet">Tried</span>
       <div class="min-w-0" data-part="trial">
@@ -89,8 +204,20 @@
           <div class="grid grid-cols-3 gap-1.5 {trying ? 'opacity-50' : ''}">
             {#each trial.tried as tried, i}
               <figure class="min-w-0">
-                {#if tried.picture}<img src="data:image/png;base64,{tried.picture}" alt="{dial.name} at its {ENDS[i]}, frame {trial.frame}" class="aspect-video w-full rounded border {tried.words ? 'border-amber' : 'border-line'}" />{:else}<div class="grid aspect-video w-full place-items-center rounded border border-amber text-center text-[11px] text-amber">not played</div>{/if}
-                <figcaption class="text-[11px] text-quiet"><span class="mono">{withUnit(tried.value, unit)}</span>{#if tried.words}<span class="block text-amber">{tried.words}</span>{/if}</figcaption>
+                {#if tried.picture}<img
+                    src="data:image/png;base64,{tried.picture}"
+                    alt="{dial.name} at its {ENDS[i]}, frame {trial.frame}"
+                    class="aspect-video w-full rounded border {tried.words ? 'border-amber' : 'border-line'}"
+                  />{:else}<div
+                    class="grid aspect-video w-full place-items-center rounded border border-amber text-center text-[11px] text-amber"
+                  >
+                    not played
+                  </div>{/if}
+                <figcaption class="text-[11px] text-quiet">
+                  <span class="mono">{withUnit(tried.value, unit)}</span>{#if tried.words}<span class="block text-amber"
+                      >{tried.words}</span
+                    >{/if}
+                </figcaption>
               </figure>
             {/each}
           </div>
@@ -99,9 +226,22 @@
       </div>
     </div>
     <div class="flex gap-3 pb-1 text-xs">
-      <button type="button" data-part="order" class="text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40" disabled={index === 0} onclick={() => onmove(-1)}>earlier</button>
-      <button type="button" class="text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40" disabled={last} onclick={() => onmove(1)}>later</button>
-      <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}>remove {dial.name}</button>
+      <button
+        type="button"
+        data-part="order"
+        class="text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40"
+        disabled={index === 0}
+        onclick={() => onmove(-1)}>earlier</button
+      >
+      <button
+        type="button"
+        class="text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40"
+        disabled={last}
+        onclick={() => onmove(1)}>later</button
+      >
+      <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}
+        >remove {dial.name}</button
+      >
     </div>
   {/if}
 </section>

@@ -33,7 +33,9 @@
     const list = [...dials]
     list.splice(to, 0, ...list.splice(index, 1))
     draft.edit(`Move the dial ${dials[index].name}`, ['dials'], list)
-    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-dial="${dials[index]?.uid}"] [data-part=order]`)?.focus())
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLElement>(`[data-dial="${dials[index]?.uid}"] [data-part=order]`)?.focus(),
+    )
   }
   async function remove(dial: Dial) {
     await overlay.attempt(() => known.look()) // what it drives now, not a moment ago
@@ -42,25 +44,58 @@
   }
   async function take(dial: Dial) {
     leaving = null
-    await overlay.attempt(() => draft.ask((document) => api.deleteDial(document, dial.uid), `Remove the dial ${dial.name}`))
+    await overlay.attempt(() =>
+      draft.ask((document) => api.deleteDial(document, dial.uid), `Remove the dial ${dial.name}`),
+    )
   }
 </script>
 
-<svelte:window onkeydown={(e) => { if (e.key === 'Escape' && !leaving && !(e.target as HTMLElement).closest('input, dialog, .cm-editor')) selection.dials = false }} />
-<aside class="absolute inset-y-0 right-0 z-20 flex w-[420px] flex-col border-l border-line bg-panel shadow-2xl" aria-label="Dials" data-part="dials">
+<svelte:window
+  onkeydown={(e) => {
+    if (e.key === 'Escape' && !leaving && !(e.target as HTMLElement).closest('input, dialog, .cm-editor'))
+      selection.dials = false
+  }}
+/>
+<aside
+  class="absolute inset-y-0 right-0 z-20 flex w-[420px] flex-col border-l border-line bg-panel shadow-2xl"
+  aria-label="Dials"
+  data-part="dials"
+>
   <header class="flex items-center gap-3 border-b border-line px-4 py-2">
     <h2 class="text-[15px] font-bold">Dials</h2>
-    <a href="/effects/{draft.id}/dials" target="_blank" class="text-quiet underline decoration-dotted hover:text-paper" title="Only the stage and the dials, for whoever adjusts it">Page for turning</a>
-    <button type="button" class="ml-auto rounded p-1 text-quiet hover:text-paper" aria-label="Close the dials" onclick={() => (selection.dials = false)}><X size={16} /></button>
+    <a
+      href="/effects/{draft.id}/dials"
+      target="_blank"
+      class="text-quiet underline decoration-dotted hover:text-paper"
+      title="Only the stage and the dials, for whoever adjusts it">Page for turning</a
+    >
+    <button
+      type="button"
+      class="ml-auto rounded p-1 text-quiet hover:text-paper"
+      aria-label="Close the dials"
+      onclick={() => (selection.dials = false)}><X size={16} /></button
+    >
   </header>
   <div class="min-h-0 flex-1 overflow-y-auto">
     {#if known.problem}<p role="alert" class="px-4 py-2 text-amber">{known.problem}</p>{/if}
     {#each dials as dial, index (dial.uid)}
-      <DialRow {dial} {index} last={index === dials.length - 1} uses={known.uses[dial.uid] ?? []} trial={known.trials[dial.uid]} trying={known.trying === dial.uid} onmove={(way) => move(index, way)} onremove={() => remove(dial)} />
+      <DialRow
+        {dial}
+        {index}
+        last={index === dials.length - 1}
+        uses={known.uses[dial.uid] ?? []}
+        trial={known.trials[dial.uid]}
+        trying={known.trying === dial.uid}
+        onmove={(way) => move(index, way)}
+        onremove={() => remove(dial)}
+      />
     {:else}
       <div class="flex flex-col gap-2 px-4 py-6 text-quiet">
         <p class="text-paper">No dials yet.</p>
-        <p>Right-click any number in the sheet, or open a row's menu by its name, and make a dial of it. Whoever adjusts the effect later then needs nothing else.</p>
+        <p>
+          Right-click any number in the sheet, or open a row's menu by its name, and make a dial of it. Whoever adjusts
+          the effect later then needs nothing else.
+        </p>
       </div>
     {/each}
     <TurnedByOthers {known} />

@@ -11,7 +11,9 @@ const TRY_MS = 1500
 export function inShort(uses: readonly DialUse[]): string {
   const counts = new Map<string, number>()
   for (const { how } of uses) counts.set(how, (counts.get(how) ?? 0) + 1)
-  return [...counts].map(([how, n]) => (how.startsWith('is read') ? `in ${n} formula${n > 1 ? 's' : ''}` : `${how} ${n}`)).join(', ')
+  return [...counts]
+    .map(([how, n]) => (how.startsWith('is read') ? `in ${n} formula${n > 1 ? 's' : ''}` : `${how} ${n}`))
+    .join(', ')
 }
 
 /** Return the step of a slider over a dial's range: a round number, some hundred of them. */
@@ -21,7 +23,9 @@ export function stepOf(dial: { low: number; high: number }): number {
 
 /** Return the dials whose values differ in an overlay, with both values. */
 export function differences(dials: readonly Dial[], values: Record<string, number>): { dial: Dial; theirs: number }[] {
-  return dials.flatMap((dial) => (dial.uid in values && values[dial.uid] !== dial.value ? [{ dial, theirs: values[dial.uid] }] : []))
+  return dials.flatMap((dial) =>
+    dial.uid in values && values[dial.uid] !== dial.value ? [{ dial, theirs: values[dial.uid] }] : [],
+  )
 }
 
 export class Dials {
@@ -83,7 +87,11 @@ export class Dials {
     const mine = this.asked
     const document = this.effect.document
     for (const dial of document.dials ?? []) {
-      const state = JSON.stringify({ ...document, name: '', dials: (document.dials ?? []).map((d) => (d.uid === dial.uid ? { ...d, value: 0 } : d)) })
+      const state = JSON.stringify({
+        ...document,
+        name: '',
+        dials: (document.dials ?? []).map((d) => (d.uid === dial.uid ? { ...d, value: 0 } : d)),
+      })
       if (this.tried.get(dial.uid) === state) continue
       this.trying = dial.uid
       await this.attempt(async () => {

@@ -4,17 +4,34 @@ import type { Dial, Effect } from '../wire/types'
 import { differences, inShort, stepOf } from './dials.svelte'
 import { Turning } from './turning.svelte'
 
-const dial = (uid: string, value: number): Dial => ({ uid, name: uid.toUpperCase(), value, default: value, low: 0, high: 10, unit: '', note: '' })
+const dial = (uid: string, value: number): Dial => ({
+  uid,
+  name: uid.toUpperCase(),
+  value,
+  default: value,
+  low: 0,
+  high: 10,
+  unit: '',
+  note: '',
+})
 const effect = { dials: [dial('a', 1), dial('b', 2)] } as unknown as Effect
 const use = (how: string) => ({ emitter: 'e', emitter_name: 'E', address: 'x', label: 'X', how })
 
 describe('dials', () => {
   it('are said in short', () => {
-    expect(inShort([use('multiplies'), use('limits'), use('multiplies'), use('is read by the formula of')])).toBe('multiplies 2, limits 1, in 1 formula')
+    expect(inShort([use('multiplies'), use('limits'), use('multiplies'), use('is read by the formula of')])).toBe(
+      'multiplies 2, limits 1, in 1 formula',
+    )
     expect(inShort([])).toBe('')
   })
   it('turn in round steps, some hundred over their range', () => {
-    for (const [low, high] of [[0, 1], [0, 12], [-50, 50], [0, 3e6], [0, 0.02]]) {
+    for (const [low, high] of [
+      [0, 1],
+      [0, 12],
+      [-50, 50],
+      [0, 3e6],
+      [0, 0.02],
+    ]) {
       const step = stepOf({ low, high })
       expect(Math.log10(step) % 1).toBeCloseTo(0)
       expect((high - low) / step).toBeGreaterThanOrEqual(99)

@@ -35,7 +35,9 @@ export class Turning {
 
   /** The document with what was turned, or the artist's own. */
   played(): Effect {
-    return this.artists ? this.document : { ...this.document, dials: this.dials.map((d) => ({ ...d, value: this.values[d.uid] ?? d.value })) }
+    return this.artists
+      ? this.document
+      : { ...this.document, dials: this.dials.map((d) => ({ ...d, value: this.values[d.uid] ?? d.value })) }
   }
 
   turn(dial: Dial, value: number, dragging: boolean): void {
@@ -69,7 +71,9 @@ export class Turning {
     this.names = found.map((o) => o.name)
     const mine = found.find((o) => o.name === this.name)
     if (!mine || this.state !== 'untouched') return
-    this.values = Object.fromEntries(Object.entries(mine.values).filter(([uid]) => this.dials.some((d) => d.uid === uid)))
+    this.values = Object.fromEntries(
+      Object.entries(mine.values).filter(([uid]) => this.dials.some((d) => d.uid === uid)),
+    )
     this.state = 'kept'
     this.onchange(false)
   }
@@ -90,7 +94,9 @@ export class Turning {
     const values = this.values
     try {
       // all of them back at the artist's: still an answer, so that it is seen that somebody looked
-      const all = Object.keys(values).length ? values : Object.fromEntries(this.dials.slice(0, 1).map((d) => [d.uid, d.value]))
+      const all = Object.keys(values).length
+        ? values
+        : Object.fromEntries(this.dials.slice(0, 1).map((d) => [d.uid, d.value]))
       await api.keepOverlay(this.id, this.name, all)
       this.problem = ''
       if (values === this.values) this.state = 'kept'

@@ -1,5 +1,18 @@
 /** The core's catalog and its layout of the open effect: which rows there are, where they stand, what parts can be, what sources are called. */
-import type { Catalog as Data, Effect, Emitter, Layout, PartSpec, Response, Row, RowSpec, SourcedBase, SourceSpec, ThingSpec, Unit } from '../wire/types'
+import type {
+  Catalog as Data,
+  Effect,
+  Emitter,
+  Layout,
+  PartSpec,
+  Response,
+  Row,
+  RowSpec,
+  SourcedBase,
+  SourceSpec,
+  ThingSpec,
+  Unit,
+} from '../wire/types'
 import { at, resolve, type Path } from './path'
 
 /**
@@ -43,7 +56,9 @@ export class Catalog {
   }
 
   thing(owner: Owner): ThingSpec | undefined {
-    return 'births' in owner ? this.layout.emitters[owner.uid] : (this.layout.props[owner.uid] ?? this.layout.emitters[owner.uid])
+    return 'births' in owner
+      ? this.layout.emitters[owner.uid]
+      : (this.layout.props[owner.uid] ?? this.layout.emitters[owner.uid])
   }
 
   /** Return a part as it is laid out: by its path in its emitter, "" for a prop itself. */
@@ -55,7 +70,16 @@ export class Catalog {
   /** Return what was placed before where nothing about it changed, so that only what changed is drawn again. */
   private kept(placed: PlacedRow): PlacedRow {
     const before = this.placedBefore.get(placed.row)
-    if (before && before.address === placed.address && before.label === placed.label && before.unused === placed.unused && before.spec === placed.spec && before.host === placed.host && before.path.join() === placed.path.join()) return before
+    if (
+      before &&
+      before.address === placed.address &&
+      before.label === placed.label &&
+      before.unused === placed.unused &&
+      before.spec === placed.spec &&
+      before.host === placed.host &&
+      before.path.join() === placed.path.join()
+    )
+      return before
     this.placedBefore.set(placed.row, placed)
     return placed
   }
@@ -73,7 +97,17 @@ export class Catalog {
       const plain = typeof value === 'number' || Array.isArray(value)
       const row = (plain ? { base: value, responses: [] } : value) as Row
       const host = laid.host ? (rows.get(laid.host) ?? null) : null
-      const placed = { address: laid.address, path, spec: this.layout.specs[laid.spec], row, label: laid.label, plain, unused: laid.unused, host, of: laid.of }
+      const placed = {
+        address: laid.address,
+        path,
+        spec: this.layout.specs[laid.spec],
+        row,
+        label: laid.label,
+        plain,
+        unused: laid.unused,
+        host,
+        of: laid.of,
+      }
       rows.set(laid.address, plain ? placed : this.kept(placed))
     }
     for (const placed of [...rows.values()]) {
@@ -89,7 +123,8 @@ export class Catalog {
   private settingsAhead(placed: PlacedRow, laid: ReadonlyMap<string, PlacedRow>): PlacedRow[] {
     const made: PlacedRow[] = []
     ;(placed.row.responses ?? []).forEach((response, index) => {
-      const values: Record<string, unknown> = response.kind === 'curve' ? { ...response, low: response.output[0], high: response.output[1] } : { ...response }
+      const values: Record<string, unknown> =
+        response.kind === 'curve' ? { ...response, low: response.output[0], high: response.output[1] } : { ...response }
       for (const [name, base] of Object.entries(this.data.settings[response.kind ?? 'curve'])) {
         const address = `responses.${response.uid}.${name}`
         const value = (values[name] ?? base.default) as number | Row
@@ -98,7 +133,17 @@ export class Catalog {
         const spec = { ...base, stage: placed.spec.stage, band: placed.spec.band, family: placed.spec.family }
         const plain = typeof value === 'number'
         const row = (plain ? { base: value, responses: [] } : value) as Row
-        made.push({ address, path: [...placed.path, 'responses', index, ...end], spec, row, label: spec.label, plain, unused: false, host: placed.host ?? placed, of: placed.address })
+        made.push({
+          address,
+          path: [...placed.path, 'responses', index, ...end],
+          spec,
+          row,
+          label: spec.label,
+          plain,
+          unused: false,
+          host: placed.host ?? placed,
+          of: placed.address,
+        })
       }
     })
     return made
@@ -158,13 +203,21 @@ export class Catalog {
 
   /** Return whether a response acts: neither it, its row nor its source's column is muted. */
   acts(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
-    return !(response.muted || placed.row.muted || (emitter.muted_sources ?? []).includes(this.columnOf(emitter, response)))
+    return !(
+      response.muted ||
+      placed.row.muted ||
+      (emitter.muted_sources ?? []).includes(this.columnOf(emitter, response))
+    )
   }
 }
 
 /** Return whether a row differs from doing nothing. */
 export function inUse(placed: PlacedRow): boolean {
-  return (placed.row.responses?.length ?? 0) > 0 || isSourced(placed.row.base) || JSON.stringify(placed.row.base) !== JSON.stringify(placed.spec.default)
+  return (
+    (placed.row.responses?.length ?? 0) > 0 ||
+    isSourced(placed.row.base) ||
+    JSON.stringify(placed.row.base) !== JSON.stringify(placed.spec.default)
+  )
 }
 
 /** Return the words for a place named in a finding, such as `emitters.0.births.rate.base`. */

@@ -8,7 +8,15 @@ import type { Presets } from './presets.svelte'
 import type { Player } from './player.svelte'
 import type { Selection } from './selection.svelte'
 
-export type Desk = { draft: OpenEffect; player: Player; catalog: Catalog; selection: Selection; overlay: Overlay; presets: Presets; picked: PickedLife }
+export type Desk = {
+  draft: OpenEffect
+  player: Player
+  catalog: Catalog
+  selection: Selection
+  overlay: Overlay
+  presets: Presets
+  picked: PickedLife
+}
 const KEY = Symbol('desk')
 
 export function provideDesk(desk: Desk): Desk {

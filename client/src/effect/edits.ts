@@ -1,5 +1,18 @@
 /** Edits an artist makes, as changes to the document with a name for undo. */
-import type { AddSpec, CurveResponse, Dial, Draw, Emitter, GradientResponse, KindSpec, PartSpec, Response, Row, Source, SourceChoice } from '../wire/types'
+import type {
+  AddSpec,
+  CurveResponse,
+  Dial,
+  Draw,
+  Emitter,
+  GradientResponse,
+  KindSpec,
+  PartSpec,
+  Response,
+  Row,
+  Source,
+  SourceChoice,
+} from '../wire/types'
 import { api } from '../wire/api'
 import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
@@ -16,7 +29,13 @@ export function responseTitle(catalog: Catalog, emitter: Emitter, placed: Placed
 }
 
 /** Put other responses onto a row; a setting becomes a row when it gets its first, and a number again after its last. */
-export function setResponses(effect: OpenEffect, placed: PlacedRow, responses: Response[], label: string, emitter: Emitter = effect.owner): void {
+export function setResponses(
+  effect: OpenEffect,
+  placed: PlacedRow,
+  responses: Response[],
+  label: string,
+  emitter: Emitter = effect.owner,
+): void {
   let value: unknown = { ...placed.row, responses }
   if (placed.host && !responses.length && !isSourced(placed.row.base)) value = placed.row.base
   effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, value))
@@ -35,7 +54,11 @@ function freeDrawName(emitter: Emitter): string {
 }
 
 function makeDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
-  return { ...structuredClone(catalog.drawKind(kind).template), uid: newUid(), name: freeDrawName(emitter) } as unknown as Draw
+  return {
+    ...structuredClone(catalog.drawKind(kind).template),
+    uid: newUid(),
+    name: freeDrawName(emitter),
+  } as unknown as Draw
 }
 
 /**
@@ -43,16 +66,38 @@ function makeDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
  * ready to adjust. The other kinds give the values themselves, around what the number is now: the row is read from the
  * draw, and its bounds are what to adjust. Returns the new response's uid, if there is one, and the draw's.
  */
-export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, kind: string): { response: string | null; draw: string } {
+export function vary(
+  effect: OpenEffect,
+  catalog: Catalog,
+  placed: PlacedRow,
+  kind: string,
+): { response: string | null; draw: string } {
   const made = makeDraw(effect.emitter, catalog, kind)
   const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), made] }
   const label = `Vary ${placed.label.toLowerCase()}`
   if (kind !== 'uniform' && kind !== 'sign' && placed.spec.kind === 'number') {
     const base = isSourced(placed.row.base) ? (placed.spec.default as number) : (placed.row.base as number)
-    const bounds = { spread: { centre: base, spread: Math.abs(base) / 4 }, normal: { mean: base, deviation: Math.abs(base) / 8 }, integer: { low: Math.floor(base), high: Math.floor(base) + 3 } }[kind] ?? {}
-    for (const [name, value] of Object.entries(bounds)) (made as unknown as Record<string, Row>)[name] = { base: Number(value.toPrecision(6)), responses: [] } as unknown as Row
-    if (made.kind === 'choice') made.options = [{ value: base, weight: 1 }, { value: base * 2, weight: 1 }]
-    effect.edit(label, effect.inEmitter([]), put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: made.uid }, read: 'once' } }))
+    const bounds =
+      {
+        spread: { centre: base, spread: Math.abs(base) / 4 },
+        normal: { mean: base, deviation: Math.abs(base) / 8 },
+        integer: { low: Math.floor(base), high: Math.floor(base) + 3 },
+      }[kind] ?? {}
+    for (const [name, value] of Object.entries(bounds))
+      (made as unknown as Record<string, Row>)[name] = {
+        base: Number(value.toPrecision(6)),
+        responses: [],
+      } as unknown as Row
+    if (made.kind === 'choice')
+      made.options = [
+        { value: base, weight: 1 },
+        { value: base * 2, weight: 1 },
+      ]
+    effect.edit(
+      label,
+      effect.inEmitter([]),
+      put(emitter, placed.path, { ...placed.row, base: { source: { kind: 'draw', draw: made.uid }, read: 'once' } }),
+    )
     return { response: null, draw: made.uid }
   }
   const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', catalog.drawKind(kind).range)
@@ -69,38 +114,75 @@ export function vary(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, ki
 export function drive(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): string {
   const read = choice.read as 'once' | 'live'
   const direct = placed.spec.kind !== 'colour' && (choice.key === 'formula' || choice.group === 'dials')
-  const response = direct ? makeDirect(choice, read, (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial)) : makeResponse(placed, formulaText(withUid(choice.source), 'life'), read, liveInput(choice))
+  const response = direct
+    ? makeDirect(
+        choice,
+        read,
+        (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial),
+      )
+    : makeResponse(placed, formulaText(withUid(choice.source), 'life'), read, liveInput(choice))
   catalog.chose(response.uid, wordsOf(choice))
-  setResponses(effect, placed, [...(placed.row.responses ?? []), response], `Drive ${placed.label.toLowerCase()} from ${choice.label}`)
+  setResponses(
+    effect,
+    placed,
+    [...(placed.row.responses ?? []), response],
+    `Drive ${placed.label.toLowerCase()} from ${choice.label}`,
+  )
   return response.uid
 }
 
 /** Return what a source that was chosen is called, until the core says so. */
-export const wordsOf = (choice: SourceChoice) => ({ name: choice.label, column: choice.column, unit: choice.unit, live: choice.read === 'live' })
+export const wordsOf = (choice: SourceChoice) => ({
+  name: choice.label,
+  column: choice.column,
+  unit: choice.unit,
+  live: choice.read === 'live',
+})
 
 /** Read a row's base from a source, as it is. */
 export function baseFrom(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): void {
   catalog.chose(`base:${placed.address}`, wordsOf(choice))
   const start = isSourced(placed.row.base) ? placed.spec.default : placed.row.base
-  const row = { ...placed.row, base: { source: formulaText(withUid(choice.source), written(start as Row['base'])), read: choice.read } }
+  const row = {
+    ...placed.row,
+    base: { source: formulaText(withUid(choice.source), written(start as Row['base'])), read: choice.read },
+  }
   effect.edit(`Take ${placed.label.toLowerCase()} from ${choice.label}`, effect.inEmitter(placed.path), row)
 }
 
 /** A response that takes a formula's or a dial's value as it is; a dial at its own default changes nothing. */
 function makeDirect(choice: SourceChoice, read: 'once' | 'live', dial?: Dial): Response {
   const source = formulaText(withUid(choice.source), '1')
-  return { kind: 'ratio', uid: newUid(), source, read, operation: 'multiply', amount: 1, muted: false, reference: dial?.default || 1, power: 1, component: 'all' } as unknown as Response
+  return {
+    kind: 'ratio',
+    uid: newUid(),
+    source,
+    read,
+    operation: 'multiply',
+    amount: 1,
+    muted: false,
+    reference: dial?.default || 1,
+    power: 1,
+    component: 'all',
+  } as unknown as Response
 }
 const formulaText = (source: Source, text: string): Source => (source.kind === 'formula' ? { ...source, text } : source)
 /** Return a number as a formula writes it. */
-const written = (base: Row['base']) => (typeof base === 'number' ? `${base}` : Array.isArray(base) ? `vec3(${base.join(', ')})` : '0')
+const written = (base: Row['base']) =>
+  typeof base === 'number' ? `${base}` : Array.isArray(base) ? `vec3(${base.join(', ')})` : '0'
 
-const withUid = (source: Record<string, unknown>): Source => ('uid' in source ? { ...source, uid: newUid() } : source) as unknown as Source
+const withUid = (source: Record<string, unknown>): Source =>
+  ('uid' in source ? { ...source, uid: newUid() } : source) as unknown as Source
 
 /** Return the range a new response reads: fixed ones as they are, else what the particles have over the clip. */
 export function liveInput(choice: SourceChoice): [number, number] {
   const live = choice.clip ?? choice.now
-  const fixed = choice.group === 'draws' || choice.key === 'life' || choice.key === 'clip_time' || choice.key === 'birth_u' || choice.key === 'birth_v'
+  const fixed =
+    choice.group === 'draws' ||
+    choice.key === 'life' ||
+    choice.key === 'clip_time' ||
+    choice.key === 'birth_u' ||
+    choice.key === 'birth_v'
   if (fixed || !live || live[2] - live[0] < 1e-6) return [...choice.input]
   return [live[0], live[2]]
 }
@@ -110,16 +192,41 @@ function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', 
   if (placed.spec.kind === 'colour') {
     const base = (isSourced(placed.row.base) ? [1, 1, 1] : placed.row.base) as [number, number, number]
     const dim = base.map((c) => Number((c * 0.15).toFixed(4))) as [number, number, number]
-    return { ...common, kind: 'gradient', operation: 'set', gradient: { stops: [{ x: 0, colour: base }, { x: 1, colour: dim }] } } as unknown as GradientResponse
+    return {
+      ...common,
+      kind: 'gradient',
+      operation: 'set',
+      gradient: {
+        stops: [
+          { x: 0, colour: base },
+          { x: 1, colour: dim },
+        ],
+      },
+    } as unknown as GradientResponse
   }
-  const keys = [{ x: 0, y: 0, shape: 'linear' }, { x: 1, y: 1, shape: 'linear' }]
-  return { ...common, kind: 'curve', operation: 'multiply', curve: { keys }, output: [0, 1], component: 'all' } as unknown as CurveResponse
+  const keys = [
+    { x: 0, y: 0, shape: 'linear' },
+    { x: 1, y: 1, shape: 'linear' },
+  ]
+  return {
+    ...common,
+    kind: 'curve',
+    operation: 'multiply',
+    curve: { keys },
+    output: [0, 1],
+    component: 'all',
+  } as unknown as CurveResponse
 }
 
 export function removeResponse(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const responses = placed.row.responses ?? []
   const title = responseTitle(catalog, effect.owner, placed, responses[index])
-  setResponses(effect, placed, responses.filter((_, i) => i !== index), `Remove ${title}`)
+  setResponses(
+    effect,
+    placed,
+    responses.filter((_, i) => i !== index),
+    `Remove ${title}`,
+  )
 }
 
 /** Move a response to another place in its row's order. */
@@ -133,17 +240,29 @@ export function moveResponse(effect: OpenEffect, placed: PlacedRow, from: number
 export function toggleMute(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, index: number): void {
   const response = placed.row.responses![index]
   const title = responseTitle(catalog, effect.owner, placed, response)
-  effect.edit(`${response.muted ? 'Unmute' : 'Mute'} ${title}`, effect.inEmitter([...responsePath(placed, index), 'muted']), !response.muted)
+  effect.edit(
+    `${response.muted ? 'Unmute' : 'Mute'} ${title}`,
+    effect.inEmitter([...responsePath(placed, index), 'muted']),
+    !response.muted,
+  )
 }
 
 export function toggleMuteRow(effect: OpenEffect, placed: PlacedRow): void {
-  effect.edit(`${placed.row.muted ? 'Unmute' : 'Mute'} ${placed.label.toLowerCase()}`, effect.inEmitter([...placed.path, 'muted']), !placed.row.muted)
+  effect.edit(
+    `${placed.row.muted ? 'Unmute' : 'Mute'} ${placed.label.toLowerCase()}`,
+    effect.inEmitter([...placed.path, 'muted']),
+    !placed.row.muted,
+  )
 }
 
 export function toggleMuteSource(effect: OpenEffect, key: string, label: string): void {
   const muted = effect.emitter.muted_sources ?? []
   const now = muted.includes(key)
-  effect.edit(`${now ? 'Unmute' : 'Mute'} all from ${label}`, effect.inEmitter(['muted_sources']), now ? muted.filter((k) => k !== key) : [...muted, key])
+  effect.edit(
+    `${now ? 'Unmute' : 'Mute'} all from ${label}`,
+    effect.inEmitter(['muted_sources']),
+    now ? muted.filter((k) => k !== key) : [...muted, key],
+  )
 }
 
 export function setBase(effect: OpenEffect, placed: PlacedRow, base: Row['base'], label?: string): void {
@@ -154,14 +273,22 @@ type ShelfList = 'added' | 'pinned' | 'hidden'
 /** Put a row on one of the sheet's lists, or take it off. */
 export function shelve(effect: OpenEffect, list: ShelfList, address: string, on: boolean, label: string): void {
   const now = effect.owner.sheet?.[list] ?? []
-  effect.edit(label, effect.inEmitter(['sheet', list]), on ? [...now.filter((a) => a !== address), address] : now.filter((a) => a !== address))
+  effect.edit(
+    label,
+    effect.inEmitter(['sheet', list]),
+    on ? [...now.filter((a) => a !== address), address] : now.filter((a) => a !== address),
+  )
 }
 
 /** Add what a band of the sheet offers; returns the uid of what was made, if it has one. */
 export function addTo(effect: OpenEffect, add: AddSpec, more: Record<string, unknown> = {}): string {
   const value = withUids({ ...structuredClone(add.value as object), ...more }) as { uid?: string }
   const path = effect.inEmitter(add.path)
-  effect.edit(`Add ${add.label.toLowerCase().replace(/^draw: /, 'a draw ')}`, path, add.append ? [...((effect.at(path) as unknown[]) ?? []), value] : value)
+  effect.edit(
+    `Add ${add.label.toLowerCase().replace(/^draw: /, 'a draw ')}`,
+    path,
+    add.append ? [...((effect.at(path) as unknown[]) ?? []), value] : value,
+  )
   return value.uid ?? ''
 }
 
@@ -170,7 +297,11 @@ export function removePart(effect: OpenEffect, part: PartSpec): void {
   const path = resolve(effect.owner, part.path)
   if (!path) return
   const list = effect.at(effect.inEmitter(path.slice(0, -1))) as unknown[]
-  effect.edit(`Remove ${part.label.toLowerCase()}`, effect.inEmitter(path.slice(0, -1)), list.filter((_, i) => i !== path.at(-1)))
+  effect.edit(
+    `Remove ${part.label.toLowerCase()}`,
+    effect.inEmitter(path.slice(0, -1)),
+    list.filter((_, i) => i !== path.at(-1)),
+  )
 }
 
 /** Make a part another kind, as the core says: one edit. */
@@ -185,25 +316,46 @@ export function changeKind(effect: OpenEffect, kind: KindSpec, label: string): v
 
 /** Return a name as formulas write it (the core's `identifier`). */
 export function formulaName(name: string): string {
-  const plain = name.toLowerCase().replace(/[^a-z0-9]+/g, '_').replace(/^_+|_+$/g, '') || 'unnamed'
+  const plain =
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '_')
+      .replace(/^_+|_+$/g, '') || 'unnamed'
   return /^\d/.test(plain) ? `_${plain}` : plain
 }
 
 /** Rename a dial, draw, own attribute or prop; formulas that read it follow. */
-export async function rename(effect: OpenEffect, kind: 'dial' | 'draw' | 'own' | 'prop', uid: string, from: string, name: string): Promise<void> {
+export async function rename(
+  effect: OpenEffect,
+  kind: 'dial' | 'draw' | 'own' | 'prop',
+  uid: string,
+  from: string,
+  name: string,
+): Promise<void> {
   const emitter = kind === 'dial' || kind === 'prop' ? '' : effect.emitter.uid
   await effect.ask((document) => api.rename({ document, kind, uid, name, emitter }), `Rename ${from} to ${name}`)
 }
 
 /** Make a dial of a row's number; returns its uid. */
-export async function makeDial(effect: OpenEffect, placed: PlacedRow, how: 'sets' | 'multiplies' | 'limits', component: number | null = null): Promise<string> {
+export async function makeDial(
+  effect: OpenEffect,
+  placed: PlacedRow,
+  how: 'sets' | 'multiplies' | 'limits',
+  component: number | null = null,
+): Promise<string> {
   const emitter = effect.owner.uid
-  const made = await effect.ask((document) => api.makeDial({ document, emitter, address: placed.address, how, component }), `Make a dial of ${placed.label.toLowerCase()}`)
+  const made = await effect.ask(
+    (document) => api.makeDial({ document, emitter, address: placed.address, how, component }),
+    `Make a dial of ${placed.label.toLowerCase()}`,
+  )
   return made.uid
 }
 
 export function addEmitter(effect: OpenEffect, catalog: Catalog): void {
-  const name = free(effect.document.emitters.map((e) => e.name), 'Emitter')
+  const name = free(
+    effect.document.emitters.map((e) => e.name),
+    'Emitter',
+  )
   const made = { ...structuredClone(catalog.data.emitter), uid: newUid(), name } as unknown as Emitter
   effect.edit(`Add ${name}`, ['emitters'], [...effect.document.emitters, made])
   effect.emitterIndex = effect.document.emitters.length - 1
@@ -211,7 +363,11 @@ export function addEmitter(effect: OpenEffect, catalog: Catalog): void {
 
 export function removeEmitter(effect: OpenEffect, index: number): void {
   const gone = effect.document.emitters[index]
-  effect.edit(`Remove ${gone.name}`, ['emitters'], effect.document.emitters.filter((_, i) => i !== index))
+  effect.edit(
+    `Remove ${gone.name}`,
+    ['emitters'],
+    effect.document.emitters.filter((_, i) => i !== index),
+  )
   effect.emitterIndex = Math.max(0, Math.min(index, effect.document.emitters.length - 1))
 }
 

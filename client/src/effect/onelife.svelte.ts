@@ -29,7 +29,10 @@ export class PickedLife {
   private async fetch(emitter: string, who: { key: string } | { index: number }): Promise<void> {
     const mine = ++this.asked
     // a particle that is not alive on screen is asked for at a frame at which it was
-    const frame = 'key' in who && this.life?.key === who.key && !this.life.frames.includes(this.player.frame) ? this.life.frames[0] : this.player.frame
+    const frame =
+      'key' in who && this.life?.key === who.key && !this.life.frames.includes(this.player.frame)
+        ? this.life.frames[0]
+        : this.player.frame
     try {
       const life = await api.oneLife(this.effect.plain(), emitter, frame, who)
       if (mine !== this.asked) return

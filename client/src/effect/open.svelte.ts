@@ -100,7 +100,10 @@ export class OpenEffect {
   /**
    * Let the server make an edit of the document as it is; edits made meanwhile are in it, since it is asked again. One at a time.
    */
-  ask<T extends { document: Effect }>(call: (document: Record<string, unknown>) => Promise<T>, label: string): Promise<T> {
+  ask<T extends { document: Effect }>(
+    call: (document: Record<string, unknown>) => Promise<T>,
+    label: string,
+  ): Promise<T> {
     return this.asked.add(async () => {
       for (let tries = 0; tries < MOST_ASKED; tries++) {
         const before = this.document
@@ -214,7 +217,10 @@ export class OpenEffect {
       this.saveState = 'conflict'
       return 'conflict'
     }
-    if (problem instanceof Unreachable || (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))) {
+    if (
+      problem instanceof Unreachable ||
+      (problem instanceof Refused && (problem.status >= 500 || problem.status === 401 || problem.status === 429))
+    ) {
       this.trouble = problem instanceof Refused ? problem.findings[0].message.replace(/\.$/, '') : ''
       this.saveState = 'unreachable'
       clearTimeout(this.retry)

@@ -5,7 +5,18 @@ import { OpenEffect } from './open.svelte'
 import { Queue } from './queue'
 
 const document = { name: 'A', emitters: [{ uid: 'e', name: 'E' }], dials: [] } as unknown as Effect
-const opened = (revision: number, more: Partial<Opened> = {}): Opened => ({ id: 1, revision, saved: '2026-01-01T00:00:00Z', document, undo: null, redo: null, findings: [], playable: null, ...more }) as Opened
+const opened = (revision: number, more: Partial<Opened> = {}): Opened =>
+  ({
+    id: 1,
+    revision,
+    saved: '2026-01-01T00:00:00Z',
+    document,
+    undo: null,
+    redo: null,
+    findings: [],
+    playable: null,
+    ...more,
+  }) as Opened
 const finding = { code: 'x', where: 'w', message: 'It is wrong.', remedy: 'Mend it.' }
 const settled = () => vi.advanceTimersByTimeAsync(0)
 
@@ -21,14 +32,20 @@ describe('the open effect', () => {
   const edit = (name: string) => effect.edit(`Name it ${name}`, ['name'], name)
 
   it('saves every edit in order, also those that cannot be played, and says why', async () => {
-    save.mockImplementation(async (_, revision, document) => opened(revision + 1, { findings: document.name === 'C' ? [finding] : [] }))
+    save.mockImplementation(async (_, revision, document) =>
+      opened(revision + 1, { findings: document.name === 'C' ? [finding] : [] }),
+    )
     for (const name of ['B', 'C']) edit(name)
     await settled()
     expect([effect.saveState, effect.findings]).toEqual(['saved', [finding]])
     edit('D')
     await settled()
     expect([effect.saveState, effect.findings]).toEqual(['saved', []])
-    expect(save.mock.calls.map(([, revision, document, label]) => [revision, document.name, label])).toEqual([[1, 'B', 'Name it B'], [2, 'C', 'Name it C'], [3, 'D', 'Name it D']])
+    expect(save.mock.calls.map(([, revision, document, label]) => [revision, document.name, label])).toEqual([
+      [1, 'B', 'Name it B'],
+      [2, 'C', 'Name it C'],
+      [3, 'D', 'Name it D'],
+    ])
   })
 
   it('keeps edits while the server cannot keep them, says why, and saves all of them later', async () => {
@@ -62,7 +79,11 @@ describe('the open effect', () => {
     await vi.advanceTimersByTimeAsync(10)
     edit('B')
     await vi.advanceTimersByTimeAsync(100)
-    expect([effect.document.name, save.mock.calls.map(([, revision, document]) => [revision, document.name]), effect.saveState]).toEqual(['B', [[4, 'B']], 'saved'])
+    expect([
+      effect.document.name,
+      save.mock.calls.map(([, revision, document]) => [revision, document.name]),
+      effect.saveState,
+    ]).toEqual(['B', [[4, 'B']], 'saved'])
     undo.mockClear()
     undo.mockRejectedValueOnce(new Unreachable('no'))
     void effect.undo()
@@ -70,7 +91,11 @@ describe('the open effect', () => {
     await vi.advanceTimersByTimeAsync(10)
     expect(effect.saveState).toBe('unreachable')
     await vi.advanceTimersByTimeAsync(4000)
-    expect([undo.mock.calls.map(([, revision]) => revision), effect.document.name, effect.saveState]).toEqual([[5, 5, 6], 'after 6', 'saved'])
+    expect([undo.mock.calls.map(([, revision]) => revision), effect.document.name, effect.saveState]).toEqual([
+      [5, 5, 6],
+      'after 6',
+      'saved',
+    ])
   })
 
   it('goes on to the next edit after one that the server will never take', async () => {
@@ -100,7 +125,11 @@ describe('the open effect', () => {
 it('a queue runs work in turn, whatever takes longer or fails', async () => {
   const queue = new Queue()
   const said: string[] = []
-  const work = (name: string, ms: number) => () => new Promise<void>((go, fail) => setTimeout(() => (said.push(name), name === 'b' ? fail(new Error('b')) : go()), ms))
+  const work = (name: string, ms: number) => () =>
+    new Promise<void>((go, fail) => setTimeout(() => (said.push(name), name === 'b' ? fail(new Error('b')) : go()), ms))
   const results = await Promise.allSettled([queue.add(work('a', 20)), queue.add(work('b', 1)), queue.add(work('c', 0))])
-  expect([said, results.map((r) => r.status)]).toEqual([['a', 'b', 'c'], ['fulfilled', 'rejected', 'fulfilled']])
+  expect([said, results.map((r) => r.status)]).toEqual([
+    ['a', 'b', 'c'],
+    ['fulfilled', 'rejected', 'fulfilled'],
+  ])
 })

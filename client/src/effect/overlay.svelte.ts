@@ -9,7 +9,11 @@ export class Overlay {
   /** The list of sources. onpick: for choosing another source for a response there is, instead of driving the row. */
   picker = $state.raw<{ anchor: Anchor; address: string; replaces?: string } | null>(null)
   /** Rows to add, or columns to colour by: a searchable list. */
-  list = $state.raw<{ anchor: Anchor; title: string; items: { label: string; group: string; help?: string; detail?: string; act: () => void }[] } | null>(null)
+  list = $state.raw<{
+    anchor: Anchor
+    title: string
+    items: { label: string; group: string; help?: string; detail?: string; act: () => void }[]
+  } | null>(null)
   /** What went wrong with something asked for here, in words. */
   notice = $state('')
   private back: HTMLElement | null = null

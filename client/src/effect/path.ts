@@ -41,5 +41,10 @@ export function newUid(): string {
 export function withUids<T>(value: T): T {
   if (Array.isArray(value)) return value.map(withUids) as T
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, key === 'uid' && /^new(-\d+)?$/.test(String(each)) ? newUid() : withUids(each)])) as T
+  return Object.fromEntries(
+    Object.entries(value).map(([key, each]) => [
+      key,
+      key === 'uid' && /^new(-\d+)?$/.test(String(each)) ? newUid() : withUids(each),
+    ]),
+  ) as T
 }

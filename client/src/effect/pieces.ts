@@ -29,17 +29,38 @@ export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
 }
 
 /** Put a piece onto a row; returns the new responses' uids. move: these are taken away, so that they move. */
-export async function pastePiece(effect: OpenEffect, address: string, label: string, options: { piece?: Piece; at?: number; move?: string[] } = {}): Promise<string[]> {
+export async function pastePiece(
+  effect: OpenEffect,
+  address: string,
+  label: string,
+  options: { piece?: Piece; at?: number; move?: string[] } = {},
+): Promise<string[]> {
   const piece = options.piece ?? copied()
   if (!piece) return []
   const emitter = effect.emitter.uid
-  const made = await effect.ask((document) => api.paste({ document, emitter, address, piece, at: options.at ?? null, move: options.move ?? [] }), label)
+  const made = await effect.ask(
+    (document) => api.paste({ document, emitter, address, piece, at: options.at ?? null, move: options.move ?? [] }),
+    label,
+  )
   return made.uids
 }
 
 /** Carry responses to another row of the same emitter, or copy them there. */
-export async function carry(effect: OpenEffect, uids: string[], address: string, copy: boolean, label: string, at?: number): Promise<string[]> {
-  const { piece } = await api.copy({ document: effect.plain(), emitter: effect.emitter.uid, kind: 'responses', uids, address: '' })
+export async function carry(
+  effect: OpenEffect,
+  uids: string[],
+  address: string,
+  copy: boolean,
+  label: string,
+  at?: number,
+): Promise<string[]> {
+  const { piece } = await api.copy({
+    document: effect.plain(),
+    emitter: effect.emitter.uid,
+    kind: 'responses',
+    uids,
+    address: '',
+  })
   return pastePiece(effect, address, label, { piece, at, move: copy ? [] : uids })
 }
 

@@ -1,6 +1,17 @@
 /** Frames of the open effect: asks for them, keeps them, plays them. The frame on screen is always asked for first. */
 import { Refused, Unreachable } from '../wire/api'
-import { complete, held, play, samePicture, type ClipPacket, type FramePacket, type Measure, type One, type Portrait, type Profile } from '../wire/packets'
+import {
+  complete,
+  held,
+  play,
+  samePicture,
+  type ClipPacket,
+  type FramePacket,
+  type Measure,
+  type One,
+  type Portrait,
+  type Profile,
+} from '../wire/packets'
 import type { Clip, Effect, Finding, Picked } from '../wire/types'
 import { newUid } from './path'
 import { framesASecond } from './rate'
@@ -68,7 +79,8 @@ export class Player {
   }
 
   measure(uid: string): Measure | undefined {
-    return (this.measured?.emitters.find((e) => e.uid === uid) ?? this.measured?.props?.find((p) => p.uid === uid))?.measure
+    return (this.measured?.emitters.find((e) => e.uid === uid) ?? this.measured?.props?.find((p) => p.uid === uid))
+      ?.measure
   }
 
   profile(uid: string): Profile | undefined {
@@ -116,7 +128,8 @@ export class Player {
     this.clipComplete = false
     if (document.clip !== this.clip) {
       this.clip = document.clip
-      for (const number of this.frames.keys()) if (number > this.clip.last_frame || number < this.clip.first_frame) this.frames.delete(number)
+      for (const number of this.frames.keys())
+        if (number > this.clip.last_frame || number < this.clip.first_frame) this.frames.delete(number)
       this.frame = Math.min(Math.max(this.frame, this.clip.first_frame), this.clip.last_frame)
     }
     this.cached = []
@@ -217,7 +230,17 @@ export class Player {
       const measured = facts || performance.now() - this.measuredAt > MEASURED_MS
       if (facts) this.factsAt = performance.now()
       if (measured) this.measuredAt = performance.now()
-      const wish = { window: this.window, now: this.frame, whole, facts, measured, picked: this.picked, shade: this.shade, field: this.field, held: held(this.known(whole)) }
+      const wish = {
+        window: this.window,
+        now: this.frame,
+        whole,
+        facts,
+        measured,
+        picked: this.picked,
+        shade: this.shade,
+        field: this.field,
+        held: held(this.known(whole)),
+      }
       for await (const packet of play(asked, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false

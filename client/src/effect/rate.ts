@@ -15,7 +15,10 @@ export function exactRate(decimal: number): Rate {
     const whole = [24, 30, 48, 60, 120].find((each) => Math.abs(decimal - (each * 1000) / 1001) < 0.006)
     if (whole) return [whole * 1000, 1001]
   }
-  let [low, high]: [Rate, Rate] = [[Math.floor(decimal), 1], [Math.floor(decimal) + 1, 1]]
+  let [low, high]: [Rate, Rate] = [
+    [Math.floor(decimal), 1],
+    [Math.floor(decimal) + 1, 1],
+  ]
   let best: Rate = decimal - low[0] <= high[0] - decimal ? low : high
   for (;;) {
     // the mediants of Stern and Brocot close in on it
@@ -35,7 +38,16 @@ export function atSameSeconds(document: Effect, before: Rate): Effect {
   const { clip } = document
   return {
     ...document,
-    clip: { ...clip, first_frame: frame(clip.first_frame), last_frame: frame(clip.last_frame), run_up: frame(clip.run_up ?? 0) },
-    emitters: document.emitters.map((e) => (e.births.bursts?.length ? { ...e, births: { ...e.births, bursts: e.births.bursts.map((b) => ({ ...b, frame: frame(b.frame) })) } } : e)),
+    clip: {
+      ...clip,
+      first_frame: frame(clip.first_frame),
+      last_frame: frame(clip.last_frame),
+      run_up: frame(clip.run_up ?? 0),
+    },
+    emitters: document.emitters.map((e) =>
+      e.births.bursts?.length
+        ? { ...e, births: { ...e.births, bursts: e.births.bursts.map((b) => ({ ...b, frame: frame(b.frame) })) } }
+        : e,
+    ),
   }
 }

@@ -6,7 +6,9 @@ import { put } from './path'
 
 export type View = 'sheet' | 'loom' | 'table' | 'one' | 'props'
 /** Only what a solo names acts, for as long as it lasts; nothing of it is stored. */
-export type Solo = { emitter: string; label: string } & ({ response: string; row: string } | { row: string; response?: undefined } | { source: string })
+export type Solo = { emitter: string; label: string } & (
+  { response: string; row: string } | { row: string; response?: undefined } | { source: string }
+)
 
 export class Selection {
   uid = $state<string | null>(null)
@@ -86,7 +88,13 @@ export class Selection {
   /** Return the document as it plays under the solo and with dials as others turned them; the document itself without either. */
   heard(document: Effect): Effect {
     const { turned } = this
-    if (turned) document = { ...document, dials: (document.dials ?? []).map((d) => (d.uid in turned.values ? { ...d, value: Math.min(Math.max(turned.values[d.uid], d.low), d.high) } : d)) }
+    if (turned)
+      document = {
+        ...document,
+        dials: (document.dials ?? []).map((d) =>
+          d.uid in turned.values ? { ...d, value: Math.min(Math.max(turned.values[d.uid], d.low), d.high) } : d,
+        ),
+      }
     const solo = this.solo
     const index = solo ? document.emitters.findIndex((e) => e.uid === solo.emitter) : -1
     if (index < 0) return document
@@ -94,7 +102,11 @@ export class Selection {
     for (const placed of this.catalog.rowsOf(emitter)) {
       const responses = placed.row.responses ?? []
       if (responses.every((r) => this.passes(emitter, placed, r))) continue
-      emitter = put(emitter, [...placed.path, 'responses'], responses.map((r) => (this.passes(emitter, placed, r) ? r : { ...r, muted: true })))
+      emitter = put(
+        emitter,
+        [...placed.path, 'responses'],
+        responses.map((r) => (this.passes(emitter, placed, r) ? r : { ...r, muted: true })),
+      )
     }
     return put(document, ['emitters', index], emitter)
   }

@@ -18,19 +18,46 @@
 <div class="flex min-h-0 flex-col gap-[5px] py-2 pr-3 pl-4">
   <div>
     <h2 class="truncate text-[14px] leading-[17px] font-bold" {title}>{title}</h2>
-    <div class="text-xs text-quiet">its base, a formula{others ? `; ${others === 1 ? 'a response acts' : `${others} responses act`} on it` : ''}</div>
+    <div class="text-xs text-quiet">
+      its base, a formula{others ? `; ${others === 1 ? 'a response acts' : `${others} responses act`} on it` : ''}
+    </div>
   </div>
-  <div class="flex items-center justify-between"><span class="text-quiet">Source</span>
-    <button type="button" aria-haspopup="dialog" class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.nameOf(draft.owner, placed)}</button>
+  <div class="flex items-center justify-between">
+    <span class="text-quiet">Source</span>
+    <button
+      type="button"
+      aria-haspopup="dialog"
+      class="h-[26px] rounded-md border border-line bg-ink px-2 hover:border-quiet"
+      onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.nameOf(draft.owner, placed)}</button
+    >
   </div>
   <div class="flex items-center justify-between">
     <span class="text-quiet">Read</span>
-    <Segments label="Read" value={read} onpick={(r) => draft.edit(`Read ${title} ${r}`, [...path, 'read'], r)} options={[
-      { value: 'once', label: 'once', title: 'At birth, and kept', disabled: placed.spec.stage === 'emitter' },
-      { value: 'live', label: 'live', title: 'At every step', disabled: placed.spec.stage === 'birth' }]} />
+    <Segments
+      label="Read"
+      value={read}
+      onpick={(r) => draft.edit(`Read ${title} ${r}`, [...path, 'read'], r)}
+      options={[
+        { value: 'once', label: 'once', title: 'At birth, and kept', disabled: placed.spec.stage === 'emitter' },
+        { value: 'live', label: 'live', title: 'At every step', disabled: placed.spec.stage === 'birth' },
+      ]}
+    />
   </div>
-  <p class="text-xs text-quiet" title={placed.spec.help}>{placed.spec.unit.symbol ? `In ${{ '°': 'radians', '°/s': 'radians a second', '%': 'shares, 0 to 1' }[placed.spec.unit.symbol] ?? placed.spec.unit.symbol}.` : placed.spec.kind === 'colour' ? 'In linear light.' : 'A plain number.'}</p>
-  <button type="button" class="mt-auto flex items-center gap-1 self-start text-quiet hover:text-paper" onclick={() => { selection.select(null); setBase(draft, placed, placed.spec.default as never, `Make ${title} a number again`) }}><X size={13} /> A number again</button>
+  <p class="text-xs text-quiet" title={placed.spec.help}>
+    {placed.spec.unit.symbol
+      ? `In ${{ '°': 'radians', '°/s': 'radians a second', '%': 'shares, 0 to 1' }[placed.spec.unit.symbol] ?? placed.spec.unit.symbol}.`
+      : placed.spec.kind === 'colour'
+        ? 'In linear light.'
+        : 'A plain number.'}
+  </p>
+  <button
+    type="button"
+    class="mt-auto flex items-center gap-1 self-start text-quiet hover:text-paper"
+    onclick={() => {
+      selection.select(null)
+      setBase(draft, placed, placed.spec.default as never, `Make ${title} a number again`)
+    }}><X size={13} /> A number again</button
+  >
 </div>
 <div class="col-span-2 min-h-0 min-w-0 py-2.5 pr-4 pl-2">
   <FormulaEditor {placed} path={[...path, 'source']} {source} {read} {title} />

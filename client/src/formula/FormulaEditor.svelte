@@ -16,7 +16,15 @@
   import Examples from './Examples.svelte'
   import { Writing } from './writing.svelte'
 
-  let { placed, path, source, read, title, response = false, multiplies = false }: {
+  let {
+    placed,
+    path,
+    source,
+    read,
+    title,
+    response = false,
+    multiplies = false,
+  }: {
     placed: PlacedRow
     /** Where the formula stands in the document. */
     path: Path
@@ -35,7 +43,8 @@
   let examples = $state(false)
   const emitter = untrack(() => draft.owner.uid)
   const address = untrack(() => placed.address)
-  const check = (text: string) => api.checkFormula({ document: draft.plain(), emitter, address, text, read, response, multiplies })
+  const check = (text: string) =>
+    api.checkFormula({ document: draft.plain(), emitter, address, text, read, response, multiplies })
   const writing = untrack(() => new Writing(draft, { path, title: `the formula of ${title}`, check }))
 
   const answer = $derived(writing.answer)
@@ -43,8 +52,16 @@
   const live = $derived(player.measure(emitter)?.formulas[source.uid])
   const one = $derived(player.one(emitter)?.formulas[source.uid])
   const unitOf = (symbol: string) => ({ symbol, scale: 1, digits: 3 })
-  const rows = $derived([...(answer?.steps ?? []).map((s) => ({ ...s })), ...(answer && writing.runs ? [{ name: '', kind: answer.kind, unit: answer.unit }] : [])])
-  const KIND: Record<string, string> = { number: 'a number', truth: 'a condition, 1 or 0', vector: 'a vector', colour: 'a colour' }
+  const rows = $derived([
+    ...(answer?.steps ?? []).map((s) => ({ ...s })),
+    ...(answer && writing.runs ? [{ name: '', kind: answer.kind, unit: answer.unit }] : []),
+  ])
+  const KIND: Record<string, string> = {
+    number: 'a number',
+    truth: 'a condition, 1 or 0',
+    vector: 'a vector',
+    colour: 'a colour',
+  }
 
   function over(spreads: Spread[] | undefined, symbol: string): string {
     if (!spreads) return ''
@@ -55,23 +72,47 @@
   }
 
   const offered = (): Offered[] => [
-    ...(writing.answer?.steps ?? []).map((s): Offered => ({ label: s.name, detail: s.kind, info: 'A step of this formula.', kind: 'step' })),
+    ...(writing.answer?.steps ?? []).map((s): Offered => ({
+      label: s.name,
+      detail: s.kind,
+      info: 'A step of this formula.',
+      kind: 'step',
+    })),
     ...names.map((n): Offered => ({
-      label: n.name, kind: 'name', why: n.refused, info: n.help,
+      label: n.name,
+      kind: 'name',
+      why: n.refused,
+      info: n.help,
       detail: [n.now ? over([n.now], '') : '', n.detail].filter(Boolean).join(' '),
     })),
-    ...catalog.data.functions.map((f): Offered => ({ label: f.name, apply: f.call === f.name ? f.name : `${f.name}(`, detail: f.call.slice(f.name.length), info: f.help + (f.example ? ` ${f.example}` : ''), kind: 'function' })),
+    ...catalog.data.functions.map((f): Offered => ({
+      label: f.name,
+      apply: f.call === f.name ? f.name : `${f.name}(`,
+      detail: f.call.slice(f.name.length),
+      info: f.help + (f.example ? ` ${f.example}` : ''),
+      kind: 'function',
+    })),
   ]
   function loadNames() {
-    api.formulaNames({ document: draft.plain(), emitter, address, read, frame: player.frame }).then((found) => {
-      const late = !names.length
-      names = found
-      if (late && editor) editor.offer()
-    }, () => undefined)
+    api.formulaNames({ document: draft.plain(), emitter, address, read, frame: player.frame }).then(
+      (found) => {
+        const late = !names.length
+        names = found
+        if (late && editor) editor.offer()
+      },
+      () => undefined,
+    )
   }
 
   onMount(() => {
-    editor = makeEditor(box, writing.text, `Formula of ${title}`, offered, (text) => writing.type(text), () => void writing.settle())
+    editor = makeEditor(
+      box,
+      writing.text,
+      `Formula of ${title}`,
+      offered,
+      (text) => writing.type(text),
+      () => void writing.settle(),
+    )
     editor.view.dom.addEventListener('focusin', loadNames)
     loadNames()
     if (source.text === '1' || (!response && !/[a-z]/.test(source.text.replace('vec3', '')))) editor.view.focus()
@@ -96,23 +137,41 @@
 
 <div class="grid h-full min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_250px] gap-3" data-part="formula">
   <div class="flex min-h-0 min-w-0 flex-col gap-1">
-    <div bind:this={box} class="min-h-0 flex-1 overflow-hidden rounded-md border {problem ? 'border-amber' : 'border-line focus-within:border-teal'}"></div>
+    <div
+      bind:this={box}
+      class="min-h-0 flex-1 overflow-hidden rounded-md border {problem
+        ? 'border-amber'
+        : 'border-line focus-within:border-teal'}"
+    ></div>
     <div class="flex min-h-[18px] items-baseline gap-2 text-xs" aria-live="polite" data-part="formula-words">
       {#if writing.unreachable}<span class="text-amber">The server does not answer; what you write is kept here.</span>
-      {:else if problem}<span class="line-clamp-2 min-w-0 text-amber" title="{problem.message} {problem.remedy}">Line {problem.line}, column {problem.column}: {problem.message} {problem.remedy}</span>
-      {:else if answer}<span class="text-quiet">Gives {KIND[answer.kind]}{answer.unit ? `, ${answer.unit}` : ''}{#if answer.note}<span class="text-amber">. {answer.note}</span>{/if}{#if answer.remarks.length}<span class="text-amber">. {answer.remarks[0].message} {answer.remarks[0].remedy}</span>{/if}</span>{/if}
+      {:else if problem}<span class="line-clamp-2 min-w-0 text-amber" title="{problem.message} {problem.remedy}"
+          >Line {problem.line}, column {problem.column}: {problem.message} {problem.remedy}</span
+        >
+      {:else if answer}<span class="text-quiet"
+          >Gives {KIND[answer.kind]}{answer.unit ? `, ${answer.unit}` : ''}{#if answer.note}<span class="text-amber"
+              >. {answer.note}</span
+            >{/if}{#if answer.remarks.length}<span class="text-amber"
+              >. {answer.remarks[0].message} {answer.remarks[0].remedy}</span
+            >{/if}</span
+        >{/if}
     </div>
   </div>
   <div class="flex min-h-0 flex-col gap-1 overflow-hidden">
-    <div class="flex items-center justify-between"><span class="text-quiet">{one ? 'the picked one' : 'of all'}</span>
-      <Action small kind="line" onclick={() => (examples = !examples)} hint="Worked examples, all functions and names">Examples</Action>
+    <div class="flex items-center justify-between">
+      <span class="text-quiet">{one ? 'the picked one' : 'of all'}</span>
+      <Action small kind="line" onclick={() => (examples = !examples)} hint="Worked examples, all functions and names"
+        >Examples</Action
+      >
     </div>
     <div class="min-h-0 flex-1 overflow-y-auto" data-part="formula-values">
       {#each rows as row (row.name)}
         <div class="flex items-baseline justify-between gap-2 py-px {row.name ? '' : 'border-t border-line pt-1'}">
           <span class="truncate {row.name ? 'mono' : 'font-bold'}">{row.name || 'result'}</span>
           <span class="mono text-right text-[11px] whitespace-nowrap">
-            {#if one?.[row.name]}<span class="text-vermilion">{one[row.name].map((v) => shown(v, unitOf(''), false)).join('  ')}</span>{/if}
+            {#if one?.[row.name]}<span class="text-vermilion"
+                >{one[row.name].map((v) => shown(v, unitOf(''), false)).join('  ')}</span
+              >{/if}
             <span class="text-teal">{over(live?.[row.name], '')}</span> <span class="text-quiet">{row.unit}</span>
           </span>
         </div>
@@ -122,4 +181,13 @@
     </div>
   </div>
 </div>
-{#if examples}<Examples needs={response ? 'number' : placed.spec.kind} stage={placed.spec.stage} {names} onclose={() => (examples = false)} onpick={(text) => { examples = false; editor.insert(text) }} />{/if}
+{#if examples}<Examples
+    needs={response ? 'number' : placed.spec.kind}
+    stage={placed.spec.stage}
+    {names}
+    onclose={() => (examples = false)}
+    onpick={(text) => {
+      examples = false
+      editor.insert(text)
+    }}
+  />{/if}

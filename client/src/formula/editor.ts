@@ -1,5 +1,14 @@
 /** The text field of formulas: CodeMirror with completion, problems at their place, and Kagero's look. */
-import { acceptCompletion, autocompletion, closeBrackets, closeBracketsKeymap, completionKeymap, startCompletion, type Completion, type CompletionContext } from '@codemirror/autocomplete'
+import {
+  acceptCompletion,
+  autocompletion,
+  closeBrackets,
+  closeBracketsKeymap,
+  completionKeymap,
+  startCompletion,
+  type Completion,
+  type CompletionContext,
+} from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { python } from '@codemirror/lang-python'
 import { bracketMatching, HighlightStyle, syntaxHighlighting } from '@codemirror/language'
@@ -13,13 +22,25 @@ const look = EditorView.theme(
   {
     '&': { backgroundColor: '#12171b', color: '#ece5d8', height: '100%', fontSize: '13px', borderRadius: '6px' },
     '&.cm-focused': { outline: 'none' },
-    '.cm-scroller': { fontFamily: 'var(--font-mono)', fontVariantLigatures: 'none', lineHeight: '1.45', overflow: 'auto' },
+    '.cm-scroller': {
+      fontFamily: 'var(--font-mono)',
+      fontVariantLigatures: 'none',
+      lineHeight: '1.45',
+      overflow: 'auto',
+    },
     '.cm-content': { padding: '6px 0', caretColor: '#ece5d8' },
     '.cm-line': { padding: '0 10px' },
     '.cm-cursor': { borderLeftColor: '#ece5d8' },
     '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { backgroundColor: '#33404a !important' },
     '.cm-matchingBracket': { backgroundColor: '#33404a', color: '#ece5d8 !important', outline: 'none' },
-    '.cm-tooltip': { backgroundColor: '#12171b', border: '1px solid #33404a', borderRadius: '6px', color: '#ece5d8', fontSize: '12px', boxShadow: '0 8px 24px #0009' },
+    '.cm-tooltip': {
+      backgroundColor: '#12171b',
+      border: '1px solid #33404a',
+      borderRadius: '6px',
+      color: '#ece5d8',
+      fontSize: '12px',
+      boxShadow: '0 8px 24px #0009',
+    },
     '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'var(--font-mono)', maxHeight: '15em' },
     '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: '#33404a', color: '#ece5d8' },
     '.cm-completionDetail': { color: '#98a3a8', fontStyle: 'normal', float: 'right', marginLeft: '1.5em' },
@@ -44,15 +65,40 @@ const colours = HighlightStyle.define([
 const fromOutside = Annotation.define<boolean>()
 
 /** What completion offers; apply: what is put in. why: it cannot be used here. */
-export type Offered = { label: string; apply?: string; detail: string; info: string; kind: 'name' | 'function' | 'step'; why?: string }
+export type Offered = {
+  label: string
+  apply?: string
+  detail: string
+  info: string
+  kind: 'name' | 'function' | 'step'
+  why?: string
+}
 
-export type Editor = { view: EditorView; show: (answer: FormulaAnswer | null) => void; set: (text: string) => void; insert: (text: string) => void; offer: () => void }
+export type Editor = {
+  view: EditorView
+  show: (answer: FormulaAnswer | null) => void
+  set: (text: string) => void
+  insert: (text: string) => void
+  offer: () => void
+}
 
-export function makeEditor(parent: HTMLElement, text: string, label: string, offered: () => Offered[], ontype: (text: string) => void, onleave: () => void): Editor {
+export function makeEditor(
+  parent: HTMLElement,
+  text: string,
+  label: string,
+  offered: () => Offered[],
+  ontype: (text: string) => void,
+  onleave: () => void,
+): Editor {
   const complete = (context: CompletionContext) => {
     const before = context.matchBefore(/[A-Za-z_][\w.]*/)
     if (!before && !context.explicit) return null
-    if (/#[^\n]*$/.test(context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from))) return null
+    if (
+      /#[^\n]*$/.test(
+        context.state.doc.lineAt(context.pos).text.slice(0, context.pos - context.state.doc.lineAt(context.pos).from),
+      )
+    )
+      return null
     const options: Completion[] = offered().map((o) => ({
       label: o.label,
       apply: o.apply,
@@ -80,12 +126,20 @@ export function makeEditor(parent: HTMLElement, text: string, label: string, off
         python(),
         syntaxHighlighting(colours),
         autocompletion({ override: [complete], icons: false, activateOnTyping: true, closeOnBlur: true }),
-        keymap.of([{ key: 'Ctrl-Space', run: startCompletion }, { key: 'Tab', run: acceptCompletion }, ...closeBracketsKeymap, ...completionKeymap, ...historyKeymap, ...defaultKeymap]),
+        keymap.of([
+          { key: 'Ctrl-Space', run: startCompletion },
+          { key: 'Tab', run: acceptCompletion },
+          ...closeBracketsKeymap,
+          ...completionKeymap,
+          ...historyKeymap,
+          ...defaultKeymap,
+        ]),
         placeholder('Write a value, such as life * 2'),
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
         EditorView.updateListener.of((update) => {
-          if (update.docChanged && !update.transactions.every((t) => t.annotation(fromOutside))) ontype(update.state.doc.toString())
+          if (update.docChanged && !update.transactions.every((t) => t.annotation(fromOutside)))
+            ontype(update.state.doc.toString())
           if (update.focusChanged && !update.view.hasFocus) onleave()
         }),
       ],
@@ -94,16 +148,26 @@ export function makeEditor(parent: HTMLElement, text: string, label: string, off
   return {
     view,
     show(answer) {
-      const all = answer ? [...answer.problems.map((p) => diagnostic(view.state, p, 'error')), ...answer.remarks.map((p) => diagnostic(view.state, p, 'info'))] : []
+      const all = answer
+        ? [
+            ...answer.problems.map((p) => diagnostic(view.state, p, 'error')),
+            ...answer.remarks.map((p) => diagnostic(view.state, p, 'info')),
+          ]
+        : []
       view.dispatch(setDiagnostics(view.state, all))
     },
     set(value) {
-      if (value !== view.state.doc.toString()) view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: value }, annotations: fromOutside.of(true) })
+      if (value !== view.state.doc.toString())
+        view.dispatch({
+          changes: { from: 0, to: view.state.doc.length, insert: value },
+          annotations: fromOutside.of(true),
+        })
     },
     /** More can be offered than a moment ago: offer it to whoever is in the middle of a name. */
     offer() {
       const { head, empty } = view.state.selection.main
-      if (view.hasFocus && empty && /[A-Za-z_][\w.]*$/.test(view.state.sliceDoc(Math.max(0, head - 60), head))) startCompletion(view)
+      if (view.hasFocus && empty && /[A-Za-z_][\w.]*$/.test(view.state.sliceDoc(Math.max(0, head - 60), head)))
+        startCompletion(view)
     },
     insert(value) {
       view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: value } })
@@ -112,7 +176,6 @@ export function makeEditor(parent: HTMLElement, text: string, label: string, off
   }
 }
 
-
 function diagnostic(state: EditorState, problem: FormulaProblem, severity: 'error' | 'info'): Diagnostic {
   const at = (line: number, column: number) => {
     const there = state.doc.line(Math.min(Math.max(line, 1), state.doc.lines))
@@ -120,5 +183,10 @@ function diagnostic(state: EditorState, problem: FormulaProblem, severity: 'erro
   }
   const from = at(problem.line, problem.column)
   const to = Math.max(at(problem.end_line, problem.end_column), Math.min(from + 1, state.doc.length))
-  return { from: Math.min(from, to), to, severity, message: [problem.message, problem.remedy].filter(Boolean).join(' ') }
+  return {
+    from: Math.min(from, to),
+    to,
+    severity,
+    message: [problem.message, problem.remedy].filter(Boolean).join(' '),
+  }
 }

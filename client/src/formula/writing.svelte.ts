@@ -105,6 +105,7 @@ export class Writing {
     this.changed = false
     const runs = this.answer !== null && !this.answer.problems.length && source.text === this.text
     if (runs) this.effect.commit(`Write ${this.target.title}`)
-    else if (source.draft !== this.text) this.effect.edit(`Begin ${this.target.title}`, this.target.path, { ...source, draft: this.text.slice(0, 4000) })
+    else if (source.draft !== this.text)
+      this.effect.edit(`Begin ${this.target.title}`, this.target.path, { ...source, draft: this.text.slice(0, 4000) })
   }
 }

@@ -5,7 +5,11 @@ import type { FormulaAnswer } from '../wire/types'
 import { CHECK_MS, COMMIT_MS, Writing } from './writing.svelte'
 
 const fine: FormulaAnswer = { problems: [], remarks: [], kind: 'number', unit: '', note: '', steps: [], cost: 1 }
-const wrong: FormulaAnswer = { ...fine, kind: '', problems: [{ line: 1, column: 1, end_line: 1, end_column: 2, message: 'No.', remedy: '' }] }
+const wrong: FormulaAnswer = {
+  ...fine,
+  kind: '',
+  problems: [{ line: 1, column: 1, end_line: 1, end_column: 2, message: 'No.', remedy: '' }],
+}
 
 /** A document with one formula, and every edit that was made of it. */
 class Effect {

@@ -27,7 +27,8 @@
   const laneHeight = $derived(tall ? 40 : 20)
   const lanes = $derived(lanesOf(catalog, draft.emitter).filter((lane) => profile?.lives[lane.placed.address]?.[0]))
   let chosen = $state.raw<ReadonlySet<string>>(new Set())
-  let drag: { x: number; y: number; from: Emitter; lanes: Lane[]; names: ReadonlySet<string>; moved: boolean } | null = null
+  let drag: { x: number; y: number; from: Emitter; lanes: Lane[]; names: ReadonlySet<string>; moved: boolean } | null =
+    null
   let frame = $state.raw<{ x: number; y: number; to: { x: number; y: number } } | null>(null)
   let canvas = $state<HTMLCanvasElement>()
   let board = $state<SVGSVGElement>()
@@ -50,12 +51,16 @@
   function line(course: Course, which: keyof Course): string[] {
     const top = Math.max(1e-9, ...course.high.map(Math.abs))
     const H = laneHeight - 5
-    return course[which].map((v, i) => `${(((i + 0.5) / course[which].length) * inner).toFixed(1)},${(H + 1 - (Math.max(0, v) / top) * (H - 1)).toFixed(1)}`)
+    return course[which].map(
+      (v, i) =>
+        `${(((i + 0.5) / course[which].length) * inner).toFixed(1)},${(H + 1 - (Math.max(0, v) / top) * (H - 1)).toFixed(1)}`,
+    )
   }
   const band = (course: Course) => [...line(course, 'high'), ...line(course, 'low').reverse()].join(' ')
   /** A key's place in its lane, in pixels. */
   const KX = (lane: Lane, i: number) => lifeOf(lane.response!, lane.response!.curve.keys[i]) * inner
-  const KY = (lane: Lane, i: number) => laneHeight - 2 - INSET - lane.response!.curve.keys[i].y * (laneHeight - 2 - 2 * INSET)
+  const KY = (lane: Lane, i: number) =>
+    laneHeight - 2 - INSET - lane.response!.curve.keys[i].y * (laneHeight - 2 - 2 * INSET)
 
   function scrub(event: PointerEvent) {
     const box = (event.currentTarget as Element).getBoundingClientRect()
@@ -105,7 +110,11 @@
     } else if (way) {
       const names = chosen.has(name) ? chosen : new Set([name])
       chosen = names
-      draft.edit(names.size > 1 ? `Move ${names.size} keys` : 'Move a key', draft.inEmitter([]), moveKeys(draft.emitter, lanes, names, way[0], way[1]))
+      draft.edit(
+        names.size > 1 ? `Move ${names.size} keys` : 'Move a key',
+        draft.inEmitter([]),
+        moveKeys(draft.emitter, lanes, names, way[0], way[1]),
+      )
     } else return
     event.preventDefault()
     event.stopPropagation()
@@ -140,29 +149,74 @@
   }
 </script>
 
-<section class="will-change-transform flex h-full min-h-0 flex-col border-t border-line bg-panel px-4 pt-1.5" aria-label="A life" data-part="life">
+<section
+  class="will-change-transform flex h-full min-h-0 flex-col border-t border-line bg-panel px-4 pt-1.5"
+  aria-label="A life"
+  data-part="life"
+>
   <div class="flex shrink-0 items-center justify-between leading-[16px]">
-    <h2 class="flex items-center gap-1 text-quiet">A life
-      <button type="button" class="rounded p-0.5 hover:text-paper" aria-pressed={tall} aria-label="{tall ? 'Lower' : 'Taller'} lanes" title="{tall ? 'Lower' : 'Taller'} lanes" onclick={() => (tall = !tall)}><ChevronsUpDown size={12} /></button>
+    <h2 class="flex items-center gap-1 text-quiet">
+      A life
+      <button
+        type="button"
+        class="rounded p-0.5 hover:text-paper"
+        aria-pressed={tall}
+        aria-label="{tall ? 'Lower' : 'Taller'} lanes"
+        title="{tall ? 'Lower' : 'Taller'} lanes"
+        onclick={() => (tall = !tall)}><ChevronsUpDown size={12} /></button
+      >
       {#if chosen.size > 1}<span class="text-paper">{chosen.size} keys chosen: drag one, all go along</span>{/if}
     </h2>
     {#if profile?.lifespan}
-      <span class="text-quiet">lasts <span class="mono text-paper">{withUnit(profile.lifespan[1], SECONDS)}</span>, from <span class="mono">{withUnit(profile.lifespan[0], SECONDS)}</span> to <span class="mono">{withUnit(profile.lifespan[2], SECONDS)}</span></span>
+      <span class="text-quiet"
+        >lasts <span class="mono text-paper">{withUnit(profile.lifespan[1], SECONDS)}</span>, from
+        <span class="mono">{withUnit(profile.lifespan[0], SECONDS)}</span>
+        to <span class="mono">{withUnit(profile.lifespan[2], SECONDS)}</span></span
+      >
     {/if}
   </div>
   <div bind:clientWidth={width} class="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
     {#if profile && portrait}
-      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div
-        role="slider" tabindex="0" aria-label="Share of life" aria-valuemin="0" aria-valuemax="100" aria-valuenow={Math.round(share * 100)} aria-valuetext="{Math.round(share * 100)} % of life"
-        class="relative h-[58px] cursor-col-resize touch-none overflow-hidden focus-visible:-outline-offset-2" onkeydown={scrubKeys}
-        onpointerdown={(e) => { held = true; e.currentTarget.setPointerCapture(e.pointerId); scrub(e) }} onpointermove={(e) => held && scrub(e)} onpointerup={() => (held = false)} onlostpointercapture={() => (held = false)}
+        role="slider"
+        tabindex="0"
+        aria-label="Share of life"
+        aria-valuemin="0"
+        aria-valuemax="100"
+        aria-valuenow={Math.round(share * 100)}
+        aria-valuetext="{Math.round(share * 100)} % of life"
+        class="relative h-[58px] cursor-col-resize touch-none overflow-hidden focus-visible:-outline-offset-2"
+        onkeydown={scrubKeys}
+        onpointerdown={(e) => {
+          held = true
+          e.currentTarget.setPointerCapture(e.pointerId)
+          scrub(e)
+        }}
+        onpointermove={(e) => held && scrub(e)}
+        onpointerup={() => (held = false)}
+        onlostpointercapture={() => (held = false)}
       >
-        <canvas bind:this={canvas} class="absolute top-0" style:left="{PAD - (MARGIN * inner) / AXIS}px" style:width="{((AXIS + 2 * MARGIN) * inner) / AXIS}px" style:height="58px" aria-hidden="true"></canvas>
+        <canvas
+          bind:this={canvas}
+          class="absolute top-0"
+          style:left="{PAD - (MARGIN * inner) / AXIS}px"
+          style:width="{((AXIS + 2 * MARGIN) * inner) / AXIS}px"
+          style:height="58px"
+          aria-hidden="true"
+        ></canvas>
         <span class="absolute top-0 bottom-0 w-px bg-vermilion" style:left="{PAD + share * inner}px"></span>
       </div>
       <!-- svelte-ignore a11y_no_static_element_interactions -->
-      <svg bind:this={board} {width} height={lanes.length * laneHeight + 2} class="block touch-none select-none" onpointerdown={downBoard} onpointermove={moveBoard} onpointerup={upBoard} onlostpointercapture={() => (frame = null)}>
+      <svg
+        bind:this={board}
+        {width}
+        height={lanes.length * laneHeight + 2}
+        class="block touch-none select-none"
+        onpointerdown={downBoard}
+        onpointermove={moveBoard}
+        onpointerup={upBoard}
+        onlostpointercapture={() => (frame = null)}
+      >
         {#each lanes as lane, l (lane.placed.address)}
           {@const course = profile.lives[lane.placed.address][0]}
           <g transform="translate({PAD} {l * laneHeight})">
@@ -171,30 +225,93 @@
             <polyline points={line(course, 'mean').join(' ')} fill="none" stroke="#58a6a6" stroke-width="1.2" />
             {#if lane.response}
               {@const [low, high] = lane.response.input}
-              <g transform="translate({low * inner} 0)"><path d={curvePath(lane.response.curve.keys, (high - low) * inner, laneHeight - 2, 0, 1, INSET)} fill="none" stroke="#ece5d8" stroke-width="1.2" /></g>
+              <g transform="translate({low * inner} 0)"
+                ><path
+                  d={curvePath(lane.response.curve.keys, (high - low) * inner, laneHeight - 2, 0, 1, INSET)}
+                  fill="none"
+                  stroke="#ece5d8"
+                  stroke-width="1.2"
+                /></g
+              >
             {/if}
-            <text x="10" y="12.5" fill="#98a3a8" font-size="10.5" style="paint-order: stroke; stroke: #12171b; stroke-width: 3px" pointer-events="none">{lane.placed.label.toLowerCase()}</text>
-            <text x={inner - 10} y="12.5" text-anchor="end" fill="#ece5d8" font-size="10.5" class="mono" style="paint-order: stroke; stroke: #12171b; stroke-width: 3px" pointer-events="none">{shown(value(course, share, 'mean'), lane.placed.spec.unit, false)} {lane.placed.spec.unit.symbol}</text>
-            <line x1={share * inner} x2={share * inner} y1="0" y2={laneHeight - 2} stroke="#e8643c" opacity="0.7" pointer-events="none" />
+            <text
+              x="10"
+              y="12.5"
+              fill="#98a3a8"
+              font-size="10.5"
+              style="paint-order: stroke; stroke: #12171b; stroke-width: 3px"
+              pointer-events="none">{lane.placed.label.toLowerCase()}</text
+            >
+            <text
+              x={inner - 10}
+              y="12.5"
+              text-anchor="end"
+              fill="#ece5d8"
+              font-size="10.5"
+              class="mono"
+              style="paint-order: stroke; stroke: #12171b; stroke-width: 3px"
+              pointer-events="none"
+              >{shown(value(course, share, 'mean'), lane.placed.spec.unit, false)} {lane.placed.spec.unit.symbol}</text
+            >
+            <line
+              x1={share * inner}
+              x2={share * inner}
+              y1="0"
+              y2={laneHeight - 2}
+              stroke="#e8643c"
+              opacity="0.7"
+              pointer-events="none"
+            />
             {#each lane.response?.curve.keys ?? [] as key, i}
               {@const name = `${lane.response!.uid}:${i}`}
               <circle
-                cx={KX(lane, i)} cy={KY(lane, i)} r={tall ? 5 : 4} role="button" tabindex="0" data-lane-key={name} aria-pressed={chosen.has(name)} aria-label="{lane.placed.label}, key {i + 1}: {Math.round(key.x * 100)} % across, {Math.round(key.y * 100)} % up"
-                class="cursor-grab outline-offset-1" fill={chosen.has(name) ? '#e8643c' : '#12171b'} stroke="#ece5d8" stroke-width="1.4"
-                onpointerdown={(e) => downKey(e, lane, i)} onpointermove={moveKey} onpointerup={upKey} onlostpointercapture={upKey} onkeydown={(e) => pressKey(e, lane, i)}
-              ><title>Drag to move. Shift-click, or a frame around them, chooses several.</title></circle>
+                cx={KX(lane, i)}
+                cy={KY(lane, i)}
+                r={tall ? 5 : 4}
+                role="button"
+                tabindex="0"
+                data-lane-key={name}
+                aria-pressed={chosen.has(name)}
+                aria-label="{lane.placed.label}, key {i + 1}: {Math.round(key.x * 100)} % across, {Math.round(
+                  key.y * 100,
+                )} % up"
+                class="cursor-grab outline-offset-1"
+                fill={chosen.has(name) ? '#e8643c' : '#12171b'}
+                stroke="#ece5d8"
+                stroke-width="1.4"
+                onpointerdown={(e) => downKey(e, lane, i)}
+                onpointermove={moveKey}
+                onpointerup={upKey}
+                onlostpointercapture={upKey}
+                onkeydown={(e) => pressKey(e, lane, i)}
+                ><title>Drag to move. Shift-click, or a frame around them, chooses several.</title></circle
+              >
             {/each}
           </g>
         {/each}
-        {#if frame}<rect x={Math.min(frame.x, frame.to.x)} y={Math.min(frame.y, frame.to.y)} width={Math.abs(frame.to.x - frame.x)} height={Math.abs(frame.to.y - frame.y)} fill="#58a6a6" fill-opacity="0.12" stroke="#58a6a6" stroke-dasharray="3 3" />{/if}
+        {#if frame}<rect
+            x={Math.min(frame.x, frame.to.x)}
+            y={Math.min(frame.y, frame.to.y)}
+            width={Math.abs(frame.to.x - frame.x)}
+            height={Math.abs(frame.to.y - frame.y)}
+            fill="#58a6a6"
+            fill-opacity="0.12"
+            stroke="#58a6a6"
+            stroke-dasharray="3 3"
+          />{/if}
       </svg>
     {:else}
-      <p class="pt-6 text-center text-quiet">{player.findings.length ? 'Nothing to show until the effect can be played.' : 'Following the first lives…'}</p>
+      <p class="pt-6 text-center text-quiet">
+        {player.findings.length ? 'Nothing to show until the effect can be played.' : 'Following the first lives…'}
+      </p>
     {/if}
   </div>
   <div class="relative h-[15px] shrink-0 text-[10.5px] leading-[14px] text-quiet">
     <span class="absolute left-[30px]">birth</span>
-    {#if share > 0.08 && share < 0.92}<span class="mono absolute -translate-x-1/2 text-[10.5px] text-paper" style:left="{PAD + share * inner}px">{Math.round(share * 100)} %</span>{/if}
+    {#if share > 0.08 && share < 0.92}<span
+        class="mono absolute -translate-x-1/2 text-[10.5px] text-paper"
+        style:left="{PAD + share * inner}px">{Math.round(share * 100)} %</span
+      >{/if}
     <span class="absolute right-[30px]">end</span>
   </div>
 </section>

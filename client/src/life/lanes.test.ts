@@ -3,15 +3,61 @@ import { Catalog, inUse } from '../effect/catalog.svelte'
 import type { CurveResponse, Emitter, Response, RowSpec } from '../wire/types'
 import { lanesOf, moveKeys } from './lanes'
 
-const spec = (key: string) => ({ key, label: key, band: 'look', kind: 'number', stage: 'live', unit: { symbol: '', scale: 1, digits: 2 }, lowest: 0, highest: 1, drag: 1, default: 1, help: '', always: true, family: key }) as RowSpec
+const spec = (key: string) =>
+  ({
+    key,
+    label: key,
+    band: 'look',
+    kind: 'number',
+    stage: 'live',
+    unit: { symbol: '', scale: 1, digits: 2 },
+    lowest: 0,
+    highest: 1,
+    drag: 1,
+    default: 1,
+    help: '',
+    always: true,
+    family: key,
+  }) as RowSpec
 const catalog = new Catalog({ sources: [], operations: [], settings: { curve: {} }, draws: [] } as never)
 const words = { name: 'life', column: 'life', unit: spec('x').unit, live: true }
-const laid = (name: string, at: number) => ({ address: `look.${name}`, path: ['look', name], spec: at, label: name, unused: false, plain: false, of: '', host: '' })
-catalog.layout = { specs: [spec('look.size'), spec('look.opacity')], emitters: { e: { rows: [laid('size', 0), laid('opacity', 1)], parts: {}, sources: { s: words, o: words }, bands: [], used: {} } }, props: {}, addable: [], used: {} }
+const laid = (name: string, at: number) => ({
+  address: `look.${name}`,
+  path: ['look', name],
+  spec: at,
+  label: name,
+  unused: false,
+  plain: false,
+  of: '',
+  host: '',
+})
+catalog.layout = {
+  specs: [spec('look.size'), spec('look.opacity')],
+  emitters: {
+    e: { rows: [laid('size', 0), laid('opacity', 1)], parts: {}, sources: { s: words, o: words }, bands: [], used: {} },
+  },
+  props: {},
+  addable: [],
+  used: {},
+}
 const response = (uid: string, xs: number[], input: [number, number] = [0, 1]) =>
-  ({ uid, kind: 'curve', source: { kind: 'life' }, read: 'live', input, output: [0, 1], curve: { keys: xs.map((x) => ({ x, y: 0.5, shape: 'smooth' })) } }) as unknown as CurveResponse
-const emitter = (size: Response[], opacity: Response[]) => ({ uid: 'e', births: { place: { kind: 'point' }, launch: {} }, look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } } }) as unknown as Emitter
-const xs = (e: Emitter, row: 'size' | 'opacity') => (e.look[row].responses![0] as CurveResponse).curve.keys.map((k) => k.x)
+  ({
+    uid,
+    kind: 'curve',
+    source: { kind: 'life' },
+    read: 'live',
+    input,
+    output: [0, 1],
+    curve: { keys: xs.map((x) => ({ x, y: 0.5, shape: 'smooth' })) },
+  }) as unknown as CurveResponse
+const emitter = (size: Response[], opacity: Response[]) =>
+  ({
+    uid: 'e',
+    births: { place: { kind: 'point' }, launch: {} },
+    look: { size: { base: 1, responses: size }, opacity: { base: 1, responses: opacity } },
+  }) as unknown as Emitter
+const xs = (e: Emitter, row: 'size' | 'opacity') =>
+  (e.look[row].responses![0] as CurveResponse).curve.keys.map((k) => k.x)
 
 it('moves keys of several lanes by the same share of life, whatever their input ranges', () => {
   const one = emitter([response('s', [0, 0.4, 1])], [response('o', [0, 0.5, 1], [0, 0.5])])

@@ -16,8 +16,12 @@ export function lanesOf(catalog: Catalog, emitter: Emitter): Lane[] {
     .filter((row) => row.spec.kind === 'number' && row.spec.stage === 'live' && !row.unused)
     .map((placed): Lane | null => {
       const responses = placed.row.responses ?? []
-      const index = responses.findIndex((r) => r.kind === 'curve' && r.source.kind === 'life' && catalog.acts(emitter, placed, r))
-      const aged = responses.some((r) => (r.source.kind === 'life' || r.source.kind === 'age') && catalog.acts(emitter, placed, r))
+      const index = responses.findIndex(
+        (r) => r.kind === 'curve' && r.source.kind === 'life' && catalog.acts(emitter, placed, r),
+      )
+      const aged = responses.some(
+        (r) => (r.source.kind === 'life' || r.source.kind === 'age') && catalog.acts(emitter, placed, r),
+      )
       if (index < 0 && !aged && !ALWAYS.has(placed.address)) return null
       return { placed, response: index < 0 ? null : (responses[index] as CurveResponse), index }
     })
@@ -32,7 +36,13 @@ export function lifeOf(response: CurveResponse, key: Key): number {
 }
 
 /** Return the emitter with the named keys moved along life and, by `up`, in height; keys keep their order and stay inside. */
-export function moveKeys(emitter: Emitter, lanes: Lane[], names: ReadonlySet<string>, along: number, up: number): Emitter {
+export function moveKeys(
+  emitter: Emitter,
+  lanes: Lane[],
+  names: ReadonlySet<string>,
+  along: number,
+  up: number,
+): Emitter {
   const GAP = 2e-3
   let changed = emitter
   for (const { placed, response, index } of lanes) {

@@ -3,7 +3,14 @@
   import type { Snippet } from 'svelte'
   import type { Anchor } from '../effect/overlay.svelte'
 
-  let { anchor, width, label, role = 'dialog', onclose, children }: {
+  let {
+    anchor,
+    width,
+    label,
+    role = 'dialog',
+    onclose,
+    children,
+  }: {
     anchor: Anchor
     width: number
     label: string
@@ -32,10 +39,18 @@
 
 <svelte:window onpointerdowncapture={press} onresize={onclose} />
 <div
-  bind:this={panel} {role} aria-label={label} tabindex="-1" onkeydown={keys} bind:clientHeight={height}
+  bind:this={panel}
+  {role}
+  aria-label={label}
+  tabindex="-1"
+  onkeydown={keys}
+  bind:clientHeight={height}
   class="fixed z-50 flex flex-col overflow-hidden rounded-md border border-line bg-panel text-paper shadow-2xl"
-  style:left="{left}px" style:width="{width}px" style:max-height="{room}px"
-  style:top={under ? `${anchor.bottom + 4}px` : undefined} style:bottom={under ? undefined : `${innerHeight - anchor.top + 4}px`}
+  style:left="{left}px"
+  style:width="{width}px"
+  style:max-height="{room}px"
+  style:top={under ? `${anchor.bottom + 4}px` : undefined}
+  style:bottom={under ? undefined : `${innerHeight - anchor.top + 4}px`}
 >
   {@render children()}
 </div>

@@ -11,7 +11,9 @@
   let input = $state<HTMLInputElement>()
   const shown = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-    const found = list.items.filter((i) => words.every((word) => `${i.label} ${i.group} ${i.help ?? ''}`.toLowerCase().includes(word)))
+    const found = list.items.filter((i) =>
+      words.every((word) => `${i.label} ${i.group} ${i.help ?? ''}`.toLowerCase().includes(word)),
+    )
     // what it is called counts before what it says
     const late = (i: (typeof found)[number]) => Number(!i.label.toLowerCase().startsWith(text.toLowerCase()))
     return words.length ? found.sort((a, b) => late(a) - late(b)) : found
@@ -36,17 +38,42 @@
 <Floating anchor={list.anchor} width={300} label={list.title} onclose={() => overlay.close()}>
   <div class="border-b border-line p-2">
     <input
-      bind:this={input} bind:value={text} oninput={() => (at = 0)} onkeydown={keys} type="text" role="combobox" aria-expanded="true" aria-controls="list-options" aria-activedescendant="list-{at}"
-      aria-label={list.title} placeholder="Search" spellcheck="false" autocomplete="off" class="h-7 w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
+      bind:this={input}
+      bind:value={text}
+      oninput={() => (at = 0)}
+      onkeydown={keys}
+      type="text"
+      role="combobox"
+      aria-expanded="true"
+      aria-controls="list-options"
+      aria-activedescendant="list-{at}"
+      aria-label={list.title}
+      placeholder="Search"
+      spellcheck="false"
+      autocomplete="off"
+      class="h-7 w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
     />
   </div>
   <div id="list-options" role="listbox" aria-label={list.title} tabindex="-1" class="min-h-0 overflow-y-auto pb-1">
     {#each shown as item, i}
-      {#if i === 0 || shown[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">{item.group}</div>{/if}
+      {#if i === 0 || shown[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">
+          {item.group}
+        </div>{/if}
       <div
-        id="list-{i}" role="option" aria-selected={i === at} tabindex="-1" onclick={() => take(item)} onkeydown={(e) => e.key === 'Enter' && take(item)} onpointermove={() => (at = i)} title={item.help}
-        class="flex cursor-pointer items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {i === at ? 'bg-raised' : ''}"
-      ><span>{item.label}</span>{#if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}</div>
+        id="list-{i}"
+        role="option"
+        aria-selected={i === at}
+        tabindex="-1"
+        onclick={() => take(item)}
+        onkeydown={(e) => e.key === 'Enter' && take(item)}
+        onpointermove={() => (at = i)}
+        title={item.help}
+        class="flex cursor-pointer items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {i === at
+          ? 'bg-raised'
+          : ''}"
+      >
+        <span>{item.label}</span>{#if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}
+      </div>
     {:else}
       <p class="px-3 py-2 text-quiet">Nothing by that name.</p>
     {/each}

@@ -17,7 +17,10 @@
   function keys(event: KeyboardEvent) {
     const buttons = [...list!.querySelectorAll<HTMLButtonElement>('button:not(:disabled)')]
     const at = buttons.indexOf(document.activeElement as HTMLButtonElement)
-    const letter = event.key.length === 1 ? buttons.findIndex((b, i) => i > at && b.textContent!.trim().toLowerCase().startsWith(event.key.toLowerCase())) : -1
+    const letter =
+      event.key.length === 1
+        ? buttons.findIndex((b, i) => i > at && b.textContent!.trim().toLowerCase().startsWith(event.key.toLowerCase()))
+        : -1
     if (event.key === 'ArrowDown') buttons[(at + 1) % buttons.length]?.focus()
     else if (event.key === 'ArrowUp') buttons[(at - 1 + buttons.length) % buttons.length]?.focus()
     else if (event.key === 'Home') buttons[0]?.focus()
@@ -36,9 +39,14 @@
         <div class="my-1 border-t border-line" role="separator"></div>
       {:else}
         <button
-          role="menuitem" type="button" disabled={item.disabled} title={item.why} onclick={() => choose(item)}
+          role="menuitem"
+          type="button"
+          disabled={item.disabled}
+          title={item.why}
+          onclick={() => choose(item)}
           class="flex w-full items-baseline justify-between gap-3 px-3 py-1 text-left text-[13px] hover:bg-raised focus:bg-raised focus:outline-none disabled:opacity-50 disabled:hover:bg-transparent"
-        >{item.label}{#if item.hint}<span class="mono text-[11px] text-quiet">{item.hint}</span>{/if}</button>
+          >{item.label}{#if item.hint}<span class="mono text-[11px] text-quiet">{item.hint}</span>{/if}</button
+        >
       {/if}
     {/each}
   </div>

@@ -12,7 +12,10 @@
 {#if overlay.list}{#key overlay.list}<ListPanel />{/key}{/if}
 {#if overlay.picker}{#key overlay.picker}<SourcePicker />{/key}{/if}
 {#if overlay.notice}
-  <div role="alert" class="fixed bottom-16 left-1/2 z-50 max-w-[640px] -translate-x-1/2 rounded-md border border-amber bg-ink px-4 py-2 whitespace-pre-line text-amber shadow-2xl">
+  <div
+    role="alert"
+    class="fixed bottom-16 left-1/2 z-50 max-w-[640px] -translate-x-1/2 rounded-md border border-amber bg-ink px-4 py-2 whitespace-pre-line text-amber shadow-2xl"
+  >
     {overlay.notice}
     <button type="button" class="ml-3 text-paper underline" onclick={() => (overlay.notice = '')}>Close</button>
   </div>

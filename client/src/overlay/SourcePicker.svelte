@@ -20,9 +20,31 @@
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
-  const WORDS: Record<string, string> = { formula: 'formula', dials: 'dials', props: 'props', time: 'time', place: 'place', motion: 'motion', look: 'look', birth: 'birth', draws: 'draws, random per particle', own: 'own attributes', rows: 'other rows' }
+  const WORDS: Record<string, string> = {
+    formula: 'formula',
+    dials: 'dials',
+    props: 'props',
+    time: 'time',
+    place: 'place',
+    motion: 'motion',
+    look: 'look',
+    birth: 'birth',
+    draws: 'draws, random per particle',
+    own: 'own attributes',
+    rows: 'other rows',
+  }
 
-  type Item = { id: string; label: string; group: string; unit: string; help: string; refusal: string; live: string; take: () => void; base?: () => void }
+  type Item = {
+    id: string
+    label: string
+    group: string
+    unit: string
+    help: string
+    refusal: string
+    live: string
+    take: () => void
+    base?: () => void
+  }
   const items = $derived.by((): Item[] => {
     if (!placed || !choices) return []
     const list: Item[] = []
@@ -31,21 +53,47 @@
       selection.fresh = draw
       if (response) selection.select(response)
     }
-    const noDraw = placed.spec.stage === 'emitter' ? `${placed.label} belongs to the whole emitter; a draw exists only on a particle.` : ''
+    const noDraw =
+      placed.spec.stage === 'emitter'
+        ? `${placed.label} belongs to the whole emitter; a draw exists only on a particle.`
+        : ''
     if (!open.replaces) {
       const fresh = { group: 'vary', unit: '', refusal: noDraw, live: '' }
-      list.push({ ...fresh, id: 'vary', label: 'Vary per particle', help: 'A new draw, and a response from it ready to adjust.', live: '± 25 %', take: () => varyBy('uniform') })
+      list.push({
+        ...fresh,
+        id: 'vary',
+        label: 'Vary per particle',
+        help: 'A new draw, and a response from it ready to adjust.',
+        live: '± 25 %',
+        take: () => varyBy('uniform'),
+      })
       for (const kind of catalog.data.draws) {
-        if (kind.kind !== 'uniform') list.push({ ...fresh, id: `vary-${kind.kind}`, label: `Vary: ${kind.label}`, help: kind.help, take: () => varyBy(kind.kind) })
+        if (kind.kind !== 'uniform')
+          list.push({
+            ...fresh,
+            id: `vary-${kind.kind}`,
+            label: `Vary: ${kind.label}`,
+            help: kind.help,
+            take: () => varyBy(kind.kind),
+          })
       }
     }
     for (const choice of choices) {
       const live = choice.clip ?? choice.now
-      const range = live ? `${shown(live[0], choice.unit, false)} – ${withUnit(live[2], choice.unit)}` : choice.unit.symbol
+      const range = live
+        ? `${shown(live[0], choice.unit, false)} – ${withUnit(live[2], choice.unit)}`
+        : choice.unit.symbol
       const whole = choice.whole ? 'only as the base' : ''
       list.push({
-        id: choice.key, label: choice.key === 'formula' ? 'Write a formula' : choice.label, group: choice.group, unit: choice.unit.symbol, help: choice.help, refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
-        live: choice.key === 'formula' ? 'anything' : whole || range, take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)), base: open.replaces ? undefined : () => takeBase(choice),
+        id: choice.key,
+        label: choice.key === 'formula' ? 'Write a formula' : choice.label,
+        group: choice.group,
+        unit: choice.unit.symbol,
+        help: choice.help,
+        refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
+        live: choice.key === 'formula' ? 'anything' : whole || range,
+        take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)),
+        base: open.replaces ? undefined : () => takeBase(choice),
       })
     }
     return list
@@ -54,7 +102,14 @@
     const words = text.toLowerCase().split(/\s+/).filter(Boolean)
     const match = items.filter((i) => words.every((w) => `${i.label} ${i.group} ${i.help}`.toLowerCase().includes(w)))
     // what it is called counts before what it says
-    return words.length ? match.sort((a, b) => Number(!a.label.toLowerCase().startsWith(text.toLowerCase())) - Number(!b.label.toLowerCase().startsWith(text.toLowerCase())) || Number(!!a.refusal) - Number(!!b.refusal)) : match
+    return words.length
+      ? match.sort(
+          (a, b) =>
+            Number(!a.label.toLowerCase().startsWith(text.toLowerCase())) -
+              Number(!b.label.toLowerCase().startsWith(text.toLowerCase())) ||
+            Number(!!a.refusal) - Number(!!b.refusal),
+        )
+      : match
   })
   const chosen = $derived(found[Math.min(at, found.length - 1)])
 
@@ -76,10 +131,21 @@
     const index = placed!.row.responses!.findIndex((r) => r.uid === open.replaces)
     const response = placed!.row.responses![index]
     const fresh = choice.key === 'formula' ? { text: response.kind === 'ratio' ? '1' : 'life' } : {}
-    const source = ('uid' in choice.source ? { ...choice.source, ...fresh, uid: newUid() } : choice.source) as unknown as Source
-    const changed = { ...response, source, read: choice.read, ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }) }
+    const source = ('uid' in choice.source
+      ? { ...choice.source, ...fresh, uid: newUid() }
+      : choice.source) as unknown as Source
+    const changed = {
+      ...response,
+      source,
+      read: choice.read,
+      ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }),
+    }
     catalog.chose(response.uid, wordsOf(choice))
-    draft.edit(`Read ${responseTitle(catalog, draft.owner, placed!, response)} from ${choice.label}`, draft.inEmitter(responsePath(placed!, index)), changed)
+    draft.edit(
+      `Read ${responseTitle(catalog, draft.owner, placed!, response)} from ${choice.label}`,
+      draft.inEmitter(responsePath(placed!, index)),
+      changed,
+    )
   }
   function pick(item: Item | undefined, asBase = false) {
     const act = asBase ? item?.base : item?.take
@@ -103,23 +169,52 @@
 <Floating anchor={open.anchor} width={360} label="What drives {placed?.label ?? ''}" onclose={() => overlay.close()}>
   <div class="border-b border-line p-2">
     <input
-      bind:this={input} bind:value={text} oninput={() => (at = 0)} onkeydown={keys} type="text" role="combobox" aria-expanded="true" aria-controls="source-options" aria-activedescendant="source-{at}"
-      aria-label="Search sources for {placed?.label ?? ''}" placeholder="{open.replaces ? 'Read' : 'Drive'} {placed?.label.toLowerCase() ?? ''} from…" spellcheck="false" autocomplete="off"
+      bind:this={input}
+      bind:value={text}
+      oninput={() => (at = 0)}
+      onkeydown={keys}
+      type="text"
+      role="combobox"
+      aria-expanded="true"
+      aria-controls="source-options"
+      aria-activedescendant="source-{at}"
+      aria-label="Search sources for {placed?.label ?? ''}"
+      placeholder="{open.replaces ? 'Read' : 'Drive'} {placed?.label.toLowerCase() ?? ''} from…"
+      spellcheck="false"
+      autocomplete="off"
       class="h-7 w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
     />
   </div>
-  <div id="source-options" role="listbox" aria-label="Sources" tabindex="-1" class="min-h-0 flex-1 overflow-y-auto pb-1">
+  <div
+    id="source-options"
+    role="listbox"
+    aria-label="Sources"
+    tabindex="-1"
+    class="min-h-0 flex-1 overflow-y-auto pb-1"
+  >
     {#if problem}
       <p role="alert" class="px-3 py-2 text-amber">{problem}</p>
     {:else if !choices}
       <p class="px-3 py-2 text-quiet">Looking what the particles have…</p>
     {/if}
     {#each found as item, i (item.id)}
-      {#if i === 0 || found[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">{WORDS[item.group] ?? item.group}</div>{/if}
+      {#if i === 0 || found[i - 1].group !== item.group}<div class="px-3 pt-1.5 pb-0.5 text-[11px] text-quiet">
+          {WORDS[item.group] ?? item.group}
+        </div>{/if}
       <!-- svelte-ignore a11y_click_events_have_key_events -->
       <div
-        id="source-{i}" role="option" aria-selected={item === chosen} aria-disabled={!!item.refusal} tabindex="-1" onclick={() => pick(item)} onpointermove={() => (at = i)} data-source={item.id} title={item.refusal || item.help}
-        class="flex items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {item.refusal ? 'text-quiet' : 'cursor-pointer'} {item === chosen ? 'bg-raised' : ''}"
+        id="source-{i}"
+        role="option"
+        aria-selected={item === chosen}
+        aria-disabled={!!item.refusal}
+        tabindex="-1"
+        onclick={() => pick(item)}
+        onpointermove={() => (at = i)}
+        data-source={item.id}
+        title={item.refusal || item.help}
+        class="flex items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {item.refusal
+          ? 'text-quiet'
+          : 'cursor-pointer'} {item === chosen ? 'bg-raised' : ''}"
       >
         <span class={item.refusal ? 'opacity-60' : ''}>{item.label}</span>
         <span class="mono text-[11px] whitespace-nowrap text-quiet">{item.refusal ? 'not here' : item.live}</span>
@@ -131,7 +226,12 @@
     {#if chosen}
       {#if chosen.refusal}<span class="text-amber">{chosen.refusal}</span>{:else}{chosen.help}{/if}
       {#if chosen.base && !chosen.refusal}
-        <button type="button" class="ml-1 underline decoration-dotted hover:text-paper" title="Shift Enter" onclick={() => pick(chosen, true)}>Take it as the base</button>
+        <button
+          type="button"
+          class="ml-1 underline decoration-dotted hover:text-paper"
+          title="Shift Enter"
+          onclick={() => pick(chosen, true)}>Take it as the base</button
+        >
       {/if}
     {/if}
   </div>

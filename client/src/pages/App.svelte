@@ -12,7 +12,10 @@
   let address = $state(location.pathname)
   const invitation = location.pathname === '/welcome' ? location.hash.slice(1) : ''
   let inside = $state(false)
-  people.load().then(() => (inside = !people.needed), () => (inside = true))
+  people.load().then(
+    () => (inside = !people.needed),
+    () => (inside = true),
+  )
   let catalog = $state.raw<Catalog | null>(null)
   let opened = $state.raw<Opened | null>(null)
   let problem = $state('')
@@ -34,25 +37,46 @@
         catalog = c
         opened = o
       },
-      (error) => (problem = error instanceof Refused ? error.message : 'The server does not answer. Reload the page in a moment.'),
+      (error) =>
+        (problem =
+          error instanceof Refused ? error.message : 'The server does not answer. Reload the page in a moment.'),
     )
   })
 </script>
 
 <svelte:window onpopstate={() => (address = location.pathname)} />
 {#if address === '/welcome' && invitation}
-  <SignIn secret={invitation} onin={() => { inside = true; history.replaceState(null, '', '/'); address = '/' }} />
+  <SignIn
+    secret={invitation}
+    onin={() => {
+      inside = true
+      history.replaceState(null, '', '/')
+      address = '/'
+    }}
+  />
 {:else if !inside}
   {#if people.needed}<SignIn onin={() => (inside = true)} />{/if}
 {:else if !wanted}
   <Library onopen={(id) => go(`/effects/${id}`)} />
 {:else if opened && catalog}
   {#key opened.id}
-    {#if onlyDials}<DialsPage {opened} {catalog} />{:else}<Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />{/if}
+    {#if onlyDials}<DialsPage {opened} {catalog} />{:else}<Desk
+        {opened}
+        {catalog}
+        onlibrary={() => go('/')}
+        onopen={(id) => go(`/effects/${id}`)}
+      />{/if}
   {/key}
 {:else}
   <div class="grid h-full place-items-center text-quiet">
-    {#if problem}<p role="alert">{problem} <a class="text-paper underline" href="/">To the library</a></p>{:else}<p>Opening…</p>{/if}
+    {#if problem}<p role="alert">{problem} <a class="text-paper underline" href="/">To the library</a></p>{:else}<p>
+        Opening…
+      </p>{/if}
   </div>
 {/if}
-{#if inside && people.needed && address !== '/welcome'}<SignIn over onin={() => { if (!wanted || !opened) location.reload() }} />{/if}
+{#if inside && people.needed && address !== '/welcome'}<SignIn
+    over
+    onin={() => {
+      if (!wanted || !opened) location.reload()
+    }}
+  />{/if}

@@ -26,11 +26,19 @@
   import HelpSheet from './HelpSheet.svelte'
   import TopBar from './TopBar.svelte'
 
-  let { opened, catalog, onlibrary, onopen }: { opened: Opened; catalog: Catalog; onlibrary: () => void; onopen: (id: number) => void } = $props()
+  let {
+    opened,
+    catalog,
+    onlibrary,
+    onopen,
+  }: { opened: Opened; catalog: Catalog; onlibrary: () => void; onopen: (id: number) => void } = $props()
 
   const draft = untrack(() => new OpenEffect(opened))
   const player = new Player(draft.document, draft.playable)
-  const selection = new Selection(draft, untrack(() => catalog))
+  const selection = new Selection(
+    draft,
+    untrack(() => catalog),
+  )
   const overlay = new Overlay()
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
@@ -41,10 +49,11 @@
   })
   $effect(() => {
     // the rows of a prop are looked at in the view of props alone
-    if (selection.view !== 'props' && draft.propUid) untrack(() => {
-      draft.propUid = null
-      selection.select(null)
-    })
+    if (selection.view !== 'props' && draft.propUid)
+      untrack(() => {
+        draft.propUid = null
+        selection.select(null)
+      })
   })
   let tall = $state(false)
   let exporting = $state(false)
@@ -79,13 +88,21 @@
   /** A list of the rows, to go to one by its name. */
   function findRow() {
     const sheet = document.querySelector('[data-part=sheet]')
-    overlay.openList(sheet, 'Go to a row', catalog.rowsOf(draft.emitter).filter((r) => !r.unused && !r.path.includes('place') && !/launch.(direction|cone)/.test(r.address)).map((r) => ({ label: r.label, group: r.spec.band, help: r.spec.help, act: () => goTo(r.address) })))
+    overlay.openList(
+      sheet,
+      'Go to a row',
+      catalog
+        .rowsOf(draft.emitter)
+        .filter((r) => !r.unused && !r.path.includes('place') && !/launch.(direction|cone)/.test(r.address))
+        .map((r) => ({ label: r.label, group: r.spec.band, help: r.spec.help, act: () => goTo(r.address) })),
+    )
   }
   function goTo(address: string) {
     selection.view = 'sheet'
     selection.filter = null
     const row = catalog.rowAt(draft.emitter, address)!
-    if (!document.querySelector(`[data-name="${address}"]`) && !row.spec.always) shelve(draft, 'added', address, true, `Add ${row.label.toLowerCase()}`)
+    if (!document.querySelector(`[data-name="${address}"]`) && !row.spec.always)
+      shelve(draft, 'added', address, true, `Add ${row.label.toLowerCase()}`)
     requestAnimationFrame(() => {
       const name = document.querySelector<HTMLElement>(`[data-name="${address}"]`)
       name?.focus()
@@ -105,11 +122,13 @@
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
     else if (plain && event.key === 'e') exporting = true
-    else if (plain && event.key === 's' && !target.closest('[data-name], [data-chip]')) selection.sequence = !selection.sequence
+    else if (plain && event.key === 's' && !target.closest('[data-name], [data-chip]'))
+      selection.sequence = !selection.sequence
     else if (plain && event.key === 'b') selection.beside = !selection.beside
     else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
     else if (plain && event.key === '/') findRow()
-    else if (plain && /^[1-5]$/.test(event.key) && !target.closest('[data-key], [data-handle]')) selection.view = (['sheet', 'loom', 'table', 'one', 'props'] as const)[Number(event.key) - 1]
+    else if (plain && /^[1-5]$/.test(event.key) && !target.closest('[data-key], [data-handle]'))
+      selection.view = (['sheet', 'loom', 'table', 'one', 'props'] as const)[Number(event.key) - 1]
     else if (event.key === 'Escape' && selection.solo) selection.solo = null
     else if (event.key === 'Escape' && player.picked) player.pick(null)
     else if (plain && event.key === '?') helping = true
@@ -118,20 +137,37 @@
   }
 </script>
 
-<svelte:window onkeydown={keys} onbeforeunload={(event) => { if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault() }} />
+<svelte:window
+  onkeydown={keys}
+  onbeforeunload={(event) => {
+    if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault()
+  }}
+/>
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
-<div class="grid h-full min-h-[640px] min-w-[1080px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]">
+<div
+  class="grid h-full min-h-[640px] min-w-[1080px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]"
+>
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
   <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
-    <div class="grid min-h-0 border-r {tall ? 'grid-rows-[minmax(0,1fr)_300px]' : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line">
-      <div class="grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}"><Stage />{#if selection.beside}<Stage second />{/if}</div>
+    <div
+      class="grid min-h-0 border-r {tall
+        ? 'grid-rows-[minmax(0,1fr)_300px]'
+        : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line"
+    >
+      <div class="grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
+        <Stage />{#if selection.beside}<Stage second />{/if}
+      </div>
       <LifeStrip bind:tall />
     </div>
-    <div class="relative min-h-0 min-w-0"><SheetPlace />{#if selection.dials}<DialsDrawer />{/if}</div>
+    <div class="relative min-h-0 min-w-0">
+      <SheetPlace />{#if selection.dials}<DialsDrawer />{/if}
+    </div>
   </main>
   <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
-  <div>{#if selection.sequence}<Sequence />{/if}</div>
+  <div>
+    {#if selection.sequence}<Sequence />{/if}
+  </div>
   <Transport onclip={() => (clipping = true)} />
 </div>
 
@@ -140,7 +176,9 @@
 <ClipDialog bind:open={clipping} />
 <HelpSheet bind:open={helping} />
 <Panel open={conflict} title="Changed in another window" size="sm" dismissable={false}>
-  <p>This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.</p>
+  <p>
+    This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.
+  </p>
   {#snippet footer()}
     <Action kind="line" onclick={() => draft.takeTheirs()}>Open the newer state</Action>
     <Action kind="chosen" onclick={async () => onopen(await draft.keepCopy())}>Keep mine as a copy</Action>

@@ -3,15 +3,98 @@
 
   let { open = $bindable() }: { open: boolean } = $props()
   const KEYS: [string, [string, string][]][] = [
-    ['Anywhere', [['Space', 'play, pause'], [', .', 'one frame back, on'], ['L', 'loop'], ['Ctrl Z, Ctrl Shift Z', 'undo, redo'], ['E', 'export'], ['D', 'dials'], ['B', 'two views'], ['S', 'sequence: when each emitter runs'], ['/', 'go to a row by its name'], ['1 2 3 4 5', 'sheet, loom, table, one life, props'], ['Esc', 'end solo, let go of a particle'], ['?', 'this sheet']]],
-    ['A number', [['drag sideways', 'change it; Shift is finer'], ['click, Enter', 'type it; 1/3, 12f and 0.5s are understood'], ['↑ ↓', 'step'], ['Delete', 'back to its default'], ['right-click', 'make a dial of it']]],
-    ['A row\'s name', [['Enter', 'its menu'], ['D', 'drive it: the list of sources'], ['M, S', 'mute, solo'], ['Ctrl C, Ctrl V', 'copy and paste its sentence']]],
-    ['The list of sources', [['type', 'search'], ['Enter', 'drive the row with it'], ['Shift Enter', 'take it as the row\'s base']]],
-    ['A chip', [['Enter', 'open it below'], ['M, S', 'mute, solo'], ['Alt ← →', 'earlier, later in its row'], ['Alt ↑ ↓', 'to the row above, below'], ['Ctrl C X V D', 'copy, cut, paste, duplicate'], ['drag', 'move; with Ctrl, copy'], ['Delete', 'remove']]],
-    ['A curve', [['double-click, Enter', 'add a key'], ['arrows', 'move the key or handle; Shift is finer'], ['1 2 3 4', 'linear, smooth, hold, free from this key on'], ['Delete', 'remove the key']]],
-    ['Lanes of a life', [['Shift-click, Space', 'choose one key more'], ['drag a frame', 'choose the keys in it'], ['drag, arrows', 'move all that are chosen']]],
-    ['A formula', [['Ctrl Space', 'names and functions, with their values'], ['Tab, Enter', 'take what is offered'], ['Ctrl Z', 'undo in the text']]],
-    ['The stage', [['click', 'pick a particle'], ['drag', 'look around'], ['wheel', 'nearer, further'], ['right drag', 'shift the view'], ['drag with the brush', 'reshape the chosen mesh'], ['Alt click', 'let the chosen prop follow that place; with Shift, that point']]],
+    [
+      'Anywhere',
+      [
+        ['Space', 'play, pause'],
+        [', .', 'one frame back, on'],
+        ['L', 'loop'],
+        ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+        ['E', 'export'],
+        ['D', 'dials'],
+        ['B', 'two views'],
+        ['S', 'sequence: when each emitter runs'],
+        ['/', 'go to a row by its name'],
+        ['1 2 3 4 5', 'sheet, loom, table, one life, props'],
+        ['Esc', 'end solo, let go of a particle'],
+        ['?', 'this sheet'],
+      ],
+    ],
+    [
+      'A number',
+      [
+        ['drag sideways', 'change it; Shift is finer'],
+        ['click, Enter', 'type it; 1/3, 12f and 0.5s are understood'],
+        ['↑ ↓', 'step'],
+        ['Delete', 'back to its default'],
+        ['right-click', 'make a dial of it'],
+      ],
+    ],
+    [
+      "A row's name",
+      [
+        ['Enter', 'its menu'],
+        ['D', 'drive it: the list of sources'],
+        ['M, S', 'mute, solo'],
+        ['Ctrl C, Ctrl V', 'copy and paste its sentence'],
+      ],
+    ],
+    [
+      'The list of sources',
+      [
+        ['type', 'search'],
+        ['Enter', 'drive the row with it'],
+        ['Shift Enter', "take it as the row's base"],
+      ],
+    ],
+    [
+      'A chip',
+      [
+        ['Enter', 'open it below'],
+        ['M, S', 'mute, solo'],
+        ['Alt ← →', 'earlier, later in its row'],
+        ['Alt ↑ ↓', 'to the row above, below'],
+        ['Ctrl C X V D', 'copy, cut, paste, duplicate'],
+        ['drag', 'move; with Ctrl, copy'],
+        ['Delete', 'remove'],
+      ],
+    ],
+    [
+      'A curve',
+      [
+        ['double-click, Enter', 'add a key'],
+        ['arrows', 'move the key or handle; Shift is finer'],
+        ['1 2 3 4', 'linear, smooth, hold, free from this key on'],
+        ['Delete', 'remove the key'],
+      ],
+    ],
+    [
+      'Lanes of a life',
+      [
+        ['Shift-click, Space', 'choose one key more'],
+        ['drag a frame', 'choose the keys in it'],
+        ['drag, arrows', 'move all that are chosen'],
+      ],
+    ],
+    [
+      'A formula',
+      [
+        ['Ctrl Space', 'names and functions, with their values'],
+        ['Tab, Enter', 'take what is offered'],
+        ['Ctrl Z', 'undo in the text'],
+      ],
+    ],
+    [
+      'The stage',
+      [
+        ['click', 'pick a particle'],
+        ['drag', 'look around'],
+        ['wheel', 'nearer, further'],
+        ['right drag', 'shift the view'],
+        ['drag with the brush', 'reshape the chosen mesh'],
+        ['Alt click', 'let the chosen prop follow that place; with Shift, that point'],
+      ],
+    ],
   ]
 </script>
 

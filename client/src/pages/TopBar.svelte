@@ -12,10 +12,24 @@
   let name = $state('')
   const clock = $derived(draft.savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }))
   const words = $derived(
-    { saved: draft.findings.length ? `saved ${clock}, cannot be played yet` : `saved ${clock}`, changed: 'changed', saving: 'saving…', unreachable: `not saved: ${draft.trouble || 'no answer'}, trying again`, refused: 'not saved', conflict: 'not saved: changed elsewhere' }[draft.saveState],
+    {
+      saved: draft.findings.length ? `saved ${clock}, cannot be played yet` : `saved ${clock}`,
+      changed: 'changed',
+      saving: 'saving…',
+      unreachable: `not saved: ${draft.trouble || 'no answer'}, trying again`,
+      refused: 'not saved',
+      conflict: 'not saved: changed elsewhere',
+    }[draft.saveState],
   )
-  const worried = $derived(draft.findings.length > 0 || draft.saveState === 'unreachable' || draft.saveState === 'refused' || draft.saveState === 'conflict')
-  const why = $derived(draft.findings.map((f) => `${placeInWords(catalog, draft.document, f.where)}: ${f.message} ${f.remedy}`).join('\n'))
+  const worried = $derived(
+    draft.findings.length > 0 ||
+      draft.saveState === 'unreachable' ||
+      draft.saveState === 'refused' ||
+      draft.saveState === 'conflict',
+  )
+  const why = $derived(
+    draft.findings.map((f) => `${placeInWords(catalog, draft.document, f.where)}: ${f.message} ${f.remedy}`).join('\n'),
+  )
 
   function rename() {
     renaming = false
@@ -25,20 +39,67 @@
 </script>
 
 <header class="flex h-11 items-center gap-3.5 border-b border-line bg-panel px-4">
-  <a href="/" onclick={(e) => { e.preventDefault(); onlibrary() }} class="flex items-center gap-3.5 rounded" title="Back to the library"><Mark /><b class="text-[15px] tracking-[.04em]">Kagero</b><span class="text-quiet">Library</span></a>
+  <a
+    href="/"
+    onclick={(e) => {
+      e.preventDefault()
+      onlibrary()
+    }}
+    class="flex items-center gap-3.5 rounded"
+    title="Back to the library"
+    ><Mark /><b class="text-[15px] tracking-[.04em]">Kagero</b><span class="text-quiet">Library</span></a
+  >
   <span class="text-quiet">/</span>
   {#if renaming}
     <!-- svelte-ignore a11y_autofocus -->
-    <input bind:value={name} autofocus maxlength="80" aria-label="Effect name" onblur={rename} onkeydown={(e) => { if (e.key === 'Enter') rename(); if (e.key === 'Escape') renaming = false }} class="h-7 w-64 rounded border-teal bg-ink px-2 py-0 text-[13px] text-paper focus:ring-0" />
+    <input
+      bind:value={name}
+      autofocus
+      maxlength="80"
+      aria-label="Effect name"
+      onblur={rename}
+      onkeydown={(e) => {
+        if (e.key === 'Enter') rename()
+        if (e.key === 'Escape') renaming = false
+      }}
+      class="h-7 w-64 rounded border-teal bg-ink px-2 py-0 text-[13px] text-paper focus:ring-0"
+    />
   {:else}
-    <button type="button" class="max-w-80 truncate rounded hover:underline" title="Rename" onclick={() => { name = draft.document.name; renaming = true }}>{draft.document.name}</button>
+    <button
+      type="button"
+      class="max-w-80 truncate rounded hover:underline"
+      title="Rename"
+      onclick={() => {
+        name = draft.document.name
+        renaming = true
+      }}>{draft.document.name}</button
+    >
   {/if}
-  <span class="ml-2 min-w-0 flex-1 truncate {worried ? 'text-amber' : 'text-quiet'}" role="status" data-part="save-state" title={why}>{words}{#if why}<span class="ml-2 text-paper">{why.split('\n')[0]}</span>{/if}</span>
+  <span
+    class="ml-2 min-w-0 flex-1 truncate {worried ? 'text-amber' : 'text-quiet'}"
+    role="status"
+    data-part="save-state"
+    title={why}
+    >{words}{#if why}<span class="ml-2 text-paper">{why.split('\n')[0]}</span>{/if}</span
+  >
   <div class="ml-auto flex shrink-0 items-center gap-1.5">
-    <Action onclick={() => draft.undo()} disabled={!draft.undoLabel} hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action>
-    <Action onclick={() => draft.redo()} disabled={!draft.redoLabel} hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action>
+    <Action
+      onclick={() => draft.undo()}
+      disabled={!draft.undoLabel}
+      hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action
+    >
+    <Action
+      onclick={() => draft.redo()}
+      disabled={!draft.redoLabel}
+      hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action
+    >
     <span class="h-5 w-px bg-line"></span>
-    <Action onclick={() => (selection.dials = !selection.dials)} pressed={selection.dials} hint="The effect's named controls (D)">Dials{#if dials}<span class="mono ml-1.5 {selection.dials ? '' : 'text-quiet'}">{dials}</span>{/if}</Action>
+    <Action
+      onclick={() => (selection.dials = !selection.dials)}
+      pressed={selection.dials}
+      hint="The effect's named controls (D)"
+      >Dials{#if dials}<span class="mono ml-1.5 {selection.dials ? '' : 'text-quiet'}">{dials}</span>{/if}</Action
+    >
     <Action onclick={onhelp} hint="Keys and gestures (?)">Help</Action>
     <Action kind="line" onclick={onexport} hint="Take files away (E)">Export</Action>
   </div>

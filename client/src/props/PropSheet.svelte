@@ -20,8 +20,11 @@
   const own = $derived([...fields.values()].filter((field) => !ELSEWHERE.has(field.offered.name)))
   const wide = (field: FieldSpec) => field.offered.kind === 'formula'
   const said = (field: FieldSpec) => ['number', 'whole', 'pairs', 'vectors', 'lines'].includes(field.offered.kind)
-  const [shown, tint, dissolve, follow] = $derived(['shown', 'tint', 'dissolve', 'follow'].map((name) => fields.get(name)))
-  const set = (name: string, value: unknown, label: string) => draft.edit(`${label} of ${prop.name}`, [...path, name], value)
+  const [shown, tint, dissolve, follow] = $derived(
+    ['shown', 'tint', 'dissolve', 'follow'].map((name) => fields.get(name)),
+  )
+  const set = (name: string, value: unknown, label: string) =>
+    draft.edit(`${label} of ${prop.name}`, [...path, name], value)
   const rename = (name: string) => overlay.attempt(() => renameThing(draft, 'prop', prop.uid, prop.name, name))
   const listed = (field: FieldSpec, where = (name: string) => name, none = '') => [
     { value: '', name: field.offered.nothing + (field.offered.options.length ? '' : none) },
@@ -31,26 +34,50 @@
 
 <div class="pb-2" data-part="prop-sheet">
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
-    <span class="flex items-center gap-2"><span class="text-quiet">Name</span><TextField value={prop.name} label="Name of the prop" onset={rename} /></span>
+    <span class="flex items-center gap-2"
+      ><span class="text-quiet">Name</span><TextField value={prop.name} label="Name of the prop" onset={rename} /></span
+    >
     {#if shown}
-      <span class="flex items-center gap-2"><span class="text-quiet">{shown.offered.label}</span><Choice label="How {prop.name} is shown" value={String(prop.shown)} options={shown.offered.options.map((o) => ({ value: String(o.value), name: o.label }))} onpick={(v) => set('shown', v, 'Change the look')} /></span>
-      {#if prop.shown === 'uv' && geometries.of(prop)?.uv_there === false}<span class="text-xs text-amber">it has no u and v</span>{/if}
+      <span class="flex items-center gap-2"
+        ><span class="text-quiet">{shown.offered.label}</span><Choice
+          label="How {prop.name} is shown"
+          value={String(prop.shown)}
+          options={shown.offered.options.map((o) => ({ value: String(o.value), name: o.label }))}
+          onpick={(v) => set('shown', v, 'Change the look')}
+        /></span
+      >
+      {#if prop.shown === 'uv' && geometries.of(prop)?.uv_there === false}<span class="text-xs text-amber"
+          >it has no u and v</span
+        >{/if}
     {/if}
     {#if tint}<FieldControl field={tint} of={prop.name} />{/if}
-    <button type="button" class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}>remove</button>
+    <button
+      type="button"
+      class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper"
+      onclick={onremove}>remove</button
+    >
   </div>
   {#each rows as placed (placed.address)}<SheetRow {placed} />{/each}
   {#if prop.kind === 'mask'}
     <MaskSettings mask={prop} {path} />
   {:else}
     {#each own.filter(wide) as field (field.offered.name)}
-      <label class="flex flex-col gap-1 px-3.5 py-1"><span class="text-quiet">{field.offered.help}</span><FieldControl {field} of={prop.name} live /></label>
+      <label class="flex flex-col gap-1 px-3.5 py-1"
+        ><span class="text-quiet">{field.offered.help}</span><FieldControl {field} of={prop.name} live /></label
+      >
     {/each}
     <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
       {#each own.filter((field) => !wide(field)) as field (field.offered.name)}
         {#if said(field)}
-          <span class="flex min-w-0 flex-wrap items-center gap-2 {field.offered.kind === 'lines' ? 'flex-1' : ''}"><span class="text-quiet" title={field.offered.help}>{field.offered.label}</span><FieldControl {field} of={prop.name} />
-            {#if field.offered.kind === 'vectors'}<span class="text-quiet">drag them on the stage, double-click there for another</span>{/if}</span>
+          <span class="flex min-w-0 flex-wrap items-center gap-2 {field.offered.kind === 'lines' ? 'flex-1' : ''}"
+            ><span class="text-quiet" title={field.offered.help}>{field.offered.label}</span><FieldControl
+              {field}
+              of={prop.name}
+            />
+            {#if field.offered.kind === 'vectors'}<span class="text-quiet"
+                >drag them on the stage, double-click there for another</span
+              >{/if}</span
+          >
         {:else}<FieldControl {field} of={prop.name} />{/if}
       {/each}
     </div>
@@ -58,24 +85,84 @@
   {#if dissolve || prop.strokes}
     <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
       {#if dissolve}
-        <span class="flex items-center gap-2"><span class="text-quiet">{dissolve.offered.label}</span>
-          <Choice label="Which mask {prop.name} dissolves by" value={prop.dissolve?.mask ?? ''} options={listed(dissolve, (name) => `where ${name} is`, ': there is no mask')} onpick={(uid) => set('dissolve', uid ? { mask: uid, latched: prop.dissolve?.latched ?? true } : null, 'Change the dissolving')} /></span>
-        {#if prop.dissolve}<label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.dissolve.latched} onchange={(e) => set('dissolve', { ...prop.dissolve, latched: e.currentTarget.checked }, 'Change the dissolving')} />once touched, it stays gone</label>{/if}
+        <span class="flex items-center gap-2"
+          ><span class="text-quiet">{dissolve.offered.label}</span>
+          <Choice
+            label="Which mask {prop.name} dissolves by"
+            value={prop.dissolve?.mask ?? ''}
+            options={listed(dissolve, (name) => `where ${name} is`, ': there is no mask')}
+            onpick={(uid) =>
+              set(
+                'dissolve',
+                uid ? { mask: uid, latched: prop.dissolve?.latched ?? true } : null,
+                'Change the dissolving',
+              )}
+          /></span
+        >
+        {#if prop.dissolve}<label class="flex items-center gap-1"
+            ><input
+              type="checkbox"
+              class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
+              checked={prop.dissolve.latched}
+              onchange={(e) =>
+                set('dissolve', { ...prop.dissolve, latched: e.currentTarget.checked }, 'Change the dissolving')}
+            />once touched, it stays gone</label
+          >{/if}
       {/if}
       {#if prop.strokes}
-        <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => (player.brush = !player.brush)}>{player.brush ? 'put the brush away' : 'reshape it with the brush'}</button>
-        {#if prop.strokes.length}<span class="text-xs text-quiet">{prop.strokes.length} {prop.strokes.length === 1 ? 'stroke' : 'strokes'}</span><button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button>{/if}
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+          onclick={() => (player.brush = !player.brush)}
+          >{player.brush ? 'put the brush away' : 'reshape it with the brush'}</button
+        >
+        {#if prop.strokes.length}<span class="text-xs text-quiet"
+            >{prop.strokes.length} {prop.strokes.length === 1 ? 'stroke' : 'strokes'}</span
+          ><button
+            type="button"
+            class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+            onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button
+          >{/if}
       {/if}
     </div>
   {/if}
   {#if prop.position && follow}
     <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
-      <span class="flex items-center gap-2"><span class="text-quiet">{follow.offered.label}</span>
-        <Choice label="What {prop.name} follows" value={prop.follow?.prop ?? ''} options={listed(follow)} onpick={(uid) => set('follow', uid ? { prop: uid, at: 'place', face: 0, bary: [1, 0, 0], points: [], turns: true } : null, 'Change what it follows')} /></span>
+      <span class="flex items-center gap-2"
+        ><span class="text-quiet">{follow.offered.label}</span>
+        <Choice
+          label="What {prop.name} follows"
+          value={prop.follow?.prop ?? ''}
+          options={listed(follow)}
+          onpick={(uid) =>
+            set(
+              'follow',
+              uid ? { prop: uid, at: 'place', face: 0, bary: [1, 0, 0], points: [], turns: true } : null,
+              'Change what it follows',
+            )}
+        /></span
+      >
       {#if prop.follow}
-        <span class="text-quiet">{prop.follow.at === 'surface' ? `a place on its surface (triangle ${prop.follow.face})` : prop.follow.at === 'points' ? `the middle of ${prop.follow.points?.length} points` : 'its place'}; Alt-click it on the stage for a place on it, Alt Shift-click for points</span>
-        <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" checked={prop.follow.turns} onchange={(e) => set('follow', { ...prop.follow, turns: e.currentTarget.checked }, 'Turn with it')} />turns with it</label>
-        {#if prop.follow.at !== 'place'}<button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => set('follow', { ...prop.follow, at: 'place' }, 'Follow its place')}>follow its place</button>{/if}
+        <span class="text-quiet"
+          >{prop.follow.at === 'surface'
+            ? `a place on its surface (triangle ${prop.follow.face})`
+            : prop.follow.at === 'points'
+              ? `the middle of ${prop.follow.points?.length} points`
+              : 'its place'}; Alt-click it on the stage for a place on it, Alt Shift-click for points</span
+        >
+        <label class="flex items-center gap-1"
+          ><input
+            type="checkbox"
+            class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
+            checked={prop.follow.turns}
+            onchange={(e) => set('follow', { ...prop.follow, turns: e.currentTarget.checked }, 'Turn with it')}
+          />turns with it</label
+        >
+        {#if prop.follow.at !== 'place'}<button
+            type="button"
+            class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+            onclick={() => set('follow', { ...prop.follow, at: 'place' }, 'Follow its place')}>follow its place</button
+          >{/if}
       {/if}
     </div>
   {/if}

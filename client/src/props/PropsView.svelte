@@ -7,7 +7,7 @@
   import { useDesk } from '../effect/context'
   import { framesASecond } from '../effect/rate'
   import { api } from '../wire/api'
-  import type { AddSpec, BroughtIn, Prop } from '../wire/types'
+  import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
   import { addProp, newProp } from './props'
   import Thumb from './Thumb.svelte'
@@ -32,7 +32,10 @@
   function add(event: Event) {
     const anchor = event.currentTarget
     const others = catalog.layout.addable.filter((offer) => !offer.group.startsWith('mask'))
-    const menu = (shapes: boolean) => others.filter((offer) => (offer.group === 'shapes') === shapes).map((offer) => ({ label: offer.label, act: () => addProp(draft, newProp(draft.document, offer)) }))
+    const menu = (shapes: boolean) =>
+      others
+        .filter((offer) => (offer.group === 'shapes') === shapes)
+        .map((offer) => ({ label: offer.label, act: () => addProp(draft, newProp(draft.document, offer)) }))
     overlay.openMenu(anchor, 'Add a prop', [
       ...menu(true),
       null,
@@ -40,18 +43,42 @@
       null,
       { label: 'Mask…', act: () => addMask(anchor) },
       null,
-      { label: 'A file: mesh, picture, drawing, points…', act: () => { asPath = false; input?.click() } },
-      { label: 'A path from a file: SVG, CSV…', act: () => { asPath = true; input?.click() } },
+      {
+        label: 'A file: mesh, picture, drawing, points…',
+        act: () => {
+          asPath = false
+          input?.click()
+        },
+      },
+      {
+        label: 'A path from a file: SVG, CSV…',
+        act: () => {
+          asPath = true
+          input?.click()
+        },
+      },
     ])
   }
   function addMask(anchor: EventTarget | null) {
-    overlay.openList(anchor, 'Add a mask', catalog.layout.addable.filter((offer) => offer.group.startsWith('mask')).map((mask) => ({
-      label: mask.label, group: mask.group === 'masks' ? 'shapes' : mask.group.replace('masks ', ''), help: mask.help, act: () => void overlay.attempt(async () => addProp(draft, newProp(draft.document, mask))),
-    })))
+    overlay.openList(
+      anchor,
+      'Add a mask',
+      catalog.layout.addable
+        .filter((offer) => offer.group.startsWith('mask'))
+        .map((mask) => ({
+          label: mask.label,
+          group: mask.group === 'masks' ? 'shapes' : mask.group.replace('masks ', ''),
+          help: mask.help,
+          act: () => void overlay.attempt(async () => addProp(draft, newProp(draft.document, mask))),
+        })),
+    )
   }
   async function bring(files: FileList | File[] | null | undefined) {
     const several = [...(files ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))
-    const numbered = several.length > 1 && several.every((f) => /\d+\.\w+$/.test(f.name)) && new Set(several.map((f) => f.name.replace(/\d+(\.\w+)$/, '$1'))).size === 1
+    const numbered =
+      several.length > 1 &&
+      several.every((f) => /\d+\.\w+$/.test(f.name)) &&
+      new Set(several.map((f) => f.name.replace(/\d+(\.\w+)$/, '$1'))).size === 1
     if (numbered && !asPath) return bringSequence(several)
     for (const file of several) {
       await overlay.attempt(async () => {
@@ -59,7 +86,8 @@
         try {
           const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
           const offers = found.props.filter((offer) => (offer.group === 'path') === asPath)
-          if (!offers.length) throw new Error(asPath ? `${file.name} holds no line.` : `${file.name} holds nothing to fit.`)
+          if (!offers.length)
+            throw new Error(asPath ? `${file.name} holds no line.` : `${file.name} holds nothing to fit.`)
           for (const offer of offers) addProp(draft, newProp(draft.document, offer))
         } finally {
           progress = null
@@ -78,7 +106,12 @@
         }
         const name = files[0].name.replace(/[._-]*\d+\.\w+$/, '') || 'sequence'
         const pictures = found.every((f) => f.kind === 'picture')
-        const whole = pictures ? found[0] : await api.joinFiles(found.map((f) => f.content), framesASecond(draft.document.clip))
+        const whole = pictures
+          ? found[0]
+          : await api.joinFiles(
+              found.map((f) => f.content),
+              framesASecond(draft.document.clip),
+            )
         const [offer] = whole.props
         const more = pictures ? { files: found.map((f) => ({ content: f.content, name: f.name })) } : {}
         addProp(draft, newProp(draft.document, { ...offer, value: { ...(offer.value as object), name, ...more } }))
@@ -107,26 +140,71 @@
   }
 </script>
 
-<input bind:this={input} type="file" multiple accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr,.svg,.csv" class="hidden" aria-label="Bring in a file" onchange={(e) => { void bring(e.currentTarget.files); e.currentTarget.value = '' }} />
+<input
+  bind:this={input}
+  type="file"
+  multiple
+  accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr,.svg,.csv"
+  class="hidden"
+  aria-label="Bring in a file"
+  onchange={(e) => {
+    void bring(e.currentTarget.files)
+    e.currentTarget.value = ''
+  }}
+/>
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <div
-  class="flex min-h-0 flex-1 flex-col {over ? 'outline-2 -outline-offset-2 outline-teal' : ''}" data-part="props"
-  ondragover={(e) => { if (e.dataTransfer?.types.includes('Files')) { e.preventDefault(); over = true } }} ondragleave={() => (over = false)}
-  ondrop={(e) => { if (e.dataTransfer?.files.length) { e.preventDefault(); over = false; void bring(e.dataTransfer.files) } }}
+  class="flex min-h-0 flex-1 flex-col {over ? 'outline-2 -outline-offset-2 outline-teal' : ''}"
+  data-part="props"
+  ondragover={(e) => {
+    if (e.dataTransfer?.types.includes('Files')) {
+      e.preventDefault()
+      over = true
+    }
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={(e) => {
+    if (e.dataTransfer?.files.length) {
+      e.preventDefault()
+      over = false
+      void bring(e.dataTransfer.files)
+    }
+  }}
 >
   <div class="flex items-center gap-2 border-b border-line px-3.5 py-2">
-    <Action small kind="line" onclick={add} hint="A shape, words, a path, a camera, or a file"><span class="flex items-center gap-1"><Plus size={13} /> prop</span></Action>
-    <span class="text-xs text-quiet">{progress ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}` : 'or drop a mesh, picture, drawing or points here'}</span>
+    <Action small kind="line" onclick={add} hint="A shape, words, a path, a camera, or a file"
+      ><span class="flex items-center gap-1"><Plus size={13} /> prop</span></Action
+    >
+    <span class="text-xs text-quiet"
+      >{progress
+        ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}`
+        : 'or drop a mesh, picture, drawing or points here'}</span
+    >
     {#if progress}<progress class="ml-auto h-1.5 w-28" max="1" value={progress.share} aria-label="Sent"></progress>{/if}
   </div>
   <div class="min-h-0 flex-1 overflow-y-auto">
     {#each props as prop (prop.uid)}
       {@const using = catalog.layout.used[prop.uid] ?? []}
       {@const problem = geometries.problem(prop)}
-      <div class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}" data-prop={prop.uid}>
-        <button type="button" class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left" aria-expanded={draft.propUid === prop.uid} onclick={() => choose(prop.uid)}>
+      <div
+        class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}"
+        data-prop={prop.uid}
+      >
+        <button
+          type="button"
+          class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left"
+          aria-expanded={draft.propUid === prop.uid}
+          onclick={() => choose(prop.uid)}
+        >
           <Thumb geometry={geometries.of(prop)} />
-          <span class="flex min-w-0 items-baseline gap-2"><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span class="truncate text-xs text-quiet">{catalog.part(prop, '')?.summary ?? ''}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length ? `; used by ${using.join(', ')}` : ''}</span></span>
+          <span class="flex min-w-0 items-baseline gap-2"
+            ><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span
+              class="truncate text-xs text-quiet"
+              >{catalog.part(prop, '')?.summary ?? ''}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length
+                ? `; used by ${using.join(', ')}`
+                : ''}</span
+            ></span
+          >
           <span class="mono text-[11px] whitespace-nowrap text-quiet">{size(prop)}</span>
         </button>
         {#if problem}<p class="px-3.5 pb-1.5 text-xs text-amber">{problem}</p>{/if}
@@ -135,7 +213,10 @@
     {:else}
       <div class="px-4 py-8 text-center text-quiet">
         <p class="text-paper">Nothing to fit yet.</p>
-        <p>Add a shape, words, a path or a camera, or drop a mesh or a picture here. Rows and formulas can read where a prop is.</p>
+        <p>
+          Add a shape, words, a path or a camera, or drop a mesh or a picture here. Rows and formulas can read where a
+          prop is.
+        </p>
       </div>
     {/each}
   </div>

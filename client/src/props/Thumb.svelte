@@ -43,10 +43,16 @@
       const [sx, sz] = [c * x + s * z, -s * x + c * z]
       const [sy, depth] = [k * y - l * sz, l * y + k * sz]
       seen.set([sx, -sy, depth], i * 3)
-      x0 = Math.min(x0, sx); x1 = Math.max(x1, sx); y0 = Math.min(y0, -sy); y1 = Math.max(y1, -sy)
+      x0 = Math.min(x0, sx)
+      x1 = Math.max(x1, sx)
+      y0 = Math.min(y0, -sy)
+      y1 = Math.max(y1, -sy)
     }
     const scale = Math.min((W * 2 - 8) / Math.max(x1 - x0, 1e-9), (H * 2 - 8) / Math.max(y1 - y0, 1e-9))
-    const at = (i: number): [number, number] => [W + (seen[i * 3] - (x0 + x1) / 2) * scale, H + (seen[i * 3 + 1] - (y0 + y1) / 2) * scale]
+    const at = (i: number): [number, number] => [
+      W + (seen[i * 3] - (x0 + x1) / 2) * scale,
+      H + (seen[i * 3 + 1] - (y0 + y1) / 2) * scale,
+    ]
     if (!form.indices) {
       context.strokeStyle = '#ece5d8'
       context.lineWidth = 2
@@ -58,7 +64,8 @@
     const f = form.indices
     const every = Math.max(1, Math.ceil(f.length / 3 / MOST))
     const order: [number, number][] = []
-    for (let i = 0; i < f.length / 3; i += every) order.push([seen[f[i * 3] * 3 + 2] + seen[f[i * 3 + 1] * 3 + 2] + seen[f[i * 3 + 2] * 3 + 2], i])
+    for (let i = 0; i < f.length / 3; i += every)
+      order.push([seen[f[i * 3] * 3 + 2] + seen[f[i * 3 + 1] * 3 + 2] + seen[f[i * 3 + 2] * 3 + 2], i])
     order.sort((a, b) => a[0] - b[0])
     for (const [, i] of order) {
       const [a, b, d] = [f[i * 3], f[i * 3 + 1], f[i * 3 + 2]]

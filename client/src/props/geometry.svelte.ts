@@ -35,10 +35,13 @@ export class Geometries {
     const made: Known = { geometry: null, problem: '' }
     this.known.set(key, made)
     if (this.known.size > MOST) this.known.delete(this.known.keys().next().value!)
-    api.geometry(prop, fine).then(
-      (geometry) => (made.geometry = geometry),
-      (problem) => (made.problem = (problem as Error).message),
-    ).finally(() => this.arrived++)
+    api
+      .geometry(prop, fine)
+      .then(
+        (geometry) => (made.geometry = geometry),
+        (problem) => (made.problem = (problem as Error).message),
+      )
+      .finally(() => this.arrived++)
     return made
   }
 }

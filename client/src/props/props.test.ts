@@ -2,9 +2,17 @@ import { describe, expect, it } from 'vitest'
 import type { Effect, Prop } from '../wire/types'
 import { freeName, geometryKey, newProp } from './props'
 
-const ball = { kind: 'shape', uid: 'new', name: 'sphere', shape: 'sphere', radius: 0.5, scale: { base: [1, 1, 1], responses: [{ uid: 'new-0' }] } }
+const ball = {
+  kind: 'shape',
+  uid: 'new',
+  name: 'sphere',
+  shape: 'sphere',
+  radius: 0.5,
+  scale: { base: [1, 1, 1], responses: [{ uid: 'new-0' }] },
+}
 const add = { label: 'Sphere', group: 'shapes', help: '', path: ['props'], value: ball, append: true, why: '' }
-const prop = (name: string, more: Record<string, unknown> = {}) => ({ ...ball, name, uid: name.toLowerCase(), ...more }) as unknown as Prop
+const prop = (name: string, more: Record<string, unknown> = {}) =>
+  ({ ...ball, name, uid: name.toLowerCase(), ...more }) as unknown as Prop
 const effect = (props: Prop[], emitters: unknown[] = []) => ({ props, emitters }) as unknown as Effect
 
 describe('props', () => {

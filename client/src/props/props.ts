@@ -27,6 +27,17 @@ export function addProp(effect: OpenEffect, prop: Prop): void {
 /** Return what a prop's geometry depends on: equal for props that look alike in their own space. */
 export function geometryKey(prop: Prop): string {
   if (prop.kind === 'mask') return 'mask'
-  const { uid: _u, name: _n, position: _p, rotation: _r, scale: _s, follow: _f, shown: _w, tint: _t, dissolve: _d, ...rest } = prop as unknown as Record<string, unknown>
+  const {
+    uid: _u,
+    name: _n,
+    position: _p,
+    rotation: _r,
+    scale: _s,
+    follow: _f,
+    shown: _w,
+    tint: _t,
+    dissolve: _d,
+    ...rest
+  } = prop as unknown as Record<string, unknown>
   return JSON.stringify(rest)
 }

@@ -8,7 +8,16 @@
   import type { Key } from '../wire/types'
   import { evaluate, handles, pieces } from '../controls/curve'
 
-  let { keys, chosen, distribution, mark = null, result = null, onchoose, ondrag, onset }: {
+  let {
+    keys,
+    chosen,
+    distribution,
+    mark = null,
+    result = null,
+    onchoose,
+    ondrag,
+    onset,
+  }: {
     /** Where the picked particle stands across, and its result up, in shares. */
     mark?: number | null
     result?: number | null
@@ -40,12 +49,16 @@
     const box = plot!.getBoundingClientRect()
     const x = (event.clientX - box.left) / wide
     const y = (height - INSET - (event.clientY - box.top)) / (height - 2 * INSET)
-    return beyond ? { x, y: Math.min(Math.max(y, -1), 2) } : { x: round(Math.min(Math.max(x, 0), 1)), y: round(Math.min(Math.max(y, 0), 1)) }
+    return beyond
+      ? { x, y: Math.min(Math.max(y, -1), 2) }
+      : { x: round(Math.min(Math.max(x, 0), 1)), y: round(Math.min(Math.max(y, 0), 1)) }
   }
   function moved(index: number, to: { x: number; y: number }): Key[] {
     const low = index ? keys[index - 1].x + GAP : 0
     const high = index < keys.length - 1 ? keys[index + 1].x - GAP : 1
-    return keys.map((key, i) => (i === index ? { ...key, x: round(Math.min(Math.max(to.x, low), high)), y: to.y } : key))
+    return keys.map((key, i) =>
+      i === index ? { ...key, x: round(Math.min(Math.max(to.x, low), high)), y: to.y } : key,
+    )
   }
   /** The handles that can be dragged: of each free piece, at both its ends. */
   const grips = $derived(
@@ -85,7 +98,9 @@
   function move(event: PointerEvent) {
     if (!dragged) return
     dragged.moved = true
-    ondrag(dragged.handle ? turned(dragged.index, dragged.handle, place(event, true)) : moved(dragged.index, place(event)))
+    ondrag(
+      dragged.handle ? turned(dragged.index, dragged.handle, place(event, true)) : moved(dragged.index, place(event)),
+    )
   }
   function up() {
     if (dragged?.moved) onset([...keys], dragged.handle ? 'Turn a handle' : 'Move a key')
@@ -95,7 +110,11 @@
     if (keys.some((k) => Math.abs(k.x - x) < GAP * 2)) return
     const after = keys.findIndex((k) => k.x > x)
     const index = after < 0 ? keys.length : after
-    const key: Key = { x: round(x), y: round(y ?? evaluate(pieces(keys), x)), shape: keys[Math.max(0, index - 1)].shape }
+    const key: Key = {
+      x: round(x),
+      y: round(y ?? evaluate(pieces(keys), x)),
+      shape: keys[Math.max(0, index - 1)].shape,
+    }
     onset([...keys.slice(0, index), key, ...keys.slice(index)], 'Add a key')
     onchoose(index)
   }
@@ -104,11 +123,19 @@
     const key = keys[index]
     const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key]
     const shape = ({ '1': 'linear', '2': 'smooth', '3': 'hold', '4': 'free' } as const)[event.key]
-    if (way) onset(moved(index, { x: key.x + way[0], y: round(Math.min(Math.max(key.y + way[1], 0), 1)) }), 'Move a key')
+    if (way)
+      onset(moved(index, { x: key.x + way[0], y: round(Math.min(Math.max(key.y + way[1], 0), 1)) }), 'Move a key')
     else if ((event.key === 'Delete' || event.key === 'Backspace') && keys.length > 1) {
-      onset(keys.filter((_, i) => i !== index), 'Remove a key')
+      onset(
+        keys.filter((_, i) => i !== index),
+        'Remove a key',
+      )
       onchoose(Math.max(0, index - 1))
-    } else if (shape) onset(keys.map((k, i) => (i === index ? { ...k, shape } : k)), `Make a key ${shape}`)
+    } else if (shape)
+      onset(
+        keys.map((k, i) => (i === index ? { ...k, shape } : k)),
+        `Make a key ${shape}`,
+      )
     else if (event.key === 'Enter' || event.key === 'Insert') {
       const next = keys[index + 1]
       add(next ? (key.x + next.x) / 2 : (key.x + 1) / 2)
@@ -118,15 +145,35 @@
   }
 </script>
 
-<div bind:this={plot} bind:clientWidth={width} bind:clientHeight={height} class="relative h-full w-full touch-none select-none">
-  <!-- svelte-ignore a11y_no_static_element_interactions -->
-  <svg {width} {height} class="absolute inset-0" ondblclick={(e) => { const p = place(e); add(p.x, p.y) }} aria-hidden="true">
+<div
+  bind:this={plot}
+  bind:clientWidth={width}
+  bind:clientHeight={height}
+  class="relative h-full w-full touch-none select-none"
+>
+  <svg
+    {width}
+    {height}
+    class="absolute inset-0"
+    ondblclick={(e) => {
+      const p = place(e)
+      add(p.x, p.y)
+    }}
+    aria-hidden="true"
+  >
     <rect width={wide} {height} rx="4" fill="#12171b" />
     {#each [0.25, 0.5, 0.75] as t}
       <path d="M0 {Y(t)}H{wide}M{wide * t} 0V{height}" stroke="#232c34" />
     {/each}
     {#each distribution?.bins ?? [] as count, i}
-      <rect x={(i * wide) / distribution!.bins.length} y={height - (count / top) * height * 0.8} width={Math.max(0.5, wide / distribution!.bins.length - 0.8)} height={(count / top) * height * 0.8} fill="#58a6a6" opacity="0.28" />
+      <rect
+        x={(i * wide) / distribution!.bins.length}
+        y={height - (count / top) * height * 0.8}
+        width={Math.max(0.5, wide / distribution!.bins.length - 0.8)}
+        height={(count / top) * height * 0.8}
+        fill="#58a6a6"
+        opacity="0.28"
+      />
     {/each}
     <path d={curvePath(keys, wide, height, 0, 1, INSET)} fill="none" stroke="#ece5d8" stroke-width="2" />
     {#each grips as grip}<line x1={X(grip.fx)} y1={Y(grip.fy)} x2={X(grip.x)} y2={Y(grip.y)} stroke="#98a3a8" />{/each}
@@ -134,23 +181,51 @@
     {#if result !== null}<path d="M{wide + 2} {Y(result)}l6 -4v8z" fill="#e8643c" />{/if}
     {#each distribution?.results ?? [] as count, i}
       {@const step = (height - 2 * INSET) / distribution!.results!.length}
-      <rect x={wide + 8} y={height - INSET - (i + 1) * step} width={(count / resultTop) * (RESULT - 4)} height={Math.max(1, step - 1)} fill="#58a6a6" opacity="0.45" />
+      <rect
+        x={wide + 8}
+        y={height - INSET - (i + 1) * step}
+        width={(count / resultTop) * (RESULT - 4)}
+        height={Math.max(1, step - 1)}
+        fill="#58a6a6"
+        opacity="0.45"
+      />
     {/each}
   </svg>
   {#each grips as grip}
     <button
-      type="button" onpointerdown={(e) => down(e, grip.index, grip.way)} onpointermove={move} onpointerup={up} onlostpointercapture={up} onkeydown={(e) => turn(e, grip)}
-      data-handle="{grip.index}-{grip.way}" aria-label="Handle {grip.way === 'out' ? 'out of' : 'into'} key {grip.index + 1}"
+      type="button"
+      onpointerdown={(e) => down(e, grip.index, grip.way)}
+      onpointermove={move}
+      onpointerup={up}
+      onlostpointercapture={up}
+      onkeydown={(e) => turn(e, grip)}
+      data-handle="{grip.index}-{grip.way}"
+      aria-label="Handle {grip.way === 'out' ? 'out of' : 'into'} key {grip.index + 1}"
       class="absolute h-[11px] w-[11px] -translate-x-1/2 -translate-y-1/2 rotate-45 cursor-grab border border-paper bg-ink"
-      style:left="{X(grip.x)}px" style:top="{Math.min(Math.max(Y(grip.y), 6), height - 6)}px"
+      style:left="{X(grip.x)}px"
+      style:top="{Math.min(Math.max(Y(grip.y), 6), height - 6)}px"
     ></button>
   {/each}
   {#each keys as key, i}
     <button
-      type="button" onpointerdown={(e) => down(e, i)} onpointermove={move} onpointerup={up} onlostpointercapture={up} onkeydown={(e) => press(e, i)} onfocus={() => onchoose(i)}
-      data-key={i} aria-label="Key {i + 1} of {keys.length}: {Math.round(key.x * 100)} % across, {Math.round(key.y * 100)} % up, {key.shape ?? 'smooth'}" aria-pressed={chosen === i}
-      class="absolute h-[14px] w-[14px] -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-full border-2 border-paper {chosen === i ? 'bg-vermilion' : 'bg-ink'}"
-      style:left="{X(key.x)}px" style:top="{Y(key.y)}px"
+      type="button"
+      onpointerdown={(e) => down(e, i)}
+      onpointermove={move}
+      onpointerup={up}
+      onlostpointercapture={up}
+      onkeydown={(e) => press(e, i)}
+      onfocus={() => onchoose(i)}
+      data-key={i}
+      aria-label="Key {i + 1} of {keys.length}: {Math.round(key.x * 100)} % across, {Math.round(
+        key.y * 100,
+      )} % up, {key.shape ?? 'smooth'}"
+      aria-pressed={chosen === i}
+      class="absolute h-[14px] w-[14px] -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-full border-2 border-paper {chosen ===
+      i
+        ? 'bg-vermilion'
+        : 'bg-ink'}"
+      style:left="{X(key.x)}px"
+      style:top="{Y(key.y)}px"
     ></button>
   {/each}
 </div>

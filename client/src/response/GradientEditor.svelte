@@ -4,7 +4,15 @@
   import type { Distribution } from '../wire/packets'
   import type { Stop } from '../wire/types'
 
-  let { stops, chosen, distribution, mark = null, onchoose, ondrag, onset }: {
+  let {
+    stops,
+    chosen,
+    distribution,
+    mark = null,
+    onchoose,
+    ondrag,
+    onset,
+  }: {
     /** Where the picked particle stands, in shares. */
     mark?: number | null
     stops: readonly Stop[]
@@ -22,7 +30,9 @@
   const top = $derived(Math.max(1, ...(distribution?.bins ?? [])))
   // the screen mixes in sRGB, the effect in linear light: enough steps in between show the same colours
   const steps = $derived(
-    [...Array.from({ length: 65 }, (_, i) => i / 64), ...stops.flatMap((s) => [Math.max(0, s.x - 1e-4), s.x])].sort((a, b) => a - b).map((x) => ({ x, colour: mixAt(x) })),
+    [...Array.from({ length: 65 }, (_, i) => i / 64), ...stops.flatMap((s) => [Math.max(0, s.x - 1e-4), s.x])]
+      .sort((a, b) => a - b)
+      .map((x) => ({ x, colour: mixAt(x) })),
   )
 
   function mixAt(x: number): Rgb {
@@ -34,7 +44,8 @@
     const t = a.shape === 'hold' ? 0 : a.shape === 'smooth' ? share * share * (3 - 2 * share) : share
     return [0, 1, 2].map((c) => a.colour[c] + (b.colour[c] - a.colour[c]) * t) as unknown as Rgb
   }
-  const across = (event: MouseEvent) => Math.min(Math.max((event.clientX - bar!.getBoundingClientRect().left) / width, 0), 1)
+  const across = (event: MouseEvent) =>
+    Math.min(Math.max((event.clientX - bar!.getBoundingClientRect().left) / width, 0), 1)
   function moved(index: number, x: number): Stop[] {
     const low = index ? stops[index - 1].x + GAP : 0
     const high = index < stops.length - 1 ? stops[index + 1].x - GAP : 1
@@ -61,14 +72,25 @@
     const after = stops.findIndex((s) => s.x > x)
     const index = after < 0 ? stops.length : after
     const colour = mixAt(x).map((c) => Number(c.toFixed(5))) as [number, number, number]
-    onset([...stops.slice(0, index), { x: Number(x.toFixed(4)), colour, shape: stops[Math.max(0, index - 1)].shape }, ...stops.slice(index)], 'Add a colour')
+    onset(
+      [
+        ...stops.slice(0, index),
+        { x: Number(x.toFixed(4)), colour, shape: stops[Math.max(0, index - 1)].shape },
+        ...stops.slice(index),
+      ],
+      'Add a colour',
+    )
     onchoose(index)
   }
   function press(event: KeyboardEvent, index: number) {
     const step = (event.shiftKey ? 0.002 : 0.02) * (event.key === 'ArrowLeft' ? -1 : 1)
-    if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') onset(moved(index, stops[index].x + step), 'Move a colour')
+    if (event.key === 'ArrowLeft' || event.key === 'ArrowRight')
+      onset(moved(index, stops[index].x + step), 'Move a colour')
     else if ((event.key === 'Delete' || event.key === 'Backspace') && stops.length > 1) {
-      onset(stops.filter((_, i) => i !== index), 'Remove a colour')
+      onset(
+        stops.filter((_, i) => i !== index),
+        'Remove a colour',
+      )
       onchoose(Math.max(0, index - 1))
     } else if (event.key === 'Enter' || event.key === 'Insert') add((stops[index].x + (stops[index + 1]?.x ?? 1)) / 2)
     else return
@@ -78,7 +100,6 @@
 </script>
 
 <div bind:this={bar} bind:clientWidth={width} class="relative h-full w-full touch-none select-none">
-  <!-- svelte-ignore a11y_no_static_element_interactions -->
   <svg {width} height="100%" class="absolute inset-0" ondblclick={(e) => add(across(e))} aria-hidden="true">
     <defs>
       <linearGradient id="gradient-editor">
@@ -89,16 +110,42 @@
     <rect {width} y="54%" height="46%" rx="4" fill="#12171b" />
     {#each distribution?.bins ?? [] as count, i}
       {@const tall = (count / top) * 42}
-      <rect x={(i * width) / distribution!.bins.length} y="{100 - tall}%" width={Math.max(0.5, width / distribution!.bins.length - 0.8)} height="{tall}%" fill="#58a6a6" opacity="0.4" />
+      <rect
+        x={(i * width) / distribution!.bins.length}
+        y="{100 - tall}%"
+        width={Math.max(0.5, width / distribution!.bins.length - 0.8)}
+        height="{tall}%"
+        fill="#58a6a6"
+        opacity="0.4"
+      />
     {/each}
-    {#if mark !== null}<line x1={mark * width} x2={mark * width} y1="0" y2="100%" stroke="#e8643c" stroke-width="1.4" />{/if}
+    {#if mark !== null}<line
+        x1={mark * width}
+        x2={mark * width}
+        y1="0"
+        y2="100%"
+        stroke="#e8643c"
+        stroke-width="1.4"
+      />{/if}
   </svg>
   {#each stops as stop, i}
     <button
-      type="button" onpointerdown={(e) => down(e, i)} onpointermove={move} onpointerup={up} onlostpointercapture={up} onkeydown={(e) => press(e, i)} onfocus={() => onchoose(i)}
-      data-stop={i} aria-label="Colour {i + 1} of {stops.length} at {Math.round(stop.x * 100)} %" aria-pressed={chosen === i}
-      class="absolute top-[52%] h-5 w-[13px] -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-[3px] border-2 {chosen === i ? 'border-vermilion' : 'border-paper'}"
-      style:left="{stop.x * width}px" style:background={css(stop.colour)}
+      type="button"
+      onpointerdown={(e) => down(e, i)}
+      onpointermove={move}
+      onpointerup={up}
+      onlostpointercapture={up}
+      onkeydown={(e) => press(e, i)}
+      onfocus={() => onchoose(i)}
+      data-stop={i}
+      aria-label="Colour {i + 1} of {stops.length} at {Math.round(stop.x * 100)} %"
+      aria-pressed={chosen === i}
+      class="absolute top-[52%] h-5 w-[13px] -translate-x-1/2 -translate-y-1/2 cursor-grab rounded-[3px] border-2 {chosen ===
+      i
+        ? 'border-vermilion'
+        : 'border-paper'}"
+      style:left="{stop.x * width}px"
+      style:background={css(stop.colour)}
     ></button>
   {/each}
 </div>

@@ -2,7 +2,12 @@
 <script lang="ts">
   import { useDesk } from '../effect/context'
 
-  let { name, adds = [], hidden = 0, onshow }: {
+  let {
+    name,
+    adds = [],
+    hidden = 0,
+    onshow,
+  }: {
     name: string
     adds?: { label: string; group: string; help?: string; act: () => void }[]
     hidden?: number
@@ -14,8 +19,16 @@
 <div class="flex items-center gap-2.5 px-3.5 pt-[7px] pb-0.5 text-[11px] tracking-[0.08em] text-quiet">
   <h2 class="uppercase">{name}</h2>
   <span class="h-px flex-1 bg-line"></span>
-  {#if hidden}<button type="button" class="rounded tracking-normal hover:text-paper" onclick={onshow}>show {hidden} hidden</button>{/if}
+  {#if hidden}<button type="button" class="rounded tracking-normal hover:text-paper" onclick={onshow}
+      >show {hidden} hidden</button
+    >{/if}
   {#if adds.length}
-    <button type="button" aria-haspopup="dialog" aria-label="Add a row to {name}" class="rounded tracking-normal hover:text-paper" onclick={(e) => overlay.openList(e.currentTarget, `Add a row to ${name}`, adds)}>add a row</button>
+    <button
+      type="button"
+      aria-haspopup="dialog"
+      aria-label="Add a row to {name}"
+      class="rounded tracking-normal hover:text-paper"
+      onclick={(e) => overlay.openList(e.currentTarget, `Add a row to ${name}`, adds)}>add a row</button
+    >
   {/if}
 </div>

@@ -11,8 +11,14 @@
 
   let { placed }: { placed: PlacedRow } = $props()
   const { draft, catalog, selection, overlay } = useDesk()
-  const lastLine = (text: string) => text.split('\n').map((line) => line.replace(/#.*/, '').trim()).filter(Boolean).at(-1) ?? text
-  const dialMenu = (event: MouseEvent, component: number | null = null) => openDialMenu(event, placed, component, { draft, overlay, selection })
+  const lastLine = (text: string) =>
+    text
+      .split('\n')
+      .map((line) => line.replace(/#.*/, '').trim())
+      .filter(Boolean)
+      .at(-1) ?? text
+  const dialMenu = (event: MouseEvent, component: number | null = null) =>
+    openDialMenu(event, placed, component, { draft, overlay, selection })
   const spec = $derived(placed.spec)
   const path = $derived(draft.inEmitter(basePath(placed)))
   const base = $derived(placed.row.base)
@@ -22,21 +28,58 @@
 
 {#if isSourced(base) && base.source.kind === 'formula'}
   <span class="flex min-w-0 items-center gap-0.5 whitespace-nowrap">
-    <button type="button" data-formula={placed.address} aria-pressed={selection.base === placed.address} class="mono min-w-0 truncate rounded border bg-ink px-1.5 py-[3px] text-left text-teal hover:text-paper {selection.base === placed.address ? 'border-vermilion' : 'border-line'} {placed.row.responses?.length ? 'max-w-[150px]' : 'max-w-[330px]'}" title="The base is the formula {base.source.text}{base.source.draft ? '\n(what is being written cannot run yet)' : ''}\nClick to write it." onclick={() => selection.selectBase(placed.address)}
-    >{lastLine(base.source.text)}</button>{#if base.source.draft}<span class="h-[6px] w-[6px] shrink-0 rounded-full bg-amber" title="What is being written cannot run yet; the last good one does"></span>{/if}
+    <button
+      type="button"
+      data-formula={placed.address}
+      aria-pressed={selection.base === placed.address}
+      class="mono min-w-0 truncate rounded border bg-ink px-1.5 py-[3px] text-left text-teal hover:text-paper {selection.base ===
+      placed.address
+        ? 'border-vermilion'
+        : 'border-line'} {placed.row.responses?.length ? 'max-w-[150px]' : 'max-w-[330px]'}"
+      title="The base is the formula {base.source.text}{base.source.draft
+        ? '\n(what is being written cannot run yet)'
+        : ''}\nClick to write it."
+      onclick={() => selection.selectBase(placed.address)}>{lastLine(base.source.text)}</button
+    >{#if base.source.draft}<span
+        class="h-[6px] w-[6px] shrink-0 rounded-full bg-amber"
+        title="What is being written cannot run yet; the last good one does"
+      ></span>{/if}
   </span>
 {:else if isSourced(base)}
   <span class="flex min-w-0 items-center gap-0.5 whitespace-nowrap">
-    <button type="button" class="min-w-0 truncate border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper {placed.row.responses?.length ? 'max-w-[150px]' : 'max-w-[330px]'}" title="The base is read from {catalog.nameOf(draft.owner, placed)}, {base.read}. Click for another source." onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
-    >{catalog.nameOf(draft.owner, placed)}</button>
-    <button type="button" class="rounded p-0.5 text-quiet hover:text-paper" aria-label="Make {placed.label} a number again" title="A number again" onclick={() => set(spec.default)}><X size={12} /></button>
+    <button
+      type="button"
+      class="min-w-0 truncate border-b border-dotted border-teal pb-0.5 text-teal hover:text-paper {placed.row.responses
+        ?.length
+        ? 'max-w-[150px]'
+        : 'max-w-[330px]'}"
+      title="The base is read from {catalog.nameOf(draft.owner, placed)}, {base.read}. Click for another source."
+      onclick={(e) => overlay.openPicker(e.currentTarget, placed)}>{catalog.nameOf(draft.owner, placed)}</button
+    >
+    <button
+      type="button"
+      class="rounded p-0.5 text-quiet hover:text-paper"
+      aria-label="Make {placed.label} a number again"
+      title="A number again"
+      onclick={() => set(spec.default)}><X size={12} /></button
+    >
   </span>
 {:else if spec.kind === 'number'}
   <!-- svelte-ignore a11y_no_static_element_interactions -->
-  <span oncontextmenu={dialMenu}><NumberField
-    value={base as number} unit={spec.unit} label={placed.label} lowest={spec.lowest} highest={spec.highest} drag={spec.drag}
-    reset={spec.default as number} frameRate={framesASecond(draft.document.clip)} ondrag={(v) => draft.drag(path, v)} onset={set}
-  /></span>
+  <span oncontextmenu={dialMenu}
+    ><NumberField
+      value={base as number}
+      unit={spec.unit}
+      label={placed.label}
+      lowest={spec.lowest}
+      highest={spec.highest}
+      drag={spec.drag}
+      reset={spec.default as number}
+      frameRate={framesASecond(draft.document.clip)}
+      ondrag={(v) => draft.drag(path, v)}
+      onset={set}
+    /></span
+  >
 {:else if spec.kind === 'vector'}
   <span class="flex gap-2">
     {#each AXES as axis, i}
@@ -44,13 +87,26 @@
       <span class="flex items-baseline gap-1" oncontextmenu={(e) => dialMenu(e, i)}>
         <span class="text-[11px] text-quiet">{axis}</span>
         <NumberField
-          value={(base as number[])[i]} unit={{ ...spec.unit, symbol: '' }} label="{placed.label} {axis}" lowest={spec.lowest} highest={spec.highest}
-          drag={spec.drag} reset={(spec.default as number[])[i]} ondrag={(v) => draft.drag([...path, i], v)} onset={(v) => draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
+          value={(base as number[])[i]}
+          unit={{ ...spec.unit, symbol: '' }}
+          label="{placed.label} {axis}"
+          lowest={spec.lowest}
+          highest={spec.highest}
+          drag={spec.drag}
+          reset={(spec.default as number[])[i]}
+          ondrag={(v) => draft.drag([...path, i], v)}
+          onset={(v) => draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
         />
       </span>
     {/each}
     <span class="mono self-baseline text-quiet">{spec.unit.symbol}</span>
   </span>
 {:else}
-  <Swatch value={base as [number, number, number]} label={placed.label} brightness={false} ondrag={(v) => draft.drag(path, v)} onset={set} />
+  <Swatch
+    value={base as [number, number, number]}
+    label={placed.label}
+    brightness={false}
+    ondrag={(v) => draft.drag(path, v)}
+    onset={set}
+  />
 {/if}

@@ -13,9 +13,40 @@
 
 {#each bursts as burst, i (burst.uid)}
   <PlainRow label={i ? '' : 'Bursts'} help="Particles that are born together, at a frame of the clip.">
-    <NumberField value={burst.count} unit={{ symbol: 'particles', scale: 1, digits: 0 }} label="Burst {i + 1} count" whole lowest={0} highest={5000000} drag={100} ondrag={(v) => draft.drag(at(i, 'count'), v)} onset={(v) => draft.edit('Change a burst', at(i, 'count'), v)} />
+    <NumberField
+      value={burst.count}
+      unit={{ symbol: 'particles', scale: 1, digits: 0 }}
+      label="Burst {i + 1} count"
+      whole
+      lowest={0}
+      highest={5000000}
+      drag={100}
+      ondrag={(v) => draft.drag(at(i, 'count'), v)}
+      onset={(v) => draft.edit('Change a burst', at(i, 'count'), v)}
+    />
     <span class="text-quiet">at frame</span>
-    <NumberField value={burst.frame} unit={{ symbol: '', scale: 1, digits: 0 }} label="Burst {i + 1} frame" whole lowest={clip.first_frame} highest={clip.last_frame} drag={40} ondrag={(v) => draft.drag(at(i, 'frame'), v)} onset={(v) => draft.edit('Move a burst', at(i, 'frame'), v)} />
-    <button type="button" aria-label="Remove burst {i + 1}" title="Remove this burst" class="rounded p-1 text-quiet hover:text-paper" onclick={() => draft.edit('Remove a burst', draft.inEmitter(['births', 'bursts']), bursts.filter((b) => b !== burst))}><X size={14} /></button>
+    <NumberField
+      value={burst.frame}
+      unit={{ symbol: '', scale: 1, digits: 0 }}
+      label="Burst {i + 1} frame"
+      whole
+      lowest={clip.first_frame}
+      highest={clip.last_frame}
+      drag={40}
+      ondrag={(v) => draft.drag(at(i, 'frame'), v)}
+      onset={(v) => draft.edit('Move a burst', at(i, 'frame'), v)}
+    />
+    <button
+      type="button"
+      aria-label="Remove burst {i + 1}"
+      title="Remove this burst"
+      class="rounded p-1 text-quiet hover:text-paper"
+      onclick={() =>
+        draft.edit(
+          'Remove a burst',
+          draft.inEmitter(['births', 'bursts']),
+          bursts.filter((b) => b !== burst),
+        )}><X size={14} /></button
+    >
   </PlainRow>
 {/each}

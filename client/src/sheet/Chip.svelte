@@ -33,26 +33,55 @@
   const mark = $derived.by(() => {
     const value = player.one(uid)?.sources[response.uid]
     if (value === undefined) return null
-    const [low, high] = response.kind === 'ratio' ? [0, 2 * (typeof response.reference === 'number' ? response.reference : 1)] : response.input
+    const [low, high] =
+      response.kind === 'ratio'
+        ? [0, 2 * (typeof response.reference === 'number' ? response.reference : 1)]
+        : response.input
     return high === low ? null : Math.min(Math.max((value - low) / (high - low), 0), 1)
   })
   const chosen = $derived(selection.uid === response.uid)
   const silent = $derived(!selection.hears(draft.owner, placed, response))
   const onlyBirth = $derived(response.read === 'once' && placed.spec.stage !== 'birth')
   const soloed = $derived(selection.solo && 'response' in selection.solo && selection.solo.response === response.uid)
-  const driven = $derived(typeof response.amount === 'object' || (response.kind === 'curve' && [response.shift, response.exponent, ...response.output].some((s) => typeof s === 'object')) || (response.kind === 'ratio' && (typeof response.reference === 'object' || typeof response.power === 'object')))
+  const driven = $derived(
+    typeof response.amount === 'object' ||
+      (response.kind === 'curve' &&
+        [response.shift, response.exponent, ...response.output].some((s) => typeof s === 'object')) ||
+      (response.kind === 'ratio' && (typeof response.reference === 'object' || typeof response.power === 'object')),
+  )
 
   function toggleSolo() {
-    selection.solo = soloed ? null : { emitter: uid, label: `${placed.label} from ${name}`, row: placed.address, response: response.uid }
+    selection.solo = soloed
+      ? null
+      : { emitter: uid, label: `${placed.label} from ${name}`, row: placed.address, response: response.uid }
   }
   function copy() {
     void overlay.attempt(() => copyPiece(draft, { kind: 'responses', uids: [response.uid] }))
   }
   function paste() {
-    void overlay.attempt(async () => selection.select((await pastePiece(draft, placed.address, `Paste onto ${placed.label.toLowerCase()}`, { at: index + 1 })).at(-1) ?? selection.uid))
+    void overlay.attempt(async () =>
+      selection.select(
+        (await pastePiece(draft, placed.address, `Paste onto ${placed.label.toLowerCase()}`, { at: index + 1 })).at(
+          -1,
+        ) ?? selection.uid,
+      ),
+    )
   }
   async function duplicate() {
-    await overlay.attempt(async () => selection.select((await carry(draft, [response.uid], placed.address, true, `Duplicate ${name} on ${placed.label.toLowerCase()}`, index + 1))[0]))
+    await overlay.attempt(async () =>
+      selection.select(
+        (
+          await carry(
+            draft,
+            [response.uid],
+            placed.address,
+            true,
+            `Duplicate ${name} on ${placed.label.toLowerCase()}`,
+            index + 1,
+          )
+        )[0],
+      ),
+    )
   }
   /** Carry it to the row above or below, and keep the keyboard on it. */
   async function toRow(way: number) {
@@ -66,34 +95,76 @@
     })
   }
   function read(way: 'once' | 'live') {
-    draft.edit(`Read ${placed.label.toLowerCase()} from ${name} ${way}`, draft.inEmitter([...responsePath(placed, index), 'read']), way)
+    draft.edit(
+      `Read ${placed.label.toLowerCase()} from ${name} ${way}`,
+      draft.inEmitter([...responsePath(placed, index), 'read']),
+      way,
+    )
   }
   function menu(event: Event) {
     event.preventDefault()
     overlay.openMenu(event.currentTarget, `${placed.label} from ${name}`, [
-      { label: response.muted ? 'Let it act' : 'Mute', hint: 'M', act: () => toggleMute(draft, catalog, placed, index) },
+      {
+        label: response.muted ? 'Let it act' : 'Mute',
+        hint: 'M',
+        act: () => toggleMute(draft, catalog, placed, index),
+      },
       { label: soloed ? 'End solo' : 'Solo in this row', hint: 'S', act: toggleSolo },
-      { label: response.read === 'once' ? 'Read live' : 'Read once, at birth', disabled: placed.spec.stage !== 'live', why: 'This row has only one way to read.', act: () => read(response.read === 'once' ? 'live' : 'once') },
+      {
+        label: response.read === 'once' ? 'Read live' : 'Read once, at birth',
+        disabled: placed.spec.stage !== 'live',
+        why: 'This row has only one way to read.',
+        act: () => read(response.read === 'once' ? 'live' : 'once'),
+      },
       null,
       { label: 'Copy', hint: 'Ctrl C', act: copy },
-      { label: 'Cut', hint: 'Ctrl X', act: () => { copy(); removeResponse(draft, catalog, placed, index) } },
+      {
+        label: 'Cut',
+        hint: 'Ctrl X',
+        act: () => {
+          copy()
+          removeResponse(draft, catalog, placed, index)
+        },
+      },
       { label: 'Paste behind it', hint: 'Ctrl V', disabled: copied()?.kind !== 'responses', act: paste },
       { label: 'Duplicate', hint: 'Ctrl D', act: duplicate },
       null,
-      { label: 'Earlier', hint: 'Alt ←', disabled: index === 0, act: () => moveResponse(draft, placed, index, index - 1) },
-      { label: 'Later', hint: 'Alt →', disabled: index === (placed.row.responses?.length ?? 0) - 1, act: () => moveResponse(draft, placed, index, index + 1) },
+      {
+        label: 'Earlier',
+        hint: 'Alt ←',
+        disabled: index === 0,
+        act: () => moveResponse(draft, placed, index, index - 1),
+      },
+      {
+        label: 'Later',
+        hint: 'Alt →',
+        disabled: index === (placed.row.responses?.length ?? 0) - 1,
+        act: () => moveResponse(draft, placed, index, index + 1),
+      },
       { label: 'To the row above', hint: 'Alt ↑', act: () => toRow(-1) },
       { label: 'To the row below', hint: 'Alt ↓', act: () => toRow(1) },
       null,
-      { label: 'Remove', hint: 'Delete', act: () => setResponses(draft, placed, placed.row.responses!.filter((r) => r !== response), `Remove ${placed.label} from ${name}`) },
+      {
+        label: 'Remove',
+        hint: 'Delete',
+        act: () =>
+          setResponses(
+            draft,
+            placed,
+            placed.row.responses!.filter((r) => r !== response),
+            `Remove ${placed.label} from ${name}`,
+          ),
+      },
     ])
   }
   function keys(event: KeyboardEvent) {
     const ctrl = event.ctrlKey || event.metaKey
     if (event.key === 'Delete' || event.key === 'Backspace') removeResponse(draft, catalog, placed, index)
     else if (ctrl && event.key === 'c') copy()
-    else if (ctrl && event.key === 'x') (copy(), removeResponse(draft, catalog, placed, index))
-    else if (ctrl && event.key === 'v') paste()
+    else if (ctrl && event.key === 'x') {
+      copy()
+      removeResponse(draft, catalog, placed, index)
+    } else if (ctrl && event.key === 'v') paste()
     else if (ctrl && event.key === 'd') void duplicate()
     else if (!ctrl && event.key === 'm') toggleMute(draft, catalog, placed, index)
     else if (!ctrl && event.key === 's') toggleSolo()
@@ -113,18 +184,52 @@
     event.stopPropagation()
     const copies = event.ctrlKey || event.metaKey || event.altKey
     if (address === placed.address && !copies) moveResponse(draft, placed, Number(from), index)
-    else void overlay.attempt(async () => selection.select((await carry(draft, [moved], placed.address, copies, `${copies ? 'Copy' : 'Move'} a response to ${placed.label.toLowerCase()}`, index))[0]))
+    else
+      void overlay.attempt(async () =>
+        selection.select(
+          (
+            await carry(
+              draft,
+              [moved],
+              placed.address,
+              copies,
+              `${copies ? 'Copy' : 'Move'} a response to ${placed.label.toLowerCase()}`,
+              index,
+            )
+          )[0],
+        ),
+      )
   }
 </script>
 
 <span class="mono w-2 shrink-0 text-center text-quiet" aria-hidden="true">{sign}</span>
 <button
-  type="button" draggable="true" onclick={() => selection.select(response.uid)} onkeydown={keys} oncontextmenu={menu} data-response={response.uid}
-  ondragstart={(e) => { e.dataTransfer?.setData('application/x-kagero-response', `${placed.address}|${index}|${response.uid}`); e.dataTransfer!.effectAllowed = 'copyMove' }}
-  ondragover={(e) => e.preventDefault()} ondrop={drop} aria-pressed={chosen}
-  aria-label="{placed.label} {response.operation} from {name}, {response.read}{response.muted ? ', muted' : silent ? ', silent' : ''}{quiet ? `. ${quiet}` : ''}"
-  title="{quiet ? `${quiet}\n` : ''}{formula ? formula.text : name}, read {response.read}{response.muted ? ', muted' : silent ? ', silent' : ''}. Right-click for all one can do with it."
-  class="relative h-[26px] w-[106px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen ? 'border-vermilion' : 'border-line hover:border-quiet'} {silent ? 'border-dashed opacity-45' : ''}"
+  type="button"
+  draggable="true"
+  onclick={() => selection.select(response.uid)}
+  onkeydown={keys}
+  oncontextmenu={menu}
+  data-response={response.uid}
+  ondragstart={(e) => {
+    e.dataTransfer?.setData('application/x-kagero-response', `${placed.address}|${index}|${response.uid}`)
+    e.dataTransfer!.effectAllowed = 'copyMove'
+  }}
+  ondragover={(e) => e.preventDefault()}
+  ondrop={drop}
+  aria-pressed={chosen}
+  aria-label="{placed.label} {response.operation} from {name}, {response.read}{response.muted
+    ? ', muted'
+    : silent
+      ? ', silent'
+      : ''}{quiet ? `. ${quiet}` : ''}"
+  title="{quiet ? `${quiet}\n` : ''}{formula ? formula.text : name}, read {response.read}{response.muted
+    ? ', muted'
+    : silent
+      ? ', silent'
+      : ''}. Right-click for all one can do with it."
+  class="relative h-[26px] w-[106px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen
+    ? 'border-vermilion'
+    : 'border-line hover:border-quiet'} {silent ? 'border-dashed opacity-45' : ''}"
 >
   <svg width={W} height={H} class="absolute top-0 right-0" aria-hidden="true">
     {#if response.kind === 'gradient'}
@@ -138,14 +243,31 @@
       {#each bars as height, i}
         <rect x={(i * W) / 16} y={H - height} width={W / 16 - 0.6} {height} fill="#58a6a6" opacity="0.35" />
       {/each}
-      <path d={response.kind === 'curve' ? curvePath(response.curve.keys, W, H, 0, 1, 3) : ratioPath(typeof response.power === 'number' ? response.power : 1, W, H, 3)} fill="none" stroke="#ece5d8" stroke-width="1.4" />
+      <path
+        d={response.kind === 'curve'
+          ? curvePath(response.curve.keys, W, H, 0, 1, 3)
+          : ratioPath(typeof response.power === 'number' ? response.power : 1, W, H, 3)}
+        fill="none"
+        stroke="#ece5d8"
+        stroke-width="1.4"
+      />
     {/if}
     {#if mark !== null}<line x1={mark * W} x2={mark * W} y1="0" y2={H} stroke="#e8643c" stroke-width="1.4" />{/if}
   </svg>
-  {#if formula?.draft}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber" title="What is being written cannot run yet"></span>{/if}
-  <span class="absolute left-[6px] max-w-[48px] truncate text-xs {onlyBirth ? 'top-0 leading-[14px]' : 'top-[5px] leading-[15px]'}">{name}</span>
+  {#if formula?.draft}<span
+      class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"
+      title="What is being written cannot run yet"
+    ></span>{/if}
+  <span
+    class="absolute left-[6px] max-w-[48px] truncate text-xs {onlyBirth
+      ? 'top-0 leading-[14px]'
+      : 'top-[5px] leading-[15px]'}">{name}</span
+  >
   {#if onlyBirth}<span class="absolute bottom-0 left-[6px] text-[10px] leading-3 text-quiet">once</span>{/if}
-  {#if driven}<span class="absolute bottom-[1px] left-[44px] h-[3px] w-[3px] rounded-full bg-teal" title="One of its own settings is driven"></span>{/if}
+  {#if driven}<span
+      class="absolute bottom-[1px] left-[44px] h-[3px] w-[3px] rounded-full bg-teal"
+      title="One of its own settings is driven"
+    ></span>{/if}
   {#if quiet && !silent}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"></span>{/if}
   {#if soloed}<span class="absolute inset-x-0 bottom-0 h-[2px] bg-vermilion"></span>{/if}
 </button>

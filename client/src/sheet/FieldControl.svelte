@@ -12,7 +12,11 @@
   import FileField from './FileField.svelte'
   import PointsField from './PointsField.svelte'
 
-  let { field, of = '', live = false }: {
+  let {
+    field,
+    of = '',
+    live = false,
+  }: {
     field: FieldSpec
     /** What it is a setting of, for those who cannot see where it stands. */
     of?: string
@@ -24,7 +28,15 @@
   const name = $derived(of ? `${said.label} of ${of}` : said.label)
   const path = $derived(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
   const value = $derived(draft.at(path))
-  const options = $derived(said.options.map((o) => ({ value: String(o.value ?? ''), name: o.label || String(o.value), label: o.label || String(o.value), title: o.why || o.help, disabled: !!o.why && o.value !== value })))
+  const options = $derived(
+    said.options.map((o) => ({
+      value: String(o.value ?? ''),
+      name: o.label || String(o.value),
+      label: o.label || String(o.value),
+      title: o.why || o.help,
+      disabled: !!o.why && o.value !== value,
+    })),
+  )
   const few = $derived(said.kind === 'choice' && options.length <= 3)
   const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
   const chosen = $derived((value as string[] | undefined) ?? [])
@@ -34,26 +46,91 @@
 {#if few}
   <Segments label={name} value={String(value ?? said.default)} {options} onpick={set} />
 {:else if said.kind === 'choice' || said.kind === 'reference'}
-  {#if options.length || said.nothing}<Choice label={name} value={String(value ?? '')} options={listed} onpick={(v) => set(v === '' && said.nothing ? null : v)} />{/if}
+  {#if options.length || said.nothing}<Choice
+      label={name}
+      value={String(value ?? '')}
+      options={listed}
+      onpick={(v) => set(v === '' && said.nothing ? null : v)}
+    />{/if}
 {:else if said.kind === 'tick'}
-  <label class="flex items-center gap-1" title={said.help}><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" aria-label={name} checked={!!value} onchange={(e) => set(e.currentTarget.checked)} />{said.label}</label>
+  <label class="flex items-center gap-1" title={said.help}
+    ><input
+      type="checkbox"
+      class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
+      aria-label={name}
+      checked={!!value}
+      onchange={(e) => set(e.currentTarget.checked)}
+    />{said.label}</label
+  >
 {:else if said.kind === 'whole' || said.kind === 'number'}
-  <NumberField value={(value ?? said.default ?? 0) as number} unit={said.kind === 'whole' ? { ...said.unit, digits: 0 } : said.unit} label={name} whole={said.kind === 'whole'} lowest={said.lowest ?? -1e9} highest={said.highest ?? 1e9}
-    drag={Math.min((said.highest ?? 4) - (said.lowest ?? 0), 100)} reset={said.default as number} ondrag={(v) => draft.drag(path, v)} onset={set} />
+  <NumberField
+    value={(value ?? said.default ?? 0) as number}
+    unit={said.kind === 'whole' ? { ...said.unit, digits: 0 } : said.unit}
+    label={name}
+    whole={said.kind === 'whole'}
+    lowest={said.lowest ?? -1e9}
+    highest={said.highest ?? 1e9}
+    drag={Math.min((said.highest ?? 4) - (said.lowest ?? 0), 100)}
+    reset={said.default as number}
+    ondrag={(v) => draft.drag(path, v)}
+    onset={set}
+  />
 {:else if said.kind === 'references'}
   {#each said.options as other (other.value)}
-    <label class="flex items-center gap-1"><input type="checkbox" class="h-3.5 w-3.5 rounded border-line bg-ink text-teal" aria-label="{name}: {other.label}" checked={chosen.includes(String(other.value))} onchange={(e) => set(e.currentTarget.checked ? [...chosen, other.value] : chosen.filter((uid) => uid !== other.value))} />{other.label}</label>
+    <label class="flex items-center gap-1"
+      ><input
+        type="checkbox"
+        class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
+        aria-label="{name}: {other.label}"
+        checked={chosen.includes(String(other.value))}
+        onchange={(e) =>
+          set(e.currentTarget.checked ? [...chosen, other.value] : chosen.filter((uid) => uid !== other.value))}
+      />{other.label}</label
+    >
   {:else}<span class="text-xs text-amber">there is no other yet</span>{/each}
 {:else if said.kind === 'formula'}
-  <textarea rows="3" maxlength="4000" value={String(value ?? '')} aria-label={name} spellcheck="false" class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0" oninput={(e) => live && e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)} onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
+  <textarea
+    rows="3"
+    maxlength="4000"
+    value={String(value ?? '')}
+    aria-label={name}
+    spellcheck="false"
+    class="mono w-full rounded border border-line bg-ink px-2 py-1 text-paper focus:border-teal focus:ring-0"
+    oninput={(e) => live && e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)}
+    onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
 {:else if said.kind === 'lines'}
-  <textarea rows="1" maxlength="400" value={String(value ?? '')} aria-label={name} class="min-h-[28px] min-w-0 flex-1 rounded border border-line bg-ink px-2 py-1 text-[13px] text-paper focus:border-teal focus:ring-0" onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
+  <textarea
+    rows="1"
+    maxlength="400"
+    value={String(value ?? '')}
+    aria-label={name}
+    class="min-h-[28px] min-w-0 flex-1 rounded border border-line bg-ink px-2 py-1 text-[13px] text-paper focus:border-teal focus:ring-0"
+    onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
 {:else if said.kind === 'colour'}
-  <Swatch value={(value ?? said.default) as [number, number, number]} label={name} brightness={false} ondrag={(v) => draft.drag(path, v)} onset={set} />
+  <Swatch
+    value={(value ?? said.default) as [number, number, number]}
+    label={name}
+    brightness={false}
+    ondrag={(v) => draft.drag(path, v)}
+    onset={set}
+  />
 {:else if said.kind === 'vectors'}
-  <PointsField points={value as number[][]} {path} unit={{ ...said.unit, symbol: '', digits: 3 }} label={name} words={['x', 'y', 'z']} />
+  <PointsField
+    points={value as number[][]}
+    {path}
+    unit={{ ...said.unit, symbol: '', digits: 3 }}
+    label={name}
+    words={['x', 'y', 'z']}
+  />
 {:else if said.kind === 'pairs'}
-  <PointsField points={value as number[][]} {path} unit={said.unit} label={name} words={['Radius', 'Height']} least={2} />
+  <PointsField
+    points={value as number[][]}
+    {path}
+    unit={said.unit}
+    label={name}
+    words={['Radius', 'Height']}
+    least={2}
+  />
 {:else if said.kind === 'file'}
   <FileField {field} {name} files={[value as { name: string }]} />
 {:else if said.kind === 'files'}
@@ -61,5 +138,11 @@
 {:else if said.kind === 'text'}
   <TextField value={String(value ?? '')} label={name} onset={set} />
 {:else if said.kind === 'curve'}
-  <OwnCurve curve={value as never} label={said.label.toLowerCase()} across={said.help} ondrag={(curve) => draft.drag(path, curve)} onset={(curve, label) => draft.edit(label, path, curve)} />
+  <OwnCurve
+    curve={value as never}
+    label={said.label.toLowerCase()}
+    across={said.help}
+    ondrag={(curve) => draft.drag(path, curve)}
+    onset={(curve, label) => draft.edit(label, path, curve)}
+  />
 {/if}

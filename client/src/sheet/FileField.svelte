@@ -22,11 +22,31 @@
       const ref = { content: found.content, name: found.name }
       draft.edit(`Change ${name}`, ['props', index, ...field.path], said.kind === 'files' ? [ref] : ref)
       // what followed a face or points that are no longer there says so
-      const lost = (draft.document.props ?? []).filter((p) => p.follow?.prop === uid && ((p.follow!.at === 'surface' && (p.follow!.face ?? 0) >= found.faces) || (p.follow!.at === 'points' && (p.follow!.points ?? []).some((n: number) => n >= found.points))))
-      if (lost.length) overlay.notice = `${lost.map((p) => p.name).join(', ')} followed a place that the new file does not have: choose it again.`
+      const lost = (draft.document.props ?? []).filter(
+        (p) =>
+          p.follow?.prop === uid &&
+          ((p.follow!.at === 'surface' && (p.follow!.face ?? 0) >= found.faces) ||
+            (p.follow!.at === 'points' && (p.follow!.points ?? []).some((n: number) => n >= found.points))),
+      )
+      if (lost.length)
+        overlay.notice = `${lost.map((p) => p.name).join(', ')} followed a place that the new file does not have: choose it again.`
     })
   }
 </script>
 
-<input bind:this={input} type="file" class="hidden" aria-label="Replace the {name}" accept={said.accept.join(',')} onchange={(e) => { void replace(e.currentTarget.files); e.currentTarget.value = '' }} />
-<button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => input?.click()}>replace {files[0]?.name}</button>
+<input
+  bind:this={input}
+  type="file"
+  class="hidden"
+  aria-label="Replace the {name}"
+  accept={said.accept.join(',')}
+  onchange={(e) => {
+    void replace(e.currentTarget.files)
+    e.currentTarget.value = ''
+  }}
+/>
+<button
+  type="button"
+  class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+  onclick={() => input?.click()}>replace {files[0]?.name}</button
+>

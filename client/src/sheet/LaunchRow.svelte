@@ -23,13 +23,34 @@
 
 {#if part}
   <PlainRow label="Launched" help={part.help} opens="its numbers" {open} {onopen}>
-    <Choice label="Launched" value={part.kind} options={part.kinds.map((k) => ({ value: k.kind, name: k.label, disabled: !!k.why }))} onpick={(kind) => changeKind(draft, part.kinds.find((k) => k.kind === kind)!, `Launch ${part.kinds.find((k) => k.kind === kind)!.label}`)} />
+    <Choice
+      label="Launched"
+      value={part.kind}
+      options={part.kinds.map((k) => ({ value: k.kind, name: k.label, disabled: !!k.why }))}
+      onpick={(kind) =>
+        changeKind(
+          draft,
+          part.kinds.find((k) => k.kind === kind)!,
+          `Launch ${part.kinds.find((k) => k.kind === kind)!.label}`,
+        )}
+    />
     {#each part.fields as field (field.offered.name)}
       {#if field.offered.name !== 'space' || place.prop}<FieldControl {field} />{/if}
     {/each}
     {#if guide}
-      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" title="Colour the guide by how fast it sends particles" onclick={() => player.showField(shells ? '' : `speed:${draft.emitter.uid}`)}>{shells ? 'hide speeds' : 'show speeds'}</button>
-      {#if guide.strokes}<button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" title="Push, pull, scale and smooth the guide on the stage" onclick={paint}>reshape it</button>{/if}
+      <button
+        type="button"
+        class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+        title="Colour the guide by how fast it sends particles"
+        onclick={() => player.showField(shells ? '' : `speed:${draft.emitter.uid}`)}
+        >{shells ? 'hide speeds' : 'show speeds'}</button
+      >
+      {#if guide.strokes}<button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+          title="Push, pull, scale and smooth the guide on the stage"
+          onclick={paint}>reshape it</button
+        >{/if}
     {/if}
   </PlainRow>
 {/if}

@@ -13,7 +13,17 @@
 {#if part}
   <PlainRow label="Drawn" help={part.help}>
     {#if part.kinds.length > 1}
-      <Choice label="Drawn as" value={part.kind} options={part.kinds.map((k) => ({ value: k.kind, name: k.label, disabled: !!k.why }))} onpick={(kind) => changeKind(draft, part.kinds.find((k) => k.kind === kind)!, `Draw as ${kind}`)} />
+      <Choice
+        label="Drawn as"
+        value={part.kind}
+        options={part.kinds.map((k) => ({ value: k.kind, name: k.label, disabled: !!k.why }))}
+        onpick={(kind) =>
+          changeKind(
+            draft,
+            part.kinds.find((k) => k.kind === kind)!,
+            `Draw as ${kind}`,
+          )}
+      />
     {:else}<span class="text-quiet">as {part.label.toLowerCase()}s,</span>{/if}
     {#each part.fields as field (field.offered.name)}<FieldControl {field} />{/each}
   </PlainRow>

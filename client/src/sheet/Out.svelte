@@ -16,7 +16,13 @@
     const length = Math.hypot(...mean)
     // seen from in front, y up
     const reach = Math.hypot(mean[0], mean[1]) || 1
-    return { mean, length, x: (mean[0] / reach) * 6, y: (-mean[1] / reach) * 6, depth: Math.abs(mean[2]) > 1e-9 && Math.hypot(mean[0], mean[1]) < 1e-9 }
+    return {
+      mean,
+      length,
+      x: (mean[0] / reach) * 6,
+      y: (-mean[1] / reach) * 6,
+      depth: Math.abs(mean[2]) > 1e-9 && Math.hypot(mean[0], mean[1]) < 1e-9,
+    }
   })
   const words = $derived.by(() => {
     const spread = live?.spread
@@ -39,22 +45,50 @@
 
 <span class="flex items-center justify-end gap-1.5" data-out={placed.address}>
   {#if placed.spec.kind === 'colour' && live?.swatches}
-    {#if one}<span class="h-3 w-3 rounded-full border border-vermilion" style:background={css(one as unknown as [number, number, number])} title="the picked particle"></span>{/if}
+    {#if one}<span
+        class="h-3 w-3 rounded-full border border-vermilion"
+        style:background={css(one as unknown as [number, number, number])}
+        title="the picked particle"
+      ></span>{/if}
     <svg width="88" height="12" role="img" aria-label="colours from the youngest to the oldest">
       {#each live.swatches as swatch, i}
-        <rect x={(i * 88) / live.swatches.length} width={88 / live.swatches.length + 0.5} height="12" fill={css(swatch)} />
+        <rect
+          x={(i * 88) / live.swatches.length}
+          width={88 / live.swatches.length + 0.5}
+          height="12"
+          fill={css(swatch)}
+        />
       {/each}
     </svg>
   {:else if vector}
-    <svg width="15" height="15" viewBox="-7.5 -7.5 15 15" aria-hidden="true"><line x1={-vector.x * 0.6} y1={-vector.y * 0.6} x2={vector.x} y2={vector.y} stroke="#58a6a6" stroke-width="1.4" /><circle cx={vector.x} cy={vector.y} r="1.8" fill="#58a6a6" /></svg>
-    <span class="mono whitespace-nowrap" title="mean {vector.mean.map((m) => withUnit(m, unit)).join(', ')}">{shown(vector.length, unit, false)}{unit.symbol ? ` ${unit.symbol}` : ''}</span>
+    <svg width="15" height="15" viewBox="-7.5 -7.5 15 15" aria-hidden="true"
+      ><line
+        x1={-vector.x * 0.6}
+        y1={-vector.y * 0.6}
+        x2={vector.x}
+        y2={vector.y}
+        stroke="#58a6a6"
+        stroke-width="1.4"
+      /><circle cx={vector.x} cy={vector.y} r="1.8" fill="#58a6a6" /></svg
+    >
+    <span class="mono whitespace-nowrap" title="mean {vector.mean.map((m) => withUnit(m, unit)).join(', ')}"
+      >{shown(vector.length, unit, false)}{unit.symbol ? ` ${unit.symbol}` : ''}</span
+    >
   {:else if words}
-    <span class="mono relative pb-[3px] text-right whitespace-nowrap text-paper" title={one ? `${words.long}; the picked particle ${withUnit(one[0], unit)}` : words.long}>
+    <span
+      class="mono relative pb-[3px] text-right whitespace-nowrap text-paper"
+      title={one ? `${words.long}; the picked particle ${withUnit(one[0], unit)}` : words.long}
+    >
       {words.short}
       {#if meanAt !== null}
         <span class="absolute right-0 bottom-0 left-0 h-px bg-line"></span>
-        <span class="absolute -bottom-px h-[3px] w-[3px] rounded-full bg-teal" style:left="calc({meanAt * 100}% - 1px)"></span>
-        {#if oneAt !== null}<span class="absolute -bottom-[3px] h-[7px] w-[2px] bg-vermilion" style:left="calc({oneAt * 100}% - 1px)" data-one={placed.address}></span>{/if}
+        <span class="absolute -bottom-px h-[3px] w-[3px] rounded-full bg-teal" style:left="calc({meanAt * 100}% - 1px)"
+        ></span>
+        {#if oneAt !== null}<span
+            class="absolute -bottom-[3px] h-[7px] w-[2px] bg-vermilion"
+            style:left="calc({oneAt * 100}% - 1px)"
+            data-one={placed.address}
+          ></span>{/if}
       {/if}
     </span>
   {:else}

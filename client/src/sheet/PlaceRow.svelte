@@ -10,7 +10,11 @@
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
 
-  let { open, onopen, radius }: {
+  let {
+    open,
+    onopen,
+    radius,
+  }: {
     open: boolean
     onopen: () => void
     /** The radius, where it can be changed here. */
@@ -26,43 +30,106 @@
   const field = (name: string) => part?.fields.find((f) => f.offered.name === name)
   const on = $derived(field('on'))
   /** Whether a picture can say how dense births are here. */
-  const dense = $derived(density !== undefined && (place.on === 'surface' || place.on === 'points') && pictures.length > 0)
+  const dense = $derived(
+    density !== undefined && (place.on === 'surface' || place.on === 'points') && pictures.length > 0,
+  )
 
   function choose(kind: string) {
     const made = part!.kinds.find((k) => k.kind === kind)!
-    changeKind(draft, made, `Give birth ${kind === 'point' ? 'at a point' : kind === 'prop' ? 'on a prop' : kind === 'particles' ? 'from particles' : `on a ${made.label.toLowerCase()}`}`)
+    changeKind(
+      draft,
+      made,
+      `Give birth ${kind === 'point' ? 'at a point' : kind === 'prop' ? 'on a prop' : kind === 'particles' ? 'from particles' : `on a ${made.label.toLowerCase()}`}`,
+    )
   }
-  const setDensity = (change: Record<string, unknown> | null, label: string) => draft.edit(label, [...path, 'density'], change && { channel: 'luminance', invert: false, curve: null, ...density, ...change })
+  const setDensity = (change: Record<string, unknown> | null, label: string) =>
+    draft.edit(
+      label,
+      [...path, 'density'],
+      change && { channel: 'luminance', invert: false, curve: null, ...density, ...change },
+    )
 </script>
 
-<PlainRow label="Place" help="The shape on or in which particles are born, a prop, or other particles." opens={place.kind === 'prop' ? 'offset' : place.kind === 'particles' ? 'what is inherited' : 'centre and extent'} {open} {onopen}>
+<PlainRow
+  label="Place"
+  help="The shape on or in which particles are born, a prop, or other particles."
+  opens={place.kind === 'prop' ? 'offset' : place.kind === 'particles' ? 'what is inherited' : 'centre and extent'}
+  {open}
+  {onopen}
+>
   {#if part}
-    <Choice label="Place" value={place.kind} onpick={choose} options={part.kinds.filter((k) => k.kind === place.kind || !k.why).map((k) => ({ value: k.kind, name: k.label }))} />
+    <Choice
+      label="Place"
+      value={place.kind}
+      onpick={choose}
+      options={part.kinds.filter((k) => k.kind === place.kind || !k.why).map((k) => ({ value: k.kind, name: k.label }))}
+    />
     {#each part.fields.filter((f) => f.offered.name !== 'on') as each (each.offered.name)}
       {#if place.kind === 'particles'}<span class="text-quiet">of</span>{/if}
       <FieldControl field={each} />
       {#if place.kind === 'particles'}<span class="text-xs text-quiet">the rate is of each</span>{/if}
     {/each}
     {#if on?.offered.options.length}
-      <Choice label="Where on it" options={on.offered.options.map((o) => ({ value: String(o.value), name: o.label }))} value={String(place.on ?? on.offered.options[0].value)} onpick={(value) => draft.edit(`Give birth ${on.offered.options.find((o) => o.value === value)!.label}`, path, { ...place, on: value, ...(density && value !== 'surface' && value !== 'points' ? { density: null } : {}) })} />
+      <Choice
+        label="Where on it"
+        options={on.offered.options.map((o) => ({ value: String(o.value), name: o.label }))}
+        value={String(place.on ?? on.offered.options[0].value)}
+        onpick={(value) =>
+          draft.edit(`Give birth ${on.offered.options.find((o) => o.value === value)!.label}`, path, {
+            ...place,
+            on: value,
+            ...(density && value !== 'surface' && value !== 'points' ? { density: null } : {}),
+          })}
+      />
     {/if}
     {#if dense}
       <span class="text-quiet">as dense as</span>
-      <Choice label="Picture of how dense births are" value={density?.picture ?? ''} options={[{ value: '', name: 'everywhere' }, ...pictures.map((p) => ({ value: p.uid, name: p.name }))]} onpick={(uid) => setDensity(uid ? { picture: uid } : null, uid ? 'Give birth by a picture' : 'Give birth everywhere alike')} />
-      {#each (densityPart?.fields ?? []).filter((f) => f.offered.kind !== 'curve' && f.offered.kind !== 'reference') as each (each.offered.name)}<FieldControl field={each} />{/each}
+      <Choice
+        label="Picture of how dense births are"
+        value={density?.picture ?? ''}
+        options={[{ value: '', name: 'everywhere' }, ...pictures.map((p) => ({ value: p.uid, name: p.name }))]}
+        onpick={(uid) =>
+          setDensity(uid ? { picture: uid } : null, uid ? 'Give birth by a picture' : 'Give birth everywhere alike')}
+      />
+      {#each (densityPart?.fields ?? []).filter((f) => f.offered.kind !== 'curve' && f.offered.kind !== 'reference') as each (each.offered.name)}<FieldControl
+          field={each}
+        />{/each}
     {/if}
     {#if place.prop}
-      <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" title="Colour the prop on the stage by where births are" onclick={() => player.showField(player.field.endsWith(draft.emitter.uid) ? '' : `${density ? 'density' : 'keep'}:${draft.emitter.uid}`)}>{player.field.endsWith(draft.emitter.uid) ? 'hide it' : 'show it'}</button>
+      <button
+        type="button"
+        class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+        title="Colour the prop on the stage by where births are"
+        onclick={() =>
+          player.showField(
+            player.field.endsWith(draft.emitter.uid) ? '' : `${density ? 'density' : 'keep'}:${draft.emitter.uid}`,
+          )}>{player.field.endsWith(draft.emitter.uid) ? 'hide it' : 'show it'}</button
+      >
     {/if}
   {/if}
   {#if radius}
     <span class="text-quiet">radius</span>
-    <NumberField value={place.radius.base as number} unit={radius.spec.unit} label="Radius" lowest={radius.spec.lowest} highest={radius.spec.highest} drag={radius.spec.drag} reset={radius.spec.default as number}
-      ondrag={(v) => draft.drag(draft.inEmitter([...radius.path, 'base']), v)} onset={(v) => draft.edit('Change radius', draft.inEmitter([...radius.path, 'base']), v)} />
+    <NumberField
+      value={place.radius.base as number}
+      unit={radius.spec.unit}
+      label="Radius"
+      lowest={radius.spec.lowest}
+      highest={radius.spec.highest}
+      drag={radius.spec.drag}
+      reset={radius.spec.default as number}
+      ondrag={(v) => draft.drag(draft.inEmitter([...radius.path, 'base']), v)}
+      onset={(v) => draft.edit('Change radius', draft.inEmitter([...radius.path, 'base']), v)}
+    />
   {/if}
 </PlainRow>
 {#if open && density}
   <PlainRow label="Density" help="From the channel's value to how dense births are." inner>
-    <OwnCurve curve={density.curve} label="by the {density.channel}" across="the {density.channel}, from 0 to 1" ondrag={(curve) => draft.drag([...path, 'density', 'curve'], curve)} onset={(curve, label) => setDensity({ curve }, label)} />
+    <OwnCurve
+      curve={density.curve}
+      label="by the {density.channel}"
+      across="the {density.channel}, from 0 to 1"
+      ondrag={(curve) => draft.drag([...path, 'density', 'curve'], curve)}
+      onset={(curve, label) => setDensity({ curve }, label)}
+    />
   </PlainRow>
 {/if}

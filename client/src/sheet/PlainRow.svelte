@@ -3,7 +3,16 @@
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import type { Snippet } from 'svelte'
 
-  let { label, help, children, out, opens, open = false, onopen, inner = false }: {
+  let {
+    label,
+    help,
+    children,
+    out,
+    opens,
+    open = false,
+    onopen,
+    inner = false,
+  }: {
     label: string
     help: string
     children: Snippet
@@ -17,9 +26,16 @@
 
 <div class="grid min-h-[29px] grid-cols-[120px_minmax(0,1fr)_auto] items-center px-3.5 py-px hover:bg-raised/50">
   <span class="flex items-center gap-1" title={help}>
-    <span class={inner ? "pl-3 text-quiet" : ""}>{label}</span>
+    <span class={inner ? 'pl-3 text-quiet' : ''}>{label}</span>
     {#if opens}
-      <button type="button" onclick={onopen} aria-expanded={open} aria-label="{open ? 'Hide' : 'Show'} {opens}" title="{open ? 'Hide' : 'Show'} {opens}" class="rounded text-quiet hover:text-paper">
+      <button
+        type="button"
+        onclick={onopen}
+        aria-expanded={open}
+        aria-label="{open ? 'Hide' : 'Show'} {opens}"
+        title="{open ? 'Hide' : 'Show'} {opens}"
+        class="rounded text-quiet hover:text-paper"
+      >
         <ChevronRight size={13} class={open ? 'rotate-90' : ''} />
       </button>
     {/if}

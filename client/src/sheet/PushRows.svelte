@@ -10,7 +10,13 @@
   import RegionRow from './RegionRow.svelte'
   import SheetRow from './SheetRow.svelte'
 
-  let { part, rows, open, onopen, hidden }: {
+  let {
+    part,
+    rows,
+    open,
+    onopen,
+    hidden,
+  }: {
     part: PartSpec
     /** The rows of the sheet by address. */
     rows: Map<string, PlacedRow>
@@ -21,7 +27,8 @@
   const { draft, selection } = useDesk()
   const own = $derived(part.rows.map((address) => rows.get(address)).filter((row): row is PlacedRow => !!row))
   const label = $derived(part.label)
-  const driven = (row: PlacedRow) => (row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address
+  const driven = (row: PlacedRow) =>
+    (row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address
   const strength = $derived(rows.get(part.strength))
   const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
   /** Whether it acts within a mask, which shows at once. */
@@ -33,7 +40,13 @@
   const more = $derived(own.length > 1 || part.fields.length > 0)
 </script>
 
-{#if own[0] && !hidden(own[0])}<SheetRow placed={own[0]} opens={more ? `all of ${label.toLowerCase()}` : 'its region'} {open} {onopen} onremove={part.removable ? () => removePart(draft, part) : undefined} />{/if}
+{#if own[0] && !hidden(own[0])}<SheetRow
+    placed={own[0]}
+    opens={more ? `all of ${label.toLowerCase()}` : 'its region'}
+    {open}
+    {onopen}
+    onremove={part.removable ? () => removePart(draft, part) : undefined}
+  />{/if}
 {#each own.slice(1) as row (row.address)}
   {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
 {/each}

@@ -23,24 +23,47 @@
   let showHidden = $state<Record<string, boolean>>({})
   const bands = $derived(catalog.thing(draft.emitter)?.bands ?? [])
   const part = (path: string) => catalog.part(draft.emitter, path)
-  const rows = $derived(catalog.rowsOf(draft.emitter).filter((r) => !r.unused || r.spec.band === 'draws' || r.spec.band === 'own'))
+  const rows = $derived(
+    catalog.rowsOf(draft.emitter).filter((r) => !r.unused || r.spec.band === 'draws' || r.spec.band === 'own'),
+  )
   const byAddress = $derived(new Map(rows.map((r) => [r.address, r])))
   const find = (address: string) => byAddress.get(address)
-  const driven = (row: PlacedRow | undefined) => !!row && ((row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address)
-  const shelf = $derived({ added: draft.emitter.sheet?.added ?? [], pinned: draft.emitter.sheet?.pinned ?? [], hidden: draft.emitter.sheet?.hidden ?? [] })
+  const driven = (row: PlacedRow | undefined) =>
+    !!row &&
+    ((row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address)
+  const shelf = $derived({
+    added: draft.emitter.sheet?.added ?? [],
+    pinned: draft.emitter.sheet?.pinned ?? [],
+    hidden: draft.emitter.sheet?.hidden ?? [],
+  })
   const pinned = $derived(shelf.pinned.map(find).filter((r): r is PlacedRow => !!r))
   const off = (row: PlacedRow) => shelf.hidden.includes(row.address) && !showHidden[row.spec.band]
-  const hiddenIn = (band: string) => (showHidden[band] ? 0 : rows.filter((r) => r.spec.band === band && shelf.hidden.includes(r.address)).length)
+  const hiddenIn = (band: string) =>
+    showHidden[band] ? 0 : rows.filter((r) => r.spec.band === band && shelf.hidden.includes(r.address)).length
   /** Whether an optional row stands in the sheet. */
-  const stands = (row: PlacedRow | undefined) => !!row && !off(row) && (row.spec.always || inUse(row) || shelf.added.includes(row.address) || selection.found?.placed.address === row.address)
+  const stands = (row: PlacedRow | undefined) =>
+    !!row &&
+    !off(row) &&
+    (row.spec.always ||
+      inUse(row) ||
+      shelf.added.includes(row.address) ||
+      selection.found?.placed.address === row.address)
   /** The rows of a part that open under it. */
   const rowsOfPart = (path: string) => (part(path)?.rows ?? []).map(find).filter((r): r is PlacedRow => !!r)
   const lifespan = $derived(player.profile(draft.emitter.uid)?.lifespan)
   const toggle = (name: string) => (opened[name] = !opened[name])
   /** Rows that the loom's chosen column drives. */
-  const filtered = $derived(selection.filter === null ? null : catalog.allRows(draft.emitter).filter((r) => (r.row.responses ?? []).some((x) => catalog.columnOf(draft.emitter, x) === selection.filter)))
+  const filtered = $derived(
+    selection.filter === null
+      ? null
+      : catalog
+          .allRows(draft.emitter)
+          .filter((r) => (r.row.responses ?? []).some((x) => catalog.columnOf(draft.emitter, x) === selection.filter)),
+  )
   const filterName = $derived.by(() => {
-    const response = filtered?.flatMap((r) => r.row.responses ?? []).find((r) => catalog.columnOf(draft.emitter, r) === selection.filter)
+    const response = filtered
+      ?.flatMap((r) => r.row.responses ?? [])
+      .find((r) => catalog.columnOf(draft.emitter, r) === selection.filter)
     return response ? catalog.nameOf(draft.emitter, response) : ''
   })
 
@@ -49,11 +72,20 @@
     items
       .map((item) => find(item.row))
       .filter((r): r is PlacedRow => !!r && !r.spec.always && !stands(r) && !shelf.hidden.includes(r.address))
-      .map((r) => ({ label: r.label, group: 'rows', help: r.spec.help, act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`) }))
+      .map((r) => ({
+        label: r.label,
+        group: 'rows',
+        help: r.spec.help,
+        act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`),
+      }))
   function add(what: AddSpec) {
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
-    if (what.path[0] === 'forces' && Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))) opened[uid] = true // a vector stands open
+    if (
+      what.path[0] === 'forces' &&
+      Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
+    )
+      opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
   }
 </script>
@@ -62,58 +94,100 @@
   {#if filtered}
     <div class="flex shrink-0 items-center gap-2 border-b border-line bg-raised px-3.5 py-1.5">
       <span>Only what <b>{filterName}</b> drives: {filtered.length} {filtered.length === 1 ? 'row' : 'rows'}</span>
-      <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" onclick={() => (selection.filter = null)}>show all rows</button>
+      <button
+        type="button"
+        class="ml-auto text-quiet underline decoration-dotted hover:text-paper"
+        onclick={() => (selection.filter = null)}>show all rows</button
+      >
     </div>
     <div class="min-h-0 flex-1 overflow-y-auto py-1">
       {#each filtered as row (row.address)}<SheetRow placed={row} />{/each}
     </div>
   {:else}
-  {#if pinned.length}
-    <div class="max-h-[40%] shrink-0 overflow-y-auto border-b border-line bg-ink/40 py-1" aria-label="Pinned rows" role="group">
-      {#each pinned as row (row.address)}<SheetRow placed={row} />{/each}
-    </div>
-  {/if}
-  <div class="min-h-0 flex-1 overflow-y-auto pb-1">
-    {#each bands as band (band.key)}
-      <Band name={band.label} hidden={hiddenIn(band.key)} onshow={() => (showHidden[band.key] = true)} adds={[...band.adds.map((what) => ({ label: what.label, group: what.group, help: what.help, act: () => add(what) })), ...rowAdds(band.items)]} />
-      {#each band.items as item (item.row || item.part || item.panel)}
-        {#if item.row}
-          {@const row = find(item.row)}
-          {#if row && stands(row)}<SheetRow placed={row} />{/if}
-        {:else if item.panel === 'timing'}<WhenRow />
-        {:else if item.panel === 'bursts'}<BurstRows />
-        {:else if item.panel === 'lifespan'}
-          <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">
-            <span class="text-quiet">always{lifespan ? `, after ${withUnit(lifespan[0], { symbol: 's', scale: 1, digits: 1 })} to ${withUnit(lifespan[2], { symbol: 's', scale: 1, digits: 1 })}` : ''}</span>
-          </PlainRow>
-        {:else if item.part === 'births.place'}
-          <PlaceRow open={!!opened.place} onopen={() => toggle('place')} radius={!opened.place && !driven(find('births.place.radius')) ? find('births.place.radius') : undefined} />
-          {#each rowsOfPart(item.part) as row (row.address)}
-            {#if opened.place || driven(row)}<SheetRow placed={row} inner />{/if}
-          {/each}
-        {:else if item.part === 'births.launch'}
-          <LaunchRow open={!!opened.launch} onopen={() => toggle('launch')} />
-          {#each rowsOfPart(item.part).filter((r) => r.spec.always) as row (row.address)}{#if !off(row)}<SheetRow placed={row} />{/if}{/each}
-          {#each rowsOfPart(item.part).filter((r) => !r.spec.always) as row (row.address)}
-            {#if opened.launch || driven(row) || !(find('births.launch.speed') || row.spec.key.endsWith('.cone') || row.spec.key.endsWith('.origin') || row.spec.key.endsWith('.inherit'))}<SheetRow placed={row} inner />{/if}
-          {/each}
-        {:else if item.part === 'look'}<LookRow />
-        {:else if item.part === 'thinning'}
-          <ThinningRow />
-          {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}
-        {:else if band.key === 'draws'}
-          {@const laid = part(item.part)}
-          {#if laid}<DrawRows part={laid} rows={rowsOfPart(item.part)} />{/if}
-        {:else if band.key === 'own'}
-          {@const laid = part(item.part)}
-          {#if laid}<OwnRows part={laid} rows={rowsOfPart(item.part)} />{/if}
-        {:else}
-          {@const laid = part(item.part)}
-          {#if laid}<PushRows part={laid} rows={byAddress} open={!!opened[item.part.split('#')[1]]} onopen={() => toggle(item.part.split('#')[1])} hidden={off} />{/if}
-        {/if}
+    {#if pinned.length}
+      <div
+        class="max-h-[40%] shrink-0 overflow-y-auto border-b border-line bg-ink/40 py-1"
+        aria-label="Pinned rows"
+        role="group"
+      >
+        {#each pinned as row (row.address)}<SheetRow placed={row} />{/each}
+      </div>
+    {/if}
+    <div class="min-h-0 flex-1 overflow-y-auto pb-1">
+      {#each bands as band (band.key)}
+        <Band
+          name={band.label}
+          hidden={hiddenIn(band.key)}
+          onshow={() => (showHidden[band.key] = true)}
+          adds={[
+            ...band.adds.map((what) => ({
+              label: what.label,
+              group: what.group,
+              help: what.help,
+              act: () => add(what),
+            })),
+            ...rowAdds(band.items),
+          ]}
+        />
+        {#each band.items as item (item.row || item.part || item.panel)}
+          {#if item.row}
+            {@const row = find(item.row)}
+            {#if row && stands(row)}<SheetRow placed={row} />{/if}
+          {:else if item.panel === 'timing'}<WhenRow />
+          {:else if item.panel === 'bursts'}<BurstRows />
+          {:else if item.panel === 'lifespan'}
+            <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">
+              <span class="text-quiet"
+                >always{lifespan
+                  ? `, after ${withUnit(lifespan[0], { symbol: 's', scale: 1, digits: 1 })} to ${withUnit(lifespan[2], { symbol: 's', scale: 1, digits: 1 })}`
+                  : ''}</span
+              >
+            </PlainRow>
+          {:else if item.part === 'births.place'}
+            <PlaceRow
+              open={!!opened.place}
+              onopen={() => toggle('place')}
+              radius={!opened.place && !driven(find('births.place.radius')) ? find('births.place.radius') : undefined}
+            />
+            {#each rowsOfPart(item.part) as row (row.address)}
+              {#if opened.place || driven(row)}<SheetRow placed={row} inner />{/if}
+            {/each}
+          {:else if item.part === 'births.launch'}
+            <LaunchRow open={!!opened.launch} onopen={() => toggle('launch')} />
+            {#each rowsOfPart(item.part).filter((r) => r.spec.always) as row (row.address)}{#if !off(row)}<SheetRow
+                  placed={row}
+                />{/if}{/each}
+            {#each rowsOfPart(item.part).filter((r) => !r.spec.always) as row (row.address)}
+              {#if opened.launch || driven(row) || !(find('births.launch.speed') || row.spec.key.endsWith('.cone') || row.spec.key.endsWith('.origin') || row.spec.key.endsWith('.inherit'))}<SheetRow
+                  placed={row}
+                  inner
+                />{/if}
+            {/each}
+          {:else if item.part === 'look'}<LookRow />
+          {:else if item.part === 'thinning'}
+            <ThinningRow />
+            {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}
+          {:else if band.key === 'draws'}
+            {@const laid = part(item.part)}
+            {#if laid}<DrawRows part={laid} rows={rowsOfPart(item.part)} />{/if}
+          {:else if band.key === 'own'}
+            {@const laid = part(item.part)}
+            {#if laid}<OwnRows part={laid} rows={rowsOfPart(item.part)} />{/if}
+          {:else}
+            {@const laid = part(item.part)}
+            {#if laid}<PushRows
+                part={laid}
+                rows={byAddress}
+                open={!!opened[item.part.split('#')[1]]}
+                onopen={() => toggle(item.part.split('#')[1])}
+                hidden={off}
+              />{/if}
+          {/if}
+        {/each}
+        {#if band.key === 'motion' && !band.items.some((item) => item.part)}<p class="px-3.5 py-1 text-quiet">
+            Nothing pushes these particles yet: they fly on as launched.
+          </p>{/if}
       {/each}
-      {#if band.key === 'motion' && !band.items.some((item) => item.part)}<p class="px-3.5 py-1 text-quiet">Nothing pushes these particles yet: they fly on as launched.</p>{/if}
-    {/each}
-  </div>
+    </div>
   {/if}
 </div>

@@ -16,8 +16,14 @@
   {#if selection.solo}
     <div class="flex shrink-0 items-center gap-2 border-b border-line bg-vermilion/15 px-3.5 py-1" role="status">
       <span>Solo: <b>{selection.solo.label}</b>. The rest is silent here; nothing of it is stored.</span>
-      <button type="button" class="ml-auto underline decoration-dotted hover:text-paper" onclick={() => (selection.solo = null)}>End solo</button>
+      <button
+        type="button"
+        class="ml-auto underline decoration-dotted hover:text-paper"
+        onclick={() => (selection.solo = null)}>End solo</button
+      >
     </div>
   {/if}
-  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table />{:else}<OneLife />{/if}
+  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom
+    />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table />{:else}<OneLife
+    />{/if}
 </section>

@@ -12,7 +12,14 @@
   import Chip from './Chip.svelte'
   import Out from './Out.svelte'
 
-  let { placed, inner = false, opens, open = false, onopen, onremove }: {
+  let {
+    placed,
+    inner = false,
+    opens,
+    open = false,
+    onopen,
+    onremove,
+  }: {
     placed: PlacedRow
     /** A row of a force or place that stands under its summary. */
     inner?: boolean
@@ -23,20 +30,34 @@
     /** Takes away what the row belongs to, such as a force. */
     onremove?: () => void
   } = $props()
-  const { draft, catalog, selection, overlay } = useDesk()
+  const { draft, selection, overlay } = useDesk()
 
   const responses = $derived(placed.row.responses ?? [])
   const chosen = $derived(responses.some((r) => r.uid === selection.uid) || selection.base === placed.address)
-  const wide = $derived(isSourced(placed.row.base) ? placed.row.base.source.kind === 'formula' || !placed.row.responses?.length : placed.spec.kind === 'vector')
+  const wide = $derived(
+    isSourced(placed.row.base)
+      ? placed.row.base.source.kind === 'formula' || !placed.row.responses?.length
+      : placed.spec.kind === 'vector',
+  )
   const sheet = $derived(draft.owner.sheet)
   const pinned = $derived(sheet?.pinned?.includes(placed.address) ?? false)
-  const soloed = $derived(selection.solo && !('source' in selection.solo) && selection.solo.row === placed.address && !selection.solo.response)
+  const soloed = $derived(
+    selection.solo &&
+      !('source' in selection.solo) &&
+      selection.solo.row === placed.address &&
+      !selection.solo.response,
+  )
   const name = $derived(placed.label.toLowerCase())
   let over = $state(false)
 
   function paste() {
     const kind = copied()?.kind
-    void overlay.attempt(async () => selection.select((await pastePiece(draft, placed.address, `Paste ${kind === 'row' ? 'a sentence' : ''} onto ${name}`)).at(-1) ?? selection.uid))
+    void overlay.attempt(async () =>
+      selection.select(
+        (await pastePiece(draft, placed.address, `Paste ${kind === 'row' ? 'a sentence' : ''} onto ${name}`)).at(-1) ??
+          selection.uid,
+      ),
+    )
   }
   function menu(event: Event) {
     const kind = copied()?.kind
@@ -44,28 +65,73 @@
     const optional = !placed.spec.always && !placed.address.startsWith('forces.') && !placed.host
     overlay.openMenu(event.currentTarget, placed.label, [
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
-      { label: placed.row.muted ? 'Let its responses act' : 'Mute its responses', hint: 'M', disabled: !responses.length, act: () => toggleMuteRow(draft, placed) },
-      { label: soloed ? 'End solo' : 'Solo: only this row', hint: 'S', disabled: !responses.length, act: () => (selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }) },
+      {
+        label: placed.row.muted ? 'Let its responses act' : 'Mute its responses',
+        hint: 'M',
+        disabled: !responses.length,
+        act: () => toggleMuteRow(draft, placed),
+      },
+      {
+        label: soloed ? 'End solo' : 'Solo: only this row',
+        hint: 'S',
+        disabled: !responses.length,
+        act: () =>
+          (selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }),
+      },
       null,
-      { label: 'Copy the sentence', hint: 'Ctrl C', act: () => void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address })) },
-      { label: kind === 'row' ? 'Paste the sentence' : 'Paste the response', hint: 'Ctrl V', disabled: kind !== 'row' && kind !== 'responses', why: 'Nothing was copied yet.', act: paste },
+      {
+        label: 'Copy the sentence',
+        hint: 'Ctrl C',
+        act: () => void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address })),
+      },
+      {
+        label: kind === 'row' ? 'Paste the sentence' : 'Paste the response',
+        hint: 'Ctrl V',
+        disabled: kind !== 'row' && kind !== 'responses',
+        why: 'Nothing was copied yet.',
+        act: paste,
+      },
       null,
       ...dialItems(placed, null, { draft, overlay, selection }),
       null,
-      { label: pinned ? 'Unpin' : 'Pin to the top', act: () => shelve(draft, 'pinned', placed.address, !pinned, `${pinned ? 'Unpin' : 'Pin'} ${name}`) },
+      {
+        label: pinned ? 'Unpin' : 'Pin to the top',
+        act: () => shelve(draft, 'pinned', placed.address, !pinned, `${pinned ? 'Unpin' : 'Pin'} ${name}`),
+      },
       { label: 'Hide in the sheet', act: () => shelve(draft, 'hidden', placed.address, true, `Hide ${name}`) },
-      { label: 'Back to its default', disabled: !inUse(placed) || responses.length > 0, why: 'Remove its responses first.', act: () => setBase(draft, placed, placed.spec.default as never) },
-      { label: 'Remove all responses', disabled: !responses.length, act: () => setResponses(draft, placed, [], `Clear ${name}`) },
-      ...(onremove ? [null, { label: `Remove ${name}`, act: onremove }] : optional && sheet?.added?.includes(placed.address) && !inUse(placed) ? [null, { label: `Take ${name} off the sheet`, act: () => shelve(draft, 'added', placed.address, false, `Take ${name} off the sheet`) }] : []),
+      {
+        label: 'Back to its default',
+        disabled: !inUse(placed) || responses.length > 0,
+        why: 'Remove its responses first.',
+        act: () => setBase(draft, placed, placed.spec.default as never),
+      },
+      {
+        label: 'Remove all responses',
+        disabled: !responses.length,
+        act: () => setResponses(draft, placed, [], `Clear ${name}`),
+      },
+      ...(onremove
+        ? [null, { label: `Remove ${name}`, act: onremove }]
+        : optional && sheet?.added?.includes(placed.address) && !inUse(placed)
+          ? [
+              null,
+              {
+                label: `Take ${name} off the sheet`,
+                act: () => shelve(draft, 'added', placed.address, false, `Take ${name} off the sheet`),
+              },
+            ]
+          : []),
     ])
   }
   function keys(event: KeyboardEvent) {
     const ctrl = event.ctrlKey || event.metaKey
-    if (ctrl && event.key === 'c') void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address }))
+    if (ctrl && event.key === 'c')
+      void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address }))
     else if (ctrl && event.key === 'v') paste()
     else if (!ctrl && event.key === 'd') overlay.openPicker(event.currentTarget, placed)
     else if (!ctrl && event.key === 'm' && responses.length) toggleMuteRow(draft, placed)
-    else if (!ctrl && event.key === 's' && responses.length) selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }
+    else if (!ctrl && event.key === 's' && responses.length)
+      selection.solo = soloed ? null : { emitter: draft.owner.uid, label: placed.label, row: placed.address }
     else return
     event.preventDefault()
     event.stopPropagation()
@@ -77,21 +143,56 @@
     event.preventDefault()
     const copies = event.ctrlKey || event.metaKey || event.altKey
     if (address === placed.address && !copies) return
-    void overlay.attempt(async () => selection.select((await carry(draft, [moved], placed.address, copies, `${copies ? 'Copy' : 'Move'} a response to ${name}`))[0]))
+    void overlay.attempt(async () =>
+      selection.select(
+        (await carry(draft, [moved], placed.address, copies, `${copies ? 'Copy' : 'Move'} a response to ${name}`))[0],
+      ),
+    )
   }
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <div
-  class="group grid min-h-[29px] items-center px-3.5 py-px {over ? 'bg-raised outline-1 -outline-offset-1 outline-teal' : chosen ? 'bg-raised' : 'hover:bg-raised/50'} {wide ? 'grid-cols-[120px_auto_minmax(0,1fr)_auto]' : 'grid-cols-[120px_76px_minmax(0,1fr)_auto]'}"
+  class="group grid min-h-[29px] items-center px-3.5 py-px {over
+    ? 'bg-raised outline-1 -outline-offset-1 outline-teal'
+    : chosen
+      ? 'bg-raised'
+      : 'hover:bg-raised/50'} {wide
+    ? 'grid-cols-[120px_auto_minmax(0,1fr)_auto]'
+    : 'grid-cols-[120px_76px_minmax(0,1fr)_auto]'}"
   data-row={placed.address}
-  ondragover={(e) => { if (e.dataTransfer?.types.includes('application/x-kagero-response')) { e.preventDefault(); over = true } }} ondragleave={() => (over = false)} ondrop={drop}
+  ondragover={(e) => {
+    if (e.dataTransfer?.types.includes('application/x-kagero-response')) {
+      e.preventDefault()
+      over = true
+    }
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={drop}
 >
   <span class="flex min-w-0 items-center gap-1 pr-1 leading-[15px]">
-    <button type="button" aria-haspopup="menu" onclick={menu} onkeydown={keys} title="{placed.spec.help} Click for what one can do with the row." class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner ? 'pl-3 text-quiet' : ''} {placed.row.muted ? 'line-through decoration-quiet' : ''}" data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button>
+    <button
+      type="button"
+      aria-haspopup="menu"
+      onclick={menu}
+      onkeydown={keys}
+      title="{placed.spec.help} Click for what one can do with the row."
+      class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner ? 'pl-3 text-quiet' : ''} {placed
+        .row.muted
+        ? 'line-through decoration-quiet'
+        : ''}"
+      data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button
+    >
     {#if pinned}<Pin size={11} class="shrink-0 text-quiet" aria-label="pinned" />{/if}
     {#if opens}
-      <button type="button" onclick={onopen} aria-expanded={open} aria-label="{open ? 'Hide' : 'Show'} {opens}" title="{open ? 'Hide' : 'Show'} {opens}" class="rounded text-quiet hover:text-paper">
+      <button
+        type="button"
+        onclick={onopen}
+        aria-expanded={open}
+        aria-label="{open ? 'Hide' : 'Show'} {opens}"
+        title="{open ? 'Hide' : 'Show'} {opens}"
+        class="rounded text-quiet hover:text-paper"
+      >
         <ChevronRight size={13} class={open ? 'rotate-90' : ''} />
       </button>
     {/if}
@@ -102,9 +203,14 @@
       <Chip {placed} {response} {index} />
     {/each}
     <button
-      type="button" aria-haspopup="dialog" aria-label="Drive {placed.label}" title="Vary {name}, or drive it from something" onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
+      type="button"
+      aria-haspopup="dialog"
+      aria-label="Drive {placed.label}"
+      title="Vary {name}, or drive it from something"
+      onclick={(e) => overlay.openPicker(e.currentTarget, placed)}
       class="flex h-[22px] w-[22px] shrink-0 items-center justify-center rounded border border-transparent text-quiet hover:border-line hover:text-paper"
-    ><Plus size={14} /></button>
+      ><Plus size={14} /></button
+    >
   </span>
   <Out {placed} />
 </div>

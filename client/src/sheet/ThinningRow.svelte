@@ -16,6 +16,10 @@
       {#if field.offered.kind === 'reference'}<span class="text-quiet">{field.offered.label}</span>{/if}
       {#if field.offered.kind !== 'tick' || camera}<FieldControl {field} />{/if}
     {/each}
-    <button type="button" class="text-xs text-quiet underline decoration-dotted hover:text-paper" onclick={() => draft.edit('Stop thinning', draft.inEmitter(['thinning']), null)}>remove</button>
+    <button
+      type="button"
+      class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+      onclick={() => draft.edit('Stop thinning', draft.inEmitter(['thinning']), null)}>remove</button
+    >
   </PlainRow>
 {/if}

@@ -10,7 +10,9 @@
   const { draft, player } = useDesk()
   const births = $derived(draft.emitter.births)
   const rate = $derived(framesASecond(draft.document.clip))
-  const unit = $derived(player.inSeconds ? { symbol: 's', scale: 1, digits: 2 } : { symbol: 'frames', scale: rate, digits: 1 })
+  const unit = $derived(
+    player.inSeconds ? { symbol: 's', scale: 1, digits: 2 } : { symbol: 'frames', scale: rate, digits: 1 },
+  )
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
   const at = (name: string) => draft.inEmitter(['births', name])
   const descended = $derived(births.place.kind === 'particles')
@@ -18,35 +20,115 @@
   const less = 'text-xs text-quiet underline decoration-dotted hover:text-paper'
 </script>
 
-<PlainRow label="How many" help="Whether the rate counts by the second or by the frame, and how many births there are at most.">
+<PlainRow
+  label="How many"
+  help="Whether the rate counts by the second or by the frame, and how many births there are at most."
+>
   <span class="text-quiet">the rate is</span>
-  <Segments label="The rate is" value={births.per ?? 'second'} options={[{ value: 'second', label: 'per second' }, { value: 'frame', label: 'per frame' }]} onpick={(per) => draft.edit(`Count births by the ${per}`, at('per'), per)} />
+  <Segments
+    label="The rate is"
+    value={births.per ?? 'second'}
+    options={[
+      { value: 'second', label: 'per second' },
+      { value: 'frame', label: 'per frame' },
+    ]}
+    onpick={(per) => draft.edit(`Count births by the ${per}`, at('per'), per)}
+  />
   {#if births.limit == null}
-    <button type="button" class={link} title="Click to set how many births there are at most" onclick={() => draft.edit('Limit the births', at('limit'), descended ? 10 : 500)}>no limit</button>
+    <button
+      type="button"
+      class={link}
+      title="Click to set how many births there are at most"
+      onclick={() => draft.edit('Limit the births', at('limit'), descended ? 10 : 500)}>no limit</button
+    >
   {:else}
     <span class="text-quiet">at most</span>
-    <NumberField value={births.limit} unit={{ symbol: descended ? 'from each' : 'in all', scale: 1, digits: 0 }} label="Most births" whole lowest={0} highest={5000000} drag={200} ondrag={(v) => draft.drag(at('limit'), v)} onset={(v) => draft.edit('Change how many births at most', at('limit'), v)} />
+    <NumberField
+      value={births.limit}
+      unit={{ symbol: descended ? 'from each' : 'in all', scale: 1, digits: 0 }}
+      label="Most births"
+      whole
+      lowest={0}
+      highest={5000000}
+      drag={200}
+      ondrag={(v) => draft.drag(at('limit'), v)}
+      onset={(v) => draft.edit('Change how many births at most', at('limit'), v)}
+    />
     <button type="button" class={less} onclick={() => draft.edit('Lift the limit', at('limit'), null)}>no limit</button>
   {/if}
 </PlainRow>
 <PlainRow label="When" help="From when to when the rate gives births. Bursts have frames of their own.">
   <span class="text-quiet">from</span>
-  <NumberField value={births.start ?? 0} {unit} label="Start of births" lowest={0} highest={100000} drag={2} reset={0} frameRate={rate} ondrag={(v) => draft.drag(at('start'), v)} onset={(v) => draft.edit('Change when births start', at('start'), v)} />
+  <NumberField
+    value={births.start ?? 0}
+    {unit}
+    label="Start of births"
+    lowest={0}
+    highest={100000}
+    drag={2}
+    reset={0}
+    frameRate={rate}
+    ondrag={(v) => draft.drag(at('start'), v)}
+    onset={(v) => draft.edit('Change when births start', at('start'), v)}
+  />
   {#if births.duration == null}
-    <button type="button" class={link} title="Births go on to the clip's end. Click to give them a duration." onclick={() => draft.edit('Give births a duration', at('duration'), Math.max(clipSeconds - (births.start ?? 0), 1 / rate))}>to the end</button>
+    <button
+      type="button"
+      class={link}
+      title="Births go on to the clip's end. Click to give them a duration."
+      onclick={() =>
+        draft.edit('Give births a duration', at('duration'), Math.max(clipSeconds - (births.start ?? 0), 1 / rate))}
+      >to the end</button
+    >
   {:else}
     <span class="text-quiet">for</span>
-    <NumberField value={births.duration} {unit} label="Duration of births" lowest={0.001} highest={100000} drag={2} frameRate={rate} ondrag={(v) => draft.drag(at('duration'), v)} onset={(v) => draft.edit('Change how long births last', at('duration'), v)} />
-    <button type="button" class={less} onclick={() => draft.edit('Let births go on to the end', at('duration'), null)}>to the end</button>
+    <NumberField
+      value={births.duration}
+      {unit}
+      label="Duration of births"
+      lowest={0.001}
+      highest={100000}
+      drag={2}
+      frameRate={rate}
+      ondrag={(v) => draft.drag(at('duration'), v)}
+      onset={(v) => draft.edit('Change how long births last', at('duration'), v)}
+    />
+    <button type="button" class={less} onclick={() => draft.edit('Let births go on to the end', at('duration'), null)}
+      >to the end</button
+    >
     {#if births.every == null}
-      <button type="button" class={link} title="It runs once. Click to let it run again and again." onclick={() => draft.edit('Run again and again', at('every'), 2 * births.duration!)}>once</button>
+      <button
+        type="button"
+        class={link}
+        title="It runs once. Click to let it run again and again."
+        onclick={() => draft.edit('Run again and again', at('every'), 2 * births.duration!)}>once</button
+      >
     {:else}
       <span class="text-quiet">again every</span>
-      <NumberField value={births.every} {unit} label="Again every" lowest={0.001} highest={100000} drag={2} frameRate={rate} ondrag={(v) => draft.drag(at('every'), v)} onset={(v) => draft.edit('Change how often it runs', at('every'), v)} />
+      <NumberField
+        value={births.every}
+        {unit}
+        label="Again every"
+        lowest={0.001}
+        highest={100000}
+        drag={2}
+        frameRate={rate}
+        ondrag={(v) => draft.drag(at('every'), v)}
+        onset={(v) => draft.edit('Change how often it runs', at('every'), v)}
+      />
       <button type="button" class={less} onclick={() => draft.edit('Run once', at('every'), null)}>once</button>
     {/if}
   {/if}
   {#if !descended}
-    <Choice label="When each is born" value={births.when ?? 'rate'} options={[{ value: 'rate', name: 'as the rate has it' }, { value: 'each', name: 'each at its own time' }]} onpick={(when) => draft.edit(when === 'each' ? 'Let each begin at its own time' : 'Let the rate say when', at('when'), when)} />
+    <Choice
+      label="When each is born"
+      value={births.when ?? 'rate'}
+      options={[
+        { value: 'rate', name: 'as the rate has it' },
+        { value: 'each', name: 'each at its own time' },
+      ]}
+      onpick={(when) =>
+        draft.edit(when === 'each' ? 'Let each begin at its own time' : 'Let the rate say when', at('when'), when)}
+    />
   {/if}
 </PlainRow>

@@ -29,14 +29,21 @@
     for (const row of emitter.rows) by.set(row.label, (by.get(row.label) ?? 0) + row.step + row.look)
     const all = [...by].sort((a, b) => b[1] - a[1])
     const small = all.filter(([, v]) => v < 0.0015)
-    return small.length > 1 ? [...all.filter(([, v]) => v >= 0.0015), [`${small.length} rows more`, small.reduce((sum, [, v]) => sum + v, 0)] as [string, number]] : all
+    return small.length > 1
+      ? [
+          ...all.filter(([, v]) => v >= 0.0015),
+          [`${small.length} rows more`, small.reduce((sum, [, v]) => sum + v, 0)] as [string, number],
+        ]
+      : all
   }
   const ms = (value: number) => (value < 0.1 ? value.toFixed(3) : value.toFixed(2))
 </script>
 
 <Panel bind:open title="Where the time goes" size="sm">
   <p class="mb-3 text-quiet">
-    One frame of the clip, on {engine.name === 'native' ? `machine code, ${engine.lanes} particles at a time, ${engine.threads} threads` : 'NumPy'}. {engine.reason} Rows run woven into each other; their parts are estimated one operation at a time.
+    One frame of the clip, on {engine.name === 'native'
+      ? `machine code, ${engine.lanes} particles at a time, ${engine.threads} threads`
+      : 'NumPy'}. {engine.reason} Rows run woven into each other; their parts are estimated one operation at a time.
   </p>
   {#if problem}<p role="alert" class="text-amber">{problem}</p>{/if}
   {#if !cost && !problem}<p class="text-quiet">Measuring…</p>{/if}
@@ -45,7 +52,11 @@
       {@const list = rows(emitter)}
       {@const most = Math.max(1e-9, ...list.map(([, v]) => v))}
       <section class="mb-4">
-        <h3 class="mb-1 flex justify-between"><b>{emitter.name}</b><span class="mono text-quiet">{emitter.count} particles: {ms(emitter.step)} ms to step, {ms(emitter.look)} ms for the look</span></h3>
+        <h3 class="mb-1 flex justify-between">
+          <b>{emitter.name}</b><span class="mono text-quiet"
+            >{emitter.count} particles: {ms(emitter.step)} ms to step, {ms(emitter.look)} ms for the look</span
+          >
+        </h3>
         {#each list as [label, value] (label)}
           <div class="grid grid-cols-[150px_minmax(0,1fr)_70px] items-center gap-2 py-0.5">
             <span class="truncate" title={label}>{label}</span>

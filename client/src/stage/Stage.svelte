@@ -20,7 +20,10 @@
   import { StageScene } from './scene'
   import BrushPanel from './BrushPanel.svelte'
 
-  let { bare = false, second = false }: {
+  let {
+    bare = false,
+    second = false,
+  }: {
     /** Only to look at: nothing of the effect is changed here. */
     bare?: boolean
     /** The view beside the first: with a camera of its own. */
@@ -35,7 +38,11 @@
   const WORDS = { ink: 'Ink ground', grey: 'Grey ground', paper: 'Paper ground' }
   const background = $derived(draft.document.clip.background ?? 'ink')
   const alive = $derived(player.shown?.emitters.reduce((sum, e) => sum + e.count, 0) ?? 0)
-  const faults = $derived((player.shown?.emitters ?? []).flatMap((e) => [...e.faults, ...(e.look_faults ?? [])].map((fault) => ({ ...fault, uid: e.uid }))))
+  const faults = $derived(
+    (player.shown?.emitters ?? []).flatMap((e) =>
+      [...e.faults, ...(e.look_faults ?? [])].map((fault) => ({ ...fault, uid: e.uid })),
+    ),
+  )
 
   const marks = $derived(bare ? [] : marksOf(catalog, draft.emitter))
   const grips = $derived(marks.filter((mark) => mark.moved))
@@ -43,7 +50,11 @@
   let through = $state<string | null>(null)
   let mode = $state<Mode>('translate')
   const WORLD = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
-  const MODES: { mode: Mode; label: string }[] = [{ mode: 'translate', label: 'Move' }, { mode: 'rotate', label: 'Turn' }, { mode: 'scale', label: 'Size' }]
+  const MODES: { mode: Mode; label: string }[] = [
+    { mode: 'translate', label: 'Move' },
+    { mode: 'rotate', label: 'Turn' },
+    { mode: 'scale', label: 'Size' },
+  ]
   const stood = $derived(draft.document.props ?? [])
   const cameras = $derived(stood.filter((p) => p.kind === 'camera'))
   const chosen = $derived(bare ? undefined : draft.prop)
@@ -51,13 +62,22 @@
   const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
   /** Numbers that a handle may move: not those that a source gives or responses change. */
   const standing = $derived(!!chosen?.position)
-  const movable = $derived(!!chosen && standing && !isSourced(chosen[FIELD[mode]]!.base as never) && !(chosen[FIELD[mode]]!.responses ?? []).length)
+  const movable = $derived(
+    !!chosen &&
+      standing &&
+      !isSourced(chosen[FIELD[mode]]!.base as never) &&
+      !(chosen[FIELD[mode]]!.responses ?? []).length,
+  )
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
   /** The brush: what it does, its radius (metres) and strength. */
   let stroke = $state({ kind: 'pull', radius: 0.25, strength: 0.1 })
-  const brushing = $derived(player.brush && !second && !bare && !through && (chosen?.kind === 'shape' || chosen?.kind === 'mesh') ? chosen : null)
+  const brushing = $derived(
+    player.brush && !second && !bare && !through && (chosen?.kind === 'shape' || chosen?.kind === 'mesh')
+      ? chosen
+      : null,
+  )
   let pressed: { x: number; y: number } | null = null
   const shadeName = $derived(columns.find((c) => c.key === player.shade))
   /** What the colours span: what was seen of the attribute over the frames here, so that it does not flicker. */
@@ -82,11 +102,32 @@
   async function chooseShade(event: Event) {
     const anchor = event.currentTarget
     await overlay.attempt(async () => {
-      columns = (await api.table(draft.plain(), { emitter: draft.emitter.uid, frame: player.frame, sort: '', descending: false, filters: [], first: 0, count: 0 })).columns
+      columns = (
+        await api.table(draft.plain(), {
+          emitter: draft.emitter.uid,
+          frame: player.frame,
+          sort: '',
+          descending: false,
+          filters: [],
+          first: 0,
+          count: 0,
+        })
+      ).columns
       overlay.openList(anchor, 'Show on the stage', [
         { label: 'the look', group: 'as it is', act: () => show('', '') },
-        ...fields().map(({ label, shade, field, help }) => ({ label, group: 'on props and particles', detail: '%', help, act: () => show(shade, field) })),
-        ...columns.map((c) => ({ label: c.label, group: c.group, detail: c.unit.symbol, act: () => player.shadeBy(c.key) })),
+        ...fields().map(({ label, shade, field, help }) => ({
+          label,
+          group: 'on props and particles',
+          detail: '%',
+          help,
+          act: () => show(shade, field),
+        })),
+        ...columns.map((c) => ({
+          label: c.label,
+          group: c.group,
+          detail: c.unit.symbol,
+          act: () => player.shadeBy(c.key),
+        })),
       ])
     })
   }
@@ -96,12 +137,21 @@
   }
   /** What can be shown on props: masks, and what emitters make of the props they are born on. */
   function fields(): { label: string; shade: string; field: string; help: string }[] {
-    const found = stood.filter((p) => p.kind === 'mask').map((p) => ({ label: p.name, shade: `mask.${p.uid}.value`, field: `mask:${p.uid}`, help: 'The mask, on particles and props.' }))
+    const found = stood
+      .filter((p) => p.kind === 'mask')
+      .map((p) => ({
+        label: p.name,
+        shade: `mask.${p.uid}.value`,
+        field: `mask:${p.uid}`,
+        help: 'The mask, on particles and props.',
+      }))
     for (const emitter of draft.document.emitters) {
       const { place, keep, when, launch } = emitter.births
-      const add = (label: string, kind: string, help: string) => found.push({ label: `${emitter.name}: ${label}`, shade: '', field: `${kind}:${emitter.uid}`, help })
+      const add = (label: string, kind: string, help: string) =>
+        found.push({ label: `${emitter.name}: ${label}`, shade: '', field: `${kind}:${emitter.uid}`, help })
       if (place.kind === 'prop' && place.density) add('density', 'density', 'How dense births are by the picture.')
-      if (place.kind === 'prop' && (isSourced(keep!.base) || keep!.responses?.length)) add('kept births', 'keep', 'The share of births that come to be.')
+      if (place.kind === 'prop' && (isSourced(keep!.base) || keep!.responses?.length))
+        add('kept births', 'keep', 'The share of births that come to be.')
       if (place.kind === 'prop' && when === 'each') add('begins at', 'begins', 'When each place begins.')
       if (launch.aim === 'guided') add('speeds', 'speed', 'How fast the guide sends particles.')
     }
@@ -111,11 +161,19 @@
   const fieldSpan = $derived(player.shown?.props?.find((p) => p.field)?.field)
   const fieldSpeed = $derived(player.field.startsWith('speed:'))
   let strokeFrom: object[] = []
-  const stagePlace = (event: PointerEvent, box: DOMRect): [number, number] => [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2]
+  const stagePlace = (event: PointerEvent, box: DOMRect): [number, number] => [
+    ((event.clientX - box.left) / box.width) * 2 - 1,
+    1 - ((event.clientY - box.top) / box.height) * 2,
+  ]
   function up(event: PointerEvent) {
     if (scene?.brush.stroking) {
       const line = scene.brush.release()
-      if (line && brushing) draft.edit(`${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`, ['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: line }])
+      if (line && brushing)
+        draft.edit(
+          `${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`,
+          ['props', propIndex, 'strokes'],
+          [...strokeFrom, { ...stroke, points: line }],
+        )
       pressed = null
       return
     }
@@ -125,7 +183,14 @@
       const box = canvas.getBoundingClientRect()
       return scene.handles.release(event.clientX - box.left, event.clientY - box.top)
     }
-    if (scene?.handles.busy || bare || !was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 || event.button !== 0) return
+    if (
+      scene?.handles.busy ||
+      bare ||
+      !was ||
+      Math.hypot(event.clientX - was.x, event.clientY - was.y) > 3 ||
+      event.button !== 0
+    )
+      return
     const box = canvas.getBoundingClientRect()
     if (event.altKey) return followHere(event, box)
     const hit = scene?.nearest(event.clientX - box.left, event.clientY - box.top)
@@ -144,8 +209,15 @@
       // from the first camera there is, else from the side
       if (cameras.length) through = cameras[0].uid
       else {
-        const { position: [x, y, z], target: [a, b, c] } = draft.document.camera
-        made.lookFrom({ ...draft.document.camera, position: [a - (z - c), y, c + (x - a) || c + 0.001], target: [a, b, c] })
+        const {
+          position: [x, y, z],
+          target: [a, b, c],
+        } = draft.document.camera
+        made.lookFrom({
+          ...draft.document.camera,
+          position: [a - (z - c), y, c + (x - a) || c + 0.001],
+          target: [a, b, c],
+        })
         free = true
       }
     }
@@ -185,16 +257,34 @@
   })
   $effect(() => {
     void geometries.arrived
-    scene?.layer.set(stood, player.shown?.props ?? [], (prop, fine) => geometries.of(prop, fine), chosen?.uid ?? null, scene.lineColour, brushing?.uid ?? null)
+    scene?.layer.set(
+      stood,
+      player.shown?.props ?? [],
+      (prop, fine) => geometries.of(prop, fine),
+      chosen?.uid ?? null,
+      scene.lineColour,
+      brushing?.uid ?? null,
+    )
     void background
   })
   $effect(() => {
     const place = chosen && player.shown?.props?.find((p) => p.uid === chosen.uid)?.place
     const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
-    const own = chosen && movable && !through && !second ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) } : null
+    const own =
+      chosen && movable && !through && !second
+        ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) }
+        : null
     scene?.handles.show(brushing ? null : (place ?? null), own, mode)
-    if (!chosen && grips.length && !through && !second) scene?.handles.path(WORLD, grips.map((mark) => [...mark.at]))
-    else scene?.handles.path(chosen?.kind === 'path' && !chosen.formula && place ? place : null, chosen?.kind === 'path' ? (chosen.points as number[][]) : [])
+    if (!chosen && grips.length && !through && !second)
+      scene?.handles.path(
+        WORLD,
+        grips.map((mark) => [...mark.at]),
+      )
+    else
+      scene?.handles.path(
+        chosen?.kind === 'path' && !chosen.formula && place ? place : null,
+        chosen?.kind === 'path' ? (chosen.points as number[][]) : [],
+      )
   })
   $effect(() => scene?.brush.hold(brushing?.uid ?? null, stroke.radius))
   $effect(() => {
@@ -218,7 +308,10 @@
   /** A row's name for people, with its emitter where there are several. */
   function rowWords(uid: string, address: string): string {
     const emitter = draft.document.emitters.find((e) => e.uid === uid)
-    const label = (emitter && catalog.rowAt(emitter, address)?.label) ?? { motion: 'moving and slowing', previous: 'what is remembered' }[address] ?? address
+    const label =
+      (emitter && catalog.rowAt(emitter, address)?.label) ??
+      { motion: 'moving and slowing', previous: 'what is remembered' }[address] ??
+      address
     return draft.document.emitters.length > 1 ? `${emitter?.name}, ${label}` : label
   }
   const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
@@ -244,7 +337,11 @@
   function addCamera() {
     const { position, rotation, view } = scene!.standpoint()
     const offer = catalog.layout.addable.find((each) => each.group === 'camera')!
-    const made = newProp(draft.document, offer, { field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
+    const made = newProp(draft.document, offer, {
+      field_of_view: plainRow(view),
+      position: plainRow(position),
+      rotation: plainRow(rotation),
+    })
     addProp(draft, made)
     if (selection.view !== 'props') draft.propUid = null
     through = made.uid
@@ -252,19 +349,46 @@
   }
   function moveCamera(uid: string) {
     const { position, rotation, view } = scene!.standpoint()
-    const moved = (p: (typeof stood)[number]) => ({ ...p, follow: null, field_of_view: plainRow(view), position: plainRow(position), rotation: plainRow(rotation) })
-    draft.edit(`Put ${cameras.find((c) => c.uid === uid)!.name} here`, ['props'], stood.map((p) => (p.uid === uid ? moved(p) : p)))
+    const moved = (p: (typeof stood)[number]) => ({
+      ...p,
+      follow: null,
+      field_of_view: plainRow(view),
+      position: plainRow(position),
+      rotation: plainRow(rotation),
+    })
+    draft.edit(
+      `Put ${cameras.find((c) => c.uid === uid)!.name} here`,
+      ['props'],
+      stood.map((p) => (p.uid === uid ? moved(p) : p)),
+    )
     through = uid
     free = false
   }
   /** Let the chosen prop follow a place on the one under the pointer, or with Shift one more point of it. */
   function followHere(event: PointerEvent, box: DOMRect) {
-    const hit = scene?.layer.hit(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2, scene.camera)
+    const hit = scene?.layer.hit(
+      ((event.clientX - box.left) / box.width) * 2 - 1,
+      1 - ((event.clientY - box.top) / box.height) * 2,
+      scene.camera,
+    )
     if (!hit || !chosen || hit.uid === chosen.uid) return
     const before = chosen.follow?.prop === hit.uid ? chosen.follow : null
-    const points = event.shiftKey ? [...new Set([...(before?.at === 'points' ? (before.points ?? []) : []), hit.point])] : []
-    const follow = { prop: hit.uid, at: event.shiftKey ? 'points' : 'surface', face: hit.face, bary: hit.bary, points, turns: before?.turns ?? true }
-    draft.edit(`Let ${chosen.name} follow ${stood.find((p) => p.uid === hit.uid)?.name}`, ['props', propIndex, 'follow'], follow)
+    const points = event.shiftKey
+      ? [...new Set([...(before?.at === 'points' ? (before.points ?? []) : []), hit.point])]
+      : []
+    const follow = {
+      prop: hit.uid,
+      at: event.shiftKey ? 'points' : 'surface',
+      face: hit.face,
+      bary: hit.bary,
+      points,
+      turns: before?.turns ?? true,
+    }
+    draft.edit(
+      `Let ${chosen.name} follow ${stood.find((p) => p.uid === hit.uid)?.name}`,
+      ['props', propIndex, 'follow'],
+      follow,
+    )
   }
   function down(event: PointerEvent) {
     pressed = { x: event.clientX, y: event.clientY }
@@ -279,7 +403,8 @@
         return
       }
     }
-    if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top)) canvas.setPointerCapture(event.pointerId)
+    if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top))
+      canvas.setPointerCapture(event.pointerId)
   }
   /** A double click puts a point into the chosen path: between two where it lies on the line, else at its end. */
   function doubled(event: MouseEvent) {
@@ -312,70 +437,188 @@
   }
 </script>
 
-<div bind:this={frame} class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]" data-part={second ? 'stage-beside' : 'stage'}>
-  <canvas bind:this={canvas} onpointerdowncapture={down} onpointermove={moved} onpointerup={up} ondblclick={doubled} class="absolute inset-0 h-full w-full touch-none" aria-label="Stage: {alive} particles at frame {player.frame}"></canvas>
+<div
+  bind:this={frame}
+  class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]"
+  data-part={second ? 'stage-beside' : 'stage'}
+>
+  <canvas
+    bind:this={canvas}
+    onpointerdowncapture={down}
+    onpointermove={moved}
+    onpointerup={up}
+    ondblclick={doubled}
+    class="absolute inset-0 h-full w-full touch-none"
+    aria-label="Stage: {alive} particles at frame {player.frame}"
+  ></canvas>
   {#if ring}
-    <svg class="pointer-events-none absolute overflow-visible" style:left="{ring.x}px" style:top="{ring.y}px" width="1" height="1" aria-hidden="true" data-part="ring"><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#12171b" stroke-width="4" opacity="0.75" /><circle r={Math.max(8, Math.min(ring.r + 4, 60))} fill="none" stroke="#ece5d8" stroke-width="1.6" stroke-dasharray="4 3" /></svg>
+    <svg
+      class="pointer-events-none absolute overflow-visible"
+      style:left="{ring.x}px"
+      style:top="{ring.y}px"
+      width="1"
+      height="1"
+      aria-hidden="true"
+      data-part="ring"
+      ><circle
+        r={Math.max(8, Math.min(ring.r + 4, 60))}
+        fill="none"
+        stroke="#12171b"
+        stroke-width="4"
+        opacity="0.75"
+      /><circle
+        r={Math.max(8, Math.min(ring.r + 4, 60))}
+        fill="none"
+        stroke="#ece5d8"
+        stroke-width="1.6"
+        stroke-dasharray="4 3"
+      /></svg
+    >
   {/if}
   <div class="absolute top-3 left-3.5 flex gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
-      {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">Cameras</Action>{/if}
-      {#if !bare && !second}<Action small kind="line" onclick={keep} hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action>{/if}
+      {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"
+          >Cameras</Action
+        >{/if}
+      {#if !bare && !second}<Action
+          small
+          kind="line"
+          onclick={keep}
+          hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action
+        >{/if}
     {:else if !bare}
-      <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view">{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action>
+      <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"
+        >{through ? (cameras.find((c) => c.uid === through)?.name ?? 'Camera') : "Effect's camera"}</Action
+      >
     {/if}
-    {#if !bare && !second && !selection.beside}<Action small kind="line" onclick={nextGround} hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action>
-    <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour">Show: {player.shade ? (shadeName?.label ?? player.shade) : player.field ? (fieldName ?? 'field') : 'look'}</Action>{/if}
+    {#if !bare && !second && !selection.beside}<Action
+        small
+        kind="line"
+        onclick={nextGround}
+        hint="Judge against ink, mid grey or paper">{WORDS[background]}</Action
+      >
+      <Action small kind="line" onclick={chooseShade} hint="Show any attribute as colour"
+        >Show: {player.shade
+          ? (shadeName?.label ?? player.shade)
+          : player.field
+            ? (fieldName ?? 'field')
+            : 'look'}</Action
+      >{/if}
   </div>
   {#if brushing}
     <BrushPanel bind:stroke name={brushing.name} ondone={() => (player.brush = false)} />
   {:else if chosen && standing && !through && !second}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
-      {#each MODES as m}<Action small kind="line" pressed={mode === m.mode} onclick={() => (mode = m.mode)} hint="{m.label} {chosen.name} by its handles">{m.label}</Action>{/each}
-      {#if !movable && !selection.beside}<span class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet">{FIELD[mode]} is driven: change it in its row</span>{/if}
+      {#each MODES as m}<Action
+          small
+          kind="line"
+          pressed={mode === m.mode}
+          onclick={() => (mode = m.mode)}
+          hint="{m.label} {chosen.name} by its handles">{m.label}</Action
+        >{/each}
+      {#if !movable && !selection.beside}<span
+          class="flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-xs text-quiet"
+          >{FIELD[mode]} is driven: change it in its row</span
+        >{/if}
     </div>
   {/if}
   {#if player.shade && range}
-    <div class="absolute top-11 left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="legend">
+    <div
+      class="absolute top-11 left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1"
+      data-part="legend"
+    >
       <span class="mono text-[11px]">{numberWords(range[0])}</span>
-      <span class="h-2 w-28 rounded" style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"></span>
+      <span
+        class="h-2 w-28 rounded"
+        style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"
+      ></span>
       <span class="mono text-[11px]">{numberWords(range[1])} {shadeName?.unit.symbol ?? ''}</span>
     </div>
   {/if}
   {#if player.field && fieldSpan && !second}
-    <div class="absolute {player.shade && range ? 'top-[74px]' : 'top-11'} left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1" data-part="field-legend">
+    <div
+      class="absolute {player.shade && range
+        ? 'top-[74px]'
+        : 'top-11'} left-3.5 flex items-center gap-2 rounded-md border border-line bg-ink/80 px-2 py-1"
+      data-part="field-legend"
+    >
       <span class="text-[11px] text-quiet">{fieldName ?? 'on props'}</span>
       <span class="mono text-[11px]">{fieldSpeed ? fieldSpan[0].toFixed(2) : '0 %'}</span>
-      <span class="h-2 w-20 rounded" style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"></span>
+      <span
+        class="h-2 w-20 rounded"
+        style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"
+      ></span>
       <span class="mono text-[11px]">{fieldSpeed ? `${fieldSpan[1].toFixed(2)} m/s` : '100 %'}</span>
-      <button type="button" class="text-[11px] text-quiet underline decoration-dotted hover:text-paper" onclick={() => show('', '')}>hide</button>
+      <button
+        type="button"
+        class="text-[11px] text-quiet underline decoration-dotted hover:text-paper"
+        onclick={() => show('', '')}>hide</button
+      >
     </div>
   {/if}
   <div class="absolute top-3 right-3.5 flex gap-1.5">
-    {#if catalog.data.engine.name !== 'native'}<span class="flex h-6 items-center rounded-md border border-amber bg-ink/80 px-2 text-xs text-amber" title={catalog.data.engine.reason} data-part="engine">NumPy engine</span>{/if}
-    {#if second}<Action small kind="line" onclick={() => (selection.beside = false)} hint="Only the first view again">One view</Action>
+    {#if catalog.data.engine.name !== 'native'}<span
+        class="flex h-6 items-center rounded-md border border-amber bg-ink/80 px-2 text-xs text-amber"
+        title={catalog.data.engine.reason}
+        data-part="engine">NumPy engine</span
+      >{/if}
+    {#if second}<Action small kind="line" onclick={() => (selection.beside = false)} hint="Only the first view again"
+        >One view</Action
+      >
     {:else if !bare}
-      {#if !selection.beside}<Action small kind="line" onclick={() => (selection.beside = true)} hint="Look from another camera beside this one (B)">Two views</Action>{/if}
-      <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row">Time</Action>{/if}
-    {#if !second}<span class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet" data-part="alive">{alive} alive</span>{/if}
+      {#if !selection.beside}<Action
+          small
+          kind="line"
+          onclick={() => (selection.beside = true)}
+          hint="Look from another camera beside this one (B)">Two views</Action
+        >{/if}
+      <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row"
+        >Time</Action
+      >{/if}
+    {#if !second}<span
+        class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet"
+        data-part="alive">{alive} alive</span
+      >{/if}
   </div>
   {#if second}<!-- said in the first view -->
   {:else if player.findings.length}
-    <div role="alert" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">
+    <div
+      role="alert"
+      class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber"
+    >
       <b>The last good picture stays until this is corrected.</b>
       {#each player.findings.slice(0, 3) as finding}
-        <div class="text-paper">{finding.where ? `${placeInWords(catalog, draft.document, finding.where)}: ` : ''}{finding.message} <span class="text-quiet">{finding.remedy}</span></div>
+        <div class="text-paper">
+          {finding.where ? `${placeInWords(catalog, draft.document, finding.where)}: ` : ''}{finding.message}
+          <span class="text-quiet">{finding.remedy}</span>
+        </div>
       {/each}
     </div>
   {:else if player.unreachable}
-    <div role="alert" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">The server does not answer. Trying again every two seconds; your edits are kept here.</div>
+    <div
+      role="alert"
+      class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber"
+    >
+      The server does not answer. Trying again every two seconds; your edits are kept here.
+    </div>
   {:else if faults.length}
-    <div role="status" class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber">
+    <div
+      role="status"
+      class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber"
+    >
       {#each faults.slice(0, 2) as fault}
         <div>
-          {fault.count === 1 ? '1 number was' : `${fault.count} numbers were`} not finite and {fault.count === 1 ? 'was' : 'were'} replaced: {rowWords(fault.uid, fault.row)}{fault.key === '-1' ? ', over the clip' : `, frame ${player.shown?.frame}`}
-          {#if fault.key !== '-1'}<button type="button" class="ml-1 text-paper underline decoration-dotted" onclick={() => player.pick({ emitter: fault.uid, key: fault.key })}>show the first particle</button>{/if}
+          {fault.count === 1 ? '1 number was' : `${fault.count} numbers were`} not finite and {fault.count === 1
+            ? 'was'
+            : 'were'} replaced: {rowWords(fault.uid, fault.row)}{fault.key === '-1'
+            ? ', over the clip'
+            : `, frame ${player.shown?.frame}`}
+          {#if fault.key !== '-1'}<button
+              type="button"
+              class="ml-1 text-paper underline decoration-dotted"
+              onclick={() => player.pick({ emitter: fault.uid, key: fault.key })}>show the first particle</button
+            >{/if}
         </div>
       {/each}
     </div>

@@ -18,8 +18,14 @@ export class Brush {
     scene: three.Scene,
     private ask: () => void,
   ) {
-    const points = Array.from({ length: 48 }, (_, i) => new three.Vector3(Math.cos((i / 48) * 2 * Math.PI), Math.sin((i / 48) * 2 * Math.PI), 0))
-    this.ring = new three.LineLoop(new three.BufferGeometry().setFromPoints(points), new three.LineBasicMaterial({ color: 0xece5d8, depthTest: false, transparent: true }))
+    const points = Array.from(
+      { length: 48 },
+      (_, i) => new three.Vector3(Math.cos((i / 48) * 2 * Math.PI), Math.sin((i / 48) * 2 * Math.PI), 0),
+    )
+    this.ring = new three.LineLoop(
+      new three.BufferGeometry().setFromPoints(points),
+      new three.LineBasicMaterial({ color: 0xece5d8, depthTest: false, transparent: true }),
+    )
     this.ring.visible = false
     scene.add(this.ring)
   }

@@ -39,7 +39,10 @@ export class Handles {
       this.orbit.enabled = !event.value
       if (!event.value) this.onplace(this.placing(), true)
     })
-    this.points = new three.Points(new three.BufferGeometry(), new three.PointsMaterial({ color: 0xece5d8, size: 9, sizeAttenuation: false, depthTest: false }))
+    this.points = new three.Points(
+      new three.BufferGeometry(),
+      new three.PointsMaterial({ color: 0xece5d8, size: 9, sizeAttenuation: false, depthTest: false }),
+    )
     this.points.frustumCulled = false
     this.points.matrixAutoUpdate = false
     this.points.visible = false
@@ -128,22 +131,46 @@ export class Handles {
     }
     const a = this.local[best.at - 1]
     const b = this.local[best.at] ?? a
-    return { at: best.at, point: this.under(x, y, a.map((v, k) => v + (b[k] - v) * best.share)) }
+    return {
+      at: best.at,
+      point: this.under(
+        x,
+        y,
+        a.map((v, k) => v + (b[k] - v) * best.share),
+      ),
+    }
   }
   private onScreen(point: readonly number[]): [number, number] {
-    const at = new three.Vector3().fromArray(point as number[]).applyMatrix4(this.toWorld).project(this.camera)
+    const at = new three.Vector3()
+      .fromArray(point as number[])
+      .applyMatrix4(this.toWorld)
+      .project(this.camera)
     return [((at.x + 1) / 2) * this.canvas.clientWidth, ((1 - at.y) / 2) * this.canvas.clientHeight]
   }
   /** Return the place under the pointer, as far away as a point is, in the path's own space. */
   private under(x: number, y: number, point: readonly number[]): [number, number, number] {
-    const depth = new three.Vector3().fromArray(point as number[]).applyMatrix4(this.toWorld).project(this.camera).z
-    const at = new three.Vector3((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2, depth).unproject(this.camera)
-    return at.applyMatrix4(this.toWorld.clone().invert()).toArray().map((v) => Number(v.toFixed(4))) as [number, number, number]
+    const depth = new three.Vector3()
+      .fromArray(point as number[])
+      .applyMatrix4(this.toWorld)
+      .project(this.camera).z
+    const at = new three.Vector3(
+      (x / this.canvas.clientWidth) * 2 - 1,
+      1 - (y / this.canvas.clientHeight) * 2,
+      depth,
+    ).unproject(this.camera)
+    return at
+      .applyMatrix4(this.toWorld.clone().invert())
+      .toArray()
+      .map((v) => Number(v.toFixed(4))) as [number, number, number]
   }
   private placing(): Placing {
     const tidy = (values: number[]) => values.map((v) => Number(v.toFixed(4)))
     const { position, rotation, scale } = this.proxy
-    return { position: tidy(position.toArray()), rotation: tidy([rotation.x, rotation.y, rotation.z]), scale: tidy(scale.toArray()) }
+    return {
+      position: tidy(position.toArray()),
+      rotation: tidy([rotation.x, rotation.y, rotation.z]),
+      scale: tidy(scale.toArray()),
+    }
   }
   dispose(): void {
     this.controls.dispose()

@@ -4,7 +4,16 @@ import { numbers, type Catalog } from '../effect/catalog.svelte'
 import type { Emitter, GuideSpec } from '../wire/types'
 
 /** small: of a cross, that it only marks a point that others are seen from. address: of its place's row; moved: a hand may move it. */
-export type StageMark = { mark: GuideSpec['mark']; at: readonly number[]; radius: number; size: readonly number[]; direction: readonly number[]; small: boolean; address: string; moved: boolean }
+export type StageMark = {
+  mark: GuideSpec['mark']
+  at: readonly number[]
+  radius: number
+  size: readonly number[]
+  direction: readonly number[]
+  small: boolean
+  address: string
+  moved: boolean
+}
 
 /** Return the marks of an emitter's parts. A base that is read from a source is drawn at its row's default. */
 export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
@@ -17,10 +26,23 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
   for (const [path, part] of Object.entries(laid?.parts ?? {})) {
     for (const guide of part.guides) {
       if (!catalog.rowAt(emitter, guide.at)) continue // it went since
-      const [at, size, direction] = [value(guide.at, [0, 0, 0]), value(guide.size, [1, 1, 1]), value(guide.direction, [0, 1, 0])]
+      const [at, size, direction] = [
+        value(guide.at, [0, 0, 0]),
+        value(guide.size, [1, 1, 1]),
+        value(guide.direction, [0, 1, 0]),
+      ]
       const row = catalog.rowAt(emitter, guide.at)!.row
       const free = typeof row.base !== 'object' || Array.isArray(row.base)
-      made.push({ mark: guide.mark, at, radius: value(guide.radius, [0.5])[0], size, direction, small: path !== 'births.place', address: guide.at, moved: guide.moved && free && !row.responses?.length })
+      made.push({
+        mark: guide.mark,
+        at,
+        radius: value(guide.radius, [0.5])[0],
+        size,
+        direction,
+        small: path !== 'births.place',
+        address: guide.at,
+        moved: guide.moved && free && !row.responses?.length,
+      })
     }
   }
   return made
@@ -29,12 +51,14 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
 export function markLines({ mark, at, radius, size, direction, small }: StageMark): number[] {
   const [x, y, z] = at
   if (mark === 'disc') return circle(x, y, z, radius, 'y')
-  if (mark === 'ball') return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
+  if (mark === 'ball')
+    return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
   if (mark === 'box') {
     const [w, h, d] = size.map((s) => s / 2)
     const corner = (i: number) => [x + (i & 1 ? w : -w), y + (i & 2 ? h : -h), z + (i & 4 ? d : -d)]
     const points: number[] = []
-    for (let a = 0; a < 8; a++) for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
+    for (let a = 0; a < 8; a++)
+      for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
     return points
   }
   if (mark === 'arrow') return arrow(at, direction)
@@ -61,5 +85,12 @@ function arrow(at: readonly number[], direction: readonly number[]): number[] {
   const across = new three.Vector3().crossVectors(way, side).cross(way).normalize()
   const tip = start.clone().addScaledVector(way, 0.32)
   const neck = start.clone().addScaledVector(way, 0.25)
-  return [start, tip, tip, neck.clone().addScaledVector(across, 0.035), tip, neck.clone().addScaledVector(across, -0.035)].flatMap((v) => v.toArray())
+  return [
+    start,
+    tip,
+    tip,
+    neck.clone().addScaledVector(across, 0.035),
+    tip,
+    neck.clone().addScaledVector(across, -0.035),
+  ].flatMap((v) => v.toArray())
 }

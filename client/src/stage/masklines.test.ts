@@ -14,7 +14,8 @@ describe('the extent of a mask', () => {
     const [inner, outer] = maskLines('box', extent, [1, 2, 5])
     expect(points(inner)).toHaveLength(24)
     for (const p of points(inner)) expect(p.map(Math.abs)).toEqual([1, 2, 3])
-    for (const p of points(outer)) [1.5, 4.5, 15.5].forEach((at, k) => expect(Math.abs(p[k]) * [1, 2, 5][k]).toBeCloseTo(at))
+    for (const p of points(outer))
+      [1.5, 4.5, 15.5].forEach((at, k) => expect(Math.abs(p[k]) * [1, 2, 5][k]).toBeCloseTo(at))
   })
   it('of a cylinder and a slab end at half their height, a plane at nought', () => {
     expect(new Set(points(maskLines('slab', extent, [1, 1, 1])[0]).map((p) => Math.abs(p[1])))).toEqual(new Set([2]))

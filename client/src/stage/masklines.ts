@@ -21,12 +21,17 @@ function box([x, y, z]: number[]): number[] {
 }
 function sheet(half: number, y: number): number[] {
   const made: number[] = []
-  for (let i = -2; i <= 2; i++) made.push((i / 2) * half, y, -half, (i / 2) * half, y, half, -half, y, (i / 2) * half, half, y, (i / 2) * half)
+  for (let i = -2; i <= 2; i++)
+    made.push((i / 2) * half, y, -half, (i / 2) * half, y, half, -half, y, (i / 2) * half, half, y, (i / 2) * half)
   return made
 }
 
 /** Return the lines, inner then outer, (x, y, z) a point. scale: how long the axes of its matrix are; the falloff is in metres of the world. */
-export function maskLines(shape: string, { radius, size, falloff }: Extent, scale: readonly number[]): [inner: number[], outer: number[]] {
+export function maskLines(
+  shape: string,
+  { radius, size, falloff }: Extent,
+  scale: readonly number[],
+): [inner: number[], outer: number[]] {
   const away = scale.map((s) => falloff / Math.max(s, 1e-6))
   const half = size.map((s) => Math.abs(s) / 2)
   const at = (outward: number): number[] => {
@@ -40,7 +45,34 @@ export function maskLines(shape: string, { radius, size, falloff }: Extent, scal
     if (shape === 'plane') return [...sheet(1, ay), ...(outward ? [] : [0, 0, 0, 0, -0.25, 0])]
     if (shape === 'cylinder') {
       const [r, h] = [radius + ax, half[1] + ay]
-      return [...circle(r, 'y', h), ...circle(r, 'y', -h), r, -h, 0, r, h, 0, -r, -h, 0, -r, h, 0, 0, -h, r, 0, h, r, 0, -h, -r, 0, h, -r]
+      return [
+        ...circle(r, 'y', h),
+        ...circle(r, 'y', -h),
+        r,
+        -h,
+        0,
+        r,
+        h,
+        0,
+        -r,
+        -h,
+        0,
+        -r,
+        h,
+        0,
+        0,
+        -h,
+        r,
+        0,
+        h,
+        r,
+        0,
+        -h,
+        -r,
+        0,
+        h,
+        -r,
+      ]
     }
     return []
   }

@@ -3,7 +3,14 @@ import type { Player } from '../effect/player.svelte'
 import { traffic } from '../wire/api'
 import type { StageScene } from './scene'
 
-export type StageProbe = { readonly pictures: number; readonly frame: number; readonly complete: boolean; readonly quiet: boolean; mean: StageScene['mean']; place: (point: [number, number, number]) => [number, number] }
+export type StageProbe = {
+  readonly pictures: number
+  readonly frame: number
+  readonly complete: boolean
+  readonly quiet: boolean
+  mean: StageScene['mean']
+  place: (point: [number, number, number]) => [number, number]
+}
 
 declare global {
   interface Window {

@@ -97,7 +97,16 @@ const FRAGMENT = /* glsl */ `
     gl_FragColor = vec4(lit * alpha, alpha);
   }`
 
-type Shown = { uid: string; extent?: string; geometry: Geometry; mode: string; object: three.Object3D; lines: boolean; clock: number; key: string }
+type Shown = {
+  uid: string
+  extent?: string
+  geometry: Geometry
+  mode: string
+  object: three.Object3D
+  lines: boolean
+  clock: number
+  key: string
+}
 
 export class PropLayer {
   readonly scene = new three.Scene()
@@ -115,13 +124,21 @@ export class PropLayer {
   }
 
   /** Show props as they stand. geometry: what is known of each; colour: for lines, as the ground asks; working: the one under the brush. */
-  set(props: readonly Prop[], drawn: readonly DrawnProp[], geometry: (prop: Prop, fine: boolean) => Geometry | null, chosen: string | null, colour: three.Color, working: string | null = null): void {
+  set(
+    props: readonly Prop[],
+    drawn: readonly DrawnProp[],
+    geometry: (prop: Prop, fine: boolean) => Geometry | null,
+    chosen: string | null,
+    colour: three.Color,
+    working: string | null = null,
+  ): void {
     const places = new Map(drawn.map((d) => [d.uid, d]))
     const left = new Set(this.shown.keys())
     for (const prop of props) {
       const at = places.get(prop.uid)
       if (prop.kind === 'mask') {
-        if (at && (chosen === prop.uid || prop.shown !== 'hidden') && this.mask(prop, at, chosen === prop.uid, colour)) left.delete(prop.uid)
+        if (at && (chosen === prop.uid || prop.shown !== 'hidden') && this.mask(prop, at, chosen === prop.uid, colour))
+          left.delete(prop.uid)
         continue
       }
       const fine = !!at && (!!at.gone || !!at.fields)
@@ -144,7 +161,10 @@ export class PropLayer {
       if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
       if (prop.kind === 'picture' && prop.files.length > 1 && at.clock !== undefined) {
         const material = (one.object as three.Mesh).material as three.ShaderMaterial
-        if (material.uniforms?.picture) material.uniforms.picture.value = this.picture(prop.files[Math.min(Math.max(at.clock, 0), prop.files.length - 1)].content)
+        if (material.uniforms?.picture)
+          material.uniforms.picture.value = this.picture(
+            prop.files[Math.min(Math.max(at.clock, 0), prop.files.length - 1)].content,
+          )
       }
     }
     for (const uid of left) {
@@ -164,7 +184,9 @@ export class PropLayer {
       return !!values && values.length === count
     }
     const u = material.uniforms
-    u.dissolves.value = put('gone', at.gone && new Uint8Array(at.gone.buffer, at.gone.byteOffset, at.gone.length), true) ? 1 : 0
+    u.dissolves.value = put('gone', at.gone && new Uint8Array(at.gone.buffer, at.gone.byteOffset, at.gone.length), true)
+      ? 1
+      : 0
     let fields = at.fields
     if (fields && at.field) {
       const [low, high] = at.field
@@ -190,12 +212,30 @@ export class PropLayer {
       const [inner, outer] = maskLines(prop.shape, at.extent ?? { radius: 0, size: [0, 0, 0], falloff: 0 }, scale)
       if (!inner.length) return false
       const object = new three.Group()
-      for (const [points, strength] of [[inner, chosen ? 1 : 0.55], [outer, chosen ? 0.45 : 0.2]] as const) {
-        if (points.length) object.add(new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)), lineMaterial(colour, strength)))
+      for (const [points, strength] of [
+        [inner, chosen ? 1 : 0.55],
+        [outer, chosen ? 0.45 : 0.2],
+      ] as const) {
+        if (points.length)
+          object.add(
+            new three.LineSegments(
+              new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)),
+              lineMaterial(colour, strength),
+            ),
+          )
       }
       object.matrixAutoUpdate = false
       this.over.add(object)
-      one = { uid: prop.uid, extent, geometry: { shape: 'none', words: '' }, mode: 'mask', object, lines: true, clock: NaN, key }
+      one = {
+        uid: prop.uid,
+        extent,
+        geometry: { shape: 'none', words: '' },
+        mode: 'mask',
+        object,
+        lines: true,
+        clock: NaN,
+        key,
+      }
       this.shown.set(prop.uid, one)
     }
     one.object.matrix.fromArray(m).transpose()
@@ -204,11 +244,28 @@ export class PropLayer {
   }
 
   /** Return the prop under a place of the stage (-1..1), with the face, the place on it and the nearest point's number. */
-  hit(x: number, y: number, camera: three.Camera, only?: string): { uid: string; face: number; bary: [number, number, number]; point: number; local: [number, number, number]; world: three.Vector3; normal: three.Vector3; scale: number } | null {
+  hit(
+    x: number,
+    y: number,
+    camera: three.Camera,
+    only?: string,
+  ): {
+    uid: string
+    face: number
+    bary: [number, number, number]
+    point: number
+    local: [number, number, number]
+    world: three.Vector3
+    normal: three.Vector3
+    scale: number
+  } | null {
     this.ray.setFromCamera(new three.Vector2(x, y), camera)
     const meshes = [...this.shown.values()].filter((s) => s.object instanceof three.Mesh && (!only || s.uid === only))
     for (const s of meshes) s.object.updateMatrixWorld()
-    const [found] = this.ray.intersectObjects(meshes.map((s) => s.object), false)
+    const [found] = this.ray.intersectObjects(
+      meshes.map((s) => s.object),
+      false,
+    )
     const one = found && meshes.find((s) => s.object === found.object)
     if (!one || !found.face) return null
     const position = (one.object as three.Mesh).geometry.getAttribute('position')
@@ -219,7 +276,16 @@ export class PropLayer {
     three.Triangle.getBarycoord(local, corner(a), corner(b), corner(c), bary)
     const nearest = [a, b, c].sort((p, q) => corner(p).distanceTo(local) - corner(q).distanceTo(local))[0]
     const normal = found.face.normal.clone().transformDirection(one.object.matrixWorld)
-    return { uid: one.uid, face: found.faceIndex ?? 0, bary: [bary.x, bary.y, bary.z], point: nearest, local: local.toArray(), world: found.point.clone(), normal, scale: new three.Vector3().setFromMatrixScale(one.object.matrixWorld).x }
+    return {
+      uid: one.uid,
+      face: found.faceIndex ?? 0,
+      bary: [bary.x, bary.y, bary.z],
+      point: nearest,
+      local: local.toArray(),
+      world: found.point.clone(),
+      normal,
+      scale: new three.Vector3().setFromMatrixScale(one.object.matrixWorld).x,
+    }
   }
 
   private make(prop: Prop, form: Geometry, mode: string, chosen: boolean, colour: three.Color, key: string): Shown {
@@ -228,7 +294,16 @@ export class PropLayer {
     if (form.shape === 'camera') object = cameraLines(colour)
     else if (form.shape === 'points') {
       const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
-      object = new three.Points(made, new three.PointsMaterial({ color: colour, size: 2, sizeAttenuation: false, transparent: true, opacity: chosen ? 0.9 : 0.6 }))
+      object = new three.Points(
+        made,
+        new three.PointsMaterial({
+          color: colour,
+          size: 2,
+          sizeAttenuation: false,
+          transparent: true,
+          opacity: chosen ? 0.9 : 0.6,
+        }),
+      )
     } else if (form.shape === 'path' || !form.indices) {
       const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
       object = new three.Line(made, lineMaterial(colour, chosen ? 1 : 0.7))
@@ -249,15 +324,27 @@ export class PropLayer {
         lines = false
         const ghost = mode === 'ghost'
         const flat = prop.kind === 'picture'
-        const texture = flat ? this.picture(prop.files[0].content) : form.pixels ? dataTexture(form.pixels, ...form.pixelSize!) : null
+        const texture = flat
+          ? this.picture(prop.files[0].content)
+          : form.pixels
+            ? dataTexture(form.pixels, ...form.pixelSize!)
+            : null
         const material = new three.ShaderMaterial({
           vertexShader: VERTEX,
           fragmentShader: FRAGMENT,
           side: three.DoubleSide,
           uniforms: {
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
-            strength: { value: ghost ? 0.22 : 1 }, grid: { value: mode === 'uv' ? 1 : 0 }, picture: { value: texture }, flat_picture: { value: flat ? 1 : 0 }, chosen: { value: chosen ? 1 : 0 },
-            dissolves: { value: 0 }, grain: { value: 90 }, shows_field: { value: 0 }, by_uv: { value: form.frames ? 1 : 0 }, ramp: { value: RAMP_STOPS.map((c) => new three.Vector3(...c)) },
+            strength: { value: ghost ? 0.22 : 1 },
+            grid: { value: mode === 'uv' ? 1 : 0 },
+            picture: { value: texture },
+            flat_picture: { value: flat ? 1 : 0 },
+            chosen: { value: chosen ? 1 : 0 },
+            dissolves: { value: 0 },
+            grain: { value: 90 },
+            shows_field: { value: 0 },
+            by_uv: { value: form.frames ? 1 : 0 },
+            ramp: { value: RAMP_STOPS.map((c) => new three.Vector3(...c)) },
           },
           transparent: ghost || flat,
           depthWrite: !ghost && !flat,
@@ -341,7 +428,8 @@ function dataTexture(pixels: Uint8Array, width: number, height: number): three.D
 /** Return 1 for points of triangles that show the material's picture. */
 function pointPictured(form: Geometry): Float32Array {
   const made = new Float32Array(form.points!.length / 3)
-  if (form.pictured && form.indices) for (let i = 0; i < form.indices.length; i++) made[form.indices[i]] = form.pictured[Math.floor(i / 3)]
+  if (form.pictured && form.indices)
+    for (let i = 0; i < form.indices.length; i++) made[form.indices[i]] = form.pictured[Math.floor(i / 3)]
   return made
 }
 
@@ -352,17 +440,26 @@ function lineMaterial(colour: three.Color, strength: number): three.LineBasicMat
 /** A camera as artists know it: its window, and lines to its corners. */
 function cameraLines(colour: three.Color): three.LineSegments {
   const [w, h, d] = [0.24, 0.135, 0.3]
-  const corner = [[-w, -h, -d], [w, -h, -d], [w, h, -d], [-w, h, -d]]
+  const corner = [
+    [-w, -h, -d],
+    [w, -h, -d],
+    [w, h, -d],
+    [-w, h, -d],
+  ]
   const points: number[] = []
   corner.forEach((c, i) => points.push(0, 0, 0, ...c, ...c, ...corner[(i + 1) % 4]))
   points.push(-w * 0.4, h, -d, 0, h * 1.5, -d, 0, h * 1.5, -d, w * 0.4, h, -d)
-  return new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)), lineMaterial(colour, 0.8))
+  return new three.LineSegments(
+    new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)),
+    lineMaterial(colour, 0.8),
+  )
 }
 
 /** Return a colour a point, from those of the triangles about it. */
 function pointTints(form: Geometry): Float32Array {
   const made = new Float32Array(form.points!.length).fill(1)
   if (!form.tints || !form.indices) return made
-  for (let i = 0; i < form.indices.length; i++) for (let k = 0; k < 3; k++) made[form.indices[i] * 3 + k] = form.tints[Math.floor(i / 3) * 3 + k]
+  for (let i = 0; i < form.indices.length; i++)
+    for (let k = 0; k < 3; k++) made[form.indices[i] * 3 + k] = form.tints[Math.floor(i / 3) * 3 + k]
   return made
 }

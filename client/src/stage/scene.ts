@@ -32,7 +32,10 @@ const RAMP = (() => {
   for (let i = 0; i < 256; i++) {
     const at = (i / 255) * (RAMP_STOPS.length - 1)
     const k = Math.min(Math.floor(at), RAMP_STOPS.length - 2)
-    for (let c = 0; c < 3; c++) ramp[i * 3 + c] = three.DataUtils.toHalfFloat(RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k))
+    for (let c = 0; c < 3; c++)
+      ramp[i * 3 + c] = three.DataUtils.toHalfFloat(
+        RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k),
+      )
   }
   return ramp
 })()
@@ -74,7 +77,13 @@ export class StageScene {
   private fresh = false
 
   constructor(private canvas: HTMLCanvasElement) {
-    this.renderer = new three.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: false, powerPreference: 'high-performance' })
+    this.renderer = new three.WebGLRenderer({
+      canvas,
+      antialias: false,
+      alpha: false,
+      preserveDrawingBuffer: false,
+      powerPreference: 'high-performance',
+    })
     this.renderer.autoClear = false
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
@@ -98,7 +107,12 @@ export class StageScene {
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
-      new three.ShaderMaterial({ vertexShader: SHOW_VERTEX, fragmentShader: SHOW_FRAGMENT, uniforms: { picture: { value: this.target.texture } }, depthTest: false }),
+      new three.ShaderMaterial({
+        vertexShader: SHOW_VERTEX,
+        fragmentShader: SHOW_FRAGMENT,
+        uniforms: { picture: { value: this.target.texture } },
+        depthTest: false,
+      }),
     )
     quad.frustumCulled = false
     const scene = new three.Scene()
@@ -156,7 +170,11 @@ export class StageScene {
   standpoint(): { position: number[]; rotation: number[]; view: number } {
     const turn = new three.Euler().setFromQuaternion(this.camera.quaternion, 'YXZ')
     const tidy = (values: number[]) => values.map((v) => Number(v.toFixed(4)))
-    return { position: tidy(this.camera.position.toArray()), rotation: tidy([turn.x, turn.y, turn.z]), view: Number(((this.camera.fov * Math.PI) / 180).toFixed(4)) }
+    return {
+      position: tidy(this.camera.position.toArray()),
+      rotation: tidy([turn.x, turn.y, turn.z]),
+      view: Number(((this.camera.fov * Math.PI) / 180).toFixed(4)),
+    }
   }
   get lineColour(): three.Color {
     const [r, g, b] = this.guideColour
@@ -188,14 +206,23 @@ export class StageScene {
     const geometry = this.points.geometry
     if (total > this.capacity) {
       this.capacity = Math.max(1024, Math.ceil(total * 1.5))
-      const attribute = (name: string, array: Float32Array | Uint16Array | Uint8Array, width: number, normalised = false) => {
+      const attribute = (
+        name: string,
+        array: Float32Array | Uint16Array | Uint8Array,
+        width: number,
+        normalised = false,
+      ) => {
         const Kind = array instanceof Uint16Array ? three.Float16BufferAttribute : three.BufferAttribute
         geometry.setAttribute(name, new Kind(array as never, width, normalised).setUsage(three.DynamicDrawUsage))
       }
       attribute('position', new Float32Array(this.capacity * 3), 3)
       attribute('cover', new Uint8Array(this.capacity), 1, true)
       for (const { column, width, kind } of softDisc.attributes) {
-        attribute(column, kind === 'float' ? new Float32Array(this.capacity * width) : new Uint16Array(this.capacity * width), width)
+        attribute(
+          column,
+          kind === 'float' ? new Float32Array(this.capacity * width) : new Uint16Array(this.capacity * width),
+          width,
+        )
       }
       geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
       this.depth = new Float32Array(this.capacity)
@@ -214,7 +241,12 @@ export class StageScene {
         const given = part.columns[column]
         const whole = part.defaults?.[column] ?? fallback
         if (given) target.set(given, at * width)
-        else target.fill(kind === 'half' ? three.DataUtils.toHalfFloat(whole) : whole, at * width, (at + part.count) * width)
+        else
+          target.fill(
+            kind === 'half' ? three.DataUtils.toHalfFloat(whole) : whole,
+            at * width,
+            (at + part.count) * width,
+          )
       }
       if (shaded) this.shade(array('colour') as Uint16Array, array('opacity') as Uint16Array, at, part.shades!)
       at += part.count
@@ -251,7 +283,10 @@ export class StageScene {
         v.fromArray(part.position, i * 3).project(this.camera)
         if (v.z > 1) continue
         const away = ((v.x * 0.5 + 0.5) * w - x) ** 2 + ((0.5 - v.y * 0.5) * h - y) ** 2
-        if (away < least) ((least = away), (best = { emitter: part.uid, index: i }))
+        if (away < least) {
+          least = away
+          best = { emitter: part.uid, index: i }
+        }
       }
     })
     return best
@@ -270,7 +305,7 @@ export class StageScene {
     const { clientWidth: w, clientHeight: h } = this.canvas
     const eye = new three.Vector3().fromArray(part.position, i * 3).applyMatrix4(this.camera.matrixWorldInverse)
     if (eye.z > -0.02) return null
-    const r = (this.sizeOf(part, i) / 2) * (h / (2 * Math.tan((this.camera.fov * Math.PI) / 360))) / -eye.z
+    const r = ((this.sizeOf(part, i) / 2) * (h / (2 * Math.tan((this.camera.fov * Math.PI) / 360)))) / -eye.z
     const v = eye.applyMatrix4(this.camera.projectionMatrix)
     return { x: (v.x * 0.5 + 0.5) * w, y: (0.5 - v.y * 0.5) * h, r }
   }
@@ -280,9 +315,17 @@ export class StageScene {
     for (const child of this.track.children) (child as three.Line).geometry.dispose()
     this.track.clear()
     if (points && points.length > 1) {
-      const geometry = new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points.flat(), 3))
+      const geometry = new three.BufferGeometry().setAttribute(
+        'position',
+        new three.Float32BufferAttribute(points.flat(), 3),
+      )
       const colour = new three.Color().setRGB(0.8, 0.13, 0.045, three.LinearSRGBColorSpace)
-      this.track.add(new three.Line(geometry, new three.LineBasicMaterial({ color: colour, transparent: true, opacity: 0.85, depthTest: false })))
+      this.track.add(
+        new three.Line(
+          geometry,
+          new three.LineBasicMaterial({ color: colour, transparent: true, opacity: 0.85, depthTest: false }),
+        ),
+      )
     }
     this.ask()
   }
@@ -341,7 +384,8 @@ export class StageScene {
     for (const child of this.guides.children) (child as three.LineSegments).geometry.dispose()
     this.guides.clear()
     this.lines(groundLines(), 0.16, null)
-    for (const mark of marks) this.lines(markLines(mark), 0.75, mark.mark === 'arrow' || mark.small ? null : [0.05, 0.05])
+    for (const mark of marks)
+      this.lines(markLines(mark), 0.75, mark.mark === 'arrow' || mark.small ? null : [0.05, 0.05])
     this.ask()
   }
 
@@ -351,7 +395,9 @@ export class StageScene {
     const [r, g, b] = this.guideColour
     const colour = new three.Color().setRGB(r, g, b, three.LinearSRGBColorSpace)
     const look = { color: colour, transparent: true, opacity: strength, depthTest: false }
-    const material = dash ? new three.LineDashedMaterial({ ...look, dashSize: dash[0], gapSize: dash[1] }) : new three.LineBasicMaterial(look)
+    const material = dash
+      ? new three.LineDashedMaterial({ ...look, dashSize: dash[0], gapSize: dash[1] })
+      : new three.LineBasicMaterial(look)
     const lines = new three.LineSegments(geometry, material)
     if (dash) lines.computeLineDistances()
     this.guides.add(lines)
@@ -375,7 +421,9 @@ export class StageScene {
     this.material.uniforms.focal.value = focal
     // props may be anywhere, and hide what stands behind them
     const solid = this.layer.solid
-    const box: [number, number, number, number] | null = solid ? [0, 0, this.target.width, this.target.height] : this.bounds(focal)
+    const box: [number, number, number, number] | null = solid
+      ? [0, 0, this.target.width, this.target.height]
+      : this.bounds(focal)
     this.material.depthTest = solid
     const only = (then: () => void, more = 0) => {
       gl.enable(gl.SCISSOR_TEST)
@@ -438,7 +486,12 @@ export class StageScene {
     this.draw()
     const gl = this.renderer.getContext()
     const [W, H] = [gl.drawingBufferWidth, gl.drawingBufferHeight]
-    const [px, py, pw, ph] = [Math.floor(x * W), Math.floor((1 - y - h) * H), Math.max(1, Math.floor(w * W)), Math.max(1, Math.floor(h * H))]
+    const [px, py, pw, ph] = [
+      Math.floor(x * W),
+      Math.floor((1 - y - h) * H),
+      Math.max(1, Math.floor(w * W)),
+      Math.max(1, Math.floor(h * H)),
+    ]
     const data = new Uint8Array(pw * ph * 4)
     gl.readPixels(px, py, pw, ph, gl.RGBA, gl.UNSIGNED_BYTE, data)
     const sum = [0, 0, 0]

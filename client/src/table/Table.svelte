@@ -40,7 +40,15 @@
       do {
         again = false
         const start = wanted
-        const made = await api.table(draft.plain(), { emitter: uid, frame: player.frame, sort, descending, filters: $state.snapshot(filters), first: start, count: PAGE })
+        const made = await api.table(draft.plain(), {
+          emitter: uid,
+          frame: player.frame,
+          sort,
+          descending,
+          filters: $state.snapshot(filters),
+          first: start,
+          count: PAGE,
+        })
         if (mine !== asked) return
         table = made
         first = start
@@ -59,7 +67,8 @@
     untrack(() => void load())
   })
   $effect(() => {
-    if (wanted < first || Math.floor((top + height) / LINE) + 1 > first + (table?.rows.length ?? 0)) untrack(() => table && void load())
+    if (wanted < first || Math.floor((top + height) / LINE) + 1 > first + (table?.rows.length ?? 0))
+      untrack(() => table && void load())
   })
 
   function head(event: Event, key: string) {
@@ -70,7 +79,10 @@
       { label: 'In order of birth', disabled: sort === '', act: () => ([sort, descending] = ['', false]) },
       null,
       { label: 'Only some values…', disabled: filters.some((f) => f.column === key), act: () => addFilter(key) },
-      { label: player.shade === key ? 'Show the look on the stage' : 'Show it as colour on the stage', act: () => player.shadeBy(player.shade === key ? '' : key) },
+      {
+        label: player.shade === key ? 'Show the look on the stage' : 'Show it as colour on the stage',
+        act: () => player.shadeBy(player.shade === key ? '' : key),
+      },
     ])
   }
   function addFilter(key: string) {
@@ -86,29 +98,80 @@
 
 <div class="flex min-h-0 flex-1 flex-col" data-part="table">
   <div class="flex min-h-8 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-3.5 py-1">
-    <span class="text-quiet"><span class="mono text-paper">{table?.matching ?? 0}</span> of <span class="mono">{table?.total ?? 0}</span> at frame <span class="mono">{player.frame}</span>{sort ? `, by ${label(sort)}, ${descending ? 'largest' : 'smallest'} first` : ', in order of birth'}</span>
+    <span class="text-quiet"
+      ><span class="mono text-paper">{table?.matching ?? 0}</span> of <span class="mono">{table?.total ?? 0}</span> at
+      frame <span class="mono">{player.frame}</span>{sort
+        ? `, by ${label(sort)}, ${descending ? 'largest' : 'smallest'} first`
+        : ', in order of birth'}</span
+    >
     {#each filters as filter, i}
       <span class="flex items-center gap-1 rounded border border-line bg-ink px-1.5 py-0.5">
         {label(filter.column)}
-        {#if filter.low !== null}<span class="text-quiet">from</span><NumberField value={filter.low} unit={unit(filter.column)} label="{label(filter.column)} from" onset={(v) => (filters[i] = { ...filter, low: v })} />{/if}
-        {#if filter.high !== null}<span class="text-quiet">to</span><NumberField value={filter.high} unit={unit(filter.column)} label="{label(filter.column)} to" onset={(v) => (filters[i] = { ...filter, high: v })} />
-        {:else}<button type="button" class="text-xs text-quiet underline decoration-dotted" onclick={() => (filters[i] = { ...filter, high: filter.low })}>to…</button>{/if}
-        <button type="button" class="text-quiet hover:text-paper" aria-label="Drop the filter on {label(filter.column)}" onclick={() => (filters = filters.filter((f) => f !== filter))}>✕</button>
+        {#if filter.low !== null}<span class="text-quiet">from</span><NumberField
+            value={filter.low}
+            unit={unit(filter.column)}
+            label="{label(filter.column)} from"
+            onset={(v) => (filters[i] = { ...filter, low: v })}
+          />{/if}
+        {#if filter.high !== null}<span class="text-quiet">to</span><NumberField
+            value={filter.high}
+            unit={unit(filter.column)}
+            label="{label(filter.column)} to"
+            onset={(v) => (filters[i] = { ...filter, high: v })}
+          />
+        {:else}<button
+            type="button"
+            class="text-xs text-quiet underline decoration-dotted"
+            onclick={() => (filters[i] = { ...filter, high: filter.low })}>to…</button
+          >{/if}
+        <button
+          type="button"
+          class="text-quiet hover:text-paper"
+          aria-label="Drop the filter on {label(filter.column)}"
+          onclick={() => (filters = filters.filter((f) => f !== filter))}>✕</button
+        >
       </span>
     {/each}
   </div>
   {#if problem}<p role="alert" class="px-3.5 py-2 text-amber">{problem}</p>{/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div bind:this={body} bind:clientHeight={height} onscroll={() => (top = body!.scrollTop)} class="min-h-0 flex-1 overflow-auto" tabindex="0" role="region" aria-label="Table of particles">
+  <div
+    bind:this={body}
+    bind:clientHeight={height}
+    onscroll={() => (top = body!.scrollTop)}
+    class="min-h-0 flex-1 overflow-auto"
+    tabindex="0"
+    role="region"
+    aria-label="Table of particles"
+  >
     {#if table}
       <table class="mono border-separate border-spacing-0 text-[11.5px]" aria-rowcount={table.matching}>
         <thead>
           <tr>
-            <th class="sticky top-0 left-0 z-20 border-b border-line bg-panel px-2 py-1 text-left font-medium text-quiet">#</th>
+            <th
+              class="sticky top-0 left-0 z-20 border-b border-line bg-panel px-2 py-1 text-left font-medium text-quiet"
+              >#</th
+            >
             {#each table.columns as column (column.key)}
-              <th class="sticky top-0 z-10 border-b border-line bg-panel p-0 text-right font-medium" scope="col" aria-sort={sort === column.key ? (descending ? 'descending' : 'ascending') : 'none'}>
-                <button type="button" aria-haspopup="menu" class="block w-full px-2 py-1 text-right whitespace-nowrap hover:text-paper {sort === column.key ? 'text-paper' : 'text-quiet'}" onclick={(e) => head(e, column.key)} title="{column.label}{column.unit.symbol ? `, ${column.unit.symbol}` : ''}: sort, filter, show as colour">
-                  {column.label}{#if sort === column.key}{descending ? ' ↓' : ' ↑'}{/if}<br /><span class="text-[10px] text-quiet">{column.unit.symbol || '–'}</span>
+              <th
+                class="sticky top-0 z-10 border-b border-line bg-panel p-0 text-right font-medium"
+                scope="col"
+                aria-sort={sort === column.key ? (descending ? 'descending' : 'ascending') : 'none'}
+              >
+                <button
+                  type="button"
+                  aria-haspopup="menu"
+                  class="block w-full px-2 py-1 text-right whitespace-nowrap hover:text-paper {sort === column.key
+                    ? 'text-paper'
+                    : 'text-quiet'}"
+                  onclick={(e) => head(e, column.key)}
+                  title="{column.label}{column.unit.symbol
+                    ? `, ${column.unit.symbol}`
+                    : ''}: sort, filter, show as colour"
+                >
+                  {column.label}{#if sort === column.key}{descending ? ' ↓' : ' ↑'}{/if}<br /><span
+                    class="text-[10px] text-quiet">{column.unit.symbol || '–'}</span
+                  >
                 </button>
               </th>
             {/each}
@@ -118,15 +181,37 @@
           {#if first}<tr style:height="{first * LINE}px" aria-hidden="true"><td></td></tr>{/if}
           {#each table.rows as row, i (row[0])}
             {@const picked = player.picked?.key === row[0] && player.picked.emitter === uid}
-            <tr class="cursor-pointer {picked ? 'bg-raised' : 'hover:bg-raised/60'}" style:height="{LINE}px" aria-rowindex={first + i + 1} aria-selected={picked} onclick={() => pick(row)} ondblclick={() => (selection.view = 'one')}>
-              <th class="sticky left-0 px-2 text-left font-medium {picked ? 'bg-raised text-vermilion' : 'bg-panel text-quiet'}" scope="row"><button type="button" onclick={() => pick(row)} title="Pick this particle; a double click shows its life">{row[1]}</button></th>
+            <tr
+              class="cursor-pointer {picked ? 'bg-raised' : 'hover:bg-raised/60'}"
+              style:height="{LINE}px"
+              aria-rowindex={first + i + 1}
+              aria-selected={picked}
+              onclick={() => pick(row)}
+              ondblclick={() => (selection.view = 'one')}
+            >
+              <th
+                class="sticky left-0 px-2 text-left font-medium {picked
+                  ? 'bg-raised text-vermilion'
+                  : 'bg-panel text-quiet'}"
+                scope="row"
+                ><button
+                  type="button"
+                  onclick={() => pick(row)}
+                  title="Pick this particle; a double click shows its life">{row[1]}</button
+                ></th
+              >
               {#each row.slice(2) as value, c}<td class="px-2 text-right whitespace-nowrap">{text(value, c)}</td>{/each}
             </tr>
           {/each}
-          {#if table.matching > first + table.rows.length}<tr style:height="{(table.matching - first - table.rows.length) * LINE}px" aria-hidden="true"><td></td></tr>{/if}
+          {#if table.matching > first + table.rows.length}<tr
+              style:height="{(table.matching - first - table.rows.length) * LINE}px"
+              aria-hidden="true"><td></td></tr
+            >{/if}
         </tbody>
       </table>
-      {#if !table.matching}<p class="px-3.5 py-3 text-quiet">{table.total ? 'No particle passes the filters.' : 'No particle lives at this frame. Move the playhead.'}</p>{/if}
+      {#if !table.matching}<p class="px-3.5 py-3 text-quiet">
+          {table.total ? 'No particle passes the filters.' : 'No particle lives at this frame. Move the playhead.'}
+        </p>{/if}
     {:else if !problem}
       <p class="px-3.5 py-3 text-quiet">Counting…</p>
     {/if}

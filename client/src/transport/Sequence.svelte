@@ -12,7 +12,15 @@
   const seconds = $derived(span / rate)
   const X = $derived((s: number) => (s / seconds) * width)
   type Part = 'whole' | 'start' | 'end'
-  let hand: { index: number; part: Part; burst?: number; from: number; start: number; duration: number | null; frame: number } | null = null
+  let hand: {
+    index: number
+    part: Part
+    burst?: number
+    from: number
+    start: number
+    duration: number | null
+    frame: number
+  } | null = null
 
   /** A bar's parts: one each time it runs. */
   function bars(emitter: Emitter): { from: number; to: number }[] {
@@ -20,19 +28,33 @@
     const end = duration == null ? seconds : start + duration
     if (every == null) return [{ from: start, to: Math.min(end, seconds) }]
     const made = []
-    for (let k = 0; start + k * every < seconds && k < 400; k++) made.push({ from: start + k * every, to: Math.min(start + k * every + Math.min(duration ?? every, every), seconds) })
+    for (let k = 0; start + k * every < seconds && k < 400; k++)
+      made.push({
+        from: start + k * every,
+        to: Math.min(start + k * every + Math.min(duration ?? every, every), seconds),
+      })
     return made
   }
   const snapped = (s: number) => Math.round(s * rate) / rate
-  const words = (s: number) => (player.inSeconds ? `${s.toFixed(2)} s` : `frame ${Number((clip.first_frame + s * rate).toFixed(1))}`)
-  const tell = (emitter: Emitter) => `${emitter.name} from ${words(emitter.births.start ?? 0)} ${emitter.births.duration == null ? 'to the end' : `for ${player.inSeconds ? `${emitter.births.duration.toFixed(2)} s` : `${Number((emitter.births.duration * rate).toFixed(1))} frames`}`}${emitter.births.every == null ? '' : ', again and again'}`
+  const words = (s: number) =>
+    player.inSeconds ? `${s.toFixed(2)} s` : `frame ${Number((clip.first_frame + s * rate).toFixed(1))}`
+  const tell = (emitter: Emitter) =>
+    `${emitter.name} from ${words(emitter.births.start ?? 0)} ${emitter.births.duration == null ? 'to the end' : `for ${player.inSeconds ? `${emitter.births.duration.toFixed(2)} s` : `${Number((emitter.births.duration * rate).toFixed(1))} frames`}`}${emitter.births.every == null ? '' : ', again and again'}`
 
   function take(event: PointerEvent, index: number, part: Part, burst?: number) {
     event.stopPropagation()
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     const { births } = draft.document.emitters[index]
     draft.emitterIndex = index
-    hand = { index, part, burst, from: event.clientX, start: births.start ?? 0, duration: births.duration ?? null, frame: burst === undefined ? 0 : births.bursts![burst].frame }
+    hand = {
+      index,
+      part,
+      burst,
+      from: event.clientX,
+      start: births.start ?? 0,
+      duration: births.duration ?? null,
+      frame: burst === undefined ? 0 : births.bursts![burst].frame,
+    }
   }
   function changed(by: number): Record<string, unknown> | null {
     if (!hand) return null
@@ -43,9 +65,14 @@
       return { ...births, bursts: births.bursts!.map((b, i) => (i === hand!.burst ? { ...b, frame } : b)) }
     }
     if (hand.part === 'whole') return { ...births, start: Math.max(0, snapped(hand.start + by)) }
-    if (hand.part === 'end') return { ...births, duration: Math.max(step, snapped((hand.duration ?? seconds - hand.start) + by)) }
+    if (hand.part === 'end')
+      return { ...births, duration: Math.max(step, snapped((hand.duration ?? seconds - hand.start) + by)) }
     const start = Math.max(0, snapped(hand.start + by))
-    return { ...births, start, duration: hand.duration === null ? null : Math.max(step, snapped(hand.start + hand.duration - start)) }
+    return {
+      ...births,
+      start,
+      duration: hand.duration === null ? null : Math.max(step, snapped(hand.start + hand.duration - start)),
+    }
   }
   function move(event: PointerEvent) {
     const births = changed(((event.clientX - (hand?.from ?? 0)) / width) * seconds)
@@ -57,7 +84,15 @@
     hand = null
     if (!was || !births) return
     const { name } = draft.document.emitters[was.index]
-    draft.edit(was.burst !== undefined ? 'Move a burst' : was.part === 'whole' ? `Move ${name} in time` : `Change how long ${name} runs`, ['emitters', was.index, 'births'], births)
+    draft.edit(
+      was.burst !== undefined
+        ? 'Move a burst'
+        : was.part === 'whole'
+          ? `Move ${name} in time`
+          : `Change how long ${name} runs`,
+      ['emitters', was.index, 'births'],
+      births,
+    )
   }
   function keys(event: KeyboardEvent, index: number) {
     const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
@@ -65,10 +100,21 @@
     event.preventDefault()
     event.stopPropagation()
     const { births, name } = draft.document.emitters[index]
-    hand = { index, part: event.shiftKey ? 'end' : 'whole', from: 0, start: births.start ?? 0, duration: births.duration ?? null, frame: 0 }
+    hand = {
+      index,
+      part: event.shiftKey ? 'end' : 'whole',
+      from: 0,
+      start: births.start ?? 0,
+      duration: births.duration ?? null,
+      frame: 0,
+    }
     const made = changed(by / rate)
     hand = null
-    draft.edit(event.shiftKey ? `Change how long ${name} runs` : `Move ${name} in time`, ['emitters', index, 'births'], made)
+    draft.edit(
+      event.shiftKey ? `Change how long ${name} runs` : `Move ${name} in time`,
+      ['emitters', index, 'births'],
+      made,
+    )
   }
 </script>
 
@@ -76,30 +122,76 @@
   {#each draft.document.emitters as emitter, index (emitter.uid)}
     {@const descended = emitter.births.place.kind === 'particles'}
     <div class="grid h-[22px] grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 px-4">
-      <button type="button" class="flex min-w-0 items-baseline gap-2 truncate text-left {index === draft.emitterIndex ? 'text-paper' : 'text-quiet'} hover:text-paper" onclick={() => (draft.emitterIndex = index)}>
-        <span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet">{tell(emitter).slice(emitter.name.length + 1)}{descended ? `, from ${draft.document.emitters.find((e) => emitter.births.place.kind === 'particles' && e.uid === emitter.births.place.emitter)?.name}` : ''}</span>
+      <button
+        type="button"
+        class="flex min-w-0 items-baseline gap-2 truncate text-left {index === draft.emitterIndex
+          ? 'text-paper'
+          : 'text-quiet'} hover:text-paper"
+        onclick={() => (draft.emitterIndex = index)}
+      >
+        <span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet"
+          >{tell(emitter).slice(emitter.name.length + 1)}{descended
+            ? `, from ${draft.document.emitters.find((e) => emitter.births.place.kind === 'particles' && e.uid === emitter.births.place.emitter)?.name}`
+            : ''}</span
+        >
       </button>
       <div class="relative h-[22px] touch-none" bind:clientWidth={width}>
         <span class="absolute inset-x-0 top-[10px] h-px bg-line"></span>
         {#each bars(emitter) as bar, k}
           <!-- svelte-ignore a11y_no_static_element_interactions -->
           <div
-            class="absolute top-[4px] h-[14px] cursor-grab rounded-[3px] border {index === draft.emitterIndex ? 'border-paper bg-[#51616c]' : 'border-[#51616c] bg-[#33404a]'} {k ? 'opacity-50' : ''}"
-            style:left="{X(bar.from)}px" style:width="{Math.max(6, X(bar.to) - X(bar.from))}px" title="{tell(emitter)}. Drag to move it, its ends to begin earlier or run longer"
-            role="slider" tabindex={k ? -1 : 0} aria-hidden={k > 0} aria-label="When {emitter.name} runs" aria-valuenow={emitter.births.start ?? 0} aria-valuetext={tell(emitter)}
-            onkeydown={(e) => keys(e, index)} onpointerdown={(e) => !k && take(e, index, 'whole')} onpointermove={move} onpointerup={drop} data-bar={k ? undefined : emitter.uid}
+            class="absolute top-[4px] h-[14px] cursor-grab rounded-[3px] border {index === draft.emitterIndex
+              ? 'border-paper bg-[#51616c]'
+              : 'border-[#51616c] bg-[#33404a]'} {k ? 'opacity-50' : ''}"
+            style:left="{X(bar.from)}px"
+            style:width="{Math.max(6, X(bar.to) - X(bar.from))}px"
+            title="{tell(emitter)}. Drag to move it, its ends to begin earlier or run longer"
+            role="slider"
+            tabindex={k ? -1 : 0}
+            aria-hidden={k > 0}
+            aria-label="When {emitter.name} runs"
+            aria-valuenow={emitter.births.start ?? 0}
+            aria-valuetext={tell(emitter)}
+            onkeydown={(e) => keys(e, index)}
+            onpointerdown={(e) => !k && take(e, index, 'whole')}
+            onpointermove={move}
+            onpointerup={drop}
+            data-bar={k ? undefined : emitter.uid}
           >
             {#if !k}
-              <div class="absolute inset-y-0 -left-1 w-2.5 cursor-ew-resize" data-end="start" onpointerdown={(e) => take(e, index, 'start')} onpointermove={move} onpointerup={drop}></div>
-              <div class="absolute inset-y-0 -right-1 w-2.5 cursor-ew-resize" data-end="end" onpointerdown={(e) => take(e, index, 'end')} onpointermove={move} onpointerup={drop}></div>
+              <div
+                class="absolute inset-y-0 -left-1 w-2.5 cursor-ew-resize"
+                data-end="start"
+                onpointerdown={(e) => take(e, index, 'start')}
+                onpointermove={move}
+                onpointerup={drop}
+              ></div>
+              <div
+                class="absolute inset-y-0 -right-1 w-2.5 cursor-ew-resize"
+                data-end="end"
+                onpointerdown={(e) => take(e, index, 'end')}
+                onpointermove={move}
+                onpointerup={drop}
+              ></div>
             {/if}
           </div>
         {/each}
         {#each emitter.births.bursts ?? [] as burst, b (burst.uid)}
           <!-- svelte-ignore a11y_no_static_element_interactions -->
-          <div class="absolute top-[5px] h-3 w-3 -translate-x-1.5 rotate-45 cursor-ew-resize border border-ink bg-paper" style:left="{((burst.frame - clip.first_frame) / span) * width}px" title="{burst.count} at frame {burst.frame}" data-burst={burst.uid} onpointerdown={(e) => take(e, index, 'whole', b)} onpointermove={move} onpointerup={drop}></div>
+          <div
+            class="absolute top-[5px] h-3 w-3 -translate-x-1.5 rotate-45 cursor-ew-resize border border-ink bg-paper"
+            style:left="{((burst.frame - clip.first_frame) / span) * width}px"
+            title="{burst.count} at frame {burst.frame}"
+            data-burst={burst.uid}
+            onpointerdown={(e) => take(e, index, 'whole', b)}
+            onpointermove={move}
+            onpointerup={drop}
+          ></div>
         {/each}
-        <span class="pointer-events-none absolute inset-y-0 w-px bg-paper/60" style:left="{((player.frame - clip.first_frame) / span) * width}px"></span>
+        <span
+          class="pointer-events-none absolute inset-y-0 w-px bg-paper/60"
+          style:left="{((player.frame - clip.first_frame) / span) * width}px"
+        ></span>
       </div>
       <span></span>
     </div>

@@ -20,12 +20,26 @@
   const counts = $derived.by(() => {
     const emitters = player.clipFacts?.emitters ?? []
     const length = Math.max(0, ...emitters.map((e) => e.counts.length))
-    return Array.from({ length }, (_, i) => (emitters.some((e) => e.counts[i] === null) ? null : emitters.reduce((sum, e) => sum + (e.counts[i] ?? 0), 0)))
+    return Array.from({ length }, (_, i) =>
+      emitters.some((e) => e.counts[i] === null) ? null : emitters.reduce((sum, e) => sum + (e.counts[i] ?? 0), 0),
+    )
   })
   const most = $derived(Math.max(1, ...counts.map((c) => c ?? 0)))
   const X = $derived((frame: number) => ((frame - clip.first_frame) / span) * width)
-  const known = $derived(counts.map((c, i) => (c === null ? null : `${((i / Math.max(1, counts.length - 1)) * width).toFixed(1)},${(H - (c / most) * (H - 3)).toFixed(1)}`)).filter((p) => p !== null))
-  const area = $derived(known.length > 1 ? `${known[0]!.split(',')[0]},${H} ${known.join(' ')} ${known[known.length - 1]!.split(',')[0]},${H}` : '')
+  const known = $derived(
+    counts
+      .map((c, i) =>
+        c === null
+          ? null
+          : `${((i / Math.max(1, counts.length - 1)) * width).toFixed(1)},${(H - (c / most) * (H - 3)).toFixed(1)}`,
+      )
+      .filter((p) => p !== null),
+  )
+  const area = $derived(
+    known.length > 1
+      ? `${known[0]!.split(',')[0]},${H} ${known.join(' ')} ${known[known.length - 1]!.split(',')[0]},${H}`
+      : '',
+  )
   const stretches = $derived.by(() => {
     const list: { from: number; to: number }[] = []
     for (let i = 0; i <= span; i++) {
@@ -54,27 +68,92 @@
   }
 </script>
 
-<footer class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 border-t border-line bg-panel px-4" aria-label="Transport" data-part="transport">
+<footer
+  class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 border-t border-line bg-panel px-4"
+  aria-label="Transport"
+  data-part="transport"
+>
   <div class="flex items-center gap-2.5">
-    <button type="button" onclick={() => player.toggle()} aria-label={player.playing ? 'Pause' : 'Play'} title="{player.playing ? 'Pause' : 'Play'} (Space)" class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white">
-      {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" class="translate-x-px" />{/if}
+    <button
+      type="button"
+      onclick={() => player.toggle()}
+      aria-label={player.playing ? 'Pause' : 'Play'}
+      title="{player.playing ? 'Pause' : 'Play'} (Space)"
+      class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white"
+    >
+      {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play
+          size={15}
+          fill="currentColor"
+          class="translate-x-px"
+        />{/if}
     </button>
-    <button type="button" onclick={() => player.go(player.frame - 1)} aria-label="One frame back" title="One frame back (,)" class="rounded p-1 text-quiet hover:text-paper"><StepBack size={16} /></button>
-    <button type="button" onclick={() => player.go(player.frame + 1)} aria-label="One frame on" title="One frame on (.)" class="rounded p-1 text-quiet hover:text-paper"><StepForward size={16} /></button>
+    <button
+      type="button"
+      onclick={() => player.go(player.frame - 1)}
+      aria-label="One frame back"
+      title="One frame back (,)"
+      class="rounded p-1 text-quiet hover:text-paper"><StepBack size={16} /></button
+    >
+    <button
+      type="button"
+      onclick={() => player.go(player.frame + 1)}
+      aria-label="One frame on"
+      title="One frame on (.)"
+      class="rounded p-1 text-quiet hover:text-paper"><StepForward size={16} /></button
+    >
     <span class="flex items-baseline gap-1.5 whitespace-nowrap [&_button]:text-[15px]!" data-part="frame">
       {#if player.inSeconds}
-        <NumberField value={player.seconds} unit={timeUnit} label="Time" lowest={0} highest={span / rate} drag={2} frameRate={rate} ondrag={(v) => player.go(clip.first_frame + v * rate)} onset={(v) => player.go(clip.first_frame + v * rate)} />
-        <span class="text-quiet">of <span class="mono">{(span / rate).toFixed(2)}</span> s</span><span class="mono text-quiet">frame {player.frame}</span>
+        <NumberField
+          value={player.seconds}
+          unit={timeUnit}
+          label="Time"
+          lowest={0}
+          highest={span / rate}
+          drag={2}
+          frameRate={rate}
+          ondrag={(v) => player.go(clip.first_frame + v * rate)}
+          onset={(v) => player.go(clip.first_frame + v * rate)}
+        />
+        <span class="text-quiet">of <span class="mono">{(span / rate).toFixed(2)}</span> s</span><span
+          class="mono text-quiet">frame {player.frame}</span
+        >
       {:else}
-        <NumberField value={player.frame} unit={{ symbol: '', scale: 1, digits: 0 }} label="Frame" whole lowest={clip.first_frame} highest={clip.last_frame} drag={40} ondrag={(v) => player.go(v)} onset={(v) => player.go(v)} />
-        <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet">{player.seconds.toFixed(2)} s</span>
+        <NumberField
+          value={player.frame}
+          unit={{ symbol: '', scale: 1, digits: 0 }}
+          label="Frame"
+          whole
+          lowest={clip.first_frame}
+          highest={clip.last_frame}
+          drag={40}
+          ondrag={(v) => player.go(v)}
+          onset={(v) => player.go(v)}
+        />
+        <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet"
+          >{player.seconds.toFixed(2)} s</span
+        >
       {/if}
     </span>
   </div>
   <div
-    bind:clientWidth={width} role="slider" tabindex="0" aria-label="Frame" aria-valuemin={clip.first_frame} aria-valuemax={clip.last_frame} aria-valuenow={player.frame}
-    class="relative h-11 cursor-col-resize touch-none" title="Population over time, up to {most} alive" onkeydown={keys}
-    onpointerdown={(e) => { held = true; e.currentTarget.setPointerCapture(e.pointerId); scrub(e) }} onpointermove={(e) => held && scrub(e)} onpointerup={() => (held = false)} onlostpointercapture={() => (held = false)}
+    bind:clientWidth={width}
+    role="slider"
+    tabindex="0"
+    aria-label="Frame"
+    aria-valuemin={clip.first_frame}
+    aria-valuemax={clip.last_frame}
+    aria-valuenow={player.frame}
+    class="relative h-11 cursor-col-resize touch-none"
+    title="Population over time, up to {most} alive"
+    onkeydown={keys}
+    onpointerdown={(e) => {
+      held = true
+      e.currentTarget.setPointerCapture(e.pointerId)
+      scrub(e)
+    }}
+    onpointermove={(e) => held && scrub(e)}
+    onpointerup={() => (held = false)}
+    onlostpointercapture={() => (held = false)}
   >
     <svg {width} height="44" class="absolute inset-0 overflow-visible">
       <g opacity={player.clipComplete ? 1 : 0.6}>
@@ -84,19 +163,48 @@
       <text x="2" y="12" fill="#98a3a8" font-size="10" class="mono">{most}</text>
       <rect y="38" {width} height="3" rx="1.5" fill="#33404a" />
       {#each stretches as part}
-        <rect x={X(clip.first_frame + part.from)} y="38" width={Math.max(2, ((part.to - part.from) / span) * width)} height="3" rx="1.5" fill="#98a3a8" data-cached />
+        <rect
+          x={X(clip.first_frame + part.from)}
+          y="38"
+          width={Math.max(2, ((part.to - part.from) / span) * width)}
+          height="3"
+          rx="1.5"
+          fill="#98a3a8"
+          data-cached
+        />
       {/each}
       {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
-        <path d="M{X(burst.frame)} 37l-3 -5h6z" fill="#98a3a8"><title>{burst.count} at frame {burst.frame}</title></path>
+        <path d="M{X(burst.frame)} 37l-3 -5h6z" fill="#98a3a8"><title>{burst.count} at frame {burst.frame}</title></path
+        >
       {/each}
       <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />
       <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
     </svg>
   </div>
   <div class="flex items-center justify-end gap-2">
-    <Action kind="line" pressed={selection.sequence} onclick={() => (selection.sequence = !selection.sequence)} hint="When each emitter runs, as bars to drag (S)">Sequence</Action>
-    <Segments label="Show times in" value={player.inSeconds ? 'seconds' : 'frames'} onpick={(v) => (player.inSeconds = v === 'seconds')} options={[{ value: 'frames', label: 'frames' }, { value: 'seconds', label: 'seconds' }]} />
-    <Action onclick={onclip} hint="Frame rate, length, seed, substeps"><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action>
-    <Action kind="line" pressed={player.loop} onclick={() => (player.loop = !player.loop)} hint="Start again at the end (L)">Loop</Action>
+    <Action
+      kind="line"
+      pressed={selection.sequence}
+      onclick={() => (selection.sequence = !selection.sequence)}
+      hint="When each emitter runs, as bars to drag (S)">Sequence</Action
+    >
+    <Segments
+      label="Show times in"
+      value={player.inSeconds ? 'seconds' : 'frames'}
+      onpick={(v) => (player.inSeconds = v === 'seconds')}
+      options={[
+        { value: 'frames', label: 'frames' },
+        { value: 'seconds', label: 'seconds' },
+      ]}
+    />
+    <Action onclick={onclip} hint="Frame rate, length, seed, substeps"
+      ><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action
+    >
+    <Action
+      kind="line"
+      pressed={player.loop}
+      onclick={() => (player.loop = !player.loop)}
+      hint="Start again at the end (L)">Loop</Action
+    >
   </div>
 </footer>

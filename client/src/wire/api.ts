@@ -2,7 +2,32 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
 import { readArrays, type Geometry } from './arrays'
-import type { BroughtIn, Card, CardFacts, Catalog, Cost, DialUse, Effect, ExportState, ExportWish, Finding, FormulaAnswer, FormulaName, OneLife, Opened, Person, Piece, Preset, Session, SourceChoice, Storage, Table, TableWish, Trial, TurnedOverlay } from './types'
+import type {
+  BroughtIn,
+  Card,
+  CardFacts,
+  Catalog,
+  Cost,
+  DialUse,
+  Effect,
+  ExportState,
+  ExportWish,
+  Finding,
+  FormulaAnswer,
+  FormulaName,
+  OneLife,
+  Opened,
+  Person,
+  Piece,
+  Preset,
+  Session,
+  SourceChoice,
+  Storage,
+  Table,
+  TableWish,
+  Trial,
+  TurnedOverlay,
+} from './types'
 
 export class Refused extends Error {
   constructor(
@@ -48,7 +73,12 @@ export const refusedBy = { strangers: () => {} }
 export function refusal(status: number, body: unknown): Refused {
   if ((body as { findings?: Finding[] } | undefined)?.findings?.[0]?.code === 'sign_in') refusedBy.strangers()
   const problem = body as { findings?: Finding[]; revision?: number } | undefined
-  const fallback = { code: 'server', where: '', message: `The server answered ${status}.`, remedy: 'Try again; if it stays so, look at its log.' }
+  const fallback = {
+    code: 'server',
+    where: '',
+    message: `The server answered ${status}.`,
+    remedy: 'Try again; if it stays so, look at its log.',
+  }
   return new Refused(status, problem?.findings ?? [fallback], problem?.revision ?? null)
 }
 
@@ -59,70 +89,139 @@ type Plain = { [key: string]: unknown }
 export const api = {
   catalog: (): Promise<Catalog> => answer(client.GET('/api/catalog')),
   session: (): Promise<Session> => answer(client.GET('/api/session')),
-  signIn: (name: string, password: string): Promise<Session> => answer(client.POST('/api/session', { body: { name, password } })),
+  signIn: (name: string, password: string): Promise<Session> =>
+    answer(client.POST('/api/session', { body: { name, password } })),
   signOut: (): Promise<unknown> => answer(client.DELETE('/api/session')),
-  welcome: (secret: string, name: string, password: string): Promise<Session> => answer(client.POST('/api/session/welcome', { body: { secret, name, password } })),
-  changePassword: (old: string, now: string): Promise<unknown> => answer(client.PUT('/api/session/password', { body: { old, new: now } })),
+  welcome: (secret: string, name: string, password: string): Promise<Session> =>
+    answer(client.POST('/api/session/welcome', { body: { secret, name, password } })),
+  changePassword: (old: string, now: string): Promise<unknown> =>
+    answer(client.PUT('/api/session/password', { body: { old, new: now } })),
   people: (): Promise<Person[]> => answer(client.GET('/api/people')),
   invite: (): Promise<{ path: string; days: number }> => answer(client.POST('/api/people/invitations')),
-  removePerson: (id: number): Promise<unknown> => answer(client.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),
+  removePerson: (id: number): Promise<unknown> =>
+    answer(client.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),
   effects: (): Promise<Card[]> => answer(client.GET('/api/effects')),
   card: (id: number): Promise<CardFacts> => answer(client.GET('/api/effects/{effect_id}/card', at(id))),
   open: (id: number): Promise<Opened> => answer(client.GET('/api/effects/{effect_id}', at(id))),
-  create: (document: Effect, label: string): Promise<Opened> => answer(client.POST('/api/effects', { body: { document: document as unknown as Plain, label } })),
+  create: (document: Effect, label: string): Promise<Opened> =>
+    answer(client.POST('/api/effects', { body: { document: document as unknown as Plain, label } })),
   remove: (id: number): Promise<unknown> => answer(client.DELETE('/api/effects/{effect_id}', at(id))),
   save: (id: number, revision: number, document: Effect, label: string): Promise<Opened> =>
-    answer(client.PUT('/api/effects/{effect_id}/draft', { ...at(id), body: { revision, document: document as unknown as Plain, label } })),
-  undo: (id: number, revision: number): Promise<Opened> => answer(client.POST('/api/effects/{effect_id}/undo', { ...at(id), body: { revision } })),
-  redo: (id: number, revision: number): Promise<Opened> => answer(client.POST('/api/effects/{effect_id}/redo', { ...at(id), body: { revision } })),
-  startExport: (id: number, wish: ExportWish): Promise<ExportState> => answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
+    answer(
+      client.PUT('/api/effects/{effect_id}/draft', {
+        ...at(id),
+        body: { revision, document: document as unknown as Plain, label },
+      }),
+    ),
+  undo: (id: number, revision: number): Promise<Opened> =>
+    answer(client.POST('/api/effects/{effect_id}/undo', { ...at(id), body: { revision } })),
+  redo: (id: number, revision: number): Promise<Opened> =>
+    answer(client.POST('/api/effects/{effect_id}/redo', { ...at(id), body: { revision } })),
+  startExport: (id: number, wish: ExportWish): Promise<ExportState> =>
+    answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
   exports: (id: number): Promise<ExportState[]> => answer(client.GET('/api/effects/{effect_id}/exports', at(id))),
   removeExport: (id: number): Promise<unknown> => answer(client.DELETE('/api/exports/{job_id}', job(id))),
   storage: (): Promise<Storage> => answer(client.GET('/api/storage')),
-  removeFile: (content: string): Promise<unknown> => answer(client.DELETE('/api/storage/files/{content}', { params: { path: { content } } })),
-  keepFile: (content: string): Promise<unknown> => answer(client.POST('/api/storage/files/{content}/keep', { params: { path: { content } } })),
+  removeFile: (content: string): Promise<unknown> =>
+    answer(client.DELETE('/api/storage/files/{content}', { params: { path: { content } } })),
+  keepFile: (content: string): Promise<unknown> =>
+    answer(client.POST('/api/storage/files/{content}/keep', { params: { path: { content } } })),
   cancelExport: (id: number): Promise<ExportState> => answer(client.POST('/api/exports/{job_id}/cancel', job(id))),
 
   sources: (document: Plain, emitter: string, frame: number, address: string): Promise<SourceChoice[]> =>
     answer(client.POST('/api/sources', { body: { document, emitter, frame, address } })),
-  table: (document: Plain, wish: TableWish): Promise<Table> => answer(client.POST('/api/table', { body: { document, ...wish } })),
-  oneLife: (document: Plain, emitter: string, frame: number, who: { key: string } | { index: number }): Promise<OneLife> =>
-    answer(client.POST('/api/one-life', { body: { document, emitter, frame, ...who } })),
-  copy: (body: { document: Plain; emitter: string; kind: 'responses' | 'row' | 'emitter'; uids: string[]; address: string }): Promise<{ piece: Piece }> =>
-    answer(client.POST('/api/pieces/copy', { body })),
-  paste: (body: { document: Plain; emitter: string; address: string; piece: Piece; at: number | null; move: string[] }): Promise<{ document: Effect; uids: string[] }> =>
-    answer(client.POST('/api/pieces/paste', { body })),
-  checkFormula: (body: { document: Plain; emitter: string; address: string; text: string; read: 'once' | 'live'; response: boolean; multiplies: boolean }): Promise<FormulaAnswer> =>
-    answer(client.POST('/api/formulas/check', { body })),
-  formulaNames: (body: { document: Plain; emitter: string; address: string; read: 'once' | 'live'; frame: number }): Promise<FormulaName[]> =>
-    answer(client.POST('/api/formulas/names', { body })),
-  makeDial: (body: { document: Plain; emitter: string; address: string; how: 'sets' | 'multiplies' | 'limits'; component: number | null }): Promise<{ document: Effect; uid: string }> =>
-    answer(client.POST('/api/dials/make', { body })),
-  deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> => answer(client.POST('/api/dials/delete', { body: { document, uid } })),
-  rename: (body: { document: Plain; kind: 'dial' | 'draw' | 'own' | 'prop'; uid: string; name: string; emitter: string }): Promise<{ document: Effect }> =>
-    answer(client.POST('/api/names/rename', { body })),
-  dialUses: (document: Plain): Promise<Record<string, DialUse[]>> => answer(client.POST('/api/dials/uses', { body: { document } })),
-  tryDial: (document: Plain, uid: string): Promise<Trial> => answer(client.POST('/api/dials/try', { body: { document, uid } })),
+  table: (document: Plain, wish: TableWish): Promise<Table> =>
+    answer(client.POST('/api/table', { body: { document, ...wish } })),
+  oneLife: (
+    document: Plain,
+    emitter: string,
+    frame: number,
+    who: { key: string } | { index: number },
+  ): Promise<OneLife> => answer(client.POST('/api/one-life', { body: { document, emitter, frame, ...who } })),
+  copy: (body: {
+    document: Plain
+    emitter: string
+    kind: 'responses' | 'row' | 'emitter'
+    uids: string[]
+    address: string
+  }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),
+  paste: (body: {
+    document: Plain
+    emitter: string
+    address: string
+    piece: Piece
+    at: number | null
+    move: string[]
+  }): Promise<{ document: Effect; uids: string[] }> => answer(client.POST('/api/pieces/paste', { body })),
+  checkFormula: (body: {
+    document: Plain
+    emitter: string
+    address: string
+    text: string
+    read: 'once' | 'live'
+    response: boolean
+    multiplies: boolean
+  }): Promise<FormulaAnswer> => answer(client.POST('/api/formulas/check', { body })),
+  formulaNames: (body: {
+    document: Plain
+    emitter: string
+    address: string
+    read: 'once' | 'live'
+    frame: number
+  }): Promise<FormulaName[]> => answer(client.POST('/api/formulas/names', { body })),
+  makeDial: (body: {
+    document: Plain
+    emitter: string
+    address: string
+    how: 'sets' | 'multiplies' | 'limits'
+    component: number | null
+  }): Promise<{ document: Effect; uid: string }> => answer(client.POST('/api/dials/make', { body })),
+  deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> =>
+    answer(client.POST('/api/dials/delete', { body: { document, uid } })),
+  rename: (body: {
+    document: Plain
+    kind: 'dial' | 'draw' | 'own' | 'prop'
+    uid: string
+    name: string
+    emitter: string
+  }): Promise<{ document: Effect }> => answer(client.POST('/api/names/rename', { body })),
+  dialUses: (document: Plain): Promise<Record<string, DialUse[]>> =>
+    answer(client.POST('/api/dials/uses', { body: { document } })),
+  tryDial: (document: Plain, uid: string): Promise<Trial> =>
+    answer(client.POST('/api/dials/try', { body: { document, uid } })),
   overlays: (id: number): Promise<TurnedOverlay[]> => answer(client.GET('/api/effects/{effect_id}/overlays', at(id))),
   keepOverlay: (id: number, name: string, values: Record<string, number>): Promise<TurnedOverlay> =>
     answer(client.PUT('/api/effects/{effect_id}/overlays', { ...at(id), body: { name, values } })),
   takeOut: (id: number, overlay: number, uids: string[]): Promise<unknown> =>
-    answer(client.POST('/api/effects/{effect_id}/overlays/{overlay_id}/take-out', { params: { path: { effect_id: id, overlay_id: overlay } }, body: { uids } })),
-  cost: (document: Plain, frame: number): Promise<Cost> => answer(client.POST('/api/cost', { body: { document, frame } })),
+    answer(
+      client.POST('/api/effects/{effect_id}/overlays/{overlay_id}/take-out', {
+        params: { path: { effect_id: id, overlay_id: overlay } },
+        body: { uids },
+      }),
+    ),
+  cost: (document: Plain, frame: number): Promise<Cost> =>
+    answer(client.POST('/api/cost', { body: { document, frame } })),
   presets: (): Promise<Preset[]> => answer(client.GET('/api/presets')),
-  keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> => answer(client.POST('/api/presets', { body: { name, kind, data } })),
-  forgetPreset: (id: number): Promise<unknown> => answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
+  keepPreset: (name: string, kind: 'curve' | 'gradient', data: Plain): Promise<Preset> =>
+    answer(client.POST('/api/presets', { body: { name, kind, data } })),
+  forgetPreset: (id: number): Promise<unknown> =>
+    answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
 
   /** The geometry of a prop, in its own space. */
   async geometry(prop: unknown, fine = false): Promise<Geometry> {
-    const response = await fetch('/api/props/geometry', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ prop, fine }) })
+    const response = await fetch('/api/props/geometry', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ prop, fine }),
+    })
     if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
     const { header, arrays } = readArrays(await response.arrayBuffer())
     const { faces: indices, ...rest } = arrays
     return { ...header, uv_there: header.uv, ...rest, indices } as unknown as Geometry
   },
-  joinFiles: (contents: string[], rate: number): Promise<BroughtIn> => answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
+  joinFiles: (contents: string[], rate: number): Promise<BroughtIn> =>
+    answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
   /** Bring a file in; tells how much of it has been sent, 0 to 1. */
   bringFile(file: File, progress: (share: number) => void): Promise<BroughtIn> {
     return new Promise((resolve, reject) => {
@@ -131,7 +230,13 @@ export const api = {
       request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total)
       request.onerror = () => reject(new Unreachable('The server does not answer.'))
       request.onload = () => {
-        const body = (() => { try { return JSON.parse(request.responseText) } catch { return undefined } })()
+        const body = (() => {
+          try {
+            return JSON.parse(request.responseText)
+          } catch {
+            return undefined
+          }
+        })()
         if (request.status === 201) resolve(body as BroughtIn)
         else reject(refusal(request.status, body))
       }

@@ -25,7 +25,10 @@ export type Geometry = {
 }
 
 /** Return the arrays of a packet of geometry or of a picture. */
-export function readArrays(buffer: ArrayBuffer): { header: Record<string, unknown>; arrays: Record<string, PacketArray> } {
+export function readArrays(buffer: ArrayBuffer): {
+  header: Record<string, unknown>
+  arrays: Record<string, PacketArray>
+} {
   const { header, arrays } = unpack(buffer)
   if (header.arrays.pixels) header.pixelSize = [header.arrays.pixels.shape[1], header.arrays.pixels.shape[0]]
   return { header, arrays }

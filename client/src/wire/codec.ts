@@ -14,9 +14,13 @@ const KINDS: Record<string, new (buffer: ArrayBuffer, offset: number, length: nu
 }
 
 /** Return a packet's header, and its arrays by their names. Throws when the bytes are no packet, or hold a type that is not known. */
-export function unpack(buffer: ArrayBuffer): { header: Record<string, unknown> & { arrays: Record<string, Entry> }; arrays: Record<string, PacketArray> } {
+export function unpack(buffer: ArrayBuffer): {
+  header: Record<string, unknown> & { arrays: Record<string, Entry> }
+  arrays: Record<string, PacketArray>
+} {
   const view = new DataView(buffer)
-  if (buffer.byteLength < 12 || view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== buffer.byteLength) throw new Error('no packet')
+  if (buffer.byteLength < 12 || view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== buffer.byteLength)
+    throw new Error('no packet')
   const headerLength = view.getUint32(8, true)
   const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, headerLength)))
   const arrays: Record<string, PacketArray> = {}

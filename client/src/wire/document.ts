@@ -5,7 +5,13 @@ export type Part = { [field: string]: any }
 export type Source = Part & { kind: string }
 export type SourcedBase = { source: Source; read: 'once' | 'live' }
 export type FormulaSource = Source & { uid: string; text: string; draft: string }
-export type Key = { x: number; y: number; shape: 'linear' | 'smooth' | 'hold' | 'free'; into?: [number, number] | null; out?: [number, number] | null }
+export type Key = {
+  x: number
+  y: number
+  shape: 'linear' | 'smooth' | 'hold' | 'free'
+  into?: [number, number] | null
+  out?: [number, number] | null
+}
 export type Stop = { x: number; colour: [number, number, number]; shape: 'linear' | 'smooth' | 'hold' }
 type Setting = number | NumberRow
 type Answers = {
@@ -19,7 +25,13 @@ type Answers = {
 type Ranged = { input: [number, number]; beyond: 'hold' | 'repeat' | 'mirror'; shift: Setting }
 type Component = 'all' | 'x' | 'y' | 'z'
 export type CurveResponse = Answers &
-  Ranged & { kind: 'curve'; curve: { keys: Key[] }; exponent: Setting; output: [Setting, Setting]; component: Component }
+  Ranged & {
+    kind: 'curve'
+    curve: { keys: Key[] }
+    exponent: Setting
+    output: [Setting, Setting]
+    component: Component
+  }
 export type GradientResponse = Answers & Ranged & { kind: 'gradient'; gradient: { stops: Stop[] } }
 export type RatioResponse = Answers & { kind: 'ratio'; reference: Setting; power: Setting; component: Component }
 export type Response = CurveResponse | GradientResponse | RatioResponse
@@ -51,7 +63,16 @@ export type Emitter = {
   muted_sources: string[]
   sheet: Shelf
 }
-export type Dial = { uid: string; name: string; value: number; low: number; high: number; default: number; unit: string; note: string }
+export type Dial = {
+  uid: string
+  name: string
+  value: number
+  low: number
+  high: number
+  default: number
+  unit: string
+  note: string
+}
 export type Clip = {
   frame_rate: [number, number]
   first_frame: number

@@ -16,16 +16,20 @@ function packet(header: object, arrays: Record<string, [string, number[], ArrayB
   view.setUint32(4, whole.length, true)
   view.setUint32(8, text.length, true)
   whole.set(new TextEncoder().encode(text), 12)
-  for (const [name, [, , data]] of Object.entries(arrays)) whole.set(new Uint8Array(data), 12 + text.length + (table[name] as { offset: number }).offset)
+  for (const [name, [, , data]] of Object.entries(arrays))
+    whole.set(new Uint8Array(data), 12 + text.length + (table[name] as { offset: number }).offset)
   return whole.buffer
 }
 
 const frame = (n: number) =>
-  packet({ type: 'frame', frame: n, seconds: 0, emitters: [{ uid: 'e', count: 2, faults: [] }] }, {
-    'position.0': ['<f4', [2, 3], new Float32Array([1, 2, 3, 4, 5, n]).buffer],
-    'look.size.0': ['<f4', [2], new Float32Array([0.5, 0.25]).buffer],
-    'look.colour.0': ['<f2', [2, 3], new Uint16Array([1, 2, 3, 4, 5, 6]).buffer],
-  })
+  packet(
+    { type: 'frame', frame: n, seconds: 0, emitters: [{ uid: 'e', count: 2, faults: [] }] },
+    {
+      'position.0': ['<f4', [2, 3], new Float32Array([1, 2, 3, 4, 5, n]).buffer],
+      'look.size.0': ['<f4', [2], new Float32Array([0.5, 0.25]).buffer],
+      'look.colour.0': ['<f2', [2, 3], new Uint16Array([1, 2, 3, 4, 5, 6]).buffer],
+    },
+  )
 
 describe('frame packets', () => {
   it('are read in place', () => {
@@ -39,7 +43,9 @@ describe('frame packets', () => {
     for (const size of [1, 7, 100, 1000, bytes.length]) {
       const cutter = new PacketCutter()
       const got: number[] = []
-      for (let i = 0; i < bytes.length; i += size) for (const p of cutter.push(new Uint8Array(bytes.slice(i, i + size)))) got.push((readPacket(p) as FramePacket).frame)
+      for (let i = 0; i < bytes.length; i += size)
+        for (const p of cutter.push(new Uint8Array(bytes.slice(i, i + size))))
+          got.push((readPacket(p) as FramePacket).frame)
       expect(got).toEqual([0, 1, 2])
     }
   })
@@ -50,7 +56,11 @@ describe('frame packets', () => {
       return packet
     }
     const known = [made(0, 'a', 'x'), made(1, 'a', 'x'), made(2, 'a', 'y'), made(4, 'a', 'y')]
-    expect(held(known).map((h) => [h.motion, h.look, h.first, h.last])).toEqual([['a', 'x', 0, 1], ['a', 'y', 2, 2], ['a', 'y', 4, 4]])
+    expect(held(known).map((h) => [h.motion, h.look, h.first, h.last])).toEqual([
+      ['a', 'x', 0, 1],
+      ['a', 'y', 2, 2],
+      ['a', 'y', 4, 4],
+    ])
     const look = { ...made(1, 'a', 'z') }
     Reflect.deleteProperty(look.emitters[0], 'position')
     expect(complete(look, known[1])).toBe(true)
@@ -62,9 +72,24 @@ describe('frame packets', () => {
   })
   it('of props take what they carry from older packets, and are not whole without it', () => {
     const made = (carries: number, gone: boolean) => {
-      const arrays = { 'position.0': ['<f4', [0, 3], new ArrayBuffer(0)], 'look.size.0': ['<f4', [0], new ArrayBuffer(0)], 'light.0': ['<f2', [0, 4], new ArrayBuffer(0)] } as Record<string, [string, number[], ArrayBuffer]>
+      const arrays = {
+        'position.0': ['<f4', [0, 3], new ArrayBuffer(0)],
+        'look.size.0': ['<f4', [0], new ArrayBuffer(0)],
+        'light.0': ['<f2', [0, 4], new ArrayBuffer(0)],
+      } as Record<string, [string, number[], ArrayBuffer]>
       if (gone) arrays['gone.0'] = ['|u1', [3], new Uint8Array([0, 128, 255]).buffer]
-      return readPacket(packet({ type: 'frame', frame: 1, seconds: 0, emitters: [{ uid: 'e', count: 0, faults: [] }], props: [{ uid: 'p', place: [], carries }] }, arrays)) as FramePacket
+      return readPacket(
+        packet(
+          {
+            type: 'frame',
+            frame: 1,
+            seconds: 0,
+            emitters: [{ uid: 'e', count: 0, faults: [] }],
+            props: [{ uid: 'p', place: [], carries }],
+          },
+          arrays,
+        ),
+      ) as FramePacket
     }
     const whole = made(1, true)
     expect([...whole.props![0].gone!]).toEqual([0, 128, 255])

@@ -28,7 +28,13 @@ export type Measure = {
   formulas: Record<string, Record<string, Spread[]>>
 }
 /** The picked particle's own values. */
-export type One = { key: string; rows: Record<string, number[]>; sources: Record<string, number>; results: Record<string, number>; formulas: Record<string, Record<string, number[]>> }
+export type One = {
+  key: string
+  rows: Record<string, number[]>
+  sources: Record<string, number>
+  results: Record<string, number>
+  formulas: Record<string, Record<string, number[]>>
+}
 export type Course = { low: number[]; mean: number[]; high: number[] }
 export type Profile = Measure & { lives: Record<string, Course[]>; lifespan: Spread | null }
 export type Fault = { row: string; count: number; key: string }
@@ -62,10 +68,32 @@ export type DrawnEmitter = {
  * first belongs to it, 2 where the second does, whether they were sent along or not.
  */
 export type Extent = { radius: number; size: number[]; falloff: number }
-export type DrawnProp = { uid: string; place: number[]; field_of_view?: number; clock?: number; measure?: Measure; extent?: Extent; carries?: number; gone?: Uint8ClampedArray; field?: [number, number]; fields?: Float32Array }
-export type FramePacket = { type: 'frame'; frame: number; seconds: number; emitters: DrawnEmitter[]; props?: DrawnProp[] }
+export type DrawnProp = {
+  uid: string
+  place: number[]
+  field_of_view?: number
+  clock?: number
+  measure?: Measure
+  extent?: Extent
+  carries?: number
+  gone?: Uint8ClampedArray
+  field?: [number, number]
+  fields?: Float32Array
+}
+export type FramePacket = {
+  type: 'frame'
+  frame: number
+  seconds: number
+  emitters: DrawnEmitter[]
+  props?: DrawnProp[]
+}
 export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
-export type ClipPacket = { type: 'clip'; first: number; last: number; emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[] }
+export type ClipPacket = {
+  type: 'clip'
+  first: number
+  last: number
+  emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[]
+}
 export type Packet = FramePacket | ClipPacket
 
 /** Return the packet in a buffer, its arrays as views of it. Throws when the bytes are no packet. */
@@ -106,7 +134,8 @@ export function held(frames: Iterable<FramePacket>): Held[] {
   for (const packet of frames) {
     for (const { uid, motion, look } of packet.emitters) {
       const last = open.get(uid)
-      if (last && last.last === packet.frame - 1 && last.motion === motion && last.look === look) last.last = packet.frame
+      if (last && last.last === packet.frame - 1 && last.motion === motion && last.look === look)
+        last.last = packet.frame
       else {
         const span = { uid, motion, look, first: packet.frame, last: packet.frame }
         spans.push(span)
@@ -143,12 +172,15 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
 export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
-    JSON.stringify(a.props?.map((p) => [p.place, p.extent])) === JSON.stringify(b.props?.map((p) => [p.place, p.extent])) &&
+    JSON.stringify(a.props?.map((p) => [p.place, p.extent])) ===
+      JSON.stringify(b.props?.map((p) => [p.place, p.extent])) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]
       const same = one.uid === other.uid && one.position === other.position && one.columns === other.columns
-      return same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length
+      return (
+        same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length
+      )
     })
   )
 }
@@ -205,7 +237,17 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
 }
 
 /** What to send besides pictures of the frame `now`: see the API. */
-export type PlayWish = { window: string; now: number; whole: boolean; facts: boolean; measured: boolean; picked: Picked | null; shade: string; field: string; held: Held[] }
+export type PlayWish = {
+  window: string
+  now: number
+  whole: boolean
+  facts: boolean
+  measured: boolean
+  picked: Picked | null
+  shade: string
+  field: string
+  held: Held[]
+}
 
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
 export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {

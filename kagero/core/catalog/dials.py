@@ -93,7 +93,7 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
         raise RequestError(words, where="address", remedy="Choose one of its numbers, or let the dial multiply it.")
     if vector and component is not None and not 0 <= component < 3:
         raise RequestError(f"{spec.label} has three numbers.", where="component", remedy="Choose 0, 1 or 2.")
-    number = float(base[component or 0] if isinstance(base, tuple) else base)  # type: ignore[arg-type]
+    number = float(base[component or 0] if isinstance(base, tuple) else base)
     dial: dict[str, Any] = {"uid": new_uid(), "name": _free(effect, _title(scope, placed, component)), "note": ""}
     if how == "multiplies":
         dial |= {"value": 1, "default": 1, "low": 0, "high": 2, "unit": "×"}

@@ -7,10 +7,10 @@ from dataclasses import replace
 from typing import Any
 
 from ..formula import Formula, Problem, Reading
-from ..rows.placed import RowSpec
+from ..rows.placed import PlacedRow, RowSpec
 from ..rows.responses import sources_of
 from ..rows.source import Node
-from .scope import PlacedRow, Scope
+from .scope import Scope
 
 
 def acts(thing: Any, placed: PlacedRow, response: Any) -> bool:

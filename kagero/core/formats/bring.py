@@ -19,12 +19,12 @@ import numpy as np
 import trimesh
 
 from ..errors import GeometryProblem, KageroError
-from ..geometry import Mesh, Picture
+from ..geometry import Drawing, Mesh, Picture
 from .gltf import GltfCamera, read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
 from .points import read_points
-from .svg import Drawing, is_svg, read_svg
+from .svg import is_svg, read_svg
 
 MOST_NAME = 200
 

@@ -56,21 +56,21 @@ def sample(times: np.ndarray, values: np.ndarray, how: str, at: float, rotation:
     span = float(times[k + 1] - times[k])
     t = (at - float(times[k])) / span
     if how == "STEP":
-        return values[k].astype(np.float64)  # type: ignore[no-any-return]
+        return values[k].astype(np.float64)
     if how == "CUBICSPLINE":
         v0, out0, into1, v1 = values[k][1], values[k][2] * span, values[k + 1][0] * span, values[k + 1][1]
         made = (2 * t**3 - 3 * t**2 + 1) * v0 + (t**3 - 2 * t**2 + t) * out0 + (-2 * t**3 + 3 * t**2) * v1 + (t**3 - t**2) * into1
         return _unit(made) if rotation else made.astype(np.float64)
     a, b = values[k].astype(np.float64), values[k + 1].astype(np.float64)
     if not rotation:
-        return a * (1 - t) + b * t  # type: ignore[no-any-return]
+        return a * (1 - t) + b * t
     dot = float(a @ b)
     if dot < 0:
         b, dot = -b, -dot
     if dot > 0.9995:
         return _unit(a * (1 - t) + b * t)
     angle = math.acos(min(dot, 1.0))
-    return (a * math.sin((1 - t) * angle) + b * math.sin(t * angle)) / math.sin(angle)  # type: ignore[no-any-return]
+    return (a * math.sin((1 - t) * angle) + b * math.sin(t * angle)) / math.sin(angle)
 
 
 def _unit(q: np.ndarray) -> np.ndarray:
@@ -153,7 +153,7 @@ class _Reader:
             where = self._view(at["bufferView"], int(at.get("byteOffset", 0)), np.dtype(_TYPES[at["componentType"]]), 1, n)
             made[where[:, 0]] = self._view(given["bufferView"], int(given.get("byteOffset", 0)), dtype, width, n)
         if accessor.get("normalized") and kind in _NORMAL:
-            return np.maximum(made.astype(np.float64) / _NORMAL[kind], -1)  # type: ignore[no-any-return]
+            return np.maximum(made.astype(np.float64) / _NORMAL[kind], -1)
         return made
 
     def _view(self, index: int, offset: int, dtype: np.dtype[Any], width: int, count: int) -> np.ndarray:
@@ -272,13 +272,13 @@ class _Reader:
     def _moved(self, part: dict[str, Any], places: np.ndarray) -> np.ndarray:
         points = np.column_stack([part["points"], np.ones(len(part["points"]))])
         if "joints" not in part:
-            return (points @ places[part["node"]].T)[:, :3]  # type: ignore[no-any-return]
+            return (points @ places[part["node"]].T)[:, :3]
         lookup = np.broadcast_to(np.eye(4), (len(self.nodes), 4, 4)).copy()
         for joint, bind in part["bind"].items():
             lookup[joint] = places[joint] @ bind
         total = np.maximum(part["weights"].sum(axis=1, keepdims=True), 1e-12)
         blended = np.einsum("nj,njab->nab", part["weights"] / total, lookup[part["joints"]])
-        return np.einsum("nab,nb->na", blended, points)[:, :3]  # type: ignore[no-any-return]
+        return np.einsum("nab,nb->na", blended, points)[:, :3]
 
     def _mesh(self, parts: list[dict[str, Any]], frames: np.ndarray, times: np.ndarray, places: np.ndarray) -> Mesh:
         if not parts:

@@ -237,7 +237,7 @@ class _Checker:
                 if arg.count == 1:
                     self.problem(arg.span, f"{name} takes vectors, and this is {_KINDS[arg.kind]}.", "Write vec3(x, y, z), or use abs for a number.")
                     return None
-            return function.gives if function.gives != "as given" else args[0].kind  # type: ignore[return-value]
+            return function.gives if function.gives != "as given" else args[0].kind
         if takes in ("build", "compare", "truth"):
             for arg in wide:
                 remedy = "Compare a component, or length(...)." if takes != "build" else "Use one of its components."

@@ -63,7 +63,7 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
 def _normals(mesh: Mesh, under: np.ndarray) -> np.ndarray:
     """Return the mesh's normals at some of its points, from the triangles about these alone."""
     if mesh.given_normals is not None:
-        return mesh.normals[under]  # type: ignore[no-any-return]
+        return mesh.normals[under]
     here = np.zeros(len(mesh.points), bool)
     here[under] = True
     about = mesh.faces[here[mesh.faces].any(axis=1)]
@@ -71,7 +71,7 @@ def _normals(mesh: Mesh, under: np.ndarray) -> np.ndarray:
     small = Mesh.of(mesh.points[used], faces.reshape(-1, 3), mesh.uv[used])
     made = np.tile([0.0, 1.0, 0.0], (len(mesh.points), 1))
     made[used] = small.normals
-    return made[under]  # type: ignore[no-any-return]
+    return made[under]
 
 
 def _to_line(points: np.ndarray, line: np.ndarray) -> np.ndarray:

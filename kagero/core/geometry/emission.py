@@ -231,7 +231,7 @@ class Ground:
         assert mesh.frames is not None and mesh.times is not None
         i, share = between(mesh.times, clock)
         i, share = i.reshape(-1, *[1] * (index.ndim - 1)), share.reshape(-1, *[1] * index.ndim)
-        return mesh.frames[i, index] * (1 - share) + mesh.frames[i + 1, index].astype(F64) * share  # type: ignore[no-any-return]
+        return mesh.frames[i, index] * (1 - share) + mesh.frames[i + 1, index].astype(F64) * share
 
     def _corners(self, face: np.ndarray, clock: np.ndarray) -> np.ndarray:
         mesh = self.geometry

@@ -159,11 +159,11 @@ class Mesh:
 
     @cached_property
     def _tree(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        return bvh.build(self.corners)  # type: ignore[no-any-return]
+        return bvh.build(self.corners)
 
     @cached_property
     def _far(self) -> np.ndarray:
-        return bvh.dipoles(*self._tree, self.corners)  # type: ignore[no-any-return]
+        return bvh.dipoles(*self._tree, self.corners)
 
     # places ---------------------------------------------------------------------------------------------------------
     @cached_property
@@ -201,7 +201,7 @@ class Mesh:
         lengths = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
         total = np.cumsum(lengths)
         edge = np.minimum(np.searchsorted(total / total[-1], pick, side="right"), len(lengths) - 1)
-        return ends[edge, 0] * (1 - along[:, None]) + ends[edge, 1] * along[:, None]  # type: ignore[no-any-return]
+        return ends[edge, 0] * (1 - along[:, None]) + ends[edge, 1] * along[:, None]
 
     def in_volume(self, uniform: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return points inside, (n, 3), and whether each was found, for uniform numbers (n, tries, 3): the first try that lies inside."""

@@ -107,4 +107,4 @@ def bezier(points: Sequence[tuple[float, float]], steps: int = 8) -> np.ndarray:
     t = np.linspace(0, 1, steps + 1)[1:, None]
     n = len(p) - 1
     weights = {1: [1 - t, t], 2: [(1 - t) ** 2, 2 * t * (1 - t), t**2], 3: [(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t**2 * (1 - t), t**3]}[n]
-    return sum(w * q for w, q in zip(weights, p, strict=True))  # type: ignore[return-value]
+    return sum(w * q for w, q in zip(weights, p, strict=True))

@@ -71,7 +71,7 @@ class Path:
         i, part = self._spot(share)
         if len(self.corners) < 2:
             return np.broadcast_to(self.corners[0], (len(i), 3)).copy()
-        return self.corners[i] * (1 - part[:, None]) + self.corners[i + 1] * part[:, None]  # type: ignore[no-any-return]
+        return self.corners[i] * (1 - part[:, None]) + self.corners[i + 1] * part[:, None]
 
     @cached_property
     def _tangents(self) -> np.ndarray:
@@ -86,7 +86,7 @@ class Path:
         total = before + after
         lost = np.linalg.norm(total, axis=1) < 1e-9  # the path turns back on itself
         total[lost] = after[lost]
-        return total / np.maximum(np.linalg.norm(total, axis=1, keepdims=True), 1e-300)  # type: ignore[no-any-return]
+        return total / np.maximum(np.linalg.norm(total, axis=1, keepdims=True), 1e-300)
 
     @cached_property
     def _ups(self) -> np.ndarray:

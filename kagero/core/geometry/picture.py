@@ -72,14 +72,14 @@ class Picture:
         a, b, c, d = (pixels[row, column].astype(np.float64) for row in (top, bottom) for column in (left, right))
         upper = a * (1 - fx) + b * fx
         lower = c * (1 - fx) + d * fx
-        return upper * (1 - fy) + lower * fy  # type: ignore[no-any-return]
+        return upper * (1 - fy) + lower * fy
 
     def channel(self, uv: np.ndarray, channel: Channel = "luminance", wrap: Wrap = "repeat") -> np.ndarray:
         """Return one value at (u, v), (n,): luminance in linear light, a component, or alpha."""
         found = self.at(uv, wrap)
         if channel == "luminance":
-            return found[:, :3] @ LUMINANCE  # type: ignore[no-any-return]
-        return found[:, {"red": 0, "green": 1, "blue": 2, "alpha": 3}[channel]]  # type: ignore[no-any-return]
+            return found[:, :3] @ LUMINANCE
+        return found[:, {"red": 0, "green": 1, "blue": 2, "alpha": 3}[channel]]
 
     @staticmethod
     def from_srgb(pixels: np.ndarray) -> Picture:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..errors import BudgetError
 from ..kernels.raster import nothing_near, paint_triangles
+from ..simulation import Shown
 from .soft_disc import draw_discs
 from .viewpoint import Viewpoint
 
@@ -54,7 +55,7 @@ def _paint(solid: Solid, viewpoint: Viewpoint, picture: np.ndarray, depth: np.nd
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit)  # fmt: skip
 
 
-def render(shown: list, viewpoint: Viewpoint, width: int, height: int, solids: list[Solid] | None = None) -> np.ndarray:
+def render(shown: list[Shown], viewpoint: Viewpoint, width: int, height: int, solids: list[Solid] | None = None) -> np.ndarray:
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     shown: `simulation.Shown` of each emitter to draw. Particles of all are painted from back to front, over the solids but not

@@ -34,10 +34,10 @@ class BirthContext(Context):
         raise AssertionError(name)
 
     def birthplace(self) -> Values:
-        return self.thing.births.place.born(self)  # type: ignore[no-any-return]
+        return self.thing.births.place.born(self)
 
     def velocity(self) -> Values:
-        return self.thing.births.launch.velocity(self)  # type: ignore[no-any-return]
+        return self.thing.births.launch.velocity(self)
 
     def own(self, uid: str) -> Values:
         return self.row(f"own.{uid}.start")
@@ -63,7 +63,7 @@ class BirthContext(Context):
         b, births = self.builder, self.thing.births
         place_found = births.place.found(self)
         if not differs(births.keep, 1.0):
-            return place_found  # type: ignore[no-any-return]
+            return place_found
         keep = b.op("less", self.hash("keep"), self.row("births.keep")[0])
         return keep if place_found is None else b.op("mul", keep, place_found)
 

@@ -78,7 +78,7 @@ class Context:
         return self.settled(name, count, lambda birth: birth.source(source))
 
     def source(self, source: Any) -> Values:
-        return source.write(self)  # type: ignore[no-any-return]
+        return source.write(self)
 
     def formula(self, text: str, uid: str) -> Values:
         return Writer(self, self.view.formula(text), uid).result()

@@ -67,7 +67,7 @@ def digest(values: ProgramValues, programs: Iterable[Program], also: object = ()
 def _bytes(group: str, value: Any) -> bytes:
     if group == "params":
         return np.float32(value).tobytes()
-    return value.to_bytes(8, "little") if group == "seeds" else value.tobytes() + b"|"  # type: ignore[no-any-return]
+    return value.to_bytes(8, "little") if group == "seeds" else value.tobytes() + b"|"
 
 
 MOST_OPERATIONS = 60_000  # of one program; the largest of the demo has some 900

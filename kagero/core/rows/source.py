@@ -141,4 +141,4 @@ _read = Lazy(Source)
 
 def source_of(value: Any) -> SourcePart:
     """Return a source read from plain data. Raises pydantic's ValidationError."""
-    return _read(value)  # type: ignore[no-any-return]
+    return _read(value)

@@ -183,7 +183,7 @@ class Flow:
         cell = np.clip(np.searchsorted(self._at, times, side="right") - 1, 0, len(self._at) - 1)
         x = np.clip(times - self._at[cell], 0, self._width[cell])
         slope = (self._right[cell] - self._left[cell]) / np.maximum(self._width[cell], 1e-300)
-        return self._total[cell] + self._left[cell] * x + slope * x * x / 2  # type: ignore[no-any-return]
+        return self._total[cell] + self._left[cell] * x + slope * x * x / 2
 
     def when(self, totals: np.ndarray) -> np.ndarray:
         """Return when the integral comes to values (n,) and is about to go beyond them; infinity where it never does."""
@@ -204,7 +204,7 @@ def _constant(plan: EmitterPlan, rate: float, start: float, end: float) -> np.nd
         return np.empty(0)
     total = rate * (end - start)
     _within_budget(total, plan)
-    return start + np.arange(_whole(total)) / rate  # type: ignore[no-any-return]
+    return start + np.arange(_whole(total)) / rate
 
 
 def _driven(plan: EmitterPlan, rate: Prepared, start: float, end: float, faults: Faults) -> np.ndarray:

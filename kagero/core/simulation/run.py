@@ -148,12 +148,12 @@ class EmitterRun:
         if "comes to be" not in self.emitter.birth.outputs:
             return None
         if self.parent is None:
-            which = slice(None, None, max(1, -(-len(self.schedule.keys) // most)))
+            which = np.arange(0, len(self.schedule.keys), max(1, -(-len(self.schedule.keys) // most)))
             return self._newborns.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, Faults())[0]
         made = []
         for number in np.unique(np.linspace(self.plan.first_frame, self.plan.last_frame, FRAMES_LOOKED_AT).astype(int)).tolist():
             births = self.descent.births(number, stopped)
-            every = slice(None, None, max(1, -(-len(births.keys) * FRAMES_LOOKED_AT // most)))
+            every = np.arange(0, len(births.keys), max(1, -(-len(births.keys) * FRAMES_LOOKED_AT // most)))
             inputs = {name: column[every] for name, column in births.inputs.items()}
             made.append(self._newborns.give_birth(births.keys[every], births.times[every], inputs, Faults())[0])
         return Population.joined(made)

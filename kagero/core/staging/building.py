@@ -65,7 +65,7 @@ def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:
             made = brushed(made, stroke.kind, stroke.radius, stroke.strength, np.asarray(stroke.points))
         if number + 2 == len(keys):
             _known.put(keys[-1], made)
-    return made  # type: ignore[no-any-return]
+    return made
 
 
 def _run(program: Program, values: ProgramValues) -> np.ndarray:

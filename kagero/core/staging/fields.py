@@ -39,7 +39,7 @@ class Wanted:
 
 def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
     """Return a prop's mesh as fine as the stage draws it where it shows a field or dissolves."""
-    return _fine(geometry_key(prop), lambda: finer(mesh))  # type: ignore[no-any-return]
+    return _fine(geometry_key(prop), lambda: finer(mesh))
 
 
 class Fields:
@@ -121,7 +121,7 @@ class Fields:
         origin = np.asarray(emitter.births.launch.origin.base if isinstance(emitter.births.launch.origin.base, tuple) else (0, 0, 0), np.float64)
         towards = _unit(self._standing(prop, mesh, seconds) - origin)
         _, nearest = cKDTree(_unit(place - origin)).query(towards)
-        return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)  # type: ignore[no-any-return]
+        return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)
 
     def _mesh(self, prop: Any) -> Mesh | None:
         made = self.stage.geometry(prop.uid)
@@ -146,4 +146,4 @@ class Fields:
 
 
 def _unit(vectors: np.ndarray) -> np.ndarray:
-    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)  # type: ignore[no-any-return]
+    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)

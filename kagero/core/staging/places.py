@@ -165,7 +165,7 @@ class PropPlaces:
             return tuple(np.broadcast_to(stop[0], (len(clocks), 3)) for stop in stops)  # type: ignore[return-value]
         assert mesh.times is not None
         i, share = between(mesh.times, clocks)
-        return tuple(stop[i] * (1 - share[:, None]) + stop[i + 1] * share[:, None] for stop in stops)  # type: ignore[return-value]
+        return tuple(stop[i] * (1 - share[:, None]) + stop[i + 1] * share[:, None] for stop in stops)
 
     def clock(self, uid: str, seconds: float) -> float:
         """Return the time of a prop's own animation at a clip time."""
@@ -178,13 +178,13 @@ class PropPlaces:
         if prop.kind == "picture":
             number = np.floor((times - prop.start) * float(self.plan.frame_rate) + 1e-6)
             last = len(prop.files) - 1
-            return number % (last + 1) if prop.loops else np.clip(number, 0, last)  # type: ignore[no-any-return]
+            return number % (last + 1) if prop.loops else np.clip(number, 0, last)
         if prop.kind != "mesh":
             return times
         mesh = self.geometry(uid)
         at = (times - prop.start) * prop.speed
         length = float(mesh.times[-1]) if isinstance(mesh, Mesh) and mesh.times is not None else 0.0
-        return (at % length if prop.loops and length > 0 else at) + after * prop.speed  # type: ignore[no-any-return]
+        return (at % length if prop.loops and length > 0 else at) + after * prop.speed
 
     def _prop(self, uid: str) -> Any:
         return next(prop for prop in self.effect.props if prop.uid == uid)

@@ -86,7 +86,7 @@ class Stage(PropPlaces):
             return None
         prop = self._prop(uid)
         marked = np.asarray(prop.points, F64) if prop.kind == "path" and not prop.formula else None
-        return _once(("ground", self.key(prop.uid)), lambda: Ground(made, marked))  # type: ignore[no-any-return]
+        return _once(("ground", self.key(prop.uid)), lambda: Ground(made, marked))
 
     def _dense(self, ground: Ground, uid: str, place: Any, number: int) -> tuple[Any, np.ndarray | None]:
         """Return what a picture of a density makes of the surface, or of the points."""
@@ -152,7 +152,7 @@ class Stage(PropPlaces):
                 standing: Mesh | Path = Path(moved(matrix, made.points), made.closed)
             else:
                 standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if made.moves else b""),
-                                   lambda: self._world(made, matrix, float(clock[0])))  # type: ignore[arg-type]  # noqa: B023  # fmt: skip
+                                   lambda: self._world(made, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
             out[:, here] = self._near(prop, standing, points[here], moments[here])
         return list(out)
 
@@ -238,7 +238,7 @@ class Stage(PropPlaces):
                 here = clocks == clock
                 spend(int(here.sum()) * 100)
                 key = ("at", self.key(uid), float(clock))
-                standing = _moment(key, lambda: self._world(made, np.eye(4)[None], float(clock)))  # type: ignore[arg-type]  # noqa: B023
+                standing = _moment(key, lambda: self._world(made, np.eye(4)[None], float(clock)))  # noqa: B023
                 reach[here] = standing.hits(origins[here], directions[here])[1]
         return np.where(np.isfinite(reach), reach, 0.0)
 
@@ -290,7 +290,7 @@ def _within(mesh: Mesh, places: Places, points: np.ndarray) -> np.ndarray:
 def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
     """Return points (n, 3) by matrices (n or 1, 4, 4)."""
     if len(matrices) == 1:
-        return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]  # type: ignore[no-any-return]
+        return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]
     return np.einsum("nij,nj->ni", matrices[:, :3, :3], points) + matrices[:, :3, 3]
 
 

@@ -42,7 +42,8 @@ def key_in(text: str) -> int:
 
 def emitter_in(document: Effect, uid: str) -> Emitter:
     """Return an emitter, or a prop, whose rows are asked for in the same way."""
-    found: Any = next((owner for owner in (*document.emitters, *document.props) if owner.uid == uid), None)
+    owners: list[Any] = [*document.emitters, *document.props]
+    found = next((owner for owner in owners if owner.uid == uid), None)
     if found is None:
         raise RequestError(f"There is no emitter {uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
     return found

@@ -11,6 +11,7 @@ from ninja import Router
 
 from kagero.core.catalog import delete_dial, dial_uses, make_dial, rename
 from kagero.core.document import read_effect
+from kagero.core.errors import Cancelled
 from kagero.core.workflows import try_dial
 
 from ..frames import runs
@@ -56,7 +57,7 @@ def try_one(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
 
     def stopped() -> None:
         if gone():
-            raise runs.Cancelled()
+            raise Cancelled()
 
     trial = try_dial(read_effect(wanted.document), wanted.uid, *PICTURE, runs.store(), stopped, files.content)
     tried = [{**asdict(t), "picture": base64.b64encode(t.picture).decode() if t.picture else None} for t in trial.tried]

@@ -11,6 +11,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
+from kagero.core.errors import RequestError
+
 from ..library.drafts import Missing
 from ..people import rules
 from .asked import PROBLEMS
@@ -119,12 +121,12 @@ def remove_person(request: HttpRequest, person_id: int) -> Any:
     if found is None:
         raise Missing("This account")
     if get_user_model().objects.count() < 2:
-        raise rules.RequestError("This is the last account.", where="person_id", remedy="Invite somebody first.")
+        raise RequestError("This is the last account.", where="person_id", remedy="Invite somebody first.")
     found.delete()
     return 204, None
 
 
 def _somebody(request: HttpRequest) -> Any:
     if not settings.NETWORK:
-        raise rules.RequestError("Kagero is served to this machine alone: there are no accounts.", remedy="See docs/SERVING.md.")
+        raise RequestError("Kagero is served to this machine alone: there are no accounts.", remedy="See docs/SERVING.md.")
     return request.user

@@ -38,7 +38,7 @@ class Unfinished(KageroError):
     code = "unfinished"
 
 
-def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict) -> Export:
+def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any]) -> Export:
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
     parsed = read_effect(document)
     exporter_of(Playing(parsed), kind, first, last, size)

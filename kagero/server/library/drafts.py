@@ -132,9 +132,9 @@ def _refer(effect: Effect, document: Document, number: int) -> None:
 
 def findings(effect: Effect, document: Document) -> list[Finding]:
     """Return why the draft cannot be played; empty where it can. Looked for once."""
-    if (known := vars(effect).get("found")) is None:
-        known = vars(effect)["found"] = check_effect(document) if effect.playable is not None else []
-    return known
+    if effect.found is None:
+        effect.found = check_effect(document) if effect.playable is not None else []
+    return effect.found
 
 
 def last_playable(effect: Effect) -> Document:
@@ -147,7 +147,7 @@ def last_playable(effect: Effect) -> Document:
 
 
 def _stand_at(effect: Effect, number: int, data: dict[str, Any], document: Document) -> Effect:
-    found = vars(effect)["found"] = check_effect(document)
+    found = effect.found = check_effect(document)
     if not found:
         effect.playable = None
     elif effect.playable is None:

@@ -91,7 +91,7 @@ def _read(name: str, source: str, made: str) -> dict[str, Any]:
         raise too_much from None
     if ran.returncode:
         raise GeometryProblem("", findings=[Finding(**finding) for finding in said["findings"]])
-    return said  # type: ignore[no-any-return]
+    return said
 
 
 def join(contents: list[str], rate: float) -> dict[str, Any]:
@@ -121,7 +121,7 @@ def content(content: str) -> Mesh | Picture | Drawing:
         raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
     try:
         with np.load(path, allow_pickle=False) as arrays:
-            return contents.put(content, kept({name: arrays[name] for name in arrays.files}))  # type: ignore[no-any-return]
+            return contents.put(content, kept({name: arrays[name] for name in arrays.files}))
     except (ValueError, KeyError, EOFError, zipfile.BadZipFile) as problem:
         raise GeometryProblem("A file of this effect is damaged on the server's disk.", remedy="Bring it in again.") from problem
 
@@ -130,7 +130,7 @@ def _path(content: str, suffix: str = "") -> Path:
     """Return where a file is kept. Raises GeometryProblem for what is no content hash: nothing else of the disk can be named."""
     if not re.fullmatch("[0-9a-f]{32}", content):
         raise GeometryProblem(f"{content[:40]!r} is no file that was brought in.", remedy="Bring it in, and use the content that comes back.")
-    return _folder() / f"{content}{suffix}"  # type: ignore[no-any-return]
+    return _folder() / f"{content}{suffix}"
 
 
 def facts(content: str) -> dict[str, Any] | None:

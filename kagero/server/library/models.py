@@ -8,6 +8,8 @@ from typing import Any
 
 from django.db import models
 
+from kagero.core.errors import Finding
+
 
 class Effect(models.Model):
     """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at.
@@ -22,6 +24,7 @@ class Effect(models.Model):
     cursor = models.PositiveIntegerField(default=0)
     saved = models.DateTimeField()
     created = models.DateTimeField(auto_now_add=True)
+    found: list[Finding] | None = None  # what is wrong with the draft, once it was looked for; not stored
 
     class Meta:
         ordering = ["created", "id"]

@@ -146,7 +146,10 @@ def leaf_module(width: int) -> str:
     for name, outs in (("noise_lanes", 1), ("curl_lanes", 3)):
         b = Block(width)
         size = 4 * width
-        place = lambda p, k, b=b, size=size: b.scalar(f"getelementptr i8, ptr {p}, i64 {k * size}")
+
+        def place(p: str, k: int, b: Block = b, size: int = size) -> str:
+            return b.scalar(f"getelementptr i8, ptr {p}, i64 {k * size}")
+
         given = [b.load(place("%args", k), "f") for k in range(6)]
         offset_at = [b.scalar(f"getelementptr float, ptr %offsets, i64 {k}") for k in range(9)]
         offsets = [b.splat(b.scalar(f"load float, ptr {p}"), "f") for p in offset_at]

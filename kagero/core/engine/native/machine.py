@@ -97,7 +97,7 @@ def compile_plan(structure: str, width: int, text: str) -> Compiled:
             text = text.replace(f"@{name}(", f"@{name}_{width}(")
         made = Compiled(text)
         compiled_count += 1
-    return _plans.put((structure, width), made)  # type: ignore[no-any-return]
+    return _plans.put((structure, width), made)
 
 
 def known_plan(structure: str, width: int) -> Compiled | None:

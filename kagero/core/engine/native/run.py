@@ -125,7 +125,7 @@ _layouts = PROCESS.shelf("machine code", 0.5, lambda layout: 16_384 + 4096 * lay
 
 def layout_of(program: Program, varying: frozenset[str], width: int) -> Layout:
     """Return the layout of a program, the same for equal ones; machine code is shared by all of one structure."""
-    return _layouts((program.structure, program.rows, varying, width), lambda: Layout(program, varying, width))  # type: ignore[no-any-return]
+    return _layouts((program.structure, program.rows, varying, width), lambda: Layout(program, varying, width))
 
 
 class NativePrepared(reference.Prepared):

@@ -48,7 +48,7 @@ def _mix64(b: Emitter, z: Lanes) -> Lanes:
 
 
 def _draw(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    uniform_into(args[0], np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])  # type: ignore[call-arg]
+    uniform_into(args[0], np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])
 
 
 def _draw_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
@@ -59,7 +59,7 @@ def _draw_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
 
 
 def _number(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    number_into(args[0], outs[0])  # type: ignore[call-arg]
+    number_into(args[0], outs[0])
 
 
 def _number_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
@@ -67,7 +67,7 @@ def _number_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
 
 
 def _normal(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    normal_into(full(args[0], run.size), outs[0])  # type: ignore[call-arg]
+    normal_into(full(args[0], run.size), outs[0])
 
 
 def _normal_ir(b: Emitter, op: Operation, u: Lanes) -> list[Lanes]:

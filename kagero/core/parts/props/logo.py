@@ -50,5 +50,5 @@ class LogoProp(StandingProp):
             polygon
             for each, rule in zip(drawing.rings, drawing.rules, strict=True)
             for polygon in filled([(ring - middle) * scale for ring in each], rule)
-        ]  # type: ignore[arg-type]
+        ]
         return solid(polygons, self.depth)
