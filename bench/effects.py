@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from demo.lantern_ferry import gradient, response, row
+from demo.parts import gradient, response, row
 
 
 def reference(alive: int, frames: int = 120) -> dict[str, Any]:

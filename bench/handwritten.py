@@ -13,6 +13,7 @@ import numpy as np
 
 from kagero.core.kernels.noise import GRADIENTS, PERMUTATION, lattice_offsets
 from kagero.core.plan import EmitterPlan
+from kagero.core.rows.slots import table_of
 
 HERE = Path(__file__).parent
 BUILD = HERE / "build"
@@ -31,8 +32,8 @@ class HandwrittenStep:
             subprocess.run(["gcc", "-O3", "-march=native", "-shared", "-fPIC", "-o", str(library), str(source), "-lm"], check=True)
         self._step = ctypes.CDLL(str(library)).step
         values = plan.values
-        slot = {name: i for (group, name), i in values._slots.items() if group == "curves"}
-        self.lift, self.swirl = values.curves[slot["lift-life"]], values.curves[slot["swirl-life"]]
+        curves = {each.uid: each for placed in plan.rows.values() for each in placed.row.responses}
+        self.lift, self.swirl = (table_of(curves[uid].curve.keys) for uid in ("lift-life", "swirl-life"))
         self.offset = lattice_offsets(values.seeds[next(int(op.attrs[0]) for op in plan.step.operations if op.name == "curl_noise")])
         self.permutation, self.gradients = np.ascontiguousarray(PERMUTATION), np.ascontiguousarray(GRADIENTS)
 

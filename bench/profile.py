@@ -8,9 +8,10 @@ from collections.abc import Callable
 from typing import Any
 from unittest.mock import patch
 
-from demo.lantern_ferry import response, row
+from demo.parts import response, row
 from kagero.core.document import read_effect
 from kagero.core.simulation import EmitterRun, FrameStore, Population
+from kagero.core.simulation.step import Stepper
 from kagero.core.workflows import Playing
 
 from .effects import reference
@@ -50,7 +51,7 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     made = Playing(read_effect(document), FrameStore(1))
     run = made.runs[0]
     frame = run.first()
-    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(EmitterRun, "_advance", timed("steps", EmitterRun._advance)),
+    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(Stepper, "_advance", timed("steps", Stepper._advance)),
           patch.object(Population, "living", staticmethod(timed("endings", Population.living)))):  # fmt: skip
         started = time.perf_counter()
         for _ in range(frames):

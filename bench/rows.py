@@ -11,7 +11,10 @@ from typing import Any
 
 import numpy as np
 
-from kagero.core.document import read_effect
+try:
+    from kagero.core.document import read_effect
+except ImportError:  # a tree from before the document had its room
+    from kagero.core.effect import read_effect  # type: ignore[import-not-found, no-redef]
 from kagero.core.engine import chosen, prepare_hot
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Packets, Playing, Wish
