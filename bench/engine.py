@@ -14,7 +14,7 @@ from kagero.core.document import read_effect
 from kagero.core.engine import chosen, forced, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Packets, Playing, Wish
+from kagero.core.workflows import Packets, Playing, PlayRequest
 from kagero.core.workflows import measure as measure_rows
 from kagero.core.workflows.stream import clip_packet
 
@@ -120,7 +120,7 @@ def _parts(document: dict[str, Any], lift: float, store: FrameStore) -> dict[str
     frame = timed("simulate to frame 60", lambda: made.frames(60))[0]
     timed("look", lambda: made.show(60))
     timed("measure", lambda: measure_rows(effect.emitters[0], made.plan.emitters[0], frame.population, 2.4))
-    timed("pack the frame, all included", lambda: Packets(made, Wish()).frame(60, measured=True))
+    timed("pack the frame, all included", lambda: Packets(made, PlayRequest()).frame(60, measured=True))
     timed("what the clip tells", lambda: clip_packet(made))
     return parts
 

@@ -17,7 +17,7 @@ except ImportError:  # a tree from before the document had its room
     from kagero.core.effect import read_effect  # type: ignore[import-not-found, no-redef]
 from kagero.core.engine import chosen, prepare_hot
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Packets, Playing, Wish
+from kagero.core.workflows import Packets, Playing, PlayRequest
 from kagero.core.workflows import measure as measure_rows
 
 from .effects import mapped, reference
@@ -51,7 +51,7 @@ def _edit() -> Callable[[], Any]:
     def work() -> None:
         document["emitters"][0]["forces"][0]["strength"]["base"] = next(numbers)
         made = Playing(read_effect(document), store)
-        Packets(made, Wish()).frame(12, measured=True)
+        Packets(made, PlayRequest()).frame(12, measured=True)
 
     return work
 

@@ -25,7 +25,7 @@ from kagero.core.errors import Cancelled, RequestError
 from kagero.core.formats import pack, unpack
 from kagero.core.formats.exporters import EXPORTERS, FramePicture
 from kagero.core.simulation import Frame
-from kagero.core.workflows import Playing, Wish, bake, exporter_of, play_packets
+from kagero.core.workflows import Playing, PlayRequest, bake, exporter_of, play_packets
 from tests.making import document, emitter, playing, row, with_
 
 
@@ -167,7 +167,7 @@ class Packets(unittest.TestCase):
 
     def test_the_frame_asked_for_comes_first_and_all_come_once(self):
         made = playing(last_frame=20)
-        packets = [unpack(p) for p in play_packets(made, 7, Wish())]
+        packets = [unpack(p) for p in play_packets(made, 7, PlayRequest())]
         headers = [header for header, _ in packets]
         frames = [h for h in headers if h["type"] == "frame"]
         # the frame on screen, then its live values, which draw nothing, then the rest of the clip
@@ -178,7 +178,7 @@ class Packets(unittest.TestCase):
 
     def test_measures_are_what_the_particles_have(self):
         made = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)
-        (_, arrays), (header, _), *_ = (unpack(p) for p in play_packets(made, 20, Wish(whole=False)))
+        (_, arrays), (header, _), *_ = (unpack(p) for p in play_packets(made, 20, PlayRequest(whole=False)))
         rows = header["emitters"][0]["measure"]["rows"]
         self.assertEqual(rows["births.launch.speed"]["spread"], [[2.0, 2.0, 2.0]])
         self.assertEqual(rows["births.rate"]["spread"], [[50.0, 50.0, 50.0]])

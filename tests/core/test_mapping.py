@@ -13,7 +13,7 @@ from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import CircleProblem, EffectError, LinkProblem
 from kagero.core.formats import unpack
 from kagero.core.kernels.random import seed_of, uniform_into
-from kagero.core.workflows import Playing, Wish, life_profile, play_packets
+from kagero.core.workflows import Playing, PlayRequest, life_profile, play_packets
 from tests.making import STRAIGHT, document, emitter, gradient, playing, response, row, with_
 
 BOX = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([2.0, 2.0, 2.0])}  # heights 0 to 2, x -1 to 1
@@ -253,9 +253,9 @@ class Sources(unittest.TestCase):
     def test_sources_are_what_they_say(self):
         made = playing(self.one)
         p = made.frames(20)[0].population
-        from kagero.core.workflows import Particles, TableWish
+        from kagero.core.workflows import Particles, TableRequest
 
-        table = Particles(made, "one").table(20, TableWish(count=500))
+        table = Particles(made, "one").table(20, TableRequest(count=500))
         at = {column["key"]: np.array([line[i + 2] for line in table["rows"]]) for i, column in enumerate(table["columns"])}
         velocity = np.stack(p.velocity, 1)
         np.testing.assert_allclose(at["speed"], np.linalg.norm(velocity, axis=1), rtol=1e-5)
@@ -362,7 +362,7 @@ class Quiet(unittest.TestCase):
         parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(9000.0))
         child = emitter("c", births__rate=row(3.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
         made = Playing(read_effect({**document(parent, child), "props": [hard]}))
-        header = [unpack(packet)[0] for packet in play_packets(made, 5, Wish())][-1]
+        header = [unpack(packet)[0] for packet in play_packets(made, 5, PlayRequest())][-1]
         quiet = [each["profile"]["responses"] for each in header["emitters"]]
         self.assertEqual([quiet[0]["a"]["quiet"], quiet[0]["a"]["low"], quiet[0]["a"]["high"]], ["", 0.0, 1.0])
         self.assertEqual([quiet[1]["b"]["quiet"], quiet[1]["b"]["low"], quiet[1]["b"]["high"]], ["", 0.0, 1.0])

@@ -16,7 +16,7 @@ from demo.lantern_ferry import effects
 from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_responses, copy_row, paste, paste_emitter
 from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
-from kagero.core.workflows import Filter, Particles, Playing, TableWish
+from kagero.core.workflows import Filter, Particles, Playing, TableRequest
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, playing
@@ -164,18 +164,18 @@ class TableAndOneLife(unittest.TestCase):
         self.particles = Particles(self.made, "rich")
 
     def test_sorting_filtering_and_pages(self):
-        whole = self.particles.table(30, TableWish(count=500))
+        whole = self.particles.table(30, TableRequest(count=500))
         keys = [column["key"] for column in whole["columns"]]
         speed = keys.index("speed") + 2
         self.assertEqual(whole["total"], len(self.made.frames(30)[0].population))
-        sorted_ = self.particles.table(30, TableWish("speed", True, count=500))["rows"]
+        sorted_ = self.particles.table(30, TableRequest("speed", True, count=500))["rows"]
         self.assertEqual([line[0] for line in sorted_], [line[0] for line in sorted(whole["rows"], key=lambda line: -line[speed])])
-        page = self.particles.table(30, TableWish("speed", True, first=7, count=5))["rows"]
+        page = self.particles.table(30, TableRequest("speed", True, first=7, count=5))["rows"]
         self.assertEqual(page, sorted_[7:12])
         middle = sorted_[len(sorted_) // 2][speed]
-        kept = self.particles.table(30, TableWish("speed", filters=(Filter("speed", low=middle),), count=500))
+        kept = self.particles.table(30, TableRequest("speed", filters=(Filter("speed", low=middle),), count=500))
         self.assertEqual(kept["matching"], sum(line[speed] >= middle for line in whole["rows"]))
-        for wish in (TableWish("nothing"), TableWish(count=10_000), TableWish(first=-1)):
+        for wish in (TableRequest("nothing"), TableRequest(count=10_000), TableRequest(first=-1)):
             with self.assertRaises(RequestError):
                 self.particles.table(30, wish)
 
@@ -189,7 +189,7 @@ class TableAndOneLife(unittest.TestCase):
         self.assertNotIn(key, self.made.frames(frames[0] - 1)[0].population.key)
         self.assertNotIn(key, self.made.frames(frames[-1] + 1)[0].population.key)
         at = frames.index(30)
-        table = self.particles.table(30, TableWish(count=500))
+        table = self.particles.table(30, TableRequest(count=500))
         line = next(line for line in table["rows"] if line[0] == str(key))
         for i, column in enumerate(life["columns"]):
             self.assertAlmostEqual(column["values"][at], line[i + 2], delta=1e-4 * max(1, abs(line[i + 2])), msg=column["key"])

@@ -25,7 +25,7 @@ from kagero.core.program import builder
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import geometry
 from kagero.core.wanted import Work, spend, while_wanted
-from kagero.core.workflows import Playing, Wish, card_pictures, cost, play_packets, try_dial
+from kagero.core.workflows import Playing, PlayRequest, card_pictures, cost, play_packets, try_dial
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
 
@@ -93,8 +93,8 @@ class Wanted(unittest.TestCase):
         yield "compile", lambda: compile_effect(read_effect(eight_deep()))
         yield "births on a mesh", lambda: fresh(many).frames(1)
         yield "births inside", lambda: fresh(read_effect(inside)).frames(3)
-        yield "a dissolving prop", lambda: list(play_packets(fresh(effects()["name-burning-through"]), 40, Wish(whole=False)))
-        yield "measuring", lambda: list(play_packets(fresh(effects()["petal-rain"]), 30, Wish(whole=False)))
+        yield "a dissolving prop", lambda: list(play_packets(fresh(effects()["name-burning-through"]), 40, PlayRequest(whole=False)))
+        yield "measuring", lambda: list(play_packets(fresh(effects()["petal-rain"]), 30, PlayRequest(whole=False)))
         yield "a card", lambda: card_pictures(fresh(effects()["lantern-embers"]), 2, 64, 36)
         yield "a table", lambda: Particles(fresh(rose), rose.emitters[0].uid).sources(20, "look.size")
         yield "a trial", lambda: try_dial(rose, rose.dials[0].uid, 32, 18)

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from demo.files import content
 from demo.lantern_ferry import effects
 from kagero.core.document import read_effect
-from kagero.core.engine import REFERENCE, Choice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
+from kagero.core.engine import REFERENCE, EngineChoice, Faults, Prepared, chosen, forced, native_choice, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
@@ -230,7 +230,7 @@ class WholePrograms(unittest.TestCase):
 class WholeRuns(unittest.TestCase):
     """Bounds of whole runs: chaotic motion lets the last bits grow, so that they are wider than those of one operation."""
 
-    def compare(self, effect: Any, frame: int, choice: Choice, tolerance: float) -> None:
+    def compare(self, effect: Any, frame: int, choice: EngineChoice, tolerance: float) -> None:
         with forced(REFERENCE):
             wanted = Playing(effect, content=content).particles(frame)
         with forced(choice):

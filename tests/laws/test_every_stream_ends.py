@@ -15,7 +15,7 @@ from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import BudgetError
 from kagero.core.formats import unpack
-from kagero.core.workflows import Playing, Wish, play_packets
+from kagero.core.workflows import Playing, PlayRequest, play_packets
 from tests.making import document, emitter
 
 LAST = 6
@@ -84,7 +84,7 @@ class Streams(unittest.TestCase):
             return  # it cannot be played, and says why
         with forced(REFERENCE), np.errstate(all="ignore"):
             try:
-                packets = [unpack(packet) for packet in play_packets(Playing(effect), 3, Wish())]
+                packets = [unpack(packet) for packet in play_packets(Playing(effect), 3, PlayRequest())]
             except BudgetError:
                 return  # refused in words before it begins
         heads = [header for header, _ in packets]

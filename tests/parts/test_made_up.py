@@ -18,7 +18,7 @@ from kagero.core.document import json_schema, read_effect, upgrade, write_effect
 from kagero.core.engine import REFERENCE, chosen, forced
 from kagero.core.errors import EffectError
 from kagero.core.formats import unpack
-from kagero.core.workflows import Particles, Playing, TableWish, Wish, bake, play_packets
+from kagero.core.workflows import Particles, Playing, PlayRequest, TableRequest, bake, play_packets
 from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.parts.made_up import registered
 
@@ -81,10 +81,10 @@ class MadeUp(unittest.TestCase):
 
     def test_packets_tables_and_caches_have_its_column(self):
         playing = Playing(self.effect)
-        header, arrays = unpack(next(iter(play_packets(playing, 20, Wish(whole=False)))))
+        header, arrays = unpack(next(iter(play_packets(playing, 20, PlayRequest(whole=False)))))
         self.assertEqual((arrays["look.glint.0"].dtype.str, set(arrays["look.glint.0"].tolist())), ("|u1", {7}))
         self.assertNotIn("glint", header["emitters"][0]["defaults"])
-        table = Particles(playing, "one").table(20, TableWish())
+        table = Particles(playing, "one").table(20, TableRequest())
         self.assertIn("freshness", [column["key"] for column in table["columns"]])
         column = next(column for column in playing.stored_columns() if column.name == "glint")
         self.assertEqual(column.kind, "<f4")

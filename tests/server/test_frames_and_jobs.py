@@ -11,7 +11,7 @@ from django.test import Client, TransactionTestCase
 
 from kagero.core.document import read_effect
 from kagero.core.formats import unpack
-from kagero.core.workflows import Wish
+from kagero.core.workflows import PlayRequest
 from kagero.server.frames import play, ready
 from kagero.server.jobs import exports
 from kagero.server.jobs.models import Export
@@ -70,10 +70,10 @@ class Play(TransactionTestCase):
 
     def test_a_newer_run_of_the_same_window_stops_the_older(self):
         made = ready(read_effect(document(last_frame=400)))
-        older = play(made, "same", 0, Wish(), lambda: False)
+        older = play(made, "same", 0, PlayRequest(), lambda: False)
         next(older)
-        newer = play(made, "same", 5, Wish(whole=False), lambda: False)
-        other = play(made, "other", 5, Wish(whole=False), lambda: False)
+        newer = play(made, "same", 5, PlayRequest(whole=False), lambda: False)
+        other = play(made, "other", 5, PlayRequest(whole=False), lambda: False)
         next(other)
         self.assertEqual(unpack(next(newer))[0]["frame"], 5)
         self.assertLess(len(list(older)), 3)
@@ -81,7 +81,7 @@ class Play(TransactionTestCase):
 
     def test_a_run_nobody_listens_to_stops(self):
         gone = [False]
-        run = play(ready(read_effect(document(last_frame=400))), "w", 0, Wish(), lambda: gone[0])
+        run = play(ready(read_effect(document(last_frame=400))), "w", 0, PlayRequest(), lambda: gone[0])
         next(run)
         gone[0] = True
         self.assertLess(len(list(run)), 3)

@@ -12,7 +12,7 @@ from django.test import SimpleTestCase
 
 from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled
-from kagero.core.workflows import Wish
+from kagero.core.workflows import PlayRequest
 from kagero.server.frames import play, ready, runs
 from kagero.server.frames import turns as turns_module
 from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
@@ -97,7 +97,7 @@ class Streams(SimpleTestCase):
     def test_more_players_than_there_are_threads_for_are_told_so_and_come_in_when_one_leaves(self):
         made = ready(read_effect(document()))
         with mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)):
-            playing = [play(made, f"w{k}", 0, Wish(), lambda: False) for k in range(2)]
+            playing = [play(made, f"w{k}", 0, PlayRequest(), lambda: False) for k in range(2)]
             for each in playing:
                 next(each)
             answer = post("play", {"window": "w3", "document": document(), "now": 0})

@@ -202,7 +202,7 @@ export class Catalog {
   }
 
   /** Return whether a response acts: neither it, its row nor its source's column is muted. */
-  acts(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
+  isActive(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
     return !(
       response.muted ||
       placed.row.muted ||

@@ -74,7 +74,7 @@ export class Selection {
 
   /** Return whether a response is heard: it acts, and a solo, if any, does not leave it out. */
   hears(emitter: Emitter, placed: PlacedRow, response: Response): boolean {
-    return this.catalog.acts(emitter, placed, response) && this.passes(emitter, placed, response)
+    return this.catalog.isActive(emitter, placed, response) && this.passes(emitter, placed, response)
   }
 
   private passes(emitter: Emitter, placed: PlacedRow, response: Response): boolean {

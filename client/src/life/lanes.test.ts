@@ -78,9 +78,9 @@ it('a response acts unless it, its row or its source is muted', () => {
   const one = emitter([response('s', [0, 1])], [])
   const [placed] = catalog.rowsOf(one)
   const own = placed.row.responses![0]
-  expect(catalog.acts(one, placed, own)).toBe(true)
-  expect(catalog.acts({ ...one, muted_sources: ['life'] } as Emitter, placed, own)).toBe(false)
-  expect(catalog.acts(one, { ...placed, row: { ...placed.row, muted: true } as never }, own)).toBe(false)
-  expect(catalog.acts(one, placed, { ...own, muted: true })).toBe(false)
+  expect(catalog.isActive(one, placed, own)).toBe(true)
+  expect(catalog.isActive({ ...one, muted_sources: ['life'] } as Emitter, placed, own)).toBe(false)
+  expect(catalog.isActive(one, { ...placed, row: { ...placed.row, muted: true } as never }, own)).toBe(false)
+  expect(catalog.isActive(one, placed, { ...own, muted: true })).toBe(false)
   expect(inUse(placed)).toBe(true)
 })

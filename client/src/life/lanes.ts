@@ -17,10 +17,10 @@ export function lanesOf(catalog: Catalog, emitter: Emitter): Lane[] {
     .map((placed): Lane | null => {
       const responses = placed.row.responses ?? []
       const index = responses.findIndex(
-        (r) => r.kind === 'curve' && r.source.kind === 'life' && catalog.acts(emitter, placed, r),
+        (r) => r.kind === 'curve' && r.source.kind === 'life' && catalog.isActive(emitter, placed, r),
       )
       const aged = responses.some(
-        (r) => (r.source.kind === 'life' || r.source.kind === 'age') && catalog.acts(emitter, placed, r),
+        (r) => (r.source.kind === 'life' || r.source.kind === 'age') && catalog.isActive(emitter, placed, r),
       )
       if (index < 0 && !aged && !ALWAYS.has(placed.address)) return null
       return { placed, response: index < 0 ? null : (responses[index] as CurveResponse), index }

@@ -1443,8 +1443,8 @@ export interface components {
             /** Height */
             height: number;
         };
-        /** Held */
-        Held: {
+        /** HeldFrames */
+        HeldFrames: {
             /** Uid */
             uid: string;
             /** Motion */
@@ -1506,7 +1506,7 @@ export interface components {
              * Held
              * @default []
              */
-            held: components["schemas"]["Held"][];
+            held: components["schemas"]["HeldFrames"][];
         };
         /**
          * SourceChoice

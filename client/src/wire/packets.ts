@@ -125,12 +125,12 @@ export function readPacket(buffer: ArrayBuffer): Packet {
 }
 
 /** An emitter's frames that are here, by what they depend on. */
-export type Held = { uid: string; motion: string; look: string; first: number; last: number }
+export type HeldFrames = { uid: string; motion: string; look: string; first: number; last: number }
 
 /** Return what is held of frames in order, spans of equal ones together. */
-export function held(frames: Iterable<FramePacket>): Held[] {
-  const spans: Held[] = []
-  const open = new Map<string, Held>()
+export function held(frames: Iterable<FramePacket>): HeldFrames[] {
+  const spans: HeldFrames[] = []
+  const open = new Map<string, HeldFrames>()
   for (const packet of frames) {
     for (const { uid, motion, look } of packet.emitters) {
       const last = open.get(uid)
@@ -237,7 +237,7 @@ function join(parts: Uint8Array[], length: number): Uint8Array {
 }
 
 /** What to send besides pictures of the frame `now`: see the API. */
-export type PlayWish = {
+export type PlayRequest = {
   window: string
   now: number
   whole: boolean
@@ -246,11 +246,11 @@ export type PlayWish = {
   picked: Picked | null
   shade: string
   field: string
-  held: Held[]
+  held: HeldFrames[]
 }
 
 /** Play a document: yields its packets, the frame `now` first. Throws Refused, Unreachable, or AbortError on `signal`. */
-export async function* play(document: Effect, wish: PlayWish, signal: AbortSignal): AsyncGenerator<Packet> {
+export async function* play(document: Effect, wish: PlayRequest, signal: AbortSignal): AsyncGenerator<Packet> {
   let response
   try {
     response = await fetch('/api/play', {

@@ -5,7 +5,7 @@ from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
 from .layout import layout, props_of_file
-from .links import Links, acts
+from .links import Links, is_active
 from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter, renewed
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
@@ -18,7 +18,6 @@ __all__ = [
     "Scope",
     "SourceChoice",
     "Use",
-    "acts",
     "all_rows",
     "catalog_as_dict",
     "check_effect",
@@ -29,6 +28,7 @@ __all__ = [
     "delete_dial",
     "dial_uses",
     "emitter_template",
+    "is_active",
     "layout",
     "list_sources",
     "make_dial",

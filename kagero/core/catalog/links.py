@@ -13,7 +13,7 @@ from ..rows.source import Node
 from .scope import Scope
 
 
-def acts(thing: Any, placed: PlacedRow, response: Any) -> bool:
+def is_active(thing: Any, placed: PlacedRow, response: Any) -> bool:
     """Return whether a response acts: neither it, its row nor its source's column is muted."""
     return not (response.muted or placed.row.muted or response.source.column() in thing.muted_sources)
 
@@ -54,7 +54,7 @@ class Links:
         if placed.spec.stage == "birth":
             stage = "birth"
         for source, read, response in sources_of(placed.row):
-            if response is not None and not acts(self.thing, placed, response):
+            if response is not None and not is_active(self.thing, placed, response):
                 continue
             yield from self._reads(source, read, stage)
             if response is not None:
@@ -98,7 +98,7 @@ class Links:
 
     def _looks_back(self, placed: PlacedRow) -> bool:
         for source, read, response in sources_of(placed.row):
-            acting = response is None or acts(self.thing, placed, response)
+            acting = response is None or is_active(self.thing, placed, response)
             if acting and source.kind == "formula" and read == "live" and self.scope.formula(source.text).previous:
                 return True
         return False

@@ -12,7 +12,7 @@ from ..rows.model import Model, fields_of, references, walk
 from ..rows.placed import MOST_NESTED, PlacedRow, RowSpec
 from ..rows.responses import SourcedBase, sources_of
 from ..rows.view import found
-from .links import Links, acts
+from .links import Links, is_active
 from .scope import Scope
 
 
@@ -159,7 +159,7 @@ def _row(links: Links, placed: PlacedRow, where: str) -> Iterator[Finding]:
     for number, response in enumerate(row.responses):
         place = f"{where}.responses.{number}"
         for finding in _source(links, placed, response.source, response.read, place, whole="number"):
-            if finding.code != "circle" or acts(links.thing, placed, response):
+            if finding.code != "circle" or is_active(links.thing, placed, response):
                 yield finding
         if response.kind == "gradient" and spec.kind != "colour":
             yield Finding("link", f"{place}.kind", f"{spec.label} is no colour and cannot take a gradient.", "Use a curve.")

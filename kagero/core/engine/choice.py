@@ -16,7 +16,7 @@ from .reference import Prepared
 
 
 @dataclass(frozen=True)
-class Choice:
+class EngineChoice:
     """An engine with its settings. lanes: floats a vector, 0 for the reference engine. reason: why it is not native, if it is not.
 
     identity: what results depend on besides the plan; a part of every cache key.
@@ -29,10 +29,10 @@ class Choice:
     identity: str
 
 
-REFERENCE = Choice("reference", 0, 1, "", reference.ENGINE)
+REFERENCE = EngineChoice("reference", 0, 1, "", reference.ENGINE)
 
 
-def native_choice(lanes: int | None = None, threads: int | None = None) -> Choice:
+def native_choice(lanes: int | None = None, threads: int | None = None) -> EngineChoice:
     """Return the native engine; raises ImportError, RuntimeError, OSError or ValueError when it cannot serve here."""
     from .native import machine
 
@@ -41,11 +41,11 @@ def native_choice(lanes: int | None = None, threads: int | None = None) -> Choic
     lanes = lanes or able[-1]
     if lanes not in able:
         raise ValueError(f"this processor runs {', '.join(map(str, able))} lanes, not {lanes}")
-    return Choice("native", lanes, threads or min(os.cpu_count() or 1, 8), "", f"native {lanes} {machine.version()}")
+    return EngineChoice("native", lanes, threads or min(os.cpu_count() or 1, 8), "", f"native {lanes} {machine.version()}")
 
 
 @lru_cache(maxsize=1)
-def _chosen() -> Choice:
+def _chosen() -> EngineChoice:
     wanted, lanes = os.environ.get("KAGERO_ENGINE", "native"), os.environ.get("KAGERO_LANES")
     if wanted == "reference":
         return replace(REFERENCE, reason="KAGERO_ENGINE asks for it.")
@@ -57,16 +57,16 @@ def _chosen() -> Choice:
     return choice
 
 
-_forced: list[Choice] = []
+_forced: list[EngineChoice] = []
 
 
-def chosen() -> Choice:
+def chosen() -> EngineChoice:
     """Return the engine for new runs: KAGERO_ENGINE (native or reference) and KAGERO_LANES say, else the fastest that works."""
     return _forced[-1] if _forced else _chosen()
 
 
 @contextmanager
-def forced(choice: Choice) -> Iterator[Choice]:
+def forced(choice: EngineChoice) -> Iterator[EngineChoice]:
     """Let all runs that are made within use an engine: for tests and the bench."""
     _forced.append(choice)
     try:
@@ -80,7 +80,7 @@ def prepare(program: Program, precision: type = np.float32) -> Prepared:
     return Prepared(program, precision)
 
 
-def prepare_hot(program: Program, choice: Choice) -> Prepared:
+def prepare_hot(program: Program, choice: EngineChoice) -> Prepared:
     """Return a program ready to run on the engine chosen: the step and the look, which run for every particle and frame."""
     if choice.lanes == 0:
         return Prepared(program)
@@ -89,7 +89,7 @@ def prepare_hot(program: Program, choice: Choice) -> Prepared:
     return NativePrepared(program, choice.lanes, choice.threads)
 
 
-def _try_out(choice: Choice) -> None:
+def _try_out(choice: EngineChoice) -> None:
     """Run a small program, noise included; raises RuntimeError when its result is not the reference engine's."""
     b = Builder()
     place = (b.input("x"), b.input("x"), b.input("x"))

@@ -14,7 +14,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..kernels.random import again
+from ..kernels.random import rehash_uniform
 from ..wanted import spend
 from .mesh import Mesh, Places, between
 from .path import Path
@@ -30,7 +30,7 @@ Density = Callable[[np.ndarray], np.ndarray]  # (u, v), (n, 2) -> how dense birt
 
 
 @dataclass(frozen=True)
-class Small:
+class DividedSurface:
     """Triangles divided until each is about a pixel. face: (m,); corners: barycentric, (m, 3, 3); total: the sums of their weights."""
 
     face: np.ndarray
@@ -45,7 +45,7 @@ class Ground:
         self.geometry, self.marked = geometry, marked
 
     # births ---------------------------------------------------------------------------------------------------------
-    def bind(self, on: str, uniform: np.ndarray, away: np.ndarray, small: Small | None = None,
+    def bind(self, on: str, uniform: np.ndarray, away: np.ndarray, small: DividedSurface | None = None,
              shares: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray]:  # fmt: skip
         """Return binding, offset and whether a place was found, (n,), of births.
 
@@ -88,7 +88,7 @@ class Ground:
         offset = self._in_triangle(binding, self._smooth(binding) * away[:, None])
         return binding, _exact(offset), found
 
-    def divided(self, density: Density, pixels: tuple[int, int]) -> Small:
+    def divided(self, density: Density, pixels: tuple[int, int]) -> DividedSurface:
         """Return the surface divided to about a pixel a triangle, each weighed by its area and the density at its middle.
 
         pixels: width and height of the picture that density reads.
@@ -113,7 +113,7 @@ class Ground:
             weights.append(mesh.areas[face] / len(pattern) * density(middle))
         face = np.concatenate(faces) if faces else np.zeros(0, np.int64)
         weight = np.nan_to_num(np.maximum(np.concatenate(weights), 0)) if faces else np.zeros(1)
-        return Small(face, np.concatenate(corners) if faces else np.zeros((0, 3, 3)), np.cumsum(weight))
+        return DividedSurface(face, np.concatenate(corners) if faces else np.zeros((0, 3, 3)), np.cumsum(weight))
 
     def weighed_points(self, density: Density) -> np.ndarray:
         """Return the sums of the points' densities, as `bind` takes them."""
@@ -252,9 +252,9 @@ class Ground:
                     break
                 spend(len(open_ones) * 400)
                 here, mine = np.ascontiguousarray(uniform[open_ones], F64), tried[: len(open_ones)]
-                again(here, 2 * attempt, mine)
+                rehash_uniform(here, 2 * attempt, mine)
                 cell = cells[_pick(mine[:, 0], len(cells))]
-                again(here, 2 * attempt + 1, mine)
+                rehash_uniform(here, 2 * attempt + 1, mine)
                 places = low + (cell + mine) * size
                 inside = mesh.inside(places)
                 points[open_ones[inside]], found[open_ones[inside]] = places[inside], True

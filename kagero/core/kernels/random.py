@@ -30,7 +30,7 @@ def uniform_into(keys, seed, out):
 
 
 @njit(cache=True, nogil=True)
-def again(uniform, attempt, out):
+def rehash_uniform(uniform, attempt, out):
     """Write to out, (n, 3), three new numbers in [0, 1) of each row of uniform numbers, (n, 3) float64, by how many tries came before."""
     for i in range(uniform.shape[0]):
         z = _mix(uint64(uniform[i, 0] * 16777216.0) ^ (uint64(uniform[i, 1] * 16777216.0) << uint64(24)) ^ (uint64(attempt) << uint64(48)))

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ..catalog import Scope, acts
+from ..catalog import Scope, is_active
 from ..document import Effect
 from ..errors import CircleProblem
 from ..formula import Formula, Values, Writer
@@ -157,7 +157,7 @@ class Context:
                 value = tuple(b.op("guard", v, b.const(d)) for v, d in zip(value, default, strict=True))
         else:
             value = tuple(self.base(placed.address, i) for i in range(spec.components))
-        acting = [response for response in row.responses if acts(self.thing, placed, response)]
+        acting = [response for response in row.responses if is_active(self.thing, placed, response)]
         for response in acting:
             value = self._respond(response, value)
         if acting or isinstance(row.base, SourcedBase):

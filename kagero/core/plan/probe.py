@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ..catalog import Scope, acts
+from ..catalog import Scope, is_active
 from ..errors import CircleProblem
 from ..formula import Writer
 from ..program import Builder, Program, SlotTable
@@ -58,7 +58,7 @@ def _probe(scope: Scope, builder: Builder, contexts: dict[str, Context], frame: 
                 (source,) = context.read(response.uid, response.source, response.read)
                 result = context.answer(response)[0] if response.kind != "gradient" else None
             except CircleProblem:
-                if acts(thing, placed, response):
+                if is_active(thing, placed, response):
                     raise
                 continue  # a muted response may stand in a circle; then there is nothing to show behind its curve
             outputs[f"source.{response.uid}"] = source
@@ -91,5 +91,5 @@ def _formulas(thing: Any, placed: PlacedRow) -> Iterator[tuple[Any, str]]:
     if isinstance(placed.row.base, SourcedBase) and placed.row.base.source.kind == "formula":
         yield placed.row.base.source, placed.row.base.read
     for response in placed.row.responses:
-        if response.source.kind == "formula" and acts(thing, placed, response):
+        if response.source.kind == "formula" and is_active(thing, placed, response):
             yield response.source, response.read

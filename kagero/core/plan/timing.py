@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ..catalog import Scope, acts
+from ..catalog import Scope, is_active
 from ..document import Burst, Effect
 from ..rows.responses import is_sourced
 
@@ -37,7 +37,7 @@ def timing_of(scope: Scope) -> Timing:
     births, clip = emitter.births, effect.clip
     start = births.start or clip.seconds(clip.first_frame - clip.run_up)
     end = float("inf") if births.duration is None else start + births.duration
-    driven = is_sourced(births.rate) or any(acts(emitter, scope.rows["births.rate"], response) for response in births.rate.responses)
+    driven = is_sourced(births.rate) or any(is_active(emitter, scope.rows["births.rate"], response) for response in births.rate.responses)
     scale = float(clip.rate) if births.per == "frame" else 1.0
     constant = None if driven else births.rate.base * scale
     bursts = tuple((burst.uid, clip.seconds(burst.frame), burst.count) for burst in births.bursts if _plays(burst, effect))

@@ -86,9 +86,9 @@ def union_of(facts: FieldFacts) -> OpenUnion | None:
 _built: list[Callable[[], None]] = []
 
 
-def when_rebuilt(again: Callable[[], None]) -> None:
+def when_rebuilt(forget: Callable[[], None]) -> None:
     """Have something done whenever kinds have changed: what was made from the unions and is kept elsewhere."""
-    _built.append(again)
+    _built.append(forget)
 
 
 def rebuild() -> None:
@@ -106,8 +106,8 @@ def rebuild() -> None:
         kind.__pydantic_complete__ = False
     for kind in dict.fromkeys(below(Model)):
         kind.model_rebuild(force=True)
-    for again in _built:
-        again()
+    for forget in _built:
+        forget()
 
 
 @contextmanager

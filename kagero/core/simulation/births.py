@@ -90,9 +90,9 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     if begins is not None and len(keys):
         since, stop = np.concatenate(all_starts)[order], np.concatenate(all_ends)[order]
         share = np.concatenate([
-            begins.run(plan.values, {"key": keys[at : at + AT_ONCE], "birth_time": since[at : at + AT_ONCE]},
-                       len(keys[at : at + AT_ONCE]), faults)["begins"]
-            for at in range(0, len(keys), AT_ONCE)
+            begins.run(plan.values, {"key": keys[at : at + BIRTHS_BLOCK], "birth_time": since[at : at + BIRTHS_BLOCK]},
+                       len(keys[at : at + BIRTHS_BLOCK]), faults)["begins"]
+            for at in range(0, len(keys), BIRTHS_BLOCK)
         ])  # fmt: skip
         joined = settled(since + np.clip(share.astype(np.float64), 0, 1) * (stop - since), timing)
     if timing.limit is not None and comes is not None:
@@ -108,7 +108,7 @@ def _first_kept(times: np.ndarray, keys: np.ndarray, limit: int, comes: Comes) -
     """Return the births up to the one with which `limit` have come to be: those that do not are counted by nobody."""
     found, at = 0, 0
     while at < len(keys) and found < limit:
-        kept = np.cumsum(comes(keys[at : at + AT_ONCE], times[at : at + AT_ONCE]))
+        kept = np.cumsum(comes(keys[at : at + BIRTHS_BLOCK], times[at : at + BIRTHS_BLOCK]))
         if found + (kept[-1] if len(kept) else 0) >= limit:
             at += int(np.searchsorted(kept, limit - found)) + 1
             break
@@ -132,7 +132,7 @@ def _beyond(start: float, until: float) -> float:
     return start + (max(0, math.ceil((until - start) / GRID)) + 1) * GRID
 
 
-AT_ONCE = 262_144
+BIRTHS_BLOCK = 262_144
 MOST_WINDOWS = 10_000
 
 

@@ -12,7 +12,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..engine import Choice, Prepared
+from ..engine import EngineChoice, Prepared
 from ..errors import BudgetError
 from ..kernels.random import child_keys, seed_of
 from ..plan import EmitterPlan, Plan
@@ -42,7 +42,7 @@ class Parents(Protocol):
     """The emitter whose particles others are born from."""
 
     emitter: EmitterPlan
-    engine: Choice
+    engine: EngineChoice
 
     def lives(self, number: int, stopped: Callable[[], None]) -> Lives:
         """Return who lives between the frame before `number` and it."""

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..engine import Choice, Faults, chosen, prepare, prepare_hot
+from ..engine import EngineChoice, Faults, chosen, prepare, prepare_hot
 from ..errors import BudgetError, RequestError
 from ..plan import EmitterPlan, Plan
 from .births import MAX_BIRTHS, Schedule
@@ -23,7 +23,7 @@ FRAMES_LOOKED_AT = 6  # of a clip, for births from particles that may not come t
 class EmitterRun:
     """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: Choice | None = None, parent: EmitterRun | None = None):
+    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: EngineChoice | None = None, parent: EmitterRun | None = None):
         self.plan, self.emitter, self.store, self.parent = plan, emitter, store, parent
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"

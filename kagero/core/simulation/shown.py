@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..engine import Choice, Faults, Prepared, chosen, prepare_hot
+from ..engine import EngineChoice, Faults, Prepared, chosen, prepare_hot
 from ..plan import EmitterPlan
 from ..wanted import spend
 from .frames import Population
@@ -62,7 +62,7 @@ class Shown:
 class Look:
     """Evaluates the look part of an emitter's plan on stored frames."""
 
-    def __init__(self, emitter: EmitterPlan, engine: Choice | None = None):
+    def __init__(self, emitter: EmitterPlan, engine: EngineChoice | None = None):
         self.emitter = emitter
         self._prepared: Prepared = prepare_hot(emitter.look, engine or chosen())
 

@@ -13,7 +13,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..engine import Choice, Faults, prepare_hot
+from ..engine import EngineChoice, Faults, prepare_hot
 from .events import Events
 from .frames import Frame, Population
 from .newborns import Newborns
@@ -36,7 +36,7 @@ def window(living: int) -> int:
 class Stretch:
     """Makes frames of one emitter on all threads of an engine."""
 
-    def __init__(self, stepper: Stepper, newborns: Newborns, engine: Choice):
+    def __init__(self, stepper: Stepper, newborns: Newborns, engine: EngineChoice):
         self._stepper, self._newborns, self._threads = stepper, newborns, engine.threads
         self._programs = [prepare_hot(stepper.emitter.step, replace(engine, threads=1)) for _ in range(engine.threads)]
         self._faulty = False

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..document import Effect
-from ..engine import Choice, Prepared, prepare, prepare_hot
+from ..engine import EngineChoice, Prepared, prepare, prepare_hot
 from ..geometry import Mesh
 from ..geometry.fine import finer
 from ..memory import PROCESS
@@ -45,7 +45,7 @@ def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
 class Fields:
     """Values at the points of props' fine meshes, (V,) float32, at a time. wanted: what to show, if anything."""
 
-    def __init__(self, effect: Effect, plan: Plan, stage: Stage, engine: Choice, wanted: str = ""):
+    def __init__(self, effect: Effect, plan: Plan, stage: Stage, engine: EngineChoice, wanted: str = ""):
         self.effect, self.plan, self.stage, self.engine, self.wanted = effect, plan, stage, engine, Wanted.read(wanted)
         self._masks: dict[str, tuple[Prepared, ProgramValues, str]] = {}
 

@@ -4,22 +4,22 @@ from .bake import bake, card_pictures, export, exporter_of, render_frame, span
 from .beside import files_beside
 from .cost import cost
 from .measure import life_profile, measure
-from .particles import Filter, Particles, TableWish
+from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
-from .stream import Held, Packets, Wish, play_packets
+from .stream import HeldFrames, Packets, PlayRequest, play_packets
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
     "Filter",
-    "Held",
+    "HeldFrames",
     "Packets",
     "Particles",
+    "PlayRequest",
     "Playing",
     "Replaced",
-    "TableWish",
+    "TableRequest",
     "Trial",
     "Tried",
-    "Wish",
     "bake",
     "card_pictures",
     "cost",

@@ -29,7 +29,7 @@ class Filter:
 
 
 @dataclass(frozen=True)
-class TableWish:
+class TableRequest:
     """Which rows of the table: sorted by a column (birth order without), filtered, `count` of them from `first` on."""
 
     sort: str = ""
@@ -49,33 +49,33 @@ class Particles:
         self.playing, self.stopped = playing, stopped
         self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
 
-    def table(self, number: int, wish: TableWish) -> dict[str, Any]:
+    def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
         """Return columns, how many particles there are and match, and the rows wished for: [key, index in the frame, values...].
 
         Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
         """
-        if not 0 <= wish.count <= MOST_ROWS or wish.first < 0:
-            raise RequestError(f"{wish.count} rows from {wish.first} cannot be given.", where="count", remedy=f"Ask for 0 to {MOST_ROWS}.")
+        if not 0 <= wanted.count <= MOST_ROWS or wanted.first < 0:
+            raise RequestError(f"{wanted.count} rows from {wanted.first} cannot be given.", where="count", remedy=f"Ask for 0 to {MOST_ROWS}.")
         population = self.run.frame(number, self.stopped).population
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
         known = {column.key for column in columns.columns}
-        for name in [wish.sort, *(f.column for f in wish.filters)]:
+        for name in [wanted.sort, *(f.column for f in wanted.filters)]:
             if name and name not in known:
                 raise RequestError(f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns.")
         values = self._values(columns, population, self.playing.plan.seconds(number))
         keep = np.ones(len(population), bool)
-        for f in wish.filters:
+        for f in wanted.filters:
             if f.low is not None:
                 keep &= values[f.column] >= np.float32(f.low)
             if f.high is not None:
                 keep &= values[f.column] <= np.float32(f.high)
         order = np.flatnonzero(keep)
-        if wish.sort:
-            by = values[wish.sort][order]
-            order = order[np.argsort(-by if wish.descending else by, kind="stable")]
-        elif wish.descending:
+        if wanted.sort:
+            by = values[wanted.sort][order]
+            order = order[np.argsort(-by if wanted.descending else by, kind="stable")]
+        elif wanted.descending:
             order = order[::-1]
-        page = order[wish.first : wish.first + wish.count]
+        page = order[wanted.first : wanted.first + wanted.count]
         cells = [_numbers(values[column.key][page]) for column in columns.columns]
         return {
             "total": len(population),

@@ -23,7 +23,7 @@ MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this of
 
 
 @dataclass(frozen=True)
-class Held:
+class HeldFrames:
     """What is there already: an emitter's frames first..last of this motion (places) and this look (all else drawn)."""
 
     uid: str
@@ -34,7 +34,7 @@ class Held:
 
 
 @dataclass(frozen=True)
-class Wish:
+class PlayRequest:
     """What to send besides pictures, and what need not be sent.
 
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
@@ -49,23 +49,23 @@ class Wish:
     picked: tuple[str, int] | None = None
     shade: str = ""
     field: str = ""
-    held: tuple[Held, ...] = ()
+    held: tuple[HeldFrames, ...] = ()
 
 
-def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], None] = never) -> Iterator[bytes]:
+def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never) -> Iterator[bytes]:
     """Yield the packet of frame `now`, then its live values, and a clip packet of what is known so far; with `whole`, then every other frame
     (onward from `now`, then from the first) and a clip packet of all.
 
     stopped: called between frames and steps; raises Cancelled. Raises RequestError for a frame outside the clip.
     """
     plan = playing.plan
-    packets = Packets(playing, wish)
+    packets = Packets(playing, wanted)
     yield packets.frame(now, stopped)
-    if wish.measured:
+    if wanted.measured:
         yield packets.frame(now, stopped, measured=True, drawn=False)
-    if wish.facts:
+    if wanted.facts:
         yield clip_packet(playing, stopped)
-    if not wish.whole:
+    if not wanted.whole:
         return
     playing.ahead = AHEAD
     for number in [*range(now + 1, plan.last_frame + 1), *range(plan.first_frame, now)]:
@@ -75,17 +75,17 @@ def play_packets(playing: Playing, now: int, wish: Wish, stopped: Callable[[], N
 
 
 class Packets:
-    """Makes frame packets of one effect and wish."""
+    """Makes frame packets of one effect and wanted."""
 
-    def __init__(self, playing: Playing, wish: Wish):
-        self.playing, self.wish = playing, wish
+    def __init__(self, playing: Playing, wanted: PlayRequest):
+        self.playing, self.wanted = playing, wanted
         self.stage = playing.stage
-        self.fields = playing.fields(wish.field)
+        self.fields = playing.fields(wanted.field)
         self.motions = [_short(run.address) for run in playing.runs]
         self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
         self.shades: list[Columns | None] = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
-            columns = compile_columns(playing.effect, emitter, plan, {wish.shade}) if wish.shade else None
+            columns = compile_columns(playing.effect, emitter, plan, {wanted.shade}) if wanted.shade else None
             self.shades.append(columns if columns is not None and columns.columns else None)
 
     def frame(self, number: int, stopped: Callable[[], None] = never, measured: bool = False, drawn: bool = True) -> bytes:
@@ -122,7 +122,7 @@ class Packets:
             shade = self.shades[i]
             if shade is not None:
                 given = frame_inputs(population, seconds)
-                column = prepare(shade.program).run(shade.values, given, len(population))[self.wish.shade]
+                column = prepare(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
         props = self._props(number, seconds, measured, arrays, drawn)
@@ -159,11 +159,11 @@ class Packets:
 
     def _held(self, i: int, uid: str, number: int) -> tuple[bool, bool]:
         """Return whether an emitter's places at a frame are held, and what its look gives."""
-        held = [h for h in self.wish.held if h.uid == uid and h.first <= number <= h.last and h.motion == self.motions[i]]
+        held = [h for h in self.wanted.held if h.uid == uid and h.first <= number <= h.last and h.motion == self.motions[i]]
         return bool(held), any(h.look == self.looks[i] for h in held)
 
     def _picked(self, uid: str, population: Population) -> int:
-        picked = self.wish.picked
+        picked = self.wanted.picked
         if picked is None or picked[0] != uid:
             return -1
         found = np.flatnonzero(population.key == np.uint64(picked[1]))

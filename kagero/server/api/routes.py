@@ -13,7 +13,7 @@ from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, c
 from kagero.core.document import json_schema, read_effect, upgrade
 from kagero.core.engine import chosen
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.workflows import Filter, Held, TableWish, Wish, cost
+from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, first_turn, play, ready
@@ -130,9 +130,9 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
     with first_turn(gone):
         playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
-    held = tuple(Held(**each.model_dump()) for each in wanted.held)
-    wish = Wish(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.field, held)
-    packets = play(playing, wanted.window, wanted.now, wish, gone)
+    held = tuple(HeldFrames(**each.model_dump()) for each in wanted.held)
+    asked = PlayRequest(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.field, held)
+    packets = play(playing, wanted.window, wanted.now, asked, gone)
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
 
@@ -152,7 +152,7 @@ def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
 def table(request: HttpRequest, wanted: schemas.TableIn) -> Any:
     """All an emitter's particles at a frame: sorted, filtered, a page of them."""
     filters = tuple(Filter(f.column, f.low, f.high) for f in wanted.filters)
-    return particles_in(wanted).table(wanted.frame, TableWish(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
+    return particles_in(wanted).table(wanted.frame, TableRequest(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
 
 
 @api.post("one-life", response={200: schemas.OneLifeOut, **PROBLEMS})

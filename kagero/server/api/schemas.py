@@ -93,7 +93,7 @@ class Picked(Strict):
     key: str = Field(pattern=r"^\d{1,20}$")
 
 
-class Held(Strict):
+class HeldFrames(Strict):
     uid: str = Field(max_length=40)
     motion: str = Field(max_length=40)
     look: str = Field(max_length=40)
@@ -111,7 +111,7 @@ class Play(Strict):
     picked: Picked | None = None
     shade: str = Field(default="", max_length=160)
     field: str = Field(default="", max_length=80)
-    held: list[Held] = Field(default=[], max_length=2000)
+    held: list[HeldFrames] = Field(default=[], max_length=2000)
 
 
 class AboutEmitter(Strict):

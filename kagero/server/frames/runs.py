@@ -16,7 +16,7 @@ from kagero.core.errors import Cancelled, KageroError
 from kagero.core.memory import PROCESS
 from kagero.core.simulation import FrameStore
 from kagero.core.wanted import Work, while_wanted
-from kagero.core.workflows import Playing, Wish, play_packets
+from kagero.core.workflows import Playing, PlayRequest, play_packets
 
 from ..library import files
 from .turns import FIRST, NEAR, REST, TURNS
@@ -64,19 +64,19 @@ def first_turn(gone: Callable[[], bool]) -> Iterator[None]:
         yield
 
 
-def play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool]) -> Iterator[bytes]:
+def play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Callable[[], bool]) -> Iterator[bytes]:
     """Yield packets until done, until a newer run of the window starts, or until nobody listens any more."""
     token = object()
     streams = _streams
     if not streams.acquire(blocking=False):
         raise Busy()
     try:
-        yield from _play(playing, window, now, wish, gone, token)
+        yield from _play(playing, window, now, wanted, gone, token)
     finally:
         streams.release()
 
 
-def _play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[], bool], token: object) -> Iterator[bytes]:
+def _play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Callable[[], bool], token: object) -> Iterator[bytes]:
     with _lock:
         _newest[window] = token
         _newest.move_to_end(window)
@@ -87,8 +87,8 @@ def _play(playing: Playing, window: str, now: int, wish: Wish, gone: Callable[[]
         if _newest.get(window) is not token or gone():
             raise Cancelled()
 
-    packets, work = play_packets(playing, now, wish, stopped), Work(stopped)
-    near = 1 + wish.measured + wish.facts  # packets that tell of the frame on screen
+    packets, work = play_packets(playing, now, wanted, stopped), Work(stopped)
+    near = 1 + wanted.measured + wanted.facts  # packets that tell of the frame on screen
     try:
         for number in itertools.count():
             kind = FIRST if number == 0 else NEAR if number < near else REST

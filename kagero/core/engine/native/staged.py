@@ -13,7 +13,7 @@ from ...program import Operation, Program, ProgramValues
 from ..operations import LEAF, OPERATIONS
 from ..running import F32, Run
 
-AT_ONCE = 4_096  # particles a thread takes of a leaf
+LEAF_BLOCK = 4_096  # particles a thread takes of a leaf
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,7 @@ def _leaf(op: Operation, values: ProgramValues, args: list[Any], outs: list[np.n
         mine = [a[start:stop] if isinstance(a, np.ndarray) else a for a in args]
         function(Run(values, size=stop - start), op, mine, [out[start:stop] for out in outs])  # times are as they were given
 
-    size = count if pool is None or count < 2 * AT_ONCE else max(AT_ONCE, -(-count // (4 * threads)))
+    size = count if pool is None or count < 2 * LEAF_BLOCK else max(LEAF_BLOCK, -(-count // (4 * threads)))
     starts = range(0, count, max(1, size))
     with np.errstate(all="ignore"):
         if pool is None or len(starts) == 1:
