@@ -7,7 +7,8 @@ Paths are those of the document; an item of a list that has a uid is named by it
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field, fields, is_dataclass, replace
+from types import NoneType
 from typing import Any, Literal, get_origin
 
 from ..document import Effect, Emitter, Thinning
@@ -147,6 +148,24 @@ class LaidThing:
     used: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
 
+def plain_data(thing: Any) -> Any:
+    """Return what is laid out as plain data: dataclasses as objects by their fields, and what they hold. Values are shared, not copied."""
+    kind = type(thing)
+    if kind in (str, int, float, bool, NoneType):
+        return thing
+    if kind in (tuple, list):
+        return [plain_data(each) for each in thing]
+    if kind is dict:
+        return {key: plain_data(value) for key, value in thing.items()}
+    names = _names.get(kind)
+    if names is None:
+        names = _names[kind] = tuple(each.name for each in fields(kind)) if is_dataclass(kind) else ()
+    return {name: plain_data(getattr(thing, name)) for name in names} if names else thing
+
+
+_names: dict[type, tuple[str, ...]] = {}
+
+
 def layout(effect: Effect) -> dict[str, Any]:
     """Return the sheets of an effect's emitters and props by uid, the specs that their rows share, and by the uid of a dial or prop what
     uses it; as plain data. The effect need not be playable."""
@@ -154,10 +173,10 @@ def layout(effect: Effect) -> dict[str, Any]:
     emitters = {emitter.uid: _emitter(effect, emitter, specs) for emitter in effect.emitters}
     props = {prop.uid: _thing(effect, prop, specs) for prop in effect.props}
     return {
-        "specs": [asdict(spec) for spec in specs],
-        "emitters": {uid: asdict(thing) for uid, thing in emitters.items()},
-        "props": {uid: asdict(thing) for uid, thing in props.items()},
-        "addable": [asdict(each) for each in (*addable_props(), *_addable_masks(effect))],
+        "specs": [plain_data(spec) for spec in specs],
+        "emitters": {uid: plain_data(thing) for uid, thing in emitters.items()},
+        "props": {uid: plain_data(thing) for uid, thing in props.items()},
+        "addable": [plain_data(each) for each in (*addable_props(), *_addable_masks(effect))],
         "used": {uid: list(words) for uid, words in users(effect).items()},
     }
 
@@ -173,7 +192,7 @@ def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[B
             facts = source.facts(scope)
             name = facts.label if not source.missing(scope) or "missing" in facts.label else f"missing {facts.label}"
             key = f"base:{placed.address}" if response is None else response.uid
-            sources[key] = LaidSource(name, source.column(), asdict(facts.unit), facts.changes)
+            sources[key] = LaidSource(name, source.column(), plain_data(facts.unit), facts.changes)
     return LaidThing(rows, parts, sources, bands, _used_within(thing) if isinstance(thing, Emitter) else {})
 
 
@@ -220,16 +239,20 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     return _thing(effect, emitter, specs, bands)
 
 
-def addable_props() -> Iterator[Addable]:
-    """Yield the props that can be added without a file."""
-    for kind in PROPS.classes():
-        if not kind.mask:
-            yield from (_addable(kind, offer) for offer in kind.offers)
+def addable_props() -> tuple[Addable, ...]:
+    """Return the props that can be added without a file."""
+    kinds = tuple(kind for kind in PROPS.classes() if not kind.mask)
+    if kinds not in _without_file:
+        _without_file[kinds] = tuple(_addable(kind, offer) for kind in kinds for offer in kind.offers)
+    return _without_file[kinds]
+
+
+_without_file: dict[tuple[type, ...], tuple[Addable, ...]] = {}
 
 
 def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
     """Return what a file that was brought in can become, as plain data; `group` is the kind of prop. file: its facts, content and name."""
-    return [asdict(_addable(kind, offer)) for kind in PROPS.classes() for offer in kind.of_file(file)]
+    return [plain_data(_addable(kind, offer)) for kind in PROPS.classes() for offer in kind.of_file(file)]
 
 
 def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
@@ -384,7 +407,8 @@ def _made(effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any]
     for facts in fields:
         name = facts.name
         if facts.refers is None and facts.setting is not None:
-            allowed = kind.model_construct(**{**nothing, **made, "uid": "new"}).values_of(name, effect)
+            varies = kind.values_of is not Part.values_of
+            allowed = kind.model_construct(**{**nothing, **made, "uid": "new"}).values_of(name, effect) if varies else None
             choices = allowed or tuple(each.value for each in (offered(facts) or Offered("", "", "", "text")).options)
             if choices and made.get(name) not in choices and (name in made or allowed):
                 made[name] = choices[0]

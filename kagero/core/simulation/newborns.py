@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import threading
+
 import numpy as np
+from cachetools import LRUCache
 
 from ..engine import Faults, Prepared, prepare
 from ..plan import EmitterPlan, Plan
@@ -22,7 +25,8 @@ class Newborns:
         self.plan, self.emitter = plan, emitter
         self._birth, self._rate = prepare(emitter.birth), rate
         self._schedule: Schedule | None = None
-        self._chunks: dict[int, tuple[Population, np.ndarray | None, Faults]] = {}
+        self._chunks: LRUCache[int, tuple[Population, np.ndarray | None, Faults]] = LRUCache(CHUNKS)
+        self._lock = threading.Lock()
 
     @property
     def schedule(self) -> Schedule:
@@ -41,12 +45,13 @@ class Newborns:
             chunk = start // BIRTHS_AT_ONCE
             offset = chunk * BIRTHS_AT_ONCE
             stop = min(which.stop, offset + BIRTHS_AT_ONCE)
-            made = self._chunks.get(chunk)
+            with self._lock:  # threads of one stretch read the same newborns
+                made = self._chunks.get(chunk)
             if made is None:
                 noted = Faults()
-                if len(self._chunks) >= CHUNKS:
-                    self._chunks.clear()
-                made = self._chunks[chunk] = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+                made = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+                with self._lock:
+                    self._chunks[chunk] = made
             born, comes, noted = made
             here = slice(start - offset, stop - offset)
             if noted.counts:  # rare: compute these alone, to count their own faults

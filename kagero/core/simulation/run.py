@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+from cachetools import LRUCache
 
 from ..engine import EngineChoice, Faults, chosen, prepare, prepare_hot
 from ..errors import BudgetError, RequestError
@@ -17,6 +18,7 @@ from .newborns import Newborns
 from .step import Notes, Stepper
 from .stretch import Stretch, window
 
+CHILDREN = 5  # frames whose births from particles are kept
 FRAMES_LOOKED_AT = 6  # of a clip, for births from particles that may not come to be
 
 
@@ -33,7 +35,7 @@ class EmitterRun:
         self._stepper, self._newborns = Stepper(plan, emitter), Newborns(plan, emitter, self._rate)
         self._stretches: Stretch | None = None
         self._descent: Descent | None = None
-        self._children: dict[int, tuple[Population, Faults]] = {}  # of the frames last asked for, who is born from others
+        self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(CHILDREN)  # of the frames last asked for, who is born from others
 
     @property
     def schedule(self) -> Schedule:
@@ -137,8 +139,6 @@ class EmitterRun:
         if number not in self._children:
             births, faults = self.descent.births(number, stopped), Faults()
             made, comes = self._newborns.give_birth(births.keys, births.times, births.inputs, faults)
-            if len(self._children) > 4:
-                self._children.clear()
             self._children[number] = (made if comes is None else made.where(comes), faults)
         return self._children[number][0]
 

@@ -7,6 +7,7 @@ import threading
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 
 from ..document import Effect
 from ..engine import prepare
@@ -30,7 +31,7 @@ class PropPlaces:
         self._geometry: dict[str, Mesh | Path | None] = {}
         self._keys: dict[str, str] = {}
         self._still: dict[str, bool] = {}
-        self._stood: dict[tuple[str, bytes], np.ndarray] = {}
+        self._stood: LRUCache[tuple[str, bytes], np.ndarray] = LRUCache(STOOD)
         self._lock = threading.RLock()  # a prop that stands by another asks for it while it is asked itself
 
     def key(self, uid: str) -> str:
@@ -80,17 +81,16 @@ class PropPlaces:
         if len(times) > 1 and self.still(uid):
             times = times[:1]
         key = (uid, times.tobytes()) if len(times) <= FEW else None
-        if key is not None and key in self._stood:
-            return self._stood[key]
         prop = self._prop(uid)
         with self._lock:
+            if key is not None and (known := self._stood.get(key)) is not None:
+                return known
             made = self._local(uid, times)
         if prop.follow is not None:
             made = self._followed(prop.follow, times) @ made
         if key is not None:
-            if len(self._stood) > STOOD:
-                self._stood.clear()
-            self._stood[key] = made
+            with self._lock:
+                self._stood[key] = made
         return made
 
     def velocities(self, uid: str, times: np.ndarray) -> np.ndarray:
