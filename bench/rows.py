@@ -15,13 +15,15 @@ try:
     from kagero.core.document import read_effect
 except ImportError:  # a tree from before the document had its room
     from kagero.core.effect import read_effect  # type: ignore[import-not-found, no-redef]
+from kagero.core import workflows
 from kagero.core.engine import chosen, prepare_hot
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Packets, Playing, PlayRequest
+from kagero.core.workflows import Packets, Playing
 from kagero.core.workflows import measure as measure_rows
 
 from .effects import mapped, reference
 
+PlayRequest: Any = getattr(workflows, "PlayRequest", None) or workflows.Wish  # type: ignore[attr-defined]  # as older trees call it
 DEMO = Path(__file__).parents[1] / "demo" / "effects"
 
 
