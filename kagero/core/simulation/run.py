@@ -166,15 +166,17 @@ class EmitterRun:
         else:
             since, old = self.plan.seconds(number - 1), self.frame_at(number - 1, stopped).population
         who = Population.joined([old, fresh])
+        now = self.plan.seconds(number)
         ends = who.birth_time + who.lifespan.astype(np.float64)
+        lives_on = (now - who.birth_time).astype(np.float32) < who.lifespan  # as `Population.living` has it
         sooner = frame.events.only(ENDED)
         if len(sooner):
             order = np.argsort(sooner.key)
             at = np.minimum(np.searchsorted(sooner.key[order], who.key), len(sooner) - 1)
             told = sooner.key[order][at] == who.key
             ends = np.where(told, np.minimum(ends, sooner.time[order][at]), ends)
-        # ages are compared with lifespans in float32: who lives at the frame, ends after it, and nobody else
-        lives_on, now = np.isin(who.key, frame.population.key), self.plan.seconds(number)
+            lives_on &= ~told
+        # ages are compared with lifespans in float32: who lives at the frame ends after it, and nobody else
         ends = np.where(lives_on, np.maximum(ends, np.nextafter(now, np.inf)), np.minimum(ends, now))
         return Lives(who, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
 
