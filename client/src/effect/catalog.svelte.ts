@@ -48,7 +48,7 @@ export class Catalog {
   readonly sources: Map<string, SourceSpec>
   readonly signs: Map<string, string>
   /** How the core lays out the document as it was saved last; what was added since comes with the next answer. */
-  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, addable: [], used: {} })
+  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, addable: [], showable: [], used: {} })
 
   constructor(readonly data: Data) {
     this.sources = new Map(data.sources.map((spec) => [spec.kind, spec]))
@@ -64,6 +64,11 @@ export class Catalog {
   /** Return a part as it is laid out: by its path in its emitter, "" for a prop itself. */
   part(owner: Owner, path: string): PartSpec | undefined {
     return this.thing(owner)?.parts[path]
+  }
+
+  /** Return whether a fact holds of the kind of a part: see `flags` of parts in the core. */
+  is(owner: Owner, flag: string, path = ''): boolean {
+    return !!this.part(owner, path)?.flags.includes(flag)
   }
 
   private placedBefore = new WeakMap<Row, PlacedRow>()

@@ -38,6 +38,7 @@ catalog.layout = {
   },
   props: {},
   addable: [],
+  showable: [],
   used: {},
 }
 const response = (uid: string, xs: number[], input: [number, number] = [0, 1]) =>

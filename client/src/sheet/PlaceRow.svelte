@@ -25,22 +25,16 @@
   const part = $derived(catalog.part(draft.emitter, 'births.place'))
   const density = $derived(place.density as Part | null | undefined)
   const densityPart = $derived(density ? catalog.part(draft.emitter, 'births.place.density') : undefined)
-  const pictures = $derived((draft.document.props ?? []).filter((p) => p.kind === 'picture'))
   const path = $derived(draft.inEmitter(['births', 'place']))
   const field = (name: string) => part?.fields.find((f) => f.offered.name === name)
   const on = $derived(field('on'))
-  /** Whether a picture can say how dense births are here. */
-  const dense = $derived(
-    density !== undefined && (place.on === 'surface' || place.on === 'points') && pictures.length > 0,
-  )
+  /** The pictures that can say how dense births are here. */
+  const dense = $derived(field('density')?.offered)
+  const parted = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
 
   function choose(kind: string) {
     const made = part!.kinds.find((k) => k.kind === kind)!
-    changeKind(
-      draft,
-      made,
-      `Give birth ${kind === 'point' ? 'at a point' : kind === 'prop' ? 'on a prop' : kind === 'particles' ? 'from particles' : `on a ${made.label.toLowerCase()}`}`,
-    )
+    changeKind(draft, made, `Place births: ${made.label.toLowerCase()}`)
   }
   const setDensity = (change: Record<string, unknown> | null, label: string) =>
     draft.edit(
@@ -53,7 +47,11 @@
 <PlainRow
   label="Place"
   help="The shape on or in which particles are born, a prop, or other particles."
-  opens={place.kind === 'prop' ? 'offset' : place.kind === 'particles' ? 'what is inherited' : 'centre and extent'}
+  opens={catalog.is(draft.emitter, 'bears', 'births.place')
+    ? 'offset'
+    : parted
+      ? 'what is inherited'
+      : 'centre and extent'}
   {open}
   {onopen}
 >
@@ -64,10 +62,10 @@
       onpick={choose}
       options={part.kinds.filter((k) => k.kind === place.kind || !k.why).map((k) => ({ value: k.kind, name: k.label }))}
     />
-    {#each part.fields.filter((f) => f.offered.name !== 'on') as each (each.offered.name)}
-      {#if place.kind === 'particles'}<span class="text-quiet">of</span>{/if}
+    {#each part.fields.filter((f) => f.offered.name !== 'on' && f.offered.name !== 'density') as each (each.offered.name)}
+      {#if parted}<span class="text-quiet">of</span>{/if}
       <FieldControl field={each} />
-      {#if place.kind === 'particles'}<span class="text-xs text-quiet">the rate is of each</span>{/if}
+      {#if parted}<span class="text-xs text-quiet">the rate is of each</span>{/if}
     {/each}
     {#if on?.offered.options.length}
       <Choice
@@ -82,12 +80,15 @@
           })}
       />
     {/if}
-    {#if dense}
-      <span class="text-quiet">as dense as</span>
+    {#if dense?.options.length}
+      <span class="text-quiet">{dense.label}</span>
       <Choice
         label="Picture of how dense births are"
         value={density?.picture ?? ''}
-        options={[{ value: '', name: 'everywhere' }, ...pictures.map((p) => ({ value: p.uid, name: p.name }))]}
+        options={[
+          { value: '', name: dense.nothing },
+          ...dense.options.map((p) => ({ value: String(p.value), name: p.label })),
+        ]}
         onpick={(uid) =>
           setDensity(uid ? { picture: uid } : null, uid ? 'Give birth by a picture' : 'Give birth everywhere alike')}
       />

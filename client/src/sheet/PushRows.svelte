@@ -3,7 +3,6 @@
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { removePart } from '../effect/edits'
-  import { at, resolve } from '../effect/path'
   import type { PartSpec } from '../wire/types'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
@@ -30,13 +29,8 @@
   const driven = (row: PlacedRow) =>
     (row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address
   const strength = $derived(rows.get(part.strength))
-  const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
   /** Whether it acts within a mask, which shows at once. */
-  const within = $derived.by(() => {
-    const path = resolve(draft.owner, part.path)
-    const text = path ? JSON.stringify(at(draft.owner, path)) : ''
-    return masks.some((p) => text.includes(`"mask":"${p.uid}"`))
-  })
+  const within = $derived(!!part.region?.mask)
   const more = $derived(own.length > 1 || part.fields.length > 0)
 </script>
 
@@ -50,7 +44,7 @@
 {#each own.slice(1) as row (row.address)}
   {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
 {/each}
-{#if strength && (open || within)}<RegionRow placed={strength} {label} />{/if}
+{#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
 {#if open}
   {#each part.fields as field (field.offered.name)}
     <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>

@@ -4,78 +4,40 @@
   import { useDesk } from '../effect/context'
   import type { PlacedRow } from '../effect/catalog.svelte'
   import { setResponses } from '../effect/edits'
-  import { newUid } from '../effect/path'
-  import type { Response } from '../wire/types'
+  import { withUids } from '../effect/path'
+  import type { RegionSpec, Response } from '../wire/types'
   import PlainRow from './PlainRow.svelte'
 
   let {
     placed,
+    region,
     label,
   }: {
     /** The row that says how strongly the force acts. */
     placed: PlacedRow
+    region: RegionSpec
     label: string
   } = $props()
   const { draft } = useDesk()
-  const masks = $derived((draft.document.props ?? []).filter((p) => p.kind === 'mask'))
   const responses = $derived((placed.row.responses ?? []) as Response[])
-  const within = $derived(
-    responses.find(
-      (r) =>
-        r.kind === 'curve' &&
-        r.source.kind === 'mask' &&
-        r.source.part !== 'since' &&
-        (r.operation ?? 'multiply') === 'multiply',
-    ),
-  )
-  const source = $derived(within?.source.kind === 'mask' ? within.source : undefined)
+  const within = $derived(responses.find((r) => r.uid === region.response))
+  const source = $derived(within?.source as { mask: string; part?: string } | undefined)
+  const put = (change: object, words: string) =>
+    setResponses(
+      draft,
+      placed,
+      responses.map((r) => (r === within ? ({ ...r, source: { ...r.source, ...change } } as Response) : r)),
+      words,
+    )
 
-  function choose(uid: string) {
-    const name = masks.find((m) => m.uid === uid)?.name
-    if (!uid)
-      return setResponses(
-        draft,
-        placed,
-        responses.filter((r) => r !== within),
-        `Let ${label.toLowerCase()} act everywhere`,
-      )
-    const made = {
-      kind: 'curve',
-      uid: newUid(),
-      source: { kind: 'mask', mask: uid, part: source?.part ?? 'value' },
-      read: 'live',
-      operation: 'multiply',
-      amount: 1,
-      muted: false,
-      input: [0, 1],
-      beyond: 'hold',
-      shift: 0,
-      curve: {
-        keys: [
-          { x: 0, y: 0, shape: 'linear' },
-          { x: 1, y: 1, shape: 'linear' },
-        ],
-      },
-      exponent: 1,
-      output: [0, 1],
-      component: 'all',
-    } as unknown as Response
-    setResponses(
-      draft,
-      placed,
-      within
-        ? responses.map((r) => (r === within ? ({ ...r, source: made.source } as Response) : r))
-        : [...responses, made],
-      `Keep ${label.toLowerCase()} within ${name}`,
-    )
-  }
-  function latch(part: string) {
-    setResponses(
-      draft,
-      placed,
-      responses.map((r) => (r === within ? ({ ...r, source: { ...source, part } } as Response) : r)),
-      part === 'latched' ? 'Act once touched' : 'Act while within',
-    )
+  function choose(mask: string) {
+    const act = label.toLowerCase()
+    const rest = responses.filter((r) => r !== within)
+    if (!mask) return setResponses(draft, placed, rest, `Let ${act} act everywhere`)
+    const words = `Keep ${act} within ${region.masks.find((m) => m.value === mask)?.label}`
+    if (within) return put({ mask }, words)
+    const made = withUids(structuredClone($state.snapshot(region.made))) as unknown as Response
+    setResponses(draft, placed, [...responses, { ...made, source: { ...made.source, mask } } as Response], words)
   }
 </script>
 
@@ -84,8 +46,8 @@
     label="Region of {label}"
     value={source?.mask ?? ''}
     options={[
-      { value: '', name: masks.length ? 'everywhere' : 'everywhere: there is no mask' },
-      ...masks.map((m) => ({ value: m.uid, name: `within ${m.name}` })),
+      { value: '', name: region.masks.length ? 'everywhere' : 'everywhere: there is no mask' },
+      ...region.masks.map((m) => ({ value: String(m.value), name: `within ${m.label}` })),
     ]}
     onpick={choose}
   />
@@ -97,7 +59,7 @@
         { value: 'value', name: 'while within' },
         { value: 'latched', name: 'once touched' },
       ]}
-      onpick={latch}
+      onpick={(part) => put({ part }, part === 'latched' ? 'Act once touched' : 'Act while within')}
     />
   {/if}
 </PlainRow>

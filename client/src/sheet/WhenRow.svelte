@@ -7,7 +7,7 @@
   import { framesASecond } from '../effect/rate'
   import PlainRow from './PlainRow.svelte'
 
-  const { draft, player } = useDesk()
+  const { draft, player, catalog } = useDesk()
   const births = $derived(draft.emitter.births)
   const rate = $derived(framesASecond(draft.document.clip))
   const unit = $derived(
@@ -15,7 +15,7 @@
   )
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
   const at = (name: string) => draft.inEmitter(['births', name])
-  const descended = $derived(births.place.kind === 'particles')
+  const descended = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
   const link = 'border-b border-dotted border-[#5b6a74] hover:border-paper'
   const less = 'text-xs text-quiet underline decoration-dotted hover:text-paper'
 </script>

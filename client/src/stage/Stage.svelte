@@ -56,7 +56,7 @@
     { mode: 'scale', label: 'Size' },
   ]
   const stood = $derived(draft.document.props ?? [])
-  const cameras = $derived(stood.filter((p) => p.kind === 'camera'))
+  const cameras = $derived(stood.filter((p) => catalog.is(p, 'camera')))
   const chosen = $derived(bare ? undefined : draft.prop)
   const propIndex = $derived(chosen ? stood.indexOf(chosen) : -1)
   const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
@@ -115,7 +115,7 @@
       ).columns
       overlay.openList(anchor, 'Show on the stage', [
         { label: 'the look', group: 'as it is', act: () => show('', '') },
-        ...fields().map(({ label, shade, field, help }) => ({
+        ...catalog.layout.showable.map(({ label, shade, field, help }) => ({
           label,
           group: 'on props and particles',
           detail: '%',
@@ -135,29 +135,9 @@
     player.field = field
     player.shadeBy(shade)
   }
-  /** What can be shown on props: masks, and what emitters make of the props they are born on. */
-  function fields(): { label: string; shade: string; field: string; help: string }[] {
-    const found = stood
-      .filter((p) => p.kind === 'mask')
-      .map((p) => ({
-        label: p.name,
-        shade: `mask.${p.uid}.value`,
-        field: `mask:${p.uid}`,
-        help: 'The mask, on particles and props.',
-      }))
-    for (const emitter of draft.document.emitters) {
-      const { place, keep, when, launch } = emitter.births
-      const add = (label: string, kind: string, help: string) =>
-        found.push({ label: `${emitter.name}: ${label}`, shade: '', field: `${kind}:${emitter.uid}`, help })
-      if (place.kind === 'prop' && place.density) add('density', 'density', 'How dense births are by the picture.')
-      if (place.kind === 'prop' && (isSourced(keep!.base) || keep!.responses?.length))
-        add('kept births', 'keep', 'The share of births that come to be.')
-      if (place.kind === 'prop' && when === 'each') add('begins at', 'begins', 'When each place begins.')
-      if (launch.aim === 'guided') add('speeds', 'speed', 'How fast the guide sends particles.')
-    }
-    return found
-  }
-  const fieldName = $derived(player.field ? fields().find((f) => f.field === player.field)?.label : undefined)
+  const fieldName = $derived(
+    player.field ? catalog.layout.showable.find((f) => f.field === player.field)?.label : undefined,
+  )
   const fieldSpan = $derived(player.shown?.props?.find((p) => p.field)?.field)
   const fieldSpeed = $derived(player.field.startsWith('speed:'))
   let strokeFrom: object[] = []

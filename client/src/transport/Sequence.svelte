@@ -4,7 +4,7 @@
   import { framesASecond } from '../effect/rate'
   import type { Emitter } from '../wire/types'
 
-  const { draft, player } = useDesk()
+  const { draft, player, catalog } = useDesk()
   let width = $state(600)
   const clip = $derived(player.clip)
   const rate = $derived(framesASecond(clip))
@@ -120,7 +120,7 @@
 
 <div class="max-h-[124px] overflow-y-auto border-t border-line bg-panel py-1" data-part="sequence">
   {#each draft.document.emitters as emitter, index (emitter.uid)}
-    {@const descended = emitter.births.place.kind === 'particles'}
+    {@const descended = catalog.is(emitter, 'parted', 'births.place')}
     <div class="grid h-[22px] grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 px-4">
       <button
         type="button"
@@ -131,7 +131,7 @@
       >
         <span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet"
           >{tell(emitter).slice(emitter.name.length + 1)}{descended
-            ? `, from ${draft.document.emitters.find((e) => emitter.births.place.kind === 'particles' && e.uid === emitter.births.place.emitter)?.name}`
+            ? `, from ${draft.document.emitters.find((e) => e.uid === emitter.births.place.emitter)?.name}`
             : ''}</span
         >
       </button>

@@ -1294,6 +1294,8 @@ export interface components {
             };
             /** Addable */
             addable: components["schemas"]["AddSpec"][];
+            /** Showable */
+            showable: components["schemas"]["ShowableSpec"][];
             /** Used */
             used: {
                 [key: string]: string[];
@@ -1384,6 +1386,35 @@ export interface components {
             guides: components["schemas"]["GuideSpec"][];
             /** Summary */
             summary: string;
+            /** Flags */
+            flags: string[];
+            region: components["schemas"]["RegionSpec"] | null;
+        };
+        /** RegionSpec */
+        RegionSpec: {
+            /** Response */
+            response: string;
+            /** Mask */
+            mask: string;
+            /** Part */
+            part: string;
+            /** Masks */
+            masks: components["schemas"]["ChoosableSpec"][];
+            /** Made */
+            made: {
+                [key: string]: unknown;
+            };
+        };
+        /** ShowableSpec */
+        ShowableSpec: {
+            /** Label */
+            label: string;
+            /** Field */
+            field: string;
+            /** Shade */
+            shade: string;
+            /** Help */
+            help: string;
         };
         /** ThingSpec */
         ThingSpec: {

@@ -58,11 +58,33 @@ class LaidField:
 
 
 @dataclass(frozen=True)
+class Region:
+    """Where a push acts: the response of its strength by which a mask says so, if there is one, and that mask; masks: those there are; made:
+    the response that another becomes, without its mask."""
+
+    response: str
+    mask: str
+    part: str
+    masks: tuple[Choosable, ...]
+    made: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Showable:
+    """Something that the stage can show on props and particles. field: its name for the stage, KIND:UID; shade: of particles, their column."""
+
+    label: str
+    field: str
+    shade: str
+    help: str
+
+
+@dataclass(frozen=True)
 class LaidPart:
     """A part in the sheet. path: where it stands; tag, kind: which kind it is, and by which field; rows: the addresses of its own, in order.
 
     strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses;
-    summary: of a prop, what it is in a word or two.
+    summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region: of a push.
     """
 
     path: Path
@@ -77,6 +99,8 @@ class LaidPart:
     removable: bool = False
     guides: tuple[Guide, ...] = ()
     summary: str = ""
+    flags: tuple[str, ...] = ()
+    region: Region | None = None
 
 
 @dataclass(frozen=True)
@@ -177,6 +201,7 @@ def layout(effect: Effect) -> dict[str, Any]:
         "emitters": {uid: plain_data(thing) for uid, thing in emitters.items()},
         "props": {uid: plain_data(thing) for uid, thing in props.items()},
         "addable": [plain_data(each) for each in (*addable_props(), *_addable_masks(effect))],
+        "showable": plain_data(tuple(showables(effect))),
         "used": {uid: list(words) for uid, words in users(effect).items()},
     }
 
@@ -324,7 +349,34 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     return LaidPart(
         path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
+        tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
     )  # fmt: skip
+
+
+def _region(effect: Effect, part: PushPart) -> Region:
+    """Return where a push acts. A region is a response of its strength like any other: a mask that multiplies it."""
+    row = getattr(part, part.strength_row())
+    masks = tuple(Choosable(prop.uid, prop.name) for prop in effect.props if prop.mask)
+    straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
+    made = {"kind": "curve", "uid": "new", "source": {"kind": "mask", "mask": "", "part": "value"}, "read": "live", "operation": "multiply",
+            "amount": 1.0, "muted": False, "input": [0.0, 1.0], "beyond": "hold", "shift": 0.0, "curve": straight, "exponent": 1.0,
+            "output": [0.0, 1.0], "component": "all"}  # fmt: skip
+    for response in row.responses:
+        source = response.source
+        if response.kind == "curve" and response.operation == "multiply" and getattr(source, "mask", None) and source.part != "since":
+            return Region(response.uid, source.mask, source.part, masks, made)
+    return Region("", "", "", masks, made)
+
+
+def showables(effect: Effect) -> Iterator[Showable]:
+    """Yield what the stage can show on props: masks, and what emitters make of the props that they are born on."""
+    for prop in effect.props:
+        if prop.mask:
+            yield Showable(prop.name, f"mask:{prop.uid}", f"mask.{prop.uid}.value", "The mask, on particles and props.")
+    for emitter in effect.emitters:
+        for part in (emitter.births.place, emitter.births.launch):
+            for kind, label, words in part.on_stage(emitter):
+                yield Showable(f"{emitter.name}: {label}", f"{kind}:{emitter.uid}", "", words)
 
 
 def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:

@@ -180,6 +180,7 @@ class Part(Model):
     band: ClassVar[Band] = "births"
     stage: ClassVar[Stage] = "live"
     guides: ClassVar[tuple[Guide, ...]] = ()
+    flags: ClassVar[tuple[str, ...]] = ()  # the class facts, true or not, that the interface is told
     row_order: ClassVar[tuple[str, ...]] = ()  # its rows in the order of the sheet, where that is not the order of its fields
 
     @classmethod
@@ -219,6 +220,10 @@ class Part(Model):
     def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
         """Return what other fields have to be for it to fit, by their path in the thing, when such a part takes another's place."""
         return {}
+
+    def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:
+        """Yield what the stage can show of it on props, of an emitter: its name for `staging.Fields`, and its words and help."""
+        return iter(())
 
     def step(self, phase: Any, at: Any, state: Any) -> None:
         """Add to a particle's step in one of its phases (`rows.step`: phase: Phase, at: Reader, state: StepState)."""

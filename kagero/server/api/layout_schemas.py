@@ -66,6 +66,21 @@ class GuideSpec(Schema):
     moved: bool
 
 
+class RegionSpec(Schema):
+    response: str
+    mask: str
+    part: str
+    masks: list[ChoosableSpec]
+    made: dict[str, Any]
+
+
+class ShowableSpec(Schema):
+    label: str
+    field: str
+    shade: str
+    help: str
+
+
 class PartSpec(Schema):
     path: Path
     tag: str
@@ -79,6 +94,8 @@ class PartSpec(Schema):
     removable: bool
     guides: list[GuideSpec]
     summary: str
+    flags: list[str]
+    region: RegionSpec | None
 
 
 class LaidRowSpec(Schema):
@@ -135,4 +152,5 @@ class Layout(Schema):
     emitters: dict[str, ThingSpec]
     props: dict[str, ThingSpec]
     addable: list[AddSpec]
+    showable: list[ShowableSpec]
     used: dict[str, list[str]]

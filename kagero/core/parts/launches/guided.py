@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from ...formula import Values
@@ -53,6 +54,9 @@ class Guided(LaunchPart):
         ),
     ] = number(0)
     inherit: Inherit = INHERIT
+
+    def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:
+        yield "speed", "speeds", "How fast the guide sends particles."
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.guiding for prop in effect.props) else "There is no mesh or shape to guide it."

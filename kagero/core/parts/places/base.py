@@ -37,6 +37,7 @@ class PlacePart(Part):
     band, stage = "births", "birth"
     bears: ClassVar[bool] = False
     parted: ClassVar[bool] = False
+    flags = ("bears", "parted")
 
     kind: str
 

@@ -14,7 +14,7 @@ from ...program import Group, PropQuery, Slot
 from ...rows.curves import Curve
 from ...rows.model import VALUE, Driven, Model, Refers, Setting, Uid
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, number
+from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import DocumentView
 from ...rows.units import METRES
 from ...rows.view import Owner, found
@@ -52,7 +52,7 @@ class OnProp(PlacePart):
         NumberRow,
         Driven("Offset", METRES, -10_000, 10_000, 1, 0.0, "How far above the surface particles are born, along its normal; negative is below."),
     ] = number(0)
-    density: Density | None = None
+    density: Annotated[Density | None, Setting("as dense as", "A picture that says how dense births are.", nothing="everywhere")] = None
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -60,6 +60,21 @@ class OnProp(PlacePart):
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.births_on for prop in effect.props) else "There is no prop to be born on."
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        return [prop for prop in effect.props if prop.film] if field == "density" else None
+
+    def unused(self) -> frozenset[str]:
+        return frozenset() if self.on in ("surface", "points") else frozenset({"density"})
+
+    def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:
+        births = thing.births
+        if self.density is not None:
+            yield "density", "density", "How dense births are by the picture."
+        if differs(births.keep, 1.0):
+            yield "keep", "kept births", "The share of births that come to be."
+        if births.when == "each":
+            yield "begins", "begins at", "When each place begins."
 
     def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
         prop = found(effect.props, self.prop)

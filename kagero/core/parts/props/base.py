@@ -109,6 +109,7 @@ class PropPart(Part):
     dissolves: ClassVar[bool] = True
     tinted: ClassVar[bool] = True
     offers: ClassVar[tuple[PropOffer, ...]] = ()
+    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "holds")
 
     kind: str
     uid: Uid
