@@ -1,4 +1,4 @@
-/** What tests and the bench may read of the stage: how many pictures were drawn, of which frame, and mean colours. */
+/** What tests and the bench may read of the stage: how many pictures were drawn, of which frame, and what they look like. */
 import type { Player } from '../effect/player.svelte'
 import { traffic } from '../wire/api'
 import type { StageScene } from './scene'
@@ -9,6 +9,7 @@ export type StageProbe = {
   readonly complete: boolean
   readonly quiet: boolean
   mean: StageScene['mean']
+  picture: StageScene['picture']
   place: (point: [number, number, number]) => [number, number]
 }
 
@@ -33,6 +34,7 @@ export function expose(scene: StageScene, player: Player): void {
       return player.clipComplete && traffic.pending === 0
     },
     mean: (...area) => scene.mean(...area),
+    picture: () => scene.picture(),
     place: (point) => scene.onScreen(point),
   }
 }

@@ -481,22 +481,31 @@ export class StageScene {
     this.resize(this.canvas.clientWidth, this.canvas.clientHeight)
   }
 
-  /** Return the mean sRGB colour (0..255) of a rectangle of the stage in shares of its size; drawn anew for it. */
-  mean(x: number, y: number, w: number, h: number): [number, number, number] {
+  /** Return pixels of a rectangle of the stage in shares of its size, sRGB, rows from the bottom up; drawn anew for it. */
+  private pixels(x: number, y: number, w: number, h: number): { data: Uint8Array; width: number; height: number } {
     this.draw()
     const gl = this.renderer.getContext()
     const [W, H] = [gl.drawingBufferWidth, gl.drawingBufferHeight]
-    const [px, py, pw, ph] = [
-      Math.floor(x * W),
-      Math.floor((1 - y - h) * H),
-      Math.max(1, Math.floor(w * W)),
-      Math.max(1, Math.floor(h * H)),
-    ]
-    const data = new Uint8Array(pw * ph * 4)
-    gl.readPixels(px, py, pw, ph, gl.RGBA, gl.UNSIGNED_BYTE, data)
+    const [width, height] = [Math.max(1, Math.floor(w * W)), Math.max(1, Math.floor(h * H))]
+    const data = new Uint8Array(width * height * 4)
+    gl.readPixels(Math.floor(x * W), Math.floor((1 - y - h) * H), width, height, gl.RGBA, gl.UNSIGNED_BYTE, data)
+    return { data, width, height }
+  }
+
+  /** Return the whole stage: its size, and its pixels in base 64, RGBA, rows from the bottom up. */
+  picture(): { width: number; height: number; pixels: string } {
+    const { data, width, height } = this.pixels(0, 0, 1, 1)
+    let text = ''
+    for (let at = 0; at < data.length; at += 32768) text += String.fromCharCode(...data.subarray(at, at + 32768))
+    return { width, height, pixels: btoa(text) }
+  }
+
+  /** Return the mean sRGB colour (0..255) of a rectangle of the stage in shares of its size. */
+  mean(x: number, y: number, w: number, h: number): [number, number, number] {
+    const { data } = this.pixels(x, y, w, h)
     const sum = [0, 0, 0]
     for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c]
-    return sum.map((s) => s / (pw * ph)) as [number, number, number]
+    return sum.map((s) => s / (data.length / 4)) as [number, number, number]
   }
 
   dispose(): void {

@@ -1,0 +1,103 @@
+"""The stage and the core's renderer draw each look alike.
+
+Structural similarity alone is blind to what matters (an empty picture scores 0.94): over drawn pixels, the light in all agrees within 2 %, and
+the 95th percentile of the error is at most 4 of 255. Each deliberate fault below has to fall short.
+"""
+
+from __future__ import annotations
+
+import base64
+import io
+import math
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from demo.parts import STRAIGHT, gradient, response, row
+from kagero.core.document import Effect, read_effect, upgrade
+from kagero.core.formats.exporters.png import to_png
+from kagero.core.kernels.colour import srgb_to_linear
+from kagero.core.parts.looks import LOOKS
+from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows.bake import BACKGROUNDS
+from kagero.server.library import drafts
+from tests.browser.stage import BrowserCase
+from tests.making import document, emitter
+
+
+def drawn(sprite: str) -> dict[str, Any]:
+    """Return an effect that stands still and shows all that a look does: sizes, colours, stretched and turned ones, laid over and adding light."""
+    luck = "draw:d1"
+    made = []
+    for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45)):
+        look = {
+            "sprite": sprite, "blend": blend,
+            "size": row(0.3, response(f"{uid}-size", luck, STRAIGHT, output=(0.1, 1), read="once", shape="linear")),
+            "stretch": row(1.0, response(f"{uid}-long", luck, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear")),
+            "opacity": row(0.8, response(f"{uid}-thin", "draw:d2", STRAIGHT, output=(0.3, 1), read="once", shape="linear")),
+            "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")),
+        }  # fmt: skip
+        made.append(emitter(
+            uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
+                                   {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
+            births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
+            births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
+            births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
+        ))  # fmt: skip
+    return upgrade(document(*made, last_frame=2))
+
+
+def rendered(effect: Effect, size: tuple[int, int]) -> np.ndarray:
+    """Return the core's picture over the stage's ground, (H, W, 3) of 0 to 255."""
+    png = to_png(render_frame(Playing(effect), 0, *size), BACKGROUNDS["ink"])
+    return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"), float)
+
+
+def apart(one: np.ndarray, other: np.ndarray) -> tuple[float, float]:
+    """Return how far apart two pictures are where either shows anything: the light in all, as a share, and the 95th percentile of the error."""
+    ground = one[0, 0]
+    there = (np.abs(one - ground).max(axis=2) > 2) | (np.abs(other - ground).max(axis=2) > 2)
+    light = [srgb_to_linear(each[there] / 255).sum() - srgb_to_linear(ground / 255).sum() * there.sum() for each in (one, other)]
+    return abs(light[1] / light[0] - 1), float(np.percentile(np.abs(one - other)[there], 95))
+
+
+def alike(one: np.ndarray, other: np.ndarray) -> bool:
+    light, error = apart(one, other)
+    return light <= 0.02 and error <= 4
+
+
+class Looks(BrowserCase):
+    def test_the_stage_draws_each_look_as_the_core_does(self):
+        for sprite in LOOKS.kinds:
+            body = drawn(sprite)
+            effect = drafts.create(read_effect({**body, "name": f"Look {sprite}"}))
+            page = self.page
+            page.set_viewport_size({"width": 1024, "height": 768})
+            page.goto(f"{self.live_server_url}/effects/{effect.pk}/dials")
+            page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+            page.wait_for_timeout(200)
+            shown = page.evaluate("window.kageroStage.picture()")
+            size = (shown["width"], shown["height"])
+            stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(size[1], size[0], 4)[::-1, :, :3].astype(float)
+            core = rendered(read_effect(body), size)
+            self.assertGreater((np.abs(core - core[0, 0]).max(axis=2) > 2).mean(), 0.05)
+            self.assertTrue(alike(core, stage), f"{sprite}: light and error apart by {apart(core, stage)}")
+
+            def changed(change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size) -> np.ndarray:
+                made = read_effect(body).model_copy(deep=True)
+                for each in made.emitters:
+                    change(each.look)
+                return rendered(made, size)
+
+            def larger(look: Any) -> None:
+                look.size.base *= 1.05
+
+            def fainter(look: Any) -> None:
+                look.opacity.base *= 0.9
+
+            def green(look: Any) -> None:
+                look.colour.responses[0].gradient.stops[0].colour = (0.4, 1.2, 0.05)
+
+            for fault in (changed(larger), changed(fainter), changed(green), np.roll(core, 1, axis=1), np.full_like(core, core[0, 0])):
+                self.assertFalse(alike(fault, stage))
