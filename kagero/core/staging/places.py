@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
+from scipy.spatial.transform import Rotation
 
 from ..document import Effect
 from ..engine import prepare
@@ -122,7 +123,7 @@ class PropPlaces:
 
         turn, scale = three("rotation", 0.0), three("scale", 1.0)
         made = np.zeros((n, 4, 4))
-        made[:, :3, :3] = (turn_y(turn[:, 1]) @ turn_x(turn[:, 0]) @ turn_z(turn[:, 2])) * scale[:, None, :]
+        made[:, :3, :3] = Rotation.from_euler("YXZ", turn[:, [1, 0, 2]]).as_matrix() * scale[:, None, :]
         made[:, :3, 3], made[:, 3, 3] = three("position", 0.0), 1
         return made
 
@@ -188,24 +189,3 @@ class PropPlaces:
 
     def _prop(self, uid: str) -> Any:
         return next(prop for prop in self.effect.props if prop.uid == uid)
-
-
-def turn_x(angle: np.ndarray) -> np.ndarray:
-    """Return turns about x by angles (n,), (n, 3, 3)."""
-    return _turned(angle, 1, 2)
-
-
-def turn_y(angle: np.ndarray) -> np.ndarray:
-    return _turned(angle, 2, 0)
-
-
-def turn_z(angle: np.ndarray) -> np.ndarray:
-    return _turned(angle, 0, 1)
-
-
-def _turned(angle: np.ndarray, i: int, j: int) -> np.ndarray:
-    made = np.broadcast_to(np.eye(3), (len(angle), 3, 3)).copy()
-    made[:, i, i] = made[:, j, j] = np.cos(angle)
-    made[:, j, i] = np.sin(angle)
-    made[:, i, j] = -made[:, j, i]
-    return made
