@@ -120,12 +120,14 @@
           hidden={hiddenIn(band.key)}
           onshow={() => (showHidden[band.key] = true)}
           adds={[
-            ...band.adds.map((what) => ({
-              label: what.label,
-              group: what.group,
-              help: what.help,
-              act: () => add(what),
-            })),
+            ...band.adds
+              .filter((what) => !what.why)
+              .map((what) => ({
+                label: what.label,
+                group: what.group,
+                help: what.help,
+                act: () => add(what),
+              })),
             ...rowAdds(band.items),
           ]}
         />

@@ -241,7 +241,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         return tuple(Item(part=f"{group}.#{each.uid}") for each in getattr(emitter, group))
 
     burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
-                    {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True)  # fmt: skip
+                    {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
+                    "Births from particles have no bursts of their own." if emitter.births.place.parted else "")  # fmt: skip
     pushes = [Addable(kind.label, "forces", kind.help, ("forces",), {**kind.template(), "uid": "new", "muted": False}, True)
               for kind in PUSHES.classes()]  # fmt: skip
     draws = _addable_draws(emitter)

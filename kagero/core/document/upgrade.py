@@ -97,7 +97,10 @@ def _kinds_of_emitter(emitter: dict[str, Any]) -> dict[str, Any]:
 
 def _kind_of_mask(mask: dict[str, Any]) -> dict[str, Any]:
     fields = _MASKS_4.get(str(mask.get("shape")))
-    return mask if fields is None else {key: value for key, value in mask.items() if key not in _MASK_4 or key in fields}
+    if fields is None:
+        return mask
+    made = {key: value for key, value in mask.items() if key not in _MASK_4 or key in fields}
+    return {**made, "shown": "hidden" if mask.get("shown") == "hidden" else "lines"}
 
 
 def exact_rate(decimal: float) -> tuple[int, int]:

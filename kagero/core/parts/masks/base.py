@@ -17,7 +17,7 @@ from ...errors import Finding
 from ...formula import FormulaReader, Values
 from ...program import Builder, Group, Slot
 from ...rows.curves import Curve
-from ...rows.model import OPTIONAL, WHETHER, Driven, Refers, Setting, Uid, new_rows
+from ...rows.model import OPTIONAL, SAID, WHETHER, Driven, Refers, Setting, Uid, new_rows
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.slots import DocumentView, OfProp, Seed, table_of
 from ...rows.union import OpenUnion
@@ -74,14 +74,12 @@ class MaskPart(PropPart):
 
     kind: Literal["mask"]
     shape: str
+    shown: Annotated[Literal["lines", "hidden"], SAID, Setting("Shown", "Whether the stage shows it.", choices=(("lines", "as lines"),))] = "lines"
     invert: Annotated[bool, Setting("inverted", "1 where it would be 0.")] = False
 
     @classmethod
     def template(cls) -> dict[str, Any]:
-        return {"kind": "mask", "shape": MASKS.tags(cls)[0], "shown": "lines", **new_rows(cls)}
-
-    def values_of(self, field: str, effect: Any) -> tuple[str, ...] | None:
-        return ("lines", "hidden") if field == "shown" else super().values_of(field, effect)
+        return {"kind": "mask", "shape": MASKS.tags(cls)[0], **new_rows(cls)}
 
     def summary(self) -> str:
         return f"mask: {self.label.lower()}{', inverted' if self.invert else ''}"
