@@ -4,6 +4,11 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
+
+from kagero.core.document import read_effect
+from kagero.core.staging import geometry, nothing
+
 from .stage import PropsCase
 
 
@@ -64,7 +69,13 @@ class Births(PropsCase):
         self.assertEqual((len(strokes), strokes[-1]["kind"]), (4, "pull"))
         self.assertGreater(len(strokes[-1]["points"]), 1)
         page.wait_for_timeout(500)
-        self.assertGreater(float(re.findall(r"([\d.]+) m/s", legend.inner_text())[0]), fastest - 1e-6)
+        self.assertGreaterEqual(float(re.findall(r"([\d.]+) m/s", legend.inner_text())[0]), fastest)
+        # what the brush touched of the guide is further out than it was, and nothing else moved
+        after, was = (geometry(read_effect(body).props[1], nothing).points.astype(float) for body in (self.document(), before))
+        moved = np.linalg.norm(after - was, axis=1) > 1e-6
+        self.assertTrue(0 < moved.sum() < len(was) / 2)
+        self.assertGreater((np.linalg.norm(after, axis=1) - np.linalg.norm(was, axis=1))[moved].min(), -1e-6)
+        self.assertGreater((np.linalg.norm(after, axis=1) - np.linalg.norm(was, axis=1)).max(), 0.02)
         self.assertNotEqual(self.mean(0.1, 0.2, 0.8, 0.6), alive)
         page.get_by_role("button", name="Undo").click()
         self.settle()
@@ -91,6 +102,7 @@ class Births(PropsCase):
         self.frame(60)
         touched = sum(self.mean())
         self.assertLess(touched, before - 2)  # those that it has not reached are gone
+        self.assertGreater(touched, 3 * self.mean(0.0, 0.0, 0.02, 0.02)[0] + 1)  # and those that it has are still there
         emitter = self.document()["emitters"][0]
         source = emitter["look"]["opacity"]["responses"][-1]["source"]
         self.assertEqual((source["kind"], source["part"]), ("mask", "latched"))

@@ -58,7 +58,8 @@ class Drafts(ApiCase):
         self.call("post", f"effects/{opened['id']}/undo", {"revision": opened["revision"]}, 409)
         self.assertEqual(self.call("get", f"effects/{opened['id']}")["document"]["name"], "first window")
         copy = self.call("post", "effects", {"document": with_(opened["document"], name="second window (copy)")}, 201)
-        self.assertNotEqual(copy["id"], opened["id"])
+        self.assertEqual((copy["document"]["name"], copy["document"]["emitters"]), ("second window (copy)", opened["document"]["emitters"]))
+        self.assertEqual({card["id"] for card in self.call("get", "effects")}, {opened["id"], copy["id"]})
 
     def test_what_cannot_be_played_is_saved_all_the_same_and_the_last_playable_state_is_kept(self):
         opened = good = self.make()
@@ -72,7 +73,7 @@ class Drafts(ApiCase):
         self.assertEqual(self.client.get(f"/api/effects/{opened['id']}/card.png").status_code, 200, "the card shows the last playable state")
         for _ in range(2):
             opened = self.call("post", f"effects/{opened['id']}/undo", {"revision": opened["revision"]})
-        self.assertEqual(len(opened["findings"]), 1)
+        self.assertEqual([(f["code"], f["where"]) for f in opened["findings"]], [("range", "emitters.0.births.rate.base")])
         opened = self.save(opened, emitters__0__births__rate__base=20.0)
         self.assertEqual((opened["findings"], opened["playable"]), ([], None))
         self.assertEqual([card["playable"] for card in self.call("get", "effects")], [True])

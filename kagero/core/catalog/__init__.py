@@ -4,11 +4,11 @@ from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
-from .layout import layout, props_of_file
 from .links import Links, is_active
 from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter, renewed
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
+from .sheet import layout, props_of_file
 from .validate import check_effect, no_worse, out_of_range, require_valid, stands_by
 
 __all__ = [

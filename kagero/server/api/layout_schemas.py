@@ -1,4 +1,4 @@
-"""What a layout is over the wire: see `kagero.core.catalog.layout`."""
+"""What a layout is over the wire: see `kagero.core.catalog.sheet`."""
 
 from __future__ import annotations
 

@@ -1,0 +1,58 @@
+"""What can be added to an effect."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from ...document import Effect, Emitter
+from ...parts.draws import DRAWS
+from ...parts.masks import MASKS
+from ...parts.props import PROPS, PropOffer, PropPart
+from .laid import Addable, plain_data
+from .parts import new_part
+
+
+def addable_props() -> tuple[Addable, ...]:
+    """Return the props that can be added without a file."""
+    kinds = tuple(kind for kind in PROPS.classes() if not kind.mask)
+    if kinds not in _without_file:
+        _without_file[kinds] = tuple(_addable(kind, offer) for kind in kinds for offer in kind.offers)
+    return _without_file[kinds]
+
+
+_without_file: dict[tuple[type, ...], tuple[Addable, ...]] = {}
+
+
+def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
+    """Return what a file that was brought in can become, as plain data; `group` is the kind of prop. file: its facts, content and name."""
+    return [plain_data(_addable(kind, offer)) for kind in PROPS.classes() for offer in kind.of_file(file)]
+
+
+def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
+    data = {**kind.template(), **offer.fields, "uid": "new", "name": offer.name}
+    made = kind.model_validate(data).model_dump(mode="json")
+    return Addable(offer.label, offer.group or str(made["kind"]), kind.help or (kind.__doc__ or "").strip(), ("props",), made, True)
+
+
+def addable_masks(effect: Effect) -> Iterator[Addable]:
+    nobody = MASKS.classes()[0].model_construct(uid="new")
+    for tag, kind in MASKS.kinds.items():
+        data = new_part(effect, nobody, kind, {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"}, {})
+        why = kind.model_construct(**data).possible(effect, nobody)
+        made = None if why else kind.model_validate(data).model_dump(mode="json")
+        group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
+        yield Addable(kind.label, group, kind.help, ("props",), made, True, why)
+
+
+def addable_draws(emitter: Emitter) -> list[Addable]:
+    letters = (f"draw {chr(65 + i % 26)}{i // 26 or ''}" for i in range(26 * 8))
+    taken = {draw.name for draw in emitter.draws}
+    name = next(each for each in letters if each not in taken)
+    return [Addable(f"Draw: {kind.label}", "random, once a particle", kind.help, ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
+            for kind in DRAWS.classes()]  # fmt: skip
+
+
+def free_name(things: list[Any], name: str) -> str:
+    taken = {thing.name for thing in things}
+    return name if name not in taken else next(each for i in range(2, 99) if (each := f"{name} {i}") not in taken)

@@ -1,0 +1,95 @@
+"""The sheet, laid out for the interface: which rows there are and where they stand, the plain settings of every part with what can be
+chosen, the kinds that could take its place, what can be added, what sources are called, and what is used where. Derived from the parts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ...document import Effect, Emitter, Thinning
+from ...parts.own import OWN
+from ...parts.pushes import PUSHES
+from ...rows.model import Part, fields_of
+from ...rows.placed import PlacedRow, RowSpec
+from ...rows.responses import sources_of
+from ..scope import Scope
+from .adding import addable_draws, addable_masks, addable_props, free_name
+from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
+from .parts import parts_of
+from .paths import joined, named_path, value_at
+from .shown import showables
+from .used import used_within, users
+
+
+def layout(effect: Effect) -> dict[str, Any]:
+    """Return the sheets of an effect's emitters and props by uid, the specs that their rows share, and by the uid of a dial or prop what
+    uses it; as plain data. The effect need not be playable."""
+    specs: dict[RowSpec, int] = {}
+    emitters = {emitter.uid: _emitter(effect, emitter, specs) for emitter in effect.emitters}
+    props = {prop.uid: _thing(effect, prop, specs) for prop in effect.props}
+    return {
+        "specs": [plain_data(spec) for spec in specs],
+        "emitters": {uid: plain_data(thing) for uid, thing in emitters.items()},
+        "props": {uid: plain_data(thing) for uid, thing in props.items()},
+        "addable": [plain_data(each) for each in (*addable_props(), *addable_masks(effect))],
+        "showable": plain_data(tuple(showables(effect))),
+        "used": {uid: list(words) for uid, words in users(effect).items()},
+    }
+
+
+# one emitter or prop ----------------------------------------------------------------------------------------------------
+def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[Band, ...] = ()) -> LaidThing:
+    scope = Scope(thing, effect)
+    rows = tuple(_row(thing, placed, scope, specs) for placed in scope.rows.values())
+    parts = {joined(part.path): part for part in parts_of(effect, thing)}
+    sources = {}
+    for placed in scope.rows.values():
+        for source, _, response in sources_of(placed.row):
+            facts = source.facts(scope)
+            name = facts.label if not source.missing(scope) or "missing" in facts.label else f"missing {facts.label}"
+            key = f"base:{placed.address}" if response is None else response.uid
+            sources[key] = LaidSource(name, source.column(), plain_data(facts.unit), facts.changes)
+    return LaidThing(rows, parts, sources, bands, used_within(thing) if isinstance(thing, Emitter) else {})
+
+
+def _row(thing: Any, placed: PlacedRow, scope: Scope, specs: dict[RowSpec, int]) -> LaidRow:
+    path = named_path(thing, placed.path)
+    plain = placed.depth > 0 and not isinstance(value_at(thing, placed.path), Part) and not hasattr(value_at(thing, placed.path), "base")
+    label = scope.row_label(placed) if not placed.depth else placed.spec.label
+    of = ""
+    if placed.depth:
+        steps = placed.path.split(".")
+        end = max(i for i, step in enumerate(steps) if step in ("responses", "base"))
+        of = next(row.address for row in scope.rows.values() if row.path == ".".join(steps[:end]))
+    return LaidRow(placed.address, path, specs.setdefault(placed.spec, len(specs)), label, placed.unused, plain, of, placed.host)
+
+
+def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> LaidThing:
+    def rows(*addresses: str) -> tuple[Item, ...]:
+        return tuple(Item(row=address) for address in addresses)
+
+    def parts(group: str) -> tuple[Item, ...]:
+        return tuple(Item(part=f"{group}.#{each.uid}") for each in getattr(emitter, group))
+
+    burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
+                    {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
+                    "Births from particles have no bursts of their own." if emitter.births.place.parted else "")  # fmt: skip
+    pushes = [Addable(kind.label, "forces", kind.help, ("forces",), {**kind.template(), "uid": "new", "muted": False}, True)
+              for kind in PUSHES.classes()]  # fmt: skip
+    draws = addable_draws(emitter)
+    own = [Addable(words, group, help, ("own",), {**kind.template(), **more, "uid": "new", "name": free_name(emitter.own, name)}, True)
+           for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
+    thinning = Addable("Thinning", "rows", "Fewer are shown further from a camera or prop, and none outside its view.", ("thinning",),
+                       Thinning().model_dump(mode="json"), False)  # fmt: skip
+    look = [f"look.{facts.name}" for facts in fields_of(type(emitter.look)) if facts.driven]
+    births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
+              Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
+    bands = (
+        Band("births", "births", births, (burst,)),
+        Band("motion", "motion", (*parts("forces"), *rows("motion.spin", "motion.grip")), tuple(pushes)),
+        Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
+             () if emitter.thinning else (thinning,)),
+        Band("endings", "endings", (Item(panel="lifespan"),), ()),
+        Band("draws", "draws", parts("draws"), tuple(draws)),
+        Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
+    )  # fmt: skip
+    return _thing(effect, emitter, specs, bands)

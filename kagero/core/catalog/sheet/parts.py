@@ -1,0 +1,168 @@
+"""The parts of an emitter or prop as they stand in the sheet: their rows, settings, marks on the stage, and the kinds that could take their place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any, Literal, get_origin
+
+from ...document import Effect
+from ...parts.masks import MASKS
+from ...parts.props import PropPart
+from ...parts.pushes import PushPart
+from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references
+from ...rows.offers import Choosable, Offered, offered
+from ...rows.union import OpenUnion, union_of
+from ...rows.view import found
+from .laid import Edit, KindOffer, LaidField, LaidPart, Path, Region
+
+
+def parts_of(effect: Effect, thing: Any) -> Iterator[LaidPart]:
+    """Yield a prop itself, or the parts of an emitter that have kinds or settings."""
+    if isinstance(thing, PropPart):
+        yield _part(effect, thing, thing, (), MASKS if thing.mask else None, "")
+        return
+    yield from _within(effect, thing, thing, ())
+
+
+def _within(effect: Effect, thing: Any, part: Any, path: Path) -> Iterator[LaidPart]:
+    for facts in fields_of(type(part)):
+        value = getattr(part, facts.name)
+        union = union_of(facts)
+        here = (*path, facts.name)
+        if isinstance(value, Part):
+            if union is not None or any(each.setting for each in fields_of(type(value))):
+                yield _part(effect, thing, value, here, union, address_of(here))
+            yield from _within(effect, thing, value, here)
+        elif isinstance(value, list) and union is not None:
+            for each in value:
+                yield _part(effect, thing, each, (*here, f"#{each.uid}"), union, f"{facts.name}.{each.uid}.", removable=True)
+        elif value is not None and hasattr(type(value), "model_fields") and any(each.setting for each in fields_of(type(value))):
+            yield LaidPart(here, "", "", "", "", (), _fields(effect, thing, value, here), ())
+
+
+def address_of(path: Path) -> str:
+    return "".join(f"{step}." for step in path)
+
+
+def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion | None, address: str, removable: bool = False) -> LaidPart:
+    kind = type(part)
+    tag = union.tag if union is not None else ""
+    rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
+    unused = part.unused()
+    strength = f"{address}{part.strength_row()}" if isinstance(part, PushPart) else ""
+    kinds = () if union is None or isinstance(part, PushPart) else tuple(_kinds(effect, thing, part, path, union))
+    shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
+    return LaidPart(
+        path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
+        tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
+        tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
+    )  # fmt: skip
+
+
+def _region(effect: Effect, part: PushPart) -> Region:
+    """Return where a push acts. A region is a response of its strength like any other: a mask that multiplies it."""
+    row = getattr(part, part.strength_row())
+    masks = tuple(Choosable(prop.uid, prop.name) for prop in effect.props if prop.mask)
+    straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
+    made = {"kind": "curve", "uid": "new", "source": {"kind": "mask", "mask": "", "part": "value"}, "read": "live", "operation": "multiply",
+            "amount": 1.0, "muted": False, "input": [0.0, 1.0], "beyond": "hold", "shift": 0.0, "curve": straight, "exponent": 1.0,
+            "output": [0.0, 1.0], "component": "all"}  # fmt: skip
+    for response in row.responses:
+        source = response.source
+        if response.kind == "curve" and response.operation == "multiply" and getattr(source, "mask", None) and source.part != "since":
+            return Region(response.uid, source.mask, source.part, masks, made)
+    return Region("", "", "", masks, made)
+
+
+def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
+    """Yield a part's guides with addresses of rows; those that stand where births are only where these have a place of their own."""
+    for guide in part.guides:
+        at = f"{address}{guide.at}"
+        if not guide.at:
+            births = next((each.at for each in thing.births.place.guides if each.at), "")
+            if not births:
+                continue
+            at = f"births.place.{births}"
+        radius, size, direction = (f"{address}{field}" if field else "" for field in (guide.radius, guide.size, guide.direction))
+        yield replace(guide, at=at, radius=radius, size=size, direction=direction)
+
+
+def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:
+    made = []
+    unused = part.unused() if isinstance(part, Part) else frozenset()
+    for facts in fields_of(type(part)):
+        if facts.name in unused:
+            continue
+        options = _options(effect, thing, part, facts)
+        there = offered(facts, options)
+        if there is not None:
+            made.append(LaidField((*path, facts.name), there))
+    return tuple(made)
+
+
+def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[Choosable, ...] | None:
+    """Return what a field can name or be, where that depends on the effect; with what it names and is not there."""
+    things = part.named_by(facts.name, effect, thing) if isinstance(part, Part) else None
+    if facts.refers is not None:
+        group = getattr(effect, facts.refers.group, [])
+        if things is None:
+            things = [each for each in group if each is not thing and (not facts.refers.fits or getattr(each, facts.refers.fits))]
+        options = [Choosable(each.uid, each.name) for each in things]
+        for uid in references(facts, getattr(part, facts.name, None)):
+            if uid not in {each.uid for each in things}:
+                named = found(group, uid)
+                options.insert(0, Choosable(uid, "missing" if named is None else named.name, why="It is not there, or does not fit."))
+        return tuple(options)
+    if things is not None:
+        return tuple(Choosable(each.uid, each.name) for each in things)
+    values = part.values_of(facts.name, effect) if isinstance(part, Part) else None
+    if values is None:
+        return None
+    words = dict(facts.setting.choices) if facts.setting else {}
+    return tuple(Choosable(value, words.get(value, value)) for value in values)
+
+
+def _kinds(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion) -> Iterator[KindOffer]:
+    before = part.model_dump(mode="json")
+    for tag, kind in union.kinds.items():
+        if kind is type(part):
+            yield KindOffer(tag, kind.label, kind.help, "", ())
+            continue
+        data = new_part(effect, thing, kind, {**kind.template(), union.tag: tag}, before)
+        try:
+            made = kind.model_validate(data)
+        except ValueError:
+            made = None
+        why = kind.model_construct(**{**data, "uid": before.get("uid", "new")}).possible(effect, thing)
+        settled = made.settled_fields(effect, thing) if made is not None else {}
+        edits = [Edit(path, made.model_dump(mode="json") if made is not None else data)]
+        edits += [Edit(tuple(where.split(".")), value) for where, value in settled.items()]
+        yield KindOffer(tag, kind.label, kind.help, why or ("" if made is not None else "It lacks what it needs."), tuple(edits))
+
+
+def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
+    """Return a new part of a kind: what the old one has too stays, and what it names is there."""
+    fields = [facts for facts in fields_of(kind) if facts.setting is not None or get_origin(facts.annotation) is not Literal]
+    made = {**template, **{facts.name: before[facts.name] for facts in fields if facts.name in before}}
+    named = [facts for facts in fields if facts.refers is not None]
+    nothing = {facts.name: [] if _is_list(facts) else "" for facts in named}
+    empty = kind.model_construct(**{**nothing, **template, "uid": before.get("uid", "new")})
+    for facts in named:
+        options = _options(effect, thing, empty, facts) or ()
+        if options and not made.get(facts.name):
+            made[facts.name] = [each.value for each in options[:2]] if _is_list(facts) else options[0].value
+    for facts in fields:
+        name = facts.name
+        if facts.refers is None and facts.setting is not None:
+            varies = kind.values_of is not Part.values_of
+            allowed = kind.model_construct(**{**nothing, **made, "uid": "new"}).values_of(name, effect) if varies else None
+            choices = allowed or tuple(each.value for each in (offered(facts) or Offered("", "", "", "text")).options)
+            if choices and made.get(name) not in choices and (name in made or allowed):
+                made[name] = choices[0]
+    return made
+
+
+def _is_list(facts: FieldFacts) -> bool:
+    there = offered(facts)
+    return there is not None and there.kind == "references"
