@@ -13,8 +13,6 @@ demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
 	@$(BIN)/gunicorn -c python:kagero.server.settings.serving kagero.server.settings.wsgi --bind 127.0.0.1:$(PORT)
 
 test: setup check ## set up, the browser included, and run every test
-	@mkdir -p var
-	@find kagero -name '*.nbi' -delete -o -name '*.nbc' -delete
 	@cd client && npm run -s test
 	@$(BIN)/python -W ignore::UserWarning manage.py test tests
 

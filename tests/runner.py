@@ -9,6 +9,7 @@ import unittest
 from typing import Any
 
 from django.conf import settings as django_settings
+from django.test import runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings
 
@@ -47,8 +48,16 @@ class RemoteRunner(RemoteTestRunner):
     resultclass = RemoteTimed
 
 
+def alone(*args: Any, **kwargs: Any) -> None:
+    """Begin a process: it keeps its files in a folder of its own."""
+    runner._init_worker(*args, **kwargs)
+    django_settings.DATA_DIR = django_settings.DATA_DIR / f"process-{runner._worker_id}"
+    django_settings.DATA_DIR.mkdir(exist_ok=True)
+
+
 class Suite(ParallelTestSuite):
     runner_class = RemoteRunner
+    init_worker = alone
 
     def __init__(self, subsuites: Any, *args: Any, **kwargs: Any):
         """One process runs the browser's journeys, one after the other, the other all else: about as long."""
@@ -72,7 +81,6 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
-        django_settings.DATA_DIR.mkdir(parents=True, exist_ok=True)
         processes, self.parallel = self.parallel, 0
         made = super().setup_databases(**kwargs)
         self.parallel = processes

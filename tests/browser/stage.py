@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import sqlite3
 import unittest
 from io import StringIO
 from pathlib import Path
@@ -13,6 +14,7 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's own l
 
 from django.conf import settings
 from django.core.management import call_command
+from django.db import connection
 from django.test import LiveServerTestCase
 from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from playwright.sync_api import Page, sync_playwright
@@ -33,9 +35,18 @@ class Server(LiveServerThread):
         return self.server_class((self.host, self.port), Handler, allow_reuse_address=False, connections_override=connections_override)
 
 
+STILL = "window.kageroStage?.{} && !/saving|changed|not saved/.test(document.querySelector('[data-part=save-state]').textContent)"
+
+
 class BrowserCase(LiveServerTestCase):
+    """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test.
+
+    Whoever reads what is stored waits until it is `saved`; whoever reads a picture or what was measured waits until all of the clip is
+    there, which takes longer (`settle`; `mean` does by itself).
+    """
+
     server_thread_class = Server
-    """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test."""
+    demo: sqlite3.Connection | None = None
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -48,13 +59,24 @@ class BrowserCase(LiveServerTestCase):
         cls.addClassCleanup(cls.browser.close)
 
     def setUp(self) -> None:
-        call_command("load_demo", stdout=StringIO())
+        self._load()
         # the page's own policy forbids the evaluation of text, by which waits are expressed
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
         self.addCleanup(self.context.close)
         self.expected: list[str] = []
         self.problems: list[str] = []
         self.page = self.new_page()
+
+    @staticmethod
+    def _load() -> None:
+        """The demo's library: loaded once in this process, then restored, page by page."""
+        connection.ensure_connection()
+        if BrowserCase.demo is None:
+            call_command("load_demo", stdout=StringIO())
+            BrowserCase.demo = sqlite3.connect(":memory:", check_same_thread=False)
+            connection.connection.backup(BrowserCase.demo)
+        else:
+            BrowserCase.demo.backup(connection.connection)
 
     def tearDown(self) -> None:
         unexpected = [p for p in self.problems if not any(e in p for e in self.expected)]
@@ -71,26 +93,29 @@ class BrowserCase(LiveServerTestCase):
         page = page or self.page
         page.goto(self.live_server_url)
         page.get_by_label(f"Open {name}").click()
-        self.settle(page)
+        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        self.saved(page)
         return page
 
     def settle(self, page: Page | None = None) -> None:
         """Wait until every call is answered, edits are saved, the whole clip is there, and the stage has drawn it."""
         page = page or self.page
         page.wait_for_timeout(40)
-        page.wait_for_function(
-            "() => window.kageroStage?.quiet && !/saving|changed/.test(document.querySelector('[data-part=save-state]').textContent)",
-            timeout=60_000,
-        )
+        page.wait_for_function(f"() => {STILL.format('quiet')}", timeout=60_000)
         page.wait_for_timeout(60)
 
     def saved(self, page: Page | None = None) -> None:
-        (page or self.page).locator("[data-part=save-state]", has_text="saved").filter(has_not_text="not saved").wait_for(timeout=15_000)
+        """Wait until every call is answered and edits are saved."""
+        page = page or self.page
+        page.wait_for_timeout(40)
+        page.wait_for_function(f"() => {STILL.format('answered')}", timeout=15_000)
 
     def probe(self, name: str) -> Any:
         return self.page.evaluate(f"window.kageroStage.{name}")
 
     def mean(self, x: float = 0.25, y: float = 0.1, w: float = 0.5, h: float = 0.85) -> list[float]:
+        """Red, green and blue, 0 to 255, over a part of the stage (shares of its width and height), once its picture is there."""
+        self.settle()
         return self.page.evaluate(f"window.kageroStage.mean({x}, {y}, {w}, {h})")
 
     def drive(self, row: str, source: str, page: Page | None = None) -> None:
@@ -98,7 +123,7 @@ class BrowserCase(LiveServerTestCase):
         page = page or self.page
         page.get_by_label(f"Drive {row}", exact=True).first.click()
         self.choose(source, page)
-        self.settle(page)
+        self.saved(page)
 
     def choose(self, source: str, page: Page | None = None, key: str = "Enter") -> None:
         """In the open list of sources, type a name and take it once it is the chosen one."""
@@ -131,7 +156,7 @@ class PropsCase(BrowserCase):
         self.page.locator("[data-part=props]").get_by_role("button", name="prop", exact=True).click()
         self.page.get_by_role("menuitem", name=what, exact=True).click()
         self.page.locator("[data-part=prop-sheet]").wait_for()
-        self.settle()
+        self.saved()
 
     def number(self, label: str, text: str) -> None:
         page = self.page
@@ -139,7 +164,8 @@ class PropsCase(BrowserCase):
         page.keyboard.press("Control+a")
         page.keyboard.type(text)
         page.keyboard.press("Enter")
-        self.settle()
+        self.saved()
 
     def document(self) -> dict:
+        self.saved()
         return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")

@@ -65,23 +65,19 @@ class Journey(BrowserCase):
         page.get_by_role("button", name=re.compile("^Frame: ")).press("Enter")
         page.get_by_role("textbox", name="Frame").fill("60")
         page.keyboard.press("Enter")
-        self.settle()
         first = self.mean()
         self.assertGreater(max(first), 12)  # embers are on the stage, over a ground of about 20, 24, 15
 
         key = page.locator("[data-key='1']")
         self.drag(key, 60, 80)
-        self.settle()
         changed = self.mean()
         self.assertGreater(max(abs(a - b) for a, b in zip(first, changed, strict=True)), 1)
         self.saved()
 
         page.get_by_role("button", name="Undo").click()
-        self.settle()
         for a, b in zip(first, self.mean(), strict=True):
             self.assertAlmostEqual(a, b, delta=0.05)
         page.get_by_role("button", name="Redo").click()
-        self.settle()
         for a, b in zip(changed, self.mean(), strict=True):
             self.assertAlmostEqual(a, b, delta=0.05)
         self.saved()
@@ -98,13 +94,13 @@ class Journey(BrowserCase):
         page.get_by_role("button", name="Close").last.click()
 
         page.reload()
-        self.settle()
+        self.saved()
         stored = Effect.objects.get(name="Lantern embers").document
         self.assertEqual(stored, exported)
         self.assertNotEqual(stored["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14)
         page.get_by_role("button", name="Undo").click()  # undo is kept with the effect
         self.saved()
-        self.settle()
+        self.saved()
         self.assertEqual(
             Effect.objects.get(name="Lantern embers").document["emitters"][0]["look"]["size"]["responses"][0]["curve"]["keys"][1]["x"], 0.14
         )
@@ -113,20 +109,23 @@ class Journey(BrowserCase):
             page.goto(self.live_server_url)
             page.get_by_role("button", name="Import an effect").click()
         chooser.value.set_files({"name": "embers.json", "mimeType": "application/json", "buffer": json.dumps(exported).encode()})
-        self.settle()
+        self.saved()
         imported = Effect.objects.get(name="Lantern embers 2").document
         self.assertEqual(imported, {**exported, "name": "Lantern embers 2"})
 
     def test_vary_a_new_force_driven_by_speed_and_a_range_matched_to_data(self):
         page = self.open("Petal rain")
         self.drive("Launch speed", "Vary per particle")
+        self.settle()
         out = page.locator("[data-out='births.launch.speed']")
         self.assertRegex(out.inner_text(), r"0\.19 – 0\.31")
         page.get_by_label("Add a row to motion").click()
         page.get_by_role("option", name="Drag", exact=True).click()
-        self.settle()
+        self.saved()
         self.drive("Drag", "speed")
+        self.settle()  # a new response reads what is known of the particles
         self.drive("Opacity", "height")
+        self.settle()
         editor = page.locator("[data-part=response]")
         page.get_by_role("radio", name="clip", exact=True).click()
         self.assertIn("Outside: 0 %", editor.inner_text())  # a new response reads what the particles have
@@ -178,7 +177,6 @@ class Journey(BrowserCase):
             self.fail("no pictures came while the hand was moving")
         page.mouse.move(x + 120, y)
         page.mouse.up()
-        self.settle()
         self.saved()
         shown = float(field.inner_text().split()[0])
         self.assertEqual(Effect.objects.get(name="Lantern embers").document["emitters"][0]["forces"][0]["strength"]["base"], shown)
@@ -201,6 +199,23 @@ class Journey(BrowserCase):
         self.assertEqual(box.input_value(), "-3")  # what was typed stays
         box.press("Escape")
         self.assertEqual(read(), 2.5)
+
+    def test_no_digit_is_lost_where_pictures_are_slower_than_the_hand(self):
+        page = self.open()
+        page.evaluate("window.requestAnimationFrame = (then) => then && setTimeout(() => then(performance.now()), 400)")
+        for label in ("Lifespan", "Rate"):
+            page.get_by_role("button", name=f"{label}: ").click()
+            page.keyboard.press("Control+a")
+            page.keyboard.type("12", delay=120)
+            page.wait_for_timeout(500)
+            page.keyboard.type("5")
+            page.keyboard.press("Enter")
+            page.get_by_role("button", name=re.compile(f"^{label}: 125 ")).wait_for()
+        page.keyboard.press("7")  # a digit on a number begins to type it
+        page.wait_for_timeout(500)
+        page.keyboard.type("5")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name=re.compile("^Rate: 75 ")).wait_for()
 
     def test_two_windows_never_overwrite_each_other(self):
         self.expected = ["409"]
@@ -245,7 +260,7 @@ class Journey(BrowserCase):
         self.assertIn("3 bursts", said.inner_text())
         said.get_by_role("button", name="Keep their seconds").click()
         said.wait_for(state="detached")
-        self.settle()
+        self.saved()
         now = Effect.objects.get(name="Bell ring").document
         clip, bursts = now["clip"], now["emitters"][0]["births"]["bursts"]
         self.assertEqual(
@@ -254,7 +269,7 @@ class Journey(BrowserCase):
         page.keyboard.press("Escape")
         for _ in range(2):
             page.get_by_role("button", name="Undo").click()
-        self.settle()
+        self.saved()
         self.assertEqual(Effect.objects.get(name="Bell ring").document["clip"]["frame_rate"], [25, 1])
 
     def test_what_is_kept_besides_effects_is_told_and_taken_away(self):

@@ -35,7 +35,6 @@ class Formulas(BrowserCase):
         self.write("0.5 + 0.5 * sin(height * 20)")
         self.words("Gives a number")
         page.wait_for_timeout(1500)
-        self.settle()
         bright = self.mean()
         self.write("wave = sin(height * 20)\n0.5 + 0.5 * wavy")
         said = self.words("Nothing is called wavy")
@@ -43,7 +42,6 @@ class Formulas(BrowserCase):
         self.assertIn("Did you mean wave?", said)
         page.locator(".cm-lintRange-error", has_text="wavy").wait_for()
         page.wait_for_timeout(1500)
-        self.settle()
         self.assertEqual(self.mean(), bright)  # the last good one runs
         # nothing is lost by leaving: the draft opens again as it was
         page.reload()
@@ -53,7 +51,6 @@ class Formulas(BrowserCase):
         self.write("wave = sin(height * 20)\n0.1 * wave + 0.1")
         self.words("Gives a number")
         page.wait_for_timeout(1500)
-        self.settle()
         self.assertLess(sum(self.mean()), sum(bright))
         values = page.locator("[data-part=formula-values]").inner_text()
         self.assertRegex(values, r"wave\s+-?[\d.]+ – [\d.]+")
@@ -78,7 +75,7 @@ class Formulas(BrowserCase):
         page.keyboard.type(" > 1")
         page.keyboard.press("Escape")
         self.words("Gives a condition")
-        self.settle()
+        self.saved()
 
     def test_a_base_an_example_and_a_division_by_nought(self):
         page = self.open()
@@ -92,7 +89,7 @@ class Formulas(BrowserCase):
         example.get_by_role("button", name="Put it in").click()
         self.words("Gives a number, m")
         page.wait_for_timeout(1500)
-        self.settle()
+        self.saved()
         self.write("0.02 / (age - age)")
         page.wait_for_timeout(1500)
         self.settle()
@@ -159,7 +156,7 @@ class DialsJourney(BrowserCase):
         page.get_by_label("Throw away Size of Night crew").click()
         page.get_by_label("Throw away Size of Night crew").wait_for(state="detached")
         self.assertEqual(overlay.get_by_role("button", name=re.compile("^Accept ")).count(), 1)
-        self.settle()
+        self.saved()
         values = page.evaluate(
             "fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document.dials.map(d => [d.name, d.value]))"
         )
@@ -177,7 +174,7 @@ class DialsJourney(BrowserCase):
         page.keyboard.type("Small wheel")
         page.keyboard.press("Enter")
         page.locator("[data-dial=rose-b]", has_text="Small wheel").wait_for()
-        self.settle()
+        self.saved()
         page.get_by_role("button", name="Centre").last.click()
         page.locator("[data-part=formula] .cm-content", has_text="dials.small_wheel").wait_for()
         page.locator("[data-part=formula-words]", has_text="Gives a vector").wait_for()
@@ -186,8 +183,8 @@ class DialsJourney(BrowserCase):
         page.get_by_text("is read by the formula of Pen, Centre").wait_for()
         page.get_by_role("button", name="Remove it").click()
         page.locator("[data-dial=rose-b]").wait_for(state="detached")
-        self.settle()
+        self.saved()
         self.assertIn("b = 3.0", page.locator("[data-part=formula] .cm-content").inner_text())
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-dial=rose-b]").wait_for()
-        self.settle()
+        self.saved()

@@ -32,7 +32,7 @@ class MappingCase(BrowserCase):
         """Type a source's name and take it: one typed value."""
         self.actions += 1
         self.choose(text, key=key)
-        self.settle()
+        self.saved()
 
     def type(self, text: str) -> None:
         """Type a value into what is open, with Enter: one typed value."""
@@ -43,7 +43,6 @@ class MappingCase(BrowserCase):
         self.page.wait_for_timeout(80)
 
     def stored(self, name: str) -> dict[str, Any]:
-        self.settle()
         self.saved()
         return Effect.objects.get(name=name).document["emitters"][0]
 
@@ -81,12 +80,13 @@ class Examples(MappingCase):
         self.type("spin")
         self.click(name="Spin: 0 °/s")
         self.type("90")
-        self.settle()
+        self.saved()
         self.click(label="Drive Spin")
         self.source("size")
+        self.settle()
         self.actions += 1
         page.get_by_label("Kind of response").select_option("ratio")
-        self.settle()
+        self.saved()
         self.click(name="inverse")
         spin = self.stored("Lantern embers")["motion"]["spin"]
         self.assertAlmostEqual(spin["base"], 1.5708, delta=1e-3)
@@ -99,7 +99,7 @@ class Examples(MappingCase):
         self.open()
         self.click(label="Add a row to motion")
         self.type("gravity")
-        self.settle()
+        self.saved()
         self.click(label="Drive Gravity")
         self.source("size")
         self.click(label="Flip upside down")
@@ -128,6 +128,7 @@ class Examples(MappingCase):
         draw = emitter["draws"][-1]
         self.assertEqual((draw["kind"], draw["centre"]["base"], draw["spread"]["base"]), ("spread", 12, 9))
         self.assertEqual(emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"})
+        self.settle()
         self.assertRegex(page.locator("[data-out='forces.petals-weight.strength']").inner_text(), r"3(\.\d+)? – 2[01]")
         self.in_at_most(8)
 
@@ -167,18 +168,19 @@ class Examples(MappingCase):
         page = self.open()
         self.click(label="Add a row to own attributes")
         self.type("counter")
-        self.settle()
+        self.saved()
         self.click(name="counter: change: 1 /s")
         self.type("0.2")
         self.click(name="counter: not above: 1")
         self.type("0.3")
-        self.settle()
+        self.saved()
         self.click(label="Drive Size")
         self.source("counter", key="Shift+Enter")
         emitter = self.stored("Lantern embers")
         own = emitter["own"][0]
         self.assertEqual((own["memory"], own["held"], own["change"]["base"], own["highest"]["base"]), (True, True, 0.2, 0.3))
         self.assertEqual(emitter["look"]["size"]["base"]["source"]["own"], own["uid"])
+        self.settle()
         self.assertIn("0 – 0.3", page.locator(f"[data-own='{own['uid']}']").inner_text())
         self.in_at_most(8)
 
@@ -198,7 +200,7 @@ class WithoutTheMouse(MappingCase):
             self.assertEqual(outline, "solid", "the focus can be seen")
             page.keyboard.press("d")
             self.choose(source)
-            self.settle()
+            self.saved()
             self.assertEqual(focus(), "look.size")  # the keyboard comes back to where it was
         responses = self.stored("Petal rain")["look"]["size"]["responses"]
         self.assertEqual([r["source"]["kind"] for r in responses], ["draw", "life", "draw"])
@@ -249,22 +251,19 @@ class Views(MappingCase):
         loom = page.locator("[data-part=loom]")
         loom.get_by_role("button", name="Drive Drag from life").click(force=True)
         loom.get_by_role("button", name="Drag from life", exact=True).wait_for()
-        self.settle()
         self.assertEqual(self.stored("Lantern embers")["forces"][1]["rate"]["responses"][0]["source"], {"kind": "life"})
-        self.settle()
         before = self.mean()
         loom.get_by_label("Solo life", exact=True).click()
-        self.settle()
+        self.saved()
         page.get_by_text("Solo: all from life").wait_for()
         self.assertNotEqual(before, self.mean())
         page.get_by_text("End solo").click()
-        self.settle()
         for a, b in zip(before, self.mean(), strict=True):
             self.assertAlmostEqual(a, b, delta=0.05)
         loom.get_by_label("Mute all from life", exact=True).click()
         self.assertEqual(self.stored("Lantern embers")["muted_sources"], ["life"])
         page.get_by_role("button", name="Undo").click()
-        self.settle()
+        self.saved()
         loom.get_by_role("button", name="life", exact=True).click()
         self.assertIn("Only what life drives: 6 rows", page.locator("[data-part=sheet]").inner_text())
         page.get_by_text("show all rows").click()
@@ -332,13 +331,11 @@ class Copying(MappingCase):
         page.locator("[data-name='forces.embers-air.rate']").focus()
         page.keyboard.press("Control+v")
         page.locator("[data-row='forces.embers-air.rate'] [data-response]").wait_for()
-        self.settle()
         rate = self.stored("Lantern embers")["forces"][1]["rate"]["responses"]
         self.assertEqual([r["source"]["kind"] for r in rate], ["life"])
         self.assertNotEqual(rate[0]["uid"], "embers-size-life")
         page.locator(f"[data-response='{rate[0]['uid']}']").drag_to(page.locator("[data-row='look.opacity'] [data-out]"))
         page.locator("[data-row='look.opacity'] [data-response]").nth(1).wait_for()
-        self.settle()
         emitter = self.stored("Lantern embers")
         self.assertEqual((len(emitter["forces"][1]["rate"]["responses"]), len(emitter["look"]["opacity"]["responses"])), (0, 2))
         page.get_by_label("What one can do with Embers").click()
@@ -348,7 +345,6 @@ class Copying(MappingCase):
         page.get_by_label("Add an emitter").click()
         page.get_by_role("menuitem", name="Paste the copied emitter").click()
         page.get_by_role("tab", name="Embers").wait_for()
-        self.settle()
         self.saved()
         both = Effect.objects.get(name="Petal rain").document["emitters"]
         self.assertEqual([e["name"] for e in both], ["Petals", "Embers"])
@@ -361,16 +357,15 @@ class Copying(MappingCase):
         page.get_by_label("What one can do with Embers").click()
         page.get_by_role("menuitem", name="Duplicate").click()
         page.get_by_role("tab", name="Embers 2").wait_for()
-        self.settle()
+        self.saved()
         page.get_by_label("What one can do with Embers 2").click()
         page.get_by_role("menuitem", name="Delete").click()
-        self.settle()
         self.saved()
         names = [(e["name"], e["visible"]) for e in Effect.objects.get(name="Petal rain").document["emitters"]]
         self.assertEqual(names, [("Blossom", True), ("Embers", False)])
         page.get_by_role("button", name="Undo").click()
         self.saved()
-        self.settle()
+        self.saved()
         self.assertEqual(len(Effect.objects.get(name="Petal rain").document["emitters"]), 3)
 
     def test_a_preset_of_ones_own_is_kept_for_all_effects(self):
@@ -388,10 +383,10 @@ class Copying(MappingCase):
         page = self.open()
         page.locator("[data-name='look.opacity']").click()
         page.get_by_role("menuitem", name="Pin to the top").click()
-        self.settle()
+        self.saved()
         page.locator("[data-name='forces.embers-air.rate']").click()
         page.get_by_role("menuitem", name="Hide in the sheet").click()
-        self.settle()
+        self.saved()
         self.assertEqual(page.get_by_label("Pinned rows").locator("[data-name]").all_inner_texts(), ["Opacity"])
         self.assertEqual(page.locator("[data-row='forces.embers-air.rate']").count(), 0)
         self.assertEqual(self.stored("Lantern embers")["sheet"], {"added": [], "pinned": ["look.opacity"], "hidden": ["forces.embers-air.rate"]})
@@ -418,5 +413,4 @@ class Engines(MappingCase):
             )
             before = self.mean()
             self.drag(page.locator("[data-key='1']"), 60, 80)
-            self.settle()
             self.assertNotEqual(before, self.mean())

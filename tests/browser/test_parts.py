@@ -25,7 +25,6 @@ class MadeUp(BrowserCase):
         page = self.open("Reed pollen")
         page.get_by_label("Add a row to motion").click()
         page.get_by_role("option", name=re.compile("^Tide")).click()
-        self.settle()
         force = self.stored()
         self.assertEqual((force["kind"], force["way"]), ("tide", "in"))
         self.drive("Tide", "life")
@@ -39,7 +38,6 @@ class MadeUp(BrowserCase):
         page.mouse.down()
         page.mouse.move(box["x"] + x + 20, box["y"] + y - 30, steps=4)
         page.mouse.up()
-        self.settle()
         middle = self.stored()["middle"]["base"]
         self.assertGreater(middle[1], 0.05)
         page.get_by_role("button", name="Export").click()

@@ -36,7 +36,7 @@ class Network(BrowserCase):
         page.get_by_role("alert").filter(has_text="too short").wait_for()
         self.enter("Make the account")
         page.get_by_label("Open Petal rain").click()
-        self.settle()
+        self.saved()
         Session.objects.all().delete()
         page.get_by_role("button", name=re.compile("^Size: ")).first.click()
         page.keyboard.press("Control+a")

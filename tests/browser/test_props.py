@@ -30,7 +30,6 @@ class Props(PropsCase):
         shown = self.mean()
         self.assertGreater(sum(abs(a - b) for a, b in zip(shown, before, strict=True)), 3)
         page.get_by_label("How buoy is shown").select_option("hidden")
-        self.settle()
         self.assertLess(sum(abs(a - b) for a, b in zip(self.mean(), before, strict=True)), 1)
         page.get_by_label("How buoy is shown").select_option("shaded")
         # its scale reads a dial: made from the number in one move
@@ -38,14 +37,14 @@ class Props(PropsCase):
         page.get_by_role("menuitem", name="Make a dial of it", exact=True).click()
         page.locator("[data-part=dials]").get_by_text("sets 1").wait_for()
         page.get_by_label("Close the dials").click()
-        self.settle()
+        self.saved()
         self.expected.append("422")
         page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "broken.glb")
         page.get_by_text("This is no GLB").wait_for()
         row.get_by_text("buoy.glb").first.wait_for()  # the old one stays
         page.get_by_label("Replace the file of buoy").set_input_files(self.folder / "crate.stl")
         page.locator("[data-prop]", has_text="crate.stl").get_by_text("1.00 × 0.40 × 0.40 m").wait_for(timeout=60_000)
-        self.settle()
+        self.saved()
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-prop]", has_text="buoy.glb").wait_for()
 
@@ -60,7 +59,6 @@ class Props(PropsCase):
         sheet.get_by_role("button", name="remove", exact=True).click()
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-prop]", has_text="crate.stl").first.wait_for()
-        self.settle()
         self.assertEqual(self.document()["props"][-1]["file"]["name"], "crate.stl")
         # removed while another file is on its way: that goes nowhere, and says so
         page.locator("[data-prop]", has_text="crate.stl").get_by_role("button").first.click()
@@ -70,7 +68,6 @@ class Props(PropsCase):
         page.get_by_text("What buoy.glb was for is gone.").wait_for(timeout=60_000)
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-prop]", has_text="crate.stl").first.wait_for()
-        self.settle()
         self.assertEqual(self.document()["props"][-1]["file"]["name"], "crate.stl")
 
     def test_a_path_is_drawn_and_its_points_dragged_on_the_stage(self):
@@ -86,19 +83,16 @@ class Props(PropsCase):
         page.mouse.down()
         page.mouse.move(canvas["x"] + hold[0] + 60, canvas["y"] + hold[1] + 80, steps=6)
         page.mouse.up()
-        self.settle()
         after = self.document()["props"][-1]["points"]
         self.assertEqual((after[0], after[2]), (before[0], before[2]))
         self.assertGreater(after[1][0], before[1][0] + 0.2)
         self.assertLess(after[1][1], before[1][1] - 0.2)
         self.assertNotEqual(page.locator("[data-prop]", has_text=" m long").last.inner_text(), length)
         page.get_by_role("button", name="add a point").click()
-        self.settle()
         self.assertEqual(len(self.document()["props"][-1]["points"]), 4)
         # a double click on the line puts one between two
         half = page.evaluate("([a, b]) => window.kageroStage.place(a.map((v, i) => (v + b[i]) / 2))", [after[0], after[1]])
         page.mouse.dblclick(canvas["x"] + half[0], canvas["y"] + half[1])
-        self.settle()
         points = self.document()["props"][-1]["points"]
         self.assertEqual((len(points), points[0], points[2]), (5, after[0], after[1]))
 
@@ -109,22 +103,21 @@ class Props(PropsCase):
         words = page.get_by_label("Words of words")
         words.fill("Night")
         words.blur()
-        self.settle()
+        self.saved()
         narrow = page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text()
         words.fill("Night ferry")
         words.blur()
-        self.settle()
+        self.saved()
         page.wait_for_timeout(400)
         self.assertNotEqual(page.locator("[data-prop]", has_text="words").last.locator(".mono").first.inner_text(), narrow)
         page.get_by_label("What words follows").select_option(label="Bell")
-        self.settle()
+        self.saved()
         bell = page.evaluate("window.kageroStage.place([1.05, 1.55, 0.34])")
         canvas = page.locator("[data-part=stage] canvas").bounding_box()
         page.keyboard.down("Alt")
         page.mouse.click(canvas["x"] + bell[0], canvas["y"] + bell[1])
         page.keyboard.up("Alt")
         page.get_by_text("a place on its surface").wait_for(timeout=5000)
-        self.settle()
         self.assertEqual(self.document()["props"][-1]["follow"]["at"], "surface")
         # who uses it is said, and removing it warns
         page.locator("[data-prop=bell] > button").click()
@@ -133,7 +126,6 @@ class Props(PropsCase):
         page.get_by_text("It is used by words.").wait_for()
         page.get_by_role("button", name="Remove it").click()
         page.locator("[data-prop=bell]").wait_for(state="detached")
-        self.settle()
         self.assertIsNone(self.document()["props"][-1]["follow"])
 
     def test_views_are_saved_as_cameras_and_switched(self):
@@ -142,7 +134,7 @@ class Props(PropsCase):
         own = self.mean()
         page.get_by_role("button", name="Effect's camera").click()
         page.get_by_role("menuitem", name="Quay", exact=True).click()
-        self.settle()
+        self.saved()
         page.wait_for_timeout(300)
         quay = self.mean()
         self.assertGreater(sum(abs(a - b) for a, b in zip(own, quay, strict=True)), 5)
@@ -153,11 +145,10 @@ class Props(PropsCase):
         page.mouse.up()
         page.get_by_role("button", name="Cameras").click()
         page.get_by_role("menuitem", name="A new camera here", exact=True).click()
-        self.settle()
         self.assertEqual(self.document()["props"][-1]["kind"], "camera")
         page.get_by_role("button", name="camera", exact=True).click()
         page.get_by_role("menuitem", name="The effect's camera", exact=True).click()
-        self.settle()
+        self.saved()
         page.wait_for_timeout(300)
         self.assertLess(sum(abs(a - b) for a, b in zip(own, self.mean(), strict=True)), 4)  # the new camera itself is seen
 
@@ -182,7 +173,6 @@ class WhatCannotBePlayed(PropsCase):
             page.keyboard.press("Control+a")
             page.keyboard.type(text)
             page.keyboard.press("Enter")
-        self.settle()
         saved = self.document()
         look = saved["emitters"][0]["look"]
         self.assertEqual((look["size"]["base"], look["opacity"]["base"]), (0.031, 0.62))
@@ -197,7 +187,7 @@ class WhatCannotBePlayed(PropsCase):
         self.assertEqual(self.document(), saved)
         for _ in range(3):
             page.get_by_role("button", name="Undo").click()
-            self.settle()
+            self.saved()
         state.get_by_text("cannot be played yet").wait_for(state="detached")
         self.assertIn("Crane", [prop["name"] for prop in self.document()["props"]])
         page.goto(self.live_server_url)

@@ -3,6 +3,7 @@
   resets, Escape gives up. Typed text may be arithmetic. A value outside the range is said, and not taken.
 -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import type { Unit } from '../wire/types'
   import { parseNumber, shown, withUnit } from './numbers'
 
@@ -77,7 +78,7 @@
     text = shown(value, unit)
     problem = ''
     typing = true
-    requestAnimationFrame(() => input?.select())
+    void tick().then(() => input?.select())
   }
   function take(): boolean {
     const result = parseNumber(text, unit, frameRate)
@@ -98,12 +99,12 @@
   function keys(event: KeyboardEvent) {
     if (event.key === 'Enter') {
       event.preventDefault()
-      if (take()) requestAnimationFrame(() => button?.focus())
+      if (take()) void tick().then(() => button?.focus())
     } else if (event.key === 'Escape') {
       event.stopPropagation()
       typing = false
       problem = ''
-      requestAnimationFrame(() => button?.focus())
+      void tick().then(() => button?.focus())
     }
   }
   function step(event: KeyboardEvent) {
@@ -120,7 +121,7 @@
       event.preventDefault()
       type()
       text = event.key
-      requestAnimationFrame(() => input?.setSelectionRange(1, 1))
+      void tick().then(() => input?.setSelectionRange(1, 1))
     }
   }
 </script>

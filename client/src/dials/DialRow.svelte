@@ -1,5 +1,6 @@
 <!-- One dial in the drawer: its name, its value, and what opens under it: range, default, note, what it does, how it fares at its ends. -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import Choice from '../controls/Choice.svelte'
   import NumberField from '../controls/NumberField.svelte'
@@ -64,7 +65,7 @@
       placed?.row.responses?.find((r) => r.source.kind === 'formula')
     if (response) selection.select(response.uid)
     else if (placed) selection.selectBase(placed.address)
-    requestAnimationFrame(() =>
+    void tick().then(() =>
       document.querySelector<HTMLElement>(`[data-name="${use.address}"]`)?.scrollIntoView({ block: 'nearest' }),
     )
   }

@@ -1,7 +1,7 @@
 <!-- The effect's dials, in a drawer over the sheet: turned, arranged, tried; and what others turned them to. -->
 <script lang="ts">
   import X from '@lucide/svelte/icons/x'
-  import { onDestroy, onMount, untrack } from 'svelte'
+  import { onDestroy, onMount, tick, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
@@ -33,7 +33,7 @@
     const list = [...dials]
     list.splice(to, 0, ...list.splice(index, 1))
     draft.edit(`Move the dial ${dials[index].name}`, ['dials'], list)
-    requestAnimationFrame(() =>
+    void tick().then(() =>
       document.querySelector<HTMLElement>(`[data-dial="${dials[index]?.uid}"] [data-part=order]`)?.focus(),
     )
   }

@@ -3,7 +3,7 @@
   cannot drive the row says why. Enter drives the row with it, Shift Enter takes it as the row's base.
 -->
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, tick } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
@@ -162,7 +162,7 @@
     else return
     event.preventDefault()
     event.stopPropagation()
-    requestAnimationFrame(() => document.getElementById(`source-${at}`)?.scrollIntoView({ block: 'nearest' }))
+    void tick().then(() => document.getElementById(`source-${at}`)?.scrollIntoView({ block: 'nearest' }))
   }
 </script>
 

@@ -1,6 +1,6 @@
 <!-- The main screen of one effect. -->
 <script lang="ts">
-  import { onDestroy, onMount, untrack } from 'svelte'
+  import { onDestroy, onMount, tick, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
@@ -103,7 +103,7 @@
     const row = catalog.rowAt(draft.emitter, address)!
     if (!document.querySelector(`[data-name="${address}"]`) && !row.spec.always)
       shelve(draft, 'added', address, true, `Add ${row.label.toLowerCase()}`)
-    requestAnimationFrame(() => {
+    void tick().then(() => {
       const name = document.querySelector<HTMLElement>(`[data-name="${address}"]`)
       name?.focus()
       name?.scrollIntoView({ block: 'nearest' })

@@ -3,6 +3,7 @@
   another place or row (with Ctrl a copy goes), or use its menu.
 -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import { css } from '../controls/colour'
   import { curvePath, ratioPath } from '../controls/curve'
   import { useDesk } from '../effect/context'
@@ -91,7 +92,7 @@
     await overlay.attempt(async () => {
       const [made] = await carry(draft, [response.uid], to.address, false, `Move ${name} to ${to.label.toLowerCase()}`)
       selection.select(made ?? null)
-      requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-response="${made}"]`)?.focus())
+      void tick().then(() => document.querySelector<HTMLElement>(`[data-response="${made}"]`)?.focus())
     })
   }
   function read(way: 'once' | 'live') {

@@ -1,5 +1,6 @@
 <!-- The emitter's draws: each with its kind and how its values really lie, and its bounds as rows. -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import X from '@lucide/svelte/icons/x'
   import Choice from '../controls/Choice.svelte'
@@ -26,7 +27,7 @@
     if (!draw || draw.uid !== selection.fresh || draw.kind === 'uniform' || draw.kind === 'sign') return
     open = true
     selection.fresh = null
-    requestAnimationFrame(() =>
+    void tick().then(() =>
       document.querySelector(`[data-draw="${uid}"]`)?.scrollIntoView({ block: 'start', behavior: 'instant' }),
     )
   })

@@ -1,5 +1,6 @@
 <!-- The effect's emitters: eye, name, live count; their menu; the views of the current one. -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import ChevronDown from '@lucide/svelte/icons/chevron-down'
   import Eye from '@lucide/svelte/icons/eye'
   import EyeOff from '@lucide/svelte/icons/eye-off'
@@ -79,7 +80,7 @@
     if (way) {
       const to = (index + way + emitters.length) % emitters.length
       choose(to)
-      requestAnimationFrame(() => document.getElementById(`emitter-${to}`)?.focus())
+      void tick().then(() => document.getElementById(`emitter-${to}`)?.focus())
     } else if (event.key === 'F2') startRename(index)
     else return
     event.preventDefault()

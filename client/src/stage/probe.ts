@@ -7,6 +7,7 @@ export type StageProbe = {
   readonly pictures: number
   readonly frame: number
   readonly complete: boolean
+  readonly answered: boolean
   readonly quiet: boolean
   mean: StageScene['mean']
   picture: StageScene['picture']
@@ -29,6 +30,9 @@ export function expose(scene: StageScene, player: Player): void {
     },
     get complete() {
       return player.clipComplete
+    },
+    get answered() {
+      return traffic.pending === 0
     },
     get quiet() {
       return player.clipComplete && traffic.pending === 0

@@ -1,0 +1,40 @@
+"""What Numba compiled is kept for one state of the kernels alone."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import unittest
+from pathlib import Path
+
+import numba
+
+from kagero.core.kernels import compiled
+
+
+class Kept(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.addCleanup(setattr, numba.config, "CACHE_DIR", numba.config.CACHE_DIR)
+
+    def test_any_kernels_text_makes_another_state(self):
+        states = {compiled.state()}
+        for path in sorted(compiled.SOURCES.glob("*.py")):
+            copied = self.folder / path.stem
+            shutil.copytree(compiled.SOURCES, copied, ignore=shutil.ignore_patterns("__pycache__"))
+            self.assertEqual(compiled.state(copied), compiled.state())
+            (copied / path.name).write_text(path.read_text() + "# another\n")
+            states.add(compiled.state(copied))
+        self.assertEqual(len(states), 1 + len(list(compiled.SOURCES.glob("*.py"))))
+
+    def test_the_folder_is_made_and_those_of_earlier_states_go(self):
+        (self.folder / "kernels-0123456789abcdef").mkdir()
+        kept = compiled.keep(self.folder)
+        self.assertEqual([each.name for each in self.folder.iterdir()], [kept.name])
+        self.assertEqual(numba.config.CACHE_DIR, str(kept))
+
+    def test_where_nothing_can_be_written_nothing_is_kept(self):
+        before = numba.config.CACHE_DIR
+        (self.folder / "file").write_text("in the way")
+        compiled.keep(self.folder / "file")
+        self.assertEqual(numba.config.CACHE_DIR, before)
