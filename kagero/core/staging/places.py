@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
-from scipy.spatial.transform import Rotation
 
 from ..document import Effect
 from ..engine import prepare
@@ -123,7 +122,7 @@ class PropPlaces:
 
         turn, scale = three("rotation", 0.0), three("scale", 1.0)
         made = np.zeros((n, 4, 4))
-        made[:, :3, :3] = Rotation.from_euler("YXZ", turn[:, [1, 0, 2]]).as_matrix() * scale[:, None, :]
+        made[:, :3, :3] = turned(turn) * scale[:, None, :]
         made[:, :3, 3], made[:, 3, 3] = three("position", 0.0), 1
         return made
 
@@ -189,3 +188,13 @@ class PropPlaces:
 
     def _prop(self, uid: str) -> Any:
         return next(prop for prop in self.effect.props if prop.uid == uid)
+
+
+def turned(angles: np.ndarray) -> np.ndarray:
+    """Return turns (n, 3, 3) by angles (n, 3) about x, y and z, radians: rolled about z, then tilted about x, then turned about y."""
+    (cx, cy, cz), (sx, sy, sz) = np.cos(angles).T, np.sin(angles).T
+    made = np.empty((len(angles), 3, 3))
+    made[:, 0, 0], made[:, 0, 1], made[:, 0, 2] = cy * cz + sy * sx * sz, sy * sx * cz - cy * sz, sy * cx
+    made[:, 1, 0], made[:, 1, 1], made[:, 1, 2] = cx * sz, cx * cz, -sx
+    made[:, 2, 0], made[:, 2, 1], made[:, 2, 2] = cy * sx * sz - sy * cz, sy * sz + cy * sx * cz, cy * cx
+    return made
