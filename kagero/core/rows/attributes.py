@@ -10,12 +10,12 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from ..formula import PLAIN as NO_UNIT
-from ..formula import Known, Values, dimension_of
-from .model import Vector
+from ..formula import Known, Values, dimension_of, identifier
+from .model import Refers, Uid, Vector
 from .reader import Reader, weighted
-from .source import NAMING, PARTS, Listed, SourceFacts, SourcePart, source_of
+from .source import NAMING, PARTS, Listed, Node, SourceFacts, SourcePart, source_of
 from .units import si_symbol
-from .view import View
+from .view import View, found
 
 VectorPart = Literal["x", "y", "z", "length", "along", "whole"]
 ColourPart = Literal["red", "green", "blue", "whole"]
@@ -89,6 +89,51 @@ class VectorAttribute(SourcePart):
         tag = cls.tag()
         source = source_of({"kind": tag, "part": "whole"})
         yield Known(tag, "vector", dimension_of(cls.unit.symbol), source, cls.label, cls.help, si_symbol(cls.unit), True, cls.changes)
+
+
+class PropVector(SourcePart):
+    """A vector that a prop has at a moment: a component, its length, or the whole. word: what it is called behind the prop's name."""
+
+    shape: ClassVar[str] = "vector"
+    per_particle: ClassVar[bool] = False
+    word: ClassVar[str] = ""
+
+    prop: Annotated[Uid, Refers("props")]
+    part: Annotated[VectorPart, NAMING] = "length"
+    axis: Vector = (0.0, 1.0, 0.0)
+
+    def values(self, at: Reader) -> Values:
+        """Return the whole vector."""
+        raise NotImplementedError
+
+    def write(self, at: Reader) -> Values:
+        return part_of(at, self.values(at), self.part, self.axis)
+
+    def facts(self, view: View) -> SourceFacts:
+        prop = found(view.props, self.prop)
+        return facts_of_part(replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} {self.word}".rstrip()), self.part)
+
+    def missing(self, view: View) -> str:
+        return "" if found(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
+
+    def column(self) -> str:
+        return f"{self.name_groups[0]}.{self.prop}" + ("" if self.part == "whole" else f".{self.part}")
+
+    @classmethod
+    def listed(cls, view: View) -> Iterator[Listed]:
+        for prop in view.placed:
+            yield from parts_listed(cls, {"kind": cls.tag(), "prop": prop.uid}, "vector", cls.group, cls.help)
+            yield cls.entry({"kind": cls.tag(), "prop": prop.uid, "part": "whole"}, cls.group, cls.help)
+
+    @classmethod
+    def named(cls, view: View) -> Iterator[Known]:
+        unit = si_symbol(cls.unit)
+        for prop in view.placed:
+            name, source = f"{cls.name_groups[0]}.{identifier(prop.name)}", source_of({"kind": cls.tag(), "prop": prop.uid, "part": "whole"})
+            yield Known(name, "vector", dimension_of(unit), source, prop.name, cls.help, unit, False, True)
+
+    def reads(self, view: View, stage: str) -> Iterator[Node]:
+        return iter(())  # a prop reads the clip, dials and other props
 
 
 class ColourAttribute(SourcePart):

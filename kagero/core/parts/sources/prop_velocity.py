@@ -2,59 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Literal
 
-from ...formula import Known, Values, dimension_of, identifier
-from ...rows.attributes import VectorPart, facts_of_part, part_of, parts_listed
-from ...rows.model import Refers, Uid, Vector
+from ...formula import Values
+from ...rows.attributes import PropVector
 from ...rows.reader import Reader
 from ...rows.slots import OfProp
-from ...rows.source import NAMING, Listed, Node, SourceFacts, SourcePart
 from ...rows.units import METRES_PER_SECOND
-from ...rows.view import View, found
 
 
-class PropVelocitySource(SourcePart):
+class PropVelocitySource(PropVector):
     """The velocity of a prop as a whole, with all that it follows: a component, its length (the speed), or the whole."""
 
-    label, group, unit, usual = "prop velocity", "props", METRES_PER_SECOND, (0, 2)
+    label, group, unit, usual, word = "prop velocity", "props", METRES_PER_SECOND, (0, 2), "velocity"
     help = "Where to and how fast a prop moves at this moment."
-    per_particle, shape = False, "vector"
-
     name_groups = ("velocities",)
 
     kind: Literal["prop_velocity"]
-    prop: Annotated[Uid, Refers("props")]
-    part: Annotated[VectorPart, NAMING] = "length"
-    axis: Vector = (0.0, 1.0, 0.0)
 
-    def facts(self, view: View) -> SourceFacts:
-        prop = found(view.props, self.prop)
-        return facts_of_part(replace(self.kind_facts(), label="missing prop" if prop is None else f"{prop.name} velocity"), self.part)
-
-    def missing(self, view: View) -> str:
-        return "" if found(view.props, self.prop) else f"a prop that is not there: {self.prop!r}"
-
-    def column(self) -> str:
-        return f"velocities.{self.prop}" + ("" if self.part == "whole" else f".{self.part}")
-
-    @classmethod
-    def listed(cls, view: View) -> Iterator[Listed]:
-        for prop in view.placed:
-            yield from parts_listed(cls, {"kind": "prop_velocity", "prop": prop.uid}, "vector", "props", cls.help)
-            yield cls.entry({"kind": "prop_velocity", "prop": prop.uid, "part": "whole"}, "props", cls.help)
-
-    @classmethod
-    def named(cls, view: View) -> Iterator[Known]:
-        for prop in view.placed:
-            source = cls(kind="prop_velocity", prop=prop.uid, part="whole")
-            yield Known(f"velocities.{identifier(prop.name)}", "vector", dimension_of("m/s"), source, prop.name, cls.help, "m/s", False, True)
-
-    def reads(self, view: View, stage: str) -> Iterator[Node]:
-        return iter(())  # a prop reads the clip, dials and other props
-
-    def write(self, at: Reader) -> Values:
-        velocity = at.builder.multi("prop_velocity", at.clip_time(), attrs=(OfProp(self.prop),))
-        return part_of(at, velocity, self.part, self.axis)
+    def values(self, at: Reader) -> Values:
+        return at.builder.multi("prop_velocity", at.clip_time(), attrs=(OfProp(self.prop),))
