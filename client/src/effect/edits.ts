@@ -280,6 +280,16 @@ export function shelve(effect: OpenEffect, list: ShelfList, address: string, on:
   )
 }
 
+/** Say something of a row, or with no text nothing any more. */
+export function remarkOn(effect: OpenEffect, address: string, text: string, name: string): void {
+  const others = (effect.owner.sheet?.remarks ?? []).filter((each) => each.row !== address)
+  effect.edit(
+    text ? `Remark on ${name}` : `Remove the remark on ${name}`,
+    effect.inEmitter(['sheet', 'remarks']),
+    text ? [...others, { row: address, text }] : others,
+  )
+}
+
 /** Add what a band of the sheet offers; returns the uid of what was made, if it has one. */
 export function addTo(effect: OpenEffect, add: AddSpec, more: Record<string, unknown> = {}): string {
   const value = withUids({ ...structuredClone(add.value as object), ...more }) as { uid?: string }

@@ -19,6 +19,8 @@ export class Selection {
   key = $state(0)
   /** The draw that was made last: its bounds stand open. */
   fresh = $state<string | null>(null)
+  /** The row on which a remark is being written. */
+  remarking = $state<string | null>(null)
   /** Whether the editor looks at the frame on screen or at the whole clip. */
   over = $state<'frame' | 'clip'>('frame')
   view = $state<View>('sheet')

@@ -6,7 +6,7 @@
   import Desk from './Desk.svelte'
   import DialsPage from './DialsPage.svelte'
   import { people } from '../effect/people.svelte'
-  import Library from './Library.svelte'
+  import Library from '../library/Library.svelte'
   import SignIn from './SignIn.svelte'
 
   let address = $state(location.pathname)

@@ -24,6 +24,8 @@
   import type { Opened } from '../wire/types'
   import DialsDrawer from '../dials/DialsDrawer.svelte'
   import HelpSheet from './HelpSheet.svelte'
+  import { FirstEffect } from '../first/first.svelte'
+  import FirstSteps from '../first/FirstSteps.svelte'
   import TopBar from './TopBar.svelte'
 
   let {
@@ -110,6 +112,8 @@
     })
   }
 
+  /** Where Space means what it means there; everywhere else it plays, and Enter presses what has the focus. */
+  const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog]'
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
     if (target.closest('input:not([type=range]), select, textarea, dialog, .cm-editor')) return
@@ -117,7 +121,7 @@
     const ctrl = event.ctrlKey || event.metaKey
     if (ctrl && event.key.toLowerCase() === 'z') void (event.shiftKey ? draft.redo() : draft.undo())
     else if (ctrl && event.key.toLowerCase() === 'y') void draft.redo()
-    else if (plain && event.key === ' ' && !target.closest('button, a, [role=radio]')) player.toggle()
+    else if (plain && event.key === ' ' && !target.closest(OWN_SPACE)) player.toggle()
     else if (plain && event.key === ',') player.go(player.frame - 1)
     else if (plain && event.key === '.') player.go(player.frame + 1)
     else if (plain && event.key === 'l') player.loop = !player.loop
@@ -139,6 +143,11 @@
 
 <svelte:window
   onkeydown={keys}
+  onkeyup={(event) => {
+    const target = event.target as HTMLElement
+    if (event.key === ' ' && target.closest('button, [role=radio]') && !target.closest(OWN_SPACE))
+      event.preventDefault()
+  }}
   onbeforeunload={(event) => {
     if (draft.unsaved && draft.saveState !== 'refused') event.preventDefault()
   }}
@@ -155,8 +164,9 @@
         ? 'grid-rows-[minmax(0,1fr)_300px]'
         : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line"
     >
-      <div class="grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
+      <div class="relative grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
         <Stage />{#if selection.beside}<Stage second />{/if}
+        <FirstSteps />
       </div>
       <LifeStrip bind:tall />
     </div>
@@ -174,7 +184,13 @@
 <Overlays />
 <ExportDialog bind:open={exporting} />
 <ClipDialog bind:open={clipping} />
-<HelpSheet bind:open={helping} />
+<HelpSheet
+  bind:open={helping}
+  onfirst={() => {
+    helping = false
+    void overlay.attempt(async () => onopen(await FirstEffect.start()))
+  }}
+/>
 <Panel open={conflict} title="Changed in another window" size="sm" dismissable={false}>
   <p>
     This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Panel from '../controls/Panel.svelte'
 
-  let { open = $bindable() }: { open: boolean } = $props()
+  let { open = $bindable(), onfirst }: { open: boolean; onfirst: () => void } = $props()
   const KEYS: [string, [string, string][]][] = [
     [
       'Anywhere',
@@ -109,4 +109,9 @@
       </section>
     {/each}
   </div>
+  <p class="mt-4 text-quiet">
+    New here? <button type="button" class="text-paper underline decoration-dotted" onclick={onfirst}
+      >A first effect in six steps</button
+    >, made by your own hand.
+  </p>
 </Panel>

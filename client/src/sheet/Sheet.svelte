@@ -14,6 +14,7 @@
   import PlaceRow from './PlaceRow.svelte'
   import PlainRow from './PlainRow.svelte'
   import PushRows from './PushRows.svelte'
+  import Remark from './Remark.svelte'
   import SheetRow from './SheetRow.svelte'
   import ThinningRow from './ThinningRow.svelte'
   import WhenRow from './WhenRow.svelte'
@@ -151,6 +152,7 @@
               onopen={() => toggle('place')}
               radius={!opened.place && !driven(find('births.place.radius')) ? find('births.place.radius') : undefined}
             />
+            <Remark address="births.place" name="place" />
             {#each rowsOfPart(item.part) as row (row.address)}
               {#if opened.place || driven(row)}<SheetRow placed={row} inner />{/if}
             {/each}

@@ -11,6 +11,7 @@
   import Base from './Base.svelte'
   import Chip from './Chip.svelte'
   import Out from './Out.svelte'
+  import Remark from './Remark.svelte'
 
   let {
     placed,
@@ -98,6 +99,16 @@
         label: pinned ? 'Unpin' : 'Pin to the top',
         act: () => shelve(draft, 'pinned', placed.address, !pinned, `${pinned ? 'Unpin' : 'Pin'} ${name}`),
       },
+      ...(sheet
+        ? [
+            {
+              label: sheet.remarks?.some((each) => each.row === placed.address)
+                ? 'Change the remark…'
+                : 'Write a remark…',
+              act: () => (selection.remarking = placed.address),
+            },
+          ]
+        : []),
       { label: 'Hide in the sheet', act: () => shelve(draft, 'hidden', placed.address, true, `Hide ${name}`) },
       {
         label: 'Back to its default',
@@ -214,3 +225,4 @@
   </span>
   <Out {placed} />
 </div>
+<Remark address={placed.address} {name} />

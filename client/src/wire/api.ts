@@ -4,6 +4,7 @@ import type { paths } from './api.generated'
 import { readArrays, type Geometry } from './arrays'
 import type {
   BroughtIn,
+  Beginning,
   Card,
   CardFacts,
   Catalog,
@@ -100,11 +101,23 @@ export const api = {
   invite: (): Promise<{ path: string; days: number }> => answer(client.POST('/api/people/invitations')),
   removePerson: (id: number): Promise<unknown> =>
     answer(client.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),
+  beginnings: (): Promise<Beginning[]> => answer(client.GET('/api/beginnings')),
+  begin: (beginning: string, folder: string): Promise<Opened> =>
+    answer(client.POST('/api/effects', { body: { beginning, folder, label: 'Begun' } })),
+  duplicate: (id: number): Promise<Card> => answer(client.POST('/api/effects/{effect_id}/copy', at(id))),
+  takeBack: (id: number): Promise<Card> => answer(client.POST('/api/effects/{effect_id}/take-back', at(id))),
+  arrange: (id: number, body: { name?: string; folder?: string; tags?: string[] }): Promise<Card> =>
+    answer(client.PATCH('/api/effects/{effect_id}', { ...at(id), body })),
+  deleted: (): Promise<Card[]> => answer(client.GET('/api/effects', { params: { query: { deleted: true } } })),
   effects: (): Promise<Card[]> => answer(client.GET('/api/effects')),
   card: (id: number): Promise<CardFacts> => answer(client.GET('/api/effects/{effect_id}/card', at(id))),
   open: (id: number): Promise<Opened> => answer(client.GET('/api/effects/{effect_id}', at(id))),
   create: (document: Effect, label: string): Promise<Opened> =>
-    answer(client.POST('/api/effects', { body: { document: document as unknown as Plain, label } })),
+    answer(
+      client.POST('/api/effects', {
+        body: { document: document as unknown as Plain, label, beginning: '', folder: '' },
+      }),
+    ),
   remove: (id: number): Promise<unknown> => answer(client.DELETE('/api/effects/{effect_id}', at(id))),
   save: (id: number, revision: number, document: Effect, label: string): Promise<Opened> =>
     answer(

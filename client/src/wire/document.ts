@@ -48,7 +48,7 @@ export type Prop = Part & { kind: string; uid: string; name: string; shown: stri
 export type Burst = { uid: string; frame: number; count: number }
 export type Births = Part & { rate: NumberRow; place: Place; launch: Part; lifespan: NumberRow; bursts?: Burst[] }
 export type Thinning = Part & { prop: string | null; view: boolean }
-export type Shelf = { added: string[]; pinned: string[]; hidden: string[] }
+export type Shelf = { added: string[]; pinned: string[]; hidden: string[]; remarks?: { row: string; text: string }[] }
 export type Emitter = {
   uid: string
   name: string

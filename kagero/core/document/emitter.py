@@ -91,12 +91,20 @@ def hold(b: Builder, there: Values, grip: int, state: StepState) -> None:
     state.position, state.velocity = tuple(place), tuple(way)
 
 
+class Remark(Model):
+    """What somebody says of a row, for those who work on it later."""
+
+    row: Annotated[Address, ADDRESS]
+    text: str = Field(min_length=1, max_length=500)
+
+
 class Shelf(Model):
-    """How an emitter's sheet is laid out: rows by address. It changes nothing about the particles."""
+    """How an emitter's sheet is laid out, and what is said of its rows, by address. It changes nothing about the particles."""
 
     added: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256)
     pinned: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256)
     hidden: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256)
+    remarks: list[Remark] = Field(default=[], max_length=256)
 
 
 class Emitter(Part):

@@ -51,6 +51,11 @@ def _from_4(document: dict[str, Any]) -> dict[str, Any]:
     return made
 
 
+def _from_5(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 adds remarks on rows; all of it has defaults."""
+    return document
+
+
 _AIMS_4 = {
     "direction": ("direction", "space", "cone", "speed", "inherit"),
     "normal": ("cone", "speed", "inherit"),
@@ -113,7 +118,7 @@ def exact_rate(decimal: float) -> tuple[int, int]:
 
 
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

@@ -9,8 +9,9 @@ from typing import Any
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import NinjaAPI
 
+from kagero.core.beginnings import BEGINNINGS, begin
 from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, layout, paste, paste_emitter
-from kagero.core.document import json_schema, read_effect, upgrade
+from kagero.core.document import json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost
@@ -18,7 +19,7 @@ from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
-from ..library import drafts, presets
+from ..library import drafts, presets, shelves
 from ..library.models import Effect
 from . import dials, errors, formulas, people, props, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
@@ -34,12 +35,9 @@ api.add_router("", people.router)
 
 
 def _card(effect: Effect) -> dict[str, Any]:
-    document = upgrade(effect.document)
-    clip = document["clip"]
     return {
-        "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision,
-        "first_frame": clip["first_frame"], "last_frame": clip["last_frame"], "frame_rate": clip["frame_rate"],
-        "emitters": len(document["emitters"]), "playable": effect.playable is None,
+        "id": effect.pk, "name": effect.name, "saved": effect.saved, "revision": effect.revision, **effect.facts,
+        "playable": effect.can_play, "folder": effect.folder, "tags": effect.tags, "goes": shelves.goes(effect),
     }  # fmt: skip
 
 
@@ -66,15 +64,30 @@ def get_schema(request: HttpRequest) -> dict[str, Any]:
 
 
 @api.get("effects", response={200: list[schemas.Card], **PROBLEMS})
-def list_effects(request: HttpRequest) -> Any:
-    return [_card(effect) for effect in Effect.objects.all()]
+def list_effects(request: HttpRequest, deleted: bool = False) -> Any:
+    """The effects of the library, newest first; or those that were deleted and can be taken back."""
+    return [_card(effect) for effect in shelves.shown(deleted)]
+
+
+@api.get("beginnings", response={200: list[schemas.BeginningOut], **PROBLEMS})
+def list_beginnings(request: HttpRequest) -> Any:
+    """Small effects to begin with."""
+    return [{"key": each.key, "label": each.label, "help": each.help} for each in BEGINNINGS.values()]
+
+
+@api.get("beginnings/{key}/card.png", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
+def beginning_picture(request: HttpRequest, key: str) -> HttpResponse:
+    """Pictures of a beginning, side by side."""
+    strip, _ = card(begin(key), listener(request))
+    return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @api.post("effects", response={201: schemas.Opened, **PROBLEMS})
 def create_effect(request: HttpRequest, made: schemas.Made) -> Any:
-    document = read_effect(made.document)
+    """Make an effect of a document, or of a beginning."""
+    document = begin(made.beginning) if made.document is None else read_effect(made.document)
     document.name = drafts.free_name(document.name)
-    return 201, _opened(drafts.create(document, made.label))
+    return 201, _opened(drafts.create(document, made.label, shelves.folder_in(made.folder)))
 
 
 @api.post("effects/import", response={201: schemas.Opened, **PROBLEMS}, openapi_extra=BODY)
@@ -92,8 +105,27 @@ def open_effect(request: HttpRequest, effect_id: int) -> Any:
 
 @api.delete("effects/{effect_id}", response={204: None, **PROBLEMS})
 def delete_effect(request: HttpRequest, effect_id: int) -> Any:
-    drafts.find(effect_id).delete()
+    """Put an effect aside; it can be taken back for some weeks."""
+    shelves.delete(effect_id)
     return 204, None
+
+
+@api.post("effects/{effect_id}/take-back", response={200: schemas.Card, **PROBLEMS})
+def take_back(request: HttpRequest, effect_id: int) -> Any:
+    """Take an effect back that was deleted."""
+    return _card(shelves.card(shelves.take_back(effect_id).pk))
+
+
+@api.post("effects/{effect_id}/copy", response={201: schemas.Card, **PROBLEMS})
+def copy_effect(request: HttpRequest, effect_id: int) -> Any:
+    """Make a copy of an effect, in the same folder."""
+    return 201, _card(shelves.card(shelves.copy(effect_id).pk))
+
+
+@api.patch("effects/{effect_id}", response={200: schemas.Card, **PROBLEMS})
+def arrange_effect(request: HttpRequest, effect_id: int, wanted: schemas.Arranged) -> Any:
+    """Rename an effect, put it into a folder, tag it."""
+    return _card(shelves.card(shelves.arrange(effect_id, wanted.name, wanted.folder, wanted.tags).pk))
 
 
 @api.put("effects/{effect_id}/draft", response={200: schemas.Opened, **PROBLEMS})

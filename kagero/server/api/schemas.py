@@ -46,6 +46,9 @@ class Card(Schema):
     emitters: int
     revision: int
     playable: bool
+    folder: str
+    tags: list[str]
+    goes: datetime | None = Field(default=None, description="Of a deleted effect: when it is gone for good.")
 
 
 class CardFacts(Schema):
@@ -82,8 +85,26 @@ class Step(Strict):
 
 
 class Made(Strict):
-    document: dict[str, Any]
+    """A new effect: of a document, or of a beginning."""
+
+    document: dict[str, Any] | None = None
+    beginning: str = Field(default="empty", max_length=40)
     label: str = Field(default="Made", max_length=120)
+    folder: str = Field(default="", max_length=400)
+
+
+class Arranged(Strict):
+    """What changes about how an effect lies in the library; what is left out stays."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=80)
+    folder: str | None = Field(default=None, max_length=400)
+    tags: list[str] | None = Field(default=None, max_length=40)
+
+
+class BeginningOut(Schema):
+    key: str
+    label: str
+    help: str
 
 
 class Picked(Strict):

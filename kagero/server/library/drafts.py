@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -46,17 +47,26 @@ class History:
 
 
 def find(effect_id: int) -> Effect:
-    effect = Effect.objects.filter(pk=effect_id).first()
+    effect = Effect.objects.filter(pk=effect_id, deleted=None).first()
     if effect is None:
         raise Missing()
     return effect
 
 
+def facts(document: Document) -> dict[str, Any]:
+    """Return what a card says of a document."""
+    clip = document.clip
+    return {"first_frame": clip.first_frame, "last_frame": clip.last_frame, "frame_rate": clip.frame_rate, "emitters": len(document.emitters)}
+
+
 @transaction.atomic
-def create(document: Document, label: str = "Made") -> Effect:
+def create(document: Document, label: str = "Made", folder: str = "", tags: Sequence[str] = ()) -> Effect:
     """Return a new effect with this document, whether it can be played or not."""
     data = document.model_dump(mode="json")
-    effect = Effect.objects.create(name=document.name, document=data, playable={} if check_effect(document) else None, saved=timezone.now())
+    effect = Effect.objects.create(
+        name=document.name, document=data, playable={} if check_effect(document) else None, saved=timezone.now(), facts=facts(document),
+        folder=folder, tags=list(tags),
+    )  # fmt: skip
     Edit.objects.create(effect=effect, number=0, label=label, packed=Edit.pack(data))
     _refer(effect, document, 0)
     return effect
@@ -100,7 +110,7 @@ def history(effect: Effect) -> History:
 
 def free_name(wanted: str) -> str:
     """Return the name, with a number behind it when an effect already has it."""
-    taken = set(Effect.objects.values_list("name", flat=True))
+    taken = set(Effect.objects.filter(deleted=None).values_list("name", flat=True))
     if wanted not in taken:
         return wanted
     return next(name for n in range(2, len(taken) + 3) if (name := f"{wanted[:74]} {n}") not in taken)
@@ -152,7 +162,7 @@ def _stand_at(effect: Effect, number: int, data: dict[str, Any], document: Docum
         effect.playable = None
     elif effect.playable is None:
         effect.playable = effect.document
-    effect.document, effect.cursor, effect.name = data, number, data["name"]
+    effect.document, effect.cursor, effect.name, effect.facts = data, number, data["name"], facts(document)
     effect.revision += 1
     effect.saved = timezone.now()
     effect.save()

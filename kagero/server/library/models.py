@@ -15,6 +15,8 @@ class Effect(models.Model):
     """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at.
 
     playable: null where the draft can be played; else the last document that could, which goes on showing, or {} where none ever could.
+    facts: what a card says of the document. folder: a path of names with slashes between, "" at the top. deleted: since when; it can be
+    taken back for KEEP_DAYS.
     """
 
     name = models.CharField(max_length=80)
@@ -24,10 +26,15 @@ class Effect(models.Model):
     cursor = models.PositiveIntegerField(default=0)
     saved = models.DateTimeField()
     created = models.DateTimeField(auto_now_add=True)
+    facts = models.JSONField(default=dict)
+    folder = models.CharField(max_length=200, blank=True, default="")
+    tags = models.JSONField(default=list)
+    deleted = models.DateTimeField(null=True, default=None)
+    can_play: bool  # of cards: whether the draft can be played
     found: list[Finding] | None = None  # what is wrong with the draft, once it was looked for; not stored
 
     class Meta:
-        ordering = ["created", "id"]
+        ordering = ["-saved", "-id"]
 
 
 class Edit(models.Model):

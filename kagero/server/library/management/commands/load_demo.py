@@ -12,6 +12,8 @@ from kagero.server.library import files
 from kagero.server.library.drafts import create
 from kagero.server.library.models import Effect
 
+FOLDER = "The Lantern Ferry"
+
 
 class Command(BaseCommand):
     help = __doc__
@@ -22,5 +24,5 @@ class Command(BaseCommand):
         for path in sorted(settings.DEMO_DIR.glob("*.json")):
             document = read_effect(path.read_bytes())
             if not Effect.objects.filter(name=document.name).exists():
-                create(document, "Demo loaded")
+                create(document, "Demo loaded", FOLDER)
                 self.stdout.write(f"loaded {document.name}")
