@@ -70,7 +70,7 @@ def main(address: str) -> None:
         page.locator("[data-prop=crane] > button").click()
         page.get_by_text("6.00 × 1.30 × 1.90 m").wait_for()
         take("props")
-        page.get_by_role("button", name="Two views").click()
+        page.keyboard.press("b")
         page.wait_for_timeout(1500)
         take("two-views")
         page.goto(address)

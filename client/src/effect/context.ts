@@ -6,6 +6,7 @@ import type { OpenEffect } from './open.svelte'
 import type { Overlay } from './overlay.svelte'
 import type { Presets } from './presets.svelte'
 import type { Player } from './player.svelte'
+import type { Room } from './room.svelte'
 import type { Selection } from './selection.svelte'
 
 export type Desk = {
@@ -16,6 +17,7 @@ export type Desk = {
   overlay: Overlay
   presets: Presets
   picked: PickedLife
+  room: Room
 }
 const KEY = Symbol('desk')
 

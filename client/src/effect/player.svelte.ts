@@ -44,6 +44,9 @@ export class Player {
   shade = $state('')
   /** What props show besides themselves: mask:, keep:, begins:, density: or speed: and whose. */
   field = $state('')
+  /** Pixels along the axis of the picture of a life. */
+  private across = 594
+  private redraw = false
   /** Whether the brush is at hand, for the chosen prop. */
   brush = $state(false)
 
@@ -110,6 +113,14 @@ export class Player {
   showField(field: string): void {
     this.field = field
     this.sendAnew()
+  }
+
+  /** Have the pictures of lives drawn so many pixels long. */
+  drawAcross(pixels: number): void {
+    if (Math.round(pixels) === this.across) return
+    this.across = Math.round(pixels)
+    if (this.inFlight === null) this.refine()
+    else this.redraw = true
   }
 
   /** Every frame is to be sent anew, though none changed. */
@@ -239,6 +250,7 @@ export class Player {
         picked: this.picked,
         shade: this.shade,
         field: this.field,
+        across: this.across,
         held: held(this.known(whole)),
       }
       for await (const packet of play(asked, wish, abort.signal)) {
@@ -277,6 +289,10 @@ export class Player {
       if (this.abort === abort) {
         this.inFlight = null
         if (this.again || refused || (ended && version !== this.version)) void this.run(!this.dragging)
+        else if (this.redraw) {
+          this.redraw = false
+          this.refine()
+        }
       }
     }
   }

@@ -16,14 +16,20 @@
   let share = $state(0.25)
   let width = $state(600)
   let held = false
-  const PAD = 30
+  const PAD = 76 // room for names on the left and values on the right, so that curves run free
   const MARGIN = 22
-  const AXIS = 594
   const INSET = 4.5
   const SECONDS = { symbol: 's', scale: 1, digits: 1 }
   const profile = $derived(player.profile(draft.emitter.uid))
   const portrait = $derived(player.portrait(draft.emitter.uid))
   const inner = $derived(Math.max(100, width - 2 * PAD))
+  /** How much longer the axis is now than it was drawn. */
+  const drawn = $derived(portrait ? inner / (portrait.width - 2 * MARGIN) : 1)
+  $effect(() => {
+    const long = Math.min(Math.max(inner, 64), 4000)
+    const timer = setTimeout(() => player.drawAcross(long), 250)
+    return () => clearTimeout(timer)
+  })
   const laneHeight = $derived(tall ? 40 : 20)
   const lanes = $derived(lanesOf(catalog, draft.emitter).filter((lane) => profile?.lives[lane.placed.address]?.[0]))
   let chosen = $state.raw<ReadonlySet<string>>(new Set())
@@ -56,6 +62,7 @@
         `${(((i + 0.5) / course[which].length) * inner).toFixed(1)},${(H + 1 - (Math.max(0, v) / top) * (H - 1)).toFixed(1)}`,
     )
   }
+  const short = (label: string) => (label.length > 12 ? `${label.slice(0, 11)}…` : label)
   const band = (course: Course) => [...line(course, 'high'), ...line(course, 'low').reverse()].join(' ')
   /** A key's place in its lane, in pixels. */
   const KX = (lane: Lane, i: number) => lifeOf(lane.response!, lane.response!.curve.keys[i]) * inner
@@ -150,7 +157,7 @@
 </script>
 
 <section
-  class="will-change-transform flex h-full min-h-0 flex-col border-t border-line bg-panel px-4 pt-1.5"
+  class="will-change-transform flex h-full min-h-0 flex-col bg-panel px-4 pt-1.5"
   aria-label="A life"
   data-part="life"
 >
@@ -199,8 +206,8 @@
         <canvas
           bind:this={canvas}
           class="absolute top-0"
-          style:left="{PAD - (MARGIN * inner) / AXIS}px"
-          style:width="{((AXIS + 2 * MARGIN) * inner) / AXIS}px"
+          style:left="{PAD - MARGIN * drawn}px"
+          style:width="{portrait.width * drawn}px"
           style:height="58px"
           aria-hidden="true"
         ></canvas>
@@ -235,21 +242,19 @@
               >
             {/if}
             <text
-              x="10"
-              y="12.5"
+              x="-10"
+              y={laneHeight / 2 + 2.5}
+              text-anchor="end"
               fill="#98a3a8"
               font-size="10.5"
-              style="paint-order: stroke; stroke: #12171b; stroke-width: 3px"
-              pointer-events="none">{lane.placed.label.toLowerCase()}</text
+              pointer-events="none"><title>{lane.placed.label}</title>{short(lane.placed.label.toLowerCase())}</text
             >
             <text
-              x={inner - 10}
-              y="12.5"
-              text-anchor="end"
+              x={inner + 10}
+              y={laneHeight / 2 + 2.5}
               fill="#ece5d8"
-              font-size="10.5"
               class="mono"
-              style="paint-order: stroke; stroke: #12171b; stroke-width: 3px"
+              style="font-size: 10.5px"
               pointer-events="none"
               >{shown(value(course, share, 'mean'), lane.placed.spec.unit, false)} {lane.placed.spec.unit.symbol}</text
             >
@@ -307,11 +312,11 @@
     {/if}
   </div>
   <div class="relative h-[15px] shrink-0 text-[10.5px] leading-[14px] text-quiet">
-    <span class="absolute left-[30px]">birth</span>
+    <span class="absolute -translate-x-1/2" style:left="{PAD}px">birth</span>
     {#if share > 0.08 && share < 0.92}<span
         class="mono absolute -translate-x-1/2 text-[10.5px] text-paper"
         style:left="{PAD + share * inner}px">{Math.round(share * 100)} %</span
       >{/if}
-    <span class="absolute right-[30px]">end</span>
+    <span class="absolute -translate-x-1/2" style:left="{PAD + inner}px">end</span>
   </div>
 </section>

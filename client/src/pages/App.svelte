@@ -8,6 +8,7 @@
   import { people } from '../effect/people.svelte'
   import Library from '../library/Library.svelte'
   import SignIn from './SignIn.svelte'
+  import StagePage from './StagePage.svelte'
 
   let address = $state(location.pathname)
   const invitation = location.pathname === '/welcome' ? location.hash.slice(1) : ''
@@ -19,8 +20,8 @@
   let catalog = $state.raw<Catalog | null>(null)
   let opened = $state.raw<Opened | null>(null)
   let problem = $state('')
-  const wanted = $derived(/^\/effects\/(\d+)(?:\/dials)?$/.exec(address)?.[1])
-  const onlyDials = $derived(address.endsWith('/dials'))
+  const wanted = $derived(/^\/effects\/(\d+)(?:\/(?:dials|stage))?$/.exec(address)?.[1])
+  const page = $derived(address.split('/')[3] ?? '')
 
   function go(path: string) {
     history.pushState(null, '', path)
@@ -60,12 +61,10 @@
   <Library onopen={(id) => go(`/effects/${id}`)} />
 {:else if opened && catalog}
   {#key opened.id}
-    {#if onlyDials}<DialsPage {opened} {catalog} />{:else}<Desk
+    {#if page === 'dials'}<DialsPage {opened} {catalog} />{:else if page === 'stage'}<StagePage
         {opened}
         {catalog}
-        onlibrary={() => go('/')}
-        onopen={(id) => go(`/effects/${id}`)}
-      />{/if}
+      />{:else}<Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />{/if}
   {/key}
 {:else}
   <div class="grid h-full place-items-center text-quiet">

@@ -1,16 +1,20 @@
 <!-- The main screen of one effect. -->
 <script lang="ts">
+  import { Pane, PaneGroup } from 'paneforge'
   import { onDestroy, onMount, tick, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
+  import Segments from '../controls/Segments.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
   import { provideDesk } from '../effect/context'
+  import { Leading } from '../effect/instep'
   import { OpenEffect } from '../effect/open.svelte'
   import { PickedLife } from '../effect/onelife.svelte'
   import { shelve } from '../effect/edits'
   import { Overlay } from '../effect/overlay.svelte'
   import { Player } from '../effect/player.svelte'
   import { Presets } from '../effect/presets.svelte'
+  import { Room } from '../effect/room.svelte'
   import { Selection } from '../effect/selection.svelte'
   import ExportDialog from '../export/ExportDialog.svelte'
   import LifeStrip from '../life/LifeStrip.svelte'
@@ -23,6 +27,7 @@
   import Transport from '../transport/Transport.svelte'
   import type { Opened } from '../wire/types'
   import DialsDrawer from '../dials/DialsDrawer.svelte'
+  import Edge from './Edge.svelte'
   import HelpSheet from './HelpSheet.svelte'
   import { FirstEffect } from '../first/first.svelte'
   import FirstSteps from '../first/FirstSteps.svelte'
@@ -44,7 +49,8 @@
   const overlay = new Overlay()
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
-  untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked }))
+  const room = new Room()
+  untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked, room }))
   untrack(() => {
     catalog.layout = opened.layout
     draft.onlayout = (layout) => (catalog.layout = layout)
@@ -57,7 +63,26 @@
         selection.select(null)
       })
   })
+  let down = $state<PaneGroup>()
+  let across = $state<PaneGroup>()
+  let left = $state<PaneGroup>()
+  let response = $state<Pane>()
+  const main = $derived(room.shows('stage') || room.shows('sheet'))
+  const shaping = $derived(selection.found !== null || selection.written !== null)
+  $effect(() => {
+    // nothing to shape: the room belongs to the sheet and the stage
+    const open = shaping || (room.narrow && room.one === 'response')
+    if (!response) return
+    if (open && response.isCollapsed()) response.expand()
+    else if (!open && !response.isCollapsed()) response.collapse()
+  })
+  const getTall = () => tall
   let tall = $state(false)
+  function setTall(on: boolean) {
+    tall = on
+    const share = on ? Math.min(room.lifeShare * 1.9, 62) : room.lifeShare
+    left?.setLayout([100 - share, share])
+  }
   let exporting = $state(false)
   let helping = $state(false)
   let clipping = $state(false)
@@ -85,7 +110,29 @@
     selection.select(draft.emitter.look.size.responses?.[0]?.uid ?? null)
     player.change(draft.document, false)
   })
-  onDestroy(() => player.close())
+  const leading = new Leading(
+    draft.id,
+    () => ({
+      document: selection.heard(draft.document),
+      dragging: player.dragging,
+      frame: player.frame,
+      playing: player.playing,
+      picked: player.picked,
+      shade: player.shade,
+      field: player.field,
+    }),
+    (what) => (what === 'toggle' ? player.toggle() : player.go(player.frame + (what === 'on' ? 1 : -1))),
+  )
+  $effect(() => {
+    // every frame while it stands still; of a clip that plays only that it does
+    void [draft.document, selection.solo, selection.turned, player.dragging, player.playing, player.picked]
+    void [player.shade, player.field, player.playing || player.frame]
+    untrack(() => leading.tell())
+  })
+  onDestroy(() => {
+    leading.close()
+    player.close()
+  })
 
   /** A list of the rows, to go to one by its name. */
   function findRow() {
@@ -136,12 +183,18 @@
     else if (event.key === 'Escape' && selection.solo) selection.solo = null
     else if (event.key === 'Escape' && player.picked) player.pick(null)
     else if (plain && event.key === '?') helping = true
+    else if (plain && event.key === 'B') room.openStage(draft.id)
+    else if (plain && event.key === 'w') room.toggle('stage')
+    else if (plain && event.key === 'W') room.toggle('sheet')
+    else if (event.key === 'Escape' && room.alone) room.alone = ''
     else return
     event.preventDefault()
   }
 </script>
 
 <svelte:window
+  bind:innerWidth={room.width}
+  bind:innerHeight={room.height}
   onkeydown={keys}
   onkeyup={(event) => {
     const target = event.target as HTMLElement
@@ -154,30 +207,76 @@
 />
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
-<div
-  class="grid h-full min-h-[640px] min-w-[1080px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)_196px_auto_56px]"
->
+<div class="flex h-full min-w-0 flex-col">
   <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
-  <main class="grid min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,600px)]">
-    <div
-      class="grid min-h-0 border-r {tall
-        ? 'grid-rows-[minmax(0,1fr)_300px]'
-        : 'grid-rows-[minmax(0,1fr)_160px]'} border-r border-line"
+  {#if room.narrow && !room.alone}
+    <div class="flex shrink-0 justify-center border-b border-line bg-panel py-1.5">
+      <Segments
+        label="What is seen"
+        value={room.one}
+        options={[
+          { value: 'stage', label: 'Stage' },
+          { value: 'sheet', label: 'Sheet' },
+          { value: 'response', label: 'Response' },
+        ]}
+        onpick={(one) => (room.one = one)}
+      />
+    </div>
+  {/if}
+  <PaneGroup direction="vertical" autoSaveId="kagero.desk" keyboardResizeBy={2} class="min-h-0 flex-1" bind:this={down}>
+    <Pane defaultSize={100 - room.responseShare} minSize={25} class={main ? '' : 'hidden'}>
+      <main class="h-full min-h-0">
+        <PaneGroup direction="horizontal" autoSaveId="kagero.main" keyboardResizeBy={2} bind:this={across}>
+          <Pane defaultSize={100 - room.sheetShare} minSize={15} class={room.shows('stage') ? '' : 'hidden'}>
+            <PaneGroup direction="vertical" autoSaveId="kagero.left" keyboardResizeBy={2} bind:this={left}>
+              <Pane defaultSize={100 - room.lifeShare} minSize={25}>
+                <div class="relative grid h-full min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
+                  <Stage />{#if selection.beside}<Stage second />{/if}
+                  <FirstSteps />
+                </div>
+              </Pane>
+              <Edge
+                across
+                hidden={room.alone === 'stage'}
+                label="Edge between the stage and the strip of a life"
+                onreset={() => left?.setLayout([100 - room.lifeShare, room.lifeShare])}
+              />
+              <Pane defaultSize={room.lifeShare} minSize={8} class={room.alone === 'stage' ? 'hidden' : ''}>
+                <LifeStrip bind:tall={getTall, setTall} />
+              </Pane>
+            </PaneGroup>
+          </Pane>
+          <Edge
+            hidden={!room.shows('stage') || !room.shows('sheet')}
+            label="Edge between the stage and the sheet"
+            onreset={() => across?.setLayout([100 - room.sheetShare, room.sheetShare])}
+          />
+          <Pane defaultSize={room.sheetShare} minSize={25} class={room.shows('sheet') ? '' : 'hidden'}>
+            <div class="relative h-full min-h-0 min-w-0">
+              <SheetPlace />{#if selection.dials}<DialsDrawer />{/if}
+            </div>
+          </Pane>
+        </PaneGroup>
+      </main>
+    </Pane>
+    <Edge
+      across
+      hidden={!main || !room.shows('response') || !shaping}
+      label="Edge above the response"
+      onreset={() => down?.setLayout([100 - room.responseShare, room.responseShare])}
+    />
+    <Pane
+      defaultSize={room.responseShare}
+      minSize={18}
+      collapsible
+      collapsedSize={0}
+      bind:this={response}
+      class={room.shows('response') ? '' : 'hidden'}
     >
-      <div class="relative grid min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
-        <Stage />{#if selection.beside}<Stage second />{/if}
-        <FirstSteps />
-      </div>
-      <LifeStrip bind:tall />
-    </div>
-    <div class="relative min-h-0 min-w-0">
-      <SheetPlace />{#if selection.dials}<DialsDrawer />{/if}
-    </div>
-  </main>
-  <div class="min-h-0 border-t border-line"><ResponseEditor /></div>
-  <div>
-    {#if selection.sequence}<Sequence />{/if}
-  </div>
+      <div class="h-full min-h-0 overflow-x-hidden overflow-y-auto"><ResponseEditor /></div>
+    </Pane>
+  </PaneGroup>
+  {#if selection.sequence && !room.alone}<Sequence />{/if}
   <Transport onclip={() => (clipping = true)} />
 </div>
 

@@ -14,6 +14,7 @@
   import { Overlay } from '../effect/overlay.svelte'
   import { Player } from '../effect/player.svelte'
   import { Presets } from '../effect/presets.svelte'
+  import { Room } from '../effect/room.svelte'
   import { Selection } from '../effect/selection.svelte'
   import { framesASecond } from '../effect/rate'
   import Stage from '../stage/Stage.svelte'
@@ -33,6 +34,7 @@
       selection: new Selection(draft, catalog),
       presets: new Presets(),
       picked: new PickedLife(draft, player),
+      room: new Room(),
     }),
   )
   untrack(() => {

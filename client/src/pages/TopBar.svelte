@@ -47,7 +47,8 @@
     }}
     class="flex items-center gap-3.5 rounded"
     title="Back to the library"
-    ><Mark /><b class="text-[15px] tracking-[.04em]">Kagero</b><span class="text-quiet">Library</span></a
+    ><Mark /><b class="text-[15px] tracking-[.04em] max-[700px]:hidden">Kagero</b><span class="text-quiet">Library</span
+    ></a
   >
   <span class="text-quiet">/</span>
   {#if renaming}
@@ -76,7 +77,7 @@
     >
   {/if}
   <span
-    class="ml-2 min-w-0 flex-1 truncate {worried ? 'text-amber' : 'text-quiet'}"
+    class="ml-2 min-w-0 flex-1 truncate {worried ? 'text-amber' : 'text-quiet max-[700px]:opacity-0'}"
     role="status"
     data-part="save-state"
     title={why}

@@ -201,7 +201,7 @@
 </script>
 
 <section
-  class="will-change-transform grid h-full min-h-0 grid-cols-[212px_minmax(0,1fr)_352px] bg-raised"
+  class="will-change-transform grid h-full min-h-[196px] grid-cols-[212px_minmax(0,1fr)_352px] bg-raised max-[800px]:h-auto max-[800px]:grid-cols-[212px_minmax(0,1fr)] max-[800px]:grid-rows-[220px_auto]"
   aria-label="Response"
   data-part="response"
 >
@@ -360,9 +360,9 @@
             ? 'pl-2'
             : 'pr-[60px] pl-[52px]'}"
         >
-          <span>{withUnit(range[0], unit)}</span>
+          <span class="whitespace-nowrap">{withUnit(range[0], unit)}</span>
           <span class="flex min-w-0 items-center gap-2"
-            ><span class="truncate">{catalog.nameOf(draft.owner, response)}, {looked}</span>
+            ><span class="truncate max-[1000px]:hidden">{catalog.nameOf(draft.owner, response)}, {looked}</span>
             <Segments
               label="Look at"
               value={selection.over}
@@ -373,11 +373,11 @@
               ]}
             />
           </span>
-          <span>{withUnit(range[1], unit)}</span>
+          <span class="whitespace-nowrap">{withUnit(range[1], unit)}</span>
         </div>{/if}
     </div>
 
-    <div class="flex min-h-0 flex-col gap-[5px] overflow-y-auto py-2 pr-4 pl-3">
+    <div class="flex min-h-0 flex-col gap-[5px] overflow-y-auto py-2 pr-4 pl-3 max-[800px]:col-span-2">
       {#if response.kind !== 'ratio'}
         <div class="flex items-center justify-between gap-2">
           <span class="text-quiet">From</span>

@@ -29,7 +29,7 @@
     /** The view beside the first: with a camera of its own. */
     second?: boolean
   } = $props()
-  const { draft, player, catalog, selection, overlay, picked } = useDesk()
+  const { draft, player, catalog, selection, overlay, picked, room } = useDesk()
   let canvas: HTMLCanvasElement
   let frame: HTMLDivElement
   let scene = $state.raw<StageScene | null>(null)
@@ -313,6 +313,13 @@
       ...cameras.map((c) => ({ label: `Put ${c.name} here`, act: () => moveCamera(c.uid) })),
     ])
   }
+  function more(event: Event) {
+    overlay.openMenu(event.currentTarget, 'Views', [
+      { label: 'Two views beside each other', hint: 'B', act: () => (selection.beside = true) },
+      { label: 'The stage alone', hint: 'W', act: () => room.toggle('stage') },
+      { label: 'The stage in a window of its own', hint: 'Shift B', act: () => room.openStage(draft.id) },
+    ])
+  }
   const plainRow = (base: unknown) => ({ base, responses: [], muted: false })
   function addCamera() {
     const { position, rotation, view } = scene!.standpoint()
@@ -550,8 +557,8 @@
       {#if !selection.beside}<Action
           small
           kind="line"
-          onclick={() => (selection.beside = true)}
-          hint="Look from another camera beside this one (B)">Two views</Action
+          onclick={more}
+          hint="Two views, the stage alone, a window of its own">Views</Action
         >{/if}
       <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row"
         >Time</Action

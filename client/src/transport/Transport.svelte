@@ -69,11 +69,11 @@
 </script>
 
 <footer
-  class="will-change-transform grid h-14 grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 border-t border-line bg-panel px-4"
+  class="will-change-transform flex min-h-14 shrink-0 flex-wrap items-center gap-x-4 border-t border-line bg-panel px-4"
   aria-label="Transport"
   data-part="transport"
 >
-  <div class="flex items-center gap-2.5">
+  <div class="flex w-[286px] shrink-0 items-center gap-2.5">
     <button
       type="button"
       onclick={() => player.toggle()}
@@ -143,7 +143,7 @@
     aria-valuemin={clip.first_frame}
     aria-valuemax={clip.last_frame}
     aria-valuenow={player.frame}
-    class="relative h-11 cursor-col-resize touch-none"
+    class="relative h-11 min-w-[180px] flex-1 cursor-col-resize touch-none"
     title="Population over time, up to {most} alive"
     onkeydown={keys}
     onpointerdown={(e) => {
@@ -181,7 +181,7 @@
       <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
     </svg>
   </div>
-  <div class="flex items-center justify-end gap-2">
+  <div class="ml-auto flex shrink-0 items-center justify-end gap-2 py-1">
     <Action
       kind="line"
       pressed={selection.sequence}

@@ -1674,6 +1674,12 @@ export interface components {
              * @default []
              */
             held: components["schemas"]["HeldFrames"][];
+            /**
+             * Across
+             * @description Pixels along the axis of a life's picture.
+             * @default 594
+             */
+            across: number;
         };
         /**
          * SourceChoice

@@ -11,19 +11,19 @@ from ..kernels.splat import splat_discs
 from ..simulation import Look, Population
 from .measure import gather
 
-WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life, the height of the mean particles, that of the real ones
+WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life unless said otherwise, the height of the mean particles, that of the real ones
 MARGIN = 22  # pixels at both ends, so that whole particles stand at birth and end
 SHARES, SAMPLES = 11, 160
 GROUND = (0.0103, 0.0152, 0.0203)  # linear light of #1a2127
 
 
-def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any]) -> np.ndarray:
-    """Return an RGBA picture, (MEAN + CROWD, WIDTH + 2 MARGIN, 4) uint8, drawn by the same kernel as renders.
+def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any], width: int = WIDTH) -> np.ndarray:
+    """Return an RGBA picture, (MEAN + CROWD, width + 2 MARGIN, 4) uint8, drawn by the same kernel as renders.
 
     frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. All sizes are to one
     scale, so that the largest mean particle just fits; real ones are half as large and stand at their share of life.
     """
-    picture = np.zeros((MEAN + CROWD, WIDTH + 2 * MARGIN, 4), np.float32)
+    picture = np.zeros((MEAN + CROWD, width + 2 * MARGIN, 4), np.float32)
     lives = profile["lives"]
     gathered = gather(frames)
     if lives and gathered is not None:
@@ -31,7 +31,7 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         sizes, opacity, stretch = (_course(lives[f"look.{name}"][0], at) for name in ("size", "opacity", "stretch"))
         scale = (MEAN / 2 - 1) / max(float(sizes.max()), 1e-9)
         colour = np.stack([_course(part, at) for part in lives["look.colour"]], axis=1)
-        _paint(picture, MARGIN + at * WIDTH, np.full(SHARES, MEAN / 2), sizes * scale, colour, opacity,
+        _paint(picture, MARGIN + at * width, np.full(SHARES, MEAN / 2), sizes * scale, colour, opacity,
                look.emitter.add, np.stack([np.maximum(stretch, 1), np.full(SHARES, 0.6)], axis=1))  # fmt: skip
         population, seconds = gathered
         pick = np.argsort(_shuffle(population.key), kind="stable")[:SAMPLES]
@@ -41,7 +41,7 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         life = np.clip(some.age / some.lifespan, 0, 1)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
         diameter = np.minimum(shown.column("size") * scale * 0.5, CROWD)
-        _paint(picture, MARGIN + life * WIDTH, height, diameter, shown.column("colour"), shown.column("opacity"), look.emitter.add, shape)
+        _paint(picture, MARGIN + life * width, height, diameter, shown.column("colour"), shown.column("opacity"), look.emitter.add, shape)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5

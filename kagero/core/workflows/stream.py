@@ -15,7 +15,7 @@ from ..plan import Columns, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
-from .portrait import life_portrait
+from .portrait import WIDTH, life_portrait
 
 AHEAD = 8  # frames that are made at once behind the one on screen
 LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
@@ -39,8 +39,8 @@ class PlayRequest:
 
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
     uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. field: what to show on
-    props (`fields.Wanted`). held: of a
-    frame's arrays those that are held, by the names its packet gives them, are left out.
+    props (`fields.Wanted`). held: of a frame's arrays those that are held, by the names its packet gives them, are left out. across: how
+    many pixels long the axis of the portraits is.
     """
 
     whole: bool = True
@@ -50,6 +50,7 @@ class PlayRequest:
     shade: str = ""
     field: str = ""
     held: tuple[HeldFrames, ...] = ()
+    across: int = WIDTH
 
 
 def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never) -> Iterator[bytes]:
@@ -64,14 +65,14 @@ def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Calla
     if wanted.measured:
         yield packets.frame(now, stopped, measured=True, drawn=False)
     if wanted.facts:
-        yield clip_packet(playing, stopped)
+        yield clip_packet(playing, wanted.across, stopped)
     if not wanted.whole:
         return
     playing.ahead = AHEAD
     for number in [*range(now + 1, plan.last_frame + 1), *range(plan.first_frame, now)]:
         stopped()
         yield packets.frame(number, stopped, measured=(number - plan.first_frame) % MEASURED_EVERY == 0)
-    yield clip_packet(playing, stopped)
+    yield clip_packet(playing, wanted.across, stopped)
 
 
 class Packets:
@@ -170,9 +171,9 @@ class Packets:
         return int(found[0]) if len(found) else -1
 
 
-def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
+def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], None] = never) -> bytes:
     """Return what the frames stored so far tell: counts by frame (null where unknown), each emitter's life profile, and
-    its portrait as an RGBA picture."""
+    its portrait as an RGBA picture whose axis is `across` pixels long."""
     plan = playing.plan
     emitters = []
     arrays: dict[str, np.ndarray] = {}
@@ -184,7 +185,7 @@ def clip_packet(playing: Playing, stopped: Callable[[], None] = never) -> bytes:
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
-        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile)
+        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile, across)
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 

@@ -1,0 +1,37 @@
+/** How the Desk's panes share the window: what stands alone, and which one is seen where there is room for one only. */
+
+export type PaneName = 'stage' | 'sheet' | 'response'
+const NARROW = 700
+const LOW = 560
+
+export class Room {
+  width = $state(innerWidth)
+  height = $state(innerHeight)
+  /** The stage alone, or the sheet alone, for as long as wished. */
+  alone = $state<'' | 'stage' | 'sheet'>('')
+  /** The pane that is seen where there is room for one only. */
+  one = $state<PaneName>('stage')
+  /** Whether there is room for one pane only. */
+  readonly narrow = $derived(this.width < NARROW || this.height < LOW)
+
+  shows(pane: PaneName): boolean {
+    if (this.alone) return pane === this.alone
+    return !this.narrow || this.one === pane
+  }
+  toggle(pane: 'stage' | 'sheet'): void {
+    this.alone = this.alone === pane ? '' : pane
+  }
+
+  /** Open the stage in a window of its own; asked again, the same one comes to the front. */
+  openStage(id: number): void {
+    window.open(`/effects/${id}/stage`, `kagero-stage-${id}`, 'popup,width=1280,height=720')?.focus()
+  }
+
+  /** Per cent of the width that the sheet has at first: about 600 pixels, and never more than about half. */
+  readonly sheetShare = $derived(Math.min(Math.max((600 / this.width) * 100, 30), 50))
+  /** Per cent of what the top and the transport leave: about 196 pixels for the response, and 160 for the strip of a life. */
+  readonly responseShare = $derived(Math.min(Math.max((196 / Math.max(this.height - 100, 300)) * 100, 20), 40))
+  readonly lifeShare = $derived(
+    Math.min(Math.max((160 / Math.max((this.height - 100) * (1 - this.responseShare / 100), 200)) * 100, 18), 45),
+  )
+}

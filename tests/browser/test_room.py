@@ -1,0 +1,105 @@
+"""The Desk's room: edges that drag and are kept, what folds away, the stage alone and in a second window, many window sizes."""
+
+from __future__ import annotations
+
+from tests.browser.stage import BrowserCase
+from tests.browser.test_desk import OVERLAPS
+
+SIZES = ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440), (640, 400), (853, 533), (1910, 1194))  # the last three: zoomed to 200, 150, 67 %
+
+
+class Room(BrowserCase):
+    def width(self, part: str) -> float:
+        return self.page.locator(f"[data-part={part}]").bounding_box()["width"]
+
+    def test_edges_drag_are_kept_and_given_back(self):
+        page = self.open()
+        edge = page.get_by_label("Edge between the stage and the sheet")
+        before = self.width("stage")
+        self.drag(edge, -160, 0)
+        self.assertAlmostEqual(self.width("stage"), before - 160, delta=6)
+        canvas = page.locator("[data-part=stage] canvas").bounding_box()
+        self.assertAlmostEqual(canvas["width"], before - 160, delta=6)
+        edge.focus()
+        page.keyboard.press("ArrowRight")  # as well as by hand
+        moved = self.width("stage")
+        kept = "() => Object.entries(localStorage).find(([name]) => name.includes('kagero.main'))?.[1]"
+        before_moving = page.evaluate(kept)
+        page.keyboard.press("ArrowRight")
+        page.wait_for_function(f"before => ({kept})() !== before", arg=before_moving)
+        moved = self.width("stage")
+        self.assertGreater(moved, before - 160)
+        page.reload()
+        self.saved()
+        self.assertAlmostEqual(self.width("stage"), moved, delta=2)
+        page.get_by_label("Edge between the stage and the sheet").dblclick()
+        self.assertAlmostEqual(self.width("stage"), before, delta=3)
+        page.set_viewport_size({"width": 1024, "height": 700})  # nothing keeps its size under the sheet
+        page.wait_for_timeout(200)
+        stage, sheet = (page.locator(f"[data-part={part}]").bounding_box() for part in ("stage", "sheet"))
+        self.assertLessEqual(stage["x"] + stage["width"], sheet["x"] + 1)
+        self.assertLessEqual(page.locator("[data-part=stage] canvas").bounding_box()["width"], stage["width"] + 1)
+
+    def test_the_response_folds_away_and_the_stage_stands_alone(self):
+        page = self.open()
+        height = page.locator("[data-part=sheet]").bounding_box()["height"]
+        page.get_by_role("radio", name="Props", exact=True).click()
+        page.get_by_role("button", name="Lantern").first.click()
+        page.get_by_role("radio", name="Sheet", exact=True).click()
+        page.locator("[data-response=embers-opacity-life]").click()
+        page.keyboard.press("Delete")
+        page.wait_for_timeout(150)
+        self.assertGreater(page.locator("[data-part=sheet]").bounding_box()["height"], height + 100)
+        page.locator("[data-response=embers-size-life]").click()
+        page.wait_for_timeout(150)
+        self.assertAlmostEqual(page.locator("[data-part=sheet]").bounding_box()["height"], height, delta=3)
+        page.locator("[data-part=stage] canvas").click(position={"x": 20, "y": 200})
+        for key, part, other in (("w", "stage", "sheet"), ("W", "sheet", "stage")):
+            page.keyboard.press(key)
+            page.locator(f"[data-part={other}]").wait_for(state="hidden")
+            self.assertEqual(self.width(part), 1280)
+            page.keyboard.press(key)
+            page.locator(f"[data-part={other}]").wait_for()
+
+    def test_a_second_window_shows_the_stage_in_step(self):
+        page = self.open()
+        with self.context.expect_page() as opened:
+            page.keyboard.press("Shift+B")
+        other = opened.value
+        other.get_by_text("frame 60").wait_for()
+        page.keyboard.press(".")
+        other.wait_for_function("() => window.kageroStage.frame === 61")
+        other.wait_for_function("() => window.kageroStage.complete")
+        before = other.evaluate("window.kageroStage.mean(0.25, 0.1, 0.5, 0.8)")
+        self.drag(page.locator("[data-key='1']"), 60, 80)
+        self.saved()
+        other.wait_for_function("before => window.kageroStage.mean(0.25, 0.1, 0.5, 0.8).some((v, i) => Math.abs(v - before[i]) > 0.5)", arg=before)
+        other.keyboard.press(",")
+        page.wait_for_function("() => window.kageroStage.frame === 60")
+        other.reload()
+        other.get_by_text("frame 60").wait_for()
+
+    def test_nothing_overlaps_or_is_clipped_at_any_size(self):
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_text("alive at most").first.wait_for()
+
+        def right(what: str, size: tuple[int, int]) -> None:
+            page.wait_for_timeout(120)
+            self.assertEqual(page.evaluate(OVERLAPS), [], f"{what} at {size[0]} x {size[1]}")
+
+        for size in SIZES:
+            page.set_viewport_size({"width": size[0], "height": size[1]})
+            right("library", size)
+        self.open()
+        for size in SIZES:
+            page.set_viewport_size({"width": size[0], "height": size[1]})
+            page.wait_for_timeout(60)
+            narrow = page.get_by_role("radiogroup", name="What is seen")
+            for pane in ("Stage", "Response", "Sheet") if narrow.count() else ("Desk",):
+                if narrow.count():
+                    narrow.get_by_role("radio", name=pane).click()
+                right(pane, size)
+            for view in ("Loom", "Table", "One life", "Props", "Sheet") if size in SIZES[:1] + SIZES[4:6] else ():
+                page.locator("[data-part=sheet]").get_by_role("radio", name=view, exact=True).click()
+                right(view, size)
