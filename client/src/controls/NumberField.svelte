@@ -44,6 +44,7 @@
   let problem = $state('')
   let start: { x: number; value: number; moved: boolean } | null = null
   let latest = 0
+  let dragging = $state(false)
   let input = $state<HTMLInputElement>()
   let button = $state<HTMLButtonElement>()
 
@@ -59,13 +60,26 @@
     if (!start) return
     const way = event.clientX - start.x
     if (!start.moved && Math.abs(way) < 3) return
-    start.moved = true
-    latest = held(tidy(start.value + (way / 200) * drag * (event.shiftKey ? 0.1 : 1)))
+    start.moved = dragging = true
+    const pace = event.shiftKey ? 0.1 : event.ctrlKey || event.metaKey ? 10 : 1
+    latest = held(tidy(start.value + (way / 200) * drag * pace))
     ;(ondrag ?? (() => {}))(latest)
+  }
+  /** Escape gives up a drag: the number is what it was. */
+  function giveUp(event: KeyboardEvent) {
+    if (event.key !== 'Escape' || !start?.moved) return
+    event.preventDefault()
+    event.stopPropagation()
+    const was = start.value
+    start = null
+    dragging = false
+    ;(ondrag ?? (() => {}))(was)
+    onset(was)
   }
   function up() {
     const was = start
     start = null
+    dragging = false
     if (!was) return
     if (was.moved) onset(latest)
     else type()
@@ -73,6 +87,7 @@
   function lost() {
     if (start?.moved) onset(latest)
     start = null
+    dragging = false
   }
   function type() {
     text = shown(value, unit)
@@ -81,7 +96,7 @@
     void tick().then(() => input?.select())
   }
   function take(): boolean {
-    const result = parseNumber(text, unit, frameRate)
+    const result = parseNumber(text, unit, frameRate, value)
     if ('error' in result) problem = result.error
     else if (result.value < lowest || result.value > highest)
       problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
@@ -117,7 +132,7 @@
       event.preventDefault()
       event.stopPropagation()
       onset(reset)
-    } else if (/^[\d.(-]$/.test(event.key) && !event.ctrlKey && !event.metaKey) {
+    } else if (/^[\d.(+*-]$/.test(event.key) && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
       type()
       text = event.key
@@ -126,7 +141,12 @@
   }
 </script>
 
+<svelte:window onkeydowncapture={dragging ? giveUp : undefined} />
 <span class="relative inline-flex {extra}">
+  {#if dragging}<span
+      class="pointer-events-none absolute top-full left-0 z-40 mt-1 rounded border border-line bg-ink px-1.5 py-0.5 text-[11px] whitespace-nowrap text-quiet shadow-lg"
+      >Shift finer, Ctrl coarser, Esc gives up</span
+    >{/if}
   {#if typing}
     <!-- svelte-ignore a11y_autofocus -->
     <input

@@ -56,6 +56,51 @@ describe('numbers', () => {
     expect(shown(0.5, PERCENT)).toBe('50')
     for (const x of [0, 1, 0.085, 123.456, -2.5]) expect(value(shown(x, METRES), METRES)).toBeCloseTo(x, 1)
   })
+  it('take every unit that measures the same, as people write it', () => {
+    const SPEED = { symbol: 'm/s', scale: 1, digits: 2 }
+    const DEGREES = { symbol: '°', scale: 180 / Math.PI, digits: 0 }
+    const ACCELERATION = { symbol: 'm/s²', scale: 1, digits: 2 }
+    const RATE = { symbol: '/s', scale: 1, digits: 2 }
+    const cases: [string, typeof SECONDS, number][] = [
+      ['2 s', SECONDS, 2],
+      ['500ms', SECONDS, 0.5],
+      ['1,5', SECONDS, 1.5],
+      ['1,500', SECONDS, 1500],
+      ['1 min', SECONDS, 60],
+      ['20 %', PERCENT, 0.2],
+      ['20', PERCENT, 0.2],
+      ['3cm', METRES, 0.03],
+      ['1m + 20 cm', METRES, 1.2],
+      ['2*3mm', METRES, 0.006],
+      ['36 km/h', SPEED, 10],
+      ['5 cm/f', SPEED, 1.25],
+      ['90°', DEGREES, Math.PI / 2],
+      ['90', DEGREES, Math.PI / 2],
+      ['1/4 * 1 turn', DEGREES, Math.PI / 2],
+      ['1 g', ACCELERATION, 9.80665],
+      ['9.8 m/s2', ACCELERATION, 9.8],
+      ['2 /f', RATE, 50],
+      ['6/3', RATE, 2],
+    ]
+    for (const [text, unit, stored] of cases) expect(value(text, unit), text).toBeCloseTo(stored, 9)
+  })
+  it('change what is there', () => {
+    const changed = (text: string, now: number, unit = METRES) => {
+      const result = parseNumber(text, unit, 25, now)
+      if ('error' in result) throw new Error(result.error)
+      return result.value
+    }
+    expect(changed('+=0.1', 2)).toBeCloseTo(2.1)
+    expect(changed('-= 5cm', 2)).toBeCloseTo(1.95)
+    expect(changed('*1.1', 2)).toBeCloseTo(2.2)
+    expect(changed('/4', 2)).toBeCloseTo(0.5)
+    expect(changed('+=10', 0.5, PERCENT)).toBeCloseTo(0.6)
+    expect(changed('+3', 2)).toBe(3) // a sign alone is a sign
+  })
+  it('say which units there are where one is not known', () => {
+    expect(parseNumber('3 kg', METRES, 25)).toMatchObject({ error: expect.stringContaining('cm') })
+    expect(parseNumber('12 apples', SECONDS, 25)).toMatchObject({ error: expect.stringContaining('apples') })
+  })
   it('say what is wrong', () => {
     for (const text of ['', 'abc', '1+', '(1', '1 2', '1/0', '1e999', 'constructor'])
       expect(parseNumber(text, SECONDS, 25), text).toHaveProperty('error')

@@ -32,19 +32,64 @@ export function bytesText(bytes: number): string {
   return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`
 }
 
+/** What may stand behind a number, by what its unit measures: how many of the stored unit (SI) one of it is. */
+const TURN = 2 * Math.PI
+const LENGTHS = { mm: 1e-3, cm: 1e-2, m: 1, km: 1e3 }
+const ANGLES = { '°': TURN / 360, deg: TURN / 360, rad: 1, turn: TURN, turns: TURN }
+const G = 9.80665 // standard gravity, m/s², CODATA
+const a_second = (what: Record<string, number>) =>
+  Object.fromEntries(Object.entries(what).map(([name, factor]) => [`${name}/s`, factor]))
+const a_frame = (what: Record<string, number>, rate: number) =>
+  Object.fromEntries(Object.entries(what).map(([name, factor]) => [`${name}/f`, factor * rate]))
+const squared = (what: Record<string, number>) =>
+  Object.fromEntries(
+    Object.entries(what).flatMap(([name, f]) => [
+      [`${name}/s²`, f],
+      [`${name}/s2`, f],
+      [`${name}/s^2`, f],
+    ]),
+  )
+
+function suffixes(unit: Unit, rate: number): Record<string, number> {
+  const times = { ms: 1e-3, s: 1, min: 60, f: 1 / rate }
+  const known: Record<string, Record<string, number>> = {
+    m: LENGTHS,
+    s: times,
+    f: { f: 1, s: rate, ms: rate / 1000 },
+    '°': ANGLES,
+    '%': { '%': 0.01 },
+    '×': { '×': 1, x: 1 },
+    kg: { g: 1e-3, kg: 1, t: 1e3 },
+    'm/s': { ...a_second(LENGTHS), ...a_frame(LENGTHS, rate), 'km/h': 1 / 3.6 },
+    'm/s²': { ...squared(LENGTHS), g: G },
+    '°/s': { ...a_second(ANGLES), ...a_frame(ANGLES, rate) },
+    '/s': { '/s': 1, '/min': 1 / 60, '/f': rate },
+  }
+  return known[unit.symbol] ?? (unit.symbol ? { [unit.symbol]: 1 / unit.scale } : {})
+}
+
 /**
- * Return the stored value that a text means, or a message. Arithmetic is computed (`1/3`, `2*(3+1)`); a number of
- * seconds may end in `s` and of frames in `f` where the unit is seconds.
+ * Return the stored value that a text means, or a message. Arithmetic is computed (`1/3`, `2*(3+1)`). A number without a unit
+ * is in the one that is shown; with one it may be in another that measures the same (`500ms`, `12f`, `3cm`, `90°`, `1,5`).
+ * `+=0.1`, `-=1`, `*1.1` and `/2` change what is there now, a stored value.
  */
-export function parseNumber(text: string, unit: Unit, frameRate: number): { value: number } | { error: string } {
-  const isTime = unit.symbol === 's'
+export function parseNumber(
+  text: string,
+  unit: Unit,
+  frameRate: number,
+  now?: number,
+): { value: number } | { error: string } {
   let source = text
     .trim()
-    .replace(/,(?=\d{3}\b)/g, '')
+    .replace(/(?<=\d),(?=\d{3}(?!\d))/g, '')
+    .replace(/(?<=\d),(?=\d)/g, '.')
     .replace(/−/g, '-')
-    .replace(/×/g, '*')
-  if (unit.symbol && source.endsWith(unit.symbol) && !isTime) source = source.slice(0, -unit.symbol.length).trim()
+  if (!unit.symbol || unit.symbol !== '×') source = source.replace(/×/g, '*')
+  const change = now === undefined ? null : /^(\+=|-=|\*=?|\/=?)/.exec(source)?.[1]
+  if (change) source = source.slice(change.length).trim()
   if (!source) return { error: 'Type a number.' }
+  const behind = suffixes(unit, frameRate)
+  const names = Object.keys(behind).sort((a, b) => b.length - a.length)
   let at = 0
   const peek = () => source[at]
   const skip = () => {
@@ -94,21 +139,52 @@ export function parseNumber(text: string, unit: Unit, frameRate: number): { valu
         at < source.length ? `“${source.slice(at)}” is not a number.` : 'Something is missing at the end.',
       )
     at += match[0].length
-    const value = Number(match[0])
-    const suffix = /^(s|f)\b/.exec(source.slice(at))
-    if (suffix) {
-      if (!isTime) throw new Error(`“${suffix[1]}” belongs to times; this is ${unit.symbol || 'a plain number'}.`)
-      at++
-      return suffix[1] === 'f' ? value / frameRate : value
+    return Number(match[0]) * unitHere()
+  }
+  /** What a number counts by the unit that follows it; 1 where none does. */
+  function unitHere(): number {
+    const before = at
+    skip()
+    const rest = source.slice(at)
+    const name = names.find((each) => rest.startsWith(each) && !/[\p{L}\d]/u.test(rest[each.length] ?? ''))
+    if (name) {
+      at += name.length
+      return behind[name] * unit.scale
     }
-    return value
+    const word = /^[\p{L}%°²/][\p{L}°²/]*/u.exec(rest)?.[0]
+    if (word && !/^\/\s*[\d.(]/.test(rest) && word !== '/')
+      throw new Error(
+        names.length
+          ? `“${word}” is no unit here; this is in ${unit.symbol || 'plain numbers'}${
+              names.length > 1
+                ? `, or ${names
+                    .filter((each) => each !== unit.symbol)
+                    .slice(0, 4)
+                    .join(', ')}`
+                : ''
+            }.`
+          : `“${word}” is no unit here; this is a plain number.`,
+      )
+    at = before
+    return 1
   }
   try {
     const value = sum()
     skip()
     if (at < source.length) return { error: `“${source.slice(at)}” is not understood here.` }
-    if (!Number.isFinite(value)) return { error: 'That is not a finite number.' }
-    return { value: value / unit.scale }
+    const was = (now ?? 0) * unit.scale
+    const made =
+      change === '+='
+        ? was + value
+        : change === '-='
+          ? was - value
+          : change?.[0] === '*'
+            ? was * value
+            : change
+              ? was / value
+              : value
+    if (!Number.isFinite(made)) return { error: 'That is not a finite number.' }
+    return { value: made / unit.scale }
   } catch (problem) {
     return { error: (problem as Error).message }
   }

@@ -6,6 +6,7 @@
   import Panel from '../controls/Panel.svelte'
   import Segments from '../controls/Segments.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
+  import { Commands, keyName, keyWords } from '../effect/commands.svelte'
   import { provideDesk } from '../effect/context'
   import { Leading } from '../effect/instep'
   import { OpenEffect } from '../effect/open.svelte'
@@ -161,33 +162,117 @@
 
   /** Where Space means what it means there; everywhere else it plays, and Enter presses what has the focus. */
   const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog]'
+  const TEXT = 'input:not([type=range]), select, textarea, .cm-editor'
+  const VIEWS = { sheet: 'Sheet', loom: 'Loom', table: 'Table', one: 'One life', props: 'Props' } as const
+  const toFrame = (frame: number) => () => player.go(frame)
+  const commands = new Commands([
+    { id: 'play', label: 'Play, pause', group: 'time', key: 'Space', act: () => player.toggle(), yields: OWN_SPACE },
+    { id: 'back', label: 'One frame back', group: 'time', key: ',', act: () => player.go(player.frame - 1) },
+    { id: 'on', label: 'One frame on', group: 'time', key: '.', act: () => player.go(player.frame + 1) },
+    {
+      id: 'first',
+      label: 'To the first frame',
+      group: 'time',
+      key: '<',
+      act: () => toFrame(player.clip.first_frame)(),
+    },
+    { id: 'last', label: 'To the last frame', group: 'time', key: '>', act: () => toFrame(player.clip.last_frame)() },
+    { id: 'loop', label: 'Loop', group: 'time', key: 'L', act: () => (player.loop = !player.loop) },
+    {
+      id: 'seconds',
+      label: 'Times in frames or seconds',
+      group: 'time',
+      key: '',
+      act: () => (player.inSeconds = !player.inSeconds),
+    },
+    { id: 'clip', label: 'Frame rate, length, seed, substeps', group: 'time', key: '', act: () => (clipping = true) },
+    {
+      id: 'sequence',
+      label: 'Sequence: when each emitter runs',
+      group: 'time',
+      key: 'S',
+      act: () => (selection.sequence = !selection.sequence),
+      yields: '[data-name], [data-chip]',
+    },
+    { id: 'undo', label: 'Undo', group: 'edit', key: 'Ctrl+Z', act: () => void draft.undo() },
+    { id: 'redo', label: 'Redo', group: 'edit', key: 'Ctrl+Shift+Z', act: () => void draft.redo() },
+    { id: 'row', label: 'Go to a row by its name', group: 'edit', key: '/', act: findRow },
+    {
+      id: 'dials',
+      label: 'Dials',
+      group: 'edit',
+      key: 'D',
+      act: () => (selection.dials = !selection.dials),
+      yields: '[data-name]',
+    },
+    {
+      id: 'solo',
+      label: 'End solo',
+      group: 'edit',
+      key: '',
+      act: () => (selection.solo = null),
+    },
+    ...Object.entries(VIEWS).map(([view, label], i) => ({
+      id: `view-${view}`,
+      label,
+      group: 'view',
+      key: String(i + 1),
+      act: () => (selection.view = view as keyof typeof VIEWS),
+      yields: '[data-key], [data-handle]',
+    })),
+    { id: 'stage', label: 'The stage alone, and back', group: 'view', key: 'W', act: () => room.toggle('stage') },
+    { id: 'alone', label: 'The sheet alone, and back', group: 'view', key: 'Shift+W', act: () => room.toggle('sheet') },
+    { id: 'beside', label: 'Two views', group: 'view', key: 'B', act: () => (selection.beside = !selection.beside) },
+    {
+      id: 'window',
+      label: 'The stage in a window of its own',
+      group: 'view',
+      key: 'Shift+B',
+      act: () => room.openStage(draft.id),
+    },
+    { id: 'export', label: 'Export', group: 'effect', key: 'E', act: () => (exporting = true) },
+    { id: 'library', label: 'To the library', group: 'effect', key: '', act: () => onlibrary() },
+    {
+      id: 'turn',
+      label: 'The page of dials, for others to turn',
+      group: 'effect',
+      key: '',
+      act: () => void window.open(`/effects/${draft.id}/dials`),
+    },
+    { id: 'first-effect', label: 'A first effect in six steps', group: 'help', key: '', act: firstEffect },
+    { id: 'help', label: 'Keys and gestures', group: 'help', key: '?', act: () => (helping = true) },
+    { id: 'commands', label: 'All that can be done', group: 'help', key: 'Ctrl+K', act: findCommand },
+  ])
+  function firstEffect() {
+    helping = false
+    void overlay.attempt(async () => onopen(await FirstEffect.start()))
+  }
+  /** Everything there is, searched by name, with its key. */
+  function findCommand() {
+    overlay.openList(
+      document.querySelector('[data-part=commands]'),
+      'All that can be done',
+      commands.list
+        .filter((each) => each.id !== 'commands')
+        .map((each) => ({
+          label: each.label,
+          group: each.group,
+          detail: keyWords(commands.keyOf(each)),
+          act: each.act,
+        })),
+    )
+  }
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
-    if (target.closest('input:not([type=range]), select, textarea, dialog, .cm-editor')) return
-    const plain = !event.ctrlKey && !event.metaKey && !event.altKey
-    const ctrl = event.ctrlKey || event.metaKey
-    if (ctrl && event.key.toLowerCase() === 'z') void (event.shiftKey ? draft.redo() : draft.undo())
-    else if (ctrl && event.key.toLowerCase() === 'y') void draft.redo()
-    else if (plain && event.key === ' ' && !target.closest(OWN_SPACE)) player.toggle()
-    else if (plain && event.key === ',') player.go(player.frame - 1)
-    else if (plain && event.key === '.') player.go(player.frame + 1)
-    else if (plain && event.key === 'l') player.loop = !player.loop
-    else if (plain && event.key === 'e') exporting = true
-    else if (plain && event.key === 's' && !target.closest('[data-name], [data-chip]'))
-      selection.sequence = !selection.sequence
-    else if (plain && event.key === 'b') selection.beside = !selection.beside
-    else if (plain && event.key === 'd' && !target.closest('[data-name]')) selection.dials = !selection.dials
-    else if (plain && event.key === '/') findRow()
-    else if (plain && /^[1-5]$/.test(event.key) && !target.closest('[data-key], [data-handle]'))
-      selection.view = (['sheet', 'loom', 'table', 'one', 'props'] as const)[Number(event.key) - 1]
-    else if (event.key === 'Escape' && selection.solo) selection.solo = null
-    else if (event.key === 'Escape' && player.picked) player.pick(null)
-    else if (plain && event.key === '?') helping = true
-    else if (plain && event.key === 'B') room.openStage(draft.id)
-    else if (plain && event.key === 'w') room.toggle('stage')
-    else if (plain && event.key === 'W') room.toggle('sheet')
-    else if (event.key === 'Escape' && room.alone) room.alone = ''
-    else return
+    if (target.closest('dialog')) return
+    if (target.closest(TEXT) && keyName(event) !== 'Ctrl+K') return
+    if (event.key === 'Escape') {
+      if (selection.solo) selection.solo = null
+      else if (player.picked) player.pick(null)
+      else if (room.alone) room.alone = ''
+      else return
+    } else if (keyName(event) === 'Ctrl+Y') void draft.redo()
+    else if (!commands.press(event)) return
     event.preventDefault()
   }
 </script>
@@ -208,7 +293,7 @@
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
 <div class="flex h-full min-w-0 flex-col">
-  <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} {onlibrary} />
+  <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} oncommands={findCommand} {onlibrary} />
   {#if room.narrow && !room.alone}
     <div class="flex shrink-0 justify-center border-b border-line bg-panel py-1.5">
       <Segments
@@ -283,13 +368,7 @@
 <Overlays />
 <ExportDialog bind:open={exporting} />
 <ClipDialog bind:open={clipping} />
-<HelpSheet
-  bind:open={helping}
-  onfirst={() => {
-    helping = false
-    void overlay.attempt(async () => onopen(await FirstEffect.start()))
-  }}
-/>
+<HelpSheet bind:open={helping} {commands} onfirst={firstEffect} />
 <Panel open={conflict} title="Changed in another window" size="sm" dismissable={false}>
   <p>
     This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.

@@ -1,31 +1,29 @@
 <script lang="ts">
   import Panel from '../controls/Panel.svelte'
+  import { keyName, keyWords, type Command, type Commands } from '../effect/commands.svelte'
 
-  let { open = $bindable(), onfirst }: { open: boolean; onfirst: () => void } = $props()
+  let { open = $bindable(), commands, onfirst }: { open: boolean; commands: Commands; onfirst: () => void } = $props()
+  /** The command that the next key is for. */
+  let changing = $state('')
+  let said = $state('')
+  function take(event: KeyboardEvent, command: Command) {
+    if (changing !== command.id) return
+    event.preventDefault()
+    event.stopPropagation()
+    if (event.key === 'Escape') return void (changing = '')
+    const key = event.key === 'Delete' || event.key === 'Backspace' ? '' : keyName(event)
+    if (key === '' && event.key.length > 1 && !['Delete', 'Backspace'].includes(event.key)) return
+    const lost = commands.change(command, key)
+    said = lost ? `${keyWords(key)} was for: ${lost}. That has no key now.` : ''
+    changing = ''
+  }
   const KEYS: [string, [string, string][]][] = [
-    [
-      'Anywhere',
-      [
-        ['Space', 'play, pause'],
-        [', .', 'one frame back, on'],
-        ['L', 'loop'],
-        ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-        ['E', 'export'],
-        ['D', 'dials'],
-        ['B, Shift B', 'two views; the stage in a window of its own'],
-        ['S', 'sequence: when each emitter runs'],
-        ['/', 'go to a row by its name'],
-        ['1 2 3 4 5', 'sheet, loom, table, one life, props'],
-        ['Esc', 'end solo, let go of a particle'],
-        ['W, Shift W', 'the stage alone, the sheet alone, and back'],
-        ['?', 'this sheet'],
-      ],
-    ],
     [
       'A number',
       [
-        ['drag sideways', 'change it; Shift is finer'],
-        ['click, Enter', 'type it; 1/3, 12f and 0.5s are understood'],
+        ['drag sideways', 'change it; Shift finer, Ctrl coarser, Esc gives up'],
+        ['click, Enter', 'type it; 1/3, 12f, 500ms, 3cm and 1,5 are understood'],
+        ['+= −= * /', 'typed first, change what is there: += 0.1, *1.1'],
         ['↑ ↓', 'step'],
         ['Delete', 'back to its default'],
         ['right-click', 'make a dial of it'],
@@ -99,16 +97,48 @@
   ]
 </script>
 
-<Panel bind:open title="Keys and gestures" size="md">
-  <div class="grid grid-cols-2 gap-x-8 gap-y-4">
-    {#each KEYS as [part, list]}
-      <section>
-        <h4 class="mb-1 text-quiet">{part}</h4>
-        {#each list as [key, what]}
-          <div class="flex gap-3 py-0.5"><span class="mono w-36 shrink-0">{key}</span><span>{what}</span></div>
-        {/each}
-      </section>
-    {/each}
+<Panel bind:open title="Keys and gestures" size="lg">
+  <div class="grid grid-cols-2 gap-x-8 gap-y-4 max-[700px]:grid-cols-1">
+    <section>
+      <h4 class="mb-1 text-quiet">Anywhere; click a key to choose another</h4>
+      {#each commands.list as command (command.id)}
+        <div class="flex gap-3 py-0.5">
+          <button
+            type="button"
+            class="mono w-28 shrink-0 rounded px-1 text-left hover:bg-raised {changing === command.id
+              ? 'bg-raised text-vermilion'
+              : commands.isChanged(command)
+                ? 'text-teal'
+                : ''}"
+            aria-label="Key of {command.label}: {keyWords(commands.keyOf(command)) || 'none'}"
+            title="Choose another key; Delete takes it away"
+            onclick={() => (changing = command.id)}
+            onblur={() => (changing = '')}
+            onkeydown={(e) => take(e, command)}
+            >{changing === command.id ? 'press a key' : keyWords(commands.keyOf(command)) || '·'}</button
+          ><span>{command.label}</span>
+        </div>
+      {/each}
+      <div class="flex gap-3 py-0.5">
+        <span class="mono w-28 shrink-0 px-1">Esc</span><span>end solo, let go, all panes again</span>
+      </div>
+      {#if said}<p class="mt-1 text-xs text-amber" role="status">{said}</p>{/if}
+      {#if commands.anyChanged}<button
+          type="button"
+          class="mt-1 text-xs text-quiet underline decoration-dotted hover:text-paper"
+          onclick={() => commands.reset()}>All keys as at first</button
+        >{/if}
+    </section>
+    <div class="flex flex-col gap-4">
+      {#each KEYS as [part, list]}
+        <section>
+          <h4 class="mb-1 text-quiet">{part}</h4>
+          {#each list as [key, what]}
+            <div class="flex gap-3 py-0.5"><span class="mono w-28 shrink-0">{key}</span><span>{what}</span></div>
+          {/each}
+        </section>
+      {/each}
+    </div>
   </div>
   <p class="mt-4 text-quiet">
     New here? <button type="button" class="text-paper underline decoration-dotted" onclick={onfirst}

@@ -5,7 +5,12 @@
   import { useDesk } from '../effect/context'
   import Mark from './Mark.svelte'
 
-  let { onexport, onhelp, onlibrary }: { onexport: () => void; onhelp: () => void; onlibrary: () => void } = $props()
+  let {
+    onexport,
+    onhelp,
+    oncommands,
+    onlibrary,
+  }: { onexport: () => void; onhelp: () => void; oncommands: () => void; onlibrary: () => void } = $props()
   const { draft, catalog, selection } = useDesk()
   const dials = $derived((draft.document.dials ?? []).length)
   let renaming = $state(false)
@@ -100,6 +105,9 @@
       pressed={selection.dials}
       hint="The effect's named controls (D)"
       >Dials{#if dials}<span class="mono ml-1.5 {selection.dials ? '' : 'text-quiet'}">{dials}</span>{/if}</Action
+    >
+    <span data-part="commands" class="max-[700px]:hidden"
+      ><Action onclick={oncommands} hint="All that can be done, by its name (Ctrl K)">Find</Action></span
     >
     <Action onclick={onhelp} hint="Keys and gestures (?)">Help</Action>
     <Action kind="line" onclick={onexport} hint="Take files away (E)">Export</Action>

@@ -1,0 +1,75 @@
+/** Everything that can be done from anywhere on the Desk, each with its key: one list for the keyboard, the search and the help. */
+
+export type Command = {
+  id: string
+  label: string
+  group: string
+  /** The key it has unless somebody chose another: `Ctrl+Shift+Z`, `W`, `Space`, or none. */
+  key: string
+  act: () => void
+  /** Where the key means something else: a selector of what has the focus. */
+  yields?: string
+}
+
+const KEPT = 'kagero.keys'
+const NAMED: Record<string, string> = { ' ': 'Space', ArrowLeft: '←', ArrowRight: '→', ArrowUp: '↑', ArrowDown: '↓' }
+
+/** Return what a pressed key is called; empty for a modifier alone. */
+export function keyName(event: KeyboardEvent): string {
+  const { key } = event
+  if (['Shift', 'Control', 'Alt', 'Meta', 'Dead', 'Unidentified'].includes(key)) return ''
+  const letter = /^\p{L}$/u.test(key)
+  const name = NAMED[key] ?? (letter ? key.toUpperCase() : key)
+  // a sign says by itself whether Shift was held; a letter or a named key does not
+  const shift = event.shiftKey && (letter || name.length > 1)
+  const held = [(event.ctrlKey || event.metaKey) && 'Ctrl', event.altKey && 'Alt', shift && 'Shift', name]
+  return held.filter(Boolean).join('+')
+}
+/** A key as it is read: `Ctrl Shift Z`. */
+export const keyWords = (key: string) => key.split(/\+(?=.)/).join(' ')
+
+let changed = $state.raw<Record<string, string>>(read())
+function read(): Record<string, string> {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, string>
+  } catch {
+    return {}
+  }
+}
+function keep(next: Record<string, string>): void {
+  changed = next
+  localStorage.setItem(KEPT, JSON.stringify(next))
+}
+
+export class Commands {
+  constructor(readonly list: Command[]) {}
+
+  keyOf = (command: Command): string => changed[command.id] ?? command.key
+  /** The words behind a button for a command's key: ` (W)`. */
+  hint(id: string): string {
+    const command = this.list.find((each) => each.id === id)
+    const key = command && this.keyOf(command)
+    return key ? ` (${keyWords(key)})` : ''
+  }
+  /** Do what a pressed key means; return whether it means anything here. */
+  press(event: KeyboardEvent): boolean {
+    const key = keyName(event)
+    const target = event.target as HTMLElement | null
+    const found = key ? this.list.find((each) => this.keyOf(each) === key) : undefined
+    if (!found || (found.yields && target?.closest?.(found.yields))) return false
+    found.act()
+    return true
+  }
+  /** Give a command another key, which whatever had it loses. Returns that one's label, if there was one. */
+  change(command: Command, key: string): string | null {
+    const other = this.list.find((each) => each.id !== command.id && this.keyOf(each) === key)
+    keep({ ...changed, ...(other && key ? { [other.id]: '' } : {}), [command.id]: key })
+    return key ? (other?.label ?? null) : null
+  }
+  isChanged = (command: Command): boolean => command.id in changed
+  /** Everything as it was at first. */
+  reset(): void {
+    keep({})
+  }
+  readonly anyChanged = $derived(Object.keys(changed).length > 0)
+}
