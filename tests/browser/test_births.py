@@ -95,7 +95,7 @@ class Births(PropsCase):
         self.saved()
         self.frame(60)
         before = sum(self.mean())
-        self.drive("Opacity", "slab mask latched")
+        self.drive("Opacity", "slab mask once touched")
         self.frame(60)
         touched = sum(self.mean())
         self.assertLess(touched, before - 2)  # those that it has not reached are gone
@@ -104,7 +104,7 @@ class Births(PropsCase):
         source = emitter["look"]["opacity"]["responses"][-1]["source"]
         self.assertEqual((source["kind"], source["part"]), ("mask", "latched"))
         page.get_by_role("radio", name="Table", exact=True).click()
-        page.get_by_text("slab mask latched").first.wait_for()
+        page.get_by_text("slab mask once touched").first.wait_for()
         # used, it cannot be taken away unseen
         page.get_by_role("radio", name="Props", exact=True).click()
         page.locator("[data-prop]", has_text="mask: slab").get_by_role("button").first.click()

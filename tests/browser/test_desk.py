@@ -133,7 +133,7 @@ class Journey(BrowserCase):
         self.drag(high, -60, 0)
         self.settle()
         self.assertNotIn("Outside: 0 %", editor.inner_text())
-        page.get_by_role("button", name="Match data").click()
+        page.get_by_role("button", name="Fit the range").click()
         self.settle()
         self.assertIn("Outside: 0 %", editor.inner_text())
         self.saved()

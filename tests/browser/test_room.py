@@ -161,6 +161,12 @@ class Keys(BrowserCase):
         page.mouse.up()
         self.assertEqual((field.inner_text(), before), ("2.2 s", 1))
         self.saved()
+        page.get_by_role("button", name="Steps").click()
+        page.get_by_role("option", name="Demo loaded").click()
+        page.get_by_role("button", name="Lifespan: 2.6 s").wait_for()
+        page.keyboard.press("h")
+        page.get_by_role("listbox", name="Steps").get_by_role("option").first.click()
+        page.get_by_role("button", name="Lifespan: 2.2 s").wait_for()
         undo = page.get_by_role("button", name="Undo")
         undo.click()  # what was given up is no step of its own
         page.get_by_role("button", name="Lifespan: 2 s").wait_for()

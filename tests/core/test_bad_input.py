@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import json
 import unittest
 
+import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -72,6 +74,20 @@ class Findings(unittest.TestCase):
         text = json.dumps(document()).replace('"base": 50', '"base": 1e400')
         with self.assertRaises(SchemaProblem):
             read_effect(text)
+
+    def test_a_file_of_another_kind_is_called_what_it_is(self):
+        mesh = io.BytesIO()
+        trimesh.creation.box().export(mesh, "glb")
+        for data, what in (
+            (mesh.getvalue(), "a mesh (GLB)"),
+            (b"solid crate\nfacet normal 0 0 1\n", "a mesh (STL)"),
+            (b"\x89PNG\r\n\x1a\n", "a picture (PNG)"),
+        ):
+            with self.assertRaises(SyntaxProblem) as caught:
+                read_effect(data)
+            finding = caught.exception.findings[0]
+            self.assertEqual(finding.message, f"This is {what}, not an effect.")
+            self.assertIn("Props", finding.remedy)
 
     def test_unknown_schema_versions(self):
         for version in (0, SCHEMA_VERSION + 1, 99, "1", None, True):

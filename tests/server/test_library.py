@@ -50,6 +50,25 @@ class Drafts(ApiCase):
         self.assertEqual((other["undo"], other["redo"]), ("Another way", None))
         self.assertEqual(self.call("get", path)["document"]["name"], "three")
 
+    def test_steps_are_listed_and_walked_to_in_one_move(self):
+        opened = self.make()
+        path = f"effects/{opened['id']}"
+        states = [opened]
+        for name in ("one", "two", "three"):
+            states.append(self.save(states[-1], label=f"To {name}", name=name))
+        self.assertEqual(
+            [(s["label"], s["now"]) for s in self.call("get", f"{path}/history")],
+            [("Made", False), ("To one", False), ("To two", False), ("To three", True)],
+        )
+        now = states[-1]
+        for number in (1, 3, 0, 2, 2):
+            now = self.call("post", f"{path}/walk", {"revision": now["revision"], "number": number})
+            self.assertEqual(now["document"], states[number]["document"])
+            self.assertEqual([s["now"] for s in self.call("get", f"{path}/history")].index(True), number)
+        self.call("post", f"{path}/walk", {"revision": now["revision"], "number": 9}, 404)
+        self.call("post", f"{path}/walk", {"revision": 1, "number": 0}, 409)
+        self.assertEqual(self.call("get", path)["document"], states[2]["document"])
+
     def test_the_later_of_two_windows_is_told_and_nothing_is_overwritten(self):
         opened = self.make()
         self.save(opened, name="first window")

@@ -1,9 +1,55 @@
 import { describe, expect, it } from 'vitest'
-import { formulaName } from './edits'
+import type { CurveResponse, SourceChoice } from '../wire/types'
+import type { Catalog, PlacedRow } from './catalog.svelte'
+import { drive, formulaName } from './edits'
 import names from './names.samples.json'
+import type { OpenEffect } from './open.svelte'
 
 describe('names as formulas write them', () => {
   it('are the core’s', () => {
     for (const [name, written] of Object.entries(names)) expect(formulaName(name)).toBe(written)
+  })
+})
+
+describe('a row that is driven', () => {
+  const DEGREES = { symbol: '°/s', scale: 180 / Math.PI, digits: 0 }
+  const choice = {
+    key: 'life',
+    label: 'life',
+    group: 'time',
+    column: 'life',
+    read: 'live',
+    source: { kind: 'life' },
+    input: [0, 1],
+  }
+  function driven(base: number | number[], row: object = {}): CurveResponse {
+    let made: unknown
+    const owner = { uid: 'one', motion: { spin: { base, responses: [] } } }
+    const effect = {
+      document: { emitters: [owner], dials: [] },
+      owner,
+      inEmitter: (path: unknown[]) => path,
+      edit: (_: string, __: unknown, value: unknown) => (made = value),
+    } as unknown as OpenEffect
+    const spec = { kind: 'number', unit: DEGREES, drag: 12, default: 0, key: 'motion.spin', ...row }
+    const placed = { label: 'Spin', address: 'motion.spin', path: ['motion', 'spin'], row: owner.motion.spin, spec }
+    drive(
+      effect,
+      { chose: () => {} } as unknown as Catalog,
+      placed as unknown as PlacedRow,
+      choice as unknown as SourceChoice,
+    )
+    return (made as typeof owner).motion.spin.responses[0] as unknown as CurveResponse
+  }
+  it('is multiplied', () => {
+    expect(driven(2)).toMatchObject({ operation: 'multiply', output: [0, 1] })
+    expect(driven([0, 1, 0], { kind: 'vector' }).operation).toBe('multiply')
+  })
+  it('is added to where it is nought: nothing multiplies that', () => {
+    const made = driven(0)
+    expect(made.operation).toBe('add')
+    expect(Number(made.output[1]) * DEGREES.scale).toBeCloseTo(200) // about a quarter of a full drag, of one digit
+    expect(driven([0, 0, 0], { kind: 'vector', default: [0, 0, 0] }).operation).toBe('add')
+    expect(driven(0, { default: 0.5, unit: { symbol: 'm', scale: 1, digits: 2 } }).output).toEqual([0, 0.5])
   })
 })

@@ -103,7 +103,9 @@ export function vary(
   const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', catalog.drawKind(kind).range)
   if (response.kind === 'curve') {
     const shifts = placed.spec.key === 'settings.shift'
-    response.output = kind === 'sign' ? [-1, 1] : shifts ? [-0.25, 0.25] : [0.75, 1.25]
+    const reach = response.output[1]
+    if (response.operation === 'add' && !shifts) response.output = [-reach, reach]
+    else response.output = kind === 'sign' ? [-1, 1] : shifts ? [-0.25, 0.25] : [0.75, 1.25]
     if (shifts) response.operation = 'add'
   }
   setResponses(effect, placed, [...(placed.row.responses ?? []), response], label, emitter)
@@ -187,6 +189,17 @@ export function liveInput(choice: SourceChoice): [number, number] {
   return [live[0], live[2]]
 }
 
+/** Whether a row's base is nought: whatever multiplied it would do nothing. */
+const isNought = (placed: PlacedRow) =>
+  !isSourced(placed.row.base) && [placed.row.base].flat().every((component) => component === 0)
+
+/** About as much as one would add to a row: its default, or a quarter of what a full drag spans, of one digit, in its unit. */
+function usualReach(placed: PlacedRow): number {
+  const { unit, drag } = placed.spec
+  const wanted = [placed.spec.default].flat()[0] || drag / 4
+  return Number((wanted * unit.scale).toPrecision(1)) / unit.scale
+}
+
 function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', input: [number, number]): Response {
   const common = { uid: newUid(), source, read, input, amount: 1, muted: false } as const
   if (placed.spec.kind === 'colour') {
@@ -211,10 +224,11 @@ function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', 
   return {
     ...common,
     kind: 'curve',
-    operation: 'multiply',
     curve: { keys },
-    output: [0, 1],
     component: 'all',
+    ...(isNought(placed)
+      ? { operation: 'add', output: [0, usualReach(placed)] }
+      : { operation: 'multiply', output: [0, 1] }),
   } as unknown as CurveResponse
 }
 

@@ -129,6 +129,11 @@ export class OpenEffect {
     await this.step(api.redo)
   }
 
+  /** Go to one of the states that `api.history` lists. */
+  async walk(number: number): Promise<void> {
+    await this.step((id, revision) => api.walk(id, revision, number))
+  }
+
   /** After a conflict: give up what is here and take the newer state. */
   async takeTheirs(): Promise<void> {
     const opened = await api.open(this.id)

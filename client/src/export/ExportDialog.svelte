@@ -158,6 +158,16 @@
         drag={40}
         onset={(v) => (last = v)}
       />
+      <span class="text-quiet" data-part="how-many"
+        >{last - first + 1}
+        {last === first
+          ? takes === 'pictures'
+            ? 'picture'
+            : 'frame'
+          : takes === 'pictures'
+            ? 'pictures'
+            : 'frames'}</span
+      >
       {#if takes === 'pictures'}
         <span class="ml-3 text-quiet">Size</span>
         <NumberField

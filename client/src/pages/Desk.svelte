@@ -26,6 +26,7 @@
   import ClipDialog from '../transport/ClipDialog.svelte'
   import Sequence from '../transport/Sequence.svelte'
   import Transport from '../transport/Transport.svelte'
+  import { api } from '../wire/api'
   import type { Opened } from '../wire/types'
   import DialsDrawer from '../dials/DialsDrawer.svelte'
   import Edge from './Edge.svelte'
@@ -185,7 +186,13 @@
       key: '',
       act: () => (player.inSeconds = !player.inSeconds),
     },
-    { id: 'clip', label: 'Frame rate, length, seed, substeps', group: 'time', key: '', act: () => (clipping = true) },
+    {
+      id: 'clip',
+      label: 'Frame rate, length, seed, steps in a frame',
+      group: 'time',
+      key: '',
+      act: () => (clipping = true),
+    },
     {
       id: 'sequence',
       label: 'Sequence: when each emitter runs',
@@ -196,6 +203,7 @@
     },
     { id: 'undo', label: 'Undo', group: 'edit', key: 'Ctrl+Z', act: () => void draft.undo() },
     { id: 'redo', label: 'Redo', group: 'edit', key: 'Ctrl+Shift+Z', act: () => void draft.redo() },
+    { id: 'history', label: 'Steps: go back or forward to any', group: 'edit', key: 'H', act: showHistory },
     { id: 'row', label: 'Go to a row by its name', group: 'edit', key: '/', act: findRow },
     {
       id: 'dials',
@@ -247,6 +255,27 @@
     helping = false
     void overlay.attempt(async () => onopen(await FirstEffect.start()))
   }
+  /** Every state of the draft by what led to it, the newest first. */
+  function showHistory() {
+    void overlay.attempt(async () => {
+      const steps = await api.history(draft.id)
+      const now = steps.findIndex((step) => step.now)
+      const from = document.querySelector('[data-part=history]')
+      overlay.openList(
+        from,
+        'Steps',
+        steps.toReversed().map((step, i) => {
+          const at = steps.length - 1 - i
+          return {
+            label: step.label,
+            group: at > now ? 'undone' : at === now ? 'now' : 'done',
+            detail: at === now ? '' : at > now ? `+${at - now}` : `−${now - at}`,
+            act: () => void draft.walk(step.number),
+          }
+        }),
+      )
+    })
+  }
   /** Everything there is, searched by name, with its key. */
   function findCommand() {
     overlay.openList(
@@ -293,7 +322,13 @@
 <svelte:head><title>{draft.document.name} · Kagero</title></svelte:head>
 
 <div class="flex h-full min-w-0 flex-col">
-  <TopBar onexport={() => (exporting = true)} onhelp={() => (helping = true)} oncommands={findCommand} {onlibrary} />
+  <TopBar
+    onexport={() => (exporting = true)}
+    onhelp={() => (helping = true)}
+    oncommands={findCommand}
+    onhistory={showHistory}
+    {onlibrary}
+  />
   {#if room.narrow && !room.alone}
     <div class="flex shrink-0 justify-center border-b border-line bg-panel py-1.5">
       <Segments

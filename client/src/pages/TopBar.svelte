@@ -9,8 +9,15 @@
     onexport,
     onhelp,
     oncommands,
+    onhistory,
     onlibrary,
-  }: { onexport: () => void; onhelp: () => void; oncommands: () => void; onlibrary: () => void } = $props()
+  }: {
+    onexport: () => void
+    onhelp: () => void
+    oncommands: () => void
+    onhistory: () => void
+    onlibrary: () => void
+  } = $props()
   const { draft, catalog, selection } = useDesk()
   const dials = $derived((draft.document.dials ?? []).length)
   let renaming = $state(false)
@@ -98,6 +105,9 @@
       onclick={() => draft.redo()}
       disabled={!draft.redoLabel}
       hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action
+    >
+    <span data-part="history" class="max-[700px]:hidden"
+      ><Action onclick={onhistory} hint="Every step, to go back or forward to">Steps</Action></span
     >
     <span class="h-5 w-px bg-line"></span>
     <Action

@@ -403,7 +403,7 @@
               kind="line"
               onclick={matchData}
               disabled={!distribution && !atFrame && !overClip}
-              hint="Set the range to what the particles really have">Match data</Action
+              hint="Set the range to what the particles really have">Fit the range</Action
             >
           </span>
         </div>

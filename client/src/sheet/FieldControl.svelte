@@ -104,6 +104,7 @@
     maxlength="400"
     value={String(value ?? '')}
     aria-label={name}
+    oninput={(e) => e.currentTarget.value.trim() && draft.drag(path, e.currentTarget.value)}
     class="min-h-[28px] min-w-0 flex-1 rounded border border-line bg-ink px-2 py-1 text-[13px] text-paper focus:border-teal focus:ring-0"
     onchange={(e) => e.currentTarget.value.trim() && set(e.currentTarget.value)}></textarea>
 {:else if said.kind === 'colour'}

@@ -89,6 +89,11 @@
       opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
   }
+  /** From how long to how long, said once where both are the same. */
+  function spanWords(low: number, high: number): string {
+    const [from, to] = [low, high].map((seconds) => withUnit(seconds, { symbol: 's', scale: 1, digits: 1 }))
+    return from === to ? from : `${from} to ${to}`
+  }
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col" data-part="rows">
@@ -140,11 +145,7 @@
           {:else if item.panel === 'bursts'}<BurstRows />
           {:else if item.panel === 'lifespan'}
             <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">
-              <span class="text-quiet"
-                >always{lifespan
-                  ? `, after ${withUnit(lifespan[0], { symbol: 's', scale: 1, digits: 1 })} to ${withUnit(lifespan[2], { symbol: 's', scale: 1, digits: 1 })}`
-                  : ''}</span
-              >
+              <span class="text-quiet">always{lifespan ? `, after ${spanWords(lifespan[0], lifespan[2])}` : ''}</span>
             </PlainRow>
           {:else if item.part === 'births.place'}
             <PlaceRow

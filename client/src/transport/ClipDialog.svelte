@@ -105,19 +105,19 @@
         onset={(v) => set('run_up', v, 'Change the run-up')}
       />
     </dd>
-    <dt>Substeps <span class="text-quiet">a frame, for fast motion</span></dt>
+    <dt>Steps in a frame <span class="text-quiet">for fast motion</span></dt>
     <dd>
       <NumberField
         boxed
         value={clip.substeps ?? 1}
         unit={PLAIN}
-        label="Substeps"
+        label="Steps in a frame"
         whole
         lowest={1}
         highest={64}
         drag={8}
         reset={1}
-        onset={(v) => set('substeps', v, 'Change substeps')}
+        onset={(v) => set('substeps', v, 'Change the steps in a frame')}
       />
     </dd>
     <dt>Seed <span class="text-quiet">another one draws everything anew</span></dt>

@@ -197,7 +197,7 @@
         { value: 'seconds', label: 'seconds' },
       ]}
     />
-    <Action onclick={onclip} hint="Frame rate, length, seed, substeps"
+    <Action onclick={onclip} hint="Frame rate, length, seed, steps in a frame"
       ><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action
     >
     <Action

@@ -23,6 +23,7 @@ import type {
   Preset,
   Session,
   SourceChoice,
+  StepOut,
   Storage,
   Table,
   TableWish,
@@ -130,6 +131,9 @@ export const api = {
     answer(client.POST('/api/effects/{effect_id}/undo', { ...at(id), body: { revision } })),
   redo: (id: number, revision: number): Promise<Opened> =>
     answer(client.POST('/api/effects/{effect_id}/redo', { ...at(id), body: { revision } })),
+  history: (id: number): Promise<StepOut[]> => answer(client.GET('/api/effects/{effect_id}/history', at(id))),
+  walk: (id: number, revision: number, number: number): Promise<Opened> =>
+    answer(client.POST('/api/effects/{effect_id}/walk', { ...at(id), body: { revision, number } })),
   startExport: (id: number, wish: ExportWish): Promise<ExportState> =>
     answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),

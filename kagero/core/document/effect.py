@@ -111,10 +111,12 @@ def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
                 remedy="Check that it is an effect file and not a cache or a picture.",
             )
         try:
-            data = json.loads(data, parse_constant=_refuse_constant)
+            data = json.loads(given := data, parse_constant=_refuse_constant)
         except UnicodeDecodeError as problem:
-            raise SyntaxProblem("The file is not text in UTF-8.", remedy="Choose an effect saved as JSON.") from problem
+            raise _no_effect(given) or SyntaxProblem("The file is not text in UTF-8.", remedy="Choose an effect saved as JSON.") from problem
         except json.JSONDecodeError as problem:
+            if other := _no_effect(given):
+                raise other from problem
             raise SyntaxProblem(
                 f"This is not valid JSON: {problem.msg}.",
                 where=f"line {problem.lineno}, column {problem.colno}",
@@ -129,6 +131,21 @@ def read_effect(data: bytes | str | dict[str, Any]) -> Effect:
         return Effect.model_validate(document)
     except ValidationError as problem:
         raise SchemaProblem("", findings=[_finding(document, error) for error in problem.errors()[:50]]) from problem
+
+
+# how files of other kinds begin: glTF 2.0 binary, PNG (ISO/IEC 15948), JPEG (ISO/IEC 10918-1), NumPy, zip (NPZ), PLY, STL, XML (SVG), OBJ
+_BEGINS = {
+    b"glTF": "a mesh (GLB)", b"\x89PNG": "a picture (PNG)", b"\xff\xd8\xff": "a picture (JPEG)", b"\x93NUMPY": "an array (NPY)",
+    b"PK\x03\x04": "an archive (NPZ or zip)", b"ply": "a mesh or points (PLY)", b"solid": "a mesh (STL)", b"<?xml": "a drawing (SVG)",
+    b"<svg": "a drawing (SVG)", b"v ": "a mesh (OBJ)", b"# ": "a mesh (OBJ)", b"mtllib": "a mesh (OBJ)",
+}  # fmt: skip
+
+
+def _no_effect(data: bytes | str) -> SyntaxProblem | None:
+    """Return what to say of a file that is known to be something else."""
+    head = data[:16].encode() if isinstance(data, str) else bytes(data[:16])
+    found = next((what for begins, what in _BEGINS.items() if head.startswith(begins)), None)
+    return found and SyntaxProblem(f"This is {found}, not an effect.", remedy="Open an effect, or a new one, and bring it in under Props.")  # type: ignore[return-value]
 
 
 def write_effect(effect: Effect) -> str:

@@ -143,6 +143,18 @@ def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
     return _opened(drafts.redo(effect_id, step.revision))
 
 
+@api.get("effects/{effect_id}/history", response={200: list[schemas.StepOut], **PROBLEMS})
+def list_steps(request: HttpRequest, effect_id: int) -> Any:
+    """Every state that the draft can be taken back or forward to, the oldest first."""
+    return drafts.steps(drafts.find(effect_id))
+
+
+@api.post("effects/{effect_id}/walk", response={200: schemas.Opened, **PROBLEMS})
+def walk(request: HttpRequest, effect_id: int, step: schemas.StepTo) -> Any:
+    """Take the draft to one of these states: several undos or redos at once."""
+    return _opened(drafts.walk(effect_id, step.revision, step.number))
+
+
 @api.get("effects/{effect_id}/card.png", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
 def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
     strip, _ = card(drafts.last_playable(drafts.find(effect_id)), listener(request))

@@ -84,6 +84,18 @@ class Step(Strict):
     revision: int
 
 
+class StepTo(Step):
+    number: int
+
+
+class StepOut(Schema):
+    """A state of a draft, by what led to it. now: whether the draft stands there."""
+
+    number: int
+    label: str
+    now: bool
+
+
 class Made(Strict):
     """A new effect: of a document, or of a beginning."""
 

@@ -102,6 +102,23 @@ def redo(effect_id: int, revision: int) -> Effect:
     return _walk(_at(effect_id, revision), 1)
 
 
+@transaction.atomic
+def walk(effect_id: int, revision: int, number: int) -> Effect:
+    """Go to the state that an edit led to, back or forward. Raises Conflict, Missing, also for an edit that is not kept any more."""
+    effect = _at(effect_id, revision)
+    if not effect.edits.filter(number=number).exists():
+        raise Missing("This step")
+    return _walk(effect, number - effect.cursor) if number != effect.cursor else effect
+
+
+def steps(effect: Effect) -> list[dict[str, Any]]:
+    """Return every kept state by what led to it, the oldest first: number, label, and whether the draft stands there now."""
+    return [
+        {"number": number, "label": label, "now": number == effect.cursor}
+        for number, label in effect.edits.order_by("number").values_list("number", "label")
+    ]
+
+
 def history(effect: Effect) -> History:
     """Return what undo and redo would take back or bring again."""
     labels = dict(effect.edits.filter(number__in=[effect.cursor - 1, effect.cursor, effect.cursor + 1]).values_list("number", "label"))

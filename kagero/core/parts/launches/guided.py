@@ -32,7 +32,7 @@ class Guided(LaunchPart):
     multiplier: Annotated[
         NumberRow,
         Driven(
-            "Guide multiplier",
+            "Speed per metre of guide",
             PER_SECOND,
             -10_000,
             10_000,
@@ -44,7 +44,7 @@ class Guided(LaunchPart):
     offset: Annotated[
         NumberRow,
         Driven(
-            "Guide offset",
+            "Speed added",
             METRES_PER_SECOND,
             -10_000,
             10_000,

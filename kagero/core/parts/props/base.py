@@ -118,7 +118,7 @@ class PropPart(Part):
     shown: Annotated[
         Literal["shaded", "lines", "uv", "ghost", "hidden"],
         SAID,
-        Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "ghosted"))),
+        Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "see-through"))),
     ] = "shaded"
     tint: Annotated[Colour, CONTENT, Setting("Tint", "The colour it is drawn in, in linear light.")] = (0.32, 0.3, 0.27)
     dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None

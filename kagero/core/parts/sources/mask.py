@@ -16,7 +16,7 @@ from ...rows.view import View, found
 # by part: what stands after the mask's name, unit, help, and the group of its name in formulas
 PARTS = {
     "value": ("", PERCENT, "How much the particle is within the mask, as it stands now.", "masks"),
-    "latched": ("latched", PERCENT, "The most that the particle ever was within the mask: once touched, it stays in.", "latched"),
+    "latched": ("once touched", PERCENT, "The most that the particle ever was within the mask: once touched, it stays in.", "latched"),
     "since": ("since touched", SECONDS, "Seconds since the mask first held the particle by half; 0 before.", "since"),
 }
 
