@@ -389,7 +389,9 @@ class Copying(MappingCase):
         self.saved()
         self.assertEqual(page.get_by_label("Pinned rows").locator("[data-name]").all_inner_texts(), ["Opacity"])
         self.assertEqual(page.locator("[data-row='forces.embers-air.rate']").count(), 0)
-        self.assertEqual(self.stored("Lantern embers")["sheet"], {"added": [], "pinned": ["look.opacity"], "hidden": ["forces.embers-air.rate"]})
+        self.assertEqual(
+            self.stored("Lantern embers")["sheet"], {"added": [], "pinned": ["look.opacity"], "hidden": ["forces.embers-air.rate"], "remarks": []}
+        )
         page.get_by_text("show 1 hidden").click()
         page.locator("[data-row='forces.embers-air.rate']").wait_for()
         self.assertEqual(page.evaluate(OVERLAPS), [])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase
 from tests.browser.test_desk import OVERLAPS
 
@@ -54,7 +55,7 @@ class Room(BrowserCase):
         page.wait_for_timeout(150)
         self.assertAlmostEqual(page.locator("[data-part=sheet]").bounding_box()["height"], height, delta=3)
         page.locator("[data-part=stage] canvas").click(position={"x": 20, "y": 200})
-        for key, part, other in (("w", "stage", "sheet"), ("W", "sheet", "stage")):
+        for key, part, other in (("w", "stage", "sheet"), ("Shift+W", "sheet", "stage")):
             page.keyboard.press(key)
             page.locator(f"[data-part={other}]").wait_for(state="hidden")
             self.assertEqual(self.width(part), 1280)
@@ -170,3 +171,56 @@ class Keys(BrowserCase):
         undo = page.get_by_role("button", name="Undo")
         undo.click()  # what was given up is no step of its own
         page.get_by_role("button", name="Lifespan: 2 s").wait_for()
+
+
+class Eye(BrowserCase):
+    def at(self, point: str) -> list[float]:
+        return self.page.evaluate(f"window.kageroStage.place({point})")
+
+    def test_all_is_framed_looked_at_from_sides_and_the_effects_camera_never_moves_by_itself(self):
+        page = self.open("Petal rain")
+        camera = Effect.objects.get(name="Petal rain").document["camera"]
+        box = page.locator("[data-part=stage] canvas").bounding_box()
+        self.settle()
+        page.keyboard.press("f")
+        for key, right, up in (("z", "[1, 0, 0]", "[0, 1, 0]"), ("x", "[0, 0, -1]", "[0, 1, 0]"), ("y", "[1, 0, 0]", "[0, 0, -1]")):
+            page.keyboard.press(key)
+            page.wait_for_timeout(120)
+            origin, along, above = (self.at(each) for each in ("[0, 0, 0]", right, up))
+            self.assertGreater(along[0], origin[0] + 5, key)
+            self.assertLess(above[1], origin[1] - 5, key)
+            x, y = self.at("[0, 2, 0]")  # what rains is in the picture, whole
+            self.assertTrue(0 < x < box["width"] and 0 < y < box["height"], key)
+        page.get_by_role("button", name="Keep this view").click()
+        page.get_by_role("menuitem", name="As a new camera").click()
+        self.saved()
+        kept = Effect.objects.get(name="Petal rain").document
+        self.assertEqual((kept["camera"], kept["props"][-1]["kind"]), (camera, "camera"))
+        page.keyboard.press("q")
+        page.get_by_role("button", name="Effect's camera").wait_for()
+        self.drag(page.locator("[data-part=stage] canvas"), 80, 20)
+        page.get_by_role("button", name="Keep this view").click()
+        page.get_by_role("menuitem", name="In place of the effect's camera").click()
+        self.saved()
+        self.assertNotEqual(Effect.objects.get(name="Petal rain").document["camera"], camera)
+        page.get_by_role("button", name="Undo").click()
+        self.saved()
+        self.assertEqual(Effect.objects.get(name="Petal rain").document["camera"], camera)
+
+    def test_a_reload_and_the_way_back_find_where_one_was(self):
+        page = self.open()
+        page.get_by_role("tab", name="Ash").click()
+        page.keyboard.press(".")
+        page.locator("[data-response=ash-opacity-life]").click()
+        page.get_by_role("radio", name="Loom", exact=True).click()
+        page.keyboard.press("x")
+        page.wait_for_timeout(120)
+        before = self.at("[0, 1, 0.5]")
+        for again in (lambda: page.reload(), lambda: (page.get_by_text("Library", exact=True).click(), page.go_back())):
+            again()
+            page.wait_for_function("() => window.kageroStage?.frame === 61")
+            page.get_by_text("Opacity from life").first.wait_for()
+            self.assertEqual(page.get_by_role("radio", name="Loom", exact=True).get_attribute("aria-checked"), "true")
+            self.assertEqual(page.get_by_role("tab", name="Ash").get_attribute("aria-selected"), "true")
+            for a, b in zip(self.at("[0, 1, 0.5]"), before, strict=True):
+                self.assertAlmostEqual(a, b, delta=1)

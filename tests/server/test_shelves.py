@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unittest
 from datetime import timedelta
 
 from django.utils import timezone
@@ -10,7 +11,6 @@ from hypothesis import strategies as st
 
 from kagero.core.beginnings import BEGINNINGS
 from kagero.core.errors import RequestError
-from kagero.server.jobs import keeping
 from kagero.server.library import shelves
 from kagero.server.library.models import Effect
 from tests.server.test_library import ApiCase
@@ -63,7 +63,7 @@ class Shelves(ApiCase):
         self.assertEqual(self.names(), ["Spray"])
         for method, path, body in (
             ("get", "", None),
-            ("put", "/draft", {"revision": 2, "document": one["document"], "label": ""}),
+            ("put", "/draft", {"revision": 2, "document": one["document"], "label": "x"}),
             ("delete", "", None),
         ):
             self.call(method, f"effects/{one['id']}{path}", body, 404)
@@ -76,10 +76,10 @@ class Shelves(ApiCase):
         self.assertEqual((back["document"]["clip"]["seed"], self.names("effects?deleted=true")), (5, []))
         self.call("post", f"effects/{one['id']}/take-back", status=404)
         self.call("delete", f"effects/{two['id']}", status=204)
-        keeping.sweep()
+        shelves.expire()
         self.assertEqual(self.names("effects?deleted=true"), ["Spray"], "kept for a month")
         Effect.objects.filter(pk=two["id"]).update(deleted=timezone.now() - timedelta(days=31))
-        keeping.sweep()
+        shelves.expire()
         self.assertFalse(Effect.objects.filter(pk=two["id"]).exists())
 
     def test_what_is_no_folder_or_tag_is_refused_and_changes_nothing(self):
@@ -98,6 +98,8 @@ class Shelves(ApiCase):
             self.assertEqual(len(list(shelves.shown())), 501)
         self.assertEqual(len(self.call("get", "effects")), 501)
 
+
+class Folders(unittest.TestCase):
     @given(st.text(max_size=60))
     def test_a_folder_is_kept_as_it_will_be_found_again(self, text: str):
         try:

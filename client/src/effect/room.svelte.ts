@@ -18,6 +18,13 @@ export class Room {
     if (this.alone) return pane === this.alone
     return !this.narrow || this.one === pane
   }
+  /** What the eye is to do next: to frame all or what is chosen, to look along an axis, from the effect's camera. */
+  eye = $state.raw<{ to: 'all' | 'chosen' | 'x' | 'y' | 'z' | 'camera' } | null>(null)
+  /** Whether grid, guides, handles and outlines are hidden. */
+  plain = $state(false)
+  /** Where the stage is looked at from, where that is not the effect's camera. */
+  standing = $state.raw<{ position: number[]; target: number[] } | null>(null)
+
   toggle(pane: 'stage' | 'sheet'): void {
     this.alone = this.alone === pane ? '' : pane
   }

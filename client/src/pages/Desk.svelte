@@ -8,6 +8,7 @@
   import type { Catalog } from '../effect/catalog.svelte'
   import { Commands, keyName, keyWords } from '../effect/commands.svelte'
   import { provideDesk } from '../effect/context'
+  import { lastSeen } from '../effect/lastseen'
   import { Leading } from '../effect/instep'
   import { OpenEffect } from '../effect/open.svelte'
   import { PickedLife } from '../effect/onelife.svelte'
@@ -52,6 +53,7 @@
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
   const room = new Room()
+  room.standing = lastSeen.of(untrack(() => opened.id))?.standing ?? null
   untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked, room }))
   untrack(() => {
     catalog.layout = opened.layout
@@ -108,9 +110,24 @@
     void overlay.attempt(() => presets.load())
     // a good first look: the middle of the clip, and the response that shapes size most often
     const clip = draft.document.clip
-    player.frame = Math.round((clip.first_frame + clip.last_frame) / 2)
-    selection.select(draft.emitter.look.size.responses?.[0]?.uid ?? null)
+    const left = lastSeen.of(draft.id)
+    const emitter = draft.document.emitters.findIndex((each) => each.uid === left?.emitter)
+    draft.emitterIndex = Math.max(emitter, 0)
+    const middle = Math.round((clip.first_frame + clip.last_frame) / 2)
+    player.frame = Math.min(Math.max(left?.frame ?? middle, clip.first_frame), clip.last_frame)
+    if (left) selection.view = left.view
+    selection.select(left ? left.response : (draft.emitter.look.size.responses?.[0]?.uid ?? null))
     player.change(draft.document, false)
+  })
+  $effect(() => {
+    // where one was is found again after a reload or a way back, in this window
+    lastSeen.keep(draft.id, {
+      frame: player.frame,
+      emitter: draft.emitter.uid,
+      view: selection.view,
+      response: selection.uid,
+      standing: room.standing,
+    })
   })
   const leading = new Leading(
     draft.id,
@@ -237,6 +254,31 @@
       group: 'view',
       key: 'Shift+B',
       act: () => room.openStage(draft.id),
+    },
+    { id: 'frame', label: 'Frame all', group: 'eye', key: 'F', act: () => (room.eye = { to: 'all' }) },
+    {
+      id: 'frame-chosen',
+      label: 'Frame what is chosen',
+      group: 'eye',
+      key: 'Shift+F',
+      act: () => (room.eye = { to: 'chosen' }),
+    },
+    { id: 'front', label: 'Look from the front', group: 'eye', key: 'Z', act: () => (room.eye = { to: 'z' }) },
+    { id: 'side', label: 'Look from the side', group: 'eye', key: 'X', act: () => (room.eye = { to: 'x' }) },
+    { id: 'above', label: 'Look from above', group: 'eye', key: 'Y', act: () => (room.eye = { to: 'y' }) },
+    {
+      id: 'camera',
+      label: "Look from the effect's camera",
+      group: 'eye',
+      key: 'Q',
+      act: () => (room.eye = { to: 'camera' }),
+    },
+    {
+      id: 'plain',
+      label: 'Hide grid, handles and outlines, and back',
+      group: 'eye',
+      key: 'G',
+      act: () => (room.plain = !room.plain),
     },
     { id: 'export', label: 'Export', group: 'effect', key: 'E', act: () => (exporting = true) },
     { id: 'library', label: 'To the library', group: 'effect', key: '', act: () => onlibrary() },

@@ -203,8 +203,18 @@
     }
     let held = false // a press alone picks a particle; only a movement leaves the effect's camera
     made.controls.addEventListener('start', () => (held = true))
-    made.controls.addEventListener('end', () => (held = false))
+    made.controls.addEventListener('end', () => {
+      held = false
+      if (!second && free) room.standing = made.viewpoint()
+    })
     made.controls.addEventListener('change', () => (free ||= held))
+    if (!second && room.standing) {
+      made.lookFrom({
+        ...draft.document.camera,
+        ...(room.standing as { position: [number, number, number]; target: [number, number, number] }),
+      })
+      free = true
+    }
     if (!bare) made.guide(marks)
     made.handles.onplace = (placing, done) => {
       if (!chosen || propIndex < 0) return
@@ -284,6 +294,26 @@
     const camera = draft.document.camera
     if (scene && !free && !through) scene.lookFrom(camera)
   })
+  $effect(() => scene?.plain(room.plain))
+  $effect(() => {
+    const wish = room.eye
+    if (!scene || second || !wish) return
+    untrack(() => {
+      if (wish.to === 'camera') {
+        through = null
+        free = false
+        scene!.lookFrom(draft.document.camera)
+        return
+      }
+      const chosenOne = chosen ? { prop: chosen.uid } : { emitter: draft.emitter.uid }
+      const side = wish.to === 'all' || wish.to === 'chosen' ? undefined : wish.to
+      if (scene!.frame(wish.to === 'chosen' ? chosenOne : {}, side)) {
+        through = null
+        free = true
+      }
+      room.standing = free ? scene!.viewpoint() : null
+    })
+  })
 
   /** A row's name for people, with its emitter where there are several. */
   function rowWords(uid: string, address: string): string {
@@ -297,6 +327,7 @@
   const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
   function back() {
     free = false
+    room.standing = null
     if (!through) scene?.lookFrom(draft.document.camera)
   }
   function views(event: Event) {
@@ -315,6 +346,14 @@
   }
   function more(event: Event) {
     overlay.openMenu(event.currentTarget, 'Views', [
+      { label: 'Frame all', hint: 'F', act: () => (room.eye = { to: 'all' }) },
+      { label: 'Frame what is chosen', hint: 'Shift F', act: () => (room.eye = { to: 'chosen' }) },
+      { label: 'From the front', hint: 'Z', act: () => (room.eye = { to: 'z' }) },
+      { label: 'From the side', hint: 'X', act: () => (room.eye = { to: 'x' }) },
+      { label: 'From above', hint: 'Y', act: () => (room.eye = { to: 'y' }) },
+      { label: "From the effect's camera", hint: 'Q', act: () => (room.eye = { to: 'camera' }) },
+      { label: 'Grid, handles and outlines', hint: 'G', act: () => (room.plain = !room.plain) },
+      null,
       { label: 'Two views beside each other', hint: 'B', act: () => (selection.beside = true) },
       { label: 'The stage alone', hint: 'W', act: () => room.toggle('stage') },
       { label: 'The stage in a window of its own', hint: 'Shift B', act: () => room.openStage(draft.id) },
@@ -412,11 +451,22 @@
     }
     scene?.handles.drag(event.clientX - box.left, event.clientY - box.top)
   }
-  function keep() {
-    if (!scene) return
-    const { field_of_view } = draft.document.camera
-    draft.edit('Move the camera here', ['camera'], { ...scene.viewpoint(), field_of_view })
-    free = false
+  /** Keep where one looks from: as a camera of its own, or in place of one; the effect's camera never moves by itself. */
+  function keep(event: Event) {
+    overlay.openMenu(event.currentTarget, 'Keep this view', [
+      { label: 'As a new camera', act: () => addCamera() },
+      ...cameras.map((c) => ({ label: `In place of ${c.name}`, act: () => moveCamera(c.uid) })),
+      null,
+      {
+        label: "In place of the effect's camera",
+        hint: 'renders use it',
+        act: () => {
+          const { field_of_view } = draft.document.camera
+          draft.edit("Move the effect's camera", ['camera'], { ...scene!.viewpoint(), field_of_view })
+          back()
+        },
+      },
+    ])
   }
   function nextGround() {
     const next = GROUNDS[(GROUNDS.indexOf(background) + 1) % GROUNDS.length]
@@ -438,7 +488,7 @@
     class="absolute inset-0 h-full w-full touch-none"
     aria-label="Stage: {alive} particles at frame {player.frame}"
   ></canvas>
-  {#if ring}
+  {#if ring && !room.plain}
     <svg
       class="pointer-events-none absolute overflow-visible"
       style:left="{ring.x}px"
@@ -468,11 +518,8 @@
       {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"
           >Cameras</Action
         >{/if}
-      {#if !bare && !second}<Action
-          small
-          kind="line"
-          onclick={keep}
-          hint="Put the effect's camera where you look from now; renders use it">Keep this view</Action
+      {#if !bare && !second}<Action small kind="line" onclick={keep} hint="As a new camera, or in place of one"
+          >Keep this view</Action
         >{/if}
     {:else if !bare}
       <Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"
@@ -558,7 +605,7 @@
           small
           kind="line"
           onclick={more}
-          hint="Two views, the stage alone, a window of its own">Views</Action
+          hint="Frame, look from a side, two views, the stage alone or in a window">Views</Action
         >{/if}
       <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row"
         >Time</Action

@@ -123,6 +123,13 @@ export class PropLayer {
     return this.scene.children.length > 0
   }
 
+  /** Return the box around the props that are shown, or around one of them. */
+  box(uid = ''): three.Box3 {
+    const box = new three.Box3()
+    for (const [name, each] of this.shown) if (!uid || each.uid === uid || name === uid) box.expandByObject(each.object)
+    return box
+  }
+
   /** Show props as they stand. geometry: what is known of each; colour: for lines, as the ground asks; working: the one under the brush. */
   set(
     props: readonly Prop[],

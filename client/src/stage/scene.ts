@@ -10,6 +10,7 @@ import { Brush } from './brush'
 import { PropLayer } from './proplayer'
 import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
+import { particleBox, SIDES, standing, type Side } from './eye'
 import { markLines, type StageMark } from './marks'
 import { softDisc } from './looks/soft_disc'
 import type { Effect, Emitter } from '../wire/types'
@@ -146,6 +147,29 @@ export class StageScene {
     this.camera.fov = ((camera.field_of_view ?? 0.7) * 180) / Math.PI
     this.camera.updateProjectionMatrix()
     this.controls.update()
+    this.ask()
+  }
+
+  /**
+   * Stand so that all is seen, or one emitter's particles, or one prop; as one looks now, or from a side. Returns whether
+   * there was anything to see.
+   */
+  frame(what: { emitter?: string; prop?: string }, side?: Side): boolean {
+    const box = what.emitter ? new three.Box3() : this.layer.box(what.prop)
+    if (this.packet && !what.prop) box.union(particleBox(this.packet, this.visible, what.emitter))
+    if (box.isEmpty()) return false
+    const now = this.camera.position.clone().sub(this.controls.target)
+    const view = (this.camera.fov * Math.PI) / 180
+    const { position, target } = standing(box, side ? SIDES[side] : now.toArray(), view, this.camera.aspect)
+    this.camera.position.fromArray(position)
+    this.controls.target.fromArray(target)
+    this.controls.update()
+    this.ask()
+    return true
+  }
+  /** Show or hide all that is no part of the picture: grid, guides, handles, outlines. */
+  plain(on: boolean): void {
+    this.marks.visible = !on
     this.ask()
   }
 

@@ -105,8 +105,9 @@ def open_effect(request: HttpRequest, effect_id: int) -> Any:
 
 @api.delete("effects/{effect_id}", response={204: None, **PROBLEMS})
 def delete_effect(request: HttpRequest, effect_id: int) -> Any:
-    """Put an effect aside; it can be taken back for some weeks."""
+    """Put an effect aside, without its exports; it can be taken back for some weeks."""
     shelves.delete(effect_id)
+    exports.drop(effect_id)
     return 204, None
 
 

@@ -97,6 +97,12 @@ def expire() -> None:
         job.delete()
 
 
+def drop(effect_id: int) -> None:
+    """Remove an effect's exports: those under way stop, and no file is left. The effect may be taken back; they are made anew then."""
+    for job in Export.objects.filter(effect_id=effect_id):
+        job.delete()
+
+
 @receiver(post_delete, sender=Export)
 def _gone(instance: Export, **_: Any) -> None:
     """An export that is deleted, by itself or with its effect, stops and leaves no file."""
