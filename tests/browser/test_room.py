@@ -101,6 +101,10 @@ class Room(BrowserCase):
                 if narrow.count():
                     narrow.get_by_role("radio", name=pane).click()
                 right(pane, size)
+                if pane in ("Desk", "Stage"):
+                    page.keyboard.press("f")
+                    right(f"{pane}, looked around", size)
+                    page.keyboard.press("q")
             for view in ("Loom", "Table", "One life", "Props", "Sheet") if size in SIZES[:1] + SIZES[4:6] else ():
                 page.locator("[data-part=sheet]").get_by_role("radio", name=view, exact=True).click()
                 right(view, size)

@@ -1,5 +1,7 @@
 <!-- The effect's name, whether it is saved, undo and redo, export, help. -->
 <script lang="ts">
+  import Redo2 from '@lucide/svelte/icons/redo-2'
+  import Undo2 from '@lucide/svelte/icons/undo-2'
   import Action from '../controls/Action.svelte'
   import { placeInWords } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
@@ -99,12 +101,16 @@
     <Action
       onclick={() => draft.undo()}
       disabled={!draft.undoLabel}
-      hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}>Undo</Action
+      label="Undo"
+      class="px-2!"
+      hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}><Undo2 size={16} /></Action
     >
     <Action
       onclick={() => draft.redo()}
       disabled={!draft.redoLabel}
-      hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}>Redo</Action
+      label="Redo"
+      class="px-2!"
+      hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}><Redo2 size={16} /></Action
     >
     <span data-part="history" class="max-[700px]:hidden"
       ><Action onclick={onhistory} hint="Every step, to go back or forward to">Steps</Action></span

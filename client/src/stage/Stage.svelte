@@ -356,7 +356,7 @@
       null,
       { label: 'Two views beside each other', hint: 'B', act: () => (selection.beside = true) },
       { label: 'The stage alone', hint: 'W', act: () => room.toggle('stage') },
-      { label: 'The stage in a window of its own', hint: 'Shift B', act: () => room.openStage(draft.id) },
+      { label: 'The stage in its own window', hint: 'Shift B', act: () => room.openStage(draft.id) },
     ])
   }
   const plainRow = (base: unknown) => ({ base, responses: [], muted: false })
@@ -512,7 +512,7 @@
       /></svg
     >
   {/if}
-  <div class="absolute top-3 left-3.5 flex gap-1.5">
+  <div class="absolute top-3 left-3.5 flex max-w-[calc(100%-230px)] flex-wrap gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
       {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"

@@ -123,10 +123,11 @@ export class PropLayer {
     return this.scene.children.length > 0
   }
 
-  /** Return the box around the props that are shown, or around one of them. */
+  /** Return the box around the props that stand in the picture, cameras and lines left out, or around one prop. */
   box(uid = ''): three.Box3 {
     const box = new three.Box3()
-    for (const [name, each] of this.shown) if (!uid || each.uid === uid || name === uid) box.expandByObject(each.object)
+    for (const each of this.shown.values())
+      if (uid ? each.uid === uid : each.object.parent !== this.over) box.expandByObject(each.object)
     return box
   }
 
