@@ -223,6 +223,25 @@ class Sources(unittest.TestCase):
         forces = [{"kind": "wind", "uid": "w", "velocity": row([1.0, 0.0, 0.5]), "coupling": row(0.4)}]
         self.one = emitter(births__place=BOX, own=own, forces=forces, births__mass=row(2.0), births__bursts=[{"uid": "b", "frame": 3, "count": 5}])
 
+    def test_what_is_wanted_most_stands_first_and_everyday_words_find_it(self):
+        effect = read_effect(document(self.one))
+        listed = choices(effect, effect.emitters[0], "look.size")
+        keys = [choice.key for choice in listed]
+        self.assertEqual(keys[:3], ["life", "age", "lifespan"])
+        self.assertLess(keys.index("speed"), keys.index("position.x"))
+        self.assertLess(max(keys.index(key) for key in ("position.x", "size", "formula")), keys.index("number"))
+        groups = [choice.group for choice in listed]
+        self.assertEqual(len(set(groups)), sum(a != b for a, b in zip(["", *groups], groups, strict=False)), "a group stands in one place")
+        for word, key in (
+            ("left", "position.x"),
+            ("above", "position.y"),
+            ("fast", "speed"),
+            ("old", "age"),
+            ("random", "noise"),
+            ("transparent", "opacity"),
+        ):
+            self.assertIn(key, [choice.key for choice in listed if word in choice.words.split()], word)
+
     def test_every_source_in_the_list_drives_every_row_or_says_why_not(self):
         """What the list offers for a row compiles and plays; what it does not offer is refused by the core too, in the same words."""
         effect = read_effect(document(self.one))

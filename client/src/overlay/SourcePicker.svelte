@@ -20,7 +20,17 @@
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
+  const KEPT = 'kagero.sources'
+  const MOST = 5
+  let recents = $state.raw<string[]>(JSON.parse(localStorage.getItem(KEPT) ?? '[]') as string[])
+  /** What was chosen last stands first the next time. */
+  function remember(key: string): string[] {
+    const next = [key, ...recents.filter((each) => each !== key)].slice(0, MOST)
+    localStorage.setItem(KEPT, JSON.stringify(next))
+    return next
+  }
   const WORDS: Record<string, string> = {
+    recent: 'recently used',
     formula: 'formula',
     dials: 'dials',
     props: 'props',
@@ -40,6 +50,7 @@
     group: string
     unit: string
     help: string
+    words?: string
     refusal: string
     live: string
     take: () => void
@@ -90,6 +101,7 @@
         group: choice.group,
         unit: choice.unit.symbol,
         help: choice.help,
+        words: choice.words,
         refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
         live: choice.key === 'formula' ? 'anything' : whole || range,
         take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)),
@@ -100,16 +112,22 @@
   })
   const found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-    const match = items.filter((i) => words.every((w) => `${i.label} ${i.group} ${i.help}`.toLowerCase().includes(w)))
-    // what it is called counts before what it says
-    return words.length
-      ? match.sort(
-          (a, b) =>
-            Number(!a.label.toLowerCase().startsWith(text.toLowerCase())) -
-              Number(!b.label.toLowerCase().startsWith(text.toLowerCase())) ||
-            Number(!!a.refusal) - Number(!!b.refusal),
-        )
-      : match
+    const match = items.filter((i) =>
+      words.every((w) => `${i.label} ${i.group} ${i.words ?? ''} ${i.help}`.toLowerCase().includes(w)),
+    )
+    // what it is called counts before everyday words for it, and these before what it says
+    const said = text.toLowerCase().trim()
+    const rank = (i: Item) =>
+      i.label.toLowerCase().startsWith(said)
+        ? 0
+        : i.label.toLowerCase().includes(said)
+          ? 1
+          : i.words?.includes(said)
+            ? 2
+            : 3
+    if (words.length) return match.sort((a, b) => rank(a) - rank(b) || Number(!!a.refusal) - Number(!!b.refusal))
+    const recent = recents.flatMap((key) => items.filter((i) => i.id === key && !i.refusal))
+    return [...recent.map((i) => ({ ...i, id: `recent-${i.id}`, group: 'recent' })), ...match]
   })
   const chosen = $derived(found[Math.min(at, found.length - 1)])
 
@@ -150,6 +168,7 @@
   function pick(item: Item | undefined, asBase = false) {
     const act = asBase ? item?.base : item?.take
     if (!item || item.refusal || !act) return
+    recents = remember(item.id.replace(/^recent-/, ''))
     act()
     overlay.close()
   }

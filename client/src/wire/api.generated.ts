@@ -138,7 +138,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Effect
-         * @description Put an effect aside; it can be taken back for some weeks.
+         * @description Put an effect aside, without its exports; it can be taken back for some weeks.
          */
         delete: operations["kagero_server_api_routes_delete_effect"];
         options?: never;
@@ -1773,6 +1773,8 @@ export interface components {
             whole: boolean;
             /** Column */
             column: string;
+            /** Words */
+            words: string;
             /** Now */
             now: [
                 number,

@@ -14,7 +14,8 @@ from .scope import Scope
 
 @dataclass(frozen=True)
 class SourceChoice:
-    """One source to choose. source: what to put into the document. whole: it is a vector or colour, for bases only."""
+    """One source to choose. source: what to put into the document. whole: it is a vector or colour, for bases only. words: everyday words
+    by which it is looked for as well."""
 
     key: str
     source: dict[str, Any]
@@ -27,6 +28,7 @@ class SourceChoice:
     refusal: str
     whole: bool = False
     column: str = ""
+    words: str = ""
 
 
 def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
@@ -44,8 +46,16 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
         reason = _not_a_number(placed.spec.kind, facts.shape) if whole else ""
         span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.kind == "clip_time" else facts.input
         made.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
-                                 reason or links.refusal(placed, source, read), whole, source.column()))  # fmt: skip
+                                 reason or links.refusal(placed, source, read), whole, source.column(), _words(source)))  # fmt: skip
     return made
+
+
+_PARTS = {"x": "left right sideways", "y": "up down above below", "z": "near far front back depth", "length": "how far how much"}
+
+
+def _words(source: Any) -> str:
+    """Return the everyday words for a source: those of its kind, and of the part that it reads."""
+    return f"{source.words} {_PARTS.get(getattr(source, 'part', ''), '')}".strip()
 
 
 def _not_a_number(kind: str, shape: str) -> str:

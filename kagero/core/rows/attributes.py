@@ -140,7 +140,7 @@ class ColourAttribute(SourcePart):
     """A colour that every particle has: a component of it, or the whole."""
 
     shape: ClassVar[str] = "colour"
-    words: ClassVar[str] = ""  # where formulas name it
+    named_help: ClassVar[str] = ""  # where formulas name it
 
     part: Annotated[ColourPart, NAMING] = "red"
 
@@ -164,4 +164,4 @@ class ColourAttribute(SourcePart):
 
     @classmethod
     def named(cls, view: View) -> Iterator[Known]:
-        yield Known(cls.tag(), "colour", NO_UNIT, source_of({"kind": cls.tag(), "part": "whole"}), cls.label, cls.words or cls.help)
+        yield Known(cls.tag(), "colour", NO_UNIT, source_of({"kind": cls.tag(), "part": "whole"}), cls.label, cls.named_help or cls.help)

@@ -55,6 +55,7 @@ class SourcePart(Model):
 
     label: ClassVar[str] = ""
     group: ClassVar[str] = ""
+    words: ClassVar[str] = ""  # everyday words by which it is looked for as well
     unit: ClassVar[Unit] = PLAIN
     usual: ClassVar[tuple[float, float]] = (0.0, 1.0)
     help: ClassVar[str] = ""

@@ -423,6 +423,7 @@ class SourceChoice(Schema):
     refusal: str
     whole: bool
     column: str
+    words: str
     now: tuple[float, float, float] | None
     clip: tuple[float, float, float] | None
 

@@ -12,6 +12,7 @@ from ...rows.units import SECONDS
 
 class AgeSource(NumberAttribute):
     label, group, unit, usual = "age", "time", SECONDS, (0, 2)
+    words = "old young since birth seconds"
     help = "Seconds since birth."
     after = "life"
 

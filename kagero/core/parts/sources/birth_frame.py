@@ -12,6 +12,7 @@ from ...rows.units import FRAMES
 
 class BirthFrameSource(NumberAttribute):
     label, group, unit, usual = "birth frame", "birth", FRAMES, (0, 100)
+    words = "when born"
     help = "The frame at which the particle was born."
     changes = False
 

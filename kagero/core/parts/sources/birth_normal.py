@@ -12,6 +12,7 @@ from ...rows.units import PLAIN
 
 class BirthNormalSource(VectorAttribute):
     label, group, unit, usual = "birth normal", "birth", PLAIN, (-1, 1)
+    words = "facing outward"
     help = "Which way the surface faced where it was born; up where there is none."
     changes = False
     after = "place"

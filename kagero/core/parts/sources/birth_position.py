@@ -12,6 +12,7 @@ from ...rows.units import METRES
 
 class BirthPositionSource(VectorAttribute):
     label, group, unit, usual = "birth position", "birth", METRES, (-1, 1)
+    words = "where born start"
     help = "Where the particle was born."
     changes = False
     after = "place"

@@ -12,6 +12,7 @@ from ...rows.units import PLAIN
 
 class BirthUSource(NumberAttribute):
     label, group, unit, usual = "birth u", "birth", PLAIN, (0, 1)
+    words = "texture across"
     help = "How far round the shape it was born, from 0 to 1."
     changes = False
     after = "place"

@@ -12,6 +12,7 @@ from ...rows.units import PLAIN
 
 class BirthVSource(NumberAttribute):
     label, group, unit, usual = "birth v", "birth", PLAIN, (0, 1)
+    words = "texture along"
     help = "How far out or up the shape it was born, from 0 to 1."
     changes = False
     after = "place"

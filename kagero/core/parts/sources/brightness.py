@@ -12,6 +12,7 @@ from ...rows.units import PLAIN
 
 class BrightnessSource(NumberAttribute):
     label, group, unit, usual = "brightness", "look", PLAIN, (0, 1)
+    words = "light dark luminance"
     help = "How light the particle's colour is: luminance in linear light."
     row_read = "look.colour"
 

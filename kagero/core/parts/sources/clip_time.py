@@ -23,6 +23,7 @@ class ClipTimeSource(SourcePart):
     """Seconds since the clip's first frame."""
 
     label, group, unit, usual = "clip time", "time", SECONDS, (0, 4)
+    words = "when timeline keyframes over the shot"
     help = "Seconds since the first frame, the same for all: keyframes."
     per_particle = False
 

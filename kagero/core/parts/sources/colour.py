@@ -13,8 +13,9 @@ class ColourSource(ColourAttribute):
     """The particle's colour at this moment."""
 
     label, group, usual = "colour", "look", (0, 1)
+    words = "hue red green blue"
     help = "A component of the particle's own colour."
-    words = "The particle's own colour, linear light."
+    named_help = "The particle's own colour, linear light."
     row_read = "look.colour"
 
     kind: Literal["colour"]

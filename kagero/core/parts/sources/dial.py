@@ -19,6 +19,7 @@ class DialSource(SourcePart):
     """One of the effect's dials."""
 
     label, group = "dial", "dials"
+    words = "control knob slider"
     help = "A named master control of the whole effect."
     per_particle, changes, refreshed = False, False, True
 

@@ -16,6 +16,7 @@ class DistanceSource(SourcePart):
     """Metres between the particle and a point."""
 
     label, group, unit, usual = "distance to a point", "place", METRES, (0, 2)
+    words = "near far how far"
     help = "Metres between the particle and a point you set."
     after = "place"
 

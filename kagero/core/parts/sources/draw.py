@@ -17,6 +17,7 @@ class DrawSource(SourcePart):
     """One of the emitter's draws."""
 
     label, group = "draw", "draws"
+    words = "random vary different each"
     help = "A random value, given once at birth."
     changes, lasting = False, True
 

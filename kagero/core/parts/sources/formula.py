@@ -20,6 +20,7 @@ class FormulaSource(SourcePart):
     """What a formula gives. Its uid seeds its noise."""
 
     label, group = "formula", "formula"
+    words = "expression maths code"
     help = "Anything else: arithmetic, conditions and functions over all that is listed here."
     refreshed = True
 

@@ -12,6 +12,7 @@ from ...rows.units import METRES
 
 class HeightSource(NumberAttribute):
     label, group, unit, usual = "height", "place", METRES, (0, 2)
+    words = "up above below high low"
     help = "Metres above the ground plane."
     after = "place"
 

@@ -12,6 +12,7 @@ from ...rows.units import PERCENT
 
 class LifeSource(NumberAttribute):
     label, group, unit, usual = "life", "time", PERCENT, (0, 1)
+    words = "young old progress share percent"
     help = "Age as a share of the lifespan: 0 % at birth, 100 % at the end."
     after = "life"
     row_read = "births.lifespan"

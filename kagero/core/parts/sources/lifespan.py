@@ -12,6 +12,7 @@ from ...rows.units import SECONDS
 
 class LifespanSource(NumberAttribute):
     label, group, unit, usual = "lifespan", "time", SECONDS, (0, 4)
+    words = "how long lives"
     help = "How long the particle will have lived when it ends."
     changes = False
     row_read = "births.lifespan"

@@ -25,6 +25,7 @@ class MaskSource(SourcePart):
     """A mask where the particle is: its value there now, the largest it ever was (latched), or the seconds since it first passed a half."""
 
     label, group, unit = "mask", "masks", PERCENT
+    words = "inside region area zone within"
     help = "How much the particle is within a mask, as that stands now."
     after = "place"
 

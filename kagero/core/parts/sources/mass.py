@@ -12,6 +12,7 @@ from ...rows.units import KILOGRAMS
 
 class MassSource(NumberAttribute):
     label, group, unit, usual = "mass", "motion", KILOGRAMS, (0, 2)
+    words = "heavy light weight"
     help = "What the particle weighs."
     changes = False
     row_read = "births.mass"

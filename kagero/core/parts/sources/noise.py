@@ -19,6 +19,7 @@ class NoiseSource(SourcePart):
     everywhere in the effect, in formulas too (`noises.NAME`). Source: Perlin, "Improving noise", SIGGRAPH 2002."""
 
     label, group, usual = "noise", "place", (-0.7, 0.7)
+    words = "random wobble turbulent clouds"
     help = "A smooth random field where the particle is, from -1 to 1; neighbours read alike."
     after = "place"
 

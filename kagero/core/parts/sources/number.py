@@ -12,6 +12,7 @@ from ...rows.units import PLAIN
 
 class NumberSource(NumberAttribute):
     label, group, unit, usual = "number", "birth", PLAIN, (0, 100)
+    words = "index count order nth"
     help = "Which birth of its rate or burst this is. Repeat it to take turns."
     changes = False
 

@@ -12,6 +12,7 @@ from ...rows.units import PERCENT
 
 class OpacitySource(NumberAttribute):
     label, group, unit, usual = "opacity", "look", PERCENT, (0, 1)
+    words = "transparent faded alpha"
     help = "The particle's own opacity at this moment."
     row_read = "look.opacity"
 

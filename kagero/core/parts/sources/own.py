@@ -19,6 +19,7 @@ class OwnSource(SourcePart):
     """One of the emitter's own attributes, as it stands at the step's start."""
 
     label, group = "own attribute", "own"
+    words = "counter memory"
     help = "What this emitter gives its particles besides."
 
     name_groups = ("own",)

@@ -26,6 +26,7 @@ class ParentSource(SourcePart):
     """What the particle that this one came from was, at this one's birth."""
 
     label, group, unit = "parent", "parent", PERCENT
+    words = "emitter comes from"
     help = "What the parent was at this particle's birth."
     changes, shape = False, "colour"
 

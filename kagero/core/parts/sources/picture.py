@@ -21,6 +21,7 @@ class PictureSource(SourcePart):
     """A prop's picture, or a mesh's own colours: where the particle was born (its birth u, v), or at the nearest place of the prop."""
 
     label, group = "picture", "pictures"
+    words = "texture image map"
     help = "A prop's picture or a mesh's own colours, in linear light."
     shape, after = "colour", "place"
 

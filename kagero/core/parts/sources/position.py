@@ -12,6 +12,7 @@ from ...rows.units import METRES
 
 class PositionSource(VectorAttribute):
     label, group, unit, usual = "position", "place", METRES, (-1, 1)
+    words = "where place"
     help = "Where the particle is."
     after = "place"
     along = True

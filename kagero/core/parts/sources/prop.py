@@ -15,6 +15,7 @@ class PropSource(PropVector):
     """Where a prop of the effect stands: a component, its distance from the origin, or the whole."""
 
     label, group, unit, usual = "prop", "props", METRES, (-1, 1)
+    words = "object follow camera where"
     help = "Where a prop stands at this moment."
     name_groups = ("props",)
 

@@ -15,6 +15,7 @@ class PropVelocitySource(PropVector):
     """The velocity of a prop as a whole, with all that it follows: a component, its length (the speed), or the whole."""
 
     label, group, unit, usual, word = "prop velocity", "props", METRES_PER_SECOND, (0, 2), "velocity"
+    words = "object moving"
     help = "Where to and how fast a prop moves at this moment."
     name_groups = ("velocities",)
 

@@ -16,6 +16,7 @@ from ...rows.view import View
 
 class RotationSource(NumberAttribute):
     label, group, unit, usual = "rotation", "motion", DEGREES, (0, 2 * math.pi)
+    words = "turned angle"
     help = "The angle the particle has turned to in the picture."
 
     kind: Literal["rotation"]

@@ -23,6 +23,7 @@ class RowSource(SourcePart):
     """The value that another row of the same emitter has for the same particle, at this moment."""
 
     label, group = "row", "rows"
+    words = "setting value"
     help = "What another row gives for the same particle, at this moment."
 
     name_groups = ("rows",)

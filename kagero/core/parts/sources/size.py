@@ -12,6 +12,7 @@ from ...rows.units import METRES
 
 class SizeSource(NumberAttribute):
     label, group, unit, usual = "size", "look", METRES, (0, 0.2)
+    words = "big small large"
     help = "The particle's own size at this moment."
     row_read = "look.size"
 

@@ -12,6 +12,7 @@ from ...rows.units import METRES_PER_SECOND
 
 class SpeedSource(NumberAttribute):
     label, group, unit, usual = "speed", "motion", METRES_PER_SECOND, (0, 2)
+    words = "fast slow quick"
     help = "How fast the particle moves."
     after = "launch"
 

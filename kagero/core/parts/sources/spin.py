@@ -12,6 +12,7 @@ from ...rows.units import DEGREES_PER_SECOND
 
 class SpinSource(NumberAttribute):
     label, group, unit, usual = "spin", "motion", DEGREES_PER_SECOND, (-3, 3)
+    words = "turning tumbling"
     help = "How fast the particle turns."
     row_read = "motion.spin"
 

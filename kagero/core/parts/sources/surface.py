@@ -25,6 +25,7 @@ class SurfaceSource(SourcePart):
     """The nearest place of a prop: how far it is (negative inside a closed mesh), and its (u, v)."""
 
     label, group, unit = "nearest place", "props", METRES
+    words = "near mesh closest"
     help = "The nearest place of a prop."
     after = "place"
 

@@ -12,6 +12,7 @@ from ...rows.units import METRES_PER_SECOND
 
 class VelocitySource(VectorAttribute):
     label, group, unit, usual = "velocity", "motion", METRES_PER_SECOND, (-1, 1)
+    words = "direction heading moving"
     help = "Where and how fast the particle moves."
     after = "launch"
     along = True
