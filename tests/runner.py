@@ -1,9 +1,8 @@
-"""Django's test runner: two processes by default, the longest classes first; in the end how many passed, failed and were skipped,
+"""Django's test runner: three processes by default, two of them for the browser; in the end how many passed, failed and were skipped,
 and which took longest."""
 
 from __future__ import annotations
 
-import os
 import time
 import unittest
 from typing import Any
@@ -17,6 +16,7 @@ settings.register_profile("kagero", deadline=None, derandomize=True)
 settings.load_profile("kagero")
 
 NAMED = 12  # of the slowest tests
+LANES = 2  # of journeys in the browser
 took: list[tuple[float, str]] = []
 
 
@@ -60,11 +60,12 @@ class Suite(ParallelTestSuite):
     init_worker = alone
 
     def __init__(self, subsuites: Any, *args: Any, **kwargs: Any):
-        """One process runs the browser's journeys, one after the other, the other all else: about as long."""
+        """The browser's journeys in two lanes, which often wait, each one after the other; all else beside them: about as long."""
         browser = [s for s in subsuites if type(next(iter(s))).__module__.startswith("tests.browser")]
         rest = [s for s in subsuites if s not in browser]
-        journeys = unittest.TestSuite([test for s in browser for test in s])
-        super().__init__([s for s in (journeys, *rest) if s.countTestCases()], *args, **kwargs)
+        journeys = [test for s in browser for test in s]
+        lanes = [unittest.TestSuite(journeys[lane::LANES]) for lane in range(LANES)]
+        super().__init__([s for s in (*lanes, *rest) if s.countTestCases()], *args, **kwargs)
 
     def handle_event(self, result: Any, tests: Any, event: Any) -> None:
         if event[0] == "stopTest":
@@ -77,7 +78,7 @@ class Runner(DiscoverRunner):
 
     def __init__(self, *args: Any, parallel: int = 0, **kwargs: Any):
         # nobody is asked: a database that a killed run left is made anew
-        super().__init__(*args, parallel=parallel or min(2, os.cpu_count() or 1), **{**kwargs, "interactive": False})
+        super().__init__(*args, parallel=parallel or LANES + 1, **{**kwargs, "interactive": False})
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
