@@ -49,10 +49,13 @@ class RemoteRunner(RemoteTestRunner):
 
 
 def alone(*args: Any, **kwargs: Any) -> None:
-    """Begin a process: it keeps its files in a folder of its own."""
+    """Begin a process: it keeps its files in a folder of its own; only pictures of cards, known by their content, are made for all."""
     runner._init_worker(*args, **kwargs)
+    cards = django_settings.DATA_DIR / "cards"
     django_settings.DATA_DIR = django_settings.DATA_DIR / f"process-{runner._worker_id}"
-    django_settings.DATA_DIR.mkdir(exist_ok=True)
+    for folder in (cards, django_settings.DATA_DIR):
+        folder.mkdir(exist_ok=True)
+    (django_settings.DATA_DIR / "cards").symlink_to(cards)
 
 
 class Suite(ParallelTestSuite):

@@ -114,6 +114,7 @@ class Library(BrowserCase):
         page.locator("[data-part=deleted]").click()
         page.get_by_role("button", name="Take back Bell ring").click()
         page.get_by_label("Open Bell ring").wait_for()
+        page.wait_for_function("() => !document.querySelector('dialog[open]')")  # before it has closed it lies over the cards
         self.assertEqual(Effect.objects.get(name="Petals at dawn").folder, "Short/Shot 12")
         page.locator("[data-card]", has_text="Petals at dawn").drag_to(page.get_by_role("button", name="Everything", exact=True))
         page.locator("[data-folder=Short]").wait_for(state="detached")
