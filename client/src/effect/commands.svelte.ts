@@ -1,5 +1,7 @@
 /** Everything that can be done from anywhere on the Desk, each with its key: one list for the keyboard, the search and the help. */
 
+import { keep, kept } from './kept'
+
 export type Command = {
   id: string
   label: string
@@ -28,29 +30,22 @@ export function keyName(event: KeyboardEvent): string {
 /** A key as it is read: `Ctrl Shift Z`. */
 export const keyWords = (key: string) => key.split(/\+(?=.)/).join(' ')
 
-let changed = $state.raw<Record<string, string>>(read())
-function read(): Record<string, string> {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, string>
-  } catch {
-    return {}
-  }
-}
-function keep(next: Record<string, string>): void {
+let changed = $state.raw(kept<Record<string, string>>(KEPT, {}))
+function change(next: Record<string, string>): void {
   changed = next
-  localStorage.setItem(KEPT, JSON.stringify(next))
+  keep(KEPT, next)
 }
+/** The keys that commands have at first, for the hints of buttons and menus that do the same. */
+const usual = new Map<string, string>()
+/** The key of a command as it is read, whoever changed it: `Ctrl K`; empty where it has none. */
+export const keyHint = (id: string): string => keyWords(changed[id] ?? usual.get(id) ?? '')
 
 export class Commands {
-  constructor(readonly list: Command[]) {}
+  constructor(readonly list: Command[]) {
+    for (const { id, key } of list) usual.set(id, key)
+  }
 
   keyOf = (command: Command): string => changed[command.id] ?? command.key
-  /** The words behind a button for a command's key: ` (W)`. */
-  hint(id: string): string {
-    const command = this.list.find((each) => each.id === id)
-    const key = command && this.keyOf(command)
-    return key ? ` (${keyWords(key)})` : ''
-  }
   /** Do what a pressed key means; return whether it means anything here. */
   press(event: KeyboardEvent): boolean {
     const key = keyName(event)
@@ -63,13 +58,13 @@ export class Commands {
   /** Give a command another key, which whatever had it loses. Returns that one's label, if there was one. */
   change(command: Command, key: string): string | null {
     const other = this.list.find((each) => each.id !== command.id && this.keyOf(each) === key)
-    keep({ ...changed, ...(other && key ? { [other.id]: '' } : {}), [command.id]: key })
+    change({ ...changed, ...(other && key ? { [other.id]: '' } : {}), [command.id]: key })
     return key ? (other?.label ?? null) : null
   }
   isChanged = (command: Command): boolean => command.id in changed
   /** Everything as it was at first. */
   reset(): void {
-    keep({})
+    change({})
   }
   readonly anyChanged = $derived(Object.keys(changed).length > 0)
 }

@@ -5,7 +5,7 @@ vi.stubGlobal('localStorage', {
   getItem: (name: string) => store.get(name) ?? null,
   setItem: (name: string, text: string) => store.set(name, text),
 })
-const { Commands, keyName } = await import('./commands.svelte')
+const { Commands, keyHint, keyName } = await import('./commands.svelte')
 
 const pressed = (key: string, more: object = {}) =>
   ({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, target: null, ...more }) as KeyboardEvent
@@ -42,7 +42,9 @@ it('gives a key to one command only, keeps it, and gives all back', () => {
   make().press(pressed('z', { ctrlKey: true }))
   expect(done).toEqual(['undo'])
   expect(JSON.parse(store.get('kagero.keys')!)).toEqual({ play: '', undo: 'Space' })
+  expect([keyHint('undo'), keyHint('play')]).toEqual(['Space', '']) // as buttons say it
   make().reset()
+  expect(keyHint('undo')).toBe('Ctrl Z')
   make().press(pressed(' '))
   expect(done).toEqual(['undo', 'play'])
 })

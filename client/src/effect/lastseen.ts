@@ -1,4 +1,5 @@
 /** Where somebody was in an effect, kept for this window: a reload, or the way back from the Library, finds it again. */
+import { keep, kept } from './kept'
 import type { View } from './selection.svelte'
 
 export type Seen = {
@@ -12,13 +13,9 @@ const name = (id: number) => `kagero.seen.${id}`
 
 export const lastSeen = {
   of(id: number): Seen | null {
-    try {
-      return JSON.parse(sessionStorage.getItem(name(id)) ?? 'null') as Seen | null
-    } catch {
-      return null
-    }
+    return kept<Seen | null>(name(id), null, sessionStorage)
   },
   keep(id: number, seen: Seen): void {
-    sessionStorage.setItem(name(id), JSON.stringify(seen))
+    keep(name(id), seen, sessionStorage)
   },
 }

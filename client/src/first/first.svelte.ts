@@ -1,4 +1,5 @@
 /** The first effect: which step somebody is at. Kept in this browser; nothing of it is in the effect. */
+import { keep, kept } from '../effect/kept'
 import { api } from '../wire/api'
 import type { Effect, Response } from '../wire/types'
 
@@ -70,15 +71,7 @@ export const STEPS: Step[] = [
   },
 ]
 
-let state = $state.raw<State>(read())
-
-function read(): State {
-  try {
-    return (JSON.parse(localStorage.getItem(KEPT) ?? '"new"') as State) ?? 'new'
-  } catch {
-    return 'new'
-  }
-}
+let state = $state.raw(kept<State>(KEPT, 'new'))
 
 export const FirstEffect = {
   /** Whether a first visit is to be asked. */
@@ -87,7 +80,7 @@ export const FirstEffect = {
   stepOf: (effect: number): number | null => (typeof state === 'object' && state.effect === effect ? state.step : null),
   put(next: State): void {
     state = next
-    localStorage.setItem(KEPT, JSON.stringify(next))
+    keep(KEPT, next)
   },
   /** Begin; returns the effect's id. An effect that was begun so and is still there is taken up again. */
   async start(): Promise<number> {

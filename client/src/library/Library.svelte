@@ -5,6 +5,7 @@
   import { day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { FirstEffect } from '../first/first.svelte'
+  import { keep, kept } from '../effect/kept'
   import { people } from '../effect/people.svelte'
   import Mark from '../pages/Mark.svelte'
   import PeoplePanel from '../pages/PeoplePanel.svelte'
@@ -34,12 +35,12 @@
 
   // where one was looking is kept for the next visit
   const KEPT = 'kagero.library'
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as { folder?: string; order?: Order }
-  let folder = $state(kept.folder ?? '')
-  let order = $state<Order>(kept.order ?? 'newest')
+  const before = kept<{ folder?: string; order?: Order }>(KEPT, {})
+  let folder = $state(before.folder ?? '')
+  let order = $state<Order>(before.order ?? 'newest')
   let text = $state('')
   let tags = $state.raw<string[]>([])
-  $effect(() => localStorage.setItem(KEPT, JSON.stringify({ folder, order })))
+  $effect(() => keep(KEPT, { folder, order }))
   const ORDERS = [
     { value: 'newest', name: 'newest first' },
     { value: 'name', name: 'by name' },

@@ -7,6 +7,7 @@
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
+  import { keep, kept } from '../effect/kept'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
   import type { Source, SourceChoice } from '../wire/types'
@@ -22,11 +23,11 @@
   let input = $state<HTMLInputElement>()
   const KEPT = 'kagero.sources'
   const MOST = 5
-  let recents = $state.raw<string[]>(JSON.parse(localStorage.getItem(KEPT) ?? '[]') as string[])
+  let recents = $state.raw(kept<string[]>(KEPT, []))
   /** What was chosen last stands first the next time. */
   function remember(key: string): string[] {
     const next = [key, ...recents.filter((each) => each !== key)].slice(0, MOST)
-    localStorage.setItem(KEPT, JSON.stringify(next))
+    keep(KEPT, next)
     return next
   }
   const WORDS: Record<string, string> = {

@@ -182,7 +182,6 @@
   const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog]'
   const TEXT = 'input:not([type=range]), select, textarea, .cm-editor'
   const VIEWS = { sheet: 'Sheet', loom: 'Loom', table: 'Table', one: 'One life', props: 'Props' } as const
-  const toFrame = (frame: number) => () => player.go(frame)
   const commands = new Commands([
     { id: 'play', label: 'Play, pause', group: 'time', key: 'Space', act: () => player.toggle(), yields: OWN_SPACE },
     { id: 'back', label: 'One frame back', group: 'time', key: ',', act: () => player.go(player.frame - 1) },
@@ -192,9 +191,9 @@
       label: 'To the first frame',
       group: 'time',
       key: '<',
-      act: () => toFrame(player.clip.first_frame)(),
+      act: () => player.go(player.clip.first_frame),
     },
-    { id: 'last', label: 'To the last frame', group: 'time', key: '>', act: () => toFrame(player.clip.last_frame)() },
+    { id: 'last', label: 'To the last frame', group: 'time', key: '>', act: () => player.go(player.clip.last_frame) },
     { id: 'loop', label: 'Loop', group: 'time', key: 'L', act: () => (player.loop = !player.loop) },
     {
       id: 'seconds',

@@ -4,6 +4,7 @@
   import Undo2 from '@lucide/svelte/icons/undo-2'
   import Action from '../controls/Action.svelte'
   import { placeInWords } from '../effect/catalog.svelte'
+  import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import Mark from './Mark.svelte'
 
@@ -103,29 +104,32 @@
       disabled={!draft.undoLabel}
       label="Undo"
       class="px-2!"
-      hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (Ctrl Z)` : 'Nothing to undo'}><Undo2 size={16} /></Action
+      hint={draft.undoLabel ? `Undo: ${draft.undoLabel} (${keyHint('undo')})` : 'Nothing to undo'}
+      ><Undo2 size={16} /></Action
     >
     <Action
       onclick={() => draft.redo()}
       disabled={!draft.redoLabel}
       label="Redo"
       class="px-2!"
-      hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (Ctrl Shift Z)` : 'Nothing to redo'}><Redo2 size={16} /></Action
+      hint={draft.redoLabel ? `Redo: ${draft.redoLabel} (${keyHint('redo')})` : 'Nothing to redo'}
+      ><Redo2 size={16} /></Action
     >
     <span data-part="history" class="max-[700px]:hidden"
-      ><Action onclick={onhistory} hint="Every step, to go back or forward to">Steps</Action></span
+      ><Action onclick={onhistory} hint="Every step, to go back or forward to ({keyHint('history')})">Steps</Action
+      ></span
     >
     <span class="h-5 w-px bg-line"></span>
     <Action
       onclick={() => (selection.dials = !selection.dials)}
       pressed={selection.dials}
-      hint="The effect's named controls (D)"
+      hint="The effect's named controls ({keyHint('dials')})"
       >Dials{#if dials}<span class="mono ml-1.5 {selection.dials ? '' : 'text-quiet'}">{dials}</span>{/if}</Action
     >
     <span data-part="commands" class="max-[700px]:hidden"
-      ><Action onclick={oncommands} hint="All that can be done, by its name (Ctrl K)">Find</Action></span
+      ><Action onclick={oncommands} hint="All that can be done, by its name ({keyHint('commands')})">Find</Action></span
     >
-    <Action onclick={onhelp} hint="Keys and gestures (?)">Help</Action>
-    <Action kind="line" onclick={onexport} hint="Take files away (E)">Export</Action>
+    <Action onclick={onhelp} hint="Keys and gestures ({keyHint('help')})">Help</Action>
+    <Action kind="line" onclick={onexport} hint="Take files away ({keyHint('export')})">Export</Action>
   </div>
 </header>

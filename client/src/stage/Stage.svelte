@@ -5,6 +5,7 @@
   import { css } from '../controls/colour'
   import { shown as words } from '../controls/numbers'
   import { placeInWords } from '../effect/catalog.svelte'
+  import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { isSourced } from '../effect/catalog.svelte'
   import { geometries } from '../props/geometry.svelte'
@@ -346,17 +347,17 @@
   }
   function more(event: Event) {
     overlay.openMenu(event.currentTarget, 'Views', [
-      { label: 'Frame all', hint: 'F', act: () => (room.eye = { to: 'all' }) },
-      { label: 'Frame what is chosen', hint: 'Shift F', act: () => (room.eye = { to: 'chosen' }) },
-      { label: 'From the front', hint: 'Z', act: () => (room.eye = { to: 'z' }) },
-      { label: 'From the side', hint: 'X', act: () => (room.eye = { to: 'x' }) },
-      { label: 'From above', hint: 'Y', act: () => (room.eye = { to: 'y' }) },
-      { label: "From the effect's camera", hint: 'Q', act: () => (room.eye = { to: 'camera' }) },
-      { label: 'Grid, handles and outlines', hint: 'G', act: () => (room.plain = !room.plain) },
+      { label: 'Frame all', hint: keyHint('frame'), act: () => (room.eye = { to: 'all' }) },
+      { label: 'Frame what is chosen', hint: keyHint('frame-chosen'), act: () => (room.eye = { to: 'chosen' }) },
+      { label: 'From the front', hint: keyHint('front'), act: () => (room.eye = { to: 'z' }) },
+      { label: 'From the side', hint: keyHint('side'), act: () => (room.eye = { to: 'x' }) },
+      { label: 'From above', hint: keyHint('above'), act: () => (room.eye = { to: 'y' }) },
+      { label: "From the effect's camera", hint: keyHint('camera'), act: () => (room.eye = { to: 'camera' }) },
+      { label: 'Grid, handles and outlines', hint: keyHint('plain'), act: () => (room.plain = !room.plain) },
       null,
-      { label: 'Two views beside each other', hint: 'B', act: () => (selection.beside = true) },
-      { label: 'The stage alone', hint: 'W', act: () => room.toggle('stage') },
-      { label: 'The stage in its own window', hint: 'Shift B', act: () => room.openStage(draft.id) },
+      { label: 'Two views beside each other', hint: keyHint('beside'), act: () => (selection.beside = true) },
+      { label: 'The stage alone', hint: keyHint('stage'), act: () => room.toggle('stage') },
+      { label: 'The stage in its own window', hint: keyHint('window'), act: () => room.openStage(draft.id) },
     ])
   }
   const plainRow = (base: unknown) => ({ base, responses: [], muted: false })

@@ -7,6 +7,7 @@
   import Action from '../controls/Action.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
+  import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { framesASecond, rateText } from '../effect/rate'
 
@@ -78,7 +79,7 @@
       type="button"
       onclick={() => player.toggle()}
       aria-label={player.playing ? 'Pause' : 'Play'}
-      title="{player.playing ? 'Pause' : 'Play'} (Space)"
+      title="{player.playing ? 'Pause' : 'Play'} ({keyHint('play')})"
       class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white"
     >
       {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play
@@ -91,14 +92,14 @@
       type="button"
       onclick={() => player.go(player.frame - 1)}
       aria-label="One frame back"
-      title="One frame back (,)"
+      title="One frame back ({keyHint('back')})"
       class="rounded p-1 text-quiet hover:text-paper"><StepBack size={16} /></button
     >
     <button
       type="button"
       onclick={() => player.go(player.frame + 1)}
       aria-label="One frame on"
-      title="One frame on (.)"
+      title="One frame on ({keyHint('on')})"
       class="rounded p-1 text-quiet hover:text-paper"><StepForward size={16} /></button
     >
     <span class="flex items-baseline gap-1.5 whitespace-nowrap [&_button]:text-[15px]!" data-part="frame">
@@ -186,7 +187,7 @@
       kind="line"
       pressed={selection.sequence}
       onclick={() => (selection.sequence = !selection.sequence)}
-      hint="When each emitter runs, as bars to drag (S)">Sequence</Action
+      hint="When each emitter runs, as bars to drag ({keyHint('sequence')})">Sequence</Action
     >
     <Segments
       label="Show times in"
@@ -204,7 +205,7 @@
       kind="line"
       pressed={player.loop}
       onclick={() => (player.loop = !player.loop)}
-      hint="Start again at the end (L)">Loop</Action
+      hint="Start again at the end ({keyHint('loop')})">Loop</Action
     >
   </div>
 </footer>
