@@ -12,14 +12,48 @@ from hypothesis import strategies as st
 
 from kagero.core.document import exact_rate, read_effect
 from kagero.core.errors import SchemaProblem
+from kagero.core.plan.view import EffectView
 from kagero.core.workflows import Playing
-from tests.making import document, emitter, playing, row, with_
+from tests.making import STRAIGHT, document, emitter, playing, response, row, with_
 
 RATES = [(24, 1), (25, 1), (30, 1), (60, 1), (24000, 1001), (30000, 1001), (60000, 1001), (25, 2)]
 
 
 def counts(made: Any) -> list[int]:
     return [len(made.frames(n)[0].population) for n in range(made.plan.first_frame, made.plan.last_frame + 1)]
+
+
+class Lengths(SimpleTestCase):
+    @given(rate=st.sampled_from(RATES), first=st.integers(-30, 30), frames=st.integers(1, 40), run_up=st.integers(0, 5))
+    def test_a_lifespan_to_the_clips_end_ends_nobody_while_the_clip_lasts(self, rate, first, frames, run_up):
+        """Nobody is lost to the last frame; and a clip that is made longer keeps them longer."""
+        clip = {"frame_rate": list(rate), "first_frame": first, "last_frame": first + frames, "run_up": run_up}
+        lasting = row({"source": {"kind": "clip_left"}, "read": "once"})
+        one = emitter(births__rate=row(20), births__lifespan=lasting)
+        for last in (first + frames, first + 2 * frames):
+            numbers = counts(playing(one, **{**clip, "last_frame": last}))
+            self.assertEqual(numbers, sorted(numbers))
+            born = (last - first + run_up) * Fraction(rate[1], rate[0]) * 20
+            self.assertLess(abs(numbers[-1] - born), 2)
+
+    def test_the_clips_length_is_known_to_rows_formulas_and_props(self):
+        made = {"source": {"kind": "formula", "uid": "f", "text": "clip_length + 0 * clip_left", "draft": ""}, "read": "live"}
+        for base in ({"source": {"kind": "clip_length"}, "read": "live"}, made):
+            for last in (25, 75):
+                one = emitter(look__size=row(base))
+                self.assertAlmostEqual(float(playing(one, last_frame=last).show(10)[0].column("size")[0]), last / 25, places=5)
+
+    def test_a_prop_that_reads_the_clips_length_is_placed_anew_when_it_changes(self):
+        still = {"kind": "shape", "uid": "still", "name": "still", "shape": "box"}
+        leaves = response("r", "clip_left", STRAIGHT, input=(0, 4), operation="set") | {"component": "y"}
+        views = [
+            EffectView(
+                read_effect({**document(last_frame=last), "props": [still, {**still, "uid": "leaves", "position": row([0.0, 0.0, 0.0], leaves)}]})
+            )
+            for last in (50, 100)
+        ]
+        self.assertEqual(*(view.digest("still") for view in views))
+        self.assertNotEqual(*(view.digest("leaves") for view in views))
 
 
 class Rates(SimpleTestCase):

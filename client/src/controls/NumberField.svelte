@@ -5,7 +5,8 @@
 <script lang="ts">
   import { tick } from 'svelte'
   import type { Unit } from '../wire/types'
-  import { parseNumber, shown, withUnit } from './numbers'
+  import { displayed } from './display.svelte'
+  import { parseNumber, shown, withUnit, type Change } from './numbers'
 
   let {
     value,
@@ -15,7 +16,6 @@
     highest = Infinity,
     drag = 1,
     reset,
-    frameRate = 25,
     whole = false,
     boxed = false,
     ondrag,
@@ -30,12 +30,12 @@
     /** What a drag over 200 pixels changes, in stored units. */
     drag?: number
     reset?: number
-    frameRate?: number
     whole?: boolean
     boxed?: boolean
     /** Told while dragging; `onset` follows at the end. */
     ondrag?: (value: number) => void
-    onset: (value: number) => void
+    /** change: what was typed or dragged does to a number, for several at once. */
+    onset: (value: number, change: Change) => void
     class?: string
   } = $props()
 
@@ -48,9 +48,12 @@
   let input = $state<HTMLInputElement>()
   let button = $state<HTMLButtonElement>()
 
+  const scale = $derived(displayed(unit).scale)
   const held = (v: number) => Math.min(Math.max(whole ? Math.round(v) : v, lowest), highest)
-  const tidy = (v: number) => (whole ? Math.round(v) : Number((v * unit.scale).toPrecision(5)) / unit.scale)
+  const tidy = (v: number) => (whole ? Math.round(v) : Number((v * scale).toPrecision(5)) / scale)
 
+  const becomes = (v: number): Change => ({ apply: () => v, anyUnit: false })
+  const movesBy = (way: number): Change => ({ apply: (was) => was + way, anyUnit: false })
   function down(event: PointerEvent) {
     if (event.button !== 0) return
     start = { x: event.clientX, value, moved: false }
@@ -74,18 +77,18 @@
     start = null
     dragging = false
     ;(ondrag ?? (() => {}))(was)
-    onset(was)
+    onset(was, movesBy(0))
   }
   function up() {
     const was = start
     start = null
     dragging = false
     if (!was) return
-    if (was.moved) onset(latest)
+    if (was.moved) onset(latest, movesBy(latest - was.value))
     else type()
   }
   function lost() {
-    if (start?.moved) onset(latest)
+    if (start?.moved) onset(latest, movesBy(latest - start.value))
     start = null
     dragging = false
   }
@@ -96,7 +99,7 @@
     void tick().then(() => input?.select())
   }
   function take(): boolean {
-    const result = parseNumber(text, unit, frameRate, value)
+    const result = parseNumber(text, unit, value)
     if ('error' in result) problem = result.error
     else if (result.value < lowest || result.value > highest)
       problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
@@ -105,7 +108,7 @@
       typing = false
       problem = ''
       if (shown(result.value, unit) !== shown(value, unit) || result.value !== value) {
-        if (text.trim() !== shown(value, unit)) onset(result.value)
+        if (text.trim() !== shown(value, unit)) onset(result.value, result.change)
       }
       return true
     }
@@ -127,11 +130,11 @@
     if (way) {
       event.preventDefault()
       const size = whole ? 1 : (drag / 100) * (event.shiftKey ? 0.1 : 1)
-      onset(held(tidy(value + way * size)))
+      onset(held(tidy(value + way * size)), movesBy(way * size))
     } else if ((event.key === 'Delete' || event.key === 'Backspace') && reset !== undefined) {
       event.preventDefault()
       event.stopPropagation()
-      onset(reset)
+      onset(reset, becomes(reset))
     } else if (/^[\d.(+*-]$/.test(event.key) && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
       type()

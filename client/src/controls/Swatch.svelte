@@ -1,7 +1,9 @@
-<!-- A linear-light colour: the system's picker for its hue, and a number for brightness above 1. -->
+<!-- A linear-light colour: press it to choose another. -->
 <script lang="ts">
-  import { css, join, split, type Rgb } from './colour'
-  import NumberField from './NumberField.svelte'
+  import type { Anchor } from './anchor'
+  import { css, split, type Rgb } from './colour'
+  import ColourChooser from './ColourChooser.svelte'
+  import Floating from './Floating.svelte'
 
   let {
     value,
@@ -14,38 +16,38 @@
     label: string
     ondrag: (value: [number, number, number]) => void
     onset: (value: [number, number, number]) => void
-    /** Whether to show the brightness number beside it. */
+    /** Whether it may be brighter than white. */
     brightness?: boolean
   } = $props()
 
+  let open = $state.raw<Anchor | null>(null)
+  let button = $state<HTMLButtonElement>()
   const parts = $derived(split(value))
 </script>
 
 <span class="inline-flex items-center gap-2">
-  <label
-    class="relative inline-block h-[18px] w-[34px] cursor-pointer overflow-hidden rounded border border-line focus-within:outline-2 focus-within:outline-teal"
+  <button
+    bind:this={button}
+    type="button"
+    aria-haspopup="dialog"
+    aria-label="{label}: {parts.hex}{parts.brightness > 1 ? `, ${parts.brightness.toFixed(2)} times as bright` : ''}"
+    title="Choose another colour"
+    class="h-[18px] w-[34px] rounded border border-line hover:border-paper"
     style:background={css(value)}
-  >
-    <input
-      type="color"
-      aria-label={label}
-      value={parts.hex}
-      class="absolute inset-0 h-full w-full cursor-pointer opacity-0"
-      oninput={(e) => ondrag(join(e.currentTarget.value, parts.brightness))}
-      onchange={(e) => onset(join(e.currentTarget.value, parts.brightness))}
-    />
-  </label>
-  {#if brightness}
-    <NumberField
-      value={parts.brightness}
-      unit={{ symbol: '×', scale: 1, digits: 2 }}
-      label="{label} brightness"
-      lowest={1}
-      highest={64}
-      drag={2}
-      reset={1}
-      ondrag={(b) => ondrag(join(parts.hex, b))}
-      onset={(b) => onset(join(parts.hex, b))}
-    />
-  {/if}
+    onclick={(e) => (open = open ? null : e.currentTarget.getBoundingClientRect())}
+  ></button>
+  {#if parts.brightness > 1}<span class="mono text-xs text-quiet">{Number(parts.brightness.toFixed(2))} ×</span>{/if}
 </span>
+{#if open}
+  <Floating
+    anchor={open}
+    width={392}
+    {label}
+    onclose={() => {
+      open = null
+      button?.focus()
+    }}
+  >
+    <ColourChooser {value} {label} {brightness} {ondrag} {onset} onpick={() => (open = null)} />
+  </Floating>
+{/if}

@@ -1,7 +1,8 @@
-import { describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it } from 'vitest'
 import { curvePath, evaluate, flipped, pieces } from './curve'
-import { decode, encode, join, split } from './colour'
-import { parseNumber, shown } from './numbers'
+import { decode, encode, hueOf, join, ofCode, ofHue, split } from './colour'
+import { display, symbolOf } from './display.svelte'
+import { parseNumber, shown, withUnit } from './numbers'
 import samples from './curve.samples.json'
 import type { Key } from '../wire/types'
 
@@ -37,7 +38,7 @@ describe('curves are drawn as the core computes them', () => {
 
 describe('numbers', () => {
   const value = (text: string, unit = SECONDS) => {
-    const result = parseNumber(text, unit, 25)
+    const result = parseNumber(text, unit)
     if ('error' in result) throw new Error(result.error)
     return result.value
   }
@@ -49,7 +50,7 @@ describe('numbers', () => {
   it('take frames and seconds where the unit is time', () => {
     expect(value('12f')).toBe(0.48)
     expect(value('0.5s + 25f')).toBe(1.5)
-    expect(parseNumber('12f', METRES, 25)).toHaveProperty('error')
+    expect(parseNumber('12f', METRES)).toHaveProperty('error')
   })
   it('are typed as they are shown', () => {
     expect(value('50 %', PERCENT)).toBe(0.5)
@@ -86,7 +87,7 @@ describe('numbers', () => {
   })
   it('change what is there', () => {
     const changed = (text: string, now: number, unit = METRES) => {
-      const result = parseNumber(text, unit, 25, now)
+      const result = parseNumber(text, unit, now)
       if ('error' in result) throw new Error(result.error)
       return result.value
     }
@@ -98,12 +99,12 @@ describe('numbers', () => {
     expect(changed('+3', 2)).toBe(3) // a sign alone is a sign
   })
   it('say which units there are where one is not known', () => {
-    expect(parseNumber('3 kg', METRES, 25)).toMatchObject({ error: expect.stringContaining('cm') })
-    expect(parseNumber('12 apples', SECONDS, 25)).toMatchObject({ error: expect.stringContaining('apples') })
+    expect(parseNumber('3 kg', METRES)).toMatchObject({ error: expect.stringContaining('cm') })
+    expect(parseNumber('12 apples', SECONDS)).toMatchObject({ error: expect.stringContaining('apples') })
   })
   it('say what is wrong', () => {
     for (const text of ['', 'abc', '1+', '(1', '1 2', '1/0', '1e999', 'constructor'])
-      expect(parseNumber(text, SECONDS, 25), text).toHaveProperty('error')
+      expect(parseNumber(text, SECONDS), text).toHaveProperty('error')
   })
 })
 
@@ -123,5 +124,84 @@ describe('colour', () => {
     const { hex, brightness } = split([2.4, 1.2, 0.3])
     expect(brightness).toBe(2.4)
     join(hex, brightness).forEach((c, i) => expect(c).toBeCloseTo([2.4, 1.2, 0.3][i], 1))
+  })
+})
+
+describe('numbers as the clip has them shown', () => {
+  const clip = (
+    shown: Partial<{ times: 'seconds' | 'frames'; lengths: 'm' | 'cm' | 'mm'; rates: 'per_second' | 'per_frame' }>,
+  ) => ({
+    frame_rate: [24000, 1001] as [number, number],
+    shown: { times: 'seconds', lengths: 'm', rates: 'per_second', ...shown } as never,
+  })
+  const UNITS = ['m', 's', 'm/s', 'm/s²', 'm²/s', '°/s', '/s', '%', 'kg', ''].map((symbol) => ({
+    symbol,
+    scale: symbol === '%' ? 100 : symbol === '°/s' ? 180 / Math.PI : 1,
+    digits: 3,
+  }))
+  afterEach(() => display.follow(null))
+
+  it('are read back as they were written, in whatever they are shown', () => {
+    for (const times of ['seconds', 'frames'] as const)
+      for (const lengths of ['m', 'cm', 'mm'] as const)
+        for (const rates of ['per_second', 'per_frame'] as const) {
+          display.follow(clip({ times, lengths, rates }))
+          for (const unit of UNITS)
+            for (const value of [0.25, 1.5, 40]) {
+              const text = withUnit(value, unit)
+              const back = parseNumber(text, unit)
+              expect('value' in back && Math.abs(back.value / value - 1), `${text} of ${unit.symbol}`).toBeLessThan(
+                0.01,
+              )
+            }
+        }
+  })
+  it('name the unit that is shown, and still take every other', () => {
+    display.follow(clip({ lengths: 'cm', rates: 'per_frame', times: 'frames' }))
+    const rate = 24000 / 1001
+    expect(withUnit(0.25, METRES)).toBe('25 cm')
+    expect(withUnit(1, SECONDS)).toBe('24 f')
+    expect(symbolOf({ symbol: 'm/s²', scale: 1, digits: 2 })).toBe('cm/f²')
+    for (const [text, unit, stored] of [
+      ['2 m', METRES, 2],
+      ['30', METRES, 0.3],
+      ['2 s', SECONDS, 2],
+      ['12', SECONDS, 12 / rate],
+      ['3 m/s', { symbol: 'm/s', scale: 1, digits: 2 }, 3],
+      ['1 g', { symbol: 'm/s²', scale: 1, digits: 2 }, 9.80665],
+    ] as const)
+      expect(parseNumber(text, unit), text).toMatchObject({ value: expect.closeTo(stored, 9) })
+  })
+  it('say what they do to other numbers: a factor to any, a sum to those of the same unit', () => {
+    const twice = parseNumber('*2', SECONDS, 3)
+    const more = parseNumber('+=50 cm', METRES, 1)
+    if ('error' in twice || 'error' in more) throw new Error('not read')
+    expect([twice.value, twice.change.apply(0.1), twice.change.anyUnit]).toEqual([6, 0.2, true])
+    expect([more.value, more.change.apply(2), more.change.anyUnit]).toEqual([1.5, 2.5, false])
+  })
+})
+
+describe('hues', () => {
+  it('are those of the colours that have a name (CSS Color Module Level 4, section 6.1)', () => {
+    for (const [code, degrees] of [
+      ['#ff0000', 0],
+      ['#ffff00', 60],
+      ['#008000', 120],
+      ['#00ffff', 180],
+      ['#0000ff', 240],
+      ['#ff00ff', 300],
+      ['#ffa500', 38.82],
+    ] as const)
+      expect(hueOf(ofCode(code)!).hue * 360, code).toBeCloseTo(degrees, 1)
+  })
+  it('come back as they were, whatever the brightness', () => {
+    for (let i = 0; i < 200; i++) {
+      const [a, b, c] = [(i * 0.37) % 1, (i * 0.61 + 0.05) % 1, (i * 0.83 + 0.1) % 1]
+      const colour = ofHue({ hue: a, purity: b, value: 1 }, 1 + c * 4)
+      const back = ofHue(hueOf(colour), Math.max(1, ...colour))
+      back.forEach((v, k) => expect(v).toBeCloseTo(colour[k], 1))
+    }
+    expect(hueOf([0.5, 0.5, 0.5], 0.3).hue).toBe(0.3)
+    expect([ofCode('#f80'), ofCode('zz'), ofCode('#ffff')]).toEqual([ofCode('#ff8800'), null, null])
   })
 })

@@ -1,8 +1,10 @@
-/** Numbers as people read and type them. A shown value is the stored one times its unit's scale. */
+/** Numbers as people read and type them, as the clip has units shown. A shown value is the stored one times the shown unit's scale. */
 import type { Unit } from '../wire/types'
+import { display, displayed, type ShownUnit } from './display.svelte'
 
 /** Return a stored value as text without its unit: at most `digits` decimals, where `exact` more for small values, no trailing noise. */
-export function shown(value: number, unit: Unit, exact = true): string {
+export function shown(value: number, stored: Unit, exact = true): string {
+  const unit = displayed(stored)
   const scaled = value * unit.scale
   const size = Math.abs(scaled)
   if (size >= 1e12) return scaled.toPrecision(6).replace('e+', 'e')
@@ -19,7 +21,8 @@ export function shown(value: number, unit: Unit, exact = true): string {
 }
 
 export function withUnit(value: number, unit: Unit): string {
-  return unit.symbol ? `${shown(value, unit)} ${unit.symbol}` : shown(value, unit)
+  const { symbol } = displayed(unit)
+  return symbol ? `${shown(value, unit)} ${symbol}` : shown(value, unit)
 }
 
 /** A day as people read it: `4 Dec`. */
@@ -41,16 +44,14 @@ const a_second = (what: Record<string, number>) =>
   Object.fromEntries(Object.entries(what).map(([name, factor]) => [`${name}/s`, factor]))
 const a_frame = (what: Record<string, number>, rate: number) =>
   Object.fromEntries(Object.entries(what).map(([name, factor]) => [`${name}/f`, factor * rate]))
-const squared = (what: Record<string, number>) =>
+const squared = (what: Record<string, number>, by: 's' | 'f', times: number) =>
   Object.fromEntries(
-    Object.entries(what).flatMap(([name, f]) => [
-      [`${name}/s²`, f],
-      [`${name}/s2`, f],
-      [`${name}/s^2`, f],
-    ]),
+    Object.entries(what).flatMap(([name, factor]) =>
+      ['²', '2', '^2'].map((two) => [`${name}/${by}${two}`, factor * times]),
+    ),
   )
 
-function suffixes(unit: Unit, rate: number): Record<string, number> {
+function suffixes(unit: ShownUnit, rate: number): Record<string, number> {
   const times = { ms: 1e-3, s: 1, min: 60, f: 1 / rate }
   const known: Record<string, Record<string, number>> = {
     m: LENGTHS,
@@ -59,14 +60,18 @@ function suffixes(unit: Unit, rate: number): Record<string, number> {
     '°': ANGLES,
     '%': { '%': 0.01 },
     '×': { '×': 1, x: 1 },
+    'm²/s': { 'm²/s': 1, 'cm²/s': 1e-4, 'mm²/s': 1e-6, 'm²/f': rate, 'cm²/f': 1e-4 * rate, 'mm²/f': 1e-6 * rate },
     kg: { g: 1e-3, kg: 1, t: 1e3 },
     'm/s': { ...a_second(LENGTHS), ...a_frame(LENGTHS, rate), 'km/h': 1 / 3.6 },
-    'm/s²': { ...squared(LENGTHS), g: G },
+    'm/s²': { ...squared(LENGTHS, 's', 1), ...squared(LENGTHS, 'f', rate * rate), g: G },
     '°/s': { ...a_second(ANGLES), ...a_frame(ANGLES, rate) },
     '/s': { '/s': 1, '/min': 1 / 60, '/f': rate },
   }
-  return known[unit.symbol] ?? (unit.symbol ? { [unit.symbol]: 1 / unit.scale } : {})
+  return known[unit.measures ?? unit.symbol] ?? (unit.symbol ? { [unit.symbol]: 1 / unit.scale } : {})
 }
+
+/** What a typed text does to a stored value. anyUnit: the same to numbers of whatever unit, as a factor is. */
+export type Change = { apply: (was: number) => number; anyUnit: boolean }
 
 /**
  * Return the stored value that a text means, or a message. Arithmetic is computed (`1/3`, `2*(3+1)`). A number without a unit
@@ -75,10 +80,10 @@ function suffixes(unit: Unit, rate: number): Record<string, number> {
  */
 export function parseNumber(
   text: string,
-  unit: Unit,
-  frameRate: number,
+  stored: Unit,
   now?: number,
-): { value: number } | { error: string } {
+): { value: number; change: Change } | { error: string } {
+  const unit = displayed(stored)
   let source = text
     .trim()
     .replace(/(?<=\d),(?=\d{3}(?!\d))/g, '')
@@ -88,7 +93,7 @@ export function parseNumber(
   const change = now === undefined ? null : /^(\+=|-=|\*=?|\/=?)/.exec(source)?.[1]
   if (change) source = source.slice(change.length).trim()
   if (!source) return { error: 'Type a number.' }
-  const behind = suffixes(unit, frameRate)
+  const behind = suffixes(unit, display.frameRate)
   const names = Object.keys(behind).sort((a, b) => b.length - a.length)
   let at = 0
   const peek = () => source[at]
@@ -172,19 +177,13 @@ export function parseNumber(
     const value = sum()
     skip()
     if (at < source.length) return { error: `“${source.slice(at)}” is not understood here.` }
-    const was = (now ?? 0) * unit.scale
-    const made =
-      change === '+='
-        ? was + value
-        : change === '-='
-          ? was - value
-          : change?.[0] === '*'
-            ? was * value
-            : change
-              ? was / value
-              : value
+    const by = change?.[0] === '*' ? value : change?.[0] === '/' ? 1 / value : null
+    const to = value / unit.scale
+    const apply = (was: number) =>
+      by !== null ? was * by : change === '+=' ? was + to : change === '-=' ? was - to : to
+    const made = apply(now ?? 0)
     if (!Number.isFinite(made)) return { error: 'That is not a finite number.' }
-    return { value: made / unit.scale }
+    return { value: made, change: { apply, anyUnit: by !== null } }
   } catch (problem) {
     return { error: (problem as Error).message }
   }

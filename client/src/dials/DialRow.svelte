@@ -9,7 +9,6 @@
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { rename } from '../effect/edits'
-  import { framesASecond } from '../effect/rate'
   import type { Dial, DialUse, Trial } from '../wire/types'
   import { inShort, stepOf } from './dials.svelte'
 
@@ -104,7 +103,6 @@
         highest={dial.high}
         drag={dial.high - dial.low}
         reset={dial.default}
-        frameRate={framesASecond(draft.document.clip)}
         ondrag={(v) => draft.drag([...path, 'value'], v)}
         onset={(v) => set('value', v, `Turn ${dial.name}`)}
       /></span

@@ -1,6 +1,6 @@
 /** Everything that can be done from anywhere on the Desk, each with its key: one list for the keyboard, the search and the help. */
 
-import { keep, kept } from './kept'
+import { keep, kept } from '../controls/kept'
 
 export type Command = {
   id: string

@@ -13,6 +13,7 @@ import type {
   Source,
   SourceChoice,
 } from '../wire/types'
+import type { Change } from '../controls/numbers'
 import { api } from '../wire/api'
 import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
@@ -281,6 +282,25 @@ export function toggleMuteSource(effect: OpenEffect, key: string, label: string)
 
 export function setBase(effect: OpenEffect, placed: PlacedRow, base: Row['base'], label?: string): void {
   effect.edit(label ?? `Change ${placed.label.toLowerCase()}`, effect.inEmitter(basePath(placed)), base)
+}
+
+/**
+ * Change the numbers of several rows in one edit, each held to its range: those that are in the same unit, or of any where the change is a
+ * factor. Bases that are read from something stay.
+ */
+export function setNumbers(effect: OpenEffect, rows: readonly PlacedRow[], by: Change, unit: string): void {
+  let { document } = effect
+  let changed = 0
+  for (const placed of rows) {
+    const { spec } = placed
+    const { base } = placed.row
+    if (isSourced(base) || spec.kind === 'colour' || (!by.anyUnit && spec.unit.symbol !== unit)) continue
+    const one = (was: number) => Math.min(Math.max(by.apply(was), spec.lowest), spec.highest)
+    const value = typeof base === 'number' ? one(base) : base.map(one)
+    document = put(document, effect.inEmitter(basePath(placed)), value)
+    changed++
+  }
+  effect.replace(document, `Change ${changed} rows`)
 }
 
 type ShelfList = 'added' | 'pinned' | 'hidden'

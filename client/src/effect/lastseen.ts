@@ -1,5 +1,5 @@
 /** Where somebody was in an effect, kept for this window: a reload, or the way back from the Library, finds it again. */
-import { keep, kept } from './kept'
+import { keep, kept } from '../controls/kept'
 import type { View } from './selection.svelte'
 
 export type Seen = {

@@ -2,7 +2,8 @@
 import type { PlacedRow } from './catalog.svelte'
 
 export type MenuItem = { label: string; act: () => void; hint?: string; disabled?: boolean; why?: string } | null
-export type Anchor = { left: number; top: number; right: number; bottom: number }
+import type { Anchor } from '../controls/anchor'
+export type { Anchor }
 
 export class Overlay {
   menu = $state.raw<{ anchor: Anchor; title: string; items: MenuItem[] } | null>(null)

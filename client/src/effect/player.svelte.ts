@@ -25,7 +25,6 @@ export class Player {
   frame = $state(0)
   playing = $state(false)
   loop = $state(true)
-  inSeconds = $state(false)
   /** What the stage draws: the newest packet of the current frame. */
   shown = $state.raw<FramePacket | null>(null)
   /** Live values of the current frame, or the nearest before it that has them. */

@@ -21,6 +21,8 @@ export class Selection {
   fresh = $state<string | null>(null)
   /** The row on which a remark is being written. */
   remarking = $state<string | null>(null)
+  /** Rows that are marked: a number typed into one of them is typed into all. */
+  marked = $state.raw<readonly string[]>([])
   /** Whether the editor looks at the frame on screen or at the whole clip. */
   over = $state<'frame' | 'clip'>('frame')
   view = $state<View>('sheet')
@@ -41,6 +43,12 @@ export class Selection {
     }
     return null
   })
+
+  mark(address: string): void {
+    this.marked = this.marked.includes(address)
+      ? this.marked.filter((each) => each !== address)
+      : [...this.marked, address]
+  }
 
   select(uid: string | null): void {
     if (uid !== this.uid) this.key = 0

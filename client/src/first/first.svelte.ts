@@ -1,5 +1,5 @@
 /** The first effect: which step somebody is at. Kept in this browser; nothing of it is in the effect. */
-import { keep, kept } from '../effect/kept'
+import { keep, kept } from '../controls/kept'
 import { api } from '../wire/api'
 import type { Effect, Response } from '../wire/types'
 

@@ -5,7 +5,7 @@
   import { day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { FirstEffect } from '../first/first.svelte'
-  import { keep, kept } from '../effect/kept'
+  import { keep, kept } from '../controls/kept'
   import { people } from '../effect/people.svelte'
   import Mark from '../pages/Mark.svelte'
   import PeoplePanel from '../pages/PeoplePanel.svelte'

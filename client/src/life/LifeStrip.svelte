@@ -3,6 +3,7 @@
   that life drives, on the same axis, their keys edited in place, several at once. Drag the pictures to read any share.
 -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import ChevronsUpDown from '@lucide/svelte/icons/chevrons-up-down'
   import { curvePath } from '../controls/curve'
   import { shown, withUnit } from '../controls/numbers'
@@ -256,7 +257,8 @@
               class="mono"
               style="font-size: 10.5px"
               pointer-events="none"
-              >{shown(value(course, share, 'mean'), lane.placed.spec.unit, false)} {lane.placed.spec.unit.symbol}</text
+              >{shown(value(course, share, 'mean'), lane.placed.spec.unit, false)}
+              {symbolOf(lane.placed.spec.unit)}</text
             >
             <line
               x1={share * inner}

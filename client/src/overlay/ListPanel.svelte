@@ -2,7 +2,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
   import { useDesk } from '../effect/context'
-  import Floating from './Floating.svelte'
+  import Floating from '../controls/Floating.svelte'
 
   const { overlay } = useDesk()
   const list = $derived(overlay.list!)

@@ -3,7 +3,7 @@
   import { onMount } from 'svelte'
   import { useDesk } from '../effect/context'
   import type { MenuItem } from '../effect/overlay.svelte'
-  import Floating from './Floating.svelte'
+  import Floating from '../controls/Floating.svelte'
 
   const { overlay } = useDesk()
   const menu = $derived(overlay.menu!)

@@ -3,15 +3,16 @@
   cannot drive the row says why. Enter drives the row with it, Shift Enter takes it as the row's base.
 -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import { onMount, tick } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
-  import { keep, kept } from '../effect/kept'
+  import { keep, kept } from '../controls/kept'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
   import type { Source, SourceChoice } from '../wire/types'
-  import Floating from './Floating.svelte'
+  import Floating from '../controls/Floating.svelte'
 
   const { draft, player, catalog, selection, overlay } = useDesk()
   const open = $derived(overlay.picker!)
@@ -94,13 +95,13 @@
       const live = choice.clip ?? choice.now
       const range = live
         ? `${shown(live[0], choice.unit, false)} – ${withUnit(live[2], choice.unit)}`
-        : choice.unit.symbol
+        : symbolOf(choice.unit)
       const whole = choice.whole ? 'only as the base' : ''
       list.push({
         id: choice.key,
         label: choice.key === 'formula' ? 'Write a formula' : choice.label,
         group: choice.group,
-        unit: choice.unit.symbol,
+        unit: symbolOf(choice.unit),
         help: choice.help,
         words: choice.words,
         refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),

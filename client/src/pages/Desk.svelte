@@ -5,6 +5,8 @@
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import Segments from '../controls/Segments.svelte'
+  import { picking } from '../controls/picking.svelte'
+  import { display } from '../controls/display.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
   import { Commands, keyName, keyWords } from '../effect/commands.svelte'
   import { provideDesk } from '../effect/context'
@@ -71,6 +73,7 @@
   let across = $state<PaneGroup>()
   let left = $state<PaneGroup>()
   let response = $state<Pane>()
+  $effect.pre(() => display.follow(draft.document.clip))
   const main = $derived(room.shows('stage') || room.shows('sheet'))
   const shaping = $derived(selection.found !== null || selection.written !== null)
   $effect(() => {
@@ -197,10 +200,10 @@
     { id: 'loop', label: 'Loop', group: 'time', key: 'L', act: () => (player.loop = !player.loop) },
     {
       id: 'seconds',
-      label: 'Times in frames or seconds',
+      label: 'Times, lengths and rates: in what they are shown',
       group: 'time',
       key: '',
-      act: () => (player.inSeconds = !player.inSeconds),
+      act: () => (clipping = true),
     },
     {
       id: 'clip',
@@ -337,7 +340,9 @@
     if (target.closest('dialog')) return
     if (target.closest(TEXT) && keyName(event) !== 'Ctrl+K') return
     if (event.key === 'Escape') {
-      if (selection.solo) selection.solo = null
+      if (picking.wish) picking.give(null)
+      else if (selection.marked.length) selection.marked = []
+      else if (selection.solo) selection.solo = null
       else if (player.picked) player.pick(null)
       else if (room.alone) room.alone = ''
       else return

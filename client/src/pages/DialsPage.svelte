@@ -1,5 +1,6 @@
 <!-- Only the stage and the dials, for those who adjust an effect and do not build it. By touch, by mouse or by keyboard alone. -->
 <script lang="ts">
+  import { display } from '../controls/display.svelte'
   import { onDestroy, onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import NumberField from '../controls/NumberField.svelte'
@@ -43,6 +44,7 @@
   })
   const turning = new Turning(draft.id, draft.document, (dragging) => player.change(turning.played(), dragging))
   const clip = draft.document.clip
+  display.follow(clip)
   const dials = turning.dials
   const turned = $derived(Object.keys(turning.values).length)
   const seconds = $derived((player.frame - clip.first_frame) / framesASecond(clip))
@@ -153,7 +155,6 @@
               highest={dial.high}
               drag={dial.high - dial.low}
               reset={dial.value}
-              frameRate={framesASecond(clip)}
               ondrag={(v) => turning.turn(dial, v, true)}
               onset={(v) => turning.turn(dial, v, false)}
             />

@@ -1,6 +1,7 @@
 <!-- The stage alone in a window of its own, for a second monitor, in step with the Desk. -->
 <script lang="ts">
   import { onDestroy, onMount, untrack } from 'svelte'
+  import { display } from '../controls/display.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
   import { provideDesk } from '../effect/context'
   import { Following, type Seen } from '../effect/instep'
@@ -30,6 +31,7 @@
     }),
   )
   untrack(() => (catalog.layout = opened.layout))
+  $effect.pre(() => display.follow(draft.document.clip))
   let led = $state(false)
 
   function show(seen: Seen) {

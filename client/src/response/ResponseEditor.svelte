@@ -12,7 +12,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
-  import { framesASecond } from '../effect/rate'
+
   import type { CurveResponse, FormulaSource, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
   import BaseFormula from '../formula/BaseFormula.svelte'
   import FormulaEditor from '../formula/FormulaEditor.svelte'
@@ -393,7 +393,6 @@
                 lowest={-1e9}
                 highest={1e9}
                 reset={sourceSpec.default_input[i]}
-                frameRate={framesASecond(player.clip)}
                 ondrag={(v) => setEnd(i, v, true)}
                 onset={(v) => setEnd(i, v, false)}
               />

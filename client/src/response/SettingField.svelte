@@ -1,10 +1,10 @@
 <!-- A setting of a response: its number, what drives it, and a way to drive it. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
-  import { framesASecond } from '../effect/rate'
   import { openDialMenu } from '../dials/making'
 
   let {
@@ -55,7 +55,7 @@
           draft.edit(`Change ${placed.label.toLowerCase()} of ${title}`, [...draft.inEmitter(basePath(placed)), i], v)}
       />
     {/each}
-    <span class="mono text-quiet">{placed.spec.unit.symbol}</span>
+    <span class="mono text-quiet">{symbolOf(placed.spec.unit)}</span>
   {:else}
     <NumberField
       {boxed}
@@ -66,7 +66,6 @@
       highest={placed.spec.highest}
       drag={placed.spec.drag}
       reset={placed.spec.default as number}
-      frameRate={framesASecond(draft.document.clip)}
       ondrag={(v) => draft.drag(draft.inEmitter(basePath(placed)), v)}
       onset={(v) => setBase(draft, placed, v, `Change ${placed.label.toLowerCase()} of ${title}`)}
     />

@@ -1,12 +1,13 @@
 <!-- A row's base: a number, three of them, a colour, or a source it is read from. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import X from '@lucide/svelte/icons/x'
+  import type { Change } from '../controls/numbers'
   import NumberField from '../controls/NumberField.svelte'
   import Swatch from '../controls/Swatch.svelte'
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { basePath, setBase } from '../effect/edits'
-  import { framesASecond } from '../effect/rate'
+  import { basePath, setBase, setNumbers } from '../effect/edits'
   import { openDialMenu } from '../dials/making'
 
   let { placed }: { placed: PlacedRow } = $props()
@@ -24,6 +25,16 @@
   const base = $derived(placed.row.base)
   const AXES = ['x', 'y', 'z'] as const
   const set = (value: unknown) => setBase(draft, placed, value as never)
+  /** The rows that are marked with this one, this one among them. */
+  const together = $derived(
+    selection.marked.includes(placed.address)
+      ? selection.marked.map((each) => catalog.rowAt(draft.owner, each)).filter((row): row is PlacedRow => !!row)
+      : [],
+  )
+  function typed(value: unknown, change: Change) {
+    if (together.length > 1) setNumbers(draft, together, change, spec.unit.symbol)
+    else set(value)
+  }
 </script>
 
 {#if isSourced(base) && base.source.kind === 'formula'}
@@ -75,9 +86,8 @@
       highest={spec.highest}
       drag={spec.drag}
       reset={spec.default as number}
-      frameRate={framesASecond(draft.document.clip)}
-      ondrag={(v) => draft.drag(path, v)}
-      onset={set}
+      ondrag={together.length > 1 ? undefined : (v) => draft.drag(path, v)}
+      onset={typed}
     /></span
   >
 {:else if spec.kind === 'vector'}
@@ -95,17 +105,20 @@
           drag={spec.drag}
           reset={(spec.default as number[])[i]}
           ondrag={(v) => draft.drag([...path, i], v)}
-          onset={(v) => draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
+          onset={(v, change) =>
+            together.length > 1
+              ? setNumbers(draft, together, change, spec.unit.symbol)
+              : draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
         />
       </span>
     {/each}
-    <span class="mono self-baseline text-quiet">{spec.unit.symbol}</span>
+    <span class="mono self-baseline text-quiet">{symbolOf(spec.unit)}</span>
   </span>
 {:else}
   <Swatch
     value={base as [number, number, number]}
     label={placed.label}
-    brightness={false}
+    brightness={spec.highest > 1}
     ondrag={(v) => draft.drag(path, v)}
     onset={set}
   />

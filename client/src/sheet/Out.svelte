@@ -1,5 +1,6 @@
 <!-- What a row gives right now: smallest, mean and largest value; swatches for colour; a length and arrow for vectors. The picked particle stands out. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import { css } from '../controls/colour'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
@@ -72,7 +73,7 @@
       /><circle cx={vector.x} cy={vector.y} r="1.8" fill="#58a6a6" /></svg
     >
     <span class="mono whitespace-nowrap" title="mean {vector.mean.map((m) => withUnit(m, unit)).join(', ')}"
-      >{shown(vector.length, unit, false)}{unit.symbol ? ` ${unit.symbol}` : ''}</span
+      >{shown(vector.length, unit, false)}{unit.symbol ? ` ${symbolOf(unit)}` : ''}</span
     >
   {:else if words}
     <span

@@ -3,7 +3,7 @@
   import { withUnit } from '../controls/numbers'
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { addTo, shelve } from '../effect/edits'
+  import { addTo, setBase, shelve } from '../effect/edits'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -52,6 +52,8 @@
   /** The rows of a part that open under it. */
   const rowsOfPart = (path: string) => (part(path)?.rows ?? []).map(find).filter((r): r is PlacedRow => !!r)
   const lifespan = $derived(player.profile(draft.emitter.uid)?.lifespan)
+  const living = $derived(find('births.lifespan'))
+  const lastsOut = $derived(!!living && isSourced(living.row.base) && living.row.base.source.kind === 'clip_left')
   const toggle = (name: string) => (opened[name] = !opened[name])
   /** Rows that the loom's chosen column drives. */
   const filtered = $derived(
@@ -146,6 +148,13 @@
           {:else if item.panel === 'lifespan'}
             <PlainRow label="At lifespan" help="A particle ends when its age reaches its lifespan.">
               <span class="text-quiet">always{lifespan ? `, after ${spanWords(lifespan[0], lifespan[2])}` : ''}</span>
+              {#if living && !lastsOut}<button
+                  type="button"
+                  class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+                  title="Whoever is born lives until the clip's last frame is over"
+                  onclick={() => setBase(draft, living, { source: { kind: 'clip_left' }, read: 'once' })}
+                  >last to the clip’s end</button
+                >{:else if lastsOut}<span class="text-quiet">to the clip’s end</span>{/if}
             </PlainRow>
           {:else if item.part === 'births.place'}
             <PlaceRow

@@ -1,5 +1,6 @@
 <!-- A row as a sentence: name (its menu), base, its responses in order, what comes out. -->
 <script lang="ts">
+  import Check from '@lucide/svelte/icons/check'
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import Pin from '@lucide/svelte/icons/pin'
   import Plus from '@lucide/svelte/icons/plus'
@@ -48,6 +49,7 @@
       selection.solo.row === placed.address &&
       !selection.solo.response,
   )
+  const marked = $derived(selection.marked.includes(placed.address))
   const name = $derived(placed.label.toLowerCase())
   let over = $state(false)
 
@@ -95,6 +97,11 @@
       null,
       ...dialItems(placed, null, { draft, overlay, selection }),
       null,
+      {
+        label: marked ? 'Unmark' : 'Mark, to type into several at once',
+        hint: 'Ctrl-click',
+        act: () => selection.mark(placed.address),
+      },
       {
         label: pinned ? 'Unpin' : 'Pin to the top',
         act: () => shelve(draft, 'pinned', placed.address, !pinned, `${pinned ? 'Unpin' : 'Pin'} ${name}`),
@@ -172,6 +179,7 @@
     ? 'grid-cols-[120px_auto_minmax(0,1fr)_auto]'
     : 'grid-cols-[120px_76px_minmax(0,1fr)_auto]'}"
   data-row={placed.address}
+  data-marked={marked || undefined}
   ondragover={(e) => {
     if (e.dataTransfer?.types.includes('application/x-kagero-response')) {
       e.preventDefault()
@@ -185,15 +193,18 @@
     <button
       type="button"
       aria-haspopup="menu"
-      onclick={menu}
+      onclick={(e) => (e.ctrlKey || e.metaKey ? selection.mark(placed.address) : menu(e))}
+      aria-pressed={marked || undefined}
       onkeydown={keys}
-      title="{placed.spec.help} Click for what one can do with the row."
+      title="{placed.spec
+        .help} Click for what one can do with the row; Ctrl-click marks it, and a number typed into a marked row is typed into all of them."
       class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner ? 'pl-3 text-quiet' : ''} {placed
         .row.muted
         ? 'line-through decoration-quiet'
         : ''}"
       data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button
     >
+    {#if marked}<Check size={12} class="shrink-0 text-teal" aria-label="marked" />{/if}
     {#if pinned}<Pin size={11} class="shrink-0 text-quiet" aria-label="pinned" />{/if}
     {#if opens}
       <button

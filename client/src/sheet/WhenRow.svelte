@@ -1,4 +1,4 @@
-<!-- When births happen and how many: start, duration, again and again, at most; in seconds or frames as the transport shows them. -->
+<!-- When births happen and how many: start, duration, again and again, at most; in seconds or frames as the clip has times shown. -->
 <script lang="ts">
   import Choice from '../controls/Choice.svelte'
   import NumberField from '../controls/NumberField.svelte'
@@ -10,9 +10,7 @@
   const { draft, player, catalog } = useDesk()
   const births = $derived(draft.emitter.births)
   const rate = $derived(framesASecond(draft.document.clip))
-  const unit = $derived(
-    player.inSeconds ? { symbol: 's', scale: 1, digits: 2 } : { symbol: 'frames', scale: rate, digits: 1 },
-  )
+  const unit = { symbol: 's', scale: 1, digits: 2 }
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
   const at = (name: string) => draft.inEmitter(['births', name])
   const descended = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
@@ -67,7 +65,6 @@
     highest={100000}
     drag={2}
     reset={0}
-    frameRate={rate}
     ondrag={(v) => draft.drag(at('start'), v)}
     onset={(v) => draft.edit('Change when births start', at('start'), v)}
   />
@@ -89,7 +86,6 @@
       lowest={0.001}
       highest={100000}
       drag={2}
-      frameRate={rate}
       ondrag={(v) => draft.drag(at('duration'), v)}
       onset={(v) => draft.edit('Change how long births last', at('duration'), v)}
     />
@@ -112,7 +108,6 @@
         lowest={0.001}
         highest={100000}
         drag={2}
-        frameRate={rate}
         ondrag={(v) => draft.drag(at('every'), v)}
         onset={(v) => draft.edit('Change how often it runs', at('every'), v)}
       />

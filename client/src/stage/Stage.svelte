@@ -1,8 +1,11 @@
 <!-- The 3D view: particles, the ground, where births happen; orbit by dragging. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import { onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import { css } from '../controls/colour'
+  import { decode } from '../controls/colour'
+  import { picking } from '../controls/picking.svelte'
   import { shown as words } from '../controls/numbers'
   import { placeInWords } from '../effect/catalog.svelte'
   import { keyHint } from '../effect/commands.svelte'
@@ -126,7 +129,7 @@
         ...columns.map((c) => ({
           label: c.label,
           group: c.group,
-          detail: c.unit.symbol,
+          detail: symbolOf(c.unit),
           act: () => player.shadeBy(c.key),
         })),
       ])
@@ -418,17 +421,22 @@
     )
   }
   function down(event: PointerEvent) {
+    if (picking.wish && scene) {
+      const box = canvas.getBoundingClientRect()
+      const seen = scene.mean((event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height, 0, 0)
+      event.stopPropagation()
+      picking.give(seen.map((c) => Number(decode(c / 255).toFixed(5))) as [number, number, number])
+      return
+    }
     pressed = { x: event.clientX, y: event.clientY }
     const box = canvas.getBoundingClientRect()
     if (brushing && event.button === 0 && !event.altKey && scene) {
       strokeFrom = (brushing as { strokes?: object[] }).strokes ?? []
+      event.stopPropagation()
+      canvas.setPointerCapture(event.pointerId)
       const line = scene.brush.press(...stagePlace(event, box))
-      if (line) {
-        event.stopPropagation()
-        canvas.setPointerCapture(event.pointerId)
-        draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
-        return
-      }
+      if (line) draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
+      return
     }
     if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top))
       canvas.setPointerCapture(event.pointerId)
@@ -486,7 +494,7 @@
     onpointermove={moved}
     onpointerup={up}
     ondblclick={doubled}
-    class="absolute inset-0 h-full w-full touch-none"
+    class="absolute inset-0 h-full w-full touch-none {picking.wish ? 'cursor-crosshair' : ''}"
     aria-label="Stage: {alive} particles at frame {player.frame}"
   ></canvas>
   {#if ring && !room.plain}
@@ -568,7 +576,7 @@
         class="h-2 w-28 rounded"
         style:background="linear-gradient(to right, {RAMP_STOPS.map((c) => css(c)).join(', ')})"
       ></span>
-      <span class="mono text-[11px]">{numberWords(range[1])} {shadeName?.unit.symbol ?? ''}</span>
+      <span class="mono text-[11px]">{numberWords(range[1])} {shadeName ? symbolOf(shadeName.unit) : ''}</span>
     </div>
   {/if}
   {#if player.field && fieldSpan && !second}

@@ -56,27 +56,26 @@ export class Brush {
     this.ring.lookAt(hit.world.clone().add(hit.normal))
     this.ring.scale.setScalar(this.radius * hit.scale)
     if (!this.line) return null
-    const last = this.line.at(-1)!
-    const far = Math.hypot(...hit.local.map((v, i) => v - last[i]))
+    const last = this.line.at(-1)
+    const far = last ? Math.hypot(...hit.local.map((v, i) => v - last[i])) : Infinity
     if (far < this.radius / 6 || this.line.length >= MOST_POINTS) return null
     this.line.push(tidy(hit.local))
     return this.line
   }
 
-  /** A press: returns the stroke's first point when it met the prop. */
+  /** A press. The stroke begins where the hand first meets the prop; one that misses it never turns the view. */
   press(x: number, y: number): [number, number, number][] | null {
-    const hit = this.on && this.layer.hit(x, y, this.camera, this.on)
-    if (!hit) return null
+    if (!this.on) return null
     this.orbit.enabled = false
-    this.line = [tidy(hit.local)]
-    return this.line
+    this.line = []
+    return this.over(x, y)
   }
-  /** The hand lets go: returns the whole stroke. */
+  /** The hand lets go: returns the whole stroke, or null when it never met the prop. */
   release(): [number, number, number][] | null {
     const made = this.line
     this.line = null
     this.orbit.enabled = true
-    return made
+    return made?.length ? made : null
   }
 }
 

@@ -1,5 +1,6 @@
 <!-- One particle from birth to end: all it has, against its life. Its path stands on the stage. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import type { OneLife } from '../wire/types'
@@ -130,7 +131,7 @@
                   false,
                 )}</span
               >{/if}
-            <span class="text-quiet">{column.unit.symbol}</span>
+            <span class="text-quiet">{symbolOf(column.unit)}</span>
           </span>
         </div>
       {/each}

@@ -1,5 +1,6 @@
 <!-- All particles of the emitter at the frame on screen, in numbers: sorted, filtered, only the lines in sight fetched. -->
 <script lang="ts">
+  import { symbolOf } from '../controls/display.svelte'
   import { untrack } from 'svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { shown } from '../controls/numbers'
@@ -165,12 +166,12 @@
                     ? 'text-paper'
                     : 'text-quiet'}"
                   onclick={(e) => head(e, column.key)}
-                  title="{column.label}{column.unit.symbol
-                    ? `, ${column.unit.symbol}`
+                  title="{column.label}{symbolOf(column.unit)
+                    ? `, ${symbolOf(column.unit)}`
                     : ''}: sort, filter, show as colour"
                 >
                   {column.label}{#if sort === column.key}{descending ? ' ↓' : ' ↑'}{/if}<br /><span
-                    class="text-[10px] text-quiet">{column.unit.symbol || '–'}</span
+                    class="text-[10px] text-quiet">{symbolOf(column.unit) || '–'}</span
                   >
                 </button>
               </th>

@@ -1,15 +1,29 @@
 <!-- The clip's own settings. -->
 <script lang="ts">
   import NumberField from '../controls/NumberField.svelte'
+  import Segments from '../controls/Segments.svelte'
   import Panel from '../controls/Panel.svelte'
   import Action from '../controls/Action.svelte'
   import { useDesk } from '../effect/context'
   import { atSameSeconds, exactRate, framesASecond, rateText, type Rate } from '../effect/rate'
 
+  const options = (...names: string[]) => names.map((value) => ({ value, label: value }))
   let { open = $bindable() }: { open: boolean } = $props()
   const { draft } = useDesk()
   const clip = $derived(draft.document.clip)
   const PLAIN = { symbol: '', scale: 1, digits: 0 }
+  const SHOWN = [
+    { field: 'times', label: 'Times in', options: options('seconds', 'frames') },
+    { field: 'lengths', label: 'Lengths in', options: options('m', 'cm', 'mm') },
+    {
+      field: 'rates',
+      label: 'Rates',
+      options: [
+        { value: 'per_second', label: 'per second' },
+        { value: 'per_frame', label: 'per frame' },
+      ],
+    },
+  ] as const
   const set = (name: string, value: number, label: string) => draft.edit(label, ['clip', name], value)
   const rate = $derived(framesASecond(clip))
   const seconds = $derived(((clip.last_frame - clip.first_frame) / rate).toFixed(2))
@@ -120,6 +134,18 @@
         onset={(v) => set('substeps', v, 'Change the steps in a frame')}
       />
     </dd>
+    {#each SHOWN as { field, label, options } (field)}
+      <dt>{label}</dt>
+      <dd class="justify-self-end">
+        <Segments
+          {label}
+          value={clip.shown?.[field] ?? options[0].value}
+          {options}
+          onpick={(v) =>
+            draft.edit(`Show ${label.toLowerCase()} otherwise`, ['clip', 'shown'], { ...clip.shown, [field]: v })}
+        />
+      </dd>
+    {/each}
     <dt>Seed <span class="text-quiet">another one draws everything anew</span></dt>
     <dd>
       <NumberField

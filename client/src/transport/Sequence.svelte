@@ -1,5 +1,7 @@
 <!-- When each emitter runs, one bar an emitter along the clip: drag a bar to move it, its ends to begin earlier or run longer, a mark to move a burst. -->
 <script lang="ts">
+  import { display } from '../controls/display.svelte'
+  import { withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { framesASecond } from '../effect/rate'
   import type { Emitter } from '../wire/types'
@@ -36,10 +38,11 @@
     return made
   }
   const snapped = (s: number) => Math.round(s * rate) / rate
+  const SECONDS = { symbol: 's', scale: 1, digits: 2 }
   const words = (s: number) =>
-    player.inSeconds ? `${s.toFixed(2)} s` : `frame ${Number((clip.first_frame + s * rate).toFixed(1))}`
+    display.times === 'seconds' ? withUnit(s, SECONDS) : `frame ${Number((clip.first_frame + s * rate).toFixed(1))}`
   const tell = (emitter: Emitter) =>
-    `${emitter.name} from ${words(emitter.births.start ?? 0)} ${emitter.births.duration == null ? 'to the end' : `for ${player.inSeconds ? `${emitter.births.duration.toFixed(2)} s` : `${Number((emitter.births.duration * rate).toFixed(1))} frames`}`}${emitter.births.every == null ? '' : ', again and again'}`
+    `${emitter.name} from ${words(emitter.births.start ?? 0)} ${emitter.births.duration == null ? 'to the end' : `for ${withUnit(emitter.births.duration, SECONDS)}`}${emitter.births.every == null ? '' : ', again and again'}`
 
   function take(event: PointerEvent, index: number, part: Part, burst?: number) {
     event.stopPropagation()

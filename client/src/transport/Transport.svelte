@@ -6,10 +6,9 @@
   import StepForward from '@lucide/svelte/icons/step-forward'
   import Action from '../controls/Action.svelte'
   import NumberField from '../controls/NumberField.svelte'
-  import Segments from '../controls/Segments.svelte'
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
-  import { framesASecond, rateText } from '../effect/rate'
+  import { rateText } from '../effect/rate'
 
   let { onclip }: { onclip: () => void } = $props()
   const { draft, player, selection } = useDesk()
@@ -51,8 +50,8 @@
     }
     return list
   })
-  const rate = $derived(framesASecond(clip))
-  const timeUnit = { symbol: 's', scale: 1, digits: 2 }
+  /** A frame's number; typed with a unit it is a time (`1.5 s`). */
+  const FRAMES = { symbol: '', scale: 1, digits: 0, measures: 'f' }
 
   function scrub(event: PointerEvent) {
     const box = (event.currentTarget as Element).getBoundingClientRect()
@@ -103,37 +102,20 @@
       class="rounded p-1 text-quiet hover:text-paper"><StepForward size={16} /></button
     >
     <span class="flex items-baseline gap-1.5 whitespace-nowrap [&_button]:text-[15px]!" data-part="frame">
-      {#if player.inSeconds}
-        <NumberField
-          value={player.seconds}
-          unit={timeUnit}
-          label="Time"
-          lowest={0}
-          highest={span / rate}
-          drag={2}
-          frameRate={rate}
-          ondrag={(v) => player.go(clip.first_frame + v * rate)}
-          onset={(v) => player.go(clip.first_frame + v * rate)}
-        />
-        <span class="text-quiet">of <span class="mono">{(span / rate).toFixed(2)}</span> s</span><span
-          class="mono text-quiet">frame {player.frame}</span
-        >
-      {:else}
-        <NumberField
-          value={player.frame}
-          unit={{ symbol: '', scale: 1, digits: 0 }}
-          label="Frame"
-          whole
-          lowest={clip.first_frame}
-          highest={clip.last_frame}
-          drag={40}
-          ondrag={(v) => player.go(v)}
-          onset={(v) => player.go(v)}
-        />
-        <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet"
-          >{player.seconds.toFixed(2)} s</span
-        >
-      {/if}
+      <NumberField
+        value={player.frame}
+        unit={FRAMES}
+        label="Frame"
+        whole
+        lowest={clip.first_frame}
+        highest={clip.last_frame}
+        drag={40}
+        ondrag={(v) => player.go(v)}
+        onset={(v) => player.go(v)}
+      />
+      <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet"
+        >{player.seconds.toFixed(2)} s</span
+      >
     </span>
   </div>
   <div
@@ -189,15 +171,6 @@
       onclick={() => (selection.sequence = !selection.sequence)}
       hint="When each emitter runs, as bars to drag ({keyHint('sequence')})">Sequence</Action
     >
-    <Segments
-      label="Show times in"
-      value={player.inSeconds ? 'seconds' : 'frames'}
-      onpick={(v) => (player.inSeconds = v === 'seconds')}
-      options={[
-        { value: 'frames', label: 'frames' },
-        { value: 'seconds', label: 'seconds' },
-      ]}
-    />
     <Action onclick={onclip} hint="Frame rate, length, seed, steps in a frame"
       ><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action
     >

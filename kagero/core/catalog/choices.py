@@ -44,7 +44,7 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
         read = {"emitter": "live", "birth": "once"}.get(placed.spec.stage) or ("live" if live else "once")
         whole = facts.shape != "number"
         reason = _not_a_number(placed.spec.kind, facts.shape) if whole else ""
-        span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.kind == "clip_time" else facts.input
+        span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.spans_clip else facts.input
         made.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
                                  reason or links.refusal(placed, source, read), whole, source.column(), _words(source)))  # fmt: skip
     return made

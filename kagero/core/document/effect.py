@@ -32,6 +32,14 @@ Prop = Annotated[PropPart, PROPS]
 UNIONS: tuple[OpenUnion, ...] = (SOURCES, DRAWS, OWN, PLACES, LAUNCHES, PUSHES, LOOKS, PROPS, MASKS)  # all that a document is open in
 
 
+class Shown(Model):
+    """In what the clip's numbers are shown and typed. They are stored in SI units whatever it says, and formulas compute in these."""
+
+    times: Literal["seconds", "frames"] = "seconds"
+    lengths: Literal["m", "cm", "mm"] = "m"
+    rates: Literal["per_second", "per_frame"] = "per_second"
+
+
 class Clip(Model):
     frame_rate: tuple[Whole, Whole] = Field(description="Frames a second as an exact fraction: [25, 1]; [24000, 1001] is 23.976.")
     first_frame: int = Field(ge=-1_000_000, le=1_000_000)
@@ -40,6 +48,7 @@ class Clip(Model):
     run_up: Annotated[int, VALUE] = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
     seed: Annotated[int, VALUE] = Field(default=1, ge=0, le=2**32 - 1)
     background: Annotated[Literal["ink", "grey", "paper"], SAID] = "ink"
+    shown: Annotated[Shown, SAID] = Field(default_factory=Shown)
 
     @model_validator(mode="after")
     def _forward(self) -> Clip:
@@ -88,7 +97,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[6] = SCHEMA_VERSION
+    schema_version: Literal[7] = SCHEMA_VERSION
     name: Annotated[Name, SAID]
     note: Annotated[str, SAID] = Field(default="", max_length=4000)
     clip: Clip

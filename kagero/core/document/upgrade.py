@@ -56,6 +56,11 @@ def _from_5(document: dict[str, Any]) -> dict[str, Any]:
     return document
 
 
+def _from_6(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 7 adds what the Desk keeps (units shown, folders, groups, layers of strokes, named settings of dials); all of it has defaults."""
+    return document
+
+
 _AIMS_4 = {
     "direction": ("direction", "space", "cone", "speed", "inherit"),
     "normal": ("cone", "speed", "inherit"),
@@ -118,7 +123,7 @@ def exact_rate(decimal: float) -> tuple[int, int]:
 
 
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

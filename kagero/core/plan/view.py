@@ -42,6 +42,12 @@ class EffectView:
     def dial(self, uid: str) -> float:
         return self._dials[uid]
 
+    def clip_length(self) -> float:
+        return self.effect.clip.seconds(self.effect.clip.last_frame)
+
+    def clip_end(self) -> float:
+        return self.effect.clip.seconds(self.effect.clip.last_frame + 1)
+
     def camera(self, place: int) -> float:
         if self._camera is None:
             self._camera = camera_values(self.effect.camera)
@@ -51,11 +57,14 @@ class EffectView:
         return PropQuery(uid, self.digest(uid))
 
     def digest(self, uid: str) -> str:
-        """Return a text equal where a prop is the same, stands and moves the same, with all that it stands by and the dials it may read."""
+        """Return a text equal where a prop is the same, stands and moves the same, with all that it stands by, and the dials and
+        the clip's length where it may read them."""
         if uid not in self._digests:
             prop = self._things["prop", uid]
             text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve"})
             dials = repr([(dial.uid, dial.value) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
+            if '"clip_' in text or '"formula"' in text:
+                dials += repr((self.effect.clip.frame_rate, self.clip_length()))
             others = "".join(self.digest(other.uid) for other in stands_by(self.effect, prop))
             self._digests[uid] = hashlib.blake2b(f"{text} {dials} {others}".encode(), digest_size=12).hexdigest()
         return self._digests[uid]

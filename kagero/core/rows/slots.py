@@ -32,6 +32,12 @@ class DocumentView(Protocol):
     def dial(self, uid: str) -> float:
         """Return what a dial is turned to."""
 
+    def clip_length(self) -> float:
+        """Return seconds from the clip's first frame to its last."""
+
+    def clip_end(self) -> float:
+        """Return the clip time at which the last frame is over, seconds."""
+
     def camera(self, place: int) -> float:
         """Return one of the numbers of the effect's own camera."""
 
@@ -100,6 +106,26 @@ class DialValue(Slot[DocumentView]):
 
     def read(self, document: DocumentView) -> float:
         return document.dial(self.dial)
+
+
+@dataclass(frozen=True)
+class ClipLength(Slot[DocumentView]):
+    """Seconds from the clip's first frame to its last."""
+
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return document.clip_length()
+
+
+@dataclass(frozen=True)
+class ClipEnd(Slot[DocumentView]):
+    """The clip time at which the last frame is over, seconds."""
+
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return document.clip_end()
 
 
 @dataclass(frozen=True)

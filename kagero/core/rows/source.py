@@ -65,6 +65,7 @@ class SourcePart(Model):
     after: ClassVar[Literal["", "place", "launch", "life"]] = ""
     row_read: ClassVar[str] = ""
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
+    spans_clip: ClassVar[bool] = False  # over a clip it goes through all of the clip's seconds
     name_groups: ClassVar[tuple[str, ...]] = ()  # what the names by which formulas know it begin with: `props` of props.bell
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
 

@@ -1,7 +1,7 @@
 <!-- A panel beside what opened it, kept inside the window; Escape or a press elsewhere closes it. -->
 <script lang="ts">
   import type { Snippet } from 'svelte'
-  import type { Anchor } from '../effect/overlay.svelte'
+  import type { Anchor } from './anchor'
 
   let {
     anchor,
@@ -26,6 +26,8 @@
   const under = $derived(below >= Math.min(height, 360) || below >= above)
   const room = $derived(Math.max(120, under ? below : above))
 
+  // over everything, wherever it stands in the page
+  $effect(() => panel?.showPopover())
   function press(event: PointerEvent) {
     if (panel && !panel.contains(event.target as Node)) onclose()
   }
@@ -40,12 +42,13 @@
 <svelte:window onpointerdowncapture={press} onresize={onclose} />
 <div
   bind:this={panel}
+  popover="manual"
   {role}
   aria-label={label}
   tabindex="-1"
   onkeydown={keys}
   bind:clientHeight={height}
-  class="fixed z-50 flex flex-col overflow-hidden rounded-md border border-line bg-panel text-paper shadow-2xl"
+  class="fixed inset-auto z-50 m-0 flex flex-col p-0 overflow-hidden rounded-md border border-line bg-panel text-paper shadow-2xl"
   style:left="{left}px"
   style:width="{width}px"
   style:max-height="{room}px"
