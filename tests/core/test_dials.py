@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import json
 import unittest
 
 import numpy as np
 
-from kagero.core.catalog import Scope, all_rows, check_effect, delete_dial, dial_uses, make_dial, rename
+from kagero.core.catalog import Scope, all_rows, check_effect, copy_axis, delete_dial, dial_uses, make_dial, rename
+from kagero.core.catalog.axes import swapped_axes
 from kagero.core.document import read_effect
 from kagero.core.engine import REFERENCE, forced
 from kagero.core.errors import LinkProblem, RequestError, SchemaProblem
+from kagero.core.plan.keys import structure_key
 from kagero.core.rows.responses import SourcedBase
 from kagero.core.staging import PropPlaces
 from kagero.core.workflows import Particles, Playing, try_dial, turned
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
-from tests.making import document, emitter, response, row
+from tests.making import STRAIGHT, document, emitter, response, row
 
 
 def counter():
@@ -181,3 +184,88 @@ class Trying(unittest.TestCase):
         heavy = try_dial(read_effect({**many, "dials": [dial()]}), "h", 32, 18)
         self.assertIn("Cannot be played", heavy.tried[2].words)
         self.assertEqual((heavy.tried[2].picture, heavy.words), (None, "Something breaks within its range."))
+
+
+class Keyed(unittest.TestCase):
+    """A dial that is keyed over the clip is what its keys say, read by rows, formulas, props and masks alike."""
+
+    KEYS = [{"time": 0.4, "value": 0.5, "shape": "linear"}, {"time": 1.2, "value": 2.0, "shape": "hold"}, {"time": 1.6, "value": 1.0}]
+
+    def expected(self, time):
+        return 2.0 if 1.2 <= time < 1.6 else float(np.interp(time, [0.4, 1.2, 1.6], [0.5, 2.0, 1.0]))
+
+    def test_rows_and_formulas_read_it_at_every_frame_on_both_engines(self):
+        read = row({"source": {"kind": "dial", "dial": "h"}, "read": "live"})
+        one = emitter(look__size=read, look__opacity=row({"source": {"kind": "formula", "uid": "f", "text": "dials.height / 4"}, "read": "live"}))
+        for engine in (None, REFERENCE):
+            with forced(engine) if engine else contextlib.nullcontext():
+                made = Playing(effect_with(one, dial(keys=self.KEYS)))
+                for number in (0, 10, 20, 29, 30, 39, 40, 50):
+                    shown = made.show(number)[0]
+                    if len(shown.column("size")):
+                        np.testing.assert_allclose(shown.column("size"), self.expected(number / 25), atol=1e-5)
+                        np.testing.assert_allclose(shown.column("opacity"), self.expected(number / 25) / 4, atol=1e-5)
+
+    def test_a_prop_is_where_its_dial_is_at_that_time(self):
+        rise = response("r", {"kind": "dial", "dial": "h"}, STRAIGHT, input=(0, 2), output=(0, 2), operation="set", shape="linear") | {
+            "component": "y"
+        }
+        prop = {"kind": "shape", "uid": "p", "name": "p", "shape": "box", "position": row([0.0, 0.0, 0.0], rise)}
+        for keys, heights in ((self.KEYS, [self.expected(t) for t in (0.0, 0.8, 1.3, 2.0)]), ([], [1.0] * 4)):
+            effect = read_effect({**document(emitter()), "dials": [dial(keys=keys)], "props": [prop]})
+            places = PropPlaces(effect, Playing(effect).plan).matrices("p", np.array([0.0, 0.8, 1.3, 2.0]))
+            np.testing.assert_allclose(np.broadcast_to(places[:, 1, 3], 4), heights, atol=1e-5)
+
+    def test_keys_are_values_and_being_keyed_is_structure(self):
+        one = emitter(look__size=row({"source": {"kind": "dial", "dial": "h"}, "read": "live"}))
+        still, keyed = effect_with(one, dial()), effect_with(one, dial(keys=self.KEYS))
+        other = effect_with(one, dial(keys=self.KEYS[:2]))
+        self.assertNotEqual(structure_key(still, still.emitters[0]), structure_key(keyed, keyed.emitters[0]))
+        self.assertEqual(structure_key(keyed, keyed.emitters[0]), structure_key(other, other.emitters[0]))
+
+    def test_turning_it_for_a_trial_holds_it_all_through_the_clip(self):
+        effect = turned(effect_with(emitter(), dial(keys=self.KEYS), dial("k", "Kept", keys=self.KEYS)), {"h": 0.25})
+        self.assertEqual([(d.value, len(d.keys)) for d in effect.dials], [(0.25, 0), (1.0, 3)])
+
+    def test_bad_keys_are_refused_with_their_place(self):
+        for keys, words in (
+            ([{"time": 1, "value": 1}, {"time": 1, "value": 0.5}], "in order of time"),
+            ([{"time": 0, "value": 3}], "between its ends"),
+        ):
+            with self.assertRaises(SchemaProblem) as caught:
+                effect_with(emitter(), dial(keys=keys))
+            self.assertIn(words, caught.exception.findings[0].message)
+            self.assertEqual(caught.exception.findings[0].where, "dials.0")
+
+    def test_settings_forget_a_dial_that_is_taken_away(self):
+        effect = read_effect({**document(emitter()), "dials": [dial(), dial("k", "Kept")],
+                              "settings": [{"uid": "s", "name": "Dusk", "values": {"h": 0.2, "k": 0.3}}]})  # fmt: skip
+        self.assertEqual(delete_dial(effect, "h").settings[0].values, {"k": 0.3})
+
+
+class Axes(unittest.TestCase):
+    """What drives x is given to y: the same motion, turned."""
+
+    def test_the_wave_along_x_runs_along_y(self):
+        wave = {"uid": "w", "text": "sin(position.x * 3) # not position.x\n", "kind": "formula", "draft": ""}
+        along = response("r", wave, STRAIGHT, input=(-1, 1), output=(-0.5, 0.5), operation="add", shape="linear") | {"component": "x"}
+        pushed = {"kind": "wind", "uid": "w1", "velocity": row([0.25, 7.0, 0.0], along), "coupling": row(0.5)}
+        one = emitter(forces=[pushed], births__launch__direction=row([1.0, 0.0, 0.0]))
+        effect, new_uid = read_effect(document(one)), counter()
+        made = copy_axis(effect, "one", "forces.w1.velocity", "x", "y", new_uid)
+        velocity = made.emitters[0].forces[0].velocity
+        self.assertEqual((velocity.base, [r.component for r in velocity.responses]), ((0.25, 0.25, 0.0), ["x", "y"]))
+        self.assertEqual(velocity.responses[1].source.text, "sin(position.y * 3) # not position.x\n")
+        self.assertEqual(len({r.uid for r in velocity.responses} | {r.source.uid for r in velocity.responses}), 4)
+        # once more: in place of its own, not beside them; and there and back is what it was
+        again = copy_axis(made, "one", "forces.w1.velocity", "x", "y", new_uid)
+        self.assertEqual(len(again.emitters[0].forces[0].velocity.responses), 2)
+        back = copy_axis(again, "one", "forces.w1.velocity", "y", "x", new_uid).emitters[0].forces[0].velocity
+        self.assertEqual({r.component: r.source.text for r in back.responses}["x"], wave["text"])
+
+    def test_what_has_no_axes_is_refused(self):
+        effect = read_effect(document(emitter()))
+        for address in ("look.size", "nowhere"):
+            with self.assertRaises(RequestError):
+                copy_axis(effect, "one", address, "x", "y", counter())
+        self.assertEqual(swapped_axes("vec3(a.x, a.y, b.xy) - position.x", "x", "y"), "vec3(a.y, a.x, b.xy) - position.y")

@@ -18,6 +18,7 @@
     reset,
     whole = false,
     boxed = false,
+    widen,
     ondrag,
     onset,
     class: extra = '',
@@ -32,6 +33,8 @@
     reset?: number
     whole?: boolean
     boxed?: boolean
+    /** What lets the range grow to a value that was typed past an end; offered there. */
+    widen?: (value: number) => void
     /** Told while dragging; `onset` follows at the end. */
     ondrag?: (value: number) => void
     /** change: what was typed or dragged does to a number, for several at once. */
@@ -42,6 +45,7 @@
   let typing = $state(false)
   let text = $state('')
   let problem = $state('')
+  let beyond = $state<number | null>(null)
   let start: { x: number; value: number; moved: boolean } | null = null
   let latest = 0
   let dragging = $state(false)
@@ -95,15 +99,17 @@
   function type() {
     text = shown(value, unit)
     problem = ''
+    beyond = null
     typing = true
     void tick().then(() => input?.select())
   }
   function take(): boolean {
     const result = parseNumber(text, unit, value)
     if ('error' in result) problem = result.error
-    else if (result.value < lowest || result.value > highest)
+    else if (result.value < lowest || result.value > highest) {
+      beyond = widen ? result.value : null
       problem = `From ${withUnit(lowest, unit)} to ${withUnit(highest, unit)}.`
-    else if (whole && !Number.isInteger(result.value)) problem = 'A whole number, please.'
+    } else if (whole && !Number.isInteger(result.value)) problem = 'A whole number, please.'
     else {
       typing = false
       problem = ''
@@ -170,7 +176,17 @@
       <span
         role="alert"
         class="absolute top-full left-0 z-40 mt-1 w-max max-w-60 rounded border border-amber bg-ink px-2 py-1 text-xs text-amber shadow-lg"
-        >{problem}</span
+        >{problem}{#if beyond !== null}
+          <button
+            type="button"
+            class="ml-1 rounded border border-line px-1.5 text-paper hover:border-quiet"
+            onpointerdown={(e) => e.preventDefault()}
+            onclick={() => {
+              typing = false
+              problem = ''
+              widen?.(beyond!)
+            }}>Widen to {withUnit(beyond, unit)}</button
+          >{/if}</span
       >
     {/if}
   {:else}

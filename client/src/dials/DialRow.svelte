@@ -9,6 +9,7 @@
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
   import { rename } from '../effect/edits'
+  import { dialAt, dialMoved, dialTurned } from '../effect/timekeys'
   import type { Dial, DialUse, Trial } from '../wire/types'
   import { inShort, stepOf } from './dials.svelte'
 
@@ -20,6 +21,7 @@
     trial,
     trying,
     onmove,
+    onduplicate,
     onremove,
   }: {
     dial: Dial
@@ -29,9 +31,17 @@
     trial: Trial | undefined
     trying: boolean
     onmove: (way: number) => void
+    onduplicate: () => void
     onremove: () => void
   } = $props()
-  const { draft, catalog, selection, overlay } = useDesk()
+  const { draft, player, catalog, selection, overlay } = useDesk()
+  const now = $derived(dialAt(dial, player.seconds))
+  const here = $derived((dial.keys ?? []).some((k) => Math.abs(k.time - player.seconds) < player.near))
+  const turn = (value: number, dragging: boolean) => {
+    const made = dialTurned(dial, player.seconds, value, player.near)
+    if (dragging) draft.drag(path, made)
+    else draft.edit(dial.keys?.length ? `Key ${dial.name} at frame ${player.frame}` : `Turn ${dial.name}`, path, made)
+  }
   const path = $derived(['dials', index] as const)
   const unit = $derived(catalog.data.dial_units[dial.unit ?? ''])
   const open = $derived(selection.dial === dial.uid)
@@ -51,7 +61,26 @@
       high,
       value: held(dial.value),
       default: held(dial.default),
+      keys: (dial.keys ?? []).map((k) => ({ ...k, value: held(k.value) })),
     })
+  }
+  /** Typed past an end: the range goes as far. */
+  function widen(value: number) {
+    const wide = { ...dial, low: Math.min(dial.low, value), high: Math.max(dial.high, value) }
+    draft.edit(
+      `Widen ${dial.name} to ${withUnit(value, unit)}`,
+      path,
+      dialTurned(wide, player.seconds, value, player.near),
+    )
+  }
+  function key() {
+    if (!dial.keys?.length)
+      draft.edit(`Key ${dial.name} over the clip`, path, {
+        ...dial,
+        keys: [{ time: player.seconds, value: dial.value, shape: 'smooth' }],
+      })
+    else if (here) draft.edit(`Remove a key of ${dial.name}`, path, dialMoved(dial, player.seconds, null, player.near))
+    else turn(now, false)
   }
   function goTo(use: DialUse) {
     const at = draft.document.emitters.findIndex((e) => e.uid === use.emitter)
@@ -93,31 +122,33 @@
         class="h-[6px] w-[6px] rounded-full bg-amber"
         title={[trial?.words, ...(trial?.tried.map((t) => t.words) ?? [])].filter(Boolean).join('\n')}
       ></span>{/if}
+    {#if dial.keys?.length}<span class="text-xs whitespace-nowrap text-teal">keyed</span>{/if}
     <span class="truncate text-xs text-quiet">{uses.length ? inShort(uses) : 'drives nothing yet'}</span>
     <span class="ml-auto"
       ><NumberField
-        value={dial.value}
+        value={now}
         {unit}
         label={dial.name}
         lowest={dial.low}
         highest={dial.high}
         drag={dial.high - dial.low}
         reset={dial.default}
-        ondrag={(v) => draft.drag([...path, 'value'], v)}
-        onset={(v) => set('value', v, `Turn ${dial.name}`)}
+        widen={(v) => widen(v)}
+        ondrag={(v) => turn(v, true)}
+        onset={(v) => turn(v, false)}
       /></span
     >
   </div>
   <Slider
-    value={dial.value}
+    value={now}
     low={dial.low}
     high={dial.high}
     step={stepOf(dial)}
     label="Turn {dial.name}"
-    words={withUnit(dial.value, unit)}
+    words={withUnit(now, unit)}
     mark={theirs}
-    ondrag={(v) => draft.drag([...path, 'value'], v)}
-    onset={(v) => set('value', v, `Turn ${dial.name}`)}
+    ondrag={(v) => turn(v, true)}
+    onset={(v) => turn(v, false)}
   />
   {#if open}
     <div class="grid grid-cols-[76px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-1.5 pb-1.5 pl-1">
@@ -174,6 +205,38 @@
           onclick={() => set('default', dial.value, `Change the default of ${dial.name}`)}>make this the default</button
         >
       </span>
+      <span class="text-quiet">Over the clip</span>
+      <span class="flex items-baseline gap-3">
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+          title="Keys stand on the transport while the dial is open here; turning it then sets a key at this frame"
+          onclick={key}
+          >{!dial.keys?.length
+            ? `key it, first at frame ${player.frame}`
+            : here
+              ? `remove the key at frame ${player.frame}`
+              : `key at frame ${player.frame}`}</button
+        >
+        {#if dial.keys?.length}<span class="text-xs text-quiet"
+            >{dial.keys.length} {dial.keys.length === 1 ? 'key' : 'keys'}</span
+          ><button
+            type="button"
+            class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+            onclick={() => draft.edit(`Hold ${dial.name} over the clip`, path, { ...dial, value: now, keys: [] })}
+            >hold it as it is now</button
+          >{:else}<span class="text-xs text-quiet">one value</span>{/if}
+      </span>
+      <span class="text-quiet">Group</span>
+      <input
+        value={dial.group ?? ''}
+        maxlength="80"
+        list="dial-groups"
+        aria-label="Group of {dial.name}"
+        placeholder="none"
+        class="h-[26px] w-full rounded border border-line bg-ink px-2 py-0 text-[13px] text-paper focus:border-teal focus:ring-0"
+        onchange={(e) => set('group', e.currentTarget.value.trim(), `Group ${dial.name}`)}
+      />
       <span class="text-quiet">Note</span>
       <input
         value={dial.note}
@@ -237,6 +300,9 @@
         class="text-quiet underline decoration-dotted hover:text-paper disabled:opacity-40"
         disabled={last}
         onclick={() => onmove(1)}>later</button
+      >
+      <button type="button" class="text-quiet underline decoration-dotted hover:text-paper" onclick={onduplicate}
+        >duplicate</button
       >
       <button type="button" class="ml-auto text-quiet underline decoration-dotted hover:text-paper" onclick={onremove}
         >remove {dial.name}</button

@@ -8,6 +8,9 @@
   import { api } from '../wire/api'
   import type { Dial } from '../wire/types'
   import DialRow from './DialRow.svelte'
+  import { formulaName } from '../effect/edits'
+  import { newUid } from '../effect/path'
+  import KeptSettings from './KeptSettings.svelte'
   import { Dials } from './dials.svelte'
   import TurnedByOthers from './TurnedByOthers.svelte'
 
@@ -36,6 +39,21 @@
     void tick().then(() =>
       document.querySelector<HTMLElement>(`[data-dial="${dials[index]?.uid}"] [data-part=order]`)?.focus(),
     )
+  }
+  const groups = $derived([...new Set(dials.map((d) => d.group ?? ''))])
+  /** By group, each in the order of its first dial. */
+  const ordered = $derived(groups.flatMap((group) => dials.filter((d) => (d.group ?? '') === group)))
+  function duplicate(dial: Dial, index: number) {
+    const name = Array.from({ length: 98 }, (_, i) => `${dial.name} ${i + 2}`).find(
+      (each) => !dials.some((d) => formulaName(d.name) === formulaName(each)),
+    )!
+    const made = { ...dial, uid: newUid(), name }
+    draft.edit(
+      `Duplicate the dial ${dial.name}`,
+      ['dials'],
+      [...dials.slice(0, index + 1), made, ...dials.slice(index + 1)],
+    )
+    selection.dial = made.uid
   }
   async function remove(dial: Dial) {
     await overlay.attempt(() => known.look()) // what it drives now, not a moment ago
@@ -78,7 +96,17 @@
   </header>
   <div class="min-h-0 flex-1 overflow-y-auto">
     {#if known.problem}<p role="alert" class="px-4 py-2 text-amber">{known.problem}</p>{/if}
-    {#each dials as dial, index (dial.uid)}
+    {#if dials.length}<KeptSettings />{/if}
+    <datalist id="dial-groups"
+      >{#each groups.filter(Boolean) as group (group)}<option value={group}></option>{/each}</datalist
+    >
+    {#each ordered as dial, place (dial.uid)}
+      {@const index = dials.indexOf(dial)}
+      {#if groups.length > 1 && (dial.group ?? '') !== (ordered[place - 1]?.group ?? (place ? '' : null))}<h3
+          class="px-4 pt-2.5 pb-1 text-xs text-quiet"
+        >
+          {dial.group || 'without a group'}
+        </h3>{/if}
       <DialRow
         {dial}
         {index}
@@ -86,6 +114,7 @@
         uses={known.uses[dial.uid] ?? []}
         trial={known.trials[dial.uid]}
         trying={known.trying === dial.uid}
+        onduplicate={() => duplicate(dial, index)}
         onmove={(way) => move(index, way)}
         onremove={() => remove(dial)}
       />

@@ -23,7 +23,7 @@
     draft.edit(
       `Take ${names.join(', ')} from ${overlay.name}`,
       ['dials'],
-      dials.map((d) => (uids.includes(d.uid) ? { ...d, value: held(d) } : d)),
+      dials.map((d) => (uids.includes(d.uid) ? { ...d, value: held(d), keys: [] } : d)),
     )
     await away(overlay, uids)
   }

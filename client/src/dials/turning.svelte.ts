@@ -37,7 +37,10 @@ export class Turning {
   played(): Effect {
     return this.artists
       ? this.document
-      : { ...this.document, dials: this.dials.map((d) => ({ ...d, value: this.values[d.uid] ?? d.value })) }
+      : {
+          ...this.document,
+          dials: this.dials.map((d) => (d.uid in this.values ? { ...d, value: this.values[d.uid], keys: [] } : d)),
+        }
   }
 
   turn(dial: Dial, value: number, dragging: boolean): void {

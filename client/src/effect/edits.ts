@@ -54,7 +54,8 @@ function freeDrawName(emitter: Emitter): string {
   }
 }
 
-function makeDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
+/** Return a new draw of a kind, under a free name. */
+export function freshDraw(emitter: Emitter, catalog: Catalog, kind: string): Draw {
   return {
     ...structuredClone(catalog.drawKind(kind).template),
     uid: newUid(),
@@ -73,7 +74,7 @@ export function vary(
   placed: PlacedRow,
   kind: string,
 ): { response: string | null; draw: string } {
-  const made = makeDraw(effect.emitter, catalog, kind)
+  const made = freshDraw(effect.emitter, catalog, kind)
   const emitter = { ...effect.emitter, draws: [...(effect.emitter.draws ?? []), made] }
   const label = `Vary ${placed.label.toLowerCase()}`
   if (kind !== 'uniform' && kind !== 'sign' && placed.spec.kind === 'number') {
@@ -119,6 +120,7 @@ export function drive(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, c
   const direct = placed.spec.kind !== 'colour' && (choice.key === 'formula' || choice.group === 'dials')
   const response = direct
     ? makeDirect(
+        placed,
         choice,
         read,
         (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial),
@@ -153,18 +155,18 @@ export function baseFrom(effect: OpenEffect, catalog: Catalog, placed: PlacedRow
   effect.edit(`Take ${placed.label.toLowerCase()} from ${choice.label}`, effect.inEmitter(placed.path), row)
 }
 
-/** A response that takes a formula's or a dial's value as it is; a dial at its own default changes nothing. */
-function makeDirect(choice: SourceChoice, read: 'once' | 'live', dial?: Dial): Response {
+/** A response that takes a formula's or a dial's value as it is: added to nought, else a factor; a dial at its own default changes nothing. */
+function makeDirect(placed: PlacedRow, choice: SourceChoice, read: 'once' | 'live', dial?: Dial): Response {
   const source = formulaText(withUid(choice.source), '1')
   return {
     kind: 'ratio',
     uid: newUid(),
     source,
     read,
-    operation: 'multiply',
+    operation: isNought(placed) ? 'add' : 'multiply',
     amount: 1,
     muted: false,
-    reference: dial?.default || 1,
+    reference: isNought(placed) ? 1 : dial?.default || 1,
     power: 1,
     component: 'all',
   } as unknown as Response
@@ -191,7 +193,7 @@ export function liveInput(choice: SourceChoice): [number, number] {
 }
 
 /** Whether a row's base is nought: whatever multiplied it would do nothing. */
-const isNought = (placed: PlacedRow) =>
+export const isNought = (placed: PlacedRow) =>
   !isSourced(placed.row.base) && [placed.row.base].flat().every((component) => component === 0)
 
 /** About as much as one would add to a row: its default, or a quarter of what a full drag spans, of one digit, in its unit. */

@@ -80,6 +80,16 @@ export class Player {
     return (this.frame - this.clip.first_frame) / framesASecond(this.clip)
   }
 
+  /** Half a frame, seconds: what is nearer is at this frame. */
+  get near(): number {
+    return 0.5 / framesASecond(this.clip)
+  }
+
+  /** Seconds from the clip's first frame to its last. */
+  get length(): number {
+    return (this.clip.last_frame - this.clip.first_frame) / framesASecond(this.clip)
+  }
+
   measure(uid: string): Measure | undefined {
     return (this.measured?.emitters.find((e) => e.uid === uid) ?? this.measured?.props?.find((p) => p.uid === uid))
       ?.measure

@@ -102,7 +102,9 @@ export class Selection {
       document = {
         ...document,
         dials: (document.dials ?? []).map((d) =>
-          d.uid in turned.values ? { ...d, value: Math.min(Math.max(turned.values[d.uid], d.low), d.high) } : d,
+          d.uid in turned.values
+            ? { ...d, keys: [], value: Math.min(Math.max(turned.values[d.uid], d.low), d.high) }
+            : d,
         ),
       }
     const solo = this.solo

@@ -14,6 +14,7 @@
   import type { FormulaName, FormulaSource } from '../wire/types'
   import { makeEditor, type Editor, type Offered } from './editor'
   import Examples from './Examples.svelte'
+  import { makeable, makeNamed, numberAt, renamedIn } from './naming'
   import { Writing } from './writing.svelte'
 
   let {
@@ -35,7 +36,7 @@
     response?: boolean
     multiplies?: boolean
   } = $props()
-  const { draft, player, catalog } = useDesk()
+  const { draft, player, catalog, selection, overlay } = useDesk()
 
   let box: HTMLDivElement
   let editor: Editor
@@ -104,6 +105,23 @@
     )
   }
 
+  /** The number becomes a dial that has it as its value; its name stands ready to be changed. */
+  function dialOf(number: { from: number; to: number; value: number }) {
+    const name = makeNamed(
+      draft,
+      catalog,
+      'dial',
+      `${placed.label.replace(/[^\w ]/g, '').trim() || 'number'} dial`,
+      number.value,
+    )
+    writing.type(writing.text.slice(0, number.from) + name + writing.text.slice(number.to))
+    selection.showDials((draft.document.dials ?? []).at(-1)!.uid)
+  }
+  function make(kind: 'dial' | 'draw', name: string, unknown: string) {
+    writing.type(renamedIn(writing.text, unknown, makeNamed(draft, catalog, kind, name)))
+    if (kind === 'dial') selection.showDials((draft.document.dials ?? []).at(-1)!.uid)
+  }
+
   onMount(() => {
     editor = makeEditor(
       box,
@@ -112,6 +130,14 @@
       offered,
       (text) => writing.type(text),
       () => void writing.settle(),
+      (at, from) => {
+        const number = draft.prop ? null : numberAt(writing.text, at)
+        if (!number) return false
+        overlay.openMenu(from, `${number.value}`, [
+          { label: `Make a dial of ${number.value}`, act: () => dialOf(number) },
+        ])
+        return true
+      },
     )
     editor.view.dom.addEventListener('focusin', loadNames)
     loadNames()
@@ -147,7 +173,18 @@
       {#if writing.unreachable}<span class="text-amber">The server does not answer; what you write is kept here.</span>
       {:else if problem}<span class="line-clamp-2 min-w-0 text-amber" title="{problem.message} {problem.remedy}"
           >Line {problem.line}, column {problem.column}: {problem.message} {problem.remedy}</span
-        >
+        >{#if problem.unknown}
+          {#each makeable(problem.unknown) as each (each.kind)}
+            {#if each.kind === 'dial' || !draft.prop}<button
+                type="button"
+                class="shrink-0 rounded border border-line px-1.5 hover:border-quiet"
+                title={each.kind === 'dial'
+                  ? 'A master control of the whole effect, 1 at first'
+                  : 'A random number of each particle, evenly from 0 to 1 at first'}
+                onclick={() => make(each.kind, each.name, problem.unknown!)}>make a {each.kind} of it</button
+              >{/if}
+          {/each}
+        {/if}
       {:else if answer}<span class="text-quiet"
           >Gives {KIND[answer.kind]}{answer.unit ? `, ${answer.unit}` : ''}{#if answer.note}<span class="text-amber"
               >. {answer.note}</span

@@ -89,6 +89,8 @@ export function makeEditor(
   offered: () => Offered[],
   ontype: (text: string) => void,
   onleave: () => void,
+  /** Told where a menu is asked for: the place in the text, and what to open it at. Returns whether there is one. */
+  onmenu: (at: number, from: HTMLElement) => boolean,
 ): Editor {
   const complete = (context: CompletionContext) => {
     const before = context.matchBefore(/[A-Za-z_][\w.]*/)
@@ -137,6 +139,20 @@ export function makeEditor(
         placeholder('Write a value, such as life * 2'),
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
+        EditorView.domEventHandlers({
+          contextmenu(event, here) {
+            const at = event.button === 2 ? here.posAtCoords({ x: event.clientX, y: event.clientY }) : null
+            if (
+              !onmenu(
+                at ?? here.state.selection.main.head,
+                here.domAtPos(at ?? here.state.selection.main.head).node.parentElement!,
+              )
+            )
+              return false
+            event.preventDefault()
+            return true
+          },
+        }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged && !update.transactions.every((t) => t.annotation(fromOutside)))
             ontype(update.state.doc.toString())

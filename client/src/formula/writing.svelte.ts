@@ -24,6 +24,8 @@ export class Writing {
   readonly runs = $derived(this.answer !== null && !this.answer.problems.length)
 
   private asked = 0
+  /** What formulas know by name: what is wrong now may be right once something is made or renamed. */
+  private known = ''
   private checking: ReturnType<typeof setTimeout> | undefined
   private pausing: ReturnType<typeof setTimeout> | undefined
   private changed = false
@@ -34,6 +36,7 @@ export class Writing {
   ) {
     const source = this.source()
     this.text = source?.draft || source?.text || ''
+    this.known = this.names()
     void this.check()
   }
 
@@ -55,11 +58,27 @@ export class Writing {
   /** Take the document's text after undo, redo or another edit; what is being typed goes before. */
   follow(): void {
     const source = this.source()
-    if (!source || this.changed) return
+    if (!source) return
+    const names = this.names()
+    if (names !== this.known) {
+      this.known = names
+      if (this.answer?.problems.length) void this.check()
+    }
+    if (this.changed) return
     const there = source.draft || source.text
     if (there === this.text) return
     this.text = there
     void this.check()
+  }
+
+  private names(): string {
+    const { dials, props, emitters } = this.effect.document
+    const named = [
+      ...(dials ?? []),
+      ...(props ?? []),
+      ...emitters.flatMap((e) => [...(e.draws ?? []), ...(e.own ?? [])]),
+    ]
+    return named.map((each) => each.name).join('\n')
   }
 
   /** Make what was written an edit now: the hand has left. */

@@ -8,12 +8,12 @@ const fine: FormulaAnswer = { problems: [], remarks: [], kind: 'number', unit: '
 const wrong: FormulaAnswer = {
   ...fine,
   kind: '',
-  problems: [{ line: 1, column: 1, end_line: 1, end_column: 2, message: 'No.', remedy: '' }],
+  problems: [{ line: 1, column: 1, end_line: 1, end_column: 2, message: 'No.', remedy: '', unknown: '' }],
 }
 
 /** A document with one formula, and every edit that was made of it. */
 class Effect {
-  document: unknown = { base: { kind: 'formula', uid: 'f', text: '1', draft: '' } }
+  document: unknown = { base: { kind: 'formula', uid: 'f', text: '1', draft: '' }, emitters: [] }
   edits: string[] = []
   drags = 0
   at = (path: readonly (string | number)[]) => at(this.document, path)

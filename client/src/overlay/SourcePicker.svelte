@@ -7,7 +7,7 @@
   import { onMount, tick } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
-  import { baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
+  import { baseFrom, drive, isNought, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
   import { keep, kept } from '../controls/kept'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
@@ -91,6 +91,12 @@
           })
       }
     }
+    const formulaLabel =
+      open.replaces || placed.host
+        ? 'Write a formula'
+        : isNought(placed)
+          ? 'Write a formula to add'
+          : 'Write a formula as a factor'
     for (const choice of choices) {
       const live = choice.clip ?? choice.now
       const range = live
@@ -99,7 +105,7 @@
       const whole = choice.whole ? 'only as the base' : ''
       list.push({
         id: choice.key,
-        label: choice.key === 'formula' ? 'Write a formula' : choice.label,
+        label: choice.key === 'formula' ? formulaLabel : choice.label,
         group: choice.group,
         unit: symbolOf(choice.unit),
         help: choice.help,
@@ -109,6 +115,16 @@
         take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)),
         base: open.replaces ? undefined : () => takeBase(choice),
       })
+      if (choice.key === 'formula' && !choice.whole && !choice.refusal && !open.replaces && !placed.host)
+        list.push({
+          ...list.at(-1)!,
+          id: 'formula-base',
+          label: 'Write a formula as the base',
+          help: `${placed.label} is what the formula gives; responses act on that.`,
+          live: 'anything',
+          take: () => takeBase(choice),
+          base: undefined,
+        })
     }
     return list
   })

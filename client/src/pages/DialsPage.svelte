@@ -73,7 +73,7 @@
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
     if (target.closest('input:not([type=range]), dialog') || event.ctrlKey || event.metaKey || event.altKey) return
-    if (event.key === ' ' && !target.closest('button, a')) player.toggle()
+    if (event.key === ' ' && !target.closest('input, textarea, select')) player.toggle()
     else if (event.key === 'c' && turned) turning.compare()
     else if (event.key === ',' || event.key === '.') player.go(player.frame + (event.key === '.' ? 1 : -1))
     else return

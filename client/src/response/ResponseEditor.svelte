@@ -11,6 +11,8 @@
   import Swatch from '../controls/Swatch.svelte'
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
+  import ArrowUpRight from '@lucide/svelte/icons/arrow-up-right'
+  import { leadsOf } from '../effect/leads'
   import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
 
   import type { CurveResponse, FormulaSource, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
@@ -94,6 +96,15 @@
   const outUnit = $derived(
     response?.operation === 'multiply' || response?.operation === undefined || !spec ? PLAIN : spec.unit,
   )
+  /** What the ends of the answer come to in the row's unit, where they are factors of a number. */
+  const answers = $derived.by(() => {
+    if (response?.kind !== 'curve' || (response.operation ?? 'multiply') !== 'multiply' || spec?.kind !== 'number')
+      return null
+    const base = placed?.row.base
+    const [low, high] = response.output
+    if (typeof base !== 'number' || typeof low !== 'number' || typeof high !== 'number') return null
+    return { base, of: [base * low, base * high] }
+  })
   const key = $derived(
     response?.kind === 'curve'
       ? response.curve.keys[Math.min(selection.key, response.curve.keys.length - 1)]
@@ -104,6 +115,7 @@
       ? response.gradient.stops[Math.min(selection.key, response.gradient.stops.length - 1)]
       : undefined,
   )
+  const leads = $derived(response ? leadsOf(response.source, { draft, catalog, selection }) : [])
   const axis = $derived(
     response && 'axis' in response.source && response.source.part === 'along' ? response.source.axis! : null,
   )
@@ -259,7 +271,20 @@
           class="h-[26px] max-w-[130px] truncate rounded-md border border-line bg-ink px-2 hover:border-quiet"
           onclick={(e) => overlay.openPicker(e.currentTarget, placed, response.uid)}
           >{catalog.nameOf(draft.owner, response)}</button
-        >
+        >{#if leads.length}<button
+            type="button"
+            class="-ml-1 rounded p-0.5 text-quiet hover:text-paper"
+            aria-label="Go to {leads[0].label}"
+            title="Go to {leads.map((each) => each.label).join(', ')}"
+            onclick={(e) =>
+              leads.length === 1
+                ? leads[0].go()
+                : overlay.openMenu(
+                    e.currentTarget,
+                    'Go to',
+                    leads.map((each) => ({ label: each.label, act: each.go })),
+                  )}><ArrowUpRight size={14} /></button
+          >{/if}
       </div>
       <div class="flex items-center justify-between">
         <span class="text-quiet">Read</span>
@@ -316,10 +341,14 @@
             </div>{/key}
         {:else if response.kind === 'curve'}
           <div class="mono flex w-11 shrink-0 flex-col justify-between py-1 text-right text-[11px] text-quiet">
-            {#each [1, 0] as end}<span
+            {#each [1, 0] as end}<span class={end ? '' : 'mt-auto'}
                 >{typeof response.output[end] === 'number'
                   ? shown(response.output[end] as number, outUnit)
-                  : 'driven'}</span
+                  : 'driven'}{#if answers}<span
+                    class="block text-[10px] leading-[11px] text-paper"
+                    title="What comes of it, where the base is {withUnit(answers.base, spec.unit)}"
+                    >{withUnit(answers.of[end], spec.unit)}</span
+                  >{/if}</span
               >{/each}
           </div>
           <div class="min-w-0 flex-1">

@@ -8,10 +8,11 @@
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { basePath, setBase, setNumbers } from '../effect/edits'
+  import { settable, valueAt, withValue, type Component } from '../effect/timekeys'
   import { openDialMenu } from '../dials/making'
 
   let { placed }: { placed: PlacedRow } = $props()
-  const { draft, catalog, selection, overlay } = useDesk()
+  const { draft, player, catalog, selection, overlay } = useDesk()
   const lastLine = (text: string) =>
     text
       .split('\n')
@@ -24,6 +25,22 @@
   const path = $derived(draft.inEmitter(basePath(placed)))
   const base = $derived(placed.row.base)
   const AXES = ['x', 'y', 'z'] as const
+  /** The number as it is at this frame, where keys over the clip say it: then what is typed is a key here. */
+  const byKeys = (which: Component) => {
+    const r = settable(placed.row, which)
+    return r !== null && r !== 'free' && r.operation === 'set'
+  }
+  const now = (which: Component) =>
+    byKeys(which)
+      ? valueAt(placed.row, which, player.seconds)
+      : which < 0
+        ? (base as number)
+        : (base as number[])[which]
+  const keyHere = (which: Component, value: number, dragging: boolean) => {
+    const row = withValue(placed.row, which, player.seconds, value, player.near)
+    if (dragging) draft.drag(draft.inEmitter(placed.path), row)
+    else draft.edit(`Key ${placed.label.toLowerCase()} at frame ${player.frame}`, draft.inEmitter(placed.path), row)
+  }
   const set = (value: unknown) => setBase(draft, placed, value as never)
   /** The rows that are marked with this one, this one among them. */
   const together = $derived(
@@ -33,6 +50,7 @@
   )
   function typed(value: unknown, change: Change) {
     if (together.length > 1) setNumbers(draft, together, change, spec.unit.symbol)
+    else if (byKeys(-1)) keyHere(-1, value as number, false)
     else set(value)
   }
 </script>
@@ -79,14 +97,14 @@
   <!-- svelte-ignore a11y_no_static_element_interactions -->
   <span oncontextmenu={dialMenu}
     ><NumberField
-      value={base as number}
+      value={now(-1)}
       unit={spec.unit}
       label={placed.label}
       lowest={spec.lowest}
       highest={spec.highest}
       drag={spec.drag}
       reset={spec.default as number}
-      ondrag={together.length > 1 ? undefined : (v) => draft.drag(path, v)}
+      ondrag={together.length > 1 ? undefined : (v) => (byKeys(-1) ? keyHere(-1, v, true) : draft.drag(path, v))}
       onset={typed}
     /></span
   >
@@ -97,18 +115,20 @@
       <span class="flex items-baseline gap-1" oncontextmenu={(e) => dialMenu(e, i)}>
         <span class="text-[11px] text-quiet">{axis}</span>
         <NumberField
-          value={(base as number[])[i]}
+          value={now(i as Component)}
           unit={{ ...spec.unit, symbol: '' }}
           label="{placed.label} {axis}"
           lowest={spec.lowest}
           highest={spec.highest}
           drag={spec.drag}
           reset={(spec.default as number[])[i]}
-          ondrag={(v) => draft.drag([...path, i], v)}
+          ondrag={(v) => (byKeys(i as Component) ? keyHere(i as Component, v, true) : draft.drag([...path, i], v))}
           onset={(v, change) =>
             together.length > 1
               ? setNumbers(draft, together, change, spec.unit.symbol)
-              : draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
+              : byKeys(i as Component)
+                ? keyHere(i as Component, v, false)
+                : draft.edit(`Change ${placed.label.toLowerCase()}`, [...path, i], v)}
         />
       </span>
     {/each}

@@ -8,6 +8,7 @@
   import { curvePath, ratioPath } from '../controls/curve'
   import { useDesk } from '../effect/context'
   import { moveResponse, removeResponse, setResponses, responsePath, toggleMute } from '../effect/edits'
+  import { leadsOf } from '../effect/leads'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
   import type { PlacedRow } from '../effect/catalog.svelte'
   import type { Response } from '../wire/types'
@@ -40,6 +41,8 @@
         : response.input
     return high === low ? null : Math.min(Math.max((value - low) / (high - low), 0), 1)
   })
+  /** A name that would be cut to a stump gets a wider chip. */
+  const long = $derived(name.length > 8)
   const chosen = $derived(selection.uid === response.uid)
   const silent = $derived(!selection.hears(draft.owner, placed, response))
   const onlyBirth = $derived(response.read === 'once' && placed.spec.stage !== 'birth')
@@ -118,6 +121,10 @@
         act: () => read(response.read === 'once' ? 'live' : 'once'),
       },
       null,
+      ...leadsOf(response.source, { draft, catalog, selection }).map((lead) => ({
+        label: `Go to ${lead.label}`,
+        act: lead.go,
+      })),
       { label: 'Copy', hint: 'Ctrl C', act: copy },
       {
         label: 'Cut',
@@ -228,11 +235,17 @@
     : silent
       ? ', silent'
       : ''}. Right-click for all one can do with it."
-  class="relative h-[26px] w-[106px] shrink-0 overflow-hidden rounded-[5px] border bg-ink text-left {chosen
+  class="relative flex h-[26px] {long
+    ? 'w-[142px]'
+    : 'w-[106px]'} shrink-0 items-stretch overflow-hidden rounded-[5px] border bg-ink text-left {chosen
     ? 'border-vermilion'
     : 'border-line hover:border-quiet'} {silent ? 'border-dashed opacity-45' : ''}"
 >
-  <svg width={W} height={H} class="absolute top-0 right-0" aria-hidden="true">
+  <span class="flex min-w-0 flex-1 flex-col justify-center gap-0 pl-[5px]">
+    <span class="truncate text-xs {onlyBirth ? 'leading-[13px]' : 'leading-[15px]'}">{name}</span>
+    {#if onlyBirth}<span class="text-[10px] leading-[11px] text-quiet">once</span>{/if}
+  </span>
+  <svg width={W} height={H} class="shrink-0" aria-hidden="true">
     {#if response.kind === 'gradient'}
       <defs>
         <linearGradient id="chip-{response.uid}">
@@ -259,14 +272,8 @@
       class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"
       title="What is being written cannot run yet"
     ></span>{/if}
-  <span
-    class="absolute left-[6px] max-w-[48px] truncate text-xs {onlyBirth
-      ? 'top-0 leading-[14px]'
-      : 'top-[5px] leading-[15px]'}">{name}</span
-  >
-  {#if onlyBirth}<span class="absolute bottom-0 left-[6px] text-[10px] leading-3 text-quiet">once</span>{/if}
   {#if driven}<span
-      class="absolute bottom-[1px] left-[44px] h-[3px] w-[3px] rounded-full bg-teal"
+      class="absolute right-[55px] bottom-[1px] h-[3px] w-[3px] rounded-full bg-teal"
       title="One of its own settings is driven"
     ></span>{/if}
   {#if quiet && !silent}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"></span>{/if}

@@ -8,7 +8,9 @@
   import { useDesk } from '../effect/context'
   import { setBase, setResponses, shelve, toggleMuteRow } from '../effect/edits'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
+  import { keyed, settable } from '../effect/timekeys'
   import { dialItems } from '../dials/making'
+  import { api } from '../wire/api'
   import Base from './Base.svelte'
   import Chip from './Chip.svelte'
   import Out from './Out.svelte'
@@ -32,7 +34,7 @@
     /** Takes away what the row belongs to, such as a force. */
     onremove?: () => void
   } = $props()
-  const { draft, selection, overlay } = useDesk()
+  const { draft, player, selection, overlay } = useDesk()
 
   const responses = $derived(placed.row.responses ?? [])
   const chosen = $derived(responses.some((r) => r.uid === selection.uid) || selection.base === placed.address)
@@ -48,6 +50,11 @@
       !('source' in selection.solo) &&
       selection.solo.row === placed.address &&
       !selection.solo.response,
+  )
+  const free = $derived(
+    (typeof placed.row.base === 'number' ? ([-1] as const) : ([0, 1, 2] as const)).some(
+      (which) => settable(placed.row, which) === 'free',
+    ),
   )
   const marked = $derived(selection.marked.includes(placed.address))
   const name = $derived(placed.label.toLowerCase())
@@ -68,6 +75,22 @@
     const optional = !placed.spec.always && !placed.address.startsWith('forces.') && !placed.host
     overlay.openMenu(event.currentTarget, placed.label, [
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
+      ...(placed.spec.kind !== 'colour' && placed.spec.stage !== 'birth' && !placed.host
+        ? [
+            {
+              label: 'Key it over the clip',
+              hint: `frame ${player.frame}`,
+              disabled: !free,
+              why: 'Something drives it already.',
+              act: () =>
+                draft.edit(
+                  `Key ${name} over the clip`,
+                  draft.inEmitter(placed.path),
+                  keyed(placed.row, player.seconds, player.length),
+                ),
+            },
+          ]
+        : []),
       {
         label: placed.row.muted ? 'Let its responses act' : 'Mute its responses',
         hint: 'M',
@@ -96,6 +119,21 @@
       },
       null,
       ...dialItems(placed, null, { draft, overlay, selection }),
+      ...(placed.spec.kind === 'vector' && !placed.host
+        ? [
+            {
+              label: 'Copy one axis to another…',
+              act: () =>
+                overlay.openList(anchor, `Axes of ${placed.label}`, [
+                  ...(['xy', 'xz', 'yx', 'yz', 'zx', 'zy'] as const).map(([one, other]) => ({
+                    label: `what ${one} has, to ${other}`,
+                    group: 'its number and chips; formulas have the axes swapped',
+                    act: () => copyAxis(one as 'x', other as 'y'),
+                  })),
+                ]),
+            },
+          ]
+        : []),
       null,
       {
         label: marked ? 'Unmark' : 'Mark, to type into several at once',
@@ -153,6 +191,14 @@
     else return
     event.preventDefault()
     event.stopPropagation()
+  }
+  function copyAxis(one: 'x' | 'y' | 'z', other: 'x' | 'y' | 'z') {
+    void overlay.attempt(() =>
+      draft.ask(
+        (document) => api.copyAxis({ document, owner: draft.owner.uid, address: placed.address, one, other }),
+        `Copy ${one} of ${name} to ${other}`,
+      ),
+    )
   }
   function drop(event: DragEvent) {
     over = false

@@ -3,14 +3,12 @@
   import { symbolOf } from '../controls/display.svelte'
   import { onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
-  import { css } from '../controls/colour'
-  import { decode } from '../controls/colour'
+  import { css, decode } from '../controls/colour'
   import { picking } from '../controls/picking.svelte'
   import { shown as words } from '../controls/numbers'
-  import { placeInWords } from '../effect/catalog.svelte'
+  import { isSourced, placeInWords } from '../effect/catalog.svelte'
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
-  import { isSourced } from '../effect/catalog.svelte'
   import { geometries } from '../props/geometry.svelte'
   import { addProp, newProp } from '../props/props'
   import type { Mode } from './handles'
@@ -19,7 +17,8 @@
   import CostPanel from './CostPanel.svelte'
   import { expose } from './probe'
   import { api } from '../wire/api'
-  import type { Unit } from '../wire/types'
+  import { settable, valueAt, withValue } from '../effect/timekeys'
+  import type { Row, Unit } from '../wire/types'
   import { RAMP_STOPS } from './ramp'
   import { StageScene } from './scene'
   import BrushPanel from './BrushPanel.svelte'
@@ -64,14 +63,21 @@
   const chosen = $derived(bare ? undefined : draft.prop)
   const propIndex = $derived(chosen ? stood.indexOf(chosen) : -1)
   const FIELD = { translate: 'position', rotate: 'rotation', scale: 'scale' } as const
-  /** Numbers that a handle may move: not those that a source gives or responses change. */
+  /** Numbers that a handle may move: those that stand, and those that the clip alone drives, which get a key at this frame. */
   const standing = $derived(!!chosen?.position)
+  const EVERY = [0, 1, 2] as const
   const movable = $derived(
-    !!chosen &&
-      standing &&
-      !isSourced(chosen[FIELD[mode]]!.base as never) &&
-      !(chosen[FIELD[mode]]!.responses ?? []).length,
+    !!chosen && standing && EVERY.every((which) => settable(chosen[FIELD[mode]]! as Row, which) !== null),
   )
+  /** The row in which its three numbers are others at this frame: keys where the clip drives them. */
+  const setAll = (row: Row, values: readonly number[]): Row =>
+    EVERY.reduce(
+      (made, which) =>
+        Math.abs(valueAt(made, which, player.seconds) - values[which]) < 1e-9
+          ? made
+          : withValue(made, which, player.seconds, values[which], player.near),
+      row,
+    )
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
@@ -223,9 +229,10 @@
     made.handles.onplace = (placing, done) => {
       if (!chosen || propIndex < 0) return
       const field = FIELD[mode]
-      const path = ['props', propIndex, field, 'base']
-      if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, placing[field])
-      else draft.drag(path, placing[field])
+      const path = ['props', propIndex, field]
+      const made = setAll(chosen[field] as Row, placing[field])
+      if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, made)
+      else draft.drag(path, made)
     }
     made.handles.onpoint = (index, to, done) => {
       const row = chosen ? undefined : catalog.rowAt(draft.emitter, grips[index]?.address)
@@ -263,10 +270,17 @@
   })
   $effect(() => {
     const place = chosen && player.shown?.props?.find((p) => p.uid === chosen.uid)?.place
-    const numbers = (row: { base: unknown }) => (isSourced(row.base as never) ? [0, 0, 0] : (row.base as number[]))
+    const numbers = (row: Row) =>
+      isSourced(row.base as never)
+        ? [0, 0, 0]
+        : EVERY.map((which) => valueAt(row, which, player.shown?.seconds ?? player.seconds))
     const own =
       chosen && movable && !through && !second
-        ? { position: numbers(chosen.position!), rotation: numbers(chosen.rotation!), scale: numbers(chosen.scale!) }
+        ? {
+            position: numbers(chosen.position as Row),
+            rotation: numbers(chosen.rotation as Row),
+            scale: numbers(chosen.scale as Row),
+          }
         : null
     scene?.handles.show(brushing ? null : (place ?? null), own, mode)
     if (!chosen && grips.length && !through && !second)
@@ -379,12 +393,18 @@
   }
   function moveCamera(uid: string) {
     const { position, rotation, view } = scene!.standpoint()
+    // where keys over the clip say where it is, it is here at this frame alone
+    const put = (row: Row, values: readonly number[]) =>
+      EVERY.every((which) => settable(row, which) !== null) ? setAll(row, values) : plainRow(values)
     const moved = (p: (typeof stood)[number]) => ({
       ...p,
       follow: null,
-      field_of_view: plainRow(view),
-      position: plainRow(position),
-      rotation: plainRow(rotation),
+      field_of_view:
+        settable(p.field_of_view as Row, -1) === null
+          ? plainRow(view)
+          : withValue(p.field_of_view as Row, -1, player.seconds, view, player.near),
+      position: put(p.position as Row, position),
+      rotation: put(p.rotation as Row, rotation),
     })
     draft.edit(
       `Put ${cameras.find((c) => c.uid === uid)!.name} here`,

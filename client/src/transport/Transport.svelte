@@ -10,6 +10,8 @@
   import { useDesk } from '../effect/context'
   import { rateText } from '../effect/rate'
 
+  import KeyMarks from './KeyMarks.svelte'
+
   let { onclip }: { onclip: () => void } = $props()
   const { draft, player, selection } = useDesk()
   let width = $state(600)
@@ -163,6 +165,7 @@
       <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />
       <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
     </svg>
+    <KeyMarks {width} />
   </div>
   <div class="ml-auto flex shrink-0 items-center justify-end gap-2 py-1">
     <Action

@@ -194,6 +194,13 @@ export const api = {
     how: 'sets' | 'multiplies' | 'limits'
     component: number | null
   }): Promise<{ document: Effect; uid: string }> => answer(client.POST('/api/dials/make', { body })),
+  copyAxis: (body: {
+    document: Plain
+    owner: string
+    address: string
+    one: 'x' | 'y' | 'z'
+    other: 'x' | 'y' | 'z'
+  }): Promise<{ document: Effect }> => answer(client.POST('/api/rows/axis', { body })),
   deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> =>
     answer(client.POST('/api/dials/delete', { body: { document, uid } })),
   rename: (body: {

@@ -72,7 +72,11 @@ export type Dial = {
   default: number
   unit: string
   note: string
+  group?: string
+  keys?: { time: number; value: number; shape: 'linear' | 'smooth' | 'hold' }[]
 }
+/** What all dials were turned to, under a name. */
+export type Settings = { uid: string; name: string; values: Record<string, number> }
 export type Clip = {
   frame_rate: [number, number]
   first_frame: number
@@ -93,5 +97,6 @@ export type Effect = {
   camera: Camera
   emitters: Emitter[]
   dials: Dial[]
+  settings?: Settings[]
   props: Prop[]
 }

@@ -1,5 +1,6 @@
 """What may drive what, validation, pieces, renaming and dials: all derived from the parts. Holds no list of kinds, computes no particles."""
 
+from .axes import copy_axis
 from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
@@ -22,6 +23,7 @@ __all__ = [
     "catalog_as_dict",
     "check_effect",
     "choices",
+    "copy_axis",
     "copy_emitter",
     "copy_responses",
     "copy_row",

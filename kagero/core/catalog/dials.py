@@ -161,6 +161,8 @@ def delete_dial(effect: Effect, uid: str) -> Effect:
     written = {part: [renamed_names(each, names) for each in getattr(effect, part)] for part in ("emitters", "props")}
     document = effect.model_copy(update=written).model_dump(mode="json")
     document["dials"] = [d for d in document["dials"] if d["uid"] != uid]
+    for kept in document["settings"]:
+        kept["values"].pop(uid, None)
     for part in ("emitters", "props"):
         document[part] = [_without(owner, uid, dial.value) for owner in document[part]]
     return no_worse(effect, read_effect(document))

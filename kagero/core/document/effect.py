@@ -22,7 +22,7 @@ from ..parts.sources import SOURCES
 from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
 from ..rows.union import OpenUnion
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
-from .dials import Dial
+from .dials import Dial, Settings
 from .emitter import Emitter
 from .upgrade import upgrade
 
@@ -104,6 +104,7 @@ class Effect(Model):
     camera: Camera
     emitters: list[Emitter] = Field(min_length=1, max_length=32)
     dials: list[Dial] = Field(default=[], max_length=64)
+    settings: Annotated[list[Settings], SAID] = Field(default=[], max_length=64)
     props: list[Prop] = Field(default=[], max_length=64)
 
 

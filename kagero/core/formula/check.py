@@ -118,8 +118,8 @@ class _Checker:
         return Formula(text, steps, None if self.problems else result, tuple(self.reads), tuple(self.previous), tuple(self.problems),
                        tuple(self.remarks), self.cost)  # fmt: skip
 
-    def problem(self, span: Span, message: str, remedy: str) -> None:
-        self.problems.append(Problem(span, message, remedy))
+    def problem(self, span: Span, message: str, remedy: str, unknown: str = "") -> None:
+        self.problems.append(Problem(span, message, remedy, unknown))
 
     def typed(self, node: Node) -> Typed | None:
         """Return a node with its kind and unit, or None where something in it is wrong and has been said."""
@@ -166,7 +166,7 @@ class _Checker:
             ending = [name for name in self.names if name.rpartition(".")[2] == path.rpartition(".")[2] and name != path][:2]
             found = list(dict.fromkeys([*ending, *near]))[:2]
             self.problem(node.span, f"Nothing is called {path[:60]} here.", 
-                         f"Did you mean {' or '.join(found)}?" if found else "Choose a name from the list.")  # fmt: skip
+                         f"Did you mean {' or '.join(found)}?" if found else "Choose a name from the list.", path)  # fmt: skip
 
     def part(self, node: Part) -> Typed | None:
         of = self.typed(node.of)

@@ -41,6 +41,7 @@ class Problem:
     span: Span
     message: str
     remedy: str
+    unknown: str = ""  # the name that nothing has, where that is what is wrong
 
     def __str__(self) -> str:
         return f"Line {self.span.line}, column {self.span.column}: {self.message} {self.remedy}".strip()

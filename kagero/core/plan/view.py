@@ -21,7 +21,7 @@ class EffectView:
         self._scopes = dict(scopes or {})
         self._things: dict[Owner, Any] = {("emitter", emitter.uid): emitter for emitter in effect.emitters}
         self._things |= {("prop", prop.uid): prop for prop in effect.props}
-        self._dials = {dial.uid: dial.value for dial in effect.dials}
+        self._dials = {dial.uid: dial for dial in effect.dials}
         self._responses: dict[Owner, dict[str, Any]] = {}
         self._digests: dict[str, str] = {}
         self._camera: list[float] | None = None
@@ -40,7 +40,10 @@ class EffectView:
         return self._responses[owner][uid]
 
     def dial(self, uid: str) -> float:
-        return self._dials[uid]
+        return self._dials[uid].value
+
+    def dial_keys(self, uid: str) -> list[Any]:
+        return self._dials[uid].keys
 
     def clip_length(self) -> float:
         return self.effect.clip.seconds(self.effect.clip.last_frame)
@@ -62,7 +65,7 @@ class EffectView:
         if uid not in self._digests:
             prop = self._things["prop", uid]
             text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve"})
-            dials = repr([(dial.uid, dial.value) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
+            dials = repr([(dial.uid, dial.value, dial.keys) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
             if '"clip_' in text or '"formula"' in text:
                 dials += repr((self.effect.clip.frame_rate, self.clip_length()))
             others = "".join(self.digest(other.uid) for other in stands_by(self.effect, prop))

@@ -32,6 +32,9 @@ class DocumentView(Protocol):
     def dial(self, uid: str) -> float:
         """Return what a dial is turned to."""
 
+    def dial_keys(self, uid: str) -> Sequence[Any]:
+        """Return the keys of a dial that is keyed over the clip."""
+
     def clip_length(self) -> float:
         """Return seconds from the clip's first frame to its last."""
 
@@ -106,6 +109,18 @@ class DialValue(Slot[DocumentView]):
 
     def read(self, document: DocumentView) -> float:
         return document.dial(self.dial)
+
+
+@dataclass(frozen=True)
+class DialCurve(Slot[DocumentView]):
+    """What a dial is turned to over clip time, as a table of `kernels.curves`."""
+
+    dial: str
+    group: ClassVar[Group] = "curves"
+
+    def read(self, document: DocumentView) -> np.ndarray:
+        keys = document.dial_keys(self.dial)
+        return curve_table([k.time for k in keys], [k.value for k in keys], [SHAPES[k.shape] for k in keys])
 
 
 @dataclass(frozen=True)

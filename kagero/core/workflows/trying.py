@@ -38,11 +38,12 @@ class Trial:
 
 
 def turned(effect: Effect, values: dict[str, float]) -> Effect:
-    """Return the effect with dials at other values, held between their ends; uids that are not there are left out."""
+    """Return the effect with dials at other values all through the clip, held between their ends; uids that are not there are left out."""
 
     def at(dial: Dial) -> Dial:
-        value = values.get(dial.uid, dial.value)
-        return dial.model_copy(update={"value": min(max(value, dial.low), dial.high)})
+        if dial.uid not in values:
+            return dial
+        return dial.model_copy(update={"value": min(max(values[dial.uid], dial.low), dial.high), "keys": []})
 
     return effect.model_copy(update={"dials": [at(dial) for dial in effect.dials]})
 

@@ -57,4 +57,4 @@ def _row(wanted: schemas.FormulaIn | schemas.NamesIn) -> tuple[Links, PlacedRow]
 
 
 def _problem(problem: Problem) -> dict[str, Any]:
-    return {**asdict(problem.span), "message": problem.message, "remedy": problem.remedy}
+    return {**asdict(problem.span), "message": problem.message, "remedy": problem.remedy, "unknown": problem.unknown}

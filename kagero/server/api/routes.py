@@ -21,13 +21,14 @@ from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
-from . import dials, errors, formulas, people, props, schemas, storage
+from . import dials, errors, formulas, people, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
 errors.install(api)
 api.add_router("", dials.router)
+api.add_router("", rows.router)
 api.add_router("", formulas.router)
 api.add_router("", props.router)
 api.add_router("", storage.router)

@@ -298,6 +298,7 @@ class FormulaProblem(Schema):
     end_column: int
     message: str
     remedy: str
+    unknown: str = ""
 
 
 class FormulaStep(Schema):

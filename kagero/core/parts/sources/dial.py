@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from ...formula import Known, Values, dimension_of, identifier
 from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
-from ...rows.slots import DialValue
+from ...rows.slots import DialCurve, DialValue
 from ...rows.source import Listed, SourceFacts, SourcePart
 from ...rows.units import DIAL_UNITS, si_symbol
 from ...rows.view import View, found
@@ -32,7 +32,7 @@ class DialSource(SourcePart):
         dial = found(view.dials, self.dial)
         if dial is None:
             return replace(self.kind_facts(), label="missing dial")
-        return replace(self.kind_facts(), label=dial.name, unit=DIAL_UNITS[dial.unit], input=(dial.low, dial.high))
+        return replace(self.kind_facts(), label=dial.name, unit=DIAL_UNITS[dial.unit], input=(dial.low, dial.high), changes=bool(dial.keys))
 
     def missing(self, view: View) -> str:
         return "" if found(view.dials, self.dial) else f"a dial that is not there: {self.dial!r}"
@@ -57,8 +57,11 @@ class DialSource(SourcePart):
                 dial.note or cls.help,
                 si_symbol(DIAL_UNITS[dial.unit]),
                 False,
-                False,
+                bool(dial.keys),
             )
 
     def write(self, at: Reader) -> Values:
+        dial = found(at.view.dials, self.dial)
+        if dial is not None and dial.keys:
+            return (at.builder.op("curve", at.clip_time(), attrs=(DialCurve(self.dial),)),)
         return (at.builder.param(DialValue(self.dial)),)

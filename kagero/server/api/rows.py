@@ -1,0 +1,32 @@
+"""Rows changed as a whole by the core: nothing is stored, the changed document goes back."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from ninja import Router
+
+from kagero.core.catalog import copy_axis
+from kagero.core.document import read_effect
+
+from . import schemas
+from .asked import PROBLEMS, new_uid
+
+router = Router()
+
+
+class AxisIn(schemas.AboutDocument):
+    """owner: an emitter or prop; address: its row; what the axis `one` has, `other` gets."""
+
+    owner: str
+    address: str
+    one: Literal["x", "y", "z"]
+    other: Literal["x", "y", "z"]
+
+
+@router.post("rows/axis", response={200: schemas.Changed, **PROBLEMS})
+def axis(request: HttpRequest, wanted: AxisIn) -> Any:
+    """Return the document in which one axis of a row has what another has, with the axes' names swapped in formulas."""
+    made = copy_axis(read_effect(wanted.document), wanted.owner, wanted.address, wanted.one, wanted.other, new_uid)
+    return {"document": made}
