@@ -57,7 +57,7 @@ def frost() -> dict[str, Any]:
     brightness = {"kind": "picture", "prop": "frost-map", "at": "near", "part": "luminance"}
     props = [
         prop("pane", "Cabin window", "picture", files=[file("pane.png")], position=row([0.0, 1.0, 0.0])),
-        prop("frost-map", "Frost map", "picture", files=[file("frost.png")], position=row([0.0, 1.0, 0.012]), shown="hidden"),
+        prop("frost-map", "Frost map", "picture", files=[file("frost.png")], position=row([0.0, 1.0, 0.012]), shown="hidden", in_pictures=False),
         mask("cells", "Crystals", "noise", noise_scale=row(0.09), level=row(-0.1), softness=row(0.35), amplitude=row(1.0)),
     ]
     crystals = {
@@ -141,7 +141,7 @@ def bell_ring() -> dict[str, Any]:
     props = [
         prop("bell", "Bell", "shape", shape="funnel", profile=[[0.34, 0.0], [0.3, 0.05], [0.25, 0.2], [0.22, 0.38], [0.14, 0.5], [0.0, 0.54]], position=row([0.0, 0.85, 0.0]),
              rotation=written("bell-swing", "vec3(0, 0, 0.22 * exp(-0.5 * clip_time) * sin(5.2 * clip_time))"), tint=[0.55, 0.36, 0.14]),
-        prop("guide", "Ring guide", "shape", shape="sphere", radius=1.0, position=row([0.0, 0.95, 0.0]), scale=row([1.0, 0.45, 1.0]), shown="hidden", tint=[0.16, 0.34, 0.34], strokes=strokes),
+        prop("guide", "Ring guide", "shape", shape="sphere", radius=1.0, position=row([0.0, 0.95, 0.0]), scale=row([1.0, 0.45, 1.0]), shown="hidden", in_pictures=False, tint=[0.16, 0.34, 0.34], strokes=strokes),
     ]  # fmt: skip
     ring = {
         "uid": "ring", "name": "Ring",

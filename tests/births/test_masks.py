@@ -15,6 +15,7 @@ from kagero.core.engine.native import machine
 from kagero.core.errors import CircleProblem, EffectError
 from kagero.core.geometry import Mesh
 from kagero.core.plan import compile_mask
+from kagero.core.staging import moved
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
@@ -93,6 +94,13 @@ class Shapes(unittest.TestCase):
         np.testing.assert_allclose(bent, np.interp(plain, [0, 0.5, 1], [0, 0.2, 1]), atol=1e-5)
         np.testing.assert_allclose(value(mask(falloff=row(1.0), invert=True)), 1 - plain, atol=1e-6)
 
+    def test_centred_it_is_one_half_at_its_edge(self):
+        away = np.linalg.norm(POINTS, axis=1) - 1.0
+        got = value(mask(radius=row(1.0), falloff=row(0.6), centred=True))
+        np.testing.assert_allclose(got, np.clip(0.5 - away / 0.6, 0, 1), atol=2e-5)
+        effect = read_effect({**document(emitter()), "props": [mask(radius=row(1.0), falloff=row(0.6), centred=True)]})
+        self.assertEqual(Playing(effect).stage.extent(effect.props[0], 0.0)["within"], 0.3)
+
     def test_noise_breaks_the_edge_by_its_metres_and_no_more(self):
         broken = value(mask(radius=row(1.0), edge=row(0.2), noise_scale=row(0.3)))
         away = np.linalg.norm(POINTS, axis=1)
@@ -102,6 +110,66 @@ class Shapes(unittest.TestCase):
     def test_a_formula(self):
         got = value(mask(shape="formula", formula="position.x + 0 * clip_time", level=row(0.5), softness=row(1.0)))
         np.testing.assert_allclose(got, np.clip(POINTS[:, 0], 0, 1), atol=1e-6)
+
+
+class Painted(unittest.TestCase):
+    """What the brush painted is a mask: at the nearest place of the prop, wherever it stands."""
+
+    STROKES = [
+        {"kind": "paint", "radius": 0.5, "strength": 0.8, "points": [[0.5, 0.0, 0.0], [0.35, 0.35, 0.0]]},
+        {"kind": "paint", "radius": 0.3, "strength": 1.0, "points": [[0.0, 0.5, 0.0]]},
+        {"kind": "erase", "radius": 0.25, "strength": 0.5, "points": [[0.5, 0.0, 0.0]]},
+        {"kind": "paint", "radius": 2.0, "strength": 1.0, "points": [[0.0, 0.0, 0.0]], "on": False},
+    ]
+
+    def expected(self, points):
+        """The share after one stroke after the other, by hand: the part is (1 - q²)²."""
+        share = np.zeros(len(points))
+        for stroke in self.STROKES[:3]:
+            line = np.array(stroke["points"])
+            along = np.linspace(0, 1, 400)[:, None] * (line[-1] - line[0]) + line[0]
+            q = np.minimum(np.linalg.norm(points[:, None] - along[None], axis=2).min(axis=1) / stroke["radius"], 1)
+            part = stroke["strength"] * (1 - q**2) ** 2
+            share += ((stroke["kind"] == "paint") - share) * part
+        return share
+
+    def test_on_a_sphere_that_is_moved_turned_and_scaled(self):
+        painted = mask(shape="painted", of="ball", level=row(0.5), softness=row(1.0))
+        onto = POINTS / np.linalg.norm(POINTS, axis=1, keepdims=True) * 0.5
+        for scale in ([1.0, 1.0, 1.0], [2.0, 2.0, 2.0], [2.0, 1.0, 0.5]):
+            turn = Rotation.from_euler("y", 0.7)
+            ball = prop("ball", shape="sphere", paint=self.STROKES, scale=row(scale), rotation=row([0.0, 0.7, 0.0]), position=row([1.0, 2.0, 3.0]))
+            there = (turn.apply(onto * scale) + np.array([1.0, 2.0, 3.0])).astype(np.float32)
+            off = np.abs(value(ball, painted, points=there) - self.expected(onto))  # the sphere has facets
+            self.assertLess((off.mean(), off.max()), (0.006, 0.1), scale)
+
+    def test_nothing_is_painted_where_nobody_painted(self):
+        painted = mask(shape="painted", of="ball")
+        self.assertEqual(value(prop("ball", shape="box"), painted).max(), 0)
+        with self.assertRaises(EffectError):
+            Playing(read_effect({**document(emitter()), "props": [mask(shape="painted", of="eye"), {"uid": "eye", "name": "eye", "kind": "camera"}]}))
+
+
+class Fitted(unittest.TestCase):
+    """What follows another's bounds holds it, and goes on doing so when it changes."""
+
+    def test_a_box_holds_the_words_and_other_words_and_a_mesh_that_moves(self):
+        held = {"prop": "p", "at": "bounds"}
+        files = {"a" * 32: swinging()}
+        moving = {"kind": "mesh", "file": {"content": "a" * 32, "name": "s"}}
+        stands = {"rotation": row([0.3, 0.5, 0.2]), "position": row([1.0, -2.0, 0.5]), "scale": row([1.5, 1.0, 0.7])}
+        for fields in ({"kind": "text", "text": "Kagero"}, {"kind": "text", "text": "a lantern ferry", "height": 2.0}, moving):
+            it = {"uid": "p", "name": "p", **fields, **stands}
+            for time in (0.0, 0.37, 1.0):
+                for grown, all_in in ((1.002, True), (0.97, False)):
+                    box = mask(shape="box", follow=held, size=row([1.0, 1.0, 1.0]), scale=row([grown] * 3))
+                    effect = read_effect({**document(emitter()), "props": [it, box]})
+                    stage = Playing(effect, content=files.__getitem__).stage
+                    made = stage.geometry("p")
+                    local = made.points_at(stage.clock("p", time)) if fields is moving else made.points
+                    points = moved(stage.matrices("p", np.full(1, time)), local.astype(np.float64)).astype(np.float32)
+                    got = value(it, box, points=points, time=time, content=files.__getitem__)
+                    self.assertEqual(bool((got == 1).all()), all_in, (fields, time, grown))
 
 
 class Algebra(unittest.TestCase):

@@ -76,7 +76,7 @@ class Refused(unittest.TestCase):
 
 class Offered(unittest.TestCase):
     def test_every_kind_of_mask_as_offered_is_valid_and_has_a_value_between_0_and_1(self):
-        self.assertEqual(len(MASKS.kinds), 13)
+        self.assertEqual(len(MASKS.kinds), 14)
         pixels = Picture(np.full((4, 4, 4), 0.5, np.float32))
         for shape_, kind in MASKS.kinds.items():
             with self.subTest(shape_):

@@ -42,6 +42,12 @@ class Pictures(unittest.TestCase):
         self.assertAlmostEqual(picture(prop("a", shown="ghost", **at))[60, 80, 3], 1 - 0.78**2, delta=0.01)  # its front and its back
         self.assertEqual(picture(prop("a", shown="hidden", **at)).max(), 0)
 
+    def test_pictures_show_a_prop_or_not_whatever_the_stage_does(self):
+        at = {"position": row([0.0, 1.0, 0.0]), "shape": "box"}
+        shaded = picture(prop("a", **at))
+        np.testing.assert_array_equal(picture(prop("a", shown="hidden", in_pictures=True, **at)), shaded)
+        self.assertEqual(picture(prop("a", in_pictures=False, **at)).max(), 0)
+
     def test_it_goes_where_the_mask_is(self):
         half = mask(shape="plane", rotation=row([0.0, 0.0, np.pi / 2]), falloff=row(0.0))  # all of x > 0
         body = prop("a", shape="plane", width=2.0, depth=2.0, rotation=row([np.pi / 2, 0.0, 0.0]), position=row([0.0, 1.0, 0.0]))

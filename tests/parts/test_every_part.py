@@ -88,6 +88,7 @@ class EveryPart(unittest.TestCase):
             "guided",
             "mesh",
             "distance",
+            "painted",
             "picture",
             "logo",
             "points",

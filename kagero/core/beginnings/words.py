@@ -38,9 +38,9 @@ def document() -> dict[str, Any]:
     }  # fmt: skip
     props: list[dict[str, Any]] = [
         {"uid": "words", "name": "Words", "kind": "text", "text": "Kagero", "height": 0.5, "depth": 0.02, "position": row([0.0, 0.8, 0.0]),
-         "shown": "hidden", "tint": [0.5, 0.4, 0.24]},
+         "shown": "hidden", "in_pictures": False, "tint": [0.5, 0.4, 0.24]},
         {"uid": "front", "name": "Front", "kind": "mask", "shape": "box", "falloff": row(0.15), "edge": row(0.1), "noise_scale": row(0.2),
-         "shown": "hidden", "position": row([-1.6, 1.0, 0.0]),
+         "shown": "hidden", "in_pictures": False, "position": row([-1.6, 1.0, 0.0]),
          "size": {"base": {"source": {"kind": "formula", "uid": "front-size", "text": GROWING}, "read": "live"}, "responses": []}},
     ]  # fmt: skip
     return effect("Words that break up", [letters], props=props, last=125, at=(0.0, 1.05, 3.9), target=(0.1, 1.05, 0.0))

@@ -111,6 +111,8 @@ class Emitter(Part):
     uid: Uid
     name: Annotated[Name, SAID]
     visible: Annotated[bool, SAID] = True
+    folder: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the emitters.")
+    colour: Annotated[str, SAID, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
     births: Births
     forces: list[Push] = Field(default=[], max_length=64)
     motion: Motion = Field(default_factory=Motion)

@@ -57,8 +57,16 @@ def _from_5(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_6(document: dict[str, Any]) -> dict[str, Any]:
-    """Version 7 adds what the Desk keeps (units shown, folders, groups, layers of strokes, named settings of dials); all of it has defaults."""
-    return document
+    """Whether pictures show a prop is said beside how the stage does: what was hidden was in neither. What else is new has defaults: units
+    shown, folders, groups, layers of strokes, paint, keys and named settings of dials."""
+    props = document.get("props")
+    if not isinstance(props, list):
+        return document
+    hidden = {"in_pictures": False}
+    return {
+        **document,
+        "props": [{**hidden, **p} if isinstance(p, dict) and p.get("shown") == "hidden" and p.get("kind") != "mask" else p for p in props],
+    }
 
 
 _AIMS_4 = {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -58,6 +59,25 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
     shift = (moved - points).astype(np.float32)
     frames = None if mesh.frames is None else mesh.frames + shift
     return replace(mesh, points=(mesh.points + shift).astype(np.float32), frames=frames, given_normals=None)
+
+
+def painted(points: np.ndarray, strokes: Iterable[tuple[str, float, float, np.ndarray]]) -> np.ndarray:
+    """Return the share that strokes painted at points, (n,) from 0 to 1, one stroke after the other.
+
+    points: (n, 3) metres, in the prop's own space. strokes: paint or erase, the radius in metres, the strength from 0 to 1, and where it went,
+    (m, 3). Paint brings a share nearer to 1, erasing nearer to 0, by the strength times the brush's part, (1 - q²)² at q = distance to
+    the line / radius (common practice).
+    """
+    points = np.asarray(points, np.float64)
+    share = np.zeros(len(points))
+    for kind, radius, strength, line in strokes:
+        line = np.asarray(line, np.float64).reshape(-1, 3)
+        spend(len(points) * 20)
+        near = np.flatnonzero(((points >= line.min(axis=0) - radius) & (points <= line.max(axis=0) + radius)).all(axis=1))
+        spend(len(near) * len(line) * 20)
+        part = strength * np.square(1 - np.square(np.minimum(_to_line(points[near], line) / radius, 1.0)))
+        share[near] += ((1.0 if kind == "paint" else 0.0) - share[near]) * part
+    return share
 
 
 def _normals(mesh: Mesh, under: np.ndarray) -> np.ndarray:

@@ -17,10 +17,11 @@ _WHITE = np.ones((1, 1, 4), np.float32)
 
 
 def solids(effect: Effect, stage: Stage, fields: Fields, frame: int) -> list[Solid]:
-    """Return the props to draw at a frame: those that are shaded, ghosted, or show their (u, v) as plain ones do."""
+    """Return the props to draw at a frame: those that pictures are to show; as lines nothing is drawn, hidden ones are
+    shaded."""
     made = []
     for prop in effect.props:
-        if prop.shown not in ("hidden", "lines"):
+        if prop.in_pictures and prop.shown != "lines":
             mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):
                 made.append(_solid(stage, prop, mesh, fields, frame))

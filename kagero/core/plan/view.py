@@ -64,7 +64,7 @@ class EffectView:
         the clip's length where it may read them."""
         if uid not in self._digests:
             prop = self._things["prop", uid]
-            text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve"})
+            text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve", "in_pictures", "group", "paint"})
             dials = repr([(dial.uid, dial.value, dial.keys) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
             if '"clip_' in text or '"formula"' in text:
                 dials += repr((self.effect.clip.frame_rate, self.clip_length()))

@@ -45,6 +45,7 @@ SIGNATURES: dict[str, Signature] = {
     "prop_bound": Signature(7, 18, ("queries",)),
     "prop_held": Signature(7, 3, ("queries",)),
     "prop_sample": Signature(4, 7, ("queries",)),
+    "prop_painted": Signature(4, 1, ("queries",)),
     "prop_reach": Signature(7, beside=("queries",)),
     "prop_picture": Signature(3, 4, ("queries",)),
 }  # fmt: skip

@@ -38,7 +38,7 @@ def _keys(prop: PropPart) -> list[str]:
     here = hashlib.blake2b(json.dumps(data, sort_keys=True).encode(), digest_size=12)
     made = [here.hexdigest()]
     for stroke in getattr(prop, "strokes", ()):
-        here.update(f"{stroke.kind} {stroke.radius!r} {stroke.strength!r}".encode())
+        here.update(f"{stroke.kind} {stroke.radius!r} {stroke.strength!r} {stroke.on} {stroke.amount!r}".encode())
         here.update(np.asarray(stroke.points, np.float64).tobytes())
         made.append(here.hexdigest())
     return made
@@ -61,8 +61,8 @@ def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:
     if start == 0:
         made = _known(keys[0], lambda: prop.geometry(Maker(content, _run)))
     for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
-        if isinstance(made, Mesh):
-            made = brushed(made, stroke.kind, stroke.radius, stroke.strength, np.asarray(stroke.points))
+        if isinstance(made, Mesh) and stroke.on and stroke.amount:
+            made = brushed(made, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points))
         if number + 2 == len(keys):
             _known.put(keys[-1], made)
     return made

@@ -58,10 +58,17 @@ class PropPlaces:
         return {name: float(value[0]) for name, value in self.rows(uid, np.full(1, seconds)).items()}
 
     def extent(self, mask: Any, seconds: float) -> dict[str, Any]:
-        """Return a mask's radius, size and falloff at a time, metres before it is scaled; the falloff is in metres of the world."""
+        """Return a mask's radius, size and falloff at a time, metres before it is scaled; the falloff, and how much of
+        it lies within the edge, are in metres of the world."""
         own = self.own(mask.uid, seconds)
         size = [own.get(f"size.{i}", 0.0) for i in range(3)]
-        return {"radius": own.get("radius.0", 0.0), "size": size, "falloff": own.get("falloff.0", 0.0)}
+        falloff = own.get("falloff.0", 0.0)
+        return {
+            "radius": own.get("radius.0", 0.0),
+            "size": size,
+            "falloff": falloff,
+            "within": falloff / 2 if getattr(mask, "centred", False) else 0.0,
+        }
 
     def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
         """Return a prop's own rows at times (n,), each (n,)."""
@@ -131,6 +138,8 @@ class PropPlaces:
         made = parent.copy() if follow.turns else np.broadcast_to(np.eye(4), parent.shape).copy()
         made[:, :3, 3] = parent[:, :3, 3]
         mesh = self.geometry(follow.prop)
+        if follow.at == "bounds":
+            return made if mesh is None else parent @ self._bounds(follow.prop, mesh, times)
         if follow.at == "place" or not isinstance(mesh, Mesh) or not len(mesh.faces):
             return made
         point, along, up = self._rider(follow, mesh, self.clocks(follow.prop, times))
@@ -142,6 +151,21 @@ class PropPlaces:
             along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
             made[:, :3, :3] = np.stack([along, up, np.cross(along, up)], axis=2)
         return made
+
+    def _bounds(self, uid: str, made: Mesh | Path, times: np.ndarray) -> np.ndarray:
+        """Return, at times (n,), what takes a cube of a metre about the origin to a prop's bounds in its own space: (n, 4, 4)."""
+        frames = made.frames if isinstance(made, Mesh) and made.moves else made.points[None]
+        assert frames is not None
+        ends = np.stack([frames.min(axis=1), frames.max(axis=1)], axis=1).astype(np.float64)  # (frames, 2, 3)
+        if isinstance(made, Mesh) and made.moves:
+            assert made.times is not None
+            i, share = between(made.times, self.clocks(uid, times))
+            ends = ends[i] * (1 - share[:, None, None]) + ends[i + 1] * share[:, None, None]
+        wide = ends[:, 1] - ends[:, 0]
+        matrix = np.zeros((len(times), 4, 4))
+        matrix[:, :3, :3] = np.eye(3) * np.maximum(wide, max(1e-3 * wide.max(), 1e-6))[:, None, :]  # what is flat has a little depth
+        matrix[:, :3, 3], matrix[:, 3, 3] = ends.mean(axis=1), 1
+        return matrix
 
     def _rider(self, follow: Any, mesh: Mesh, clocks: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Return the point that is followed, and the tangent and normal there, (n, 3), at times of the mesh's own animation: of a

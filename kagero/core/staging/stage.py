@@ -11,7 +11,9 @@ from scipy.spatial import cKDTree
 
 from ..errors import KageroError
 from ..geometry import Mesh, Path, Picture, Places
+from ..geometry.brush import painted
 from ..geometry.emission import Ground
+from ..geometry.fine import finer
 from ..geometry.shapes import reach as closed_reach
 from ..kernels import bvh
 from ..kernels.curves import curve_into
@@ -25,6 +27,7 @@ F64 = np.float64
 APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 
 
+Near = Callable[[Any, Any, np.ndarray, np.ndarray], list[np.ndarray]]
 _once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
 
 
@@ -131,18 +134,46 @@ class Stage(PropPlaces):
         Distance: metres, negative inside a closed mesh. A picture is seen along its own axis; beside it there is nothing.
         """
         made, n = self.geometry(uid), len(points)
-        prop = self._prop(uid)
         if made is None or (isinstance(made, Mesh) and not len(made.points)):
             away = np.linalg.norm(points - self.matrices(uid, times)[:, :3, 3], axis=1)
             return [away, *(np.zeros(n) for _ in range(6))]
+        found, scale = self._asked(uid, made, points, times, self._near, 7)
+        found[0] = found[0] * scale
+        return found
+
+    def painted(self, uid: str, points: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return the share that is painted onto a prop at its places nearest to points, (n,): between the points of its fine mesh at rest."""
+        made, prop = self.geometry(uid), self._prop(uid)
+        strokes = [(s.kind, s.radius, s.strength, np.asarray(s.points)) for s in prop.paint if s.on]
+        if not isinstance(made, Mesh) or not len(made.faces) or not strokes:
+            return np.zeros(len(points))
+        rest = made
+
+        def know() -> tuple[cKDTree, np.ndarray]:
+            spots = finer(rest).points.astype(F64)
+            return cKDTree(spots), painted(spots, strokes)
+
+        tree, shares = _once(("painted", self.key(uid), repr(prop.paint)), know)
+
+        def near(prop: Any, standing: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+            assert isinstance(standing, Mesh)
+            places, _ = standing.nearest(points)
+            away, index = tree.query(rest.point(places), k=min(3, tree.n))
+            weight = 1 / np.maximum(away.reshape(len(points), -1), 1e-9)
+            return [(shares[index].reshape(len(points), -1) * weight).sum(axis=1) / weight.sum(axis=1)]
+
+        return self._asked(uid, made, points, times, near, 1)[0][0]
+
+    def _asked(self, uid: str, made: Mesh | Path, points: np.ndarray, times: np.ndarray, near: Near, count: int) -> tuple[list[np.ndarray], Any]:
+        """Return what `near` gives of a prop as it stands at points and times, `count` arrays of (n,); and how many metres of the world one of
+        its answers is, where it was asked in the prop's own space."""
+        prop, n = self._prop(uid), len(points)
         if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
             scale = np.linalg.norm(matrices[:, :3, 0], axis=1)
-            found = self._near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,)))
-            found[0] = found[0] * scale
-            return found
+            return near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,))), scale
         moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
-        out = np.empty((7, n))
+        out = np.empty((count, n))
         for moment in np.unique(moments):
             here = moments == moment
             spend(int(here.sum()) * 100)
@@ -153,8 +184,8 @@ class Stage(PropPlaces):
             else:
                 standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if made.moves else b""),
                                    lambda: self._world(made, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
-            out[:, here] = self._near(prop, standing, points[here], moments[here])
-        return list(out)
+            out[:, here] = near(prop, standing, points[here], moments[here])
+        return list(out), 1.0
 
     def _rigid(self, uid: str, times: np.ndarray) -> bool:
         """Return whether a prop is as wide as it is high and deep at these times: then it is asked in its own space."""

@@ -58,6 +58,7 @@ OPERATIONS: dict[str, Entry] = {
                        LEAF, whole=True),
     "prop_sample": Entry(_asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)),
                          LEAF, whole=True),
+    "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
     "prop_reach": Entry(_asks(_reach), LEAF, whole=True),
     "prop_picture": Entry(_asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),
                           LEAF, whole=True),

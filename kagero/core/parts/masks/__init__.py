@@ -4,7 +4,8 @@ from ..props import PROPS
 from .base import MASKS, MaskPart, Spot
 
 MASKS.load(
-    __name__, "sphere", "box", "slab", "plane", "cylinder", "mesh", "distance", "picture", "noise", "formula", "union", "intersection", "difference",
+    __name__, "sphere", "box", "slab", "plane", "cylinder", "mesh", "distance", "painted", "picture", "noise", "formula", "union", "intersection",
+    "difference",
 )  # fmt: skip
 PROPS.nest("mask", MASKS)
 

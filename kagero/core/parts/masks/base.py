@@ -6,6 +6,7 @@ falloff outward.
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal, Protocol
@@ -15,7 +16,7 @@ from pydantic import Field
 
 from ...errors import Finding
 from ...formula import FormulaReader, Values
-from ...program import Builder, Group, Slot
+from ...program import Builder, Group, PropQuery, Slot
 from ...rows.curves import Curve
 from ...rows.model import OPTIONAL, SAID, WHETHER, Driven, Refers, Setting, Uid, new_rows
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
@@ -60,6 +61,10 @@ class Spot:
         """Return where a prop stands: twelve values, three rows of four; of all that it follows too."""
         return self.builder.multi("prop_matrix", self.time, attrs=(OfProp(uid),))
 
+    def painted(self, uid: str) -> int:
+        """Return the share that is painted onto a prop at its nearest place."""
+        return self.builder.op("prop_painted", *self.point, self.time, attrs=(PaintedOn(uid),))
+
     def sample(self, uid: str) -> Values:
         """Return distance, u, v, red, green, blue, alpha of the nearest place of a prop."""
         return self.builder.multi("prop_sample", *self.point, self.time, attrs=(OfProp(uid),))
@@ -68,7 +73,7 @@ class Spot:
 class MaskPart(PropPart):
     """What every mask has besides what its kind gives. needs: the property that what it is of has, if anything; needs_words: it, in words."""
 
-    mask, placed, solid, holds, dissolves, tinted = True, False, False, False, False, False
+    mask, placed, solid, holds, dissolves, tinted, rendered = True, False, False, False, False, False, False
     row_order = ("position", "rotation", "scale", "radius", "size", "falloff", "level", "softness", "amplitude", "edge", "noise_scale", "noise_drift")
     needs: ClassVar[str] = ""  # for the catalog: solid, placed, picture, masks
 
@@ -104,6 +109,19 @@ class MaskPart(PropPart):
         if getattr(self, "curve", None) is None:
             return held
         return b.op("clamp", b.op("curve", held, attrs=(MaskCurve(self.uid),)))
+
+
+@dataclass(frozen=True)
+class PaintedOn(Slot[DocumentView]):
+    """What is asked of a prop that something is painted onto."""
+
+    prop: str
+    group: ClassVar[Group] = "queries"
+
+    def read(self, document: DocumentView) -> PropQuery:
+        query = document.query(self.prop)
+        paint = repr([stroke for stroke in document.thing(("prop", self.prop)).paint if stroke.on])
+        return PropQuery(query.prop, f"{query.digest} {hashlib.blake2b(paint.encode(), digest_size=12).hexdigest()}")
 
 
 @dataclass(frozen=True)
@@ -153,6 +171,9 @@ class EdgedMask(MaskPart):
     edge: Edge = number(0)
     noise_scale: NoiseScale = number(0.5)
     noise_drift: NoiseDrift = number(0)
+    centred: Annotated[
+        bool, Setting("centred on the edge", "Half of the falloff lies within the edge, so that the mask is one half where it is drawn.")
+    ] = False
     curve: Annotated[OwnCurve, OPTIONAL, Setting("Curve", "Its own curve from 0 to 1.")] = None
 
     @classmethod
@@ -169,6 +190,9 @@ class EdgedMask(MaskPart):
         if differs(self.edge, 0.0):
             away = b.op("add", away, b.op("mul", self.row(at, "edge")[0], noise(self, at)))
         (falloff,) = self.row(at, "falloff")
+        if self.centred:
+            half = b.op("mul", falloff, b.const(0.5))
+            return self.curved(at, b.op("share", b.op("neg", away), b.op("neg", half), half))
         return self.curved(at, b.op("share", b.op("neg", away), b.op("neg", falloff), b.const(0)))
 
 

@@ -36,10 +36,11 @@ class FileRef(Model):
 
 
 class Follow(Model):
-    """What a prop is fixed to: another prop's own place, a point on its surface, or the mean of chosen points of it."""
+    """What a prop is fixed to: another prop's own place, a point on its surface, the mean of chosen points of it, or its bounds: then the
+    prop's origin is their middle, and a metre of it is as long as they are along each axis."""
 
     prop: Annotated[Uid, Refers("props")]
-    at: Literal["place", "surface", "points"] = "place"
+    at: Literal["place", "surface", "points", "bounds"] = "place"
     face: int = Field(default=0, ge=0)
     bary: tuple[float, float, float] = (1.0, 0.0, 0.0)
     points: list[Annotated[int, Field(ge=0)]] = Field(default=[], max_length=4096)
@@ -65,12 +66,27 @@ class PropOffer:
 
 
 class Stroke(Model):
-    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share."""
+    """One stroke of the soft brush over a mesh: what it does, in the prop's own space. strength: metres of push or pull, else a share.
+
+    on: whether it acts; amount: how much of its strength.
+    """
 
     kind: Literal["push", "pull", "scale", "smooth"]
     radius: Annotated[float, Field(gt=0, le=1000)]
     strength: Annotated[float, Field(ge=-100, le=100)]
     points: list[Vector] = Field(min_length=1, max_length=400)
+    on: bool = True
+    amount: Annotated[float, Field(ge=-4, le=4)] = 1.0
+
+
+class PaintStroke(Model):
+    """One stroke of the same brush that paints a share onto a prop, 0 to 1, or takes it away; in the prop's own space, as it is at rest."""
+
+    kind: Literal["paint", "erase"]
+    radius: Annotated[float, Field(gt=0, le=1000)]
+    strength: Annotated[float, Field(gt=0, le=1)] = 1.0
+    points: list[Vector] = Field(min_length=1, max_length=400)
+    on: bool = True
 
 
 Strokes = Annotated[list[Stroke], CONTENT, Field(max_length=2000, description="What the brush did to it, in order.")]
@@ -91,7 +107,8 @@ class PropPart(Part):
     births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
     line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
     picture can say how dense births on it are; camera, mask: what it is. holds:
-    others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own;
+    others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own; paintable: a share
+    can be painted onto it;
     offers: what of the kind can be added without a file.
     """
 
@@ -108,8 +125,10 @@ class PropPart(Part):
     holds: ClassVar[bool] = True
     dissolves: ClassVar[bool] = True
     tinted: ClassVar[bool] = True
+    paintable: ClassVar[bool] = False
+    rendered: ClassVar[bool] = True  # pictures can show it
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "holds")
+    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "holds", "paintable")
 
     kind: str
     uid: Uid
@@ -121,6 +140,11 @@ class PropPart(Part):
         Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "see-through"))),
     ] = "shaded"
     tint: Annotated[Colour, CONTENT, Setting("Tint", "The colour it is drawn in, in linear light.")] = (0.32, 0.3, 0.27)
+    in_pictures: Annotated[
+        bool, SAID, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
+    ] = True
+    group: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the props.")
+    paint: Annotated[list[PaintStroke], CONTENT] = Field(default=[], max_length=2000, description="What was painted onto it, in order.")
     dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
 
     @property
@@ -146,7 +170,7 @@ class PropPart(Part):
         return self.kind
 
     def unused(self) -> frozenset[str]:
-        return frozenset({name for name, there in (("dissolve", self.dissolves), ("tint", self.tinted)) if not there})
+        return frozenset({name for name, there in (("dissolve", self.dissolves), ("tint", self.tinted), ("in_pictures", self.rendered)) if not there})
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "follow":

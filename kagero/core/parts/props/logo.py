@@ -20,7 +20,7 @@ class LogoProp(StandingProp):
     """An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres."""
 
     label = "Drawing"
-    births_on, guiding, dense = MESHED, True, True
+    births_on, guiding, dense, paintable = MESHED, True, True, True
 
     kind: Literal["logo"]
     file: Annotated[FileRef, SHAPED, CONTENT, FileKind("drawing", (".svg",)), Setting("file")]

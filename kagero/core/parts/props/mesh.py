@@ -19,7 +19,7 @@ class MeshProp(StandingProp):
     """A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright axis."""
 
     label = "Mesh"
-    births_on, guiding, dense, pictured = MESHED, True, True, True
+    births_on, guiding, dense, pictured, paintable = MESHED, True, True, True, True
 
     kind: Literal["mesh"]
     file: Annotated[FileRef, SHAPED, CONTENT, FileKind("mesh", (".obj", ".ply", ".stl", ".glb")), Setting("file")]

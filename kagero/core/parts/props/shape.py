@@ -27,7 +27,7 @@ class ShapeProp(StandingProp):
     """A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up."""
 
     label = "Shape"
-    births_on, guiding, dense = MESHED, True, True
+    births_on, guiding, dense, paintable = MESHED, True, True, True
     offers = tuple(PropOffer(shape.capitalize(), shape, {"shape": shape}, "shapes") for shape in SIZES)
 
     kind: Literal["shape"] = "shape"

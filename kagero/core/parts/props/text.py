@@ -17,7 +17,7 @@ class TextProp(StandingProp):
     """Words as a mesh, flat or with a thickness. height: of a capital letter, metres."""
 
     label = "Words"
-    births_on, guiding, dense = MESHED, True, True
+    births_on, guiding, dense, paintable = MESHED, True, True, True
     offers = (PropOffer("Words", "words", {"text": "Hotaru"}),)
 
     kind: Literal["text"]
