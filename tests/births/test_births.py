@@ -9,11 +9,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.errors import EffectError
+from kagero.core.catalog import make_guide
+from kagero.core.document import read_effect
+from kagero.core.errors import EffectError, LinkProblem
 from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
-from tests.making import STRAIGHT, emitter, playing, response, row, with_
+from tests.making import STRAIGHT, document, emitter, playing, response, row, with_
 from tests.props.test_stage import prop, with_props
 
 STILL = {"births__launch__speed": row(0.0), "births__lifespan": row(100.0)}
@@ -35,6 +37,26 @@ def showing(pixels: np.ndarray):
     """Give every file this picture: (H, W) of linear light."""
     made = Picture(np.stack([pixels, pixels, pixels, np.ones_like(pixels)], 2).astype(np.float32))
     return lambda content: made
+
+
+class Guides(unittest.TestCase):
+    def test_a_guide_made_in_one_move_plays_for_every_place_and_sends_away_from_its_middle(self):
+        ball = {"uid": "p", "name": "p", "kind": "shape", "shape": "sphere", "position": row([2.0, 1.0, 0.0])}
+        for place in (
+            {"kind": "point", "centre": row([2.0, 1.0, 0.0])},
+            {"kind": "sphere", "centre": row([2.0, 1.0, 0.0]), "radius": row(0.4)},
+            {"kind": "box", "centre": row([2.0, 1.0, 0.0]), "size": row([1.0, 0.5, 0.5])},
+            {"kind": "prop", "prop": "p", "on": "surface"},
+        ):
+            effect = read_effect({**document(emitter(births__place=place)), "props": [ball]})
+            made, uid = make_guide(effect, "one", lambda: "made")
+            self.assertEqual((made.props[-1].uid, made.props[-1].shown, made.emitters[0].births.launch.guide), (uid, "ghost", uid))
+            shown = Playing(made).frames(20)[0].population
+            self.assertGreater(len(shown), 20)
+            away = np.stack(shown.position, 1) - [2.0, 1.0, 0.0]
+            self.assertGreater((away * np.stack(shown.velocity, 1)).sum(axis=1).min(), -1e-6, place)
+        with self.assertRaises(LinkProblem):
+            make_guide(effect, "nobody", str)
 
 
 class When(unittest.TestCase):

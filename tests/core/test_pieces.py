@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from demo.lantern_ferry import effects
-from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_responses, copy_row, paste, paste_emitter
+from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_prop
 from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableRequest
@@ -131,6 +131,24 @@ class Pieces(unittest.TestCase):
         whole, _ = paste_emitter(target, copy_emitter(source, source.emitters[0]), counter())
         self.all_sound(whole)
         self.assertIn("dials.height_2", whole.emitters[1].look.size.base.source.text)
+
+    def test_every_prop_of_the_demo_is_duplicated_and_goes_to_another_effect_with_what_it_reads(self):
+        for effect in effects().values():
+            for prop in effect.props:
+                piece = json.loads(json.dumps(copy_prop(effect, prop.uid)))
+                twice, uid = paste_prop(effect, piece, counter())
+                at = [each.uid for each in effect.props].index(prop.uid)
+                self.assertEqual([each.uid for each in twice.props][at : at + 2], [prop.uid, uid])
+                self.assertEqual(len(twice.props), len(effect.props) + 1)
+                self.assertNotEqual(twice.props[at + 1].name, prop.name)
+                there, new = paste_prop(self.other, piece, counter())
+                self.all_sound(there)
+                same, copy = (each.model_dump(exclude={"uid", "name", "follow", "of", "masks", "dissolve"}) for each in (prop, there.props[-1]))
+                if '"uid"' not in prop.model_dump_json(exclude={"uid"}) and '"dial"' not in prop.model_dump_json():
+                    self.assertEqual(same, copy)
+                self.assertEqual(there.props[-1].uid, new)
+        with self.assertRaises(LinkProblem):
+            copy_prop(self.effect, "nowhere")
 
     def test_what_is_not_there_is_named(self):
         with self.assertRaises(LinkProblem):

@@ -14,15 +14,16 @@ export function copied(): (Piece & { kind: string }) | null {
   }
 }
 
-type What = { kind: 'responses'; uids: string[] } | { kind: 'row'; address: string } | { kind: 'emitter'; uid: string }
+type What =
+  { kind: 'responses'; uids: string[] } | { kind: 'row'; address: string } | { kind: 'emitter' | 'prop'; uid: string }
 
 export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
-  const emitter = what.kind === 'emitter' ? what.uid : effect.owner.uid
+  const emitter = what.kind === 'emitter' ? what.uid : effect.emitter.uid
   const { piece } = await api.copy({
     document: effect.plain(),
     emitter,
     kind: what.kind,
-    uids: what.kind === 'responses' ? what.uids : [],
+    uids: what.kind === 'responses' ? what.uids : what.kind === 'prop' ? [what.uid] : [],
     address: what.kind === 'row' ? what.address : '',
   })
   localStorage.setItem(KEPT, JSON.stringify(piece))
@@ -73,4 +74,24 @@ export async function pasteEmitter(effect: OpenEffect, piece: Piece, label: stri
 export async function duplicateEmitter(effect: OpenEffect, uid: string, name: string): Promise<void> {
   const { piece } = await api.copy({ document: effect.plain(), emitter: uid, kind: 'emitter', uids: [], address: '' })
   await pasteEmitter(effect, piece, `Duplicate ${name}`)
+}
+
+/** Put a prop behind the others, or behind the one it is a copy of; it is looked at then. */
+export async function pasteProp(effect: OpenEffect, piece: Piece, label: string): Promise<void> {
+  const made = await effect.ask(
+    (document) => api.paste({ document, emitter: '', address: '', piece, at: null, move: [] }),
+    label,
+  )
+  effect.propUid = made.uids[0]
+}
+
+export async function duplicateProp(effect: OpenEffect, uid: string, name: string): Promise<void> {
+  const { piece } = await api.copy({
+    document: effect.plain(),
+    emitter: effect.emitter.uid,
+    kind: 'prop',
+    uids: [uid],
+    address: '',
+  })
+  await pasteProp(effect, piece, `Duplicate ${name}`)
 }

@@ -46,8 +46,8 @@ export class Player {
   /** Pixels along the axis of the picture of a life. */
   private across = 594
   private redraw = false
-  /** Whether the brush is at hand, for the chosen prop. */
-  brush = $state(false)
+  /** What the brush is at hand for, on the chosen prop: nothing, its form, or what is painted onto it. */
+  brush = $state<'' | 'reshape' | 'paint'>('')
 
   private readonly window = newUid()
   private factsAt = 0

@@ -10,12 +10,16 @@ export type Solo = { emitter: string; label: string } & (
   { response: string; row: string } | { row: string; response?: undefined } | { source: string }
 )
 
+type Vector = [number, number, number]
+
 export class Selection {
   uid = $state<string | null>(null)
   /** The row whose base is a formula that is open in the editor. */
   base = $state<string | null>(null)
   /** Dials as somebody else turned them, looked at for a while; nothing of it is stored. */
   turned = $state.raw<{ name: string; values: Record<string, number> } | null>(null)
+  /** Thinning by the effect's camera is seen from where one looks now instead; nothing of it is stored. */
+  fromHere = $state(false)
   key = $state(0)
   /** The draw that was made last: its bounds stand open. */
   fresh = $state<string | null>(null)
@@ -95,9 +99,18 @@ export class Selection {
     return placed.address === solo.row
   }
 
-  /** Return the document as it plays under the solo and with dials as others turned them; the document itself without either. */
-  heard(document: Effect): Effect {
+  /**
+   * Return the document as it plays under the solo, with dials as others turned them, and thinned as from where one looks now; the
+   * document itself without any of these.
+   */
+  heard(document: Effect, standing: { position: number[]; target: number[] } | null = null): Effect {
     const { turned } = this
+    if (this.fromHere && standing && document.emitters.some((e) => e.thinning))
+      document = {
+        ...document,
+        camera: { ...document.camera, ...(standing as { position: Vector; target: Vector }) },
+        emitters: document.emitters.map((e) => (e.thinning ? { ...e, thinning: { ...e.thinning, prop: null } } : e)),
+      }
     if (turned)
       document = {
         ...document,

@@ -89,10 +89,10 @@ describe('a formula while it is written', () => {
     writing.type('7')
     await writing.settle()
     expect([effect.source.text, effect.edits]).toEqual(['7', ['Write it']])
-    effect.document = { base: { kind: 'formula', uid: 'f', text: '1', draft: '' } }
+    effect.document = { base: { kind: 'formula', uid: 'f', text: '1', draft: '' }, emitters: [] }
     writing.follow()
     expect(writing.text).toBe('1')
-    effect.document = { base: 4 } // a number again
+    effect.document = { base: 4, emitters: [] } // a number again
     writing.type('8')
     await writing.settle()
     expect(effect.document).toEqual({ base: 4 })

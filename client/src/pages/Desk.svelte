@@ -95,14 +95,15 @@
   let clipping = $state(false)
   const conflict = $derived(draft.saveState === 'conflict')
 
-  draft.onchange = (dragging) => player.change(selection.heard(draft.document), dragging)
-  let heardBefore: unknown[] = [null, null]
+  const heard = () => selection.heard(draft.document, room.standing)
+  draft.onchange = (dragging) => player.change(heard(), dragging)
+  let heardBefore: unknown[] = [null, null, false, false]
   $effect(() => {
-    // what is heard changes with the solo and with dials as others turned them, though the document does not
-    const now = [selection.solo, selection.turned]
+    // what is heard changes with the solo, dials as others turned them and the view, though the document does not
+    const now = [selection.solo, selection.turned, selection.fromHere, selection.fromHere && room.standing]
     if (now.every((part, i) => part === heardBefore[i])) return
     heardBefore = now
-    untrack(() => player.change(selection.heard(draft.document), false))
+    untrack(() => player.change(heard(), false))
   })
   $effect(() => {
     void [draft.document, player.picked]
@@ -135,7 +136,7 @@
   const leading = new Leading(
     draft.id,
     () => ({
-      document: selection.heard(draft.document),
+      document: heard(),
       dragging: player.dragging,
       frame: player.frame,
       playing: player.playing,

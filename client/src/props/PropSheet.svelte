@@ -8,6 +8,7 @@
   import SheetRow from '../sheet/SheetRow.svelte'
   import type { FieldSpec, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
+  import StrokeList from './StrokeList.svelte'
   import MaskSettings from './MaskSettings.svelte'
 
   let { prop, onremove }: { prop: Prop; onremove: () => void } = $props()
@@ -16,16 +17,44 @@
   const path = $derived(['props', index] as const)
   const rows = $derived(catalog.rowsOf(draft.owner))
   const fields = $derived(new Map((catalog.part(prop, '')?.fields ?? []).map((field) => [field.offered.name, field])))
-  const ELSEWHERE = new Set(['shown', 'tint', 'dissolve', 'follow'])
+  const ELSEWHERE = new Set(['shown', 'tint', 'dissolve', 'follow', 'in_pictures'])
   const own = $derived([...fields.values()].filter((field) => !ELSEWHERE.has(field.offered.name)))
   const wide = (field: FieldSpec) => field.offered.kind === 'formula'
   const said = (field: FieldSpec) => ['number', 'whole', 'pairs', 'vectors', 'lines'].includes(field.offered.kind)
-  const [shown, tint, dissolve, follow] = $derived(
-    ['shown', 'tint', 'dissolve', 'follow'].map((name) => fields.get(name)),
+  const [shown, tint, dissolve, follow, pictured] = $derived(
+    ['shown', 'tint', 'dissolve', 'follow', 'in_pictures'].map((name) => fields.get(name)),
   )
   const set = (name: string, value: unknown, label: string) =>
     draft.edit(`${label} of ${prop.name}`, [...path, name], value)
   const rename = (name: string) => overlay.attempt(() => renameThing(draft, 'prop', prop.uid, prop.name, name))
+  const fits = $derived(
+    (draft.document.props ?? []).filter(
+      (p) => catalog.is(p, 'solid') && follow?.offered.options.some((o) => o.value === p.uid),
+    ),
+  )
+  const paintable = $derived(catalog.is(prop, 'paintable'))
+  /** Which lists of strokes stand open. */
+  let layers = $state({ strokes: false, paint: false })
+  function paint() {
+    const on = player.brush !== 'paint'
+    player.brush = on ? 'paint' : ''
+    player.showField(on ? `paint:${prop.uid}` : '')
+  }
+  /** Its bounds become those of another prop, whatever that becomes later. */
+  function fit(uid: string) {
+    const row = (base: unknown) => ({ base, responses: [], muted: false })
+    const made: Record<string, unknown> = {
+      ...prop,
+      follow: { prop: uid, at: 'bounds', face: 0, bary: [1, 0, 0], points: [], turns: true },
+      position: row([0, 0, 0]),
+      rotation: row([0, 0, 0]),
+      scale: row([1, 1, 1]),
+    }
+    for (const side of ['width', 'height', 'depth']) if (side in prop) made[side] = 1
+    if ('radius' in prop) made.radius = typeof prop.radius === 'number' ? 0.5 : row(0.5)
+    if ('size' in prop) made.size = row([1, 1, 1])
+    draft.edit(`Fit ${prop.name} to ${draft.document.props.find((p) => p.uid === uid)?.name}`, path, made)
+  }
   const listed = (field: FieldSpec, where = (name: string) => name, none = '') => [
     { value: '', name: field.offered.nothing + (field.offered.options.length ? '' : none) },
     ...field.offered.options.map((o) => ({ value: String(o.value), name: where(o.label) })),
@@ -50,7 +79,19 @@
           >it has no u and v</span
         >{/if}
     {/if}
+    {#if pictured && prop.kind !== 'mask'}<FieldControl field={pictured} of={prop.name} />{/if}
     {#if tint}<FieldControl field={tint} of={prop.name} />{/if}
+    <label class="flex items-center gap-2"
+      ><span class="text-quiet">Group</span><input
+        value={prop.group ?? ''}
+        maxlength="80"
+        list="prop-groups"
+        placeholder="none"
+        aria-label="Group of {prop.name}"
+        class="h-6 w-24 rounded border border-line bg-ink px-1.5 py-0 text-[13px] focus:border-teal focus:ring-0"
+        onchange={(e) => set('group', e.currentTarget.value.trim(), 'Change the group')}
+      /></label
+    >
     <button
       type="button"
       class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper"
@@ -82,7 +123,7 @@
       {/each}
     </div>
   {/if}
-  {#if dissolve || prop.strokes}
+  {#if dissolve || prop.strokes || paintable}
     <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
       {#if dissolve}
         <span class="flex items-center gap-2"
@@ -113,18 +154,46 @@
         <button
           type="button"
           class="text-xs text-quiet underline decoration-dotted hover:text-paper"
-          onclick={() => (player.brush = !player.brush)}
-          >{player.brush ? 'put the brush away' : 'reshape it with the brush'}</button
+          onclick={() => (player.brush = player.brush === 'reshape' ? '' : 'reshape')}
+          >{player.brush === 'reshape' ? 'put the brush away' : 'reshape it with the brush'}</button
         >
-        {#if prop.strokes.length}<span class="text-xs text-quiet"
-            >{prop.strokes.length} {prop.strokes.length === 1 ? 'stroke' : 'strokes'}</span
+        {#if prop.strokes.length}<button
+            type="button"
+            aria-expanded={layers.strokes}
+            class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+            onclick={() => (layers.strokes = !layers.strokes)}
+            >{prop.strokes.length} {prop.strokes.length === 1 ? 'stroke' : 'strokes'}</button
           ><button
             type="button"
             class="text-xs text-quiet underline decoration-dotted hover:text-paper"
             onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button
           >{/if}
       {/if}
+      {#if paintable}
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+          title="A share that masks read, and with them births, rows and formulas"
+          onclick={paint}>{player.brush === 'paint' ? 'put the brush away' : 'paint on it'}</button
+        >
+        {#if prop.paint?.length}<button
+            type="button"
+            aria-expanded={layers.paint}
+            class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+            onclick={() => (layers.paint = !layers.paint)}
+            >{prop.paint.length} painted {prop.paint.length === 1 ? 'stroke' : 'strokes'}</button
+          >{/if}
+      {/if}
     </div>
+    {#each ['strokes', 'paint'] as const as list (list)}
+      {#if layers[list] && prop[list]?.length}<StrokeList
+          strokes={prop[list]}
+          label={prop.name}
+          amounts={list === 'strokes'}
+          ondrag={(made) => draft.drag([...path, list], made)}
+          onset={(made, label) => set(list, made, label)}
+        />{/if}
+    {/each}
   {/if}
   {#if prop.position && follow}
     <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">
@@ -142,13 +211,23 @@
             )}
         /></span
       >
+      {#if fits.length && prop.follow?.at !== 'bounds'}
+        <Choice
+          label="What {prop.name} is fitted to"
+          value=""
+          options={[{ value: '', name: 'fit to…' }, ...fits.map((p) => ({ value: p.uid, name: p.name }))]}
+          onpick={(uid) => uid && fit(uid)}
+        />
+      {/if}
       {#if prop.follow}
         <span class="text-quiet"
-          >{prop.follow.at === 'surface'
-            ? `a place on its surface (triangle ${prop.follow.face})`
-            : prop.follow.at === 'points'
-              ? `the middle of ${prop.follow.points?.length} points`
-              : 'its place'}; Alt-click it on the stage for a place on it, Alt Shift-click for points</span
+          >{prop.follow.at === 'bounds'
+            ? 'its bounds, one metre of this as long as they are'
+            : prop.follow.at === 'surface'
+              ? `a place on its surface (triangle ${prop.follow.face})`
+              : prop.follow.at === 'points'
+                ? `the middle of ${prop.follow.points?.length} points`
+                : 'its place'}; Alt-click it on the stage for a place on it, Alt Shift-click for points</span
         >
         <label class="flex items-center gap-1"
           ><input

@@ -5,6 +5,7 @@
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
+  import { copied, copyPiece, duplicateProp, pasteProp } from '../effect/pieces'
   import { framesASecond } from '../effect/rate'
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
@@ -13,7 +14,7 @@
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
 
-  const { draft, selection, catalog, overlay } = useDesk()
+  const { draft, player, selection, catalog, overlay } = useDesk()
   const props = $derived(draft.document.props ?? [])
   let progress = $state<{ name: string; share: number } | null>(null)
   let over = $state(false)
@@ -23,7 +24,12 @@
   let input = $state<HTMLInputElement>()
   const leavingUsers = $derived(leaving ? (catalog.layout.used[leaving.uid] ?? []) : [])
 
-  onDestroy(() => (draft.propUid = null))
+  const MOVED = 'application/x-kagero-prop'
+
+  onDestroy(() => {
+    draft.propUid = null
+    player.brush = ''
+  })
 
   function choose(uid: string) {
     selection.select(null)
@@ -42,6 +48,12 @@
       ...menu(false),
       null,
       { label: 'Mask…', act: () => addMask(anchor) },
+      {
+        label: 'Paste the copied prop',
+        disabled: copied()?.kind !== 'prop',
+        why: 'Copy a prop first, here or in another effect.',
+        act: () => void overlay.attempt(() => pasteProp(draft, copied()!, 'Paste a prop')),
+      },
       null,
       {
         label: 'A file: mesh, picture, drawing, points…',
@@ -67,7 +79,7 @@
         .filter((offer) => offer.group.startsWith('mask'))
         .map((mask) => ({
           label: mask.label,
-          group: mask.group === 'masks' ? 'shapes' : mask.group.replace('masks ', ''),
+          group: mask.group === 'masks' ? 'standing by themselves' : mask.group.replace('masks ', ''),
           help: mask.help,
           act: () => void overlay.attempt(async () => addProp(draft, newProp(draft.document, mask))),
         })),
@@ -119,6 +131,50 @@
         progress = null
       }
     })
+  }
+  const groups = $derived([...new Set(props.map((p) => p.group ?? ''))])
+  /** By group, each in the order of its first prop. */
+  const ordered = $derived(groups.flatMap((group) => props.filter((p) => (p.group ?? '') === group)))
+  let dropAt = $state<string | null>(null)
+  /** Put a prop before another, into its group. */
+  function place(uid: string, before: string) {
+    const prop = props.find((p) => p.uid === uid)
+    const target = props.find((p) => p.uid === before)
+    if (!prop || !target || prop === target) return
+    const rest = props.filter((p) => p !== prop)
+    const down = props.indexOf(prop) < props.indexOf(target)
+    rest.splice(rest.indexOf(target) + (down ? 1 : 0), 0, { ...prop, group: target.group ?? '' })
+    draft.edit(`Move ${prop.name}`, ['props'], rest)
+  }
+  function shift(prop: Prop, way: number) {
+    const to = ordered[ordered.indexOf(prop) + way]
+    if (to) place(prop.uid, to.uid)
+  }
+  function menu(event: Event, prop: Prop) {
+    event.preventDefault()
+    overlay.openMenu(event.currentTarget, prop.name, [
+      { label: 'Duplicate', hint: 'Ctrl D', act: () => twice(prop) },
+      { label: 'Copy, for other effects too', hint: 'Ctrl C', act: () => copy(prop) },
+      null,
+      { label: 'Earlier', hint: 'Alt ↑', disabled: ordered[0] === prop, act: () => shift(prop, -1) },
+      { label: 'Later', hint: 'Alt ↓', disabled: ordered.at(-1) === prop, act: () => shift(prop, 1) },
+      null,
+      { label: 'Remove', hint: 'Delete', act: () => remove(prop) },
+    ])
+  }
+  const twice = (prop: Prop) => void overlay.attempt(() => duplicateProp(draft, prop.uid, prop.name))
+  const copy = (prop: Prop) => void overlay.attempt(() => copyPiece(draft, { kind: 'prop', uid: prop.uid }))
+  function keys(event: KeyboardEvent, prop: Prop) {
+    const ctrl = event.ctrlKey || event.metaKey
+    if (ctrl && event.key === 'd') twice(prop)
+    else if (ctrl && event.key === 'c') copy(prop)
+    else if (event.altKey && event.key === 'ArrowUp') shift(prop, -1)
+    else if (event.altKey && event.key === 'ArrowDown') shift(prop, 1)
+    else if (event.key === 'Delete') remove(prop)
+    else if (event.key === 'ContextMenu' || (event.shiftKey && event.key === 'F10')) menu(event, prop)
+    else return
+    event.preventDefault()
+    event.stopPropagation()
   }
   function remove(prop: Prop) {
     if (catalog.layout.used[prop.uid]?.length) leaving = prop
@@ -183,17 +239,47 @@
     {#if progress}<progress class="ml-auto h-1.5 w-28" max="1" value={progress.share} aria-label="Sent"></progress>{/if}
   </div>
   <div class="min-h-0 flex-1 overflow-y-auto">
-    {#each props as prop (prop.uid)}
+    <datalist id="prop-groups"
+      >{#each groups.filter(Boolean) as group (group)}<option value={group}></option>{/each}</datalist
+    >
+    {#each ordered as prop, i (prop.uid)}
       {@const using = catalog.layout.used[prop.uid] ?? []}
       {@const problem = geometries.problem(prop)}
+      {#if groups.length > 1 && (prop.group ?? '') !== (i ? (ordered[i - 1].group ?? '') : null)}<h3
+          class="px-3.5 pt-2 pb-1 text-xs text-quiet"
+        >
+          {prop.group || 'without a group'}
+        </h3>{/if}
       <div
-        class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'}"
+        class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'} {dropAt ===
+        prop.uid
+          ? 'outline-1 -outline-offset-1 outline-teal'
+          : ''}"
         data-prop={prop.uid}
+        ondragover={(e) => {
+          if (!e.dataTransfer?.types.includes(MOVED)) return
+          e.preventDefault()
+          dropAt = prop.uid
+        }}
+        ondragleave={() => (dropAt = null)}
+        ondrop={(e) => {
+          dropAt = null
+          const uid = e.dataTransfer?.getData(MOVED)
+          if (!uid) return
+          e.preventDefault()
+          e.stopPropagation()
+          place(uid, prop.uid)
+        }}
       >
         <button
           type="button"
           class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left"
           aria-expanded={draft.propUid === prop.uid}
+          title="Drag it to another place; right-click for what one can do with it"
+          draggable="true"
+          ondragstart={(e) => e.dataTransfer?.setData(MOVED, prop.uid)}
+          oncontextmenu={(e) => menu(e, prop)}
+          onkeydown={(e) => keys(e, prop)}
           onclick={() => choose(prop.uid)}
         >
           <Thumb geometry={geometries.of(prop)} />

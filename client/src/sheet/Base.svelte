@@ -1,6 +1,8 @@
 <!-- A row's base: a number, three of them, a colour, or a source it is read from. -->
 <script lang="ts">
   import { symbolOf } from '../controls/display.svelte'
+  import Lock from '@lucide/svelte/icons/lock'
+  import LockOpen from '@lucide/svelte/icons/lock-open'
   import X from '@lucide/svelte/icons/x'
   import type { Change } from '../controls/numbers'
   import NumberField from '../controls/NumberField.svelte'
@@ -25,6 +27,16 @@
   const path = $derived(draft.inEmitter(basePath(placed)))
   const base = $derived(placed.row.base)
   const AXES = ['x', 'y', 'z'] as const
+  /** A scale is one number for all axes, until it is unlocked or they differ. */
+  const lockable = $derived(spec.kind === 'vector' && spec.key.endsWith('.scale'))
+  const alike = $derived(
+    !isSourced(base) &&
+      Array.isArray(base) &&
+      base.every((b) => b === base[0]) &&
+      !(placed.row.responses ?? []).some((r) => r.kind !== 'gradient' && r.component !== 'all'),
+  )
+  let unlocked = $state(false)
+  const locked = $derived(lockable && alike && !unlocked)
   /** The number as it is at this frame, where keys over the clip say it: then what is typed is a key here. */
   const byKeys = (which: Component) => {
     const r = settable(placed.row, which)
@@ -108,8 +120,36 @@
       onset={typed}
     /></span
   >
+{:else if spec.kind === 'vector' && locked}
+  <span class="flex items-baseline gap-2">
+    <NumberField
+      value={now(0)}
+      unit={spec.unit}
+      label={placed.label}
+      lowest={spec.lowest}
+      highest={spec.highest}
+      drag={spec.drag}
+      reset={(spec.default as number[])[0]}
+      ondrag={(v) => draft.drag(path, [v, v, v])}
+      onset={(v) => set([v, v, v])}
+    />
+    <button
+      type="button"
+      class="self-center rounded p-0.5 text-quiet hover:text-paper"
+      aria-label="Give each axis of {placed.label} its own number"
+      title="All axes alike: click to give each its own number"
+      onclick={() => (unlocked = true)}><Lock size={12} /></button
+    >
+  </span>
 {:else if spec.kind === 'vector'}
   <span class="flex gap-2">
+    {#if lockable && alike}<button
+        type="button"
+        class="self-center rounded p-0.5 text-quiet hover:text-paper"
+        aria-label="One number for all axes of {placed.label}"
+        title="One number for all axes"
+        onclick={() => (unlocked = false)}><LockOpen size={12} /></button
+      >{/if}
     {#each AXES as axis, i}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <span class="flex items-baseline gap-1" oncontextmenu={(e) => dialMenu(e, i)}>

@@ -3,20 +3,32 @@
   import Choice from '../controls/Choice.svelte'
   import { useDesk } from '../effect/context'
   import { changeKind } from '../effect/edits'
+  import { api } from '../wire/api'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
 
   let { open, onopen }: { open: boolean; onopen: () => void } = $props()
-  const { draft, player, selection, catalog } = useDesk()
+  const { draft, player, selection, catalog, overlay } = useDesk()
   const launch = $derived(draft.emitter.births.launch)
   const place = $derived(draft.emitter.births.place)
   const part = $derived(catalog.part(draft.emitter, 'births.launch'))
   const guide = $derived((draft.document.props ?? []).find((p) => p.uid === launch.guide))
   const shells = $derived(player.field === `speed:${draft.emitter.uid}`)
-  function paint() {
+  /** A shape round where particles are born guides them from now on, with the brush at hand. */
+  function make() {
+    const emitter = draft.emitter.uid
+    void overlay.attempt(async () => {
+      const made = await draft.ask(
+        (document) => api.makeGuide({ document, emitter }),
+        `Guide ${draft.emitter.name} by a shape`,
+      )
+      begin(made.uid)
+    })
+  }
+  function begin(uid: string) {
     selection.view = 'props'
-    draft.propUid = guide!.uid
-    player.brush = true
+    draft.propUid = uid
+    player.brush = 'reshape'
     player.showField(`speed:${draft.emitter.uid}`)
   }
 </script>
@@ -37,6 +49,14 @@
     {#each part.fields as field (field.offered.name)}
       {#if field.offered.name !== 'space' || place.prop}<FieldControl {field} />{/if}
     {/each}
+    {#if !guide}
+      <button
+        type="button"
+        class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+        title="A shape round the births, seen through; how far it is says how fast particles fly, and the brush reshapes it"
+        onclick={make}>make a guide</button
+      >
+    {/if}
     {#if guide}
       <button
         type="button"
@@ -49,7 +69,7 @@
           type="button"
           class="text-xs text-quiet underline decoration-dotted hover:text-paper"
           title="Push, pull, scale and smooth the guide on the stage"
-          onclick={paint}>reshape it</button
+          onclick={() => begin(guide!.uid)}>reshape it</button
         >{/if}
     {/if}
   </PlainRow>

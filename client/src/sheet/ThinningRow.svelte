@@ -1,13 +1,16 @@
 <!-- Fewer particles further away: what it is measured from, and whether the camera's view counts. -->
 <script lang="ts">
   import { useDesk } from '../effect/context'
+  import { shownOf } from '../effect/seen'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
 
-  const { draft, catalog } = useDesk()
+  const { draft, player, room, selection, catalog } = useDesk()
   const part = $derived(catalog.part(draft.emitter, 'thinning'))
-  const seen = $derived((draft.document.props ?? []).find((p) => p.uid === draft.emitter.thinning?.prop))
-  const camera = $derived(!seen || !!seen.field_of_view)
+  const from = $derived((draft.document.props ?? []).find((p) => p.uid === draft.emitter.thinning?.prop))
+  const camera = $derived(!from || !!from.field_of_view)
+  const drawn = $derived(player.shown?.emitters.find((e) => e.uid === draft.emitter.uid))
+  const seen = $derived(drawn ? shownOf(drawn) : 0)
 </script>
 
 {#if part}
@@ -16,6 +19,19 @@
       {#if field.offered.kind === 'reference'}<span class="text-quiet">{field.offered.label}</span>{/if}
       {#if field.offered.kind !== 'tick' || camera}<FieldControl {field} />{/if}
     {/each}
+    {#if drawn}<span class="mono text-xs whitespace-nowrap" data-part="thinned"
+        >{seen} <span class="text-quiet">shown of</span> {drawn.count}</span
+      >{/if}
+    <label
+      class="flex items-center gap-1 {room.standing ? '' : 'opacity-50'}"
+      title="Thin as if the camera stood where you look from now; turn the view first. Nothing of it is kept."
+      ><input
+        type="checkbox"
+        class="h-3.5 w-3.5 rounded border-line bg-ink text-teal"
+        disabled={!room.standing && !selection.fromHere}
+        bind:checked={selection.fromHere}
+      />seen from here</label
+    >
     <button
       type="button"
       class="text-xs text-quiet underline decoration-dotted hover:text-paper"

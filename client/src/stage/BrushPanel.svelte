@@ -7,16 +7,23 @@
   let {
     stroke = $bindable(),
     name,
+    paints = false,
     ondone,
   }: {
     stroke: { kind: string; radius: number; strength: number }
     /** What it works on. */
     name: string
+    /** It paints a share onto it, instead of reshaping it. */
+    paints?: boolean
     ondone: () => void
   } = $props()
   const METRES = { symbol: 'm', scale: 1, digits: 3 }
   const SHARE = { symbol: '%', scale: 100, digits: 0 }
   const moves = $derived(stroke.kind === 'push' || stroke.kind === 'pull')
+  const PAINTS = [
+    { value: 'paint', label: 'paint', title: 'Bring the share nearer to 100 %' },
+    { value: 'erase', label: 'erase', title: 'Take it away again' },
+  ]
   const KINDS = [
     { value: 'pull', label: 'pull', title: 'Draw it outward' },
     { value: 'push', label: 'push', title: 'Press it inward' },
@@ -29,16 +36,24 @@
   class="absolute bottom-3 left-3.5 flex items-center gap-3 rounded-md border border-line bg-ink/90 px-2.5 py-1.5"
   data-part="brush"
 >
-  <span class="text-quiet">Reshape {name}</span>
+  <span class="text-quiet">{paints ? 'Paint on' : 'Reshape'} {name}</span>
   <Segments
     label="Brush"
     value={stroke.kind}
-    options={KINDS}
+    options={paints ? PAINTS : KINDS}
     onpick={(kind) =>
       (stroke = {
         ...stroke,
         kind,
-        strength: kind === 'push' || kind === 'pull' ? (moves ? stroke.strength : 0.1) : kind === 'scale' ? 0.2 : 0.5,
+        strength: paints
+          ? stroke.strength
+          : kind === 'push' || kind === 'pull'
+            ? moves
+              ? stroke.strength
+              : 0.1
+            : kind === 'scale'
+              ? 0.2
+              : 0.5,
       })}
   />
   <span class="flex items-center gap-1.5"
@@ -60,7 +75,7 @@
       unit={moves ? METRES : SHARE}
       label="Strength of the brush"
       lowest={stroke.kind === 'scale' ? -0.9 : 0.001}
-      highest={10}
+      highest={paints ? 1 : 10}
       drag={0.5}
       ondrag={(v) => (stroke = { ...stroke, strength: v })}
       onset={(v) => (stroke = { ...stroke, strength: v })}

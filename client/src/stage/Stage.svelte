@@ -10,7 +10,8 @@
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { geometries } from '../props/geometry.svelte'
-  import { addProp, newProp } from '../props/props'
+  import { put } from '../effect/path'
+  import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
   import { basePath } from '../effect/edits'
   import { marksOf } from './marks'
@@ -82,9 +83,22 @@
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
   /** The brush: what it does, its radius (metres) and strength. */
-  let stroke = $state({ kind: 'pull', radius: 0.25, strength: 0.1 })
+  const STROKES = {
+    reshape: { kind: 'pull', radius: 0.25, strength: 0.1 },
+    paint: { kind: 'paint', radius: 0.2, strength: 1 },
+  }
+  let strokes = $state({ ...STROKES })
+  const painting = $derived(player.brush === 'paint')
+  const stroke = $derived(strokes[painting ? 'paint' : 'reshape'])
+  /** The list of strokes that the brush adds to. */
+  const layer = $derived(painting ? 'paint' : 'strokes')
   const brushing = $derived(
-    player.brush && !second && !bare && !through && (chosen?.kind === 'shape' || chosen?.kind === 'mesh')
+    player.brush &&
+      !second &&
+      !bare &&
+      !through &&
+      chosen &&
+      (painting ? catalog.is(chosen, 'paintable') : !!chosen.strokes)
       ? chosen
       : null,
   )
@@ -158,12 +172,21 @@
   function up(event: PointerEvent) {
     if (scene?.brush.stroking) {
       const line = scene.brush.release()
-      if (line && brushing)
-        draft.edit(
-          `${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`,
-          ['props', propIndex, 'strokes'],
-          [...strokeFrom, { ...stroke, points: line }],
-        )
+      if (line && brushing) {
+        const label = `${stroke.kind[0].toUpperCase()}${stroke.kind.slice(1)} ${brushing.name}`
+        const made = [...strokeFrom, { ...stroke, points: line }]
+        // what is painted can be read as soon as there is a mask of it
+        if (painting && !stood.some((p) => p.shape === 'painted' && p.of === brushing.uid)) {
+          const offer = catalog.layout.addable.find((each) => (each.value as { shape?: string })?.shape === 'painted')
+          const mask = offer && newProp(draft.document, offer, { of: brushing.uid })
+          const props = put(stood, [propIndex, layer], made)
+          draft.edit(
+            label,
+            ['props'],
+            mask ? [...props, { ...mask, name: freeName(draft.document, `${brushing.name} paint`) }] : props,
+          )
+        } else draft.edit(label, ['props', propIndex, layer], made)
+      }
       pressed = null
       return
     }
@@ -451,11 +474,11 @@
     pressed = { x: event.clientX, y: event.clientY }
     const box = canvas.getBoundingClientRect()
     if (brushing && event.button === 0 && !event.altKey && scene) {
-      strokeFrom = (brushing as { strokes?: object[] }).strokes ?? []
+      strokeFrom = (brushing[layer] as object[] | undefined) ?? []
       event.stopPropagation()
       canvas.setPointerCapture(event.pointerId)
       const line = scene.brush.press(...stagePlace(event, box))
-      if (line) draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
+      if (line) draft.drag(['props', propIndex, layer], [...strokeFrom, { ...stroke, points: [...line] }])
       return
     }
     if (event.button === 0 && scene?.handles.press(event.clientX - box.left, event.clientY - box.top))
@@ -475,7 +498,7 @@
     const box = canvas.getBoundingClientRect()
     if (brushing && scene) {
       const line = scene.brush.over(...stagePlace(event, box))
-      if (line) draft.drag(['props', propIndex, 'strokes'], [...strokeFrom, { ...stroke, points: [...line] }])
+      if (line) draft.drag(['props', propIndex, layer], [...strokeFrom, { ...stroke, points: [...line] }])
       if (scene.brush.stroking) return
     }
     scene?.handles.drag(event.clientX - box.left, event.clientY - box.top)
@@ -570,7 +593,12 @@
       >{/if}
   </div>
   {#if brushing}
-    <BrushPanel bind:stroke name={brushing.name} ondone={() => (player.brush = false)} />
+    <BrushPanel
+      bind:stroke={() => stroke, (made) => (strokes = { ...strokes, [painting ? 'paint' : 'reshape']: made })}
+      name={brushing.name}
+      paints={painting}
+      ondone={() => (player.brush = '')}
+    />
   {:else if chosen && standing && !through && !second}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
       {#each MODES as m}<Action

@@ -10,6 +10,11 @@ describe('the extent of a mask', () => {
     for (const p of points(inner)) expect(Math.hypot(...p)).toBeCloseTo(2)
     for (const p of points(outer)) expect(Math.hypot(...p) * 4).toBeCloseTo(2 * 4 + 0.5)
   })
+  it('has half of its falloff on either side of the edge where it is centred', () => {
+    const [inner, outer] = maskLines('sphere', { ...extent, within: 0.25 }, [1, 1, 1])
+    for (const p of points(inner)) expect(Math.hypot(...p)).toBeCloseTo(1.75)
+    for (const p of points(outer)) expect(Math.hypot(...p)).toBeCloseTo(2.25)
+  })
   it('of a box has its twelve edges, however it is scaled', () => {
     const [inner, outer] = maskLines('box', extent, [1, 2, 5])
     expect(points(inner)).toHaveLength(24)

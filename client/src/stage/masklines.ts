@@ -26,23 +26,26 @@ function sheet(half: number, y: number): number[] {
   return made
 }
 
-/** Return the lines, inner then outer, (x, y, z) a point. scale: how long the axes of its matrix are; the falloff is in metres of the world. */
+/**
+ * Return the lines, inner then outer, (x, y, z) a point. scale: how long the axes of its matrix are; the falloff, and how much of it lies
+ * within the edge, are in metres of the world.
+ */
 export function maskLines(
   shape: string,
-  { radius, size, falloff }: Extent,
+  { radius, size, falloff, within = 0 }: Extent,
   scale: readonly number[],
 ): [inner: number[], outer: number[]] {
   const away = scale.map((s) => falloff / Math.max(s, 1e-6))
   const half = size.map((s) => Math.abs(s) / 2)
-  const at = (outward: number): number[] => {
+  const at = (outward: number, outer = false): number[] => {
     const [ax, ay, az] = away.map((a) => a * outward)
     if (shape === 'sphere' || shape === 'distance') {
-      const r = radius + ax
+      const r = Math.max(0, radius + ax)
       return [...circle(r, 'x'), ...circle(r, 'y'), ...circle(r, 'z')]
     }
     if (shape === 'box') return box([half[0] + ax, half[1] + ay, half[2] + az])
     if (shape === 'slab') return [...sheet(1, half[1] + ay), ...sheet(1, -half[1] - ay)]
-    if (shape === 'plane') return [...sheet(1, ay), ...(outward ? [] : [0, 0, 0, 0, -0.25, 0])]
+    if (shape === 'plane') return [...sheet(1, ay), ...(outer ? [] : [0, ay, 0, 0, ay - 0.25, 0])]
     if (shape === 'cylinder') {
       const [r, h] = [radius + ax, half[1] + ay]
       return [
@@ -76,5 +79,6 @@ export function maskLines(
     }
     return []
   }
-  return [at(0), falloff > 0 ? at(1) : []]
+  const inside = falloff > 0 ? within / falloff : 0
+  return [at(inside ? -inside : 0), falloff > 0 ? at(1 - inside, true) : []]
 }

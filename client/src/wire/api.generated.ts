@@ -446,7 +446,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Piece
-         * @description Copy responses, a row's sentence or an emitter out of a document.
+         * @description Copy responses, a row's sentence, an emitter or a prop out of a document.
          */
         post: operations["kagero_server_api_routes_copy_piece"];
         delete?: never;
@@ -741,6 +741,26 @@ export interface paths {
          * @description Return the document in which one axis of a row has what another has, with the axes' names swapped in formulas.
          */
         post: operations["kagero_server_api_rows_axis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guides/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide
+         * @description Return the document in which a new shape round an emitter's births guides its launch, and the shape's uid.
+         */
+        post: operations["kagero_server_api_rows_guide"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2010,7 +2030,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "responses" | "row" | "emitter";
+            kind: "responses" | "row" | "emitter" | "prop";
             /**
              * Uids
              * @default []
@@ -2033,7 +2053,7 @@ export interface components {
         };
         /**
          * PasteIn
-         * @description Where a piece goes; address is empty for an emitter. move: responses that are taken away for it.
+         * @description Where a piece goes; address is empty for an emitter or prop. move: responses that are taken away for it.
          */
         PasteIn: {
             /** Piece */
@@ -2299,6 +2319,15 @@ export interface components {
              * @enum {string}
              */
             other: "x" | "y" | "z";
+        };
+        /** GuideIn */
+        GuideIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
         };
         /**
          * FormulaOut
@@ -7627,6 +7656,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_rows_guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialMade"];
                 };
             };
             /** @description Bad Request */

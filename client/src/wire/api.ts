@@ -159,7 +159,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: 'responses' | 'row' | 'emitter'
+    kind: 'responses' | 'row' | 'emitter' | 'prop'
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),
@@ -194,6 +194,8 @@ export const api = {
     how: 'sets' | 'multiplies' | 'limits'
     component: number | null
   }): Promise<{ document: Effect; uid: string }> => answer(client.POST('/api/dials/make', { body })),
+  makeGuide: (body: { document: Plain; emitter: string }): Promise<{ document: Effect; uid: string }> =>
+    answer(client.POST('/api/guides/make', { body })),
   copyAxis: (body: {
     document: Plain
     owner: string

@@ -67,7 +67,7 @@ export type DrawnEmitter = {
  * how far each point of its fine geometry is gone (0..255), and the field to show there with what it spans; carries: 1 where the
  * first belongs to it, 2 where the second does, whether they were sent along or not.
  */
-export type Extent = { radius: number; size: number[]; falloff: number }
+export type Extent = { radius: number; size: number[]; falloff: number; within?: number }
 export type DrawnProp = {
   uid: string
   place: number[]

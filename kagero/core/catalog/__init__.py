@@ -5,8 +5,9 @@ from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
+from .guides import make_guide
 from .links import Links, is_active
-from .pieces import copy_emitter, copy_responses, copy_row, paste, paste_emitter, renewed
+from .pieces import copy_emitter, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_prop, renewed
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
@@ -25,6 +26,7 @@ __all__ = [
     "choices",
     "copy_axis",
     "copy_emitter",
+    "copy_prop",
     "copy_responses",
     "copy_row",
     "delete_dial",
@@ -34,11 +36,13 @@ __all__ = [
     "layout",
     "list_sources",
     "make_dial",
+    "make_guide",
     "no_worse",
     "offers",
     "out_of_range",
     "paste",
     "paste_emitter",
+    "paste_prop",
     "props_of_file",
     "rename",
     "renewed",

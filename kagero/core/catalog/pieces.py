@@ -1,4 +1,4 @@
-"""Pieces of an effect that are copied and put elsewhere: responses, a row's whole sentence, an emitter.
+"""Pieces of an effect that are copied and put elsewhere: responses, a row's whole sentence, an emitter, a prop.
 
 Every uid of a piece is renewed where it is put, and what refers to it follows: nothing is shared between two places.
 What a piece needs from its emitter and effect (draws, own attributes, dials, props and masks) goes with it, unless the other place has
@@ -32,10 +32,11 @@ class Piece(Model):
     """What is copied. draws, own, dials, props: those that it reads, and those that these read in turn."""
 
     format: Literal["kagero-piece"] = "kagero-piece"
-    kind: Literal["responses", "row", "emitter"]
+    kind: Literal["responses", "row", "emitter", "prop"]
     responses: list[Response] | None = None
     row: NumberRow | VectorRow | ColourRow | None = None
     emitter: Emitter | None = None
+    prop: Prop | None = None
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
@@ -72,6 +73,27 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     made = renewed(given.emitter, new_uid).model_copy(update={"name": name})
     effect, _, made = _bring(effect, None, given, made, new_uid)
     return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
+
+
+def copy_prop(effect: Effect, uid: str) -> dict[str, Any]:
+    """Return a piece of a prop or mask, with the props and dials that it reads. Raises LinkProblem when it is not there."""
+    prop = next((each for each in effect.props if each.uid == uid), None)
+    if prop is None:
+        raise LinkProblem(f"There is no prop {uid!r} to copy.", where="uids", remedy="Choose one that is there.")
+    made = _with_needs(effect, prop, Piece(kind="prop", prop=prop))
+    return {**made, "props": [each for each in made["props"] if each["uid"] != uid]}
+
+
+def paste_prop(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
+    """Return the effect with the piece's prop under a free name, behind the one that it is a copy of or behind all; and its uid."""
+    given = _checked(piece, "prop")
+    assert given.prop is not None
+    before = next((i + 1 for i, each in enumerate(effect.props) if each.uid == given.prop.uid), None)
+    effect, _, made = _bring(effect, None, given, renewed(given.prop, new_uid), new_uid)
+    made = made.model_copy(update={"name": _free(made.name, {identifier(each.name) for each in effect.props})})
+    props = list(effect.props)
+    props.insert(len(props) if before is None else before, made)
+    return no_worse(effect, _read(effect.model_copy(update={"props": props}))), made.uid
 
 
 def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
@@ -143,7 +165,7 @@ def _address(value: str, uids: Mapping[str, str]) -> str:
     return ".".join(uids.get(part, part) for part in value.split("."))
 
 
-def _with_needs(effect: Effect, emitter: Emitter, piece: Piece) -> dict[str, Any]:
+def _with_needs(effect: Effect, emitter: Emitter | Prop, piece: Piece) -> dict[str, Any]:
     """Return the piece with the draws, own attributes, dials and props that it reads, and those that these read in turn."""
     known = _things(effect, emitter)
     by_name = {name: uid for uid, (group, thing) in known.items() for name in _names(group, thing)}
@@ -158,7 +180,7 @@ def _with_needs(effect: Effect, emitter: Emitter, piece: Piece) -> dict[str, Any
     return piece.model_copy(update=brought).model_dump(mode="json")
 
 
-def _things(effect: Effect, emitter: Emitter) -> dict[str, tuple[str, Any]]:
+def _things(effect: Effect, emitter: Emitter | Prop) -> dict[str, tuple[str, Any]]:
     """Return by uid all that a piece may need, with what holds it."""
     holders: dict[str, list[Any]] = {"draws": emitter.draws, "own": emitter.own, "dials": effect.dials, "props": effect.props}
     return {thing.uid: (group, thing) for group, things in holders.items() for thing in things}

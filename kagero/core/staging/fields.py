@@ -26,7 +26,7 @@ _fine, _gone = PROCESS.shelf("stage", 1.0), PROCESS.shelf("dissolved", 0.5)
 
 @dataclass(frozen=True)
 class Wanted:
-    """A field to show on props. kind: mask (of: its uid), or of an emitter keep, begins, density, speed (of: its uid)."""
+    """A field to show on props. kind: mask or paint (of: the mask's or prop's uid), or of an emitter keep, begins, density, speed (of: its uid)."""
 
     kind: str
     of: str
@@ -34,7 +34,7 @@ class Wanted:
     @staticmethod
     def read(text: str) -> Wanted | None:
         kind, _, of = text.partition(":")
-        return Wanted(kind, of) if kind in ("mask", "keep", "begins", "density", "speed") and of else None
+        return Wanted(kind, of) if kind in ("mask", "paint", "keep", "begins", "density", "speed") and of else None
 
 
 def fine_mesh(prop: Any, mesh: Mesh) -> Mesh:
@@ -84,6 +84,10 @@ class Fields:
         mesh, seconds = self._mesh(prop), plan.seconds(frame)
         if mesh is None or (wanted.kind == "mask" and prop.uid == wanted.of):
             return None
+        if wanted.kind == "paint":
+            return (
+                self.stage.painted(prop.uid, self._standing(prop, mesh, seconds), np.full(1, seconds)).astype(F32) if prop.uid == wanted.of else None
+            )
         if wanted.kind == "mask":
             there = any(other.uid == wanted.of and other.kind == "mask" for other in self.effect.props)
             return self._mask(wanted.of, self._standing(prop, mesh, seconds), seconds) if there else None

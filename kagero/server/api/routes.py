@@ -10,7 +10,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import NinjaAPI
 
 from kagero.core.beginnings import BEGINNINGS, begin
-from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_responses, copy_row, layout, paste, paste_emitter
+from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_prop, copy_responses, copy_row, layout, paste, paste_emitter, paste_prop
 from kagero.core.document import json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.formats.exporters import EXPORTERS
@@ -223,8 +223,10 @@ def lay_out(request: HttpRequest, wanted: schemas.AboutDocument) -> Any:
 
 @api.post("pieces/copy", response={200: schemas.Piece, **PROBLEMS})
 def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
-    """Copy responses, a row's sentence or an emitter out of a document."""
+    """Copy responses, a row's sentence, an emitter or a prop out of a document."""
     document = read_effect(wanted.document)
+    if wanted.kind == "prop":
+        return {"piece": copy_prop(document, wanted.uids[0] if wanted.uids else "")}
     emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
@@ -238,7 +240,8 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     if wanted.address:
         changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
     else:
-        changed, uid = paste_emitter(document, wanted.piece, new_uid)
+        put = paste_prop if wanted.piece.get("kind") == "prop" else paste_emitter
+        changed, uid = put(document, wanted.piece, new_uid)
         uids = [uid]
     return {"document": changed, "uids": uids}
 

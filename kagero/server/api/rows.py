@@ -1,4 +1,4 @@
-"""Rows changed as a whole by the core: nothing is stored, the changed document goes back."""
+"""Rows and launches changed as a whole by the core: nothing is stored, the changed document goes back."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router
 
-from kagero.core.catalog import copy_axis
+from kagero.core.catalog import copy_axis, make_guide
 from kagero.core.document import read_effect
 
 from . import schemas
@@ -30,3 +30,14 @@ def axis(request: HttpRequest, wanted: AxisIn) -> Any:
     """Return the document in which one axis of a row has what another has, with the axes' names swapped in formulas."""
     made = copy_axis(read_effect(wanted.document), wanted.owner, wanted.address, wanted.one, wanted.other, new_uid)
     return {"document": made}
+
+
+class GuideIn(schemas.AboutDocument):
+    emitter: str
+
+
+@router.post("guides/make", response={200: schemas.DialMade, **PROBLEMS})
+def guide(request: HttpRequest, wanted: GuideIn) -> Any:
+    """Return the document in which a new shape round an emitter's births guides its launch, and the shape's uid."""
+    document, uid = make_guide(read_effect(wanted.document), wanted.emitter, new_uid)
+    return {"document": document, "uid": uid}

@@ -182,7 +182,7 @@ class OneLifeIn(AboutEmitter):
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: Literal["responses", "row", "emitter"]
+    kind: Literal["responses", "row", "emitter", "prop"]
     uids: list[str] = []
     address: str = ""
 
@@ -192,7 +192,7 @@ class Piece(Strict):
 
 
 class PasteIn(Piece):
-    """Where a piece goes; address is empty for an emitter. move: responses that are taken away for it."""
+    """Where a piece goes; address is empty for an emitter or prop. move: responses that are taken away for it."""
 
     document: dict[str, Any]
     emitter: str = ""
