@@ -48,6 +48,17 @@ class Fields(TestCase):
         np.testing.assert_allclose(arrays["field.0"], np.clip(1 - points[:, 1] / 0.5, 0, 1), atol=1e-5)
         self.assertEqual([name for name in arrays if name.startswith("field")], ["field.0"])
 
+    def test_a_mask_shows_its_value_about_itself_where_there_is_no_prop(self):
+        at = [1.0, 2.0, 0.5]
+        made = {**document(emitter()), "props": [mask(shape="plane", falloff=row(0.5), position=row(at))]}
+        (header, arrays), (numbers, left_out) = self.play(made, "mask:m", measured=True)
+        around = arrays["around.0"].reshape(-1, 4)
+        self.assertTrue(header["about"] and numbers["about"] and "around.0" not in left_out)
+        np.testing.assert_allclose(around[:, 3], np.clip(1 - (around[:, 1] - 2.0) / 0.5, 0, 1), atol=1e-5)
+        np.testing.assert_allclose((around[:, :3].max(axis=0) + around[:, :3].min(axis=0)) / 2, at, atol=1e-5)
+        self.assertGreater(np.ptp(around[:, 3]), 0.99)
+        self.assertNotIn("about", self.play(made)[0][0])
+
     def test_where_births_are_kept_and_when_they_begin(self):
         births = {"births__place": {"kind": "prop", "prop": "a", "on": "surface"}, "births__when": "each"}
         one = emitter(**births, births__keep=formula("birth_u", "once", "k"), births__begins=formula("1 - birth_v", "once", "b"))

@@ -95,6 +95,6 @@ describe('a formula while it is written', () => {
     effect.document = { base: 4, emitters: [] } // a number again
     writing.type('8')
     await writing.settle()
-    expect(effect.document).toEqual({ base: 4 })
+    expect(effect.document).toEqual({ base: 4, emitters: [] })
   })
 })

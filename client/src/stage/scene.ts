@@ -6,7 +6,9 @@ import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { DrawnEmitter, FramePacket } from '../wire/packets'
 import { Handles } from './handles'
+import { encode } from '../controls/colour'
 import { Brush } from './brush'
+import { rampAt } from './ramp'
 import { PropLayer } from './proplayer'
 import { RAMP_STOPS } from './ramp'
 import { encode } from '../controls/colour'
@@ -220,7 +222,40 @@ export class StageScene {
     this.adds = packet.emitters.map((e) => byUid.get(e.uid)?.look.blend === 'add')
     this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
     this.upload()
+    this.showAround(packet.around)
     this.ask()
+  }
+
+  /** A mask's value at places about it, as coloured points. */
+  private about: three.Points<three.BufferGeometry, three.PointsMaterial> | null = null
+  private showAround(around: Float32Array | undefined): void {
+    if (!around) {
+      if (this.about) this.about.visible = false
+      return
+    }
+    this.about ??= new three.Points(
+      new three.BufferGeometry(),
+      new three.PointsMaterial({
+        size: 5,
+        sizeAttenuation: false,
+        vertexColors: true,
+        transparent: true,
+        opacity: 0.85,
+      }),
+    )
+    if (!this.about.parent) {
+      this.about.frustumCulled = false
+      this.marks.add(this.about)
+    }
+    this.about.visible = true
+    const count = around.length / 4
+    const [places, colours] = [new Float32Array(count * 3), new Float32Array(count * 4)]
+    for (let i = 0; i < count; i++) {
+      places.set(around.subarray(4 * i, 4 * i + 3), 3 * i)
+      colours.set([...rampAt(around[4 * i + 3]).map(encode), 0.12 + 0.88 * around[4 * i + 3]], 4 * i)
+    }
+    this.about.geometry.setAttribute('position', new three.BufferAttribute(places, 3))
+    this.about.geometry.setAttribute('color', new three.BufferAttribute(colours, 4))
   }
 
   private upload(): void {

@@ -86,6 +86,9 @@ export type FramePacket = {
   seconds: number
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
+  /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
+  about?: boolean
+  around?: Float32Array
 }
 export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
 export type ClipPacket = {
@@ -120,6 +123,7 @@ export function readPacket(buffer: ArrayBuffer): Packet {
     else if (what === 'shade') emitters[index].shades = array
     else if (what === 'gone') props[index].gone = new Uint8ClampedArray(buffer, array.byteOffset, array.length)
     else if (what === 'field') props[index].fields = array
+    else if (what === 'around') (header as Record<string, unknown>).around = array
   }
   return header as unknown as FramePacket
 }
@@ -165,13 +169,15 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
     if ((prop.carries ?? 0) & 2) prop.fields ??= before?.fields
     whole &&= (!((prop.carries ?? 0) & 1) || !!prop.gone) && (!((prop.carries ?? 0) & 2) || !!prop.fields)
   }
-  return whole
+  if (packet.about) packet.around ??= older?.around
+  return whole && (!packet.about || !!packet.around)
 }
 
 /** Return whether two packets draw the same picture: the second brought nothing but numbers. */
 export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
+    a.around === b.around &&
     JSON.stringify(a.props?.map((p) => [p.place, p.extent])) ===
       JSON.stringify(b.props?.map((p) => [p.place, p.extent])) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&

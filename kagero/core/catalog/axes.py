@@ -19,7 +19,7 @@ Axis = Literal["x", "y", "z"]
 
 def swapped_axes(text: str, one: Axis, other: Axis) -> str:
     """Return a formula in which the axes' names are swapped: position.x is position.y, and position.y is position.x; comments stay."""
-    swap = {one: other, other: one}
+    swap: dict[str, str] = {one: other, other: one}
     return re.sub(r"#[^\n]*|(?<=\.)([xyz])\b(?!\s*[.(])", lambda found: found[0] if found[0].startswith("#") else swap.get(found[0], found[0]), text)
 
 

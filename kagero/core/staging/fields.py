@@ -20,6 +20,7 @@ from .building import geometry_key
 from .stage import Stage, moved
 
 F32 = np.float32
+SQUARE, REACH = 33, 2.0  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
 BIRTHS = 2_000  # births whose speeds colour a guide
 _fine, _gone = PROCESS.shelf("stage", 1.0), PROCESS.shelf("dissolved", 0.5)
 
@@ -113,6 +114,25 @@ class Fields:
         given |= {f"position.{axis}": standing[:, i].astype(F32) for i, axis in enumerate("xyz")}
         given |= {f"normal.{axis}": normals[:, i].astype(F32) for i, axis in enumerate("xyz")}
         return prepare(program).run(values, {name: np.ascontiguousarray(given[name]) for name in program.inputs}, n)["value"]
+
+    def around(self, frame: int) -> np.ndarray | None:
+        """Return places about the wanted mask with its value there, (n, 4) float32: x, y, z in metres, and 0 to 1. A square that stands and
+        one that lies through its place, as wide as it reaches and more. None where no mask is wanted."""
+        wanted = self.wanted
+        mask = next((prop for prop in self.effect.props if wanted is not None and prop.uid == wanted.of and prop.mask), None)
+        if mask is None or wanted is None or wanted.kind != "mask":
+            return None
+        seconds = self.plan.seconds(frame)
+        extent = self.stage.extent(mask, seconds)
+        matrix = self.stage.matrices(mask.stands_at() or mask.uid, np.full(1, seconds))[0]
+        scale = float(np.linalg.norm(matrix[:3, :3], axis=0).max())
+        reach = 1.4 * (scale * max(extent["radius"], *(0.5 * side for side in extent["size"])) + extent["falloff"])
+        along = np.linspace(-1, 1, SQUARE) * (reach if reach > 0.05 else REACH)
+        across, up = (each.ravel() for each in np.meshgrid(along, along))
+        flat = np.zeros_like(across)
+        spots = np.concatenate([np.stack([across, up, flat], 1), np.stack([across, flat, up], 1)]) + matrix[:3, 3]
+        spend(len(spots) * 100)
+        return np.column_stack([spots, self._mask(mask.uid, spots, seconds)]).astype(F32)
 
     def _speeds(self, emitter: Any, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray | None:
         """Return how fast births are sent past each point of a guide: as the birth nearest to its direction from the origin is."""

@@ -127,7 +127,11 @@ class Packets:
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
         props = self._props(number, seconds, measured, arrays, drawn)
-        return pack({"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props}, arrays)
+        around = self.fields.around(number)
+        if around is not None and drawn:
+            arrays["around.0"] = around
+        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props}
+        return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
         """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured. Adds to
