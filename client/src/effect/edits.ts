@@ -417,11 +417,15 @@ export function removeEmitter(effect: OpenEffect, index: number): void {
   effect.emitterIndex = Math.max(0, Math.min(index, effect.document.emitters.length - 1))
 }
 
-export function moveEmitter(effect: OpenEffect, index: number, way: number): void {
+/** Put an emitter where another stands, into its folder; the one that was looked at stays looked at. */
+export function placeEmitter(effect: OpenEffect, uid: string, at: string): void {
   const list = [...effect.document.emitters]
-  const to = index + way
-  if (to < 0 || to >= list.length) return
-  list.splice(to, 0, ...list.splice(index, 1))
-  effect.edit(`Reorder emitters`, ['emitters'], list)
-  effect.emitterIndex = to
+  const from = list.findIndex((e) => e.uid === uid)
+  const to = list.findIndex((e) => e.uid === at)
+  if (from < 0 || to < 0 || from === to) return
+  const looked = effect.emitter.uid
+  const [moved] = list.splice(from, 1)
+  list.splice(to, 0, { ...moved, folder: effect.document.emitters[to].folder ?? '' })
+  effect.edit('Reorder emitters', ['emitters'], list)
+  effect.emitterIndex = list.findIndex((e) => e.uid === looked)
 }

@@ -1,7 +1,14 @@
 /** What opens over the Desk for a moment: one menu, or the list of sources for one row. */
 import type { PlacedRow } from './catalog.svelte'
 
-export type MenuItem = { label: string; act: () => void; hint?: string; disabled?: boolean; why?: string } | null
+export type MenuItem = {
+  label: string
+  act: () => void
+  hint?: string
+  disabled?: boolean
+  why?: string
+  dot?: string
+} | null
 import type { Anchor } from '../controls/anchor'
 export type { Anchor }
 
@@ -14,6 +21,8 @@ export class Overlay {
     anchor: Anchor
     title: string
     items: { label: string; group: string; help?: string; detail?: string; act: () => void }[]
+    /** What a text that names nothing here could be taken for. */
+    make?: (text: string) => { label: string; act: () => void }
   } | null>(null)
   /** What went wrong with something asked for here, in words. */
   notice = $state('')
@@ -25,8 +34,13 @@ export class Overlay {
   openPicker(from: EventTarget | null, placed: PlacedRow, replaces?: string): void {
     this.picker = { anchor: this.anchor(from), address: placed.address, replaces }
   }
-  openList(from: EventTarget | null, title: string, items: NonNullable<Overlay['list']>['items']): void {
-    this.list = { anchor: this.anchor(from), title, items }
+  openList(
+    from: EventTarget | null,
+    title: string,
+    items: NonNullable<Overlay['list']>['items'],
+    make?: NonNullable<Overlay['list']>['make'],
+  ): void {
+    this.list = { anchor: this.anchor(from), title, items, make }
   }
 
   /** Close whatever is open; the keyboard goes back to where it was. */

@@ -25,6 +25,8 @@ export class Selection {
   fresh = $state<string | null>(null)
   /** The row on which a remark is being written. */
   remarking = $state<string | null>(null)
+  /** The one emitter that is shown while it is soloed; nothing of it is stored. */
+  only = $state<string | null>(null)
   /** Rows that are marked: a number typed into one of them is typed into all. */
   marked = $state.raw<readonly string[]>([])
   /** Whether the editor looks at the frame on screen or at the whole clip. */

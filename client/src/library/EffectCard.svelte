@@ -5,6 +5,7 @@
 </script>
 
 <script lang="ts">
+  import NameInput from '../controls/NameInput.svelte'
   import { tick } from 'svelte'
   import { rateText } from '../effect/rate'
   import { api } from '../wire/api'
@@ -39,7 +40,6 @@
   let seen = $state(false)
   let moving = $state(false)
   let renaming = $state(false)
-  let name = $state('')
   let article: HTMLElement
   const most = $derived(Math.max(1, ...(facts?.counts ?? [1])))
   const line = $derived(
@@ -83,16 +83,7 @@
   $effect(() => {
     if (fresh) void tick().then(() => article.scrollIntoView({ block: 'nearest' }))
   })
-  function rename() {
-    name = card.name
-    renaming = true
-  }
-  function take() {
-    if (!renaming) return
-    renaming = false
-    const wanted = name.trim().slice(0, 80)
-    if (wanted && wanted !== card.name) onrename(wanted)
-  }
+  const rename = () => (renaming = true)
 </script>
 
 <article
@@ -141,19 +132,12 @@
   </button>
   <div class="px-3.5 pt-2.5 pb-1">
     {#if renaming}
-      <!-- svelte-ignore a11y_autofocus -->
-      <input
-        bind:value={name}
-        autofocus
-        maxlength="80"
-        aria-label="Name of the effect"
-        onfocus={(e) => e.currentTarget.select()}
-        onblur={take}
-        onkeydown={(e) => {
-          if (e.key === 'Enter') take()
-          if (e.key === 'Escape') renaming = false
-        }}
-        class="h-[23px] w-full rounded border-teal bg-ink px-1.5 py-0 text-[15px] text-paper focus:ring-0"
+      <NameInput
+        value={card.name}
+        label="Name of the effect"
+        onset={onrename}
+        onclose={() => (renaming = false)}
+        class="h-[23px] w-full text-[15px]"
       />
     {:else}
       <h2 class="truncate text-[15px] font-bold" ondblclick={rename} title="{card.name}. Double-click (or F2) renames.">

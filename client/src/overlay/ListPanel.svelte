@@ -6,6 +6,7 @@
 
   const { overlay } = useDesk()
   const list = $derived(overlay.list!)
+  type Item = (typeof list.items)[number]
   let text = $state('')
   let at = $state(0)
   let input = $state<HTMLInputElement>()
@@ -16,7 +17,11 @@
     )
     // what it is called counts before what it says
     const late = (i: (typeof found)[number]) => Number(!i.label.toLowerCase().startsWith(text.toLowerCase()))
-    return words.length ? found.sort((a, b) => late(a) - late(b)) : found
+    const made = list.make && text.trim() && !found.some((i) => i.label.toLowerCase() === text.trim().toLowerCase())
+    return [
+      ...(words.length ? found.sort((a, b) => late(a) - late(b)) : found),
+      ...(made ? [{ group: 'new', ...list.make!(text.trim()) } as Item] : []),
+    ]
   })
 
   onMount(() => input?.focus())

@@ -45,7 +45,12 @@
           title={item.why}
           onclick={() => choose(item)}
           class="flex w-full items-baseline justify-between gap-3 px-3 py-1 text-left text-[13px] hover:bg-raised focus:bg-raised focus:outline-none disabled:opacity-50 disabled:hover:bg-transparent"
-          >{item.label}{#if item.hint}<span class="mono text-[11px] text-quiet">{item.hint}</span>{/if}</button
+          ><span class="flex items-baseline gap-2"
+            >{#if item.dot !== undefined}<span
+                class="h-2.5 w-2.5 self-center rounded-full {item.dot ? '' : 'border border-quiet'}"
+                style:background={item.dot || 'none'}
+              ></span>{/if}{item.label}</span
+          >{#if item.hint}<span class="mono text-[11px] text-quiet">{item.hint}</span>{/if}</button
         >
       {/if}
     {/each}

@@ -1,5 +1,6 @@
 <!-- The effect's name, whether it is saved, undo and redo, export, help. -->
 <script lang="ts">
+  import NameInput from '../controls/NameInput.svelte'
   import Redo2 from '@lucide/svelte/icons/redo-2'
   import Undo2 from '@lucide/svelte/icons/undo-2'
   import Action from '../controls/Action.svelte'
@@ -24,7 +25,6 @@
   const { draft, catalog, selection } = useDesk()
   const dials = $derived((draft.document.dials ?? []).length)
   let renaming = $state(false)
-  let name = $state('')
   const clock = $derived(draft.savedAt.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }))
   const words = $derived(
     {
@@ -45,12 +45,6 @@
   const why = $derived(
     draft.findings.map((f) => `${placeInWords(catalog, draft.document, f.where)}: ${f.message} ${f.remedy}`).join('\n'),
   )
-
-  function rename() {
-    renaming = false
-    const wanted = name.trim().slice(0, 80)
-    if (wanted && wanted !== draft.document.name) draft.edit('Rename the effect', ['name'], wanted)
-  }
 </script>
 
 <header class="flex h-11 items-center gap-3.5 border-b border-line bg-panel px-4">
@@ -67,28 +61,19 @@
   >
   <span class="text-quiet">/</span>
   {#if renaming}
-    <!-- svelte-ignore a11y_autofocus -->
-    <input
-      bind:value={name}
-      autofocus
-      maxlength="80"
-      aria-label="Effect name"
-      onblur={rename}
-      onkeydown={(e) => {
-        if (e.key === 'Enter') rename()
-        if (e.key === 'Escape') renaming = false
-      }}
-      class="h-7 w-64 rounded border-teal bg-ink px-2 py-0 text-[13px] text-paper focus:ring-0"
+    <NameInput
+      value={draft.document.name}
+      label="Effect name"
+      onset={(name) => draft.edit('Rename the effect', ['name'], name)}
+      onclose={() => (renaming = false)}
+      class="h-7 w-64 text-[13px]"
     />
   {:else}
     <button
       type="button"
       class="max-w-80 truncate rounded hover:underline"
       title="Rename"
-      onclick={() => {
-        name = draft.document.name
-        renaming = true
-      }}>{draft.document.name}</button
+      onclick={() => (renaming = true)}>{draft.document.name}</button
     >
   {/if}
   <span

@@ -5,14 +5,27 @@
   import OneLife from '../table/OneLife.svelte'
   import Table from '../table/Table.svelte'
   import PropsView from '../props/PropsView.svelte'
+  import EmitterList from './EmitterList.svelte'
+  import { listed } from './emitters'
   import EmitterTabs from './EmitterTabs.svelte'
   import Sheet from './Sheet.svelte'
 
-  const { selection } = useDesk()
+  const { draft, selection } = useDesk()
+  const only = $derived(draft.document.emitters.find((e) => e.uid === selection.only))
 </script>
 
 <section class="will-change-transform flex h-full min-h-0 flex-col bg-panel" aria-label="Sheet" data-part="sheet">
   <EmitterTabs />
+  {#if only}
+    <div class="flex shrink-0 items-center gap-2 border-b border-line bg-vermilion/15 px-3.5 py-1" role="status">
+      <span>Solo: only <b>{only.name}</b> is on the stage; nothing of it is stored.</span>
+      <button
+        type="button"
+        class="ml-auto underline decoration-dotted hover:text-paper"
+        onclick={() => (selection.only = null)}>End solo</button
+      >
+    </div>
+  {/if}
   {#if selection.solo}
     <div class="flex shrink-0 items-center gap-2 border-b border-line bg-vermilion/15 px-3.5 py-1" role="status">
       <span>Solo: <b>{selection.solo.label}</b>. The rest is silent here; nothing of it is stored.</span>
@@ -23,7 +36,12 @@
       >
     </div>
   {/if}
-  {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom
-    />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table />{:else}<OneLife
-    />{/if}
+  <div class="flex min-h-0 flex-1">
+    {#if listed(draft.document.emitters) && selection.view !== 'props'}<EmitterList />{/if}
+    <div class="flex min-h-0 min-w-0 flex-1 flex-col">
+      {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom
+        />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table
+        />{:else}<OneLife />{/if}
+    </div>
+  </div>
 </section>

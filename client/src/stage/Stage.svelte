@@ -275,9 +275,15 @@
     }
   })
 
+  /** The emitters, only the soloed one visible while one is. */
+  const seenOf = $derived(
+    draft.document.emitters.some((e) => e.uid === selection.only)
+      ? draft.document.emitters.map((e) => ({ ...e, visible: e.uid === selection.only }))
+      : draft.document.emitters,
+  )
   // the scene is no part of Svelte: these hand it what changed
   $effect(() => {
-    if (scene && player.shown) scene.particles(player.shown, draft.document.emitters, range)
+    if (scene && player.shown) scene.particles(player.shown, seenOf, range)
   })
   $effect(() => {
     void geometries.arrived

@@ -132,7 +132,8 @@
           : 'text-quiet'} hover:text-paper"
         onclick={() => (draft.emitterIndex = index)}
       >
-        <span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet"
+        {#if emitter.colour}<span class="h-2 w-2 shrink-0 self-center rounded-full" style:background={emitter.colour}
+          ></span>{/if}<span class="truncate">{emitter.name}</span><span class="mono truncate text-[11px] text-quiet"
           >{tell(emitter).slice(emitter.name.length + 1)}{descended
             ? `, from ${draft.document.emitters.find((e) => e.uid === emitter.births.place.emitter)?.name}`
             : ''}</span
@@ -148,6 +149,8 @@
               : 'border-[#51616c] bg-[#33404a]'} {k ? 'opacity-50' : ''}"
             style:left="{X(bar.from)}px"
             style:width="{Math.max(6, X(bar.to) - X(bar.from))}px"
+            style:background={emitter.colour ? `${emitter.colour}99` : undefined}
+            style:border-color={emitter.colour || undefined}
             title="{tell(emitter)}. Drag to move it, its ends to begin earlier or run longer"
             role="slider"
             tabindex={k ? -1 : 0}

@@ -159,7 +159,8 @@
         />
       {/each}
       {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
-        <path d="M{X(burst.frame)} 37l-3 -5h6z" fill="#98a3a8"><title>{burst.count} at frame {burst.frame}</title></path
+        <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || '#98a3a8'}
+          ><title>{burst.count} at frame {burst.frame}</title></path
         >
       {/each}
       <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />

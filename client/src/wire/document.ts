@@ -53,6 +53,9 @@ export type Emitter = {
   uid: string
   name: string
   visible: boolean
+  folder?: string
+  /** #rrggbb, or nothing. */
+  colour?: string
   births: Births
   forces: Force[]
   motion: Part
