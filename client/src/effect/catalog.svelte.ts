@@ -227,10 +227,16 @@ export function inUse(placed: PlacedRow): boolean {
 
 /** Return the words for a place named in a finding, such as `emitters.0.births.rate.base`. */
 export function placeInWords(catalog: Catalog, document: Effect, where: string): string {
-  const [, index, ...rest] = where.split('.')
-  if (where.startsWith('props.')) return document.props?.[Number(index)]?.name ?? where
-  const emitter = where.startsWith('emitters.') ? document.emitters[Number(index)] : undefined
-  if (!emitter) return where
+  const [part, index, ...rest] = where.split('.')
+  const named: Record<string, readonly { name: string }[] | undefined> = {
+    props: document.props,
+    dials: document.dials,
+    settings: document.settings,
+  }
+  if (part in named) return named[part]?.[Number(index)]?.name ?? `one of the ${part}`
+  const emitter = part === 'emitters' ? document.emitters[Number(index)] : undefined
+  if (!emitter)
+    return { clip: 'The clip', camera: "The effect's camera", emitters: 'One of the emitters' }[part] ?? 'The effect'
   const path = rest.join('.')
   const row = catalog.rowsOf(emitter).find((p) => path.startsWith(p.address) || path.startsWith(p.path.join('.')))
   const band = catalog.thing(emitter)?.bands.find((b) => b.key === path.split('.')[0])

@@ -7,6 +7,11 @@ import { formulaName } from './edits'
 export type Lead = { label: string; go: () => void }
 type Parts = Pick<Desk, 'draft' | 'catalog' | 'selection'>
 
+/** Show a row of what is looked at, in the sheet. */
+export function showRow(address: string, { selection }: Pick<Desk, 'selection'>): void {
+  selection.view = 'sheet'
+  show(`[data-row="${address}"]`)
+}
 const show = (at: string) =>
   void tick().then(() => {
     const there = document.querySelector<HTMLElement>(at)
@@ -59,10 +64,7 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
     if (row)
       made.push({
         label: row.label,
-        go: () => {
-          selection.view = 'sheet'
-          show(`[data-row="${address}"]`)
-        },
+        go: () => showRow(address, { selection }),
       })
   }
   return made

@@ -7,6 +7,7 @@
   import { picking } from '../controls/picking.svelte'
   import { shown as words } from '../controls/numbers'
   import { isSourced, placeInWords } from '../effect/catalog.svelte'
+  import { showRow } from '../effect/leads'
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { geometries } from '../props/geometry.svelte'
@@ -362,13 +363,38 @@
     })
   })
 
+  /** Why nothing is seen of the current emitter, and where to go. */
+  const unseen = $derived.by(() => {
+    const { emitter } = draft
+    const drawn = player.shown?.emitters.find((e) => e.uid === emitter.uid)
+    if (bare || second || !drawn || draft.prop || player.dragging) return null
+    if (selection.only && selection.only !== emitter.uid)
+      return { words: 'another emitter is soloed.', label: 'End solo', go: () => (selection.only = null) }
+    if (emitter.visible === false) return null // its eye says so
+    if (drawn.unseen) {
+      const [words, row] = drawn.unseen
+      return {
+        words,
+        label: catalog.rowAt(emitter, row)?.label ?? 'Go there',
+        go: () => showRow(row, { selection }),
+      }
+    }
+    void [free, through, player.shown]
+    if (drawn.count && scene && !scene.sees(emitter.uid))
+      return {
+        words: `All ${drawn.count} are out of view.`,
+        label: 'Frame them',
+        go: () => (room.eye = { to: 'all' }),
+      }
+    return null
+  })
   /** A row's name for people, with its emitter where there are several. */
   function rowWords(uid: string, address: string): string {
     const emitter = draft.document.emitters.find((e) => e.uid === uid)
     const label =
       (emitter && catalog.rowAt(emitter, address)?.label) ??
       { motion: 'moving and slowing', previous: 'what is remembered' }[address] ??
-      address
+      'one of its rows'
     return draft.document.emitters.length > 1 ? `${emitter?.name}, ${label}` : label
   }
   const numberWords = (value: number) => words(value, shadeName?.unit ?? { symbol: '', scale: 1, digits: 2 }, false)
@@ -698,6 +724,18 @@
       class="absolute right-3.5 bottom-3 left-3.5 rounded-md border border-amber bg-ink/95 px-3 py-2 text-amber"
     >
       The server does not answer. Trying again every two seconds; your edits are kept here.
+    </div>
+  {:else if unseen && !faults.length && !brushing && !(chosen && standing)}
+    <div
+      role="status"
+      class="absolute bottom-3 left-3.5 max-w-[calc(100%-28px)] rounded-md border border-line bg-ink/95 px-3 py-1.5"
+      data-part="unseen"
+    >
+      <b>{draft.emitter.name}:</b>
+      {unseen.words}
+      <button type="button" class="ml-1.5 text-paper underline decoration-dotted" onclick={unseen.go}
+        >{unseen.label}</button
+      >
     </div>
   {:else if faults.length}
     <div

@@ -167,6 +167,19 @@ export class StageScene {
     this.ask()
     return true
   }
+  /** Whether any of an emitter's particles, of some evenly chosen, is in view. */
+  sees(uid: string): boolean {
+    const drawn = this.packet?.emitters.find((e) => e.uid === uid)
+    if (!drawn?.count) return false
+    this.camera.updateMatrixWorld()
+    const at = new three.Vector3()
+    const every = Math.max(1, Math.floor(drawn.count / 400))
+    for (let i = 0; i < drawn.count; i += every) {
+      at.fromArray(drawn.position, 3 * i).project(this.camera)
+      if (Math.abs(at.x) < 1.1 && Math.abs(at.y) < 1.1 && Math.abs(at.z) < 1) return true
+    }
+    return false
+  }
   /** Show or hide all that is no part of the picture: grid, guides, handles, outlines. */
   plain(on: boolean): void {
     this.marks.visible = !on

@@ -52,6 +52,8 @@ export type DrawnEmitter = {
   motion: string
   look: string
   measure?: Measure
+  /** Why nobody of it is seen, and the row that says so; of those who live, where the look was sent. */
+  unseen?: [words: string, row: string]
   /** Index of the picked particle, and what it has. */
   picked?: number
   one?: One
@@ -160,6 +162,7 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
       emitter.columns = before.columns
       emitter.defaults = before.defaults
       emitter.look_faults ??= before.look_faults
+      if (emitter.count) emitter.unseen ??= before.unseen
     }
     whole &&= !!emitter.position && !!emitter.columns
   }

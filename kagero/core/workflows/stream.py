@@ -16,6 +16,7 @@ from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
 from .portrait import WIDTH, life_portrait
+from .unseen import unseen
 
 AHEAD = 8  # frames that are made at once behind the one on screen
 LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
@@ -114,8 +115,10 @@ class Packets:
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-            if not has_look:
-                shown = look.show(population, seconds)
+            shown = None if has_look else look.show(population, seconds)
+            if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
+                entry["unseen"] = why
+            if shown is not None:
                 entry["look_faults"] = _faults(shown.faults)
                 drawn_columns = _drawn(shown)
                 entry["defaults"] = {column.name: column.default for column in compiled.columns if column.name not in drawn_columns}
@@ -161,6 +164,11 @@ class Packets:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
             made.append(entry)
         return made
+
+    def _parent(self, emitter: Any) -> Any:
+        """Return the emitter from whose particles another's are born; None where they are not."""
+        of = emitter.births.place.emitter_from()
+        return next((each for each in self.playing.effect.emitters if each.uid == of), None)
 
     def _held(self, i: int, uid: str, number: int) -> tuple[bool, bool]:
         """Return whether an emitter's places at a frame are held, and what its look gives."""

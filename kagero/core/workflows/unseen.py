@@ -1,0 +1,65 @@
+"""Why nothing is seen of an emitter at a frame, in words, and the row that says so."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..engine import Faults
+from ..plan import Plan
+from ..simulation import Population, Shown
+
+LOOKED_AT = 500  # births, whether any of them came to be
+
+
+def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, population: Population, shown: Shown | None) -> tuple[str, str] | None:
+    """Return why nobody of an emitter is seen, and the address of the row to look at; None where somebody is.
+
+    parent: the emitter from whose particles its own are born, if any. shown: what the look gives, where it was computed: without it only
+    whether anybody lives is told.
+    """
+    if len(population):
+        return None if shown is None else _not_drawn(emitter, shown)
+    births, rate = emitter.births, "births.rate"
+    if births.limit == 0:
+        return "It may have no births at all: at most 0.", rate
+    if parent is not None:
+        return f"It is born from particles of {parent.name}, and none of these gives births now.", rate
+    now, times = plan.seconds(number), run.schedule.times
+    if not len(times):
+        if births.rate.muted or _nought(births.rate):
+            return "It has no births: the rate is nought, and there are no bursts.", rate
+        return "It has no births in this clip: its rate never gives one.", rate
+    born = int(np.searchsorted(times, now, side="right"))
+    if not born:
+        return f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame {_frame(plan, times[0])}.", rate
+    if "comes to be" in run.emitter.birth.outputs and not len(run.born(slice(max(0, born - LOOKED_AT), born), Faults())):
+        return "None of its births comes to be: the share of kept births is nought where they would be.", "births.keep"
+    frame = 1 / float(plan.frame_rate)
+    if isinstance(births.lifespan.base, float) and not births.lifespan.responses and births.lifespan.base < frame:
+        return f"They live {births.lifespan.base * 1000:.0f} ms, less than a frame.", "births.lifespan"
+    return f"All of its particles have ended; the last was born at frame {_frame(plan, times[born - 1])}.", "births.lifespan"
+
+
+def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:
+    n = len(shown.population)
+    size, opacity = (np.broadcast_to(shown.column(name), (n,)) for name in ("size", "opacity"))
+    if (size > 0).any() and (opacity > 0).any() and ((size > 0) & (opacity > 0)).any():
+        return None
+    if emitter.thinning is not None:
+        return f"All {n:,} are thinned out: nobody is near enough, or in view.", "thinning.outer"
+    if not (opacity > 0).any():
+        return f"All {n:,} are see-through: their opacity is nought.", "look.opacity"
+    if not (size > 0).any():
+        return f"All {n:,} have no size.", "look.size"
+    return f"Each of the {n:,} has either no size or no opacity.", "look.opacity"
+
+
+def _nought(row: Any) -> bool:
+    return isinstance(row.base, float) and row.base == 0 and not any(r.operation in ("add", "set", "at_least") and not r.muted for r in row.responses)
+
+
+def _frame(plan: Plan, seconds: float) -> int:
+    """Return the first frame at which a birth of a time is there."""
+    return int(np.ceil(seconds * float(plan.frame_rate) - 1e-6)) + plan.first_frame
