@@ -39,6 +39,7 @@ setup: .venv/ready client/dist/index.html /usr/bin/chromium
 	@test -x $(BIN)/python || python3 -m venv .venv
 	@test -x $(BIN)/uv || $(BIN)/pip install -q --disable-pip-version-check uv==0.13.9
 	@$(BIN)/uv sync -q --locked --inexact
+	@$(BIN)/python -m kagero.core ready
 	@touch $@
 
 client/node_modules/.package-lock.json: client/package.json client/package-lock.json

@@ -12,6 +12,8 @@ from django.test import runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings
 
+from kagero.core.workflows import ready
+
 settings.register_profile("kagero", deadline=None, derandomize=True)
 settings.load_profile("kagero")
 
@@ -85,6 +87,8 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
+        if self.parallel > 1:
+            ready()  # what all processes would else compile at once, each for itself
         processes, self.parallel = self.parallel, 0
         made = super().setup_databases(**kwargs)
         self.parallel = processes

@@ -1,4 +1,4 @@
-"""Kagero from a script: `python -m kagero.core simulate|render|validate|schema`.
+"""Kagero from a script: `python -m kagero.core simulate|render|validate|schema|ready`.
 
 Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard error, a line a
 finding, each beginning with its code: `missing_file`, `missing_letters` and `replaced` tell of work that was done all the same.
@@ -17,7 +17,7 @@ from .catalog import require_valid
 from .document import Effect, json_schema, read_effect
 from .errors import Finding, KageroError, RequestError
 from .formats.exporters import EXPORTERS, Exporter, Sequence, into_folder
-from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside
+from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside, ready
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -85,6 +85,9 @@ def _parser() -> argparse.ArgumentParser:
 
     schema = commands.add_parser("schema", help="print the JSON Schema of effect files")
     schema.set_defaults(run=lambda options: print(json.dumps(json_schema(), indent=1)))
+
+    compiled = commands.add_parser("ready", help="compile what the first effect would else wait for: half a minute, once")
+    compiled.set_defaults(run=lambda options: ready())
     return parser
 
 

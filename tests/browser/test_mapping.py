@@ -140,8 +140,10 @@ class Examples(MappingCase):
         box = page.locator("[data-stop='1']").bounding_box()
         self.drag(page.locator("[data-stop='1']"), -(box["x"] - 220) / 2, 0)
         self.actions += 1
-        page.get_by_label("Colour", exact=True).last.fill("#2050ff")
-        page.wait_for_timeout(60)
+        page.locator("[data-part=response]").get_by_label("Colour: #").click()
+        page.get_by_label("Colour, code").fill("#2050ff")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
         self.click(at="[data-stop='0']")
         self.click(name="sharp", role="radio")
         stops = self.stored("Petal rain")["look"]["colour"]["responses"][2]["gradient"]["stops"]

@@ -31,7 +31,11 @@ class Props(PropsCase):
         self.assertGreater(sum(abs(a - b) for a, b in zip(self.mean(), shown, strict=True)), 3)
         page.get_by_label("How buoy is shown").select_option("shaded")
         self.assertLess(sum(abs(a - b) for a, b in zip(self.mean(), shown, strict=True)), 1)
-        # its scale reads a dial: made from the number in one move
+        # its scale is one number for all axes until it is unlocked; then one of them reads a dial, made in one move
+        self.number("Scale", "1.5")
+        self.assertEqual(self.document()["props"][-1]["scale"]["base"], [1.5, 1.5, 1.5])
+        self.number("Scale", "1")
+        page.get_by_role("button", name="Give each axis of Scale its own number").click()
         page.get_by_role("button", name=re.compile("^Scale x: ")).click(button="right")
         page.get_by_role("menuitem", name="Make a dial of it", exact=True).click()
         page.locator("[data-part=dials]").get_by_text("sets 1").wait_for()

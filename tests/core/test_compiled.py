@@ -9,7 +9,18 @@ from pathlib import Path
 
 import numba
 
-from kagero.core.kernels import compiled
+from kagero.core.kernels import bvh, compiled, raster
+from kagero.core.workflows import ready
+
+
+class Ready(unittest.TestCase):
+    def test_what_is_compiled_when_it_is_called_is_compiled_beforehand(self):
+        """Kernels without signatures, but those that are part of others: no effect waits for one."""
+        ready()
+        lazy = {f"{module.__name__}.{name}": each for module in (bvh, raster) for name, each in vars(module).items()
+                if hasattr(each, "signatures") and not name.startswith("_")}  # fmt: skip
+        self.assertGreater(len(lazy), 6)
+        self.assertEqual([name for name, each in lazy.items() if not each.signatures], [])
 
 
 class Kept(unittest.TestCase):

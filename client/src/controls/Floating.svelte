@@ -8,6 +8,7 @@
     width,
     label,
     role = 'dialog',
+    tall,
     onclose,
     children,
   }: {
@@ -15,6 +16,8 @@
     width: number
     label: string
     role?: 'dialog' | 'menu'
+    /** How much room it wants below what opened it; else it stands where there is more. Pixels. */
+    tall?: number
     onclose: () => void
     children: Snippet
   } = $props()
@@ -23,7 +26,7 @@
   const left = $derived(Math.max(8, Math.min(anchor.left, innerWidth - width - 8)))
   const below = $derived(innerHeight - anchor.bottom - 12)
   const above = $derived(anchor.top - 12)
-  const under = $derived(below >= Math.min(height, 360) || below >= above)
+  const under = $derived(below >= (tall ?? Math.min(height, 360)) || below >= above)
   const room = $derived(Math.max(120, under ? below : above))
 
   // over everything, wherever it stands in the page

@@ -1,4 +1,7 @@
 /** What opens over the Desk for a moment: one menu, or the list of sources for one row. */
+import type { Anchor } from '../controls/anchor'
+import { api } from '../wire/api'
+import type { HelpCard } from '../wire/types'
 import type { PlacedRow } from './catalog.svelte'
 
 export type MenuItem = {
@@ -9,7 +12,6 @@ export type MenuItem = {
   why?: string
   dot?: string
 } | null
-import type { Anchor } from '../controls/anchor'
 export type { Anchor }
 
 export class Overlay {
@@ -24,6 +26,8 @@ export class Overlay {
     /** What a text that names nothing here could be taken for. */
     make?: (text: string) => { label: string; act: () => void }
   } | null>(null)
+  /** The card on something: of what, and the row it was asked for on. */
+  card = $state.raw<{ anchor: Anchor; key: string; address?: string } | null>(null)
   /** What went wrong with something asked for here, in words. */
   notice = $state('')
   private back: HTMLElement | null = null
@@ -43,9 +47,24 @@ export class Overlay {
     this.list = { anchor: this.anchor(from), title, items, make }
   }
 
+  openCard(from: EventTarget | null, key: string, address?: string): void {
+    this.card = { anchor: this.anchor(from), key, address }
+  }
+  openCardAt(anchor: Anchor, key: string): void {
+    this.close(false)
+    this.card = { anchor, key }
+  }
+  private known: Promise<Map<string, HelpCard>> | null = null
+  /** Every card by its key; asked for once. */
+  cards(): Promise<Map<string, HelpCard>> {
+    this.known ??= api.cards().then((cards) => new Map(cards.map((each) => [each.key, each])))
+    this.known.catch(() => (this.known = null))
+    return this.known
+  }
+
   /** Close whatever is open; the keyboard goes back to where it was. */
   close(refocus = true): void {
-    this.menu = this.picker = this.list = null
+    this.menu = this.picker = this.list = this.card = null
     if (refocus) this.back?.focus()
   }
 

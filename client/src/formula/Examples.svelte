@@ -3,6 +3,7 @@
   import X from '@lucide/svelte/icons/x'
   import Segments from '../controls/Segments.svelte'
   import { useDesk } from '../effect/context'
+  import CardButton from '../overlay/CardButton.svelte'
   import type { FormulaName } from '../wire/types'
 
   let {
@@ -90,7 +91,9 @@
     {:else if part === 'functions'}
       {#each functions as f (f.name)}
         <div class="grid grid-cols-[210px_minmax(0,1fr)] gap-3 py-1">
-          <span class="mono">{f.call}</span><span class="text-quiet"
+          <span class="mono flex items-start justify-between gap-1"
+            >{f.call}<CardButton of="function:{f.name}" name={f.name} /></span
+          ><span class="text-quiet"
             >{f.help}{#if f.example}<span class="mono block pt-0.5">{f.example}</span>{/if}</span
           >
         </div>

@@ -1,6 +1,7 @@
 <!-- Whatever is open over the Desk for a moment. -->
 <script lang="ts">
   import { useDesk } from '../effect/context'
+  import HelpCard from './HelpCard.svelte'
   import ListPanel from './ListPanel.svelte'
   import MenuPanel from './MenuPanel.svelte'
   import SourcePicker from './SourcePicker.svelte'
@@ -10,6 +11,7 @@
 
 {#if overlay.menu}{#key overlay.menu}<MenuPanel />{/key}{/if}
 {#if overlay.list}{#key overlay.list}<ListPanel />{/key}{/if}
+{#if overlay.card}{#key overlay.card}<HelpCard />{/key}{/if}
 {#if overlay.picker}{#key overlay.picker}<SourcePicker />{/key}{/if}
 {#if overlay.notice}
   <div

@@ -55,6 +55,8 @@
     words?: string
     refusal: string
     live: string
+    /** Of a source: which kind, for its card. */
+    kind?: string
     take: () => void
     base?: () => void
   }
@@ -110,6 +112,7 @@
         unit: symbolOf(choice.unit),
         help: choice.help,
         words: choice.words,
+        kind: String(choice.source.kind),
         refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
         live: choice.key === 'formula' ? 'anything' : whole || range,
         take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)),
@@ -262,6 +265,14 @@
   <div class="min-h-[50px] shrink-0 border-t border-line px-3 py-1.5 text-xs text-quiet" aria-live="polite">
     {#if chosen}
       {#if chosen.refusal}<span class="text-amber">{chosen.refusal}</span>{:else}{chosen.help}{/if}
+      {#if chosen.kind}
+        <button
+          type="button"
+          class="ml-1 underline decoration-dotted hover:text-paper"
+          title="A moving picture of it, and examples to try"
+          onclick={() => overlay.openCardAt(open.anchor, `source:${chosen!.kind}`)}>Show me</button
+        >
+      {/if}
       {#if chosen.base && !chosen.refusal}
         <button
           type="button"

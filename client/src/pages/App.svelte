@@ -25,7 +25,7 @@
 
   function go(path: string) {
     history.pushState(null, '', path)
-    address = path
+    address = path.split('#')[0]
   }
   $effect(() => {
     const id = wanted
@@ -57,6 +57,8 @@
   />
 {:else if !inside}
   {#if people.needed}<SignIn onin={() => (inside = true)} />{/if}
+{:else if address.startsWith('/docs')}
+  {#await import('./DocsPage.svelte') then { default: DocsPage }}<DocsPage {address} ongo={go} />{/await}
 {:else if !wanted}
   <Library onopen={(id) => go(`/effects/${id}`)} />
 {:else if opened && catalog}

@@ -141,7 +141,9 @@
     </div>
   </div>
   <p class="mt-4 text-quiet">
-    New here? <button type="button" class="text-paper underline decoration-dotted" onclick={onfirst}
+    <a href="/docs" target="_blank" class="text-paper underline decoration-dotted">All pages of the handbook</a>, to
+    read and search. A card with a moving picture opens by ? on a row’s name. New here?
+    <button type="button" class="text-paper underline decoration-dotted" onclick={onfirst}
       >A first effect in six steps</button
     >, made by your own hand.
   </p>

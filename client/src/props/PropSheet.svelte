@@ -8,6 +8,7 @@
   import SheetRow from '../sheet/SheetRow.svelte'
   import type { FieldSpec, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
+  import CardButton from '../overlay/CardButton.svelte'
   import StrokeList from './StrokeList.svelte'
   import MaskSettings from './MaskSettings.svelte'
 
@@ -92,10 +93,12 @@
         onchange={(e) => set('group', e.currentTarget.value.trim(), 'Change the group')}
       /></label
     >
-    <button
-      type="button"
-      class="ml-auto text-xs text-quiet underline decoration-dotted hover:text-paper"
-      onclick={onremove}>remove</button
+    <span class="ml-auto flex items-center gap-2"
+      ><CardButton of={prop.kind === 'mask' ? `mask:${prop.shape}` : `prop:${prop.kind}`} name={prop.name} /><button
+        type="button"
+        class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+        onclick={onremove}>remove</button
+      ></span
     >
   </div>
   {#each rows as placed (placed.address)}<SheetRow {placed} />{/each}

@@ -12,6 +12,7 @@
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import ArrowUpRight from '@lucide/svelte/icons/arrow-up-right'
+  import CardButton from '../overlay/CardButton.svelte'
   import { leadsOf } from '../effect/leads'
   import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
 
@@ -308,7 +309,12 @@
         />
       </div>
       <div class="flex items-center justify-between">
-        <span class="text-quiet">Operation</span>
+        <span class="flex items-center gap-1"
+          ><span class="text-quiet">Operation</span><CardButton
+            of="operation:{response.operation ?? 'multiply'}"
+            name="this operation"
+          /></span
+        >
         <Choice
           label="Operation"
           options={catalog.data.operations.map((o) => ({

@@ -121,7 +121,8 @@
     /></span
   >
 {:else if spec.kind === 'vector' && locked}
-  <span class="flex items-baseline gap-2">
+  <!-- svelte-ignore a11y_no_static_element_interactions -->
+  <span class="flex items-baseline gap-2" oncontextmenu={(e) => dialMenu(e)}>
     <NumberField
       value={now(0)}
       unit={spec.unit}

@@ -11,6 +11,7 @@
   import { useDesk } from '../effect/context'
   import { changeKind, removePart, rename } from '../effect/edits'
   import type { Draw, PartSpec } from '../wire/types'
+  import CardButton from '../overlay/CardButton.svelte'
   import FieldControl from './FieldControl.svelte'
   import SheetRow from './SheetRow.svelte'
 
@@ -68,6 +69,7 @@
         value={draw.kind}
         onpick={change}
       />
+      <CardButton of="draw:{draw.kind}" name={draw.name} />
       {#each part.fields as field (field.offered.name)}<FieldControl {field} of={draw.name} />{/each}
       <span class="text-xs text-quiet"
         >{uses ? `read ${uses === 1 ? 'once' : `${uses} times`}` : 'nothing reads it'}</span

@@ -4,6 +4,7 @@
   import { useDesk } from '../effect/context'
   import { removePart } from '../effect/edits'
   import type { PartSpec } from '../wire/types'
+  import CardButton from '../overlay/CardButton.svelte'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
   import RegionRow from './RegionRow.svelte'
@@ -46,6 +47,9 @@
 {/each}
 {#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
 {#if open}
+  <PlainRow {label} help={part.help} inner
+    ><CardButton of="force:{part.kind}" name={label} /><span class="text-quiet">{part.help}</span></PlainRow
+  >
   {#each part.fields as field (field.offered.name)}
     <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
   {/each}

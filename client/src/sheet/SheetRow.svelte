@@ -60,6 +60,8 @@
   const name = $derived(placed.label.toLowerCase())
   let over = $state(false)
 
+  let nameButton = $state<HTMLButtonElement>()
+  const help = () => overlay.openCard(nameButton!, `row:${placed.spec.key}`, placed.address)
   function paste() {
     const kind = copied()?.kind
     void overlay.attempt(async () =>
@@ -74,6 +76,7 @@
     const anchor = event.currentTarget
     const optional = !placed.spec.always && !placed.address.startsWith('forces.') && !placed.host
     overlay.openMenu(event.currentTarget, placed.label, [
+      { label: 'What it does…', hint: '?', act: help },
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
       ...(placed.spec.kind !== 'colour' && placed.spec.stage !== 'birth' && !placed.host
         ? [
@@ -184,6 +187,7 @@
     if (ctrl && event.key === 'c')
       void overlay.attempt(() => copyPiece(draft, { kind: 'row', address: placed.address }))
     else if (ctrl && event.key === 'v') paste()
+    else if (event.key === '?') help()
     else if (!ctrl && event.key === 'd') overlay.openPicker(event.currentTarget, placed)
     else if (!ctrl && event.key === 'm' && responses.length) toggleMuteRow(draft, placed)
     else if (!ctrl && event.key === 's' && responses.length)
@@ -237,6 +241,7 @@
 >
   <span class="flex min-w-0 items-center gap-1 pr-1 leading-[15px]">
     <button
+      bind:this={nameButton}
       type="button"
       aria-haspopup="menu"
       onclick={(e) => (e.ctrlKey || e.metaKey ? selection.mark(placed.address) : menu(e))}

@@ -241,7 +241,10 @@
       held = false
       if (!second && free) room.standing = made.viewpoint()
     })
-    made.controls.addEventListener('change', () => (free ||= held))
+    made.controls.addEventListener('change', () => {
+      free ||= held
+      looks++
+    })
     if (!second && room.standing) {
       made.lookFrom({
         ...draft.document.camera,
@@ -363,6 +366,8 @@
     })
   })
 
+  /** Grows when one looks from elsewhere. */
+  let looks = $state(0)
   /** Why nothing is seen of the current emitter, and where to go. */
   const unseen = $derived.by(() => {
     const { emitter } = draft
@@ -379,8 +384,8 @@
         go: () => showRow(row, { selection }),
       }
     }
-    void [free, through, player.shown]
-    if (drawn.count && scene && !scene.sees(emitter.uid))
+    void [free, through, looks]
+    if (drawn.count && scene && !scene.sees(drawn))
       return {
         words: `All ${drawn.count} are out of view.`,
         label: 'Frame them',

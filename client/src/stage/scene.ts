@@ -167,10 +167,8 @@ export class StageScene {
     this.ask()
     return true
   }
-  /** Whether any of an emitter's particles, of some evenly chosen, is in view. */
-  sees(uid: string): boolean {
-    const drawn = this.packet?.emitters.find((e) => e.uid === uid)
-    if (!drawn?.count) return false
+  /** Whether any of an emitter's particles, of some evenly chosen, is in view as one looks now. */
+  sees(drawn: DrawnEmitter): boolean {
     this.camera.updateMatrixWorld()
     const at = new three.Vector3()
     const every = Math.max(1, Math.floor(drawn.count / 400))

@@ -115,57 +115,59 @@
         ondrag={(v) => player.go(v)}
         onset={(v) => player.go(v)}
       />
-      <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono text-quiet"
+      <span class="text-quiet">of <span class="mono">{clip.last_frame}</span></span><span class="mono pl-1 text-quiet"
         >{player.seconds.toFixed(2)} s</span
       >
     </span>
   </div>
-  <div
-    bind:clientWidth={width}
-    role="slider"
-    tabindex="0"
-    aria-label="Frame"
-    aria-valuemin={clip.first_frame}
-    aria-valuemax={clip.last_frame}
-    aria-valuenow={player.frame}
-    class="relative h-11 min-w-[180px] flex-1 cursor-col-resize touch-none"
-    title="Population over time, up to {most} alive"
-    onkeydown={keys}
-    onpointerdown={(e) => {
-      held = true
-      e.currentTarget.setPointerCapture(e.pointerId)
-      scrub(e)
-    }}
-    onpointermove={(e) => held && scrub(e)}
-    onpointerup={() => (held = false)}
-    onlostpointercapture={() => (held = false)}
-  >
-    <svg {width} height="44" class="absolute inset-0 overflow-visible">
-      <g opacity={player.clipComplete ? 1 : 0.6}>
-        <polygon points={area} fill="#58a6a6" opacity="0.35" transform="translate(0 4)" />
-        <polyline points={known.join(' ')} fill="none" stroke="#58a6a6" transform="translate(0 4)" />
-      </g>
-      <text x="2" y="12" fill="#98a3a8" font-size="10" class="mono">{most}</text>
-      <rect y="38" {width} height="3" rx="1.5" fill="#33404a" />
-      {#each stretches as part}
-        <rect
-          x={X(clip.first_frame + part.from)}
-          y="38"
-          width={Math.max(2, ((part.to - part.from) / span) * width)}
-          height="3"
-          rx="1.5"
-          fill="#98a3a8"
-          data-cached
-        />
-      {/each}
-      {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
-        <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || '#98a3a8'}
-          ><title>{burst.count} at frame {burst.frame}</title></path
-        >
-      {/each}
-      <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />
-      <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
-    </svg>
+  <div class="relative h-11 min-w-[180px] flex-1">
+    <div
+      bind:clientWidth={width}
+      role="slider"
+      tabindex="0"
+      aria-label="Frame"
+      aria-valuemin={clip.first_frame}
+      aria-valuemax={clip.last_frame}
+      aria-valuenow={player.frame}
+      class="absolute inset-0 cursor-col-resize touch-none"
+      title="Population over time, up to {most} alive"
+      onkeydown={keys}
+      onpointerdown={(e) => {
+        held = true
+        e.currentTarget.setPointerCapture(e.pointerId)
+        scrub(e)
+      }}
+      onpointermove={(e) => held && scrub(e)}
+      onpointerup={() => (held = false)}
+      onlostpointercapture={() => (held = false)}
+    >
+      <svg {width} height="44" class="absolute inset-0 overflow-visible">
+        <g opacity={player.clipComplete ? 1 : 0.6}>
+          <polygon points={area} fill="#58a6a6" opacity="0.35" transform="translate(0 4)" />
+          <polyline points={known.join(' ')} fill="none" stroke="#58a6a6" transform="translate(0 4)" />
+        </g>
+        <text x="2" y="12" fill="#98a3a8" font-size="10" class="mono">{most}</text>
+        <rect y="38" {width} height="3" rx="1.5" fill="#33404a" />
+        {#each stretches as part}
+          <rect
+            x={X(clip.first_frame + part.from)}
+            y="38"
+            width={Math.max(2, ((part.to - part.from) / span) * width)}
+            height="3"
+            rx="1.5"
+            fill="#98a3a8"
+            data-cached
+          />
+        {/each}
+        {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
+          <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || '#98a3a8'}
+            ><title>{burst.count} at frame {burst.frame}</title></path
+          >
+        {/each}
+        <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />
+        <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
+      </svg>
+    </div>
     <KeyMarks {width} />
   </div>
   <div class="ml-auto flex shrink-0 items-center justify-end gap-2 py-1">

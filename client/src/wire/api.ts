@@ -3,19 +3,22 @@ import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
 import { readArrays, type Geometry } from './arrays'
 import type {
-  BroughtIn,
   Beginning,
+  BroughtIn,
   Card,
   CardFacts,
   Catalog,
   Cost,
   DialUse,
+  DocFound,
+  DocPage,
   Effect,
   ExportState,
   ExportWish,
   Finding,
   FormulaAnswer,
   FormulaName,
+  HelpCard,
   OneLife,
   Opened,
   Person,
@@ -194,6 +197,19 @@ export const api = {
     how: 'sets' | 'multiplies' | 'limits'
     component: number | null
   }): Promise<{ document: Effect; uid: string }> => answer(client.POST('/api/dials/make', { body })),
+  cards: (): Promise<HelpCard[]> => answer(client.GET('/api/help/cards')),
+  tryCard: (body: {
+    document: Plain
+    emitter: string
+    key: string
+    number: number
+    address: string
+  }): Promise<{ document: Effect; label: string }> => answer(client.POST('/api/help/try', { body })),
+  docs: (): Promise<DocPage[]> => answer(client.GET('/api/docs')),
+  docPage: (name: string): Promise<DocPage & { html: string }> =>
+    answer(client.GET('/api/docs/{name}', { params: { path: { name } } })),
+  searchDocs: (words: string): Promise<DocFound[]> =>
+    answer(client.GET('/api/docs/search', { params: { query: { words } } })),
   makeGuide: (body: { document: Plain; emitter: string }): Promise<{ document: Effect; uid: string }> =>
     answer(client.POST('/api/guides/make', { body })),
   copyAxis: (body: {

@@ -40,7 +40,7 @@ def rows_of_kind(kind: type[Part]) -> dict[str, RowSpec]:
     return {facts.name: spec_of(kind, facts.name, facts.driven, kind_of(facts.annotation)) for facts in ordered(kind) if facts.driven}
 
 
-def _emitter_rows() -> list[RowSpec]:
+def emitter_rows() -> list[RowSpec]:
     """Return every row that an emitter can have, each key once."""
     births, within = rows_of_kind(Births), {"place": PLACES.classes(), "launch": LAUNCHES.classes()}
     made: dict[str, RowSpec] = {}
@@ -89,7 +89,7 @@ def template_of(tag: str, union: Any) -> dict[str, Any]:
 def catalog_as_dict() -> dict[str, Any]:
     """Return what holds for every effect: settings of responses, kinds of draws and sources, operations, functions, presets, with words,
     units, ranges and defaults. What holds for one effect is said by its layout."""
-    labels = {spec.key: spec.label for spec in _emitter_rows()}
+    labels = {spec.key: spec.label for spec in emitter_rows()}
     return {
         "settings": {kind: {name: asdict(spec) for name, spec in settings.items()} for kind, settings in _settings().items()},
         "dial_units": {name: asdict(unit) for name, unit in DIAL_UNITS.items()},

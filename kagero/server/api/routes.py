@@ -21,7 +21,7 @@ from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
-from . import dials, errors, formulas, people, props, rows, schemas, storage
+from . import dials, errors, formulas, help, people, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
@@ -30,6 +30,7 @@ errors.install(api)
 api.add_router("", dials.router)
 api.add_router("", rows.router)
 api.add_router("", formulas.router)
+api.add_router("", help.router)
 api.add_router("", props.router)
 api.add_router("", storage.router)
 api.add_router("", people.router)

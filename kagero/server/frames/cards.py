@@ -15,6 +15,7 @@ from django.conf import settings
 from kagero.core.document import Effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.simulation import FrameStore
+from kagero.core.staging import Content
 from kagero.core.wanted import Work, while_wanted
 from kagero.core.workflows import Playing, card_pictures
 
@@ -38,11 +39,11 @@ def _one(gone: Callable[[], bool]) -> Iterator[None]:
         _one_at_a_time.release()
 
 
-def card(effect: Effect, gone: Callable[[], bool] = lambda: False) -> tuple[bytes, dict[str, Any]]:
+def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Content = files.content) -> tuple[bytes, dict[str, Any]]:
     """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}.
 
-    gone: whether nobody waits for it any more. Raises Cancelled then, EffectError, and BudgetError where it would take more than MOST
-    operations, which is remembered.
+    gone: whether nobody waits for it any more. content: what its files hold. Raises Cancelled then, EffectError, and BudgetError where it
+    would take more than MOST operations, which is remembered.
     """
     text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 2"
     name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
@@ -65,7 +66,7 @@ def card(effect: Effect, gone: Callable[[], bool] = lambda: False) -> tuple[byte
 
         try:
             with while_wanted(Work(ask, MOST, "Its picture")):
-                return _made(effect, picture, facts, ask)
+                return _made(effect, picture, facts, ask, content)
         except BudgetError:
             with appearing(heavy) as part:
                 part.write_bytes(b"")
@@ -76,8 +77,8 @@ def _too_heavy() -> BudgetError:
     return BudgetError("This effect is too heavy for a card.", remedy="Open it: it plays.")
 
 
-def _made(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None]) -> tuple[bytes, dict[str, Any]]:
-    strip, counts = card_pictures(Playing(effect, FrameStore(128 << 20), files.content), COUNT, WIDTH, HEIGHT, ask)
+def _made(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content) -> tuple[bytes, dict[str, Any]]:
+    strip, counts = card_pictures(Playing(effect, FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
         with appearing(path) as part:
             part.write_bytes(data)

@@ -13,6 +13,7 @@ BASE_DIR = Path(__file__).resolve().parents[3]
 DATA_DIR = Path(os.environ.get("KAGERO_DATA", BASE_DIR / "var"))
 CLIENT_DIR = BASE_DIR / "client" / "dist"
 DEMO_DIR = BASE_DIR / "demo" / "effects"
+DOCS_DIR = BASE_DIR / "docs"
 
 
 def _secret() -> str:

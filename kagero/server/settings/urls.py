@@ -25,4 +25,8 @@ def nothing_here(request: HttpRequest, **_: object) -> JsonResponse:
     return JsonResponse({"findings": [words]}, status=404)
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^api(?:/|$)", nothing_here), re_path(r"^(?:effects/\d+(?:/dials|/stage)?|welcome)?$", client)]
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^api(?:/|$)", nothing_here),
+    re_path(r"^(?:effects/\d+(?:/dials|/stage)?|docs(?:/[A-Z_]+)?|welcome)?$", client),
+]

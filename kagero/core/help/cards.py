@@ -1,0 +1,121 @@
+"""Cards: what each thing of the sheet is, in a sentence, its usual range, and what shows it. Derived from the parts; no kind is named here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ..catalog.describe import OPERATIONS, emitter_rows
+from ..document import Effect, read_effect
+from ..errors import RequestError
+from ..formula.functions import FUNCTIONS
+from ..parts.draws import DRAWS
+from ..parts.masks import MASKS
+from ..parts.props import PROPS
+from ..parts.pushes import PUSHES
+from ..parts.sources import SOURCES
+from ..rows.units import PLAIN, Unit
+from . import scenes
+
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "prop", "mask"]
+WORDS: dict[str, str] = {
+    "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
+    "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
+    "draw": "Where many are born, it is likely.", "force": "It alone acts here.", "prop": "It turns; particles are born on it.",
+    "mask": "Bright where it is 1, dark where it is 0.",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Card:
+    """What a card says. kind: of what; name: which of that kind. shows: what its picture shows; low, high: about what it is set to or gives, in
+    `unit`. tries: two examples that can be tried, in words."""
+
+    key: str
+    kind: Kind
+    name: str
+    label: str
+    help: str
+    shows: str
+    unit: Unit
+    low: float | None
+    high: float | None
+    tries: tuple[str, str]
+    scene: Callable[[], dict[str, Any] | None]
+
+    def effect(self) -> Effect | None:
+        """Return the effect that its picture is of; None where nothing shows it."""
+        data = self.scene()
+        return None if data is None else read_effect(data)
+
+
+def _first(text: str) -> str:
+    """Return the first sentence of a docstring, on one line."""
+    line = " ".join((text or "").split())
+    return line.split(". ")[0].rstrip(".") + "." if line else ""
+
+
+def _every() -> Iterator[Card]:
+    for spec in emitter_rows():
+        low, high = scenes.usual(spec) if spec.kind != "colour" else (None, None)
+        alive = spec.stage == "live"
+        first = "the colours of cooling" if spec.kind == "colour" else "a bell over life" if alive else "more and more over the clip"
+        second = (
+            "a colour of each one's own"
+            if spec.kind == "colour"
+            else "each one's own, ± 40 %"
+            if spec.stage != "emitter"
+            else "pulses, twice a second"
+        )
+        yield Card(f"row:{spec.key}", "row", spec.key, spec.label, spec.help, WORDS["row"], spec.unit, low, high, (first, second), _row(spec.key))
+    for tag, source in SOURCES.kinds.items():
+        low, high = source.usual
+        yield Card(f"source:{tag}", "source", tag, source.label, source.help or _first(source.__doc__ or ""), WORDS["source"], source.unit,
+                   low, high, ("size by it", "colour by it"), _of(scenes.source_scene, tag))  # fmt: skip
+    for tag, (sign, text) in OPERATIONS.items():
+        yield Card(f"operation:{tag}", "operation", tag, f"{sign} {tag.replace('_', ' ')}", text, WORDS["operation"], PLAIN, None, None,
+                   ("size over life under it", "opacity over life under it"), _of(scenes.operation_scene, tag))  # fmt: skip
+    for name, function in FUNCTIONS.items():
+        yield Card(f"function:{name}", "function", name, f"{name}({', '.join(function.parameters)})", function.help, WORDS["function"], PLAIN,
+                   None, None, ("size by it", "colour by it"), _function(name))  # fmt: skip
+    for tag, draw in DRAWS.kinds.items():
+        yield Card(f"draw:{tag}", "draw", tag, draw.label, draw.help or _first(draw.__doc__ or ""), WORDS["draw"], PLAIN, None, None,
+                   ("sizes of this kind", "launch speeds of this kind"), _of(scenes.draw_scene, tag))  # fmt: skip
+    for tag, push in PUSHES.kinds.items():
+        yield Card(f"force:{tag}", "force", tag, push.label, push.help or _first(push.__doc__ or ""), WORDS["force"], PLAIN, None, None,
+                   ("add it", "add it, growing over life"), _of(scenes.push_scene, tag))  # fmt: skip
+    for tag, prop in PROPS.kinds.items():
+        if not prop.mask:
+            yield Card(f"prop:{tag}", "prop", tag, prop.label, prop.help or _first(prop.__doc__ or ""), WORDS["prop"], PLAIN, None, None,
+                       ("size by the distance to one", "colour by the distance to one"), _of(scenes.prop_scene, tag))  # fmt: skip
+    for tag, mask in MASKS.kinds.items():
+        yield Card(f"mask:{tag}", "mask", tag, mask.label, mask.help or _first(mask.__doc__ or ""), WORDS["mask"], PLAIN, 0.0, 1.0,
+                   ("seen only within one", "coloured within one"), _of(scenes.mask_scene, tag))  # fmt: skip
+
+
+def _of(scene: Callable[[str], dict[str, Any] | None], name: str) -> Callable[[], dict[str, Any] | None]:
+    return lambda: scene(name)
+
+
+def _row(key: str) -> Callable[[], dict[str, Any] | None]:
+    def scene() -> dict[str, Any] | None:
+        found = scenes.row_scene(key)
+        return None if found is None else found[0]
+
+    return scene
+
+
+def _function(name: str) -> Callable[[], dict[str, Any] | None]:
+    function = FUNCTIONS[name]
+    return lambda: scenes.function_scene(name, function.parameters[: function.fewest], function.example)
+
+
+CARDS: dict[str, Card] = {card.key: card for card in _every()}
+
+
+def card_of(key: str) -> Card:
+    """Return a card. Raises RequestError for one that is not there."""
+    if key not in CARDS:
+        raise RequestError(f"There is no card {key[:60]!r}.", where="key", remedy="Ask for one of those that are listed.")
+    return CARDS[key]

@@ -1,0 +1,262 @@
+"""Small effects that show one thing each: what moves in a card. Plain data, two seconds long."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from ..beginnings.parts import STRAIGHT, colours, curve, effect, row, source
+from ..catalog import Scope, check_effect
+from ..document import read_effect
+from ..parts.draws import DRAWS
+from ..parts.launches import LAUNCHES
+from ..parts.masks import MASKS
+from ..parts.places import PLACES
+from ..parts.props import PROPS
+from ..parts.pushes import PUSHES
+from ..parts.sources import SOURCES
+from ..rows.placed import PlacedRow, RowSpec
+from .content import FILES
+
+LAST = 50  # frames, of 25 a second
+SECONDS = 2.0
+COLD, WARM, HOT = (0.03, 0.14, 0.16), (0.9, 0.5, 0.12), (2.4, 0.7, 0.1)
+GROUND = ("ball", "sheet", "near")  # props that every scene of a source has
+
+
+def emitter(**changes: Any) -> dict[str, Any]:
+    """Return a fountain: 90 births a second, 1.6 s of life. changes: births, look and so on, in place of its own."""
+    made = {
+        "uid": "it", "name": "Card", "draws": [{"uid": "chance", "name": "draw A", "kind": "uniform"}],
+        "own": [{"uid": "count", "name": "count", "kind": "number", "memory": True, "start": row(0.0), "change": row(1.0)}],
+        "births": {
+            "rate": row(90.0), "place": {"kind": "disc", "centre": row([0.0, 0.2, 0.0]), "radius": row(0.25), "on": "inside"},
+            "lifespan": row(1.6),
+            "launch": {"aim": "direction", "direction": row([0.0, 1.0, 0.0]), "cone": row(math.radians(24)), "speed": row(2.3)},
+        },
+        "forces": [{"kind": "gravity", "uid": "fall", "strength": row(2.4)}],
+        "look": {"sprite": "soft_disc", "blend": "over", "size": row(0.075), "opacity": row(1.0), "colour": row([0.9, 0.5, 0.12])},
+    }  # fmt: skip
+    return {**made, **changes}
+
+
+def fixtures() -> list[dict[str, Any]]:
+    """Return the props and masks that sources read in a card."""
+    picture = {"kind": "picture", "uid": "sheet", "name": "glow", "files": [{"content": FILES["picture"], "name": "glow.png"}],
+               "position": row([0.0, 0.8, 0.0]), "scale": row([2.0, 2.0, 2.0]), "shown": "hidden", "in_pictures": False}  # fmt: skip
+    sweep = curve("swing", source("clip_time"), ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(-0.7, 0.7), operation="set") | {
+        "component": "x"
+    }
+    ball = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.22, "position": row([0.0, 1.0, 0.0], sweep),
+            "tint": [0.12, 0.2, 0.22]}  # fmt: skip
+    near = {"kind": "mask", "shape": "sphere", "uid": "near", "name": "near", "radius": row(0.5), "falloff": row(0.4),
+            "follow": {"prop": "ball", "at": "place"}, "shown": "hidden"}  # fmt: skip
+    return [ball, picture, near]
+
+
+def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
+    made = effect("Card", list(emitters) or [emitter()], last=LAST, props=props or [], at=(0.0, 1.05, 3.7), target=(0.0, 0.85, 0.0))
+    if dials:
+        turn = [{"time": 0.0, "value": 0.0}, {"time": 1.0, "value": 1.0}, {"time": 2.0, "value": 0.0}]
+        made["dials"] = [{"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}]
+    return made
+
+
+# rows -----------------------------------------------------------------------------------------------------------------
+def candidates() -> Iterator[dict[str, Any]]:
+    """Yield emitters that between them have every row that an emitter can have."""
+    yield emitter()
+    yield emitter(thinning={"view": True})
+    births = emitter()["births"]
+    for tag, place in PLACES.kinds.items():
+        of = {"prop": {"prop": "ball"}, "particles": {"emitter": "other"}}.get(tag, {})
+        yield emitter(births={**births, "place": {**place.template(), **of}})
+    for tag, launch in LAUNCHES.kinds.items():
+        yield emitter(births={**births, "launch": {**launch.template(), **({"guide": "ball"} if tag == "guided" else {})}})
+    for push in PUSHES.classes():
+        yield emitter(forces=[{**push.template(), "uid": "it"}])
+
+
+def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
+    """Return a document of an emitter, with the one that its particles are born from where they are."""
+    others = [emitter(uid="other", name="Other")] if one["births"]["place"]["kind"] == "particles" else []
+    needs = fixtures() if props is None else props
+    return document(one, *others, props=needs, dials=dials)
+
+
+def row_scene(key: str) -> tuple[dict[str, Any], PlacedRow] | None:
+    """Return the document in which a row goes from low to high and back over the clip, and the row; None where no emitter has it."""
+    for one in candidates():
+        made = read_effect(with_other(one))
+        placed = next((each for each in Scope(made.emitters[0], made).rows.values() if each.spec.key == key and not each.host), None)
+        if placed is None:
+            continue
+        data = made.model_dump(mode="json")
+        target: Any = data["emitters"][0]
+        *steps, name = placed.path.split(".")
+        for step in steps:
+            target = target[int(step)] if isinstance(target, list) else target[step]
+        target[name]["responses"] = [swept(placed.spec)]
+        if key.startswith("thinning") or "noise" in key:
+            data["props"] = [prop for prop in data["props"] if prop["uid"] == "ball"]
+        for prop in data["props"]:
+            prop["in_pictures"] = prop["uid"] == "ball" and "ball" in repr(one)
+        return data, placed
+    return None
+
+
+def usual(spec: RowSpec) -> tuple[float, float]:
+    """Return about what a row is set to: from little or none to twice its default, or to half of what a full drag spans."""
+    default = [spec.default] if not isinstance(spec.default, (tuple, list)) else list(spec.default)
+    high = max(2 * max(default), spec.drag / 2)
+    low = -high if spec.lowest < 0 and not any(default) else 0.0
+    return max(low, spec.lowest), min(high, spec.highest)
+
+
+def swept(spec: RowSpec) -> dict[str, Any]:
+    """Return the response that takes a row from low to high and back over the clip."""
+    read = "once" if spec.stage == "birth" else "live"
+    clip = source("clip_time")
+    if spec.kind == "colour":
+        made = colours("sweep", clip, (0, COLD), (0.5, WARM), (1, (0.2, 0.3, 0.9)))
+        return {**made, "input": [0, SECONDS], "read": read}
+    low, high = usual(spec)
+    made = curve("sweep", clip, ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(low, high), operation="set", read=read)
+    return {**made, "component": "all" if spec.kind == "number" else "x"}
+
+
+# sources, operations, functions ---------------------------------------------------------------------------------------
+def source_scene(kind: str) -> dict[str, Any] | None:
+    """Return the document in which particles are coloured by a source: dark where it is little, bright where it is much."""
+    births = emitter()["births"]
+    place = {"kind": "particles", "emitter": "other"} if kind == "parent" else {"kind": "prop", "prop": "ball", "on": "surface"}
+    on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
+    made = read_effect(with_other(emitter(births=on), dials=True))
+    scope = Scope(made.emitters[0], made)
+    for listed in SOURCES.kinds[kind].listed(scope):
+        one = SOURCES.kinds[kind].model_validate({**listed.source, **({"uid": "s"} if "uid" in listed.source else {})})
+        facts = one.facts(scope)
+        if facts.shape != "number":
+            continue
+        driver = one.model_dump(mode="json") | ({"text": "0.5 + 0.5 * sin(age * 6)"} if kind == "formula" else {})
+        span = (0.0, SECONDS) if one.spans_clip else facts.input
+        for read in ("live", "once"):
+            ramp = {**colours("ramp", driver, (0, COLD), (0.5, WARM), (1, HOT)), "input": list(span), "read": read}
+            grows = curve("grows", driver, STRAIGHT, input=span, output=(0.2, 2.0), read=read)
+            cooling = colours("cooling", source("life"), (0, HOT), (1, COLD))
+            for shown in ({"colour": row([0.9, 0.5, 0.12], ramp)}, {"size": row(0.075, grows), "colour": row([0.9, 0.5, 0.12], cooling)}):
+                data = with_other(emitter(births=on, look={**emitter()["look"], **shown}), dials=True)
+                if not check_effect(read_effect(data)):
+                    return data
+    return None
+
+
+def operation_scene(operation: str) -> dict[str, Any]:
+    """Return the document in which size is a bell over life under an operation."""
+    output = {"multiply": (0.0, 1.0), "set": (0.02, 0.14), "add": (0.0, 0.09), "at_most": (0.02, 0.11), "at_least": (0.02, 0.13)}[operation]
+    bell = curve("bell", source("life"), ((0, 0), (0.5, 1), (1, 0)), output=output, operation=operation)
+    return document(emitter(look={**emitter()["look"], "size": row(0.075, bell)}))
+
+
+def formula_of(name: str, parameters: tuple[str, ...], example: str) -> str:
+    """Return a formula that shows a function: its own example, or the function of life and what is about it."""
+    given = {
+        "scale": "0.5", "drift": "1", "seed": "0", "number": "0", "power": "2", "low": "0", "high": "1", "edge": "0.5", "condition": "life < 0.5",
+        "n": "normalize(velocity)", "eta": "0.7", "y": "life - 0.5", "point": "position", "place": "position", "v": "normalize(velocity)",
+        "normal": "vec3(0, 1, 0)",
+    }  # fmt: skip
+    return example or f"{name}({', '.join(given.get(parameter, 'life') for parameter in parameters)})"
+
+
+def function_scene(name: str, parameters: tuple[str, ...], example: str) -> dict[str, Any] | None:
+    """Return the document in which particles are coloured by what a formula of the function gives, from -1 to 1."""
+    text = formula_of(name, parameters, example)
+    for shown in (text, f"length({text})", f"number_of({text})", f"1.0 if {text} else 0.0"):
+        driver = {"kind": "formula", "uid": "f", "text": shown, "draft": ""}
+        ramp = {**colours("ramp", driver, (0, COLD), (0.5, WARM), (1, HOT)), "input": [-1, 1]}
+        data = with_other(emitter(look={**emitter()["look"], "colour": row([0.9, 0.5, 0.12], ramp)}), dials=True)
+        if not check_effect(read_effect(data)):
+            return data
+    return None
+
+
+# draws, forces, props, masks --------------------------------------------------------------------------------------------
+def draw_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which a draw says how far to the side a particle is born: where many are, it is likely."""
+    template = DRAWS.kinds[kind].template()
+    made = DRAWS.kinds[kind].model_validate({**template, "uid": "chance", "name": "chance"})
+    aside = curve("aside", source("draw", draw="chance"), STRAIGHT, input=tuple(made.range()), output=(-0.9, 0.9), operation="set", read="once",
+                  shape="linear") | {"component": "x"}  # fmt: skip
+    place = {"kind": "point", "centre": row([0.0, 0.15, 0.0], aside)}
+    births = {
+        **emitter()["births"],
+        "rate": row(240.0),
+        "place": place,
+        "launch": {**emitter()["births"]["launch"], "cone": row(0.03), "speed": row(1.2)},
+    }
+    look = {**emitter()["look"], "size": row(0.05)}
+    return document(emitter(draws=[made.model_dump(mode="json")], births=births, forces=[], look=look))
+
+
+def push_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which one force acts on the fountain, and nothing else."""
+    return document(emitter(forces=[{**PUSHES.kinds[kind].template(), "uid": "it"}]))
+
+
+def prop_fields(kind: str) -> dict[str, Any]:
+    """Return a prop of a kind as it is added, small enough for a card, with a made-up file where it is of one."""
+    part = PROPS.kinds[kind]
+    file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"}
+    of = {"files": [file]} if kind == "picture" else {"file": file} if kind in FILES else part.offers[0].fields
+    made = {**part.template(), **of, "kind": kind, "uid": "it", "name": part.label.lower()}
+    return made if kind == "camera" else {**made, "position": row([0.0, 0.8, 0.0])}
+
+
+def prop_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which a prop turns, and particles are born on it where they can be."""
+    part, made = PROPS.kinds[kind], prop_fields(kind)
+    turn = curve("turn", source("clip_time"), STRAIGHT, input=(0, SECONDS), output=(0, 2.4), operation="set", shape="linear") | {"component": "y"}
+    if kind != "camera":
+        made["rotation"] = row([0.0, 0.0, 0.0], turn)
+    births = emitter()["births"]
+    if part.births_on:
+        births = {
+            **births,
+            "place": {"kind": "prop", "prop": "it", "on": part.births_on[0]},
+            "launch": {"aim": "normal", "cone": row(0.2), "speed": row(0.25)},
+        }
+    look = {**emitter()["look"], "size": row(0.035)}
+    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=[], look=look), props=[made])
+
+
+def mask_fields(shape: str) -> dict[str, Any]:
+    part = MASKS.kinds[shape]
+    made: dict[str, Any] = {**part.template(), "kind": "mask", "shape": shape, "uid": "it", "name": part.label.lower(), "shown": "hidden"}
+    if "of" in part.model_fields:
+        made["of"] = "sheet" if shape == "picture" else "ball"
+    if "masks" in part.model_fields:
+        made["masks"] = ["near", "low"]
+    if "falloff" in part.model_fields:
+        made["falloff"] = row(0.25)
+    return made
+
+
+def mask_scene(shape: str) -> dict[str, Any]:
+    """Return the document in which particles that hang in a box are coloured by a mask that moves through them."""
+    made, props = mask_fields(shape), fixtures()
+    sweep = curve("sweep", source("clip_time"), ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(0.1, 1.5), operation="set") | {
+        "component": "y"
+    }
+    if "position" in MASKS.kinds[shape].model_fields:
+        made["position"] = row([0.0, 0.8, 0.0], sweep)
+    low = {"kind": "mask", "shape": "slab", "uid": "low", "name": "low", "size": row([1.0, 0.5, 1.0]), "falloff": row(0.1),
+           "position": row([0.0, 0.7, 0.0]), "shown": "hidden"}  # fmt: skip
+    if shape == "painted":
+        props[0]["paint"] = [{"kind": "paint", "radius": 0.25, "points": [[0.0, 0.22, 0.0]]}]
+    place = {"kind": "box", "centre": row([0.0, 0.85, 0.0]), "size": row([1.9, 1.5, 0.5])}
+    ramp = colours("ramp", source("mask", mask="it", part="value"), (0, COLD), (0.5, WARM), (1, HOT))
+    births = {"rate": row(0.0), "bursts": [{"uid": "all", "frame": 0, "count": 700}], "place": place, "lifespan": row(9.0),
+              "launch": {"aim": "direction", "direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)}}  # fmt: skip
+    look = {**emitter()["look"], "size": row(0.05), "colour": row([0.9, 0.5, 0.12], ramp)}
+    return document(emitter(births=births, forces=[], look=look), props=[*props, low, made])

@@ -1,0 +1,226 @@
+"""Examples of cards, tried on an effect: changes of its document, which are taken back like any edit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ..beginnings.parts import STRAIGHT, colours, curve, source
+from ..catalog import Scope, choices, no_worse
+from ..catalog.pieces import row_at_path
+from ..document import Effect, read_effect
+from ..errors import RequestError
+from ..formula import identifier
+from ..parts.draws import DRAWS
+from ..parts.masks import MASKS
+from ..parts.pushes import PUSHES
+from ..parts.sources import SOURCES
+from ..rows.placed import PlacedRow
+from ..rows.view import found
+from . import scenes
+from .cards import Card, card_of
+from .content import FILES
+
+NewUid = Callable[[], str]
+BELL = ((0.0, 0.15), (0.4, 1.0), (1.0, 0.0))
+
+
+class _Try:
+    """An effect's document while an example is put into it. emitter: the one that is looked at, as plain data."""
+
+    def __init__(self, effect: Effect, emitter_uid: str, new_uid: NewUid):
+        self.effect, self.new_uid = effect, new_uid
+        index = next((i for i, each in enumerate(effect.emitters) if each.uid == emitter_uid), None)
+        if index is None:
+            raise RequestError(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
+        self.document = effect.model_dump(mode="json")
+        self.of = effect.emitters[index]
+        self.emitter = self.document["emitters"][index]
+        self.scope = Scope(self.of, effect)
+
+    def placed(self, key: str) -> PlacedRow:
+        """Return a row of the emitter by its address or by the key of its kind. Raises RequestError where it has none."""
+        rows = self.scope.rows
+        placed = rows.get(key) or next((each for each in rows.values() if each.spec.key == key and not each.host), None)
+        if placed is None:
+            raise RequestError("This emitter has no such row.", where="key", remedy="Add what has it first.")
+        return placed
+
+    def drive(self, placed: PlacedRow, driver: dict[str, Any], span: tuple[float, float], output: tuple[float, float], operation: str = "multiply",
+              keys: Any = STRAIGHT, read: str | None = None) -> None:  # fmt: skip
+        """Add a response to a row; of a colour one through a gradient."""
+        spec = placed.spec
+        read = read or {"birth": "once", "emitter": "live"}.get(spec.stage, "live")
+        if spec.kind == "colour":
+            made = {**colours(self.new_uid(), driver, (0, scenes.COLD), (0.5, scenes.WARM), (1, scenes.HOT)), "input": list(span), "read": read}
+        else:
+            made = curve(self.new_uid(), driver, keys, input=span, output=output, operation=operation, read=read)
+        self.row(placed)["responses"].append(made)
+
+    def row(self, placed: PlacedRow) -> dict[str, Any]:
+        """Return a row of the emitter, as plain data that is changed in place."""
+        return row_at_path(self.emitter, placed.path)
+
+    def look_again(self) -> None:
+        """See what was put in so far: rows and sources are those of the document as it is now."""
+        self.effect = read_effect(self.document)
+        self.of = found(self.effect.emitters, self.of.uid)
+        self.scope = Scope(self.of, self.effect)
+
+    def draw(self, kind: str = "uniform") -> tuple[dict[str, Any], tuple[float, float]]:
+        """Add a draw; return it as a source, with its range."""
+        taken = {each["name"] for each in self.emitter["draws"]}
+        name = next(n for i in range(1, 99) if (n := f"tried {i}") not in taken)
+        made = DRAWS.kinds[kind].model_validate({**DRAWS.kinds[kind].template(), "uid": self.new_uid(), "name": name})
+        self.emitter["draws"].append(made.model_dump(mode="json"))
+        low, high = made.range()
+        return source("draw", draw=made.uid), (float(low), float(high))
+
+    def prop(self, fields: dict[str, Any]) -> str:
+        """Add a prop or mask; return its uid."""
+        taken = {each["name"] for each in self.document["props"]}
+        name = next(n for i in range(1, 99) if (n := fields["name"] if i == 1 else f"{fields['name']} {i}") not in taken)
+        made = {**fields, "uid": self.new_uid(), "name": name}
+        self.document["props"].append(made)
+        return str(made["uid"])
+
+
+def attempt(effect: Effect, emitter_uid: str, key: str, number: int, new_uid: NewUid, address: str = "") -> tuple[Effect, str]:
+    """Return the effect with an example of a card in it, and what it is called as an edit.
+
+    number: which of the two, 0 or 1. address: of the row that the card was asked for on. Raises RequestError where it does not fit here, in
+    words, and EffectError where the changed effect could not be played.
+    """
+    card, made = card_of(key), _Try(effect, emitter_uid, new_uid)
+    if not 0 <= number < len(card.tries):
+        raise RequestError("A card has two examples.", where="number", remedy="Choose 0 or 1.")
+    _KINDS[card.kind](made, card, number, address)
+    return no_worse(effect, read_effect(made.document)), f"Try {card.label.lower()}: {card.tries[number]}"
+
+
+def _row(made: _Try, card: Card, number: int, address: str) -> None:
+    placed = made.placed(address or card.name)
+    spec, base = placed.spec, placed.row.base
+    nought = base in (0, (0.0, 0.0, 0.0))
+    low, high = (0.0, 1.0) if spec.kind == "colour" else scenes.usual(spec)
+    operation, reach = ("add", (low, high)) if nought else ("multiply", (0.0, 1.0))
+    seconds = max(made.effect.clip.seconds(made.effect.clip.last_frame), 0.04)
+    if number == 1 and spec.stage == "emitter":
+        pulse = {"kind": "formula", "uid": made.new_uid(), "text": "0.5 + 0.5 * sin(clip_time * tau * 2)", "draft": ""}
+        made.drive(placed, pulse, (0, 1), reach, operation)
+    elif number == 1:
+        driver, span = made.draw()
+        made.drive(placed, driver, span, (low, high) if nought else (0.6, 1.4), operation, read="once")
+    elif spec.stage == "live":
+        made.drive(placed, source("life"), (0, 1), reach, operation, BELL)
+    else:
+        made.drive(placed, source("clip_time"), (0, seconds), reach, operation)
+
+
+def _seen(made: _Try, driver: dict[str, Any], span: tuple[float, float], number: int, output: tuple[float, float] = (0.3, 1.8)) -> None:
+    """Drive size (the first example) or colour (the second) by a source, read live where it can be."""
+    placed = made.placed("look.size" if number == 0 else "look.colour")
+    one = SOURCES.kinds[driver["kind"]].model_validate(driver)
+    facts = one.facts(made.scope)
+    made.drive(placed, driver, span, output, read="live" if facts.changes or one.refreshed else "once")
+
+
+def _source(made: _Try, card: Card, number: int, address: str) -> None:
+    why = _provide(made, SOURCES.kinds[card.name]) or f"Nothing here has {card.label}."
+    for key, output in ((("look.size", (0.3, 1.8)), ("look.opacity", (0.1, 1.0))), (("look.colour", (0.0, 1.0)), ("look.size", (0.3, 1.8))))[number]:
+        placed = made.placed(key)
+        listed = [each for each in choices(made.effect, made.of, placed.address) if each.source["kind"] == card.name and not each.whole]
+        fits = next((each for each in listed if not each.refusal), None)
+        if fits is not None:
+            driver = {**fits.source, **({"uid": made.new_uid()} if "uid" in fits.source else {})}
+            driver |= {"text": "life"} if driver["kind"] == "formula" else {}
+            return made.drive(placed, driver, fits.input, output, read=fits.read)
+        why = listed[0].refusal if listed else why
+    raise RequestError(why, where="key", remedy="Add what it reads first.")
+
+
+def _provide(made: _Try, kind: Any) -> str:
+    """Add what a kind of source reads, where the effect has none: a ball, a mask, a dial, an attribute. Return why that cannot be, or nothing."""
+    fields, effect = kind.model_fields, made.effect
+    if "prop" in fields and kind.kind_facts().label and not any(prop.placed and prop.solid for prop in effect.props):
+        made.prop({**scenes.fixtures()[0], "name": "ball"})
+    elif "mask" in fields and not any(prop.mask for prop in effect.props):
+        made.prop({**scenes.mask_fields("sphere"), "position": {"base": [0.0, 0.8, 0.0], "responses": []}, "shown": "lines"})
+    elif "dial" in fields and not effect.dials:
+        made.document["dials"].append({"uid": made.new_uid(), "name": "tried", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0})
+    elif "own" in fields and not made.of.own:
+        made.emitter["own"].append({**scenes.emitter()["own"][0], "uid": made.new_uid(), "name": "tried"})
+    else:
+        return ""
+    made.look_again()
+    return ""
+
+
+def _operation(made: _Try, card: Card, number: int, address: str) -> None:
+    placed = made.placed("look.size" if number == 0 else "look.opacity")
+    base = placed.row.base
+    size = float(base) if isinstance(base, (int, float)) else 1.0
+    output = (0.0, 1.0) if card.name == "multiply" else (0.0, 1.5 * size)
+    made.drive(placed, source("life"), (0, 1), output, card.name, ((0, 0), (0.5, 1), (1, 0)))
+
+
+def _function(made: _Try, card: Card, number: int, address: str) -> None:
+    scene = card.scene()
+    if scene is None:
+        raise RequestError(f"{card.label} has no example of its own.", where="key", remedy="Write it in a formula.")
+    text = scene["emitters"][0]["look"]["colour"]["responses"][0]["source"]["text"]
+    if "draws.draw_a" in text:  # a draw of its own here, under a name that is free
+        made.draw()
+        text = text.replace("draws.draw_a", f"draws.{identifier(made.emitter['draws'][-1]['name'])}")
+        made.look_again()
+    _seen(made, {"kind": "formula", "uid": made.new_uid(), "text": text, "draft": ""}, (-1, 1), number)
+
+
+def _draw(made: _Try, card: Card, number: int, address: str) -> None:
+    driver, span = made.draw(card.name)
+    made.drive(made.placed("look.size" if number == 0 else "births.launch.speed"), driver, span, (0.4, 1.6), read="once")
+
+
+def _force(made: _Try, card: Card, number: int, address: str) -> None:
+    push = PUSHES.kinds[card.name]
+    data = push.model_validate({**push.template(), "uid": made.new_uid()}).model_dump(mode="json")
+    if number == 1:
+        strength = push.model_validate(data).strength_row()
+        data[strength]["responses"].append(curve(made.new_uid(), source("life"), STRAIGHT))
+    made.emitter["forces"].append(data)
+
+
+def _prop(made: _Try, card: Card, number: int, address: str) -> None:
+    if card.name in FILES:
+        raise RequestError(f"{card.label}: that comes from a file.", where="key", remedy="Bring one in under Props.")
+    uid = made.prop(scenes.prop_fields(card.name))
+    far = {"kind": "distance", "prop": uid} if "prop" in SOURCES.kinds["distance"].model_fields else {"kind": "prop", "prop": uid, "part": "length"}
+    made.look_again()
+    _seen(made, far, (0.0, 1.5), number)
+
+
+def _mask(made: _Try, card: Card, number: int, address: str) -> None:
+    fields = scenes.mask_fields(card.name)
+    kind = MASKS.kinds[card.name]
+    if "of" in fields:
+        fits = [each.uid for each in made.effect.props if not each.mask and getattr(each, kind.of_fits)]
+        if not fits and kind.of_fits not in ("solid", "placed", "guiding", "paintable"):
+            raise RequestError(f"{card.label} needs a picture.", where="key", remedy="Bring one in under Props.")
+        fields["of"] = fits[0] if fits else made.prop({**scenes.fixtures()[0], "name": "ball"})
+    if "masks" in fields:
+        there = [each.uid for each in made.effect.props if each.mask][:2]
+        while len(there) < 2:
+            at = {"base": [0.3 * (1 - 2 * len(there)), 0.8, 0.0], "responses": []}
+            there.append(made.prop({**scenes.mask_fields("sphere"), "position": at, "shown": "lines"}))
+        fields["masks"] = there
+    fields |= {"position": {"base": [0.0, 0.8, 0.0], "responses": []}} if "position" in fields else {}
+    uid = made.prop({**fields, "shown": "lines"})
+    made.look_again()
+    driver = source("mask", mask=uid, part="value")
+    placed = made.placed("look.opacity" if number == 0 else "look.colour")
+    made.drive(placed, driver, (0, 1), (0.0, 1.0), read="live")
+
+
+_KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
+    "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force, "prop": _prop, "mask": _mask,
+}  # fmt: skip
