@@ -32,7 +32,7 @@
   const looks = {
     quiet: 'border-transparent bg-transparent! text-paper! hover:bg-raised!',
     line: 'border-line bg-ink/70! text-paper! hover:bg-raised!',
-    chosen: 'border-paper bg-paper! text-ink! hover:bg-white!',
+    chosen: 'border-paper bg-paper! text-ink! hover:opacity-90!',
   }
 </script>
 

@@ -207,7 +207,7 @@
         : ''}."
       class="mono cursor-ew-resize touch-none whitespace-nowrap {boxed
         ? 'rounded-md border border-line bg-ink px-2 py-[5px] hover:border-quiet'
-        : 'border-b border-dotted border-[#5b6a74] pb-0.5 hover:border-paper'}">{withUnit(value, unit)}</button
+        : 'border-b border-dotted border-edge pb-0.5 hover:border-paper'}">{withUnit(value, unit)}</button
     >
   {/if}
 </span>

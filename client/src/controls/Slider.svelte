@@ -58,17 +58,17 @@
     width: 14px;
     height: 14px;
     border-radius: 50%;
-    background: #ece5d8;
-    border: 3px solid #12171b;
-    box-shadow: 0 0 0 1px #ece5d8;
+    background: var(--color-paper);
+    border: 3px solid var(--color-ink);
+    box-shadow: 0 0 0 1px var(--color-paper);
   }
   .slider::-moz-range-thumb {
     width: 10px;
     height: 10px;
     border-radius: 50%;
-    background: #ece5d8;
-    border: 2px solid #12171b;
-    box-shadow: 0 0 0 1px #ece5d8;
+    background: var(--color-paper);
+    border: 2px solid var(--color-ink);
+    box-shadow: 0 0 0 1px var(--color-paper);
   }
   .slider.large::-webkit-slider-thumb {
     width: 28px;
@@ -81,16 +81,16 @@
     border-width: 4px;
   }
   .slider:active::-webkit-slider-thumb {
-    background: #e8643c;
-    box-shadow: 0 0 0 1px #e8643c;
+    background: var(--color-vermilion);
+    box-shadow: 0 0 0 1px var(--color-vermilion);
   }
   .slider:focus-visible {
     outline: none;
   }
   .slider:focus-visible::-webkit-slider-thumb {
-    box-shadow: 0 0 0 3px #58a6a6;
+    box-shadow: 0 0 0 3px var(--color-teal);
   }
   .slider:focus-visible::-moz-range-thumb {
-    box-shadow: 0 0 0 3px #58a6a6;
+    box-shadow: 0 0 0 3px var(--color-teal);
   }
 </style>

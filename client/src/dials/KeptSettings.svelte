@@ -43,7 +43,7 @@
     <span class="inline-flex items-center rounded-md border {stands(one) ? 'border-paper' : 'border-line'}">
       <button
         type="button"
-        class="px-2 py-0.5 hover:text-white"
+        class="px-2 py-0.5 hover:underline"
         aria-pressed={stands(one)}
         title="Turn all dials to what they were in {one.name}"
         onclick={() => recall(one)}>{one.name}</button

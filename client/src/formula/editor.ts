@@ -20,7 +20,13 @@ import type { FormulaAnswer, FormulaProblem } from '../wire/types'
 
 const look = EditorView.theme(
   {
-    '&': { backgroundColor: '#12171b', color: '#ece5d8', height: '100%', fontSize: '13px', borderRadius: '6px' },
+    '&': {
+      backgroundColor: 'var(--color-ink)',
+      color: 'var(--color-paper)',
+      height: '100%',
+      fontSize: '13px',
+      borderRadius: '6px',
+    },
     '&.cm-focused': { outline: 'none' },
     '.cm-scroller': {
       fontFamily: 'var(--font-mono)',
@@ -28,38 +34,51 @@ const look = EditorView.theme(
       lineHeight: '1.45',
       overflow: 'auto',
     },
-    '.cm-content': { padding: '6px 0', caretColor: '#ece5d8' },
+    '.cm-content': { padding: '6px 0', caretColor: 'var(--color-paper)' },
     '.cm-line': { padding: '0 10px' },
-    '.cm-cursor': { borderLeftColor: '#ece5d8' },
-    '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { backgroundColor: '#33404a !important' },
-    '.cm-matchingBracket': { backgroundColor: '#33404a', color: '#ece5d8 !important', outline: 'none' },
+    '.cm-cursor': { borderLeftColor: 'var(--color-paper)' },
+    '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': {
+      backgroundColor: 'var(--color-line) !important',
+    },
+    '.cm-matchingBracket': {
+      backgroundColor: 'var(--color-line)',
+      color: 'var(--color-paper) !important',
+      outline: 'none',
+    },
     '.cm-tooltip': {
-      backgroundColor: '#12171b',
-      border: '1px solid #33404a',
+      backgroundColor: 'var(--color-ink)',
+      border: '1px solid var(--color-line)',
       borderRadius: '6px',
-      color: '#ece5d8',
+      color: 'var(--color-paper)',
       fontSize: '12px',
       boxShadow: '0 8px 24px #0009',
     },
     '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'var(--font-mono)', maxHeight: '15em' },
-    '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: '#33404a', color: '#ece5d8' },
-    '.cm-completionDetail': { color: '#98a3a8', fontStyle: 'normal', float: 'right', marginLeft: '1.5em' },
-    '.cm-completionMatchedText': { textDecoration: 'none', color: '#58a6a6' },
+    '.cm-tooltip-autocomplete ul li[aria-selected]': {
+      backgroundColor: 'var(--color-line)',
+      color: 'var(--color-paper)',
+    },
+    '.cm-completionDetail': { color: 'var(--color-quiet)', fontStyle: 'normal', float: 'right', marginLeft: '1.5em' },
+    '.cm-completionMatchedText': { textDecoration: 'none', color: 'var(--color-teal)' },
     '.cm-tooltip.cm-completionInfo': { maxWidth: '280px', padding: '6px 9px', fontFamily: 'var(--font-sans)' },
-    '.cm-diagnostic': { borderLeft: '3px solid #d9a441', padding: '4px 9px', fontFamily: 'var(--font-sans)' },
-    '.cm-lintRange-error': { backgroundImage: 'none', borderBottom: '2px solid #d9a441' },
-    '.cm-lintRange-info': { backgroundImage: 'none', borderBottom: '2px dotted #98a3a8' },
-    '.cm-placeholder': { color: '#98a3a8' },
+    '.cm-diagnostic': {
+      borderLeft: '3px solid var(--color-amber)',
+      padding: '4px 9px',
+      fontFamily: 'var(--font-sans)',
+    },
+    '.cm-lintRange-error': { backgroundImage: 'none', borderBottom: '2px solid var(--color-amber)' },
+    '.cm-lintRange-info': { backgroundImage: 'none', borderBottom: '2px dotted var(--color-quiet)' },
+    '.cm-placeholder': { color: 'var(--color-quiet)' },
   },
   { dark: true },
 )
 const colours = HighlightStyle.define([
-  { tag: tags.comment, color: '#98a3a8' },
-  { tag: tags.keyword, color: '#ece5d8', fontWeight: '700' },
-  { tag: [tags.function(tags.variableName)], color: '#ece5d8' },
-  { tag: tags.number, color: '#ece5d8' },
-  { tag: [tags.variableName, tags.propertyName], color: '#58a6a6' },
-  { tag: tags.operator, color: '#98a3a8' },
+  { tag: tags.comment, color: 'var(--color-quiet)' },
+  { tag: tags.keyword, color: 'var(--color-paper)', fontWeight: '700' },
+  { tag: [tags.function(tags.variableName)], color: 'var(--color-paper)' },
+  { tag: tags.number, color: 'var(--color-paper)' },
+  { tag: [tags.variableName, tags.propertyName], color: 'var(--color-teal)' },
+  { tag: tags.operator, color: 'var(--color-quiet)' },
 ])
 
 const fromOutside = Annotation.define<boolean>()
@@ -109,7 +128,7 @@ export function makeEditor(
       info: () => {
         const box = document.createElement('div')
         box.textContent = o.why || o.info
-        if (o.why) box.style.color = '#d9a441'
+        if (o.why) box.style.color = 'var(--color-amber)'
         return box
       },
     }))

@@ -122,10 +122,10 @@
       role="img"
       aria-label="Up to {most} particles alive"
     >
-      {#if line}<polygon points="0,24 {line} 288,24" fill="#58a6a6" opacity="0.3" /><polyline
+      {#if line}<polygon points="0,24 {line} 288,24" fill="var(--color-teal)" opacity="0.3" /><polyline
           points={line}
           fill="none"
-          stroke="#58a6a6"
+          stroke="var(--color-teal)"
           vector-effect="non-scaling-stroke"
         />{/if}
     </svg>

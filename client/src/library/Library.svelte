@@ -2,6 +2,8 @@
 <script lang="ts">
   import Action from '../controls/Action.svelte'
   import Choice from '../controls/Choice.svelte'
+  import SunMoon from '@lucide/svelte/icons/sun-moon'
+  import { ground } from '../controls/theme.svelte'
   import { day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { FirstEffect } from '../first/first.svelte'
@@ -161,6 +163,18 @@
           }}>Sign out</Action
         >
       {/if}
+      <button
+        type="button"
+        class="rounded p-1.5 text-quiet hover:text-paper"
+        aria-label={ground.now === 'day' ? 'A dark ground' : 'A light ground'}
+        title="{ground.now === 'day' ? 'A dark' : 'A light'} ground of the application"
+        onclick={() => ground.choose(ground.now === 'day' ? 'night' : 'day')}><SunMoon size={16} /></button
+      >
+      <a
+        href="/docs"
+        class="rounded px-1.5 py-1 text-quiet hover:text-paper"
+        title="The handbook: pages to read and search">Handbook</a
+      >
       <Action kind="line" onclick={() => input.click()} hint="An effect saved as JSON; or drop it anywhere here"
         >Import an effect</Action
       >

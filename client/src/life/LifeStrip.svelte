@@ -228,16 +228,21 @@
         {#each lanes as lane, l (lane.placed.address)}
           {@const course = profile.lives[lane.placed.address][0]}
           <g transform="translate({PAD} {l * laneHeight})">
-            <rect width={inner} height={laneHeight - 2} rx="3" fill="#12171b" />
-            <polygon points={band(course)} fill="#58a6a6" opacity="0.22" />
-            <polyline points={line(course, 'mean').join(' ')} fill="none" stroke="#58a6a6" stroke-width="1.2" />
+            <rect width={inner} height={laneHeight - 2} rx="3" fill="var(--color-ink)" />
+            <polygon points={band(course)} fill="var(--color-teal)" opacity="0.22" />
+            <polyline
+              points={line(course, 'mean').join(' ')}
+              fill="none"
+              stroke="var(--color-teal)"
+              stroke-width="1.2"
+            />
             {#if lane.response}
               {@const [low, high] = lane.response.input}
               <g transform="translate({low * inner} 0)"
                 ><path
                   d={curvePath(lane.response.curve.keys, (high - low) * inner, laneHeight - 2, 0, 1, INSET)}
                   fill="none"
-                  stroke="#ece5d8"
+                  stroke="var(--color-paper)"
                   stroke-width="1.2"
                 /></g
               >
@@ -246,14 +251,14 @@
               x="-10"
               y={laneHeight / 2 + 2.5}
               text-anchor="end"
-              fill="#98a3a8"
+              fill="var(--color-quiet)"
               font-size="10.5"
               pointer-events="none"><title>{lane.placed.label}</title>{short(lane.placed.label.toLowerCase())}</text
             >
             <text
               x={inner + 10}
               y={laneHeight / 2 + 2.5}
-              fill="#ece5d8"
+              fill="var(--color-paper)"
               class="mono"
               style="font-size: 10.5px"
               pointer-events="none"
@@ -265,7 +270,7 @@
               x2={share * inner}
               y1="0"
               y2={laneHeight - 2}
-              stroke="#e8643c"
+              stroke="var(--color-vermilion)"
               opacity="0.7"
               pointer-events="none"
             />
@@ -283,8 +288,8 @@
                   key.y * 100,
                 )} % up"
                 class="cursor-grab outline-offset-1"
-                fill={chosen.has(name) ? '#e8643c' : '#12171b'}
-                stroke="#ece5d8"
+                fill={chosen.has(name) ? 'var(--color-vermilion)' : 'var(--color-ink)'}
+                stroke="var(--color-paper)"
                 stroke-width="1.4"
                 onpointerdown={(e) => downKey(e, lane, i)}
                 onpointermove={moveKey}
@@ -301,9 +306,9 @@
             y={Math.min(frame.y, frame.to.y)}
             width={Math.abs(frame.to.x - frame.x)}
             height={Math.abs(frame.to.y - frame.y)}
-            fill="#58a6a6"
+            fill="var(--color-teal)"
             fill-opacity="0.12"
-            stroke="#58a6a6"
+            stroke="var(--color-teal)"
             stroke-dasharray="3 3"
           />{/if}
       </svg>

@@ -14,9 +14,11 @@
   import type { Response, Source } from '../wire/types'
 
   const { draft, player, catalog, selection, overlay } = useDesk()
-  const W = 46
+  let across = $state(600)
+  const NAMES = 150
   const H = 22
   const emitter = $derived(draft.emitter)
+  const driven = (r: PlacedRow) => (r.row.responses?.length ?? 0) > 0
   const rows = $derived(
     catalog
       .allRows(emitter)
@@ -25,8 +27,12 @@
           !r.unused &&
           ((r.row.responses?.length ?? 0) > 0 ||
             (!r.host && r.spec.band !== 'draws' && (r.spec.always || r.address.startsWith('forces.') || inUse(r)))),
-      ),
+      )
+      // what is driven stands first, each in working order
+      .toSorted((a, b) => Number(!driven(a)) - Number(!driven(b))),
   )
+  /** A crossing takes its share of the width there is. */
+  const W = $derived(Math.round(Math.min(Math.max((across - NAMES - 14) / Math.max(columns.length, 1) - 6, 46), 132)))
   const columns = $derived.by(() => {
     const found = new Map<string, { key: string; label: string; source: Source; count: number }>()
     for (const row of rows) {
@@ -87,6 +93,7 @@
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
   class="min-h-0 flex-1 overflow-auto"
+  bind:clientWidth={across}
   data-part="loom"
   role="group"
   aria-label="Loom"
@@ -107,11 +114,10 @@
           >
             <button
               type="button"
-              class="block max-w-[62px] truncate rounded px-0.5 text-left hover:underline hover:decoration-dotted {muted(
-                column.key,
-              )
+              class="block truncate rounded px-0.5 text-left hover:underline hover:decoration-dotted {muted(column.key)
                 ? 'text-quiet line-through'
                 : ''}"
+              style:max-width="{W + 8}px"
               title="{column.label}: drives {column.count}. Click to see only these rows in the sheet."
               onclick={() => filter(column.key)}>{column.label}</button
             >
@@ -213,11 +219,11 @@
                           ? curvePath(response.curve.keys, W, H, 0, 1, 3)
                           : ratioPath(typeof response.power === 'number' ? response.power : 1, W, H, 3)}
                         fill="none"
-                        stroke="#ece5d8"
+                        stroke="var(--color-paper)"
                         stroke-width="1.3"
                       />
                     {/if}
-                    <text x="3" y="9" font-size="9" fill="#98a3a8" class="mono"
+                    <text x="3" y="9" font-size="9" fill="var(--color-quiet)" class="mono"
                       >{catalog.signs.get(response.operation ?? 'multiply')}</text
                     >
                     {#if response.read === 'once' && row.spec.stage === 'live'}<text
@@ -225,7 +231,7 @@
                         y={H - 3}
                         font-size="8"
                         text-anchor="end"
-                        fill="#98a3a8">once</text
+                        fill="var(--color-quiet)">once</text
                       >{/if}
                   </svg>
                 </button>
@@ -233,7 +239,8 @@
                 <button
                   type="button"
                   data-cell="{r},{c}"
-                  class="h-[22px] w-[46px] rounded text-quiet opacity-0 hover:bg-raised hover:opacity-100 focus-visible:opacity-100"
+                  class="h-[22px] rounded text-quiet opacity-0 hover:bg-raised hover:opacity-100 focus-visible:opacity-100"
+                  style:width="{W}px"
                   aria-label="Drive {label(row)} from {column.label}"
                   title="Drive {label(row)} from {column.label}"
                   onclick={() => fill(row, column)}>+</button

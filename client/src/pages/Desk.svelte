@@ -5,6 +5,7 @@
   import Action from '../controls/Action.svelte'
   import Panel from '../controls/Panel.svelte'
   import Segments from '../controls/Segments.svelte'
+  import { ground } from '../controls/theme.svelte'
   import { picking } from '../controls/picking.svelte'
   import { display } from '../controls/display.svelte'
   import type { Catalog } from '../effect/catalog.svelte'
@@ -205,6 +206,13 @@
       group: 'time',
       key: '',
       act: () => (clipping = true),
+    },
+    {
+      id: 'ground',
+      label: 'Light or dark ground of the application',
+      group: 'help',
+      key: '',
+      act: () => ground.choose(ground.now === 'day' ? 'night' : 'day'),
     },
     {
       id: 'clip',

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Segments from '../controls/Segments.svelte'
+  import { ground } from '../controls/theme.svelte'
   import Panel from '../controls/Panel.svelte'
   import { keyName, keyWords, type Command, type Commands } from '../effect/commands.svelte'
 
@@ -139,6 +141,18 @@
         </section>
       {/each}
     </div>
+  </div>
+  <div class="mt-4 flex items-center gap-3">
+    <span class="text-quiet">Ground</span><Segments
+      label="Ground of the application"
+      value={ground.wish}
+      options={[
+        { value: 'night', label: 'night' },
+        { value: 'day', label: 'day' },
+        { value: 'system', label: 'as the system' },
+      ]}
+      onpick={(wish) => ground.choose(wish)}
+    />
   </div>
   <p class="mt-4 text-quiet">
     <a href="/docs" target="_blank" class="text-paper underline decoration-dotted">All pages of the handbook</a>, to

@@ -57,7 +57,7 @@
     <button
       type="submit"
       disabled={busy}
-      class="h-9 w-full rounded-md bg-paper font-medium text-ink hover:bg-white disabled:opacity-45"
+      class="h-9 w-full rounded-md bg-paper font-medium text-ink hover:opacity-90 disabled:opacity-45"
       >{secret ? 'Make the account' : 'Sign in'}</button
     >
     {#if !secret && !over}<p class="mt-4 text-xs text-quiet">

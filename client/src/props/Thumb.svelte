@@ -13,7 +13,7 @@
     const form = geometry
     if (!form?.points?.length) {
       if (form?.shape === 'camera') {
-        context.strokeStyle = '#ece5d8'
+        context.strokeStyle = 'var(--color-paper)'
         context.lineWidth = 2
         context.strokeRect(14, 18, 36, 26)
         context.beginPath()
@@ -25,7 +25,7 @@
       } else if (form?.shape === 'none') {
         // a mask: whole within, fading outward
         const fade = context.createRadialGradient(W, H, 9, W, H, 26)
-        fade.addColorStop(0, '#58a6a6')
+        fade.addColorStop(0, 'var(--color-teal)')
         fade.addColorStop(1, '#58a6a600')
         context.fillStyle = fade
         context.fillRect(0, 0, W * 2, H * 2)
@@ -54,7 +54,7 @@
       H + (seen[i * 3 + 1] - (y0 + y1) / 2) * scale,
     ]
     if (!form.indices) {
-      context.strokeStyle = '#ece5d8'
+      context.strokeStyle = 'var(--color-paper)'
       context.lineWidth = 2
       context.beginPath()
       for (let i = 0; i < n; i++) context.lineTo(...at(i))

@@ -161,9 +161,9 @@
     }}
     aria-hidden="true"
   >
-    <rect width={wide} {height} rx="4" fill="#12171b" />
+    <rect width={wide} {height} rx="4" fill="var(--color-ink)" />
     {#each [0.25, 0.5, 0.75] as t}
-      <path d="M0 {Y(t)}H{wide}M{wide * t} 0V{height}" stroke="#232c34" />
+      <path d="M0 {Y(t)}H{wide}M{wide * t} 0V{height}" stroke="var(--color-raised)" />
     {/each}
     {#each distribution?.bins ?? [] as count, i}
       <rect
@@ -171,14 +171,27 @@
         y={height - (count / top) * height * 0.8}
         width={Math.max(0.5, wide / distribution!.bins.length - 0.8)}
         height={(count / top) * height * 0.8}
-        fill="#58a6a6"
+        fill="var(--color-teal)"
         opacity="0.28"
       />
     {/each}
-    <path d={curvePath(keys, wide, height, 0, 1, INSET)} fill="none" stroke="#ece5d8" stroke-width="2" />
-    {#each grips as grip}<line x1={X(grip.fx)} y1={Y(grip.fy)} x2={X(grip.x)} y2={Y(grip.y)} stroke="#98a3a8" />{/each}
-    {#if mark !== null}<line x1={X(mark)} x2={X(mark)} y1="0" y2={height} stroke="#e8643c" stroke-width="1.4" />{/if}
-    {#if result !== null}<path d="M{wide + 2} {Y(result)}l6 -4v8z" fill="#e8643c" />{/if}
+    <path d={curvePath(keys, wide, height, 0, 1, INSET)} fill="none" stroke="var(--color-paper)" stroke-width="2" />
+    {#each grips as grip}<line
+        x1={X(grip.fx)}
+        y1={Y(grip.fy)}
+        x2={X(grip.x)}
+        y2={Y(grip.y)}
+        stroke="var(--color-quiet)"
+      />{/each}
+    {#if mark !== null}<line
+        x1={X(mark)}
+        x2={X(mark)}
+        y1="0"
+        y2={height}
+        stroke="var(--color-vermilion)"
+        stroke-width="1.4"
+      />{/if}
+    {#if result !== null}<path d="M{wide + 2} {Y(result)}l6 -4v8z" fill="var(--color-vermilion)" />{/if}
     {#each distribution?.results ?? [] as count, i}
       {@const step = (height - 2 * INSET) / distribution!.results!.length}
       <rect
@@ -186,7 +199,7 @@
         y={height - INSET - (i + 1) * step}
         width={(count / resultTop) * (RESULT - 4)}
         height={Math.max(1, step - 1)}
-        fill="#58a6a6"
+        fill="var(--color-teal)"
         opacity="0.45"
       />
     {/each}

@@ -107,7 +107,7 @@
       </linearGradient>
     </defs>
     <rect {width} height="52%" rx="4" fill="url(#gradient-editor)" />
-    <rect {width} y="54%" height="46%" rx="4" fill="#12171b" />
+    <rect {width} y="54%" height="46%" rx="4" fill="var(--color-ink)" />
     {#each distribution?.bins ?? [] as count, i}
       {@const tall = (count / top) * 42}
       <rect
@@ -115,7 +115,7 @@
         y="{100 - tall}%"
         width={Math.max(0.5, width / distribution!.bins.length - 0.8)}
         height="{tall}%"
-        fill="#58a6a6"
+        fill="var(--color-teal)"
         opacity="0.4"
       />
     {/each}
@@ -124,7 +124,7 @@
         x2={mark * width}
         y1="0"
         y2="100%"
-        stroke="#e8643c"
+        stroke="var(--color-vermilion)"
         stroke-width="1.4"
       />{/if}
   </svg>

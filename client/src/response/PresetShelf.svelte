@@ -54,7 +54,7 @@
         ><path
           d={curvePath(preset.keys as Key[], S, S, 0, 1, 5)}
           fill="none"
-          stroke="#ece5d8"
+          stroke="var(--color-paper)"
           stroke-width="1.2"
         /></svg
       >
@@ -76,7 +76,7 @@
         {#if kind === 'curve'}<path
             d={curvePath(preset.data.keys as Key[], S, S, 0, 1, 5)}
             fill="none"
-            stroke="#ece5d8"
+            stroke="var(--color-paper)"
             stroke-width="1.2"
           />
         {:else}

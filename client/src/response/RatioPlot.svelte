@@ -18,26 +18,26 @@
 
 <div bind:clientWidth={width} bind:clientHeight={height} class="relative h-full w-full">
   <svg {width} {height} class="absolute inset-0" role="img" aria-label="In proportion to the power {power}">
-    <rect width={wide} {height} rx="4" fill="#12171b" />
+    <rect width={wide} {height} rx="4" fill="var(--color-ink)" />
     {#each distribution?.bins ?? [] as count, i}
       <rect
         x={(i * wide) / distribution!.bins.length}
         y={height - (count / top) * height * 0.8}
         width={Math.max(0.5, wide / distribution!.bins.length - 0.8)}
         height={(count / top) * height * 0.8}
-        fill="#58a6a6"
+        fill="var(--color-teal)"
         opacity="0.28"
       />
     {/each}
-    <line x1={wide / 2} x2={wide / 2} y1="0" y2={height} stroke="#33404a" />
-    <line x1="0" x2={wide} y1={height / 2} y2={height / 2} stroke="#33404a" />
-    <path d={ratioPath(power, wide, height, 4)} fill="none" stroke="#ece5d8" stroke-width="2" />
+    <line x1={wide / 2} x2={wide / 2} y1="0" y2={height} stroke="var(--color-line)" />
+    <line x1="0" x2={wide} y1={height / 2} y2={height / 2} stroke="var(--color-line)" />
+    <path d={ratioPath(power, wide, height, 4)} fill="none" stroke="var(--color-paper)" stroke-width="2" />
     {#if mark !== null}<line
         x1={mark * wide}
         x2={mark * wide}
         y1="0"
         y2={height}
-        stroke="#e8643c"
+        stroke="var(--color-vermilion)"
         stroke-width="1.4"
       />{/if}
     {#each distribution?.results ?? [] as count, i}
@@ -47,7 +47,7 @@
         y={height - 8 - (i + 1) * step}
         width={(count / resultTop) * (RESULT - 4)}
         height={Math.max(1, step - 1)}
-        fill="#58a6a6"
+        fill="var(--color-teal)"
         opacity="0.45"
       />
     {/each}

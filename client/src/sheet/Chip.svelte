@@ -255,18 +255,25 @@
       <rect width={W} height={H} fill="url(#chip-{response.uid})" />
     {:else}
       {#each bars as height, i}
-        <rect x={(i * W) / 16} y={H - height} width={W / 16 - 0.6} {height} fill="#58a6a6" opacity="0.35" />
+        <rect x={(i * W) / 16} y={H - height} width={W / 16 - 0.6} {height} fill="var(--color-teal)" opacity="0.35" />
       {/each}
       <path
         d={response.kind === 'curve'
           ? curvePath(response.curve.keys, W, H, 0, 1, 3)
           : ratioPath(typeof response.power === 'number' ? response.power : 1, W, H, 3)}
         fill="none"
-        stroke="#ece5d8"
+        stroke="var(--color-paper)"
         stroke-width="1.4"
       />
     {/if}
-    {#if mark !== null}<line x1={mark * W} x2={mark * W} y1="0" y2={H} stroke="#e8643c" stroke-width="1.4" />{/if}
+    {#if mark !== null}<line
+        x1={mark * W}
+        x2={mark * W}
+        y1="0"
+        y2={H}
+        stroke="var(--color-vermilion)"
+        stroke-width="1.4"
+      />{/if}
   </svg>
   {#if formula?.draft}<span
       class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"

@@ -91,7 +91,7 @@
               y={20 - (n / top) * 19}
               width="2.4"
               height={(n / top) * 19}
-              fill="#58a6a6"
+              fill="var(--color-teal)"
               opacity="0.6"
             />{/each}
         </svg>

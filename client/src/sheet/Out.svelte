@@ -68,9 +68,9 @@
         y1={-vector.y * 0.6}
         x2={vector.x}
         y2={vector.y}
-        stroke="#58a6a6"
+        stroke="var(--color-teal)"
         stroke-width="1.4"
-      /><circle cx={vector.x} cy={vector.y} r="1.8" fill="#58a6a6" /></svg
+      /><circle cx={vector.x} cy={vector.y} r="1.8" fill="var(--color-teal)" /></svg
     >
     <span class="mono whitespace-nowrap" title="mean {vector.mean.map((m) => withUnit(m, unit)).join(', ')}"
       >{shown(vector.length, unit, false)}{unit.symbol ? ` ${symbolOf(unit)}` : ''}</span

@@ -14,7 +14,7 @@
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
   const at = (name: string) => draft.inEmitter(['births', name])
   const descended = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
-  const link = 'border-b border-dotted border-[#5b6a74] hover:border-paper'
+  const link = 'border-b border-dotted border-edge hover:border-paper'
   const less = 'text-xs text-quiet underline decoration-dotted hover:text-paper'
 </script>
 

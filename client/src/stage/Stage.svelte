@@ -589,13 +589,13 @@
       ><circle
         r={Math.max(8, Math.min(ring.r + 4, 60))}
         fill="none"
-        stroke="#12171b"
+        stroke="var(--color-ink)"
         stroke-width="4"
         opacity="0.75"
       /><circle
         r={Math.max(8, Math.min(ring.r + 4, 60))}
         fill="none"
-        stroke="#ece5d8"
+        stroke="var(--color-paper)"
         stroke-width="1.6"
         stroke-dasharray="4 3"
       /></svg

@@ -103,7 +103,7 @@
             <polyline
               points={line(column)}
               fill="none"
-              stroke="#ece5d8"
+              stroke="var(--color-paper)"
               stroke-width="1.3"
               vector-effect="non-scaling-stroke"
             />
@@ -112,7 +112,7 @@
                 x2={life.life[here] * W}
                 y1="0"
                 y2={H}
-                stroke="#e8643c"
+                stroke="var(--color-vermilion)"
                 vector-effect="non-scaling-stroke"
               />{/if}
           </svg>

@@ -145,8 +145,8 @@
           <!-- svelte-ignore a11y_no_static_element_interactions -->
           <div
             class="absolute top-[4px] h-[14px] cursor-grab rounded-[3px] border {index === draft.emitterIndex
-              ? 'border-paper bg-[#51616c]'
-              : 'border-[#51616c] bg-[#33404a]'} {k ? 'opacity-50' : ''}"
+              ? 'border-paper bg-edge'
+              : 'border-edge bg-line'} {k ? 'opacity-50' : ''}"
             style:left="{X(bar.from)}px"
             style:width="{Math.max(6, X(bar.to) - X(bar.from))}px"
             style:background={emitter.colour ? `${emitter.colour}99` : undefined}

@@ -81,7 +81,7 @@
       onclick={() => player.toggle()}
       aria-label={player.playing ? 'Pause' : 'Play'}
       title="{player.playing ? 'Pause' : 'Play'} ({keyHint('play')})"
-      class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:bg-white"
+      class="grid h-[34px] w-[34px] place-items-center rounded-full bg-paper text-ink hover:opacity-90"
     >
       {#if player.playing}<Pause size={15} fill="currentColor" />{:else}<Play
           size={15}
@@ -143,11 +143,11 @@
     >
       <svg {width} height="44" class="absolute inset-0 overflow-visible">
         <g opacity={player.clipComplete ? 1 : 0.6}>
-          <polygon points={area} fill="#58a6a6" opacity="0.35" transform="translate(0 4)" />
-          <polyline points={known.join(' ')} fill="none" stroke="#58a6a6" transform="translate(0 4)" />
+          <polygon points={area} fill="var(--color-teal)" opacity="0.35" transform="translate(0 4)" />
+          <polyline points={known.join(' ')} fill="none" stroke="var(--color-teal)" transform="translate(0 4)" />
         </g>
-        <text x="2" y="12" fill="#98a3a8" font-size="10" class="mono">{most}</text>
-        <rect y="38" {width} height="3" rx="1.5" fill="#33404a" />
+        <text x="2" y="12" fill="var(--color-quiet)" font-size="10" class="mono">{most}</text>
+        <rect y="38" {width} height="3" rx="1.5" fill="var(--color-line)" />
         {#each stretches as part}
           <rect
             x={X(clip.first_frame + part.from)}
@@ -155,17 +155,17 @@
             width={Math.max(2, ((part.to - part.from) / span) * width)}
             height="3"
             rx="1.5"
-            fill="#98a3a8"
+            fill="var(--color-quiet)"
             data-cached
           />
         {/each}
         {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
-          <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || '#98a3a8'}
+          <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || 'var(--color-quiet)'}
             ><title>{burst.count} at frame {burst.frame}</title></path
           >
         {/each}
-        <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="#ece5d8" stroke-width="1.5" />
-        <circle cx={X(player.frame)} cy="4" r="4" fill="#ece5d8" />
+        <line x1={X(player.frame)} x2={X(player.frame)} y1="2" y2="44" stroke="var(--color-paper)" stroke-width="1.5" />
+        <circle cx={X(player.frame)} cy="4" r="4" fill="var(--color-paper)" />
       </svg>
     </div>
     <KeyMarks {width} />
