@@ -4,7 +4,7 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [tailwindcss(), svelte()],
-  build: { target: 'es2022', chunkSizeWarningLimit: 1200, assetsInlineLimit: 0 },
+  build: { target: 'es2022', manifest: true, chunkSizeWarningLimit: 1200, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8130' } },
   test: { include: ['src/**/*.test.ts'] },
 } as Parameters<typeof defineConfig>[0])

@@ -17,6 +17,7 @@ import type { Change } from '../controls/numbers'
 import { api } from '../wire/api'
 import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
+import type { Editable } from './trial'
 import { newUid, put, resolve, withUids, type Path } from './path'
 
 export const responsePath = (placed: PlacedRow, index: number): Path => [...placed.path, 'responses', index]
@@ -31,7 +32,7 @@ export function responseTitle(catalog: Catalog, emitter: Emitter, placed: Placed
 
 /** Put other responses onto a row; a setting becomes a row when it gets its first, and a number again after its last. */
 export function setResponses(
-  effect: OpenEffect,
+  effect: Editable,
   placed: PlacedRow,
   responses: Response[],
   label: string,
@@ -115,7 +116,7 @@ export function vary(
 }
 
 /** Drive a row by a source: returns the new response's uid. The input range is what the particles have, where that is known. */
-export function drive(effect: OpenEffect, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): string {
+export function drive(effect: Editable, catalog: Catalog, placed: PlacedRow, choice: SourceChoice): string {
   const read = choice.read as 'once' | 'live'
   const direct = placed.spec.kind !== 'colour' && (choice.key === 'formula' || choice.group === 'dials')
   const response = direct

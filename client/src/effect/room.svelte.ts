@@ -22,6 +22,8 @@ export class Room {
   eye = $state.raw<{ to: 'all' | 'chosen' | 'x' | 'y' | 'z' | 'camera' } | null>(null)
   /** Whether grid, guides, handles and outlines are hidden. */
   plain = $state(false)
+  /** Whether a figure 1.7 m tall stands on the stage, to judge scale by. */
+  figure = $state(false)
   /** Where the stage is looked at from, where that is not the effect's camera. */
   standing = $state.raw<{ position: number[]; target: number[] } | null>(null)
 

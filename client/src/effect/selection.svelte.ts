@@ -27,6 +27,8 @@ export class Selection {
   remarking = $state<string | null>(null)
   /** The one emitter that is shown while it is soloed; nothing of it is stored. */
   only = $state<string | null>(null)
+  /** The effect as it would be with what is pointed at in the list of sources; nothing of it is stored. */
+  preview = $state.raw<Effect | null>(null)
   /** Rows that are marked: a number typed into one of them is typed into all. */
   marked = $state.raw<readonly string[]>([])
   /** Whether the editor looks at the frame on screen or at the whole clip. */
@@ -106,6 +108,7 @@ export class Selection {
    * document itself without any of these.
    */
   heard(document: Effect, standing: { position: number[]; target: number[] } | null = null): Effect {
+    if (this.preview) document = this.preview
     const { turned } = this
     if (this.fromHere && standing && document.emitters.some((e) => e.thinning))
       document = {

@@ -6,7 +6,6 @@
   import { useDesk } from '../effect/context'
   import { basePath, setBase } from '../effect/edits'
   import type { FormulaSource } from '../wire/types'
-  import FormulaEditor from './FormulaEditor.svelte'
 
   let { placed, source, read }: { placed: PlacedRow; source: FormulaSource; read: 'once' | 'live' } = $props()
   const { draft, catalog, selection, overlay } = useDesk()
@@ -60,5 +59,11 @@
   >
 </div>
 <div class="col-span-2 min-h-0 min-w-0 py-2.5 pr-4 pl-2">
-  <FormulaEditor {placed} path={[...path, 'source']} {source} {read} {title} />
+  {#await import('./FormulaEditor.svelte') then { default: FormulaEditor }}<FormulaEditor
+      {placed}
+      path={[...path, 'source']}
+      {source}
+      {read}
+      {title}
+    />{/await}
 </div>

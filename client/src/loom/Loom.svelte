@@ -31,8 +31,6 @@
       // what is driven stands first, each in working order
       .toSorted((a, b) => Number(!driven(a)) - Number(!driven(b))),
   )
-  /** A crossing takes its share of the width there is. */
-  const W = $derived(Math.round(Math.min(Math.max((across - NAMES - 14) / Math.max(columns.length, 1) - 6, 46), 132)))
   const columns = $derived.by(() => {
     const found = new Map<string, { key: string; label: string; source: Source; count: number }>()
     for (const row of rows) {
@@ -45,6 +43,8 @@
     }
     return [...found.values()].sort((a, b) => b.count - a.count)
   })
+  /** A crossing takes its share of the width there is. */
+  const W = $derived(Math.round(Math.min(Math.max((across - NAMES - 14) / Math.max(columns.length, 1) - 6, 46), 132)))
   const muted = (key: string) => (emitter.muted_sources ?? []).includes(key)
   const at = (row: PlacedRow, key: string) =>
     (row.row.responses ?? []).filter((r) => catalog.columnOf(emitter, r) === key)

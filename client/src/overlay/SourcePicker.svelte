@@ -4,11 +4,12 @@
 -->
 <script lang="ts">
   import { symbolOf } from '../controls/display.svelte'
-  import { onMount, tick } from 'svelte'
+  import { onDestroy, onMount, tick } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { baseFrom, drive, isNought, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
   import { keep, kept } from '../controls/kept'
+  import { Trial, type Editable } from '../effect/trial'
   import { newUid } from '../effect/path'
   import { api, Refused } from '../wire/api'
   import type { Source, SourceChoice } from '../wire/types'
@@ -57,6 +58,8 @@
     live: string
     /** Of a source: which kind, for its card. */
     kind?: string
+    choice?: SourceChoice
+    bins?: number[]
     take: () => void
     base?: () => void
   }
@@ -113,6 +116,8 @@
         help: choice.help,
         words: choice.words,
         kind: String(choice.source.kind),
+        choice: choice.whole || choice.key === 'formula' ? undefined : choice,
+        bins: choice.bins,
         refusal: choice.refusal || (open.replaces && choice.whole ? 'A response reads one number.' : ''),
         live: choice.key === 'formula' ? 'anything' : whole || range,
         take: () => (choice.whole ? baseFrom(draft, catalog, placed, choice) : take(choice)),
@@ -152,6 +157,23 @@
   })
   const chosen = $derived(found[Math.min(at, found.length - 1)])
 
+  /** What the stage would show with the chosen source, after a moment's rest on it. */
+  const REST_MS = 280
+  $effect(() => {
+    const one = pointed ? chosen : undefined
+    if (!one?.choice || one.refusal || !placed) return void (selection.preview = null)
+    const waiting = setTimeout(() => {
+      const trial = new Trial(draft)
+      if (open.replaces) replaceIn(trial, one.choice!)
+      else drive(trial, catalog, placed!, one.choice!)
+      selection.preview = trial.document
+    }, REST_MS)
+    return () => clearTimeout(waiting)
+  })
+  onDestroy(() => (selection.preview = null))
+  /** Whether somebody pointed at a source, or walked to one: the list alone previews nothing. */
+  let pointed = $state(false)
+
   onMount(async () => {
     input?.focus()
     try {
@@ -166,7 +188,11 @@
     if (choice.key === 'formula') selection.selectBase(placed!.address)
   }
   function take(choice: SourceChoice) {
+    selection.preview = null
     if (!open.replaces) return selection.select(drive(draft, catalog, placed!, choice))
+    replaceIn(draft, choice)
+  }
+  function replaceIn(effect: Editable, choice: SourceChoice) {
     const index = placed!.row.responses!.findIndex((r) => r.uid === open.replaces)
     const response = placed!.row.responses![index]
     const fresh = choice.key === 'formula' ? { text: response.kind === 'ratio' ? '1' : 'life' } : {}
@@ -180,9 +206,9 @@
       ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }),
     }
     catalog.chose(response.uid, wordsOf(choice))
-    draft.edit(
+    effect.edit(
       `Read ${responseTitle(catalog, draft.owner, placed!, response)} from ${choice.label}`,
-      draft.inEmitter(responsePath(placed!, index)),
+      effect.inEmitter(responsePath(placed!, index)),
       changed,
     )
   }
@@ -194,6 +220,7 @@
     overlay.close()
   }
   function keys(event: KeyboardEvent) {
+    if (/^(Arrow|Page)/.test(event.key)) pointed = true
     if (event.key === 'ArrowDown') at = Math.min(at + 1, found.length - 1)
     else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0)
     else if (event.key === 'PageDown') at = Math.min(at + 10, found.length - 1)
@@ -206,7 +233,13 @@
   }
 </script>
 
-<Floating anchor={open.anchor} width={360} label="What drives {placed?.label ?? ''}" onclose={() => overlay.close()}>
+<Floating
+  anchor={open.anchor}
+  width={400}
+  tall={430}
+  label="What drives {placed?.label ?? ''}"
+  onclose={() => overlay.close()}
+>
   <div class="border-b border-line p-2">
     <input
       bind:this={input}
@@ -249,7 +282,10 @@
         aria-disabled={!!item.refusal}
         tabindex="-1"
         onclick={() => pick(item)}
-        onpointermove={() => (at = i)}
+        onpointermove={() => {
+          at = i
+          pointed = true
+        }}
         data-source={item.id}
         title={item.refusal || item.help}
         class="flex items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {item.refusal
@@ -257,7 +293,24 @@
           : 'cursor-pointer'} {item === chosen ? 'bg-raised' : ''}"
       >
         <span class={item.refusal ? 'opacity-60' : ''}>{item.label}</span>
-        <span class="mono text-[11px] whitespace-nowrap text-quiet">{item.refusal ? 'not here' : item.live}</span>
+        <span class="flex items-baseline gap-2">
+          {#if item.bins?.length && !item.refusal}
+            {@const most = Math.max(...item.bins)}
+            <svg width="46" height="13" class="self-center" aria-hidden="true">
+              {#each item.bins as n, b}<rect
+                  x={(b * 46) / item.bins.length}
+                  y={13 - (n / most) * 13}
+                  width={46 / item.bins.length - 0.5}
+                  height={(n / most) * 13}
+                  fill="var(--color-teal)"
+                  opacity="0.7"
+                />{/each}
+            </svg>
+          {/if}
+          <span class="mono min-w-[86px] text-right text-[11px] whitespace-nowrap text-quiet"
+            >{item.refusal ? 'not here' : item.live}</span
+          >
+        </span>
       </div>
     {/each}
     {#if choices && !found.length}<p class="px-3 py-2 text-quiet">Nothing by that name.</p>{/if}

@@ -3,12 +3,8 @@
   import { Catalog } from '../effect/catalog.svelte'
   import { api, Refused } from '../wire/api'
   import type { Opened } from '../wire/types'
-  import Desk from './Desk.svelte'
-  import DialsPage from './DialsPage.svelte'
   import { people } from '../effect/people.svelte'
-  import Library from '../library/Library.svelte'
   import SignIn from './SignIn.svelte'
-  import StagePage from './StagePage.svelte'
 
   let address = $state(location.pathname)
   const invitation = location.pathname === '/welcome' ? location.hash.slice(1) : ''
@@ -32,6 +28,12 @@
     opened = null
     problem = ''
     if (!id || !inside) return
+    // the page's own script comes meanwhile
+    void (page === 'dials'
+      ? import('./DialsPage.svelte')
+      : page === 'stage'
+        ? import('./StagePage.svelte')
+        : import('./Desk.svelte'))
     Promise.all([catalog ?? api.catalog().then((data) => new Catalog(data)), api.open(Number(id))]).then(
       ([c, o]) => {
         if (id !== wanted) return
@@ -60,13 +62,25 @@
 {:else if address.startsWith('/docs')}
   {#await import('./DocsPage.svelte') then { default: DocsPage }}<DocsPage {address} ongo={go} />{/await}
 {:else if !wanted}
-  <Library onopen={(id) => go(`/effects/${id}`)} />
+  {#await import('../library/Library.svelte') then { default: Library }}<Library
+      onopen={(id) => go(`/effects/${id}`)}
+    />{/await}
 {:else if opened && catalog}
   {#key opened.id}
-    {#if page === 'dials'}<DialsPage {opened} {catalog} />{:else if page === 'stage'}<StagePage
-        {opened}
-        {catalog}
-      />{:else}<Desk {opened} {catalog} onlibrary={() => go('/')} onopen={(id) => go(`/effects/${id}`)} />{/if}
+    {#if page === 'dials'}{#await import('./DialsPage.svelte') then { default: DialsPage }}<DialsPage
+          {opened}
+          {catalog}
+        />{/await}
+    {:else if page === 'stage'}{#await import('./StagePage.svelte') then { default: StagePage }}<StagePage
+          {opened}
+          {catalog}
+        />{/await}
+    {:else}{#await import('./Desk.svelte') then { default: Desk }}<Desk
+          {opened}
+          {catalog}
+          onlibrary={() => go('/')}
+          onopen={(id) => go(`/effects/${id}`)}
+        />{/await}{/if}
   {/key}
 {:else}
   <div class="grid h-full place-items-center text-quiet">

@@ -21,20 +21,15 @@
   import { Presets } from '../effect/presets.svelte'
   import { Room } from '../effect/room.svelte'
   import { Selection } from '../effect/selection.svelte'
-  import ExportDialog from '../export/ExportDialog.svelte'
   import LifeStrip from '../life/LifeStrip.svelte'
   import ResponseEditor from '../response/ResponseEditor.svelte'
   import Overlays from '../overlay/Overlays.svelte'
   import SheetPlace from '../sheet/SheetPlace.svelte'
   import Stage from '../stage/Stage.svelte'
-  import ClipDialog from '../transport/ClipDialog.svelte'
-  import Sequence from '../transport/Sequence.svelte'
   import Transport from '../transport/Transport.svelte'
   import { api } from '../wire/api'
   import type { Opened } from '../wire/types'
-  import DialsDrawer from '../dials/DialsDrawer.svelte'
   import Edge from './Edge.svelte'
-  import HelpSheet from './HelpSheet.svelte'
   import { FirstEffect } from '../first/first.svelte'
   import FirstSteps from '../first/FirstSteps.svelte'
   import TopBar from './TopBar.svelte'
@@ -98,10 +93,16 @@
 
   const heard = () => selection.heard(draft.document, room.standing)
   draft.onchange = (dragging) => player.change(heard(), dragging)
-  let heardBefore: unknown[] = [null, null, false, false]
+  let heardBefore: unknown[] = [null, null, false, false, null]
   $effect(() => {
     // what is heard changes with the solo, dials as others turned them and the view, though the document does not
-    const now = [selection.solo, selection.turned, selection.fromHere, selection.fromHere && room.standing]
+    const now = [
+      selection.solo,
+      selection.turned,
+      selection.fromHere,
+      selection.fromHere && room.standing,
+      selection.preview,
+    ]
     if (now.every((part, i) => part === heardBefore[i])) return
     heardBefore = now
     untrack(() => player.change(heard(), false))
@@ -276,6 +277,13 @@
     },
     { id: 'front', label: 'Look from the front', group: 'eye', key: 'Z', act: () => (room.eye = { to: 'z' }) },
     { id: 'side', label: 'Look from the side', group: 'eye', key: 'X', act: () => (room.eye = { to: 'x' }) },
+    {
+      id: 'figure',
+      label: 'A figure 1.7 m tall, to judge scale',
+      group: 'eye',
+      key: '',
+      act: () => (room.figure = !room.figure),
+    },
     { id: 'above', label: 'Look from above', group: 'eye', key: 'Y', act: () => (room.eye = { to: 'y' }) },
     {
       id: 'camera',
@@ -428,7 +436,9 @@
           />
           <Pane defaultSize={room.sheetShare} minSize={25} class={room.shows('sheet') ? '' : 'hidden'}>
             <div class="relative h-full min-h-0 min-w-0">
-              <SheetPlace />{#if selection.dials}<DialsDrawer />{/if}
+              <SheetPlace
+              />{#if selection.dials}{#await import('../dials/DialsDrawer.svelte') then { default: DialsDrawer }}<DialsDrawer
+                  />{/await}{/if}
             </div>
           </Pane>
         </PaneGroup>
@@ -451,14 +461,23 @@
       <div class="h-full min-h-0 overflow-x-hidden overflow-y-auto"><ResponseEditor /></div>
     </Pane>
   </PaneGroup>
-  {#if selection.sequence && !room.alone}<Sequence />{/if}
+  {#if selection.sequence && !room.alone}{#await import('../transport/Sequence.svelte') then { default: Sequence }}<Sequence
+      />{/await}{/if}
   <Transport onclip={() => (clipping = true)} />
 </div>
 
 <Overlays />
-<ExportDialog bind:open={exporting} />
-<ClipDialog bind:open={clipping} />
-<HelpSheet bind:open={helping} {commands} onfirst={firstEffect} />
+{#if exporting}{#await import('../export/ExportDialog.svelte') then { default: ExportDialog }}<ExportDialog
+      bind:open={exporting}
+    />{/await}{/if}
+{#if clipping}{#await import('../transport/ClipDialog.svelte') then { default: ClipDialog }}<ClipDialog
+      bind:open={clipping}
+    />{/await}{/if}
+{#if helping}{#await import('./HelpSheet.svelte') then { default: HelpSheet }}<HelpSheet
+      bind:open={helping}
+      {commands}
+      onfirst={firstEffect}
+    />{/await}{/if}
 <Panel open={conflict} title="Changed in another window" size="sm" dismissable={false}>
   <p>
     This effect was changed elsewhere since you opened it. Your edit is still here and nothing has been overwritten.

@@ -89,7 +89,9 @@
       'The stage',
       [
         ['click', 'pick a particle'],
-        ['drag', 'look around'],
+        ['drag', 'look around what is under the pointer; Ctrl by 5°'],
+        ['arrows', 'walk and turn; Alt ← → aside, PgUp PgDn rise, Shift small'],
+        ['Ctrl with a handle', 'by tenths of a metre, by 5°'],
         ['wheel', 'nearer, further'],
         ['right drag', 'shift the view'],
         ['drag with the brush', 'reshape the chosen mesh'],

@@ -18,7 +18,6 @@
 
   import type { CurveResponse, FormulaSource, GradientResponse, Key, RatioResponse, Stop } from '../wire/types'
   import BaseFormula from '../formula/BaseFormula.svelte'
-  import FormulaEditor from '../formula/FormulaEditor.svelte'
   import CurveEditor from './CurveEditor.svelte'
   import GradientEditor from './GradientEditor.svelte'
   import PresetShelf from './PresetShelf.svelte'
@@ -335,15 +334,15 @@
       <div class="flex min-h-0 flex-1 gap-2">
         {#if formula && showsText}
           {#key formula.uid}<div class="min-w-0 flex-1 pl-2">
-              <FormulaEditor
-                {placed}
-                path={[...path, 'source']}
-                source={formula}
-                read={response.read}
-                {title}
-                response
-                multiplies={(response.operation ?? 'multiply') === 'multiply'}
-              />
+              {#await import('../formula/FormulaEditor.svelte') then { default: FormulaEditor }}<FormulaEditor
+                  {placed}
+                  path={[...path, 'source']}
+                  source={formula}
+                  read={response.read}
+                  {title}
+                  response
+                  multiplies={(response.operation ?? 'multiply') === 'multiply'}
+                />{/await}
             </div>{/key}
         {:else if response.kind === 'curve'}
           <div class="mono flex w-11 shrink-0 flex-col justify-between py-1 text-right text-[11px] text-quiet">

@@ -1,10 +1,6 @@
 <!-- The place of the sheet: emitters as tabs, and the view that is chosen of the current one. -->
 <script lang="ts">
   import { useDesk } from '../effect/context'
-  import Loom from '../loom/Loom.svelte'
-  import OneLife from '../table/OneLife.svelte'
-  import Table from '../table/Table.svelte'
-  import PropsView from '../props/PropsView.svelte'
   import EmitterList from './EmitterList.svelte'
   import { listed } from './emitters'
   import EmitterTabs from './EmitterTabs.svelte'
@@ -39,9 +35,11 @@
   <div class="flex min-h-0 flex-1">
     {#if listed(draft.document.emitters) && selection.view !== 'props'}<EmitterList />{/if}
     <div class="flex min-h-0 min-w-0 flex-1 flex-col">
-      {#if selection.view === 'sheet'}<Sheet />{:else if selection.view === 'loom'}<Loom
-        />{:else if selection.view === 'props'}<PropsView />{:else if selection.view === 'table'}<Table
-        />{:else}<OneLife />{/if}
+      {#if selection.view === 'sheet'}<Sheet
+        />{:else if selection.view === 'loom'}{#await import('../loom/Loom.svelte') then { default: Loom }}<Loom
+          />{/await}{:else if selection.view === 'props'}{#await import('../props/PropsView.svelte') then { default: PropsView }}<PropsView
+          />{/await}{:else if selection.view === 'table'}{#await import('../table/Table.svelte') then { default: Table }}<Table
+          />{/await}{:else}{#await import('../table/OneLife.svelte') then { default: OneLife }}<OneLife />{/await}{/if}
     </div>
   </div>
 </section>

@@ -1,11 +1,11 @@
 <!-- The 3D view: particles, the ground, where births happen; orbit by dragging. -->
 <script lang="ts">
-  import { symbolOf } from '../controls/display.svelte'
+  import { display, symbolOf } from '../controls/display.svelte'
   import { onMount, untrack } from 'svelte'
   import Action from '../controls/Action.svelte'
   import { css, decode } from '../controls/colour'
   import { picking } from '../controls/picking.svelte'
-  import { shown as words } from '../controls/numbers'
+  import { shown as words, withUnit } from '../controls/numbers'
   import { isSourced, placeInWords } from '../effect/catalog.svelte'
   import { showRow } from '../effect/leads'
   import { keyHint } from '../effect/commands.svelte'
@@ -82,7 +82,7 @@
     )
   let costing = $state(false)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
-  let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string }[]>([])
+  let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string; alike: boolean }[]>([])
   /** The brush: what it does, its radius (metres) and strength. */
   const STROKES = {
     reshape: { kind: 'pull', radius: 0.25, strength: 0.1 },
@@ -147,12 +147,15 @@
           help,
           act: () => show(shade, field),
         })),
-        ...columns.map((c) => ({
-          label: c.label,
-          group: c.group,
-          detail: symbolOf(c.unit),
-          act: () => player.shadeBy(c.key),
-        })),
+        // what differs between particles comes first: of what is the same for all nothing is seen
+        ...columns
+          .toSorted((a, b) => Number(a.alike) - Number(b.alike))
+          .map((c) => ({
+            label: c.label,
+            group: c.alike ? 'the same for all now' : c.group,
+            detail: symbolOf(c.unit),
+            act: () => player.shadeBy(c.key),
+          })),
       ])
     })
   }
@@ -339,6 +342,8 @@
   })
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
+    if (scene) scene.figure = room.figure
+    void display.lengths // written on the grid
     if (!bare) scene?.guide(marks)
   })
   $effect(() => {
@@ -430,6 +435,11 @@
       { label: 'From the side', hint: keyHint('side'), act: () => (room.eye = { to: 'x' }) },
       { label: 'From above', hint: keyHint('above'), act: () => (room.eye = { to: 'y' }) },
       { label: "From the effect's camera", hint: keyHint('camera'), act: () => (room.eye = { to: 'camera' }) },
+      {
+        label: `A figure ${withUnit(1.7, { symbol: 'm', scale: 1, digits: 2 })} tall`,
+        hint: keyHint('figure'),
+        act: () => (room.figure = !room.figure),
+      },
       { label: 'Grid, handles and outlines', hint: keyHint('plain'), act: () => (room.plain = !room.plain) },
       null,
       { label: 'Two views beside each other', hint: keyHint('beside'), act: () => (selection.beside = true) },
@@ -575,7 +585,8 @@
     onpointerup={up}
     ondblclick={doubled}
     class="absolute inset-0 h-full w-full touch-none {picking.wish ? 'cursor-crosshair' : ''}"
-    aria-label="Stage: {alive} particles at frame {player.frame}"
+    tabindex={second ? -1 : 0}
+    aria-label="Stage, arrows walk: {alive} particles at frame {player.frame}"
   ></canvas>
   {#if ring && !room.plain}
     <svg

@@ -1,7 +1,7 @@
 import * as three from 'three'
-import { expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import type { FramePacket } from '../wire/packets'
-import { particleBox, SIDES, standing, type Side } from './eye'
+import { particleBox, turnedAbout, walked, SIDES, standing, type Side } from './eye'
 
 const packet = (...positions: number[][]) =>
   ({
@@ -35,4 +35,42 @@ it('leaves strays out, and whoever is hidden', () => {
   expect(particleBox(packet([1, 2, 3], [4, 5, 6]), [true, false]).max.toArray()).toEqual([1, 2, 3])
   expect(particleBox(packet([1, 2, 3], [4, 5, 6]), [true, false], 'e1').min.toArray()).toEqual([4, 5, 6])
   expect(particleBox(packet([]), [true]).isEmpty()).toBe(true)
+})
+
+describe('turning about a place', () => {
+  const eye = { position: new three.Vector3(1, 2, 5), target: new three.Vector3(0, 1, 0) }
+  const place = new three.Vector3(2, 0.5, -1)
+  it('keeps how far it is, and where it is in the picture', () => {
+    for (const [yaw, pitch] of [
+      [0.4, 0],
+      [-1.2, 0.3],
+      [2.5, -0.2],
+    ]) {
+      const made = turnedAbout(eye, place, yaw, pitch)
+      expect(made.position.distanceTo(place)).toBeCloseTo(eye.position.distanceTo(place), 9)
+      expect(made.position.distanceTo(made.target)).toBeCloseTo(eye.position.distanceTo(eye.target), 9)
+      const seen = (e: typeof eye) => {
+        const camera = new three.PerspectiveCamera(40, 1.6, 0.1, 100)
+        camera.position.copy(e.position)
+        camera.lookAt(e.target)
+        camera.updateMatrixWorld()
+        return place.clone().project(camera)
+      }
+      expect(seen(made).distanceTo(seen(eye))).toBeLessThan(1e-9)
+    }
+  })
+  it('never goes over the top, and stays level', () => {
+    const made = turnedAbout(eye, place, 0, 9)
+    const way = made.target.clone().sub(made.position).normalize()
+    expect(Math.asin(way.y)).toBeCloseTo((89 * Math.PI) / 180, 6)
+  })
+})
+
+describe('walking', () => {
+  it('goes on over the ground whatever way one looks up or down', () => {
+    const eye = { position: new three.Vector3(0, 3, 4), target: new three.Vector3(0, 0, 0) }
+    expect(walked(eye, 1, 0, 0).position.toArray()).toEqual([0, 3, 3])
+    expect(walked(eye, 0, 2, 0).position.x).toBeCloseTo(2)
+    expect(walked(eye, 0, 0, 0.5).target.y).toBe(0.5)
+  })
 })

@@ -43,3 +43,36 @@ export function standing(
   const away = new three.Vector3(...from).normalize().multiplyScalar((radius * ROOM) / Math.sin(half))
   return { position: middle.clone().add(away).toArray(), target: middle.toArray() }
 }
+
+const STEEPEST = (89 * Math.PI) / 180
+export type Eye = { position: three.Vector3; target: three.Vector3 }
+
+/**
+ * Return an eye turned about a place: what is there stays where it is in the picture's depth, and the horizon stays level. yaw: about
+ * the upright axis; pitch: up is positive, held short of straight up and down. Radians.
+ */
+export function turnedAbout(eye: Eye, place: three.Vector3, yaw: number, pitch: number): Eye {
+  const up = new three.Vector3(0, 1, 0)
+  const way = eye.target.clone().sub(eye.position)
+  const tilt = Math.asin(Math.min(Math.max(way.y / (way.length() || 1), -1), 1))
+  const held = Math.min(Math.max(tilt + pitch, -STEEPEST), STEEPEST) - tilt
+  const right = new three.Vector3().crossVectors(way, up).normalize()
+  const turn = new three.Quaternion()
+    .setFromAxisAngle(up, yaw)
+    .multiply(new three.Quaternion().setFromAxisAngle(right.lengthSq() ? right : new three.Vector3(1, 0, 0), held))
+  const about = (point: three.Vector3) => point.clone().sub(place).applyQuaternion(turn).add(place)
+  return { position: about(eye.position), target: about(eye.target) }
+}
+
+/** Return an eye that walked: on and aside over the ground, and up; metres. It goes on looking the same way. */
+export function walked(eye: Eye, on: number, aside: number, up: number): Eye {
+  const way = eye.target.clone().sub(eye.position).setY(0)
+  if (way.lengthSq() < 1e-12) way.set(0, 0, -1)
+  way.normalize()
+  const step = way
+    .clone()
+    .multiplyScalar(on)
+    .addScaledVector(new three.Vector3(-way.z, 0, way.x), aside)
+    .setY(up)
+  return { position: eye.position.clone().add(step), target: eye.target.clone().add(step) }
+}

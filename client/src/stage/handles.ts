@@ -7,6 +7,10 @@ export type Placing = { position: number[]; rotation: number[]; scale: number[] 
 export type Mode = 'translate' | 'rotate' | 'scale'
 const NEAR = 12 // pixels
 
+/** With Ctrl a handle moves by tenths of a metre and turns by 5 degrees. */
+const GRID = 0.1
+const TURN = (5 * Math.PI) / 180
+
 export class Handles {
   private parent = new three.Group()
   private proxy = new three.Object3D()
@@ -34,6 +38,14 @@ export class Handles {
     this.parent.add(this.proxy)
     scene.add(this.parent, this.controls.getHelper())
     this.controls.addEventListener('change', () => this.ask())
+    const snap = (on: boolean) => {
+      this.controls.setTranslationSnap(on ? GRID : null)
+      this.controls.setRotationSnap(on ? TURN : null)
+      this.controls.setScaleSnap(on ? GRID : null)
+    }
+    this.keys = (event) => snap(event.ctrlKey || event.metaKey)
+    window.addEventListener('keydown', this.keys)
+    window.addEventListener('keyup', this.keys)
     this.controls.addEventListener('objectChange', () => this.onplace(this.placing(), false))
     this.controls.addEventListener('dragging-changed', (event) => {
       this.orbit.enabled = !event.value
@@ -172,7 +184,10 @@ export class Handles {
       scale: tidy(scale.toArray()),
     }
   }
+  private keys: (event: KeyboardEvent) => void
   dispose(): void {
+    window.removeEventListener('keydown', this.keys)
+    window.removeEventListener('keyup', this.keys)
     this.controls.dispose()
   }
 }

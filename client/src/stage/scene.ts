@@ -5,6 +5,8 @@
 import * as three from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { DrawnEmitter, FramePacket } from '../wire/packets'
+import { Looking } from './looking'
+import { figureLines, GridLabels, groundLines } from './measures'
 import { Handles } from './handles'
 import { Brush } from './brush'
 import { PropLayer } from './proplayer'
@@ -57,6 +59,11 @@ export class StageScene {
   private marks = new three.Scene()
   private ground: [number, number, number] = [0, 0, 0]
   private guides = new three.Group()
+  private labels = new GridLabels()
+  private somebody: three.Object3D | null = null
+  /** Whether a figure 1.7 m tall stands beside the origin. */
+  figure = false
+  private looking: Looking
   private track = new three.Group()
   private shading = false
   private range: readonly [number, number] = [0, 1]
@@ -106,6 +113,7 @@ export class StageScene {
     this.marks.add(this.guides, this.track, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
+    this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
     const quad = new three.Mesh(
       new three.PlaneGeometry(2, 2),
       new three.ShaderMaterial({
@@ -177,6 +185,19 @@ export class StageScene {
       if (Math.abs(at.x) < 1.1 && Math.abs(at.y) < 1.1 && Math.abs(at.z) < 1) return true
     }
     return false
+  }
+  /** Return what is under a place of the stage, in pixels: a prop, a particle, or the ground near by. */
+  private under(x: number, y: number): three.Vector3 | null {
+    const [u, v] = [(x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2]
+    const hit = this.layer.hit(u, v, this.camera)
+    if (hit) return hit.world.clone()
+    const near = this.nearest(x, y, 40)
+    const drawn = near && this.packet?.emitters.find((e) => e.uid === near.emitter)
+    if (drawn) return new three.Vector3().fromArray(drawn.position, 3 * near.index)
+    const ray = new three.Raycaster()
+    ray.setFromCamera(new three.Vector2(u, v), this.camera)
+    const ground = ray.ray.intersectPlane(new three.Plane(new three.Vector3(0, 1, 0), 0), new three.Vector3())
+    return ground && ground.distanceTo(this.camera.position) < 30 ? ground : null
   }
   /** Show or hide all that is no part of the picture: grid, guides, handles, outlines. */
   plain(on: boolean): void {
@@ -449,9 +470,18 @@ export class StageScene {
 
   /** Draw the ground, and marks of where the parts of the chosen emitter are. */
   guide(marks: readonly StageMark[]): void {
-    for (const child of this.guides.children) (child as three.LineSegments).geometry.dispose()
+    for (const child of this.guides.children) (child as three.LineSegments).geometry?.dispose()
     this.guides.clear()
-    this.lines(groundLines(), 0.16, null)
+    const { fine, axes } = groundLines()
+    this.lines(fine, 0.13, null)
+    this.lines(axes, 0.28, null)
+    if (this.figure) {
+      this.lines(figureLines(0), 0.8, null)
+      this.somebody = this.guides.children.at(-1)!
+      this.somebody.position.x = 1.2
+    } else this.somebody = null
+    this.labels.write(`rgb(${this.guideColour.map((c) => Math.round(encode(c) * 255)).join(' ')})`)
+    this.guides.add(this.labels.group)
     for (const mark of marks)
       this.lines(markLines(mark), 0.75, mark.mark === 'arrow' || mark.small ? null : [0.05, 0.05])
     this.ask()
@@ -483,6 +513,11 @@ export class StageScene {
   /** Particles in linear light first, only where there are any; then all of it encoded for the screen, guides on top. */
   private draw(): void {
     this.camera.updateMatrixWorld()
+    if (this.somebody) {
+      // it turns its front to whoever looks
+      const { x, z } = this.somebody.position
+      this.somebody.rotation.y = Math.atan2(this.camera.position.x - x, this.camera.position.z - z)
+    }
     this.sort()
     const gl = this.renderer.getContext()
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
@@ -577,19 +612,12 @@ export class StageScene {
   }
 
   dispose(): void {
+    this.looking.dispose()
+    this.labels.clear()
     this.controls.dispose()
     this.handles.dispose()
     this.points.geometry.dispose()
     this.target.dispose()
     this.renderer.dispose()
   }
-}
-
-function groundLines(): number[] {
-  const points: number[] = []
-  for (let i = -4; i <= 4; i++) {
-    const reach = 4
-    points.push(-reach, 0, i, reach, 0, i)
-  }
-  return points
 }

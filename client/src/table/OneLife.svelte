@@ -10,7 +10,7 @@
   const H = 30
   const SECONDS = { symbol: 's', scale: 1, digits: 2 }
   let text = $state('')
-  let changing = $state(false)
+  let changing = $state(true)
   const life = $derived(picked.life)
   const here = $derived(life ? life.frames.indexOf(player.frame) : -1)
   const columns = $derived.by(() => {

@@ -1893,7 +1893,8 @@ export interface components {
         };
         /**
          * SourceChoice
-         * @description A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known.
+         * @description A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known; bins: how
+         *     many particles lie in equal parts of what they have now.
          *
          *     refusal: why it is not offered.
          */
@@ -1938,6 +1939,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Bins
+             * @default []
+             */
+            bins: number[];
         };
         /** SourcesIn */
         SourcesIn: {
@@ -1952,8 +1958,16 @@ export interface components {
             /** Address */
             address: string;
         };
-        /** ColumnOut */
+        /**
+         * ColumnOut
+         * @description alike: every particle of the frame has the same.
+         */
         ColumnOut: {
+            /**
+             * Alike
+             * @default false
+             */
+            alike: boolean;
             /** Key */
             key: string;
             /** Label */
@@ -2023,6 +2037,11 @@ export interface components {
         };
         /** LifeColumn */
         LifeColumn: {
+            /**
+             * Alike
+             * @default false
+             */
+            alike: boolean;
             /** Key */
             key: string;
             /** Label */

@@ -28,6 +28,9 @@ class Filter:
     high: float | None = None
 
 
+BINS = 18  # of a source's histogram in the list
+
+
 @dataclass(frozen=True)
 class TableRequest:
     """Which rows of the table: sorted by a column (birth order without), filtered, `count` of them from `first` on."""
@@ -50,7 +53,7 @@ class Particles:
         self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
 
     def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
-        """Return columns, how many particles there are and match, and the rows wished for: [key, index in the frame, values...].
+        """Return columns (alike: all have the same now), how many particles there are and match, and the rows wished for: [key, index in the frame, values...].
 
         Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
         """
@@ -80,7 +83,7 @@ class Particles:
         return {
             "total": len(population),
             "matching": len(order),
-            "columns": [asdict(column) for column in columns.columns],
+            "columns": [{**asdict(column), "alike": bool(len(population) and np.ptp(values[column.key]) == 0)} for column in columns.columns],
             "rows": [[str(population.key[i]), int(i), *line] for i, line in zip(page, zip(*cells, strict=True), strict=True)],
         }
 
@@ -135,7 +138,8 @@ class Particles:
                   if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip
         gathered = gather(stored)
         clip = self._values(columns, *gathered) if gathered else {}
-        return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key))} for choice in listed]
+        return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key)), "bins": _bins(now.get(choice.key))}
+                for choice in listed]  # fmt: skip
 
     def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
         return prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))
@@ -148,6 +152,15 @@ class Particles:
 
 def _numbers(values: np.ndarray) -> list[float]:
     return [float(f"{value:.6g}") for value in np.clip(np.nan_to_num(values), -1e30, 1e30).tolist()]
+
+
+def _bins(values: np.ndarray | None) -> list[int]:
+    """Return how many lie in each of BINS equal parts between the smallest and the largest; nothing where they are all the same."""
+    if values is None or not len(values):
+        return []
+    held = np.clip(np.nan_to_num(values), -1e30, 1e30)
+    low, high = float(held.min()), float(held.max())
+    return [] if low == high else np.histogram(held, BINS, (low, high))[0].tolist()
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:

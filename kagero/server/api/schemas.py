@@ -408,7 +408,8 @@ class ExportOut(Schema):
 
 
 class SourceChoice(Schema):
-    """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known.
+    """A source in the list. now, clip: its smallest, mean and largest value at the frame and over the frames known; bins: how
+    many particles lie in equal parts of what they have now.
 
     refusal: why it is not offered.
     """
@@ -427,9 +428,13 @@ class SourceChoice(Schema):
     words: str
     now: tuple[float, float, float] | None
     clip: tuple[float, float, float] | None
+    bins: list[int] = []
 
 
 class ColumnOut(Schema):
+    """alike: every particle of the frame has the same."""
+
+    alike: bool = False
     key: str
     label: str
     unit: Unit
