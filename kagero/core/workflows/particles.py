@@ -53,7 +53,8 @@ class Particles:
         self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
 
     def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
-        """Return columns (alike: all have the same now), how many particles there are and match, and the rows wished for: [key, index in the frame, values...].
+        """Return columns (alike: all have the same now), how many particles there are and match, and the rows wished for: [key, index in
+        the frame, values...].
 
         Raises RequestError for an unknown column, more than MOST_ROWS rows, or a frame outside the clip.
         """
@@ -155,12 +156,13 @@ def _numbers(values: np.ndarray) -> list[float]:
 
 
 def _bins(values: np.ndarray | None) -> list[int]:
-    """Return how many lie in each of BINS equal parts between the smallest and the largest; nothing where they are all the same."""
+    """Return how many lie in each of BINS equal parts between the smallest and the largest; nothing where they are
+    all the same, or as near as a float32 tells."""
     if values is None or not len(values):
         return []
-    held = np.clip(np.nan_to_num(values), -1e30, 1e30)
+    held = np.clip(np.nan_to_num(values), -1e30, 1e30).astype(np.float64)
     low, high = float(held.min()), float(held.max())
-    return [] if low == high else np.histogram(held, BINS, (low, high))[0].tolist()
+    return [] if high - low <= 1e-6 * max(abs(low), abs(high), 1e-30) else np.histogram(held, BINS, (low, high))[0].tolist()
 
 
 def _range(values: np.ndarray | None) -> list[float] | None:
