@@ -1,23 +1,31 @@
 """From an edit to the new frame on the stage, in Debian's Chromium; and distinct pictures a second while a value is dragged.
 
-Times run from the pointer event to the draw call; what software GL then takes is part of the pace of the next frame.
+Times run from the pointer event to the draw call; server: until the first packet has come over the wire, asked by itself; script: what the
+page's own script took an edit; the rest: waiting for the browser and software GL, which is also part of the pace of the next frame.
 """
 
 from __future__ import annotations
 
+import copy
 import json
 import math
 import statistics
 import time
 import urllib.request
+from pathlib import Path
+from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, CDPSession, Page, sync_playwright
+
+from kagero.core.formats import unpack
 
 from .effects import mapped, reference
 from .served import served
 
 FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 RUNS = 7
+NOW = 40  # the frame that the server is asked for
+DEMO = Path(__file__).parents[1] / "demo" / "effects"
 PATIENCE = 5  # seconds for a picture; what takes longer is said as such
 
 
@@ -27,7 +35,9 @@ def main() -> None:
 
 
 def _run(address: str) -> None:
-    print(f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'pictures a second while dragged':>33}")
+    print(
+        f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'server':>10} {'script':>10} {'the rest':>10} {'pictures a second while dragged':>33}"
+    )
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         for alive, effect in ((2_000, reference), (5_000, reference), (5_000, mapped)):
@@ -47,12 +57,77 @@ def _run(address: str) -> None:
                 shown.scroll_into_view_if_needed()
                 box = shown.bounding_box()
                 assert box
+                script = page.context.new_cdp_session(page)
+                script.send("Performance.enable")
+                before = _script(script)
                 times = [_edit(page, box, i) for i in range(RUNS)]
+                scripted = (_script(script) - before) / RUNS
+                answered = _server(address, document, what.startswith("look"))
                 seen = [each for each in times if math.isfinite(each)]
                 lost = f"  ({RUNS - len(seen)} of {RUNS} edits gave no picture within {PATIENCE} s)" if len(seen) < RUNS else ""
-                print(f"{alive:>10,} {what:>22} {statistics.median(seen) if seen else math.nan:>11.0f} ms {_pace(page, box):>33.1f}{lost}")
+                print(f"{alive:>10,} {what:>22} {_median(seen):>11.0f} ms {answered:>7.0f} ms {scripted:>7.0f} ms "
+                      f"{_median(seen) - answered - scripted:>7.0f} ms {_pace(page, box):>33.1f}{lost}")  # fmt: skip
             page.close()
+        _opening(address, browser)
         browser.close()
+
+
+def _median(times: list[float]) -> float:
+    return statistics.median(times) if times else math.nan
+
+
+def _script(session: CDPSession) -> float:
+    """Return milliseconds that the page's script has run so far."""
+    metrics = {each["name"]: each["value"] for each in session.send("Performance.getMetrics")["metrics"]}
+    return 1000 * float(metrics["ScriptDuration"])
+
+
+def _server(address: str, document: dict[str, Any], look: bool) -> float:
+    """Return milliseconds until the first packet of an edited document has come over the wire, the browser at rest; what is held stays out."""
+    held: list[dict[str, Any]] = []
+    times = []
+    for i in range(RUNS + 1):
+        changed = copy.deepcopy(document)
+        emitter = changed["emitters"][0]
+        row = emitter["look"]["size"] if look else next(f for f in emitter["forces"] if f["uid"] == "lift")["strength"]
+        row["base"] = row["base"] * (1 + 0.01 * i)
+        body = {"document": changed, "window": "bench", "now": NOW, "whole": False, "facts": False, "measured": False, "picked": None, "shade": "",
+                "field": "", "held": held}  # fmt: skip
+        request = urllib.request.Request(f"{address}/api/play", json.dumps(body).encode(), {"Content-Type": "application/json"})
+        started = time.perf_counter()
+        with urllib.request.urlopen(request) as answer:
+            head = answer.read(8)
+            packet = head + answer.read(int.from_bytes(head[4:8], "little") - 8)
+            times.append(1000 * (time.perf_counter() - started))
+        header, _ = unpack(packet)
+        held = [{"uid": e["uid"], "motion": e["motion"], "look": e["look"], "first": NOW, "last": NOW} for e in header["emitters"]]
+    return statistics.median(times[1:])
+
+
+def _opening(address: str, browser: Browser) -> None:
+    """Print how long the largest effect of the demo takes to a playing picture, and the Library with 100 effects to its cards' names."""
+    for name in sorted(DEMO.glob("*.json")):
+        urllib.request.urlopen(urllib.request.Request(f"{address}/api/effects", json.dumps({"document": json.loads(name.read_text())}).encode(),
+                                                      {"Content-Type": "application/json"}))  # fmt: skip
+    there = json.load(urllib.request.urlopen(f"{address}/api/effects"))
+    largest = max(there, key=lambda each: len(urllib.request.urlopen(f"{address}/api/effects/{each['id']}").read()))
+    while len(there) < 100:
+        urllib.request.urlopen(urllib.request.Request(f"{address}/api/effects/{largest['id']}/copy", b"{}", {"Content-Type": "application/json"}))
+        there = json.load(urllib.request.urlopen(f"{address}/api/effects"))
+    for what, path, until in ((f"opening {largest['name']} to a picture that plays", f"/effects/{largest['id']}", "() => window.kageroStage?.frame >= 0"),
+                              (f"the Library with {len(there)} effects", "/", "() => document.querySelectorAll('[data-card]').length >= 100")):  # fmt: skip
+        times = []
+        for _ in range(4):
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+            started = time.perf_counter()
+            page.goto(address + path, wait_until="commit")
+            page.wait_for_function(until, timeout=60_000)
+            if path != "/":
+                page.keyboard.press("Space")
+                page.wait_for_function("(at) => window.kageroStage.frame !== at", arg=page.evaluate("window.kageroStage.frame"), timeout=60_000)
+            times.append(time.perf_counter() - started)
+            page.close()
+        print(f"{what}: {statistics.median(times[1:]):.2f} s ({min(times[1:]):.2f} to {max(times[1:]):.2f}), warm server")
 
 
 def _settled(page: Page) -> None:

@@ -9,6 +9,7 @@
     kind = 'quiet',
     label,
     hint,
+    hintAt = 'bottom',
     disabled = false,
     pressed,
     id,
@@ -22,6 +23,8 @@
     label?: string
     /** Shown on hover, with the shortcut. */
     hint?: string
+    /** On which side of it the hint stands. */
+    hintAt?: 'bottom' | 'right'
     disabled?: boolean
     pressed?: boolean
     id?: string
@@ -51,7 +54,7 @@
   {@render children()}
 </Button>
 {#if hint}<Tooltip
-    class="z-50 max-w-64 border border-line bg-ink! px-2 py-1 text-xs font-medium text-paper"
-    placement="bottom"
+    class="pointer-events-none z-50 max-w-64 border border-line bg-ink! px-2 py-1 text-xs font-medium text-paper"
+    placement={hintAt}
     arrow={false}>{hint}</Tooltip
   >{/if}

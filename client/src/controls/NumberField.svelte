@@ -2,6 +2,11 @@
   A number with its unit: drag it sideways, or click (or Enter) and type. Arrow keys step, Shift makes finer, Delete
   resets, Escape gives up. Typed text may be arithmetic. A value outside the range is said, and not taken.
 -->
+<script module lang="ts">
+  /** Closes the field that stands open: there is one at a time, also where what was typed in it cannot be taken. */
+  let close: (() => void) | null = null
+</script>
+
 <script lang="ts">
   import { tick } from 'svelte'
   import type { Unit } from '../wire/types'
@@ -96,7 +101,13 @@
     start = null
     dragging = false
   }
+  const shut = () => {
+    typing = false
+    problem = ''
+  }
   function type() {
+    close?.()
+    close = shut
     text = shown(value, unit)
     problem = ''
     beyond = null

@@ -228,7 +228,7 @@
   }}
 >
   <div class="flex items-center gap-2 border-b border-line px-3.5 py-2">
-    <Action small kind="line" onclick={add} hint="A shape, words, a path, a camera, or a file"
+    <Action small kind="line" onclick={add} hintAt="right" hint="A shape, words, a path, a camera, or a file"
       ><span class="flex items-center gap-1"><Plus size={13} /> prop</span></Action
     >
     <span class="text-xs text-quiet"

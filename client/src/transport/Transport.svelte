@@ -8,7 +8,7 @@
   import NumberField from '../controls/NumberField.svelte'
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
-  import { rateText } from '../effect/rate'
+  import { framesASecond, rateText } from '../effect/rate'
 
   import KeyMarks from './KeyMarks.svelte'
 
@@ -177,8 +177,10 @@
       onclick={() => (selection.sequence = !selection.sequence)}
       hint="When each emitter runs, as bars to drag ({keyHint('sequence')})">Sequence</Action
     >
-    <Action onclick={onclip} hint="Frame rate, length, seed, steps in a frame"
-      ><span class="mono">{rateText(clip)}</span>&nbsp;a second</Action
+    <Action onclick={onclip} hint="Frame rate, length, seed, steps in a frame, and in what numbers are shown"
+      ><span class="mono">{Number((span / framesASecond(clip)).toFixed(2))}</span>&nbsp;s,&nbsp;<span class="mono"
+        >{rateText(clip)}</span
+      >&nbsp;a second</Action
     >
     <Action
       kind="line"
