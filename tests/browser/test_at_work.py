@@ -68,7 +68,9 @@ class AtWork(PropsCase):
         page.locator("[data-time-key='59']").wait_for()
         self.assertEqual(page.locator("[data-time-key]").count(), 3)
         page.get_by_role("button", name="Undo").click()
+        page.locator("[data-time-key='59']").wait_for(state="detached")
         page.get_by_role("button", name="Undo").click()
+        page.locator("[data-time-key='60']").wait_for(state="detached")
         self.assertEqual(page.locator("[data-time-key]").count(), 1)
 
     def test_a_card_shows_what_a_row_does_and_its_example_is_tried_and_taken_back(self):

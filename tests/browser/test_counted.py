@@ -76,7 +76,7 @@ class Counted(MappingCase):
     def test_a_rolling_circle_figure_with_three_dials(self):
         page = self.page
         self.empty()
-        self.click(label="Show its numbers")
+        self.click(label="Show centre and extent")
         self.click(label="Drive Centre")
         self.source("Write a formula as the base")
         self.actions += 1

@@ -114,6 +114,13 @@ class Layout(unittest.TestCase):
         alone = layout(read_effect(upgrade(document())))["emitters"]["one"]["parts"]
         why = {offer["kind"]: offer["why"] for offer in alone["births.place"]["kinds"]}
         self.assertEqual((bool(why["prop"]), bool(why["particles"]), bool(why["disc"])), (True, True, False))
+        # with a prop, another emitter and a mask there, every kind can be chosen, and names one of them
+        props = [prop("ball", shape="sphere"), {"uid": "near", "name": "near", "kind": "mask", "shape": "sphere"},
+                 {"uid": "far", "name": "far", "kind": "mask", "shape": "sphere"}]  # fmt: skip
+        there = layout(read_effect(upgrade({**document(emitter(), emitter("two")), "props": props})))
+        parts = [there["emitters"]["one"]["parts"][name] for name in ("births.place", "births.launch")] + [there["props"]["near"]["parts"][""]]
+        refused = [(offer["kind"], offer["why"]) for part in parts for offer in part["kinds"] if offer["why"]]
+        self.assertEqual([kind for kind, _ in refused], ["picture"], refused)  # there is none
 
     def test_everything_that_can_be_added_is_added(self):
         made = 0

@@ -29,7 +29,7 @@ class Wire(TestCase):
         good = self.check("half = life / 2\nhalf * dials.height")
         self.assertEqual((good["problems"], good["kind"], [s["name"] for s in good["steps"]]), ([], "number", ["half"]))
         bad = self.check("half = lief / 2\nhalf * dials.height")["problems"][0]
-        self.assertEqual((bad["line"], bad["column"], bad["end_column"], bad["remedy"]), (1, 8, 12, "Did you mean life?"))
+        self.assertEqual((bad["line"], bad["column"], bad["end_column"], bad["remedy"]), (1, 8, 12, "Did you mean life or clip_left?"))
         self.assertIn("whole emitter", self.check("life", "births.rate")["problems"][0]["message"])
         self.assertIn("This gives m/s; Size takes m", self.check("speed")["note"])
         self.assertIn("needs a vector", self.check("1", "births.launch.direction", read="once")["problems"][0]["message"])

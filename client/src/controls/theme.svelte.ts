@@ -26,3 +26,9 @@ class Ground {
   }
 }
 export const ground = new Ground()
+
+/** Return a colour of the ground as it is now, for what is drawn by hand; whoever draws is told when it changes. */
+export function colourOf(name: string): string {
+  void ground.now
+  return getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim()
+}

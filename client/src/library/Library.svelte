@@ -165,14 +165,14 @@
       {/if}
       <button
         type="button"
-        class="rounded p-1.5 text-quiet hover:text-paper"
+        class="rounded p-1.5 text-quiet hover:text-paper max-[800px]:hidden"
         aria-label={ground.now === 'day' ? 'A dark ground' : 'A light ground'}
         title="{ground.now === 'day' ? 'A dark' : 'A light'} ground of the application"
         onclick={() => ground.choose(ground.now === 'day' ? 'night' : 'day')}><SunMoon size={16} /></button
       >
       <a
         href="/docs"
-        class="rounded px-1.5 py-1 text-quiet hover:text-paper"
+        class="rounded px-1.5 py-1 text-quiet hover:text-paper max-[800px]:hidden"
         title="The handbook: pages to read and search">Handbook</a
       >
       <Action kind="line" onclick={() => input.click()} hint="An effect saved as JSON; or drop it anywhere here"

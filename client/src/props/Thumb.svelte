@@ -1,5 +1,6 @@
 <!-- A prop's geometry in small: seen from the front and a little above, each triangle as light as it faces. -->
 <script lang="ts">
+  import { colourOf } from '../controls/theme.svelte'
   import type { Geometry } from '../wire/arrays'
 
   let { geometry }: { geometry: Geometry | null } = $props()
@@ -13,7 +14,7 @@
     const form = geometry
     if (!form?.points?.length) {
       if (form?.shape === 'camera') {
-        context.strokeStyle = 'var(--color-paper)'
+        context.strokeStyle = colourOf('paper')
         context.lineWidth = 2
         context.strokeRect(14, 18, 36, 26)
         context.beginPath()
@@ -25,7 +26,7 @@
       } else if (form?.shape === 'none') {
         // a mask: whole within, fading outward
         const fade = context.createRadialGradient(W, H, 9, W, H, 26)
-        fade.addColorStop(0, 'var(--color-teal)')
+        fade.addColorStop(0, colourOf('teal'))
         fade.addColorStop(1, '#58a6a600')
         context.fillStyle = fade
         context.fillRect(0, 0, W * 2, H * 2)
@@ -54,7 +55,7 @@
       H + (seen[i * 3 + 1] - (y0 + y1) / 2) * scale,
     ]
     if (!form.indices) {
-      context.strokeStyle = 'var(--color-paper)'
+      context.strokeStyle = colourOf('paper')
       context.lineWidth = 2
       context.beginPath()
       for (let i = 0; i < n; i++) context.lineTo(...at(i))

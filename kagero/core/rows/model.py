@@ -272,7 +272,7 @@ def new_rows(kind: type[Part]) -> dict[str, Any]:
 
 
 def references(facts: FieldFacts, value: Any) -> tuple[str, ...]:
-    """Return the uids that a field names."""
-    if facts.refers is None or value is None:
+    """Return the uids that a field names; an empty one names nothing."""
+    if facts.refers is None or not value:
         return ()
     return (value,) if isinstance(value, str) else tuple(value)
