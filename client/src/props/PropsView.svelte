@@ -1,5 +1,6 @@
 <!-- What the effect must fit: the props with their kind, size and who uses them; and the one that is chosen, with its rows. -->
 <script lang="ts">
+  import { dropOn } from '../controls/reorder'
   import Plus from '@lucide/svelte/icons/plus'
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
@@ -256,20 +257,12 @@
           ? 'outline-1 -outline-offset-1 outline-teal'
           : ''}"
         data-prop={prop.uid}
-        ondragover={(e) => {
-          if (!e.dataTransfer?.types.includes(MOVED)) return
-          e.preventDefault()
-          dropAt = prop.uid
-        }}
-        ondragleave={() => (dropAt = null)}
-        ondrop={(e) => {
-          dropAt = null
-          const uid = e.dataTransfer?.getData(MOVED)
-          if (!uid) return
-          e.preventDefault()
-          e.stopPropagation()
-          place(uid, prop.uid)
-        }}
+        {...dropOn(
+          MOVED,
+          prop.uid,
+          (uid) => (dropAt = uid),
+          (uid) => place(uid, prop.uid),
+        )}
       >
         <button
           type="button"

@@ -1,5 +1,6 @@
 <!-- Many emitters, in folders, beside the sheet: each with its eye, solo, colour, count and menu; dragged to reorder. -->
 <script lang="ts">
+  import { dropOn } from '../controls/reorder'
   import { tick } from 'svelte'
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import ChevronDown from '@lucide/svelte/icons/chevron-down'
@@ -61,18 +62,12 @@
           role="group"
           aria-label={emitter.name}
           data-emitter={emitter.uid}
-          ondragover={(e) => {
-            if (!e.dataTransfer?.types.includes(MOVED)) return
-            e.preventDefault()
-            over = emitter.uid
-          }}
-          ondragleave={() => (over = null)}
-          ondrop={(e) => {
-            over = null
-            const uid = e.dataTransfer?.getData(MOVED)
-            if (uid) placeEmitter(draft, uid, emitter.uid)
-            e.preventDefault()
-          }}
+          {...dropOn(
+            MOVED,
+            emitter.uid,
+            (uid) => (over = uid),
+            (uid) => placeEmitter(draft, uid, emitter.uid),
+          )}
         >
           <button
             type="button"

@@ -1,5 +1,6 @@
 <!-- The effect's emitters: eye, name, live count; their menu; the views of the current one. -->
 <script lang="ts">
+  import { dropOn } from '../controls/reorder'
   import { tick } from 'svelte'
   import ChevronDown from '@lucide/svelte/icons/chevron-down'
   import Eye from '@lucide/svelte/icons/eye'
@@ -86,18 +87,12 @@
               title="{emitter.name}. Double-click renames; drag it to another place."
               draggable="true"
               ondragstart={(e) => e.dataTransfer?.setData(MOVED, emitter.uid)}
-              ondragover={(e) => {
-                if (!e.dataTransfer?.types.includes(MOVED)) return
-                e.preventDefault()
-                over = emitter.uid
-              }}
-              ondragleave={() => (over = null)}
-              ondrop={(e) => {
-                over = null
-                const uid = e.dataTransfer?.getData(MOVED)
-                if (uid) placeEmitter(draft, uid, emitter.uid)
-                e.preventDefault()
-              }}
+              {...dropOn(
+                MOVED,
+                emitter.uid,
+                (uid) => (over = uid),
+                (uid) => placeEmitter(draft, uid, emitter.uid),
+              )}
               class="max-w-36 truncate px-2 pt-2 pb-[9px] whitespace-nowrap focus-visible:-outline-offset-2 {current
                 ? 'text-paper shadow-[inset_0_-2px_var(--color-paper)]'
                 : 'text-quiet hover:text-paper'} {emitter.visible === false
