@@ -93,6 +93,8 @@ def _read(name: str, text: str) -> Page:
         for child in token.children or []:
             if child.type == "link_open":
                 child.attrSet("href", _within(str(child.attrGet("href") or "")))
+            elif child.type == "text" and (named := re.fullmatch(r"([A-Z_]+)\.md", child.content)):
+                child.content = named[1].capitalize()  # a page of the handbook is called by its name
     sections.append(Section(heading, anchor, " ".join(words)))
     made: str = marks.renderer.render(tokens, marks.options, {})
     return Page(name, title, made, tuple(section for section in sections if section.heading or section.text))
