@@ -19,7 +19,7 @@ from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestErr
 from kagero.core.workflows import Filter, Particles, Playing, TableRequest
 from tests.formula.test_effects import formula
 from tests.laws.test_same_effect_same_result import rich
-from tests.making import document, emitter, playing
+from tests.making import document, emitter, playing, response, row
 
 SAMPLES = Path(__file__).parents[1] / "samples"
 
@@ -220,6 +220,15 @@ class TableAndOneLife(unittest.TestCase):
             self.particles.key_at(30, 10**6)
         with self.assertRaises(RequestError):
             Particles(self.made, "nobody")
+
+    def test_ranges_over_the_clip_do_not_hang_on_what_was_played_already(self):
+        one = emitter(births__launch__speed=row(1.0, response("s", "clip_time", [(0, 0), (1, 1)], input=(0, 2), output=(1, 4), read="once")))
+        early, late = Particles(playing(one), "one"), Particles(playing(one), "one")
+        for number in range(51):
+            late.run.frame(number)
+        told = [{each["key"]: each["clip"] for each in particles.sources(3, "look.size")} for particles in (early, late)]
+        self.assertEqual(*told)
+        self.assertGreater(told[0]["speed"][2], 3.5)
 
     def test_the_list_of_sources_tells_live_ranges(self):
         listed = {choice["key"]: choice for choice in self.particles.sources(30, "look.size")}

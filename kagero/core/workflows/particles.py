@@ -10,9 +10,10 @@ import numpy as np
 
 from ..catalog import choices
 from ..engine import prepare
-from ..errors import RequestError
+from ..errors import BudgetError, RequestError
 from ..plan import Columns, compile_columns
 from ..simulation import Population, frame_inputs
+from ..wanted import Work, while_wanted
 from .measure import exact, gather
 from .play import Playing, never
 
@@ -29,6 +30,7 @@ class Filter:
 
 
 BINS = 18  # of a source's histogram in the list
+SOON = 1.5e8  # operations, about a second: a new response's range does not hang on how much of the clip was played already
 
 
 @dataclass(frozen=True)
@@ -126,7 +128,7 @@ class Particles:
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
         """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and
-        over the frames stored so far; RequestError when there is no such row."""
+        over the clip: over all of it where that is soon computed, else over the frames stored so far; RequestError when there is no such row."""
         plan = self.playing.plan
         try:
             listed = choices(self.playing.effect, self.emitter, address)
@@ -135,12 +137,22 @@ class Particles:
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
         population = self.run.frame(number, self.stopped).population
         now = self._values(columns, population, plan.seconds(number)) if len(population) else {}
+        self._whole()
         stored = [(plan.seconds(n), frame.population) for n in range(plan.first_frame, plan.last_frame + 1)
                   if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip
         gathered = gather(stored)
         clip = self._values(columns, *gathered) if gathered else {}
         return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key)), "bins": _bins(now.get(choice.key))}
                 for choice in listed]  # fmt: skip
+
+    def _whole(self) -> None:
+        """Have every frame of the clip stored, where that takes no more than SOON operations."""
+        try:
+            with while_wanted(Work(self.stopped, SOON, "The clip")):
+                for number in range(self.playing.plan.first_frame, self.playing.plan.last_frame + 1):
+                    self.run.frame(number, self.stopped)
+        except BudgetError:
+            return  # what is stored tells as much as there is
 
     def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
         return prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))
