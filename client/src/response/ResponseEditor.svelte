@@ -345,7 +345,9 @@
                 />{/await}
             </div>{/key}
         {:else if response.kind === 'curve'}
-          <div class="mono flex w-11 shrink-0 flex-col justify-between py-1 text-right text-[11px] text-quiet">
+          <div
+            class="mono flex min-w-11 shrink-0 flex-col justify-between py-1 text-right text-[11px] whitespace-nowrap text-quiet"
+          >
             {#each [1, 0] as end}<span class={end ? '' : 'mt-auto'}
                 >{typeof response.output[end] === 'number'
                   ? shown(response.output[end] as number, outUnit)
