@@ -226,6 +226,13 @@ class WithoutTheMouse(MappingCase):
             for v in page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] })")["violations"] if v["impact"] in ("serious", "critical")
         ]  # fmt: skip
         self.assertEqual(check(), [], "sheet")
+        page.evaluate("document.documentElement.dataset.theme = 'day'")
+        self.assertEqual(check(), [], "by day")
+        page.evaluate("document.documentElement.dataset.theme = 'night'")
+        page.locator("[data-row='look.colour'] button[aria-haspopup=dialog]").first.click()
+        page.locator("[data-part=colour]").wait_for()
+        self.assertEqual(check(), [], "colour")
+        page.keyboard.press("Escape")
         page.get_by_label("Drive Drag", exact=True).click()
         page.locator("[data-source]").nth(8).wait_for()
         self.assertEqual(check(), [], "list of sources")
@@ -233,17 +240,23 @@ class WithoutTheMouse(MappingCase):
         page.locator("[data-name='look.size']").click()
         self.assertEqual(check(), [], "menu")
         page.keyboard.press("Escape")
-        for view in ("Loom", "Table", "One life"):
+        page.locator("[data-name='look.size']").focus()
+        page.keyboard.press("?")
+        page.locator("[data-part=card]").wait_for()
+        self.assertEqual(check(), [], "card")
+        page.keyboard.press("Escape")
+        for view in ("Loom", "Table", "One life", "Props"):
             page.get_by_role("radio", name=view, exact=True).click()
             page.wait_for_timeout(500)
             if view == "Table":
                 page.locator("[data-part=table] tbody tr").nth(3).click()
                 page.wait_for_timeout(400)
             self.assertEqual(check(), [], view)
-        page.goto(self.live_server_url)
-        page.get_by_text("alive at most").first.wait_for()
-        page.add_script_tag(path=AXE)
-        self.assertEqual(check(), [], "library")
+        for path, there in (("/docs", "article h1"), ("/", "[data-card]")):
+            page.goto(f"{self.live_server_url}{path}")
+            page.locator(there).first.wait_for()
+            page.add_script_tag(path=AXE)
+            self.assertEqual(check(), [], path)
 
 
 class Views(MappingCase):

@@ -1,5 +1,6 @@
 <!-- Fewer particles further away: what it is measured from, and whether the camera's view counts. -->
 <script lang="ts">
+  import { withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { shownOf } from '../effect/seen'
   import FieldControl from './FieldControl.svelte'
@@ -8,6 +9,14 @@
   const { draft, player, room, selection, catalog } = useDesk()
   const part = $derived(catalog.part(draft.emitter, 'thinning'))
   const from = $derived((draft.document.props ?? []).find((p) => p.uid === draft.emitter.thinning?.prop))
+  const METRES = { symbol: 'm', scale: 1, digits: 2 }
+  /** Within how many metres all are shown, and from how many on nobody; where these are plain numbers. */
+  const metres = $derived.by(() => {
+    const { outer, inner } = (draft.emitter.thinning ?? {}) as { outer?: { base: unknown }; inner?: { base: unknown } }
+    return typeof outer?.base === 'number' && typeof inner?.base === 'number'
+      ? [outer.base * inner.base, outer.base]
+      : null
+  })
   const camera = $derived(!from || !!from.field_of_view)
   const drawn = $derived(player.shown?.emitters.find((e) => e.uid === draft.emitter.uid))
   const seen = $derived(drawn ? shownOf(drawn) : 0)
@@ -19,6 +28,10 @@
       {#if field.offered.kind === 'reference'}<span class="text-quiet">{field.offered.label}</span>{/if}
       {#if field.offered.kind !== 'tick' || camera}<FieldControl {field} />{/if}
     {/each}
+    {#if metres}<span class="text-quiet" data-part="thinning-metres"
+        >all within <span class="mono text-paper">{withUnit(metres[0], METRES)}</span>, none from
+        <span class="mono text-paper">{withUnit(metres[1], METRES)}</span></span
+      >{/if}
     {#if drawn}<span class="mono text-xs whitespace-nowrap" data-part="thinned"
         >{seen} <span class="text-quiet">shown of</span> {drawn.count}</span
       >{/if}
