@@ -14,6 +14,7 @@ from kagero.core.errors import RequestError
 from kagero.core.help import CARDS, attempt, card_of, made_up
 
 from ..frames import card
+from ..frames.cards import HELP
 from ..library import pages
 from . import schemas
 from .asked import PROBLEMS, binary, new_uid
@@ -79,7 +80,7 @@ def card_picture(request: HttpRequest, key: str) -> HttpResponse:
     effect = card_of(key).effect()
     if effect is None:
         raise RequestError(f"Nothing shows {key[:60]!r}.", where="key", remedy="Read its words.")
-    strip, _ = card(effect, listener(request), made_up)
+    strip, _ = card(effect, listener(request), made_up, HELP)
     return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 

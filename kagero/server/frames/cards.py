@@ -24,26 +24,27 @@ from ..library.disk import appearing
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 MOST = 4e9  # operations a card may take: about half a minute
-_one_at_a_time = threading.Lock()
+LIBRARY, HELP = threading.Lock(), threading.Lock()  # one card at a time of each: help, which is light, never waits behind a library
 
 
 @contextmanager
-def _one(gone: Callable[[], bool]) -> Iterator[None]:
-    """Wait until no other card is made; raises Cancelled when nobody waits for this one any more."""
-    while not _one_at_a_time.acquire(timeout=0.2):
+def _one(turn: threading.Lock, gone: Callable[[], bool]) -> Iterator[None]:
+    """Wait until no other card of this turn is made; raises Cancelled when nobody waits for this one any more."""
+    while not turn.acquire(timeout=0.2):
         if gone():
             raise Cancelled()
     try:
         yield
     finally:
-        _one_at_a_time.release()
+        turn.release()
 
 
-def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Content = files.content) -> tuple[bytes, dict[str, Any]]:
+def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Content = files.content,
+         turn: threading.Lock = LIBRARY) -> tuple[bytes, dict[str, Any]]:  # fmt: skip
     """Return a strip of COUNT pictures (PNG) over the clip, and {"counts": particles a frame}.
 
-    gone: whether nobody waits for it any more. content: what its files hold. Raises Cancelled then, EffectError, and BudgetError where it
-    would take more than MOST operations, which is remembered.
+    gone: whether nobody waits for it any more. content: what its files hold; turn: in whose turn it is made. Raises Cancelled then,
+    EffectError, and BudgetError where it would take more than MOST operations, which is remembered.
     """
     text = json.dumps(effect.model_dump(mode="json"), sort_keys=True) + f"{COUNT} {WIDTH} {HEIGHT} 2"
     name = hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
@@ -54,7 +55,7 @@ def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Cont
         raise _too_heavy()
     if picture.exists() and facts.exists():
         return picture.read_bytes(), json.loads(facts.read_text())
-    with _one(gone):  # a library full of new cards leaves room for whoever is at work
+    with _one(turn, gone):  # a library full of new cards leaves room for whoever is at work
         if picture.exists() and facts.exists():
             return picture.read_bytes(), json.loads(facts.read_text())
         if heavy.exists():
