@@ -10,7 +10,7 @@
   import { rateText } from '../effect/rate'
   import { api } from '../wire/api'
   import type { Card, CardFacts } from '../wire/types'
-  import MovingPicture from './MovingPicture.svelte'
+  import MovingPicture from '../controls/MovingPicture.svelte'
   import { secondsOf } from './shelves'
 
   let {

@@ -3,7 +3,7 @@
   import Panel from '../controls/Panel.svelte'
   import { api, inWords } from '../wire/api'
   import type { Beginning } from '../wire/types'
-  import MovingPicture from './MovingPicture.svelte'
+  import MovingPicture from '../controls/MovingPicture.svelte'
 
   let { open = $bindable(), folder, onopen }: { open: boolean; folder: string; onopen: (id: number) => void } = $props()
   let beginnings = $state.raw<Beginning[]>([])

@@ -4,7 +4,7 @@
   import Floating from '../controls/Floating.svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
-  import MovingPicture from '../library/MovingPicture.svelte'
+  import MovingPicture from '../controls/MovingPicture.svelte'
   import { api } from '../wire/api'
   import type { HelpCard } from '../wire/types'
 
