@@ -25,7 +25,7 @@ def reference(alive: int, frames: int = 120) -> dict[str, Any]:
             "forces": [
                 {"kind": "buoyancy", "uid": "lift", "strength": row(0.8, response("lift-life", "life", [(0, 1), (0.5, 0.8), (1, 0.1)]))},
                 {"kind": "drag", "uid": "air", "rate": row(0.8)},
-                {"kind": "curl_noise", "uid": "swirl", "octaves": 1, "scale": row(0.5), "drift": row(0.25),
+                {"kind": "curl_noise", "uid": "swirl", "octaves": 1, "scale": row(0.5), "evolution": row(0.25),
                  "strength": row(1.5, response("swirl-life", "life", [(0, 0), (0.5, 1), (1, 1)]))},
             ],
             "look": {

@@ -130,7 +130,7 @@ def measure(alive: int) -> tuple[float, float, float, float]:
     made = Playing(read_effect(reference(alive, frames=12)))
     plan = made.plan.emitters[0]
     state = made.frames(10)[0].population
-    inputs = {**state.inputs(), "dt": 0.04, "time": 0.44}
+    inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
     one, two = (prepare_hot(plan.step, replace(chosen(), threads=threads)) for threads in (1, 2))
     plain = PlainStep(plan.values.seeds[next(op.attrs[0] for op in plan.step.operations if op.name == "curl_noise")])
     c = HandwrittenStep(plan)

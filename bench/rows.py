@@ -30,7 +30,7 @@ DEMO = Path(__file__).parents[1] / "demo" / "effects"
 def _step(alive: int) -> Callable[[], Any]:
     made = Playing(read_effect(reference(alive, frames=12)))
     plan = made.plan.emitters[0]
-    inputs = {**made.frames(10)[0].population.inputs(), "dt": 0.04, "time": 0.44}
+    inputs = {**made.frames(10)[0].population.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
     prepared = prepare_hot(plan.step, chosen())
     turns = max(1, 100_000 // alive)
 

@@ -37,7 +37,7 @@ def reed_pollen() -> dict[str, Any]:
         },
         "forces": [
             {"kind": "wind", "uid": "pollen-breeze", "velocity": row([0.45, 0.06, 0.0]), "coupling": row(0.8)},
-            {"kind": "curl_noise", "uid": "pollen-swirl", "octaves": 2, "scale": row(0.8), "drift": row(0.25), "strength": row(0.5)},
+            {"kind": "curl_noise", "uid": "pollen-swirl", "octaves": 2, "scale": row(0.8), "evolution": row(0.25), "strength": row(0.5)},
         ],
         "look": {
             "blend": "add",
@@ -112,7 +112,7 @@ def paper_crane() -> dict[str, Any]:
             "motion": {"grip": row(1000.0, response(f"{uid}-let-go", touched, [(0, 1), (0.5, 0), (1, 0)], shape="hold")),
                        "spin": row(2.0, response(f"{uid}-spin", touched, STRAIGHT, shape="linear"))},
             "forces": [
-                {"kind": "curl_noise", "uid": f"{uid}-swirl", "octaves": 2, "scale": row(0.6), "drift": row(0.2), "strength": row(1.3)},
+                {"kind": "curl_noise", "uid": f"{uid}-swirl", "octaves": 2, "scale": row(0.6), "evolution": row(0.2), "strength": row(1.3)},
                 {"kind": "wind", "uid": f"{uid}-breeze", "velocity": row([0.7, 0.25, 0.0]), "coupling": row(0.7)},
             ],
             "look": {
@@ -193,7 +193,7 @@ def burning_name() -> dict[str, Any]:
         "forces": [
             {"kind": "buoyancy", "uid": "sparks-lift", "strength": row(1.1)},
             {"kind": "drag", "uid": "sparks-air", "rate": row(1.2)},
-            {"kind": "curl_noise", "uid": "sparks-swirl", "octaves": 2, "scale": row(0.35), "drift": row(0.3), "strength": row(1.8)},
+            {"kind": "curl_noise", "uid": "sparks-swirl", "octaves": 2, "scale": row(0.35), "evolution": row(0.3), "strength": row(1.8)},
         ],
         "look": {
             "blend": "add", "size": row(0.03, response("sparks-size", "life", [(0, 0.6), (0.1, 1), (1, 0)])),

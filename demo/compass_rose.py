@@ -54,7 +54,7 @@ def compass_rose() -> dict[str, Any]:
                 },
                 "forces": [
                     {"kind": "drag", "uid": "rose-air", "rate": row(0.5)},
-                    {"kind": "curl_noise", "uid": "rose-breath", "octaves": 1, "scale": row(0.4), "drift": row(0.15),
+                    {"kind": "curl_noise", "uid": "rose-breath", "octaves": 1, "scale": row(0.4), "evolution": row(0.15),
                      "strength": formula("rose-stir", "0.12 * smoothstep(0.5, 1, life)")},
                 ],
                 "look": {

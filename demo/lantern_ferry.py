@@ -49,7 +49,7 @@ def lantern_embers() -> dict[str, Any]:
                     {"kind": "buoyancy", "uid": "embers-lift", "strength": row(0.82, response("embers-lift-life", "life", [(0, 1), (0.35, 0.85), (1, 0.1)]))},
                     {"kind": "drag", "uid": "embers-air", "rate": row(0.8)},
                     {
-                        "kind": "curl_noise", "uid": "embers-swirl", "octaves": 1, "scale": row(0.55), "drift": row(0.25),
+                        "kind": "curl_noise", "uid": "embers-swirl", "octaves": 1, "scale": row(0.55), "evolution": row(0.25),
                         "strength": row(1.5, response("embers-swirl-life", "life", [(0, 0), (0.5, 1), (1, 1)], output=(0.1, 1))),
                     },
                 ],
@@ -86,7 +86,7 @@ def lantern_embers() -> dict[str, Any]:
                     {"kind": "buoyancy", "uid": "ash-lift", "strength": row(0.5, response("ash-lift-life", "life", [(0, 1), (0.5, 0.3), (1, 0)]))},
                     {"kind": "drag", "uid": "ash-air", "rate": row(1.1)},
                     {
-                        "kind": "curl_noise", "uid": "ash-swirl", "octaves": 2, "scale": row(0.5), "drift": row(0.3),
+                        "kind": "curl_noise", "uid": "ash-swirl", "octaves": 2, "scale": row(0.5), "evolution": row(0.3),
                         "strength": row(1.2, ratio("ash-swirl-size", "size", 0.05, -1)),
                     },
                 ],
@@ -148,7 +148,7 @@ def petal_rain() -> dict[str, Any]:
                     },
                     {"kind": "wind", "uid": "petals-breeze", "velocity": row([0.55, 0.0, 0.05]), "coupling": row(0.9)},
                     {
-                        "kind": "curl_noise", "uid": "petals-flutter", "octaves": 2, "scale": row(0.9), "drift": row(0.3),
+                        "kind": "curl_noise", "uid": "petals-flutter", "octaves": 2, "scale": row(0.9), "evolution": row(0.3),
                         "strength": row(0.9, response("petals-flutter-speed", "speed", STRAIGHT, input=(0, 1.5), output=(0.3, 1))),
                     },
                 ],

@@ -28,7 +28,7 @@ def wheelhouse_window() -> dict[str, Any]:
         "forces": [
             # the swinging bell stirs the air
             {"kind": "wind", "uid": "motes-stir", "velocity": written("motes-air", "vec3(0.5 * cos(clip_time * 4) * exp(-0.3 * clip_time), 0.08, 0.1)"), "coupling": row(0.9)},
-            {"kind": "curl_noise", "uid": "motes-swirl", "octaves": 2, "scale": row(0.5), "drift": row(0.2), "strength": row(0.25)},
+            {"kind": "curl_noise", "uid": "motes-swirl", "octaves": 2, "scale": row(0.5), "evolution": row(0.2), "strength": row(0.25)},
         ],
         "look": {
             "blend": "add",

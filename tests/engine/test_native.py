@@ -18,6 +18,7 @@ from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
+from kagero.core.parts.rides.surface import SurfaceRide
 from kagero.core.plan import compile_effect
 from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
 from kagero.core.workflows import Playing
@@ -65,9 +66,15 @@ class Ball(Slot[None]):
         return PropQuery("ball", "", ON_STAGE.effect.emitters[0].births.place)
 
 
+@dataclass(frozen=True)
+class BallRidden(Ball):
+    def read(self, document: None) -> PropQuery:
+        return PropQuery("ball", "", SurfaceRide(uid="ride", prop="ball"))
+
+
 def attrs_of(name: str) -> tuple[Any, ...]:
     beside: dict[Any, Any] = {
-        "queries": Ball(),
+        "queries": BallRidden() if name in ("prop_ridden", "prop_along") else Ball(),
         "curves": Table("curves"),
         "gradients": Table("gradients"),
         "seeds": FixedSeed(987654321987654321),
@@ -93,11 +100,12 @@ def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndar
         if name in RANGES:
             low, high = RANGES[name]
             x = np.float32(low) + np.mod(np.abs(np.nan_to_num(x, posinf=3, neginf=5)), np.float32(1)) * np.float32(high - low)
-        if name in ("noise", "curl_noise"):
+        if name in ("noise", "curl_noise", "turbulence"):
             x = np.clip(np.nan_to_num(x), -1e4, 1e4)
             x = np.abs(x) + np.float32(0.01) if i == 4 else np.abs(x) % np.float32(50) if i in (3, 5) else x  # scale, time, drift
-        if name in ("decay", "relax"):
-            x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(30 if i == 0 else 1)
+        if name in ("decay", "relax", "creep", "flight"):
+            last = SIGNATURES[name].arguments - 1
+            x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(1 if i == last else (30, 400)[i])
         if name == "normal":
             x = np.floor(x * np.float32(2**24)) * np.float32(2.0**-24)  # as draws are
         made[f"x{i}"] = x.astype(np.float32)
@@ -151,7 +159,7 @@ def programs(draw):
     exact = [
         n
         for n, entry in OPERATIONS.items()
-        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise")
+        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise", "turbulence")
     ]
     rng = draw(st.randoms(use_true_random=False))
     b = Builder()
@@ -186,7 +194,7 @@ class WholePrograms(unittest.TestCase):
     def test_threads_blocks_and_better_code_change_no_bit(self):
         made = playing(rich(births__rate=row(40_000)), last_frame=12)
         plan, state = made.plan.emitters[0], made.frames(10)[0].population
-        inputs = {**state.inputs(), "dt": 0.04, "time": 0.44}
+        inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
         self.assertGreater(len(state), 2 * 16_384 // 3)
         quick = NativePrepared(plan.step, WIDTHS[-1], 1).run(plan.values, inputs, len(state))
         for threads, block in ((2, 0), (5, 0), (1, 64), (1, 1000), (1, 4096)):

@@ -38,7 +38,7 @@ def rich(**changes: Any) -> dict[str, Any]:
             {"kind": "buoyancy", "uid": "b", "strength": row(1.0, response("b-life", "life", [(0, 0), (0.5, 1), (1, 0)]))},
             {"kind": "wind", "uid": "w", "velocity": row([1.0, 0.0, 0.5]), "coupling": row(0.4)},
             {"kind": "drag", "uid": "k", "rate": row(0.6, response("k-speed", "speed", STRAIGHT, input=(0, 2)))},
-            {"kind": "curl_noise", "uid": "c", "octaves": 2, "scale": row(0.4), "drift": row(0.3),
+            {"kind": "curl_noise", "uid": "c", "octaves": 2, "scale": row(0.4), "evolution": row(0.3),
              "strength": row(1.0, response("c-height", "height", STRAIGHT, input=(0, 2)))},
         ],
         births__mass=row(1.0, response("m-draw", "draw:d3", STRAIGHT, input=(-1, 1), output=(0.5, 2), read="once")),
@@ -85,7 +85,7 @@ class SameBytes(unittest.TestCase):
         frame = made.frames(40)[0]
         plan = made.plan.emitters[0]
         inputs = frame_inputs(frame.population, 1.6)
-        step_inputs = {**inputs, "dt": np.full(len(frame.population), 0.04, np.float32)}
+        step_inputs = {**inputs, "middle": 1.58, "dt": np.full(len(frame.population), 0.04, np.float32)}
         for program, given_ in ((plan.step, step_inputs), (plan.look, inputs), (plan.probe.program, inputs)):
             whole = prepare(program).run(plan.values, given_, len(frame.population))
             for block in (1, 7, 64, 100):
@@ -289,7 +289,7 @@ class NotFinite(unittest.TestCase):
         values = np.array(odd, np.float32)
         n = len(values)
         inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)
-        inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "dt": np.full(n, 0.04, np.float32)}
+        inputs |= {"key": np.arange(n, dtype=np.uint64), "time": 1.0, "middle": 0.98, "dt": np.full(n, 0.04, np.float32)}
         # positions, velocities, rotations and own attributes of a state are finite; everything the step reads besides may be anything
         for axis in "xyz":
             inputs[f"position.{axis}"] = inputs[f"velocity.{axis}"] = np.clip(np.nan_to_num(values), -1e6, 1e6)

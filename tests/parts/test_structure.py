@@ -42,7 +42,7 @@ def bodies() -> list[dict[str, Any]]:
     rich = emitter(
         "one", births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
         own=[{"uid": "heat", "name": "heat", "kind": "number", "memory": True, "start": row(1.0), "change": row(-0.2)}],
-        forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "drift": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
+        forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "evolution": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
     )  # fmt: skip
     made.append(with_props(prop("ball"), mask("m"), one=rich).model_dump(mode="json"))
     made.append(read_effect(document(emitter("p"), from_particles("c", "p", row(3.0)))).model_dump(mode="json"))

@@ -47,7 +47,7 @@ def curl_at(points: np.ndarray, *, scale: float = 1.0, octaves: int = 2) -> np.n
     columns = [np.ascontiguousarray(points[:, i], np.float32) for i in range(3)]
     out = [np.empty(len(points), np.float32) for _ in range(3)]
     one = lambda v: np.full(1, v, np.float32)
-    curl_noise_into(*columns, one(0.3), one(scale), one(0.2), lattice_offsets(99), octaves, *out)
+    curl_noise_into(*columns, one(0.3), one(scale), one(0.2), one(0.5), lattice_offsets(99), octaves, *out)
     return np.stack(out, axis=1).astype(np.float64)
 
 
@@ -88,6 +88,6 @@ class CurlNoise(unittest.TestCase):
         for scale in (1, 2):
             out = [np.empty(200, np.float32) for _ in range(3)]
             columns = [np.ascontiguousarray(points[:, i] * scale) for i in range(3)]
-            curl_noise_into(*columns, still, np.full(1, scale, np.float32), still, offsets, 1, *out)
+            curl_noise_into(*columns, still, np.full(1, scale, np.float32), still, still, offsets, 1, *out)
             results.append(out)
         np.testing.assert_array_equal(results[0], results[1])

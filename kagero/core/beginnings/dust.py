@@ -19,7 +19,7 @@ def document() -> dict[str, Any]:
         },
         "forces": [
             {"kind": "wind", "uid": "dust-draught", "velocity": row([0.1, 0.02, 0.0]), "coupling": row(0.8)},
-            {"kind": "curl_noise", "uid": "dust-swirl", "octaves": 2, "scale": row(0.9), "drift": row(0.1), "strength": row(0.16)},
+            {"kind": "curl_noise", "uid": "dust-swirl", "octaves": 2, "scale": row(0.9), "evolution": row(0.1), "strength": row(0.16)},
         ],
         "look": {
             "sprite": "soft_disc", "blend": "add",

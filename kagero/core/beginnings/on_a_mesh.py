@@ -21,7 +21,7 @@ def document() -> dict[str, Any]:
         },
         "forces": [
             {"kind": "buoyancy", "uid": "mist-lift", "strength": row(0.18)}, {"kind": "drag", "uid": "mist-air", "rate": row(1.0)},
-            {"kind": "curl_noise", "uid": "mist-swirl", "octaves": 2, "scale": row(0.5), "drift": row(0.2), "strength": row(0.6)},
+            {"kind": "curl_noise", "uid": "mist-swirl", "octaves": 2, "scale": row(0.5), "evolution": row(0.2), "strength": row(0.6)},
         ],
         "look": {
             "sprite": "soft_disc", "blend": "add", "size": row(0.12, curve("mist-size", source("life"), ((0, 0.3), (1, 1)))),

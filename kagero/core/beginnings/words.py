@@ -22,7 +22,7 @@ def document() -> dict[str, Any]:
         "motion": {"grip": row(1000.0, curve("letters-free", passed, ((0, 1), (0.5, 0), (1, 0)), shape="hold"))},
         "forces": [
             {"kind": "wind", "uid": "letters-wind", "velocity": row([0.8, 0.3, 0.0]), "coupling": row(0.9)},
-            {"kind": "curl_noise", "uid": "letters-swirl", "octaves": 2, "scale": row(0.5), "drift": row(0.2), "strength": row(1.4)},
+            {"kind": "curl_noise", "uid": "letters-swirl", "octaves": 2, "scale": row(0.5), "evolution": row(0.2), "strength": row(1.4)},
         ],
         "look": {
             "sprite": "soft_disc", "blend": "over",

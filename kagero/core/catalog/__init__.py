@@ -7,7 +7,7 @@ from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
 from .guides import make_guide
 from .links import Links, is_active
-from .pieces import copy_emitter, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_prop, renewed
+from .pieces import copy_emitter, copy_mover, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_mover, paste_prop, renewed
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
@@ -26,6 +26,7 @@ __all__ = [
     "choices",
     "copy_axis",
     "copy_emitter",
+    "copy_mover",
     "copy_prop",
     "copy_responses",
     "copy_row",
@@ -42,6 +43,7 @@ __all__ = [
     "out_of_range",
     "paste",
     "paste_emitter",
+    "paste_mover",
     "paste_prop",
     "props_of_file",
     "rename",

@@ -7,11 +7,13 @@ from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .births import Births, Burst
 from .dials import Dial
 from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, read_effect, write_effect
-from .emitter import Draw, Emitter, Motion, Own, Push, Shelf
+from .emitter import Draw, Emitter, Motion, Own, Push, Ride, Shelf, Space
+from .target import Target
 from .thinning import Thinning
 from .upgrade import exact_rate, upgrade
 
 __all__ = [
     "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Dial", "Draw", "Effect", "Emitter",
-    "Motion", "Own", "Prop", "Push", "Shelf", "Thinning", "exact_rate", "json_schema", "read_effect", "upgrade", "write_effect",
+    "Motion", "Own", "Prop", "Push", "Ride", "Shelf", "Space", "Target", "Thinning",
+    "exact_rate", "json_schema", "read_effect", "upgrade", "write_effect",
 ]  # fmt: skip

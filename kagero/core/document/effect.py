@@ -18,6 +18,7 @@ from ..parts.own import OWN
 from ..parts.places import PLACES
 from ..parts.props import PROPS, PropPart
 from ..parts.pushes import PUSHES
+from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
 from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
 from ..rows.union import OpenUnion
@@ -29,7 +30,7 @@ from .upgrade import upgrade
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 Prop = Annotated[PropPart, PROPS]
-UNIONS: tuple[OpenUnion, ...] = (SOURCES, DRAWS, OWN, PLACES, LAUNCHES, PUSHES, LOOKS, PROPS, MASKS)  # all that a document is open in
+UNIONS: tuple[OpenUnion, ...] = (SOURCES, DRAWS, OWN, PLACES, LAUNCHES, PUSHES, RIDES, LOOKS, PROPS, MASKS)  # all that a document is open in
 
 
 class Shown(Model):
@@ -97,7 +98,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[7] = SCHEMA_VERSION
+    schema_version: Literal[8] = SCHEMA_VERSION
     name: Annotated[Name, SAID]
     note: Annotated[str, SAID] = Field(default="", max_length=4000)
     clip: Clip

@@ -2,33 +2,71 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
-from ..formula import Values
 from ..parts.draws import DRAWS, DrawPart
 from ..parts.looks import LOOKS, LookPart
 from ..parts.own import OWN, OwnPart
 from ..parts.pushes import PUSHES, PushPart
+from ..parts.rides import RIDES, RidePart
 from ..parts.sources.row import Address
-from ..program import Builder
-from ..rows.model import ADDRESS, SAID, WHETHER, Driven, Model, Name, Part, Uid
+from ..rows.model import ADDRESS, SAID, WHETHER, Driven, Model, Name, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, differs, number
+from ..rows.slots import OfProp
 from ..rows.step import Phase, StepState
-from ..rows.units import DEGREES_PER_SECOND, PER_SECOND
+from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
 from .births import Births
+from .target import Target
 from .thinning import Thinning
 
 Push = Annotated[PushPart, PUSHES]
+Ride = Annotated[RidePart, RIDES]
 Look = Annotated[LookPart, LOOKS]
 Draw = Annotated[DrawPart, DRAWS]
 Own = Annotated[OwnPart, OWN]
 
 
+class Space(Part):
+    """The prop in whose space particles live: those alive go along when it moves or turns."""
+
+    label = "Going along"
+    help = "Those alive go along when a prop moves or turns, as much as the share says."
+    band, stage = "motion", "live"
+
+    prop: Annotated[
+        Uid | None,
+        Refers("props", "placed", "{name} lives in the space of a prop that is not there.", "Choose another, or the world."),
+        Setting("with", "The prop that they go along with.", nothing="choose one"),
+    ] = None
+    share: Annotated[
+        NumberRow, Driven("Going along", PERCENT, 0, 1, 1, 1.0, "How much of the way that a prop moves and turns those alive go along with it.")
+    ] = number(1)
+
+    @classmethod
+    def rows_key(cls) -> str:
+        return "motion.space"
+
+    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+        return ("prop", "goes along with no prop yet", "Choose one.") if self.prop is None else None
+
+    def step(self, phase: Phase, at: Reader, state: StepState) -> None:
+        if phase != "read" or self.prop is None:
+            return
+        b = at.builder
+        b.row = "motion.space"
+        gone = b.multi("prop_carried", *state.position, *state.velocity, state.dt, at.clip_time(), attrs=(OfProp(self.prop),))
+        (share,) = at.row("motion.space.share")
+        state.position, state.velocity = (
+            tuple(b.op("guard", b.op("mix", x, y, share), x) for x, y in zip(old, new, strict=True))
+            for old, new in ((state.position, gone[:3]), (state.velocity, gone[3:]))
+        )
+
+
 class Motion(Part):
-    """Motion besides the pushes."""
+    """Motion besides pushes and rides. space: whom particles go along with."""
 
     band, stage = "motion", "live"
 
@@ -57,10 +95,19 @@ class Motion(Part):
             "How firmly a particle is held to the place of the prop where it was born; at 1000 /s it sits exactly there, at 0 it flies.",
         ),
     ] = number(0)
+    space: Space | None = None
 
     @classmethod
     def rows_key(cls) -> str:
         return "motion"
+
+    def carried(self, at: Reader) -> dict[str, int]:
+        if not self._holds(at):
+            return {}
+        return {f"held.{i}": value for i, value in enumerate(at.state("position"))}
+
+    def _holds(self, at: Reader) -> bool:
+        return at.view.thing.births.place.prop_on() is not None and differs(self.grip, 0.0)
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         b = at.builder
@@ -68,27 +115,11 @@ class Motion(Part):
             b.row = "motion.spin"
             turned = b.op("add", state.rotation, b.op("mul", at.row("motion.spin")[0], state.dt))
             state.rotation = b.op("guard", turned, state.rotation)
-        elif phase == "hold" and at.view.thing.births.place.prop_on() is not None and differs(self.grip, 0.0):
+        elif phase == "hold" and self._holds(at):
             b.row = "motion.grip"
-            hold(b, at.view.thing.births.place.held(at), at.row("motion.grip")[0], state)
-
-
-HELD = 1000.0  # the grip, 1/s, from which on a particle sits exactly where it is held
-
-
-def hold(b: Builder, there: Values, grip: int, state: StepState) -> None:
-    """Bring a particle nearer to a place by 1 - exp(-grip x dt), wholly at the highest grip; it moves as that brings it about."""
-    dt, one = state.dt, b.const(1)
-    share = b.op("select", b.op("less", grip, b.const(HELD)), b.op("sub", one, b.op("decay", grip, dt)), one)
-    loose = b.op("max", b.op("equal", share, b.const(0)), b.op("equal", dt, b.const(0)))
-    place, way = [], []
-    for i in range(3):
-        flown, was = state.position[i], state.before[0][i]
-        position = b.op("select", loose, flown, b.op("mix", flown, there[i], share))
-        moved = b.op("select", loose, state.velocity[i], b.op("div", b.op("sub", position, was), dt))
-        way.append(b.op("guard", moved, state.before[1][i]))
-        place.append(b.op("guard", position, was))
-    state.position, state.velocity = tuple(place), tuple(way)
+            there = at.view.thing.births.place.held(at)
+            state.hold(there, tuple(b.input(f"held.{i}") for i in range(3)), at.row("motion.grip")[0])
+            state.kept |= {f"held.{i}": value for i, value in enumerate(there)}
 
 
 class Remark(Model):
@@ -115,6 +146,8 @@ class Emitter(Part):
     colour: Annotated[str, SAID, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
     births: Births
     forces: list[Push] = Field(default=[], max_length=64)
+    rides: list[Ride] = Field(default=[], max_length=8)
+    target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look
     thinning: Thinning | None = None

@@ -130,8 +130,35 @@ def exact_rate(decimal: float) -> tuple[int, int]:
     return fraction.numerator, fraction.denominator
 
 
+def _from_7(document: dict[str, Any]) -> dict[str, Any]:
+    """What curl noise called drift is its evolution; its drift is the velocity of the whole pattern."""
+    uids = {
+        force.get("uid")
+        for emitter in _dicts(document.get("emitters"))
+        for force in _dicts(emitter.get("forces"))
+        if force.get("kind") == "curl_noise"
+    }
+    old = {f"forces.{uid}.drift": f"forces.{uid}.evolution" for uid in uids}
+
+    def renamed(value: Any) -> Any:
+        if isinstance(value, dict):
+            inner = {key: renamed(each) for key, each in value.items()}
+            if value.get("kind") == "curl_noise" and "evolution" not in value and "drift" in inner:
+                inner["evolution"] = inner.pop("drift")
+            return inner
+        if isinstance(value, list):
+            return [renamed(each) for each in value]
+        return old.get(value, value) if isinstance(value, str) else value
+
+    return renamed(document)
+
+
+def _dicts(value: Any) -> list[dict[str, Any]]:
+    return [each for each in value if isinstance(each, dict)] if isinstance(value, list) else []
+
+
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7}
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

@@ -93,7 +93,7 @@ def _try_out(choice: EngineChoice) -> None:
     """Run a small program, noise included; raises RuntimeError when its result is not the reference engine's."""
     b = Builder()
     place = (b.input("x"), b.input("x"), b.input("x"))
-    settings = (b.const(0.5), b.const(0.5), b.const(0.1))
+    settings = (b.const(0.5), b.const(0.5), b.const(0.1), b.const(0.5))
     swirl = b.multi("curl_noise", *place, *settings, attrs=(FixedSeed(7), 2))
     program = b.finish({"out": b.op("guard", b.op("sqrt", b.op("mul", swirl[0], swirl[0])), swirl[1])})
     values = b.slots.values(None)

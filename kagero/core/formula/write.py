@@ -117,7 +117,8 @@ class Writer:
         drift = self.value(args[2])[0] if len(args) > 2 else b.const(0)
         which = args[3].value if len(args) > 3 else 0
         seed = self.reader.shared_seed(which) if isinstance(which, str) else self.reader.own_seed("formula", self.uid, str(int(which)))
-        return b.multi(typed.op, *place, self.reader.clip_time(), scale, drift, attrs=(seed, 1))
+        gain = (b.const(0.5),) if typed.op == "curl_noise" else ()
+        return b.multi(typed.op, *place, self.reader.clip_time(), scale, drift, *gain, attrs=(seed, 1))
 
     def _truth(self, typed: Typed, value: int) -> int:
         """Return 1 where a value counts as true, else 0: everything but nought does, as in Python."""

@@ -14,15 +14,17 @@ from ..parts.draws import DRAWS
 from ..parts.masks import MASKS
 from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
+from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "prop", "mask"]
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "prop", "mask"]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
-    "draw": "Where many are born, it is likely.", "force": "It alone acts here.", "prop": "It turns; particles are born on it.",
+    "draw": "Where many are born, it is likely.", "force": "It alone acts here.",
+    "ride": "It alone has them here.", "prop": "It turns; particles are born on it.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
 
@@ -85,6 +87,9 @@ def _every() -> Iterator[Card]:
     for tag, push in PUSHES.kinds.items():
         yield Card(f"force:{tag}", "force", tag, push.label, push.help or _first(push.__doc__ or ""), WORDS["force"], PLAIN, None, None,
                    ("add it", "add it, growing over life"), _of(scenes.push_scene, tag))  # fmt: skip
+    for tag, ride in RIDES.kinds.items():
+        yield Card(f"ride:{tag}", "ride", tag, ride.label, ride.help or _first(ride.__doc__ or ""), WORDS["ride"], PLAIN, None, None,
+                   ("add it", "add it, let go at half life"), _of(scenes.ride_scene, tag))  # fmt: skip
     for tag, prop in PROPS.kinds.items():
         if not prop.mask:
             yield Card(f"prop:{tag}", "prop", tag, prop.label, prop.help or _first(prop.__doc__ or ""), WORDS["prop"], PLAIN, None, None,

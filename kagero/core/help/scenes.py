@@ -15,6 +15,7 @@ from ..parts.masks import MASKS
 from ..parts.places import PLACES
 from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
+from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
 from ..rows.placed import PlacedRow, RowSpec
 from .content import FILES
@@ -22,7 +23,6 @@ from .content import FILES
 LAST = 50  # frames, of 25 a second
 SECONDS = 2.0
 COLD, WARM, HOT = (0.03, 0.14, 0.16), (0.9, 0.5, 0.12), (2.4, 0.7, 0.1)
-GROUND = ("ball", "sheet", "near")  # props that every scene of a source has
 
 
 def emitter(**changes: Any) -> dict[str, Any]:
@@ -52,7 +52,9 @@ def fixtures() -> list[dict[str, Any]]:
             "tint": [0.12, 0.2, 0.22]}  # fmt: skip
     near = {"kind": "mask", "shape": "sphere", "uid": "near", "name": "near", "radius": row(0.5), "falloff": row(0.4),
             "follow": {"prop": "ball", "at": "place"}, "shown": "hidden"}  # fmt: skip
-    return [ball, picture, near]
+    line = {"kind": "path", "uid": "line", "name": "line", "points": [[-0.9, 0.4, 0.0], [-0.3, 1.3, 0.4], [0.4, 0.5, -0.2], [0.9, 1.3, 0.0]],
+            "shown": "lines", "in_pictures": False}  # fmt: skip
+    return [ball, picture, near, line]
 
 
 def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
@@ -74,8 +76,36 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(births={**births, "place": {**place.template(), **of}})
     for tag, launch in LAUNCHES.kinds.items():
         yield emitter(births={**births, "launch": {**launch.template(), **({"guide": "ball"} if tag == "guided" else {})}})
-    for push in PUSHES.classes():
-        yield emitter(forces=[{**push.template(), "uid": "it"}])
+    for tag in PUSHES.kinds:
+        yield emitter(**pushed(tag, whole=True))
+    for tag in RIDES.kinds:
+        yield emitter(**riding(tag))
+    yield emitter(target={"prop": "ball"})
+    yield emitter(motion={"space": {"prop": "ball"}})
+
+
+FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}}
+
+
+def pushed(tag: str, whole: bool = False) -> dict[str, Any]:
+    """Return what an emitter has in which a push acts. whole: with settings by which all of its rows take part."""
+    push = PUSHES.kinds[tag]
+    fades = FADING if whole and "fades" in push.model_fields else {}
+    more = {**fades, **(TO_PROP.get(tag, {}) if whole or tag == "stream" else {})}
+    made: dict[str, Any] = {"forces": [{**push.template(), "uid": "it", **more}]}
+    return {**made, "target": {"prop": "ball"}} if tag == "toward_target" else made
+
+
+def riding(tag: str) -> dict[str, Any]:
+    """Return what an emitter has whose particles ride."""
+    ride: dict[str, Any] = {**RIDES.kinds[tag].template(), "uid": "it"}
+    if tag == "target":
+        return {"target": {"prop": "ball"}, "rides": [{**ride, "when": "always", "grip": row(8.0)}], "forces": []}
+    ride["prop"] = "line" if tag == "path" else "ball"
+    if tag == "surface":
+        ride |= {"travel_u": row(0.4), "out": row(0.06)}
+        return {"rides": [ride], "births": {**emitter()["births"], "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
+    return {"rides": [{**ride, "radius": row(0.12), "turning": row(6.0)}], "forces": []}
 
 
 def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
@@ -131,13 +161,17 @@ def source_scene(kind: str) -> dict[str, Any] | None:
     """Return the document in which particles are coloured by a source: dark where it is little, bright where it is much."""
     births = emitter()["births"]
     place = {"kind": "particles", "emitter": "other"} if kind == "parent" else {"kind": "prop", "prop": "ball", "on": "surface"}
+    rides = {"ride": riding("path"), "ride_normal": riding("surface"), "ride_velocity": riding("surface"), "target": pushed("toward_target")}.get(
+        kind, {}
+    )
+    births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
-    made = read_effect(with_other(emitter(births=on), dials=True))
+    made = read_effect(with_other(emitter(births=on, **rides), dials=True))
     scope = Scope(made.emitters[0], made)
     for listed in SOURCES.kinds[kind].listed(scope):
         one = SOURCES.kinds[kind].model_validate({**listed.source, **({"uid": "s"} if "uid" in listed.source else {})})
         facts = one.facts(scope)
-        if facts.shape != "number":
+        if facts.shape != "number" or getattr(one, "part", "") == "released":
             continue
         driver = one.model_dump(mode="json") | ({"text": "0.5 + 0.5 * sin(age * 6)"} if kind == "formula" else {})
         span = (0.0, SECONDS) if one.spans_clip else facts.input
@@ -146,7 +180,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
             grows = curve("grows", driver, STRAIGHT, input=span, output=(0.2, 2.0), read=read)
             cooling = colours("cooling", source("life"), (0, HOT), (1, COLD))
             for shown in ({"colour": row([0.9, 0.5, 0.12], ramp)}, {"size": row(0.075, grows), "colour": row([0.9, 0.5, 0.12], cooling)}):
-                data = with_other(emitter(births=on, look={**emitter()["look"], **shown}), dials=True)
+                data = with_other(emitter(births=on, **rides, look={**emitter()["look"], **shown}), dials=True)
                 if not check_effect(read_effect(data)):
                     return data
     return None
@@ -201,7 +235,15 @@ def draw_scene(kind: str) -> dict[str, Any]:
 
 def push_scene(kind: str) -> dict[str, Any]:
     """Return the document in which one force acts on the fountain, and nothing else."""
-    return document(emitter(forces=[{**PUSHES.kinds[kind].template(), "uid": "it"}]))
+    made = pushed(kind)
+    needs = [prop for prop in fixtures() if prop["uid"] == ("line" if kind == "stream" else "ball" if "target" in made else "")]
+    return document(emitter(**made), props=needs)
+
+
+def ride_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which particles ride."""
+    needs = [prop for prop in fixtures() if prop["uid"] == ("line" if kind == "path" else "ball")]
+    return document(emitter(**riding(kind)), props=needs)
 
 
 def prop_fields(kind: str) -> dict[str, Any]:

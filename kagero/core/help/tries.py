@@ -14,6 +14,7 @@ from ..formula import identifier
 from ..parts.draws import DRAWS
 from ..parts.masks import MASKS
 from ..parts.pushes import PUSHES
+from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
 from ..rows.placed import PlacedRow
 from ..rows.view import found
@@ -184,10 +185,47 @@ def _draw(made: _Try, card: Card, number: int, address: str) -> None:
 def _force(made: _Try, card: Card, number: int, address: str) -> None:
     push = PUSHES.kinds[card.name]
     data = push.model_validate({**push.template(), "uid": made.new_uid()}).model_dump(mode="json")
+    if card.name == "stream":
+        data["path"] = _line(made)
+    if push.model_validate(data).needs_target():
+        _targets(made)
     if number == 1:
         strength = push.model_validate(data).strength_row()
         data[strength]["responses"].append(curve(made.new_uid(), source("life"), STRAIGHT))
     made.emitter["forces"].append(data)
+
+
+def _ride(made: _Try, card: Card, number: int, address: str) -> None:
+    ride = RIDES.kinds[card.name]
+    data = ride.model_validate({**with_uids(ride.template(), made.new_uid), "uid": made.new_uid()}).model_dump(mode="json")
+    if card.name == "path":
+        data["prop"] = _line(made)
+    elif card.name == "target":
+        _targets(made)
+    else:
+        there = [each.uid for each in made.effect.props if each.guiding]
+        data["prop"] = there[0] if there else made.prop({**scenes.fixtures()[0], "name": "ball"})
+    if number == 1:
+        data["grip"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (0.5, 0)), shape="hold"))
+    made.emitter["rides"].append(data)
+
+
+def with_uids(data: Any, new_uid: Any) -> Any:
+    """Return plain data in which every uid that is "new" is one."""
+    if isinstance(data, dict):
+        return {key: new_uid() if key == "uid" and value == "new" else with_uids(value, new_uid) for key, value in data.items()}
+    return [with_uids(each, new_uid) for each in data] if isinstance(data, list) else data
+
+
+def _line(made: _Try) -> str:
+    there = [each.uid for each in made.effect.props if each.line]
+    return there[0] if there else made.prop({**scenes.fixtures()[3], "name": "line"})
+
+
+def _targets(made: _Try) -> None:
+    if made.emitter["target"] is None:
+        there = [each.uid for each in made.effect.props if each.births_on]
+        made.emitter["target"] = {"prop": there[0] if there else made.prop({**scenes.fixtures()[0], "name": "ball"})}
 
 
 def _prop(made: _Try, card: Card, number: int, address: str) -> None:
@@ -222,5 +260,6 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
 
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
-    "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force, "prop": _prop, "mask": _mask,
+    "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
+    "ride": _ride, "prop": _prop, "mask": _mask,
 }  # fmt: skip

@@ -72,21 +72,23 @@ def noise_with_gradient(x, y, z):
     return n, dx, dy, dz
 
 
-_CURL = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1],{0}[::1],{0}[::1])"
+_CURL = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1],{0}[::1],{0}[::1])"
 _NOISE = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1])"
 
 
 @njit([_CURL.format("float32"), _CURL.format("float64")], cache=True, nogil=True)
-def curl_noise_into(px, py, pz, time, scale, drift, offset, octaves, ox, oy, oz):
+def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
     """Write the curl of three noise potentials at each position; about unit size, without divergence.
 
     px, py, pz: positions, metres, shape (n,). time: clip time, seconds; scale: size of the swirls, metres; drift: metres
-    a second at which each potential slides along an axis of its own; each of shape (n,) or (1,).
-    offset: (9,) lattice offsets of the three potentials. octaves: each doubles the frequency at half the strength.
+    a second at which each potential slides along an axis of its own; gain: what share of its strength an octave has of the one before
+    (roughness); each of shape (n,) or (1,). offset: (9,) lattice offsets of the three potentials. octaves: each doubles the frequency.
+    Source of octaves and gain (2 to the power of -H): Musgrave, in Ebert et al., "Texturing and Modeling", 3rd ed., 2003, ch. 16.
     """
-    vary_t, vary_s, vary_d = time.size > 1, scale.size > 1, drift.size > 1
-    half, two = np.float32(0.5), np.float32(2.0)
+    vary_t, vary_s, vary_d, vary_g = time.size > 1, scale.size > 1, drift.size > 1, gain.size > 1
+    two = np.float32(2.0)
     for i in range(px.size):
+        weaker = gain[i] if vary_g else gain[0]
         s = scale[i] if vary_s else scale[0]
         slide = (time[i] if vary_t else time[0]) * (drift[i] if vary_d else drift[0])
         inverse = np.float32(1.0) / s
@@ -100,7 +102,29 @@ def curl_noise_into(px, py, pz, time, scale, drift, offset, octaves, ox, oy, oz)
             cx += strength * (c_y - b_z)
             cy += strength * (a_z - c_x)
             cz += strength * (b_x - a_y)
-            x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * half
+            x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * weaker
+        ox[i], oy[i], oz[i] = cx, cy, cz
+
+
+@njit([_CURL.format("float32"), _CURL.format("float64")], cache=True, nogil=True)
+def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
+    """Write three noises of their own at each position, about -1 to 1 each in the first octave; arguments as in `curl_noise_into`."""
+    vary_t, vary_s, vary_d, vary_g = time.size > 1, scale.size > 1, drift.size > 1, gain.size > 1
+    two = np.float32(2.0)
+    for i in range(px.size):
+        weaker = gain[i] if vary_g else gain[0]
+        s = scale[i] if vary_s else scale[0]
+        slide = (time[i] if vary_t else time[0]) * (drift[i] if vary_d else drift[0])
+        inverse = np.float32(1.0) / s
+        x, y, z, slide = px[i] * inverse, py[i] * inverse, pz[i] * inverse, slide * inverse
+        cx, cy, cz = np.float32(0), np.float32(0), np.float32(0)
+        strength = np.float32(1)
+        for _octave in range(octaves):
+            a, _x, _y, _z = noise_with_gradient(x + offset[0] + slide, y + offset[1], z + offset[2])
+            b, _x, _y, _z = noise_with_gradient(x + offset[3], y + offset[4] + slide, z + offset[5])
+            c, _x, _y, _z = noise_with_gradient(x + offset[6], y + offset[7], z + offset[8] + slide)
+            cx, cy, cz = cx + strength * a, cy + strength * b, cz + strength * c
+            x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * weaker
         ox[i], oy[i], oz[i] = cx, cy, cz
 
 

@@ -16,8 +16,8 @@ from .birth import BirthContext
 from .contexts import AXES, EmitterContext, PropContext
 from .keys import structure_key, validity_key
 from .living import FrameContext, StepContext
-from .probe import Probe, probe_emitter, probe_prop
-from .step import write_step
+from .probe import Probe, PushProbe, probe_emitter, probe_prop, probe_pushes
+from .step import parts_of, write_step
 from .thinning import thinned
 from .timing import Timing, timing_of
 from .view import EffectView
@@ -45,6 +45,7 @@ class EmitterPlan:
     step: Program
     look: Program
     probe: Probe
+    pushes: PushProbe
     carried: tuple[str, ...]
     parent: str | None
     columns: tuple[Column, ...]
@@ -121,11 +122,12 @@ class Structure:
     step: Program
     look: Program
     probe: Probe
+    pushes: PushProbe
     carried: tuple[str, ...]
 
 
 def _weigh(structure: Structure) -> int:
-    programs = (structure.rate, structure.begins, structure.birth, structure.step, structure.look, structure.probe.program)
+    programs = (structure.rate, structure.begins, structure.birth, structure.step, structure.look, structure.probe.program, structure.pushes.program)
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
 
@@ -147,7 +149,7 @@ def _compile_prop(scope: Scope) -> Structure:
     outputs = {f"{placed.address.removeprefix('place.')}.{i}": value for placed in scope.sheet_rows()
                for i, value in enumerate(context.row(placed.address))}  # fmt: skip
     place, nothing = context.builder.finish(outputs), Builder().finish({})
-    return Structure(slots, place, None, nothing, nothing, nothing, probe_prop(scope, slots), ())
+    return Structure(slots, place, None, nothing, nothing, nothing, probe_prop(scope, slots), PushProbe(nothing, ()), ())
 
 
 _valid = PROCESS.shelf("valid", 0.01)
@@ -189,6 +191,8 @@ def _compile(scope: Scope) -> Structure:
     if kept is not None:
         outputs["comes to be"] = kept
     carried = {"rotation": birth_context.row("births.rotation")[0], **emitter.births.place.remembered(birth_context)}
+    for part in parts_of(emitter):
+        carried |= part.carried(birth_context)
     for uid in latched:
         carried[f"latch.{uid}"] = birth_context.masked(uid, "value")
         carried[f"touched.{uid}"] = birth_context.clip_time()
@@ -213,7 +217,8 @@ def _compile(scope: Scope) -> Structure:
     if emitter.births.when == "each" and not emitter.births.place.parted:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
-    return Structure(slots, rate, begins, birth.finish(outputs | carried), step, look, probe_emitter(scope, slots, remembering), tuple(carried))
+    return Structure(slots, rate, begins, birth.finish(outputs | carried), step, look, probe_emitter(scope, slots, remembering),
+                     probe_pushes(scope, slots, remembering), tuple(carried))  # fmt: skip
 
 
 def look_outputs(look: LookPart, at: FrameContext) -> dict[str, int]:
@@ -233,6 +238,7 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen))
     looked = digest(values, [made.look], also=(simulated, look.blend))
     return EmitterPlan(
-        emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, made.look, made.probe, made.carried,
+        emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, made.look, made.probe, made.pushes,
+        made.carried,
         parent, look.columns, look.given(), look.blend == "add", simulated, looked,
     )  # fmt: skip

@@ -12,6 +12,7 @@ from ..formula import Writer
 from ..program import Builder, Program, SlotTable
 from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
+from ..rows.step import pushes_at
 from .contexts import Context, EmitterContext, PropContext
 from .living import FrameContext
 from .view import EffectView
@@ -34,6 +35,27 @@ def probe_emitter(scope: Scope, slots: SlotTable[EffectView], remembering: froze
     builder = Builder(slots)
     frame = FrameContext(scope, builder, remembering)
     return _probe(scope, builder, {"emitter": EmitterContext(scope, builder), "birth": frame.birth, "live": frame}, frame)
+
+
+@dataclass(frozen=True)
+class PushProbe:
+    """A program over a stored frame that gives what each push that is not muted does to a particle where it is: by its uid and axis, m/s²."""
+
+    program: Program
+    uids: tuple[str, ...]
+
+
+def probe_pushes(scope: Scope, slots: SlotTable[EffectView], remembering: frozenset[str]) -> PushProbe:
+    """Return what tells the pushes of an emitter apart."""
+    frame = FrameContext(scope, Builder(slots), remembering)
+    outputs: dict[str, int] = {}
+    uids = tuple(push.uid for push in scope.thing.forces if not push.muted)
+    for push in scope.thing.forces:
+        if not push.muted:
+            alone = pushes_at(frame)
+            push.act(frame, alone)
+            outputs |= {f"{push.uid}.{i}": value for i, value in enumerate(alone.now())}
+    return PushProbe(frame.builder.finish(outputs), uids)
 
 
 def probe_prop(scope: Scope, slots: SlotTable[EffectView]) -> Probe:

@@ -1,6 +1,8 @@
 """A step of a particle, in phases over one state: parts add to each, and what all have in common stands here.
 
-Integration: all pushes together are dv/dt = A - K v, solved exactly over the step; the new velocity then moves the particle.
+Integration: all pushes together are x'' = A - K x' - S x, read half a step on and solved exactly over the step (a drift, a push, a drift:
+Verlet, "Computer experiments on classical fluids", Physical Review 159 (1967), in the form that reads places between velocities).
+Free flight is exact for a constant push, coupling to moving air and springs for constant ones; all else is of order two in dt.
 """
 
 from __future__ import annotations
@@ -8,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from ..program import Builder
 from ..rows.model import Part, fields_of
 from ..rows.step import PHASES, StepState
 from .living import StepContext
@@ -18,9 +21,11 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
     that depend on the step before."""
     b = at.builder
     inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
-    state = StepState(b, at.state("position"), at.state("velocity"), at.state("rotation")[0], b.input("dt"), inverse_mass)
+    state = StepState(b, at.state("position"), at.state("velocity"), at.state("rotation")[0], b.input("dt"), inverse_mass, b.input("middle"))
     parts = list(parts_of(at.thing))
     for phase in PHASES:
+        if phase == "push":
+            state.begin()
         if phase == "integrate":
             b.row = "motion"
             _integrate(state)
@@ -44,16 +49,35 @@ def parts_of(thing: Any) -> Iterator[Part]:
 
 def _integrate(state: StepState) -> None:
     b, dt, pushes = state.builder, state.dt, state.pushes
-    keep, gain = (None, dt) if pushes.coupling is None else (b.op("decay", pushes.coupling, dt), b.op("relax", pushes.coupling, dt))
+    velocity = state.velocity
+    if pushes.squared:  # how fast it is against the air, half a step on
+        half = b.op("mul", dt, b.const(0.5))
+        push, coupling = pushes.linear(velocity)
+        assert coupling is not None
+        slows, gain = b.op("decay", coupling, half), b.op("relax", coupling, half)
+        velocity = tuple(_plus(b, b.op("mul", v, slows), a, gain) for v, a in zip(velocity, push, strict=True))
+    push, coupling = pushes.linear(velocity)
+    keep: int | None
+    if pushes.stiffness is not None:
+        stiffness = pushes.stiffness
+        keep, gain, reach = b.multi("flight", b.const(0) if coupling is None else coupling, stiffness, dt)
+        # from where it is: what a place far from the origin pulls is no difference of large numbers
+        push = [_plus(b, b.const(0) if a is None else a, b.op("neg", x), stiffness) for a, x in zip(push, state.position, strict=True)]
+    elif coupling is not None:
+        keep, gain, reach = b.op("decay", coupling, dt), b.op("relax", coupling, dt), b.op("creep", coupling, dt)
+    else:
+        keep, gain, reach = None, dt, b.op("mul", b.op("mul", dt, dt), b.const(0.5))
     place, way = [], []
-    for position, velocity, push in zip(state.position, state.velocity, pushes.acceleration, strict=True):
-        new = velocity if keep is None else b.op("mul", velocity, keep)
-        if push is not None:
-            new = b.op("add", new, b.op("mul", push, gain))
-        new = b.op("guard", new, velocity)
-        way.append(new)
-        place.append(b.op("guard", b.op("add", position, b.op("mul", new, dt)), position))
+    for position, before, a in zip(state.position, state.velocity, push, strict=True):
+        new = _plus(b, before if keep is None else b.op("mul", before, keep), a, gain)
+        there = b.op("add", position, _plus(b, b.op("mul", before, gain), a, reach))
+        way.append(b.op("guard", new, before))
+        place.append(b.op("guard", there, position))
     state.position, state.velocity = tuple(place), tuple(way)
+
+
+def _plus(b: Builder, value: int, push: int | None, times: int) -> int:
+    return value if push is None else b.op("add", value, b.op("mul", push, times))
 
 
 def _latch(at: StepContext, state: StepState, masks: tuple[str, ...]) -> None:

@@ -66,13 +66,13 @@ class Setting:
 
 @dataclass(frozen=True)
 class Refers:
-    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials.
+    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials, rides (of the same emitter).
 
     fits: which of them will do, by a property that they have. missing: what to say where it names nothing that fits, `{name}` being whose
     field it is; remedy: what to do then; without, the part says so itself.
     """
 
-    group: Literal["props", "emitters", "draws", "own", "dials"]
+    group: Literal["props", "emitters", "draws", "own", "dials", "rides"]
     fits: str = ""
     missing: str = ""
     remedy: str = ""
@@ -91,16 +91,21 @@ class FileKind:
 class Guide:
     """A mark on the stage that shows where a part is, drawn from the bases of its own rows, named by their fields.
 
-    mark: what is drawn; at: the row of its place, metres (none: where the emitter's births are); radius, size, direction: rows, as the mark
-    needs them. moved: whether a hand on the stage moves the place.
+    mark: what is drawn; at: the row of its place, metres (none: where the emitter's births are); radius, size, direction, core: rows, as the mark
+    needs them (falloff: how strong it is over the distance; axis: the same about an axis). moved: whether a hand on the stage moves the place.
+    space: the uid of the prop in whose space it stands; span, fade: over how many metres it fades, and how.
     """
 
-    mark: Literal["cross", "disc", "ball", "box", "arrow"]
+    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis"]
     at: str = ""
     radius: str = ""
     size: str = ""
     direction: str = ""
+    core: str = ""
     moved: bool = False
+    space: str = ""
+    span: float = 0.0
+    fade: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -165,8 +170,10 @@ def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
 
 def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
     """Return the fields of a part, its rows in the order of the sheet."""
-    order = kind.row_order
-    return tuple(sorted(fields_of(kind), key=lambda facts: order.index(facts.name) if facts.name in order else -1)) if order else fields_of(kind)
+    order, last = kind.row_order, kind.rows_last
+    if not order and not last:
+        return fields_of(kind)
+    return tuple(sorted(fields_of(kind), key=lambda facts: (facts.name in last, order.index(facts.name) if facts.name in order else -1)))
 
 
 class Part(Model):
@@ -182,6 +189,7 @@ class Part(Model):
     guides: ClassVar[tuple[Guide, ...]] = ()
     flags: ClassVar[tuple[str, ...]] = ()  # the class facts, true or not, that the interface is told
     row_order: ClassVar[tuple[str, ...]] = ()  # its rows in the order of the sheet, where that is not the order of its fields
+    rows_last: ClassVar[tuple[str, ...]] = ()  # those that stand behind all others
 
     @classmethod
     def rows_key(cls) -> str:
@@ -205,6 +213,14 @@ class Part(Model):
         """Return a new one as plain data, with a uid to be replaced where it has one."""
         return {}
 
+    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+        """Return what it cannot do without and has not: the field, words, and what to do; None where nothing is missing. It does nothing then."""
+        return None
+
+    def needs_target(self) -> bool:
+        """Return whether it reads the targets of its emitter's particles."""
+        return False
+
     def possible(self, effect: Any, thing: Any) -> str:
         """Return why an emitter or prop of an effect cannot have such a part now, or an empty string. Asked of a new one."""
         return ""
@@ -219,6 +235,10 @@ class Part(Model):
 
     def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
         """Return what other fields have to be for it to fit, by their path in the thing, when such a part takes another's place."""
+        return {}
+
+    def carried(self, at: Any) -> dict[str, int]:
+        """Return what a particle's state keeps for it from the birth on, by name, as it is at the birth (at: the reader of one)."""
         return {}
 
     def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:

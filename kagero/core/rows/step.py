@@ -2,52 +2,199 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 from ..formula import Values
 from ..program import Builder
+from .reader import Reader
 
 Phase = Literal["read", "push", "integrate", "hold", "touch", "turn", "remember"]
 PHASES: tuple[Phase, ...] = ("read", "push", "integrate", "hold", "touch", "turn", "remember")
 
 
-class Pushes:
-    """What all pushes of an emitter do to a particle in a step: dv/dt = acceleration - coupling x v, in m/s² and 1/s.
+@dataclass(frozen=True)
+class SquaredDrag:
+    """Air that slows with the square of the speed against it. rate: 1/m; air: its velocity, m/s."""
 
-    inverse_mass: 1 over the particle's mass, 1/kg; pushes that a heavier particle resists are times this.
+    rate: int
+    air: Values
+
+
+class Pushes:
+    """What pushes of an emitter do to a particle in a step: x'' = acceleration - coupling x v - stiffness x x, in m/s², 1/s and 1/s².
+
+    place, velocity: where pushes read the particle: its place half a step on (m), its velocity at the step's start (m/s). time: the middle
+    of the step, where props stand for them, clip seconds; dt: its length, s. inverse_mass: 1 over the particle's mass, 1/kg; pushes that
+    a heavier particle resists are times this.
     """
 
-    def __init__(self, builder: Builder, inverse_mass: int):
+    def __init__(self, builder: Builder, inverse_mass: int, place: Values, velocity: Values, time: int, dt: int):
         self.builder, self.inverse_mass = builder, inverse_mass
+        self.place, self.velocity, self.time, self.dt = place, velocity, time, dt
         self.acceleration: list[int | None] = [None, None, None]
         self.coupling: int | None = None
+        self.stiffness: int | None = None
+        self.squared: list[SquaredDrag] = []
+        self.air: list[tuple[int, Values | None]] = []  # what it is taken along by: at which rate (1/s), the air's velocity (None: still)
+
+    def apart(self) -> Pushes:
+        """Return a collection of its own for one of several pushes."""
+        return Pushes(self.builder, self.inverse_mass, self.place, self.velocity, self.time, self.dt)
 
     def accelerate(self, axis: int, value: int) -> None:
         """Add to the acceleration along an axis (0, 1, 2), m/s²."""
-        before = self.acceleration[axis]
-        self.acceleration[axis] = value if before is None else self.builder.op("add", before, value)
+        self.acceleration[axis] = self._sum(self.acceleration[axis], value)
+
+    def push(self, values: Values) -> None:
+        """Add to the acceleration, three values, m/s²."""
+        for axis, value in enumerate(values):
+            self.accelerate(axis, value)
 
     def couple(self, rate: int) -> None:
         """Add to how quickly the particle takes on the velocity of what it moves in, 1/s; still air without anything else."""
-        self.coupling = rate if self.coupling is None else self.builder.op("add", self.coupling, rate)
+        self.coupling = self._sum(self.coupling, rate)
+
+    def carry(self, rate: int, velocity: Values | None = None) -> None:
+        """Let the particle take on the velocity (m/s; None: none) of air at a rate (1/s)."""
+        self.couple(rate)
+        self.air.append((rate, velocity))
+        if velocity is not None:
+            self.push(tuple(self.builder.op("mul", rate, speed) for speed in velocity))
+
+    def slow_squared(self, rate: int, air: Values) -> None:
+        """Slow the particle by its speed against air that moves (m/s), with the square of that speed; rate: 1/m."""
+        self.squared.append(SquaredDrag(rate, air))
+
+    def spring(self, stiffness: int, place: Values) -> None:
+        """Draw the particle to a place (m) with a stiffness, 1/s²."""
+        self.stiffness = self._sum(self.stiffness, stiffness)
+        self.push(tuple(self.builder.op("mul", stiffness, at) for at in place))
+
+    def take(self, other: Pushes, share: int | None = None) -> None:
+        """Add what another collection has; share: how much of it, 0 to 1."""
+        b = self.builder
+
+        def part(value: int) -> int:
+            return value if share is None else b.op("mul", value, share)
+
+        for axis, value in enumerate(other.acceleration):
+            if value is not None:
+                self.accelerate(axis, part(value))
+        if other.coupling is not None:
+            self.couple(part(other.coupling))
+        if other.stiffness is not None:
+            self.stiffness = self._sum(self.stiffness, part(other.stiffness))
+        self.squared.extend(SquaredDrag(part(each.rate), each.air) for each in other.squared)
+        self.air.extend((part(rate), velocity) for rate, velocity in other.air)
+
+    def air_velocity(self) -> Values:
+        """Return the velocity (m/s) of the air that takes the particle along: the mean of all there is, by how strongly each does."""
+        b, zero = self.builder, self.builder.const(0)
+        speed = b.op("length", *self.velocity)
+        rates = [*self.air, *((b.op("mul", each.rate, speed), each.air) for each in self.squared)]
+        total: int | None = None
+        made: list[int | None] = [None, None, None]
+        for rate, velocity in rates:
+            total = self._sum(total, rate)
+            if velocity is not None:
+                made = [self._sum(before, b.op("mul", rate, v)) for before, v in zip(made, velocity, strict=True)]
+        if total is None:
+            return zero, zero, zero
+        some = b.op("select", total, total, b.const(1))
+        return tuple(zero if value is None else b.op("div", value, some) for value in made)
+
+    def linear(self, velocity: Values) -> tuple[list[int | None], int | None]:
+        """Return acceleration and coupling with drag by the square of the speed as it is at a velocity."""
+        b, push, coupling = self.builder, list(self.acceleration), self.coupling
+        for each in self.squared:
+            against = tuple(b.op("sub", v, u) for v, u in zip(velocity, each.air, strict=True))
+            rate = b.op("mul", each.rate, b.op("length", *against))
+            coupling = self._sum(coupling, rate)
+            push = [self._sum(a, b.op("mul", rate, u)) for a, u in zip(push, each.air, strict=True)]
+        return push, coupling
+
+    def now(self) -> Values:
+        """Return what they add up to at the particle's place and velocity: its acceleration, m/s²."""
+        b = self.builder
+        push, coupling = self.linear(self.velocity)
+        made = []
+        for a, v, x in zip(push, self.velocity, self.place, strict=True):
+            total = a if a is not None else b.const(0)
+            total = total if coupling is None else b.op("sub", total, b.op("mul", coupling, v))
+            made.append(total if self.stiffness is None else b.op("sub", total, b.op("mul", self.stiffness, x)))
+        return tuple(made)
+
+    def _sum(self, before: int | None, value: int) -> int:
+        return value if before is None else self.builder.op("add", before, value)
+
+
+def pushes_at(at: Reader) -> Pushes:
+    """Return a collection for what pushes do to a particle where, when and as fast as the reader has it."""
+    b = at.builder
+    inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
+    return Pushes(b, inverse_mass, at.state("position"), at.state("velocity"), at.clip_time(), b.const(0))
+
+
+HELD = 1000.0  # the grip, 1/s, from which on a particle sits exactly where it is held
 
 
 class StepState:
     """A particle in a step. Parts add to it, phase by phase: `read` (as it was at the step's start), `push`, `integrate`, `hold` (to a
     place), `touch` (others), `turn` (what happens when), `remember`.
 
-    position (m), velocity (m/s), rotation (radians): as they are now; before: these three as they were at the step's start. dt: the step's
-    length, s. kept: what else the state keeps, by name. alive: 1 or 0; ended: of those that end, at which share of the step.
+    position (m), velocity (m/s), rotation (radians): as they are now; before: these three as pushes found them. dt: the step's
+    length, s; middle: the clip time of its middle. pushes: what all pushes do. kept: what else the state keeps, by name. alive: 1 or 0;
+    ended: of those that end, at which share of the step.
     """
 
-    def __init__(self, builder: Builder, position: Values, velocity: Values, rotation: int, dt: int, inverse_mass: int):
+    def __init__(self, builder: Builder, position: Values, velocity: Values, rotation: int, dt: int, inverse_mass: int, middle: int):
         self.builder = builder
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
-        self.before = (position, velocity, rotation)
-        self.pushes = Pushes(builder, inverse_mass)
+        self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
         self.alive: int | None = None
         self.ended: int | None = None
+        self.begin()
+
+    def begin(self) -> None:
+        """Let pushes begin from where the particle is now."""
+        b = self.builder
+        self.before = (self.position, self.velocity, self.rotation)
+        half = b.op("mul", self.dt, b.const(0.5))
+        place = tuple(b.op("add", x, b.op("mul", v, half)) for x, v in zip(self.position, self.velocity, strict=True))
+        self.pushes = Pushes(b, self._inverse_mass, place, self.velocity, self._middle, self.dt)
+
+    def hold(self, there: Values, before: Values, grip: int) -> None:
+        """Hold the particle to a place that was `before` at the step's start and is `there` at its end (m), at a grip in 1/s.
+
+        It is drawn there as by a critically damped spring of that rate, exact over the step for a place that moves evenly: x'' = -2 g x' - g² x
+        about it, so that it comes without swinging over, its speed never jumps, and the number of steps does not matter. From the
+        highest grip on it is exactly there and moves as the place does; at nought it flies on.
+        """
+        b, dt = self.builder, self.dt
+        none, full = b.op("equal", grip, b.const(0)), b.op("less_equal", b.const(HELD), grip)
+        square = b.op("mul", grip, grip)
+        keep, gain, reach = b.multi("flight", b.op("mul", b.const(2), grip), square, dt)
+        still = b.op("equal", dt, b.const(0))
+        length = b.op("select", still, b.const(1), dt)
+        left = b.op("sub", b.const(1), b.op("mul", square, reach))
+        pushed = b.op("div", b.op("mul", b.const(2), reach), b.op("mul", length, length))
+        sped = b.op("div", gain, length)
+        place, way = [], []
+        for i in range(3):
+            (x0, v0), x, v = (self.before[0][i], self.before[1][i]), self.position[i], self.velocity[i]
+            goes = b.op("div", b.op("sub", there[i], before[i]), length)
+            away, rate = b.op("sub", x0, before[i]), b.op("sub", v0, goes)
+            flown = b.op("sub", b.op("sub", x, x0), b.op("mul", v0, dt))
+            apart = b.op("add", b.op("add", b.op("mul", away, left), b.op("mul", rate, gain)), b.op("mul", flown, pushed))
+            speed = b.op("sub", b.op("mul", rate, keep), b.op("mul", b.op("mul", square, away), gain))
+            speed = b.op("add", speed, b.op("mul", b.op("sub", v, v0), sped))
+            held = b.op("select", full, there[i], b.op("add", there[i], apart))
+            moves = b.op("select", full, goes, b.op("add", goes, speed))
+            place.append(b.op("guard", b.op("select", none, x, held), x0))
+            way.append(b.op("guard", b.op("select", b.op("max", none, still), v, moves), v0))
+        self.position, self.velocity = tuple(place), tuple(way)
 
     def end(self, where: int, share: int) -> None:
         """End the particle where a value is 1, at a share of the step (0 to 1); the first to end it counts."""

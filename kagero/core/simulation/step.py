@@ -24,6 +24,11 @@ class Notes:
     events: list[Events] = field(default_factory=list)
 
 
+def step_inputs(population: Population, dt: np.ndarray | np.float32, until: float) -> dict[str, object]:
+    """Return what a step's program reads of particles whose step of dt seconds (one, or one each) ends at a clip time."""
+    return {**population.inputs(), "dt": dt, "time": until, "middle": until - np.float64(0.5) * dt}
+
+
 class Stepper:
     """Steps of an emitter's program. A program may say who lives on (`alive`, 1 or 0) and at which share of the step the others end
     (`ended`, 0 to 1); whoever reaches its lifespan ends in any case."""
@@ -50,7 +55,7 @@ class Stepper:
         spend(len(before) * self._cost)
         age = (t1 - before.birth_time).astype(F32)
         aged = Population(before.key, before.birth_time, age, before.lifespan, before.position, before.velocity, before.carried)
-        moved = program.run(self.emitter.values, {**aged.inputs(), "dt": dt, "time": t1}, len(aged), notes.faults)
+        moved = program.run(self.emitter.values, step_inputs(aged, dt, t1), len(aged), notes.faults)
         x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
         u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: moved.get(name, values) for name, values in aged.carried.items()}

@@ -14,6 +14,7 @@ from ..geometry import Mesh, Path, Picture, Places
 from ..geometry.brush import painted
 from ..geometry.emission import Ground
 from ..geometry.fine import finer
+from ..geometry.rails import SurfaceRails, at_edge
 from ..geometry.shapes import reach as closed_reach
 from ..kernels import bvh
 from ..kernels.curves import curve_into
@@ -137,9 +138,87 @@ class Stage(PropPlaces):
         if made is None or (isinstance(made, Mesh) and not len(made.points)):
             away = np.linalg.norm(points - self.matrices(uid, times)[:, :3, 3], axis=1)
             return [away, *(np.zeros(n) for _ in range(6))]
-        found, scale = self._asked(uid, made, points, times, self._near, 7)
-        found[0] = found[0] * scale
+        found, own = self._asked(uid, made, points, times, self._near, 7)
+        if own is not None:
+            found[0] = found[0] * np.linalg.norm(own[:, :3, 0], axis=1)
         return found
+
+    def nearest(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return a prop's places nearest to points: x, y, z, which way it faces there (of a path: which way it runs), how far it is
+        (0 or more), u and v; (n,) each. Of a prop without geometry, where it stands."""
+        made, n = self.geometry(uid), len(points)
+        if made is None or (isinstance(made, Mesh) and not len(made.points)):
+            matrices = self.matrices(uid, times)
+            there = np.broadcast_to(matrices[:, :3, 3], (n, 3))
+            up = np.broadcast_to(matrices[:, :3, 1] / np.maximum(np.linalg.norm(matrices[:, :3, 1], axis=1, keepdims=True), 1e-300), (n, 3))
+            return [*there.T, *up.T, np.linalg.norm(points - there, axis=1), np.zeros(n), np.zeros(n)]
+        found, own = self._asked(uid, made, points, times, _nearest_place, 8)
+        place, facing = np.stack(found[:3], axis=1), np.stack(found[3:6], axis=1)
+        if own is not None:
+            place = moved(own, place)
+            facing = np.einsum("nij,nj->ni", np.broadcast_to(own[:, :3, :3], (n, 3, 3)), facing)
+            facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-300)
+        return [*place.T, *facing.T, np.linalg.norm(points - place, axis=1), *found[6:]]
+
+    # rides ----------------------------------------------------------------------------------------------------------
+    def ridden(self, query: PropQuery, uv: np.ndarray, aside: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return what rides at (u, v), (n, 2), find on a prop: place, normal (3 each), u, v as they are ridden, and whether it lies beyond an
+        open end; (n,) each. aside: metres out, along u, along v, (n, 3). query.detail: the ride, whose `edge` says what is at an end."""
+        uid, n = query.prop, len(uv)
+        made, matrices = self.geometry(uid), self.matrices(uid, times)
+        if not isinstance(made, Mesh) or not len(made.faces):
+            stands = np.broadcast_to(matrices[:, :3, 3], (n, 3))
+            return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), *uv.T, np.zeros(n)]
+        rails = self._rails(uid, made)
+        low, high = made.uv.min(axis=0), made.uv.max(axis=0)
+        ends = [at_edge(uv[:, k], rails.closed[k], query.detail.edge, float(low[k]), float(high[k])) for k in range(2)]
+        there = np.stack([ends[0][0], ends[1][0]], axis=1)
+        places = rails.places(there)
+        place, facing = np.empty((n, 3)), np.empty((n, 3))
+        clocks = self.clocks(uid, times) if made.moves else np.zeros(1)
+        if len(clocks) > 1:  # those who are born at moments of their own
+            clocks = np.round(clocks / APART) * APART
+        for clock in np.unique(clocks):
+            here = slice(None) if len(clocks) == 1 else np.flatnonzero(clocks == clock)
+            some = places if len(clocks) == 1 else Places(places.face[here], places.bary[here])
+            stands = matrices if len(matrices) == 1 else matrices[here]
+            place[here], facing[here] = rails.stand(some, aside[here], float(clock), stands)
+        return [*place.T, *facing.T, *there.T, ends[0][1] | ends[1][1]]
+
+    def along(self, query: PropQuery, share: np.ndarray, metres: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return what rides along a path find at a share of its length and so many metres further, (n,): point, tangent, normal, binormal
+        (3 each), the share as it is ridden, and whether it lies beyond an open end; (n,) each."""
+        uid, n = query.prop, len(share)
+        made, matrices = self.geometry(uid), self.matrices(uid, times)
+        if not isinstance(made, Path):
+            frame = np.broadcast_to(np.concatenate([matrices[:, :3, 3], np.tile(np.eye(3).ravel(), (len(matrices), 1))], axis=1), (n, 12))
+            return [*frame.T, np.zeros(n), np.zeros(n)]
+        scale = np.cbrt(np.abs(np.linalg.det(matrices[:, :3, :3])))
+        there, beyond = at_edge(share + metres / np.maximum(made.length * scale, 1e-12), made.closed, query.detail.edge)
+        turn = np.broadcast_to(matrices[:, :3, :3], (n, 3, 3))
+        tangent, normal, _ = made.frame(there)
+        tangent, normal = (np.einsum("nij,nj->ni", turn, v) for v in (tangent, normal))
+        tangent /= np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-300)
+        normal = normal - tangent * np.einsum("ij,ij->i", normal, tangent)[:, None]
+        normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+        return [*moved(matrices, made.point(there)).T, *tangent.T, *normal.T, *np.cross(tangent, normal).T, there, beyond]
+
+    def carried(self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""
+        n = len(points)
+        before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
+        step = self.matrices(uid, times) @ _inverse(self.matrices(uid, before))
+        return [*moved(step, points).T, *np.einsum("nij,nj->ni", np.broadcast_to(step[:, :3, :3], (n, 3, 3)), vectors).T]
+
+    def _rails(self, uid: str, mesh: Mesh) -> SurfaceRails:
+        return _once(("rails", self.key(uid)), lambda: SurfaceRails(mesh))
+
+    def middle(self, uid: str, times: np.ndarray) -> np.ndarray:
+        """Return the middle of a prop's bounds at clip times, (n, 3); of one without geometry, where it stands."""
+        made, matrices = self.geometry(uid), self.matrices(uid, times)
+        if made is None or not len(made.points):
+            return matrices[:, :3, 3]
+        return (matrices @ self._bounds(uid, made, times))[:, :3, 3]
 
     def painted(self, uid: str, points: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return the share that is painted onto a prop at its places nearest to points, (n,): between the points of its fine mesh at rest."""
@@ -164,14 +243,15 @@ class Stage(PropPlaces):
 
         return self._asked(uid, made, points, times, near, 1)[0][0]
 
-    def _asked(self, uid: str, made: Mesh | Path, points: np.ndarray, times: np.ndarray, near: Near, count: int) -> tuple[list[np.ndarray], Any]:
-        """Return what `near` gives of a prop as it stands at points and times, `count` arrays of (n,); and how many metres of the world one of
-        its answers is, where it was asked in the prop's own space."""
+    def _asked(
+        self, uid: str, made: Mesh | Path, points: np.ndarray, times: np.ndarray, near: Near, count: int
+    ) -> tuple[list[np.ndarray], np.ndarray | None]:
+        """Return what `near` gives of a prop as it stands at points and times, `count` arrays of (n,); and where the prop stands, (n or 1, 4, 4),
+        where it was asked in its own space (None: in the world)."""
         prop, n = self._prop(uid), len(points)
         if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
-            scale = np.linalg.norm(matrices[:, :3, 0], axis=1)
-            return near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,))), scale
+            return near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
         moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
         out = np.empty((count, n))
         for moment in np.unique(moments):
@@ -185,7 +265,7 @@ class Stage(PropPlaces):
                 standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if made.moves else b""),
                                    lambda: self._world(made, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
             out[:, here] = near(prop, standing, points[here], moments[here])
-        return list(out), 1.0
+        return list(out), None
 
     def _rigid(self, uid: str, times: np.ndarray) -> bool:
         """Return whether a prop is as wide as it is high and deep at these times: then it is asked in its own space."""
@@ -303,6 +383,19 @@ class Stage(PropPlaces):
         except KageroError:
             return None
         return found if isinstance(found, Picture) else None
+
+
+def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+    """Return place, facing, u and v nearest to points, in the space of the geometry."""
+    if isinstance(made, Path):
+        share, _ = made.nearest(points)
+        return [*made.point(share).T, *made.frame(share)[0].T, share, np.zeros(len(points))]
+    if not len(made.faces):
+        tree = _once(("tree", id(made)), lambda: (cKDTree(made.points), made))[0]
+        _, index = tree.query(points)
+        return [*made.points[index].T.astype(F64), *made.normals[index].T.astype(F64), *made.uv[index].T.astype(F64)]
+    places, _ = made.nearest(points)
+    return [*made.point(places).T, *made.normal(places).T, *made.uv_at(places).T]
 
 
 def _within(mesh: Mesh, places: Places, points: np.ndarray) -> np.ndarray:

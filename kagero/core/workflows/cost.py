@@ -11,7 +11,7 @@ import numpy as np
 from ..catalog import row_label
 from ..engine import Prepared, prepare, prepare_hot
 from ..plan import EmitterPlan
-from ..simulation import frame_inputs
+from ..simulation import frame_inputs, step_inputs
 from .play import Playing, never
 
 MOST, TURNS = 16_384, 3  # particles looked at, and how often; the fastest turn counts
@@ -33,7 +33,7 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
         totals = {"step": 0.0, "look": 0.0}
         if count:
             some = population.where(slice(0, count))
-            inputs = {**frame_inputs(some, seconds), "dt": np.float32(float(1 / plan.frame_rate / plan.substeps))}
+            inputs = {**frame_inputs(some, seconds), **step_inputs(some, np.float32(float(1 / plan.frame_rate / plan.substeps)), seconds)}
             for part, program, times in (("step", compiled.step, plan.substeps), ("look", compiled.look, 1)):
                 hot = prepare_hot(program, playing.engine)
                 whole = min(_took(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))

@@ -13,6 +13,7 @@ from ..plan import EmitterPlan, PropPlan
 from ..rows.responses import NumberRow, row_of
 from ..simulation import Population, frame_inputs
 from ..wanted import spend
+from .pushed import on_one, strengths
 from .quiet import does_nothing
 
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
@@ -27,11 +28,12 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
     uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
     and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
-    of each named step, and of the result under "". All are null or empty
+    of each named step, and of the result under "". pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
     while nobody lives.
     """
+    pushes = strengths(plan, population, seconds)
     values, population = _probe(plan, population, seconds)
-    return _summary(emitter, plan, values, population)
+    return {**_summary(emitter, plan, values, population), "pushes": pushes}
 
 
 def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: float) -> dict[str, Any]:
@@ -45,6 +47,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
         "sources": {uid: plain[f"source.{uid}"] for uid in plan.probe.responses},
         "results": {uid: plain[f"result.{uid}"] for uid in plan.probe.responses if f"result.{uid}" in plain},
         "formulas": {uid: {name: [plain[n] for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()},
+        "pushes": on_one(plan, one, seconds),
     }
 
 
@@ -80,7 +83,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     """
     gathered = gather(frames)
     if gathered is None:
-        return {**_summary(emitter, plan, {}, Population.nobody(())), "lives": {}, "lifespan": None}
+        return {**_summary(emitter, plan, {}, Population.nobody(())), "pushes": {}, "lives": {}, "lifespan": None}
     values, joined = _probe(plan, *gathered)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)
     if candidates is not None and len(candidates):
@@ -95,7 +98,8 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     for placed in plan.rows.values():
         if placed.depth == 0 and placed.spec.stage == "live":
             lives[placed.address] = [_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]]
-    return {**profile, "lives": lives, "lifespan": _spread(joined.lifespan)}
+    whole, when = gathered
+    return {**profile, "pushes": strengths(plan, whole, when), "lives": lives, "lifespan": _spread(joined.lifespan)}
 
 
 def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> tuple[dict[str, np.ndarray], Population]:

@@ -16,6 +16,7 @@ from ..simulation import Population, frame_inputs
 from ..wanted import Work, while_wanted
 from .measure import exact, gather
 from .play import Playing, never
+from .pushed import slice_through
 
 MOST_ROWS = 500
 
@@ -125,6 +126,15 @@ class Particles:
             "path": [_numbers(np.array(point)) for point in zip(*joined.position, strict=True)],
             "columns": [{**asdict(column), "values": _numbers(values[column.key])} for column in columns.columns],
         }
+
+    def slice(self, number: int, key: int, push: str, across: tuple[float, float, float], up: tuple[float, float, float], reach: float,
+              count: int) -> dict[str, Any]:  # fmt: skip
+        """Return what pushes would do to a particle over a plane through it (`pushed.slice_through`). Raises RequestError when it lives no more."""
+        one = self._one(number, key)
+        if one is None:
+            raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
+        axes = [np.asarray(axis, np.float64) / max(float(np.linalg.norm(axis)), 1e-12) for axis in (across, up)]
+        return slice_through(self.plan, one, self.playing.plan.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
         """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and

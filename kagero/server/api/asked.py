@@ -13,6 +13,7 @@ from kagero.core.workflows import Particles
 
 from ..frames import ready
 from . import schemas
+from .asking import AboutEmitter
 
 # every route may answer with these: 400 what is no request, 401 a stranger, 403 another site, 404 what is not there, 409 a newer state,
 # 413 too large, 422 what cannot be done, 429 too often, 503 and 507 the server's disk, or too many at once
@@ -61,5 +62,5 @@ def sources_in(wanted: schemas.SourcesIn | schemas.NamesIn) -> list[dict[str, An
         raise RequestError(f"There is no row {wanted.address!r}.", where="address", remedy="Choose one of its rows.") from None
 
 
-def particles_in(wanted: schemas.AboutEmitter) -> Particles:
+def particles_in(wanted: AboutEmitter) -> Particles:
     return Particles(ready(read_effect(wanted.document)), wanted.emitter)

@@ -58,12 +58,16 @@ class FieldSpec(Schema):
 class GuideSpec(Schema):
     """A mark on the stage: rows by their addresses, or nothing."""
 
-    mark: Literal["cross", "disc", "ball", "box", "arrow"]
+    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis"]
     at: str
     radius: str
     size: str
     direction: str
+    core: str
     moved: bool
+    space: str
+    span: float
+    fade: list[float]
 
 
 class RegionSpec(Schema):
@@ -96,6 +100,8 @@ class PartSpec(Schema):
     summary: str
     flags: list[str]
     region: RegionSpec | None
+    lacks: str
+    muted: bool
 
 
 class LaidRowSpec(Schema):

@@ -16,8 +16,8 @@ from kagero.core.errors import RequestError
 from ..library.drafts import Missing
 from ..people import rules
 from .asked import PROBLEMS
+from .asking import Strict
 from .middleware import address_of
-from .schemas import Strict
 
 router = Router()
 

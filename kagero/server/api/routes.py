@@ -10,7 +10,19 @@ from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpRe
 from ninja import NinjaAPI
 
 from kagero.core.beginnings import BEGINNINGS, begin
-from kagero.core.catalog import catalog_as_dict, copy_emitter, copy_prop, copy_responses, copy_row, layout, paste, paste_emitter, paste_prop
+from kagero.core.catalog import (
+    catalog_as_dict,
+    copy_emitter,
+    copy_mover,
+    copy_prop,
+    copy_responses,
+    copy_row,
+    layout,
+    paste,
+    paste_emitter,
+    paste_mover,
+    paste_prop,
+)
 from kagero.core.document import json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.formats.exporters import EXPORTERS
@@ -21,7 +33,7 @@ from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
-from . import dials, errors, formulas, help, people, props, rows, schemas, storage
+from . import dials, errors, formulas, help, particle_schemas, people, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .gone import listener
 
@@ -195,19 +207,26 @@ def list_sources(request: HttpRequest, wanted: schemas.SourcesIn) -> Any:
     return sources_in(wanted)
 
 
-@api.post("table", response={200: schemas.TableOut, **PROBLEMS})
-def table(request: HttpRequest, wanted: schemas.TableIn) -> Any:
+@api.post("table", response={200: particle_schemas.TableOut, **PROBLEMS})
+def table(request: HttpRequest, wanted: particle_schemas.TableIn) -> Any:
     """All an emitter's particles at a frame: sorted, filtered, a page of them."""
     filters = tuple(Filter(f.column, f.low, f.high) for f in wanted.filters)
     return particles_in(wanted).table(wanted.frame, TableRequest(wanted.sort, wanted.descending, filters, wanted.first, wanted.count))
 
 
-@api.post("one-life", response={200: schemas.OneLifeOut, **PROBLEMS})
-def one_life(request: HttpRequest, wanted: schemas.OneLifeIn) -> Any:
+@api.post("one-life", response={200: particle_schemas.OneLifeOut, **PROBLEMS})
+def one_life(request: HttpRequest, wanted: particle_schemas.OneLifeIn) -> Any:
     """One particle from birth to end."""
     particles = particles_in(wanted)
     key = particles.key_at(wanted.frame, wanted.index or 0) if wanted.key is None else key_in(wanted.key)
     return particles.one_life(wanted.frame, key)
+
+
+@api.post("slice", response={200: particle_schemas.SliceOut, **PROBLEMS})
+def slice_of_pushes(request: HttpRequest, wanted: particle_schemas.SliceIn) -> Any:
+    """What pushes would do to a particle over a plane through it."""
+    particles = particles_in(wanted)
+    return particles.slice(wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count)
 
 
 @api.post("cost", response={200: schemas.CostOut, **PROBLEMS})
@@ -231,6 +250,8 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
+    if wanted.kind in ("push", "ride"):
+        return {"piece": copy_mover(document, emitter, wanted.kind, wanted.uids[0] if wanted.uids else "")}
     return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
 
 
@@ -240,6 +261,9 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     document = read_effect(wanted.document)
     if wanted.address:
         changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
+    elif wanted.piece.get("kind") in ("push", "ride"):
+        changed, uid = paste_mover(document, wanted.emitter, wanted.piece, new_uid, wanted.at)
+        uids = [uid]
     else:
         put = paste_prop if wanted.piece.get("kind") == "prop" else paste_emitter
         changed, uid = put(document, wanted.piece, new_uid)

@@ -6,10 +6,11 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from ninja import Schema
-from pydantic import BeforeValidator, ConfigDict, Field
+from pydantic import BeforeValidator, Field
 
 from kagero.core.document import Effect
 
+from .asking import AboutEmitter, Strict
 from .catalog_schemas import Catalog as Catalog
 from .catalog_schemas import Unit
 from .layout_schemas import AddSpec
@@ -68,10 +69,6 @@ class Opened(Schema):
     findings: list[FindingOut]
     playable: Document | None
     layout: Layout
-
-
-class Strict(Schema):
-    model_config = ConfigDict(extra="forbid")
 
 
 class Draft(Strict):
@@ -148,41 +145,14 @@ class Play(Strict):
     across: int = Field(default=594, ge=64, le=4000, description="Pixels along the axis of a life's picture.")
 
 
-class AboutEmitter(Strict):
-    document: dict[str, Any]
-    emitter: str
-    frame: int
-
-
 class SourcesIn(AboutEmitter):
     address: str
-
-
-class FilterIn(Strict):
-    column: str
-    low: float | None = None
-    high: float | None = None
-
-
-class TableIn(AboutEmitter):
-    sort: str = ""
-    descending: bool = False
-    filters: list[FilterIn] = Field(default=[], max_length=16)
-    first: int = 0
-    count: int = 100
-
-
-class OneLifeIn(AboutEmitter):
-    """A particle by its key, or by its index in the frame."""
-
-    key: str | None = Field(default=None, pattern=r"^\d{1,20}$")
-    index: int | None = None
 
 
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: Literal["responses", "row", "emitter", "prop"]
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride"]
     uids: list[str] = []
     address: str = ""
 
@@ -429,40 +399,6 @@ class SourceChoice(Schema):
     now: tuple[float, float, float] | None
     clip: tuple[float, float, float] | None
     bins: list[int] = []
-
-
-class ColumnOut(Schema):
-    """alike: every particle of the frame has the same."""
-
-    alike: bool = False
-    key: str
-    label: str
-    unit: Unit
-    group: str
-
-
-class TableOut(Schema):
-    """rows: key as text, index in the frame, then a number a column."""
-
-    total: int
-    matching: int
-    columns: list[ColumnOut]
-    rows: list[list[str | float]]
-
-
-class LifeColumn(ColumnOut):
-    values: list[float]
-
-
-class OneLifeOut(Schema):
-    key: str
-    frames: list[int]
-    life: list[float]
-    age: list[float]
-    lifespan: float
-    ends: bool
-    path: list[list[float]]
-    columns: list[LifeColumn]
 
 
 class CostIn(Strict):

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...document import Effect, Emitter
+from ...document import Effect, Emitter, Space, Target
 from ...parts.draws import DRAWS
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
+from ...rows.union import OpenUnion
 from .laid import Addable, plain_data
-from .parts import new_part
+from .parts import new_part, ready_part
 
 
 def addable_props() -> tuple[Addable, ...]:
@@ -43,6 +44,24 @@ def addable_masks(effect: Effect) -> Iterator[Addable]:
         made = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
         yield Addable(kind.label, group, kind.help, ("props",), made, True, why)
+
+
+def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:
+    """Yield the kinds of pushes or rides that an emitter can be given, each with what it cannot do without where the effect has it."""
+    for kind in union.classes():
+        data = {**kind.template(), "uid": "new", "muted": False}
+        why = kind.model_construct(**data).possible(effect, emitter)
+        made = None if why else ready_part(effect, emitter, kind, data)
+        yield Addable(kind.label, group, kind.help or (kind.__doc__ or "").strip(), (into,), made, True, why)
+
+
+def addable_motion(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
+    """Yield what an emitter's motion can be given once: targets, and whom it goes along with."""
+    for kind, path, there in ((Target, ("target",), emitter.target), (Space, ("motion", "space"), emitter.motion.space)):
+        if there is None:
+            data = ready_part(effect, emitter, kind, {})
+            why = "" if data["prop"] is not None else "There is no prop for it."
+            yield Addable(kind.label, "gathering" if kind is Target else "rides", kind.help, path, None if why else data, False, why)
 
 
 def addable_draws(emitter: Emitter) -> list[Addable]:

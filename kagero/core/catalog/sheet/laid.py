@@ -68,6 +68,7 @@ class LaidPart:
 
     strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses;
     summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region: of a push.
+    lacks: what it cannot do without and has not, with what to do. muted: it does nothing now.
     """
 
     path: Path
@@ -84,6 +85,8 @@ class LaidPart:
     summary: str = ""
     flags: tuple[str, ...] = ()
     region: Region | None = None
+    lacks: str = ""
+    muted: bool = False
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,12 @@ from typing import Any
 from ...document import Effect, Emitter, Thinning
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
+from ...parts.rides import RIDES
 from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
 from ..scope import Scope
-from .adding import addable_draws, addable_masks, addable_props, free_name
+from .adding import addable_draws, addable_masks, addable_motion, addable_of, addable_props, free_name
 from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
 from .paths import joined, named_path, value_at
@@ -73,8 +74,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
                     {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
                     "Births from particles have no bursts of their own." if emitter.births.place.parted else "")  # fmt: skip
-    pushes = [Addable(kind.label, "forces", kind.help, ("forces",), {**kind.template(), "uid": "new", "muted": False}, True)
-              for kind in PUSHES.classes()]  # fmt: skip
+    moves = [*addable_of(effect, emitter, PUSHES, "forces", "pushes"), *addable_of(effect, emitter, RIDES, "rides", "rides"),
+             *addable_motion(effect, emitter)]  # fmt: skip
     draws = addable_draws(emitter)
     own = [Addable(words, group, help, ("own",), {**kind.template(), **more, "uid": "new", "name": free_name(emitter.own, name)}, True)
            for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
@@ -85,7 +86,9 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
     bands = (
         Band("births", "births", births, (burst,)),
-        Band("motion", "motion", (*parts("forces"), *rows("motion.spin", "motion.grip")), tuple(pushes)),
+        Band("motion", "motion", (*parts("forces"), *parts("rides"), *((Item(part="target"),) if emitter.target else ()),
+                                  *((Item(part="motion.space"),) if emitter.motion.space else ()),
+                                  *rows("motion.spin", "motion.grip")), tuple(moves)),
         Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
              () if emitter.thinning else (thinning,)),
         Band("endings", "endings", (Item(panel="lifespan"),), ()),

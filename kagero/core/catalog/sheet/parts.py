@@ -9,7 +9,7 @@ from typing import Any, Literal, get_origin
 from ...document import Effect
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
-from ...parts.pushes import PushPart
+from ...parts.pushes import FadingPush, PushPart
 from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references
 from ...rows.offers import Choosable, Offered, offered
 from ...rows.union import OpenUnion, union_of
@@ -32,7 +32,7 @@ def _within(effect: Effect, thing: Any, part: Any, path: Path) -> Iterator[LaidP
         here = (*path, facts.name)
         if isinstance(value, Part):
             if union is not None or any(each.setting for each in fields_of(type(value))):
-                yield _part(effect, thing, value, here, union, address_of(here))
+                yield _part(effect, thing, value, here, union, address_of(here), removable=facts.default is None and union is None)
             yield from _within(effect, thing, value, here)
         elif isinstance(value, list) and union is not None:
             for each in value:
@@ -51,13 +51,22 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
     unused = part.unused()
     strength = f"{address}{part.strength_row()}" if isinstance(part, PushPart) else ""
-    kinds = () if union is None or isinstance(part, PushPart) else tuple(_kinds(effect, thing, part, path, union))
+    kinds = () if union is None or removable else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
         path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
+        _lacks(effect, thing, part), bool(getattr(part, "muted", False)),
     )  # fmt: skip
+
+
+def _lacks(effect: Effect, thing: Any, part: Part) -> str:
+    """Return what a part cannot do without and has not, with what to do; or nothing."""
+    if part.needs_target() and getattr(thing, "target", None) is None:
+        return "This emitter has no targets yet: add them."
+    lack = part.wants(effect)
+    return f"{part.label} {lack[1]}. {lack[2]}" if lack is not None else ""
 
 
 def _region(effect: Effect, part: PushPart) -> Region:
@@ -84,8 +93,14 @@ def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
             if not births:
                 continue
             at = f"births.place.{births}"
-        radius, size, direction = (f"{address}{field}" if field else "" for field in (guide.radius, guide.size, guide.direction))
-        yield replace(guide, at=at, radius=radius, size=size, direction=direction)
+        names: dict[str, Any] = {
+            name: f"{address}{field}" if (field := getattr(guide, name)) else "" for name in ("radius", "size", "direction", "core")
+        }
+        made = replace(guide, at=at, **names, space=getattr(part, "space", None) or "")
+        if isinstance(part, FadingPush) and guide.mark in ("falloff", "axis"):
+            made = replace(made, span=part.falloff()[0], fade=part.falloff()[1])
+        if guide.at not in part.unused():
+            yield made
 
 
 def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:
@@ -161,6 +176,19 @@ def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, A
             if choices and made.get(name) not in choices and (name in made or allowed):
                 made[name] = choices[0]
     return made
+
+
+def ready_part(effect: Effect, thing: Any, kind: type[Part], data: dict[str, Any]) -> dict[str, Any]:
+    """Return a new part as plain data, with what it cannot do without where the effect has it."""
+    for _ in range(2):
+        made = kind.model_validate(data)
+        lack = made.wants(effect)
+        facts = next((each for each in fields_of(kind) if lack is not None and each.name == lack[0]), None)
+        options = _options(effect, thing, made, facts) if facts is not None else None
+        if not options or facts is None:
+            break
+        data = {**data, facts.name: options[0].value}
+    return kind.model_validate(data).model_dump(mode="json")
 
 
 def _is_list(facts: FieldFacts) -> bool:

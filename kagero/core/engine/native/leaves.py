@@ -9,7 +9,7 @@ from __future__ import annotations
 from ...kernels.noise import GRADIENTS, PERMUTATION
 from ..ir import Block, Lanes
 
-NAMES = ("noise_lanes", "curl_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes")
+NAMES = ("noise_lanes", "curl_lanes", "turbulence_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes")
 
 
 def gradient_codes() -> list[int]:
@@ -139,18 +139,19 @@ def within(b: Block, pointer: str, rows: str, columns: int, t: Lanes) -> Lanes:
 
 
 def leaf_module(width: int) -> str:
-    """Return the IR of all leaves. Those of noise take pointers to its arguments' vectors (x, y, z, time, scale, drift), to nine
-    offsets, to where its results go (one vector, or three), and the number of octaves."""
+    """Return the IR of all leaves. Those of noise take pointers to its arguments' vectors (x, y, z, time, scale, drift, and how strong an
+    octave is after the one before), to nine offsets, to where its results go (one vector, or three), and the number of octaves."""
     functions: list[str] = []
     declared: dict[str, str] = {}
-    for name, outs in (("noise_lanes", 1), ("curl_lanes", 3)):
+    for name, outs in (("noise_lanes", 1), ("curl_lanes", 3), ("turbulence_lanes", 3)):
         b = Block(width)
         size = 4 * width
 
         def place(p: str, k: int, b: Block = b, size: int = size) -> str:
             return b.scalar(f"getelementptr i8, ptr {p}, i64 {k * size}")
 
-        given = [b.load(place("%args", k), "f") for k in range(6)]
+        given = [b.load(place("%args", k), "f") for k in range(7 if outs == 3 else 6)]
+        weaker = given[6] if outs == 3 else b.lanes(0.5, "f")
         offset_at = [b.scalar(f"getelementptr float, ptr %offsets, i64 {k}") for k in range(9)]
         offsets = [b.splat(b.scalar(f"load float, ptr {p}"), "f") for p in offset_at]
         inverse = b.lanes(1.0, "f") / given[4]
@@ -164,7 +165,12 @@ def leaf_module(width: int) -> str:
         phis_at = len(b.lines)
         count = b.fresh("n")
         x, y, z, slide, strength, *sums = [Lanes(b, n, "f") for n in names]
-        if outs == 3:
+        if name == "turbulence_lanes":
+            n_a, *_ = noise_with_gradient(b, x + offsets[0] + slide, y + offsets[1], z + offsets[2])
+            n_b, *_ = noise_with_gradient(b, x + offsets[3], y + offsets[4] + slide, z + offsets[5])
+            n_c, *_ = noise_with_gradient(b, x + offsets[6], y + offsets[7], z + offsets[8] + slide)
+            sums = [total + strength * n for total, n in zip(sums, (n_a, n_b, n_c), strict=True)]
+        elif outs == 3:
             _, _, a_y, a_z = noise_with_gradient(b, x + offsets[0] + slide, y + offsets[1], z + offsets[2])
             _, b_x, _, b_z = noise_with_gradient(b, x + offsets[3], y + offsets[4] + slide, z + offsets[5])
             _, c_x, c_y, _ = noise_with_gradient(b, x + offsets[6], y + offsets[7], z + offsets[8] + slide)
@@ -172,7 +178,7 @@ def leaf_module(width: int) -> str:
         else:
             n, *_ = noise_with_gradient(b, x + offsets[0], y + offsets[1] + slide, z + offsets[2])
             sums = [sums[0] + strength * n, sums[1] + strength]
-        after = [x * 2.0, y * 2.0, z * 2.0, slide * 2.0, strength * 0.5, *sums]
+        after = [x * 2.0, y * 2.0, z * 2.0, slide * 2.0, strength * weaker, *sums]
         more = b.scalar(f"sub i64 {count}, 1")
         again = b.scalar(f"icmp sgt i64 {more}, 0")
         b.write(f"br i1 {again}, label %octave, label %done")

@@ -138,6 +138,105 @@ def _relax_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
     return [flat.where(dt, -grown / flat.where(1.0, k))]
 
 
+def _creep(k: Any, dt: Any, out: Any) -> Any:
+    """(dt - (1 - exp(-k dt)) / k) / k, and dt² / 2 where k is nought: how far a push of 1 m/s² has moved what the air slows at a rate k."""
+    k, dt = np.asarray(k, np.float64), np.asarray(dt, np.float64)
+    x = k * dt
+    small = np.abs(x) < 0.05
+    series = 0.5 - x * (1 / 6 - x * (1 / 24 - x * (1 / 120 - x / 720)))
+    safe = np.where(small, 1.0, x)
+    result = np.where(small, series, (safe + np.expm1(-safe)) / (safe * safe)) * dt * dt
+    return _copy(result.astype(F32), out) if np.ndim(result) else _copy(F32(result), out)
+
+
+def _creep_ir(b: Emitter, op: Operation, k: Lanes, dt: Lanes) -> list[Lanes]:
+    return [_crept(b, k, dt)]
+
+
+def _crept(b: Emitter, k: Lanes, dt: Lanes) -> Lanes:
+    x = k * dt
+    small = b.fabs(x).compare("olt", 0.5)
+    series = (((((x * (-1 / 40320) + 1 / 5040) * -x + 1 / 720) * -x + 1 / 120) * -x + 1 / 24) * -x + 1 / 6) * -x + 0.5
+    safe = small.where(1.0, x)
+    grown = (safe + (b.intrinsic("exp", -safe) - 1.0)) / (safe * safe)
+    return small.where(series, grown) * dt * dt
+
+
+def _flight(run: Any, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    """What a step of length dt makes of x'' = a - k x' - s x, per axis: how much of the speed is kept, what distance a speed of 1 makes, and
+    what distance a push of 1 m/s² makes; damped oscillation, critical and over-damped, exact for any dt. Source: any textbook of mechanics."""
+    k, s, dt = (np.asarray(a, np.float64) for a in args)
+    far, near = flight_of(k * dt, s * dt * dt)
+    outs[0][...] = 1 - k * dt * far - s * dt * dt * near
+    outs[1][...] = far * dt
+    outs[2][...] = near * dt * dt
+
+
+def flight_of(k: Any, q: Any) -> tuple[Any, Any]:
+    """Return, for a step of length 1, the distances of a unit speed and of a unit push; k: damping, q: stiffness, 0 or more, float64."""
+    k, q = np.broadcast_arrays(np.asarray(k, np.float64), np.asarray(q, np.float64))
+    small = (k < 0.5) & (q < 0.25)
+    first = np.full(k.shape, 0.5)
+    terms, far, near = [np.zeros(k.shape), first], 2 * first, first.copy()
+    for i in range(1, 14):  # the power series of the push's distance; that of the speed is its derivative
+        term = -(k * (i + 1) * terms[-1] + q * terms[-2]) / ((i + 2) * (i + 1))
+        far, near = far + (i + 2) * term, near + term
+        terms.append(term)
+    h = k / 2
+    disc = np.where(small, 1.0, h * h - q)
+    w = np.sqrt(np.abs(disc))
+    over = disc >= 0
+    r2 = np.where(small, 2.0, h + w)
+    r1 = np.where(small, 1.0, q / np.where(r2 > 0, r2, 1))
+    fall = np.exp(-np.where(over, r1, h))
+    wide = 2 * w
+    safe = np.where(wide > 1e-12, wide, 1)
+    grown = np.where(wide > 1e-12, -np.expm1(-safe) / safe, 1.0)
+    slow = np.where(over, fall * grown, fall * np.sin(w) / np.where(w > 0, w, 1))
+    middle = np.where(over, (np.exp(-r1) + np.exp(-np.where(over, r2, 0))) / 2, fall * np.cos(w))
+    apart = over & (q < 0.75 * h * h)
+    ends = [np.where(r > 1e-12, -np.expm1(-r) / np.where(r > 1e-12, r, 1), 1.0) for r in (np.maximum(r1, 0), r2)]
+    push = np.where(apart, (ends[0] - ends[1]) / safe, (1 - middle - h * slow) / np.where(q > 0, q, 1))
+    return np.where(small, far, slow), np.where(small, near, push)
+
+
+def _flight_ir(b: Emitter, op: Operation, k: Lanes, s: Lanes, dt: Lanes) -> list[Lanes]:
+    k, q = k * dt, s * dt * dt
+    small = k.compare("olt", 0.5) & q.compare("olt", 0.25)
+    before, term = b.lanes(0.0, "f"), b.lanes(0.5, "f")
+    far, near = b.lanes(1.0, "f"), b.lanes(0.5, "f")
+    for i in range(1, 9):
+        before, term = term, -(k * term * float(i + 1) + q * before) * (1 / ((i + 2) * (i + 1)))
+        far, near = far + term * float(i + 2), near + term
+    h = k * 0.5
+    disc = small.where(1.0, h * h - q)
+    w = b.sqrt(b.fabs(disc))
+    over = disc.compare("oge", 0.0)
+    r2 = small.where(2.0, h + w)
+    r1 = small.where(1.0, q / r2.compare("ogt", 0.0).where(r2, 1.0))
+    fall = b.intrinsic("exp", -over.where(r1, h))
+    wide = w * 2.0
+    one = b.lanes(1.0, "f")
+    grown = _relaxed(b, wide)
+    turn = over.where(0.0, w)
+    slow = fall * over.where(grown, b.intrinsic("sin", turn) / over.where(1.0, w))
+    middle = over.where((fall + b.intrinsic("exp", -over.where(r2, 0.0))) * 0.5, fall * b.intrinsic("cos", turn))
+    apart = over & q.compare("olt", h * h * 0.75)
+    some = wide.compare("ogt", 0.0).where(wide, 1.0)
+    push = apart.where((_relaxed(b, r1) - _relaxed(b, r2)) / some, (one - middle - h * slow) / q.compare("ogt", 0.0).where(q, 1.0))
+    far, near = small.where(far, slow), small.where(near, push)
+    return [one - k * far - q * near, far * dt, near * dt * dt]
+
+
+def _relaxed(b: Emitter, x: Lanes) -> Lanes:
+    """(1 - exp(-x)) / x, and 1 where x is nought; by a series where exp would lose the digits."""
+    y = -x
+    series = y * (y * (y * (y * (y * (y * (1 / 720) + 1 / 120) + 1 / 24) + 1 / 6) + 0.5) + 1.0)
+    grown = b.fabs(x).compare("olt", 0.25).where(series, b.intrinsic("exp", y) - 1.0)
+    flat = x.compare("oeq", 0.0)
+    return flat.where(1.0, grown / flat.where(1.0, y))
+
+
 OPERATIONS: dict[str, Entry] = {
     "add": Entry(lambda a, b, out: np.add(a, b, out=out), lambda b, op, x, y: [x + y]),
     "sub": Entry(lambda a, b, out: np.subtract(a, b, out=out), lambda b, op, x, y: [x - y]),
@@ -161,4 +260,6 @@ OPERATIONS: dict[str, Entry] = {
     "share": Entry(_share, _share_ir),
     "decay": Entry(_decay, lambda b, op, k, dt: [b.intrinsic("exp", -(k * dt))], ulp=4),
     "relax": Entry(_relax, _relax_ir, ulp=16, near=1e-7),
+    "creep": Entry(_creep, _creep_ir, ulp=64, near=1e-7),
+    "flight": Entry(_flight, _flight_ir, whole=True, ulp=64, near=2e-6),
 }

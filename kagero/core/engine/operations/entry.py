@@ -39,7 +39,7 @@ def leaf(name: str, outs: int) -> Ir:
     """Return the IR that calls a leaf of noise (`native/leaves.py`)."""
 
     def call(b: Emitter, op: Operation, *args: Lanes) -> list[Lanes]:
-        given, result = b.buffer(6), b.buffer(outs)
+        given, result = b.buffer(len(args)), b.buffer(outs)
         size = 4 * b.width
         for k, value in enumerate(args):
             b.store(value, b.scalar(f"getelementptr i8, ptr {given}, i64 {k * size}"))

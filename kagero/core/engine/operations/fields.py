@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from ...kernels.curves import curve_into, gradient_into
-from ...kernels.noise import curl_noise_into, lattice_offsets, noise_into
+from ...kernels.noise import curl_noise_into, lattice_offsets, noise_into, turbulence_into
 from ...kernels.random import normal_into, number_into, uniform_into
 from ..running import Run, full
 from .entry import Entry, leaf
@@ -92,10 +93,13 @@ def _noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
     noise_into(*place, *(full(a, 1) for a in args[3:]), offset, op.attrs[1], outs[0])  # type: ignore[call-arg]
 
 
-def _curl_noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
-    offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
-    place = [full(a, run.size) for a in args[:3]]
-    curl_noise_into(*place, *(full(a, 1) for a in args[3:]), offset, op.attrs[1], *outs)  # type: ignore[call-arg]
+def _vector_noise(kernel: Callable[..., None]) -> Callable[..., None]:
+    def numpy(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+        offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
+        place = [full(a, run.size) for a in args[:3]]
+        kernel(*place, *(full(a, 1) for a in args[3:]), offset, op.attrs[1], *outs)
+
+    return numpy
 
 
 def guard(run: Run, op: Operation, value: Any, before: Any, out: Any) -> Any:
@@ -144,6 +148,7 @@ OPERATIONS: dict[str, Entry] = {
     "number": Entry(_number, _number_ir, whole=True),
     "normal": Entry(_normal, _normal_ir, whole=True, ulp=64, near=2e-6),
     "noise": Entry(_noise, leaf("noise_lanes", 1), whole=True),
-    "curl_noise": Entry(_curl_noise, leaf("curl_lanes", 3), whole=True),
+    "curl_noise": Entry(_vector_noise(curl_noise_into), leaf("curl_lanes", 3), whole=True),
+    "turbulence": Entry(_vector_noise(turbulence_into), leaf("turbulence_lanes", 3), whole=True),
     "guard": Entry(guard, _guard_ir, whole=True),
 }

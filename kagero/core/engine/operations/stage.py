@@ -46,6 +46,19 @@ def _reach(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -
     return [stage.reach(query.prop, given[:, :3], given[:, 3:], times)]
 
 
+def _ridden(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+    return stage.ridden(query, _columns(args[:2], n), _columns(args[2:], n), times)
+
+
+def _along(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+    return stage.along(query, *_columns(args, n).T, times)
+
+
+def _carried(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+    given = _columns(args, n)
+    return stage.carried(query.prop, given[:, :3], given[:, 3:6], given[:, 6], times)
+
+
 OPERATIONS: dict[str, Entry] = {
     "prop_matrix": Entry(_asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
                          LEAF, whole=True),
@@ -58,6 +71,11 @@ OPERATIONS: dict[str, Entry] = {
                        LEAF, whole=True),
     "prop_sample": Entry(_asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)),
                          LEAF, whole=True),
+    "prop_nearest": Entry(_asks(lambda stage, query, args, times, n: stage.nearest(query.prop, _columns(args, n), times)), LEAF, whole=True),
+    "prop_middle": Entry(_asks(lambda stage, query, args, times, n: stage.middle(query.prop, times).T), LEAF, whole=True),
+    "prop_ridden": Entry(_asks(_ridden), LEAF, whole=True),
+    "prop_along": Entry(_asks(_along), LEAF, whole=True),
+    "prop_carried": Entry(_asks(_carried), LEAF, whole=True),
     "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
     "prop_reach": Entry(_asks(_reach), LEAF, whole=True),
     "prop_picture": Entry(_asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),

@@ -106,7 +106,7 @@ class PropPart(Part):
 
     births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
     line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
-    picture can say how dense births on it are; camera, mask: what it is. holds:
+    picture can say how dense births on it are; camera, mask, line: what it is. holds:
     others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own; paintable: a share
     can be painted onto it;
     offers: what of the kind can be added without a file.
@@ -122,13 +122,14 @@ class PropPart(Part):
     dense: ClassVar[bool] = False
     camera: ClassVar[bool] = False
     mask: ClassVar[bool] = False
+    line: ClassVar[bool] = False
     holds: ClassVar[bool] = True
     dissolves: ClassVar[bool] = True
     tinted: ClassVar[bool] = True
     paintable: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "holds", "paintable")
+    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable")
 
     kind: str
     uid: Uid

@@ -22,7 +22,7 @@ class PathProp(StandingProp):
     """A path: smooth through its points, or straight between them; or, where there is a formula, what that gives for t from 0 to 1."""
 
     label = "Path"
-    births_on, holds, dissolves, tinted = ("edges", "points"), False, False, False
+    births_on, line, holds, dissolves, tinted = ("edges", "points"), True, False, False, False
     offers = (
         PropOffer("Path", "path", {"points": [[-1.0, 0.5, 0.0], [0.0, 1.2, 0.4], [1.0, 0.5, 0.0]]}),
         PropOffer("Path by a formula", "figure", {"points": [[0.0, 0.0, 0.0]], "smooth": False, "formula": FIGURE}),

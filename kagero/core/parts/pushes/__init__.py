@@ -1,7 +1,9 @@
 """Pushes: what changes how particles move. One module a kind; the order here is that of the menu."""
 
-from .base import PUSHES, PushPart
+from .base import PUSHES, FadingPush, PushPart
 
-PUSHES.load(__name__, "gravity", "buoyancy", "wind", "drag", "curl_noise")
+PUSHES.load(
+    __name__, "gravity", "buoyancy", "wind", "drag", "curl_noise", "turbulence", "pull", "swirl", "stream", "home", "spring", "limit",
+)  # fmt: skip
 
-__all__ = ["PUSHES", "PushPart"]
+__all__ = ["PUSHES", "FadingPush", "PushPart"]

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from ...rows.model import Driven
+from ...rows.model import WHETHER, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow
+from ...rows.responses import NumberRow, VectorRow, differs, vector
 from ...rows.step import Pushes
-from ...rows.units import ACCELERATION
+from ...rows.units import ACCELERATION, PLAIN
 from .base import PushPart
+from .space import Space
+
+DOWN = (0.0, -1.0, 0.0)
 
 
 class Gravity(PushPart):
-    """A pull straight down, alike for all masses."""
+    """A pull one way, straight down unless it says another, alike for all masses."""
 
     label = "Gravity"
 
@@ -21,6 +24,13 @@ class Gravity(PushPart):
     strength: Annotated[
         NumberRow, Driven("Gravity", ACCELERATION, -10_000, 10_000, 10, 9.81, "Pull straight down. 9.81 m/s² is the Earth's; negative pulls up.")
     ]
+    direction: Annotated[
+        VectorRow, WHETHER, Driven("Gravity direction", PLAIN, -1000, 1000, 2, DOWN, "Which way it pulls; its length does not matter.")
+    ] = vector(*DOWN)
 
     def write(self, at: Reader, pushes: Pushes) -> None:
-        pushes.accelerate(1, at.builder.op("neg", self.row(at, "strength")[0]))
+        b, (strength,) = at.builder, self.row(at, "strength")
+        if differs(self.direction, DOWN):
+            pushes.push(tuple(b.op("mul", strength, way) for way in Space(b, None, pushes.time).way(self.row(at, "direction"))))
+        else:
+            pushes.accelerate(1, b.op("neg", strength))

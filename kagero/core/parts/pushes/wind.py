@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from ...rows.model import Driven
+from ...rows.model import WHETHER, Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow
+from ...rows.responses import NumberRow, VectorRow, differs, number
 from ...rows.step import Pushes
-from ...rows.units import METRES_PER_SECOND, PER_SECOND
+from ...rows.units import METRES_PER_SECOND, PER_METRE, PER_SECOND
 from .base import PushPart
 
 
@@ -31,13 +31,17 @@ class Wind(PushPart):
             "How quickly a particle takes on the wind's velocity; 1 /s closes 63 % of the difference each second.",
         ),
     ]
+    squared: Annotated[
+        NumberRow,
+        WHETHER,
+        Driven("Wind on a body", PER_METRE, 0, 10_000, 2, 0.0, "Coupling with the square of the speed against the wind, as on a leaf or drop."),
+    ] = number(0)
 
     def strength_row(self) -> str:
         return "coupling"
 
     def write(self, at: Reader, pushes: Pushes) -> None:
-        b = at.builder
-        rate = b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass)
-        for axis, speed in enumerate(self.row(at, "velocity")):
-            pushes.accelerate(axis, b.op("mul", speed, rate))
-        pushes.couple(rate)
+        b, velocity = at.builder, self.row(at, "velocity")
+        pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), velocity)
+        if differs(self.squared, 0.0):
+            pushes.slow_squared(b.op("mul", self.row(at, "squared")[0], pushes.inverse_mass), velocity)

@@ -1,0 +1,178 @@
+"""What a ride is: a place that a particle is held to, as firmly as its grip says, and let go from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, ClassVar, Literal
+
+from ...formula import Values
+from ...program import Group, PropQuery, Slot
+from ...rows.model import Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, number
+from ...rows.slots import DocumentView
+from ...rows.step import HELD, Phase, StepState
+from ...rows.union import OpenUnion
+from ...rows.units import PER_SECOND
+from ...rows.view import Owner, found
+
+Edge = Literal["hold", "wrap", "turn", "release"]
+EDGES = (("hold", "stays there"), ("wrap", "begins anew at the other"), ("turn", "turns back"), ("release", "is let go"))
+
+
+@dataclass(frozen=True)
+class Ridden:
+    """Where a ride has its particle. place: metres; gone: 1 where it is beyond an end at which it lets go, else 0 (None: it has none)."""
+
+    place: Values
+    gone: int | None = None
+
+
+class RidePart(Part):
+    """A kind of ride. Each has a uid, by which its rows and what the state keeps of it are named."""
+
+    band, stage = "motion", "live"
+    tells: ClassVar[tuple[str, ...]] = ("released",)  # what sources can read of it
+    places: ClassVar[tuple[str, ...]] = ()  # its rows that say where it has its particle
+
+    kind: str
+    uid: Uid
+    muted: bool = False
+    grip: Annotated[
+        NumberRow,
+        Driven(
+            "Grip",
+            PER_SECOND,
+            0,
+            HELD,
+            20,
+            HELD,
+            "How firmly a particle is held: at 1000 /s it sits exactly there, at 4 /s it takes about a second to come, at 0 it flies free.",
+        ),
+    ] = number(HELD)
+
+    @classmethod
+    def rows_key(cls) -> str:
+        return f"rides.{RIDES.tags(cls)[0]}"
+
+    @classmethod
+    def template(cls) -> dict[str, Any]:
+        return {"kind": RIDES.tags(cls)[0], **new_rows(cls)}
+
+    def driven(self, facts: FieldFacts) -> Driven | None:
+        said = facts.driven
+        return replace(said, label=f"{self.label} grip") if said is not None and facts.name == "grip" else said
+
+    def strength_row(self) -> str:
+        return "grip"
+
+    def row(self, at: Reader, field: str) -> Values:
+        """Return the values of one of its rows."""
+        return at.row(f"rides.{self.uid}.{field}")
+
+    def name(self, what: str) -> str:
+        """Return the name of something that the state keeps for it."""
+        return f"ride.{self.uid}.{what}"
+
+    def kept(self, at: Reader, what: str) -> int:
+        """Return what the state keeps; at a birth, and where it does not act, nought."""
+        return at.builder.const(0) if at.newborn or not self.acts(at) else at.builder.input(self.name(what))
+
+    def released(self, at: Reader) -> int:
+        """Return the seconds since it last let the particle go; nought while it holds it."""
+        b = at.builder
+        if at.newborn or not self.acts(at):
+            return b.const(0)
+        return b.op("select", self.kept(at, "free"), b.op("sub", at.clip_time(), self.kept(at, "since")), b.const(0))
+
+    # what a kind says -----------------------------------------------------------------------------------------------------
+    def acts(self, at: Reader) -> bool:
+        """Return whether it has all that it needs."""
+        return not self.muted
+
+    def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
+        """Return where it has its particle at the reader's time. kept: what it keeps, by name."""
+        raise NotImplementedError
+
+    def keeps(self, at: Reader) -> dict[str, int]:
+        """Return what it keeps besides, as it stands (at a birth: as it begins), by name."""
+        return {}
+
+    def goes_on(self, at: Reader, dt: int) -> dict[str, int]:
+        """Return the same after a step of dt seconds."""
+        return {}
+
+    def grips(self, at: Reader, state: StepState | None, grip: int) -> int:
+        """Return its grip, where more than the row says it."""
+        return grip
+
+    # phases ---------------------------------------------------------------------------------------------------------------
+    def carried(self, at: Reader) -> dict[str, int]:
+        if not self.acts(at):
+            return {}
+        keeps = self.keeps(at)
+        ridden = self.ridden(at, keeps)
+        made = {f"at.{i}": value for i, value in enumerate(ridden.place)} | keeps
+        made |= {"free": at.builder.const(0), "since": at.clip_time()}  # until its first step nobody has let it go
+        return {self.name(what): value for what, value in made.items()}
+
+    def step(self, phase: Phase, at: Reader, state: StepState) -> None:
+        if phase != "hold" or not self.acts(at):
+            return
+        b = at.builder
+        b.row = f"rides.{self.uid}"
+        keeps = {what: b.op("guard", value, self.kept(at, what)) for what, value in self.goes_on(at, state.dt).items()}
+        ridden = self.ridden(at, keeps)
+        grip = self.grips(at, state, self.row(at, "grip")[0])
+        if ridden.gone is not None:  # over the end: let go for good
+            gone = b.op("max", self.kept(at, "gone"), ridden.gone)
+            keeps["gone"] = gone
+            grip = b.op("select", gone, b.const(0), grip)
+        state.hold(ridden.place, tuple(self.kept(at, f"at.{i}") for i in range(3)), grip)
+        free = b.op("equal", grip, b.const(0))
+        was = self.kept(at, "free")
+        keeps |= {f"at.{i}": value for i, value in enumerate(ridden.place)}
+        keeps |= {"free": free, "since": b.op("select", b.op("mul", free, was), self.kept(at, "since"), at.clip_time())}
+        state.kept |= {self.name(what): value for what, value in keeps.items()}
+
+
+@dataclass(frozen=True)
+class RideOnProp(Slot[DocumentView]):
+    """What a ride asks of the prop that it is on."""
+
+    owner: Owner
+    ride: str
+    group: ClassVar[Group] = "queries"
+
+    def read(self, document: DocumentView) -> PropQuery:
+        ride: Any = found(document.thing(self.owner).rides, self.ride)
+        return PropQuery(ride.prop, f"{document.query(ride.prop).digest} {ride.edge}", ride)
+
+
+class PropRide(RidePart):
+    """A ride on a prop. edge: what happens at the ends of an open direction; a closed one always goes round."""
+
+    prop: Annotated[
+        Uid | None,
+        Refers("props", "", "{name} is on a prop that is not there.", "Choose another."),
+        Setting("on", "The prop that it rides on.", nothing="choose one"),
+    ] = None
+    edge: Annotated[Edge, Setting("At an end", "What a particle does at the end of an open direction; a closed one goes round.", choices=EDGES)] = (
+        "hold"
+    )
+
+    def acts(self, at: Reader) -> bool:
+        return super().acts(at) and self.prop is not None
+
+    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+        return ("prop", "is on no prop yet", "Choose one.") if self.prop is None else None
+
+    def asked(self, at: Reader) -> tuple[RideOnProp]:
+        return (RideOnProp(at.owner, self.uid),)
+
+    def carried(self, at: Reader) -> dict[str, int]:
+        made = super().carried(at)
+        return made | {self.name("gone"): at.builder.const(0)} if made and self.edge == "release" else made
+
+
+RIDES = OpenUnion("ride", RidePart)

@@ -1,0 +1,88 @@
+"""A ride on a surface."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from ...formula import Values
+from ...rows.model import Driven
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, number
+from ...rows.units import METRES, PER_SECOND, PLAIN
+from .base import PropRide, Ridden
+
+MOMENT = 1 / 240  # seconds before and after, for the velocity of a place
+
+
+class SurfaceRide(PropRide):
+    """A place (u, v) on a prop, where the particle was born or as rows say, that travels, and stands off in the surface's own frame."""
+
+    label = "Ride on a surface"
+    tells = ("u", "v", "normal", "released")
+    places = ("u", "v", "out", "along_u", "along_v")
+
+    kind: Literal["surface"] = "surface"
+    u: Annotated[NumberRow, Driven("Ride u", PLAIN, -10_000, 10_000, 1, 0.0, "How far round the surface: 0 to 1 goes round once.")] = number(0)
+    v: Annotated[NumberRow, Driven("Ride v", PLAIN, -10_000, 10_000, 1, 0.0, "How far up the surface, from 0 at one end to 1 at the other.")] = (
+        number(0)
+    )
+    travel_u: Annotated[
+        NumberRow, Driven("Travel u", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much u grows each second: a spiral, together with v.")
+    ] = number(0)
+    travel_v: Annotated[NumberRow, Driven("Travel v", PER_SECOND, -10_000, 10_000, 1, 0.0, "How much v grows each second.")] = number(0)
+    out: Annotated[
+        NumberRow, Driven("Stand-off", METRES, -10_000, 10_000, 1, 0.0, "How far off the surface, along its normal; negative is beneath.")
+    ] = number(0)
+    along_u: Annotated[NumberRow, Driven("Stand-off along u", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way u grows.")] = number(0)
+    along_v: Annotated[NumberRow, Driven("Stand-off along v", METRES, -10_000, 10_000, 1, 0.0, "How far aside, the way v grows.")] = number(0)
+
+    @classmethod
+    def template(cls) -> dict[str, Any]:
+        born = {name: {"base": {"source": {"kind": f"birth_{name}"}, "read": "once"}, "responses": []} for name in ("u", "v")}
+        return {**super().template(), **born, "edge": "hold"}
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        return [prop for prop in effect.props if prop.guiding] if field == "prop" else super().named_by(field, effect, thing)
+
+    def possible(self, effect: Any, thing: Any) -> str:
+        return "" if any(prop.guiding for prop in effect.props) else "There is no prop with a surface to ride on."
+
+    def keeps(self, at: Reader) -> dict[str, int]:
+        return {"u": self.kept(at, "u"), "v": self.kept(at, "v")}
+
+    def goes_on(self, at: Reader, dt: int) -> dict[str, int]:
+        b = at.builder
+        return {name: b.op("add", self.kept(at, name), b.op("mul", self.row(at, f"travel_{name}")[0], dt)) for name in ("u", "v")}
+
+    def found(self, at: Reader, kept: dict[str, int], time: int | None = None) -> Values:
+        """Return place (3), normal (3), u, v as they are ridden, and whether it is beyond an open end."""
+        b = at.builder
+        where = (b.op("add", self.row(at, name)[0], kept[name]) for name in ("u", "v"))
+        aside = (self.row(at, name)[0] for name in ("out", "along_u", "along_v"))
+        return b.multi("prop_ridden", *where, *aside, at.clip_time() if time is None else time, attrs=self.asked(at))
+
+    def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
+        made = self.found(at, kept)
+        return Ridden(made[:3], made[8] if self.edge == "release" else None)
+
+    # for sources ------------------------------------------------------------------------------------------------------------
+    def told(self, at: Reader) -> dict[str, Values]:
+        """Return u and v as they are ridden."""
+        if self.prop is None:
+            return {name: self.row(at, name) for name in ("u", "v")}
+        made = self.found(at, self.keeps(at))
+        return {"u": made[6:7], "v": made[7:8]}
+
+    def normal(self, at: Reader) -> Values:
+        """Return which way the surface faces there."""
+        b = at.builder
+        return self.found(at, self.keeps(at))[3:6] if self.prop is not None else (b.const(0), b.const(1), b.const(0))
+
+    def velocity(self, at: Reader) -> Values:
+        """Return how the place itself moves, m/s: between a little before and a little after."""
+        b = at.builder
+        if self.prop is None:
+            return b.const(0), b.const(0), b.const(0)
+        time, kept, h = at.clip_time(), self.keeps(at), b.const(MOMENT)
+        after, before = (self.found(at, kept, b.op(which, time, h))[:3] for which in ("add", "sub"))
+        return tuple(b.op("mul", b.op("sub", x, y), b.const(0.5 / MOMENT)) for x, y in zip(after, before, strict=True))

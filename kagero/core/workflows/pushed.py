@@ -1,0 +1,58 @@
+"""Which push does what: the acceleration that each push of an emitter gives, in the mean, to one particle, and over a plane."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..engine import prepare
+from ..plan import EmitterPlan
+from ..simulation import Population, frame_inputs
+from ..wanted import spend
+
+LOOKED_AT = 2_000  # particles in whose mean a push is measured
+MOST_ARROWS = 41  # of a slice, along a side
+
+
+def accelerations(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
+    """Return by the uid of each push that is not muted what it does to particles where they are, (n, 3), m/s²."""
+    program, n = plan.pushes.program, len(population)
+    spend(n * len(program.operations))
+    out = prepare(program).run(plan.values, frame_inputs(population, seconds), n) if n else {}
+    return {uid: np.nan_to_num(np.stack([out[f"{uid}.{i}"] for i in range(3)], axis=1)) if n else np.zeros((0, 3)) for uid in plan.pushes.uids}
+
+
+def strengths(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, float]:
+    """Return by uid how strongly each push acts in the mean, m/s²; nothing while nobody lives."""
+    if not len(population):
+        return {}
+    some = np.arange(0, len(population), max(1, -(-len(population) // LOOKED_AT)))
+    when = seconds[some] if isinstance(seconds, np.ndarray) else seconds
+    made = accelerations(plan, population.where(some), when)
+    return {uid: float(f"{np.linalg.norm(a, axis=1).mean(dtype=np.float64):.4g}") for uid, a in made.items()}
+
+
+def on_one(plan: EmitterPlan, one: Population, seconds: float) -> dict[str, list[float]]:
+    """Return by uid what each push does to one particle, m/s² along x, y and z."""
+    return {uid: [float(f"{x:.5g}") for x in a[0]] for uid, a in accelerations(plan, one, seconds).items()}
+
+
+def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str, across: np.ndarray, up: np.ndarray, reach: float,
+                  count: int) -> dict[str, Any]:  # fmt: skip
+    """Return what a push (all of them: an empty uid) would do to a particle on a plane through it.
+
+    across, up: unit vectors of the plane, (3,); reach: metres from the particle to each side; count: points along a side.
+    points, pushes: (count², 3), metres and m/s², row by row.
+    """
+    count = int(np.clip(count, 2, MOST_ARROWS))
+    along = np.linspace(-reach, reach, count)
+    a, b = (each.ravel()[:, None] for each in np.meshgrid(along, along))
+    middle = np.array([float(column[0]) for column in one.position])
+    points = (middle + a * across + b * up).astype(np.float32)
+    n = len(points)
+    columns = [np.repeat(column, n) for column in one.columns()]
+    columns[4:7] = [np.ascontiguousarray(points[:, i]) for i in range(3)]
+    made = accelerations(plan, one.of(columns), seconds)
+    total = made.get(push, np.zeros((n, 3))) if push else sum(made.values(), np.zeros((n, 3)))
+    return {"points": [[float(f"{x:.6g}") for x in p] for p in points], "pushes": [[float(f"{x:.5g}") for x in p] for p in np.asarray(total)]}

@@ -1,0 +1,80 @@
+"""What is asked and told of particles: tables, one life, and what pushes them."""
+
+from __future__ import annotations
+
+from ninja import Schema
+from pydantic import Field
+
+from .asking import AboutEmitter, Strict
+from .catalog_schemas import Unit
+
+
+class FilterIn(Strict):
+    column: str
+    low: float | None = None
+    high: float | None = None
+
+
+class TableIn(AboutEmitter):
+    sort: str = ""
+    descending: bool = False
+    filters: list[FilterIn] = Field(default=[], max_length=16)
+    first: int = 0
+    count: int = 100
+
+
+class OneLifeIn(AboutEmitter):
+    """A particle by its key, or by its index in the frame."""
+
+    key: str | None = Field(default=None, pattern=r"^\d{1,20}$")
+    index: int | None = None
+
+
+class SliceIn(AboutEmitter):
+    """A plane through a particle: two directions of it and how far it reaches, metres; push: a uid, or all of them."""
+
+    key: str = Field(pattern=r"^\d{1,20}$")
+    push: str = Field(default="", max_length=40)
+    across: tuple[float, float, float] = (1.0, 0.0, 0.0)
+    up: tuple[float, float, float] = (0.0, 1.0, 0.0)
+    reach: float = Field(default=1.0, gt=0, le=100_000)
+    count: int = Field(default=15, ge=2, le=41)
+
+
+class ColumnOut(Schema):
+    """alike: every particle of the frame has the same."""
+
+    alike: bool = False
+    key: str
+    label: str
+    unit: Unit
+    group: str
+
+
+class TableOut(Schema):
+    """rows: key as text, index in the frame, then a number a column."""
+
+    total: int
+    matching: int
+    columns: list[ColumnOut]
+    rows: list[list[str | float]]
+
+
+class LifeColumn(ColumnOut):
+    values: list[float]
+
+
+class SliceOut(Schema):
+    points: list[tuple[float, float, float]]
+    pushes: list[tuple[float, float, float]]
+
+
+class OneLifeOut(Schema):
+    key: str
+    frames: list[int]
+    life: list[float]
+    age: list[float]
+    lifespan: float
+    ends: bool
+    path: list[list[float]]
+    columns: list[LifeColumn]
