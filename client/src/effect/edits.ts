@@ -339,16 +339,58 @@ export function addTo(effect: OpenEffect, add: AddSpec, more: Record<string, unk
   return value.uid ?? ''
 }
 
-/** Take away a part of a list by its path. */
+/** Take away a part: of a list by its path, or what there is once. */
 export function removePart(effect: OpenEffect, part: PartSpec): void {
   const path = resolve(effect.owner, part.path)
   if (!path) return
-  const list = effect.at(effect.inEmitter(path.slice(0, -1))) as unknown[]
+  const label = `Remove ${part.label.toLowerCase()}`
+  const last = path.at(-1)
+  if (typeof last !== 'number') return effect.edit(label, effect.inEmitter(path), null)
+  const within = effect.inEmitter(path.slice(0, -1))
   effect.edit(
-    `Remove ${part.label.toLowerCase()}`,
-    effect.inEmitter(path.slice(0, -1)),
-    list.filter((_, i) => i !== path.at(-1)),
+    label,
+    within,
+    (effect.at(within) as unknown[]).filter((_, i) => i !== last),
   )
+}
+
+/** The list that a part stands in, and its place there; nothing where it stands in none. */
+export function standsIn(effect: OpenEffect, part: PartSpec) {
+  const path = resolve(effect.owner, part.path)
+  const at = path?.at(-1)
+  if (!path || typeof at !== 'number') return undefined
+  const within = effect.inEmitter(path.slice(0, -1))
+  return { within, at, list: effect.at(within) as { uid: string; muted: boolean }[] }
+}
+
+/** Let a push or ride act, or not. */
+export function mutePart(effect: OpenEffect, part: PartSpec): void {
+  const path = resolve(effect.owner, part.path)
+  if (path)
+    effect.edit(
+      `${part.muted ? 'Let' : 'Mute'} ${part.label.toLowerCase()}${part.muted ? ' act' : ''}`,
+      effect.inEmitter([...path, 'muted']),
+      !part.muted,
+    )
+}
+
+/** Let only this push or ride of its list act; where it already is the only one, all of them again. */
+export function onlyPart(effect: OpenEffect, part: PartSpec): void {
+  const { within, at, list } = standsIn(effect, part)!
+  const alone = list.every((each, i) => each.muted === (i !== at))
+  effect.edit(
+    alone ? 'Let all of them act' : `Only ${part.label.toLowerCase()}`,
+    within,
+    list.map((each, i) => ({ ...each, muted: alone ? false : i !== at })),
+  )
+}
+
+/** Put a part of a list elsewhere in it. */
+export function movePart(effect: OpenEffect, part: PartSpec, by: -1 | 1): void {
+  const { within, at, list } = standsIn(effect, part)!
+  const made = list.filter((_, i) => i !== at)
+  made.splice(at + by, 0, list[at])
+  effect.edit(`Move ${part.label.toLowerCase()} ${by < 0 ? 'up' : 'down'}`, within, made)
 }
 
 /** Make a part another kind, as the core says: one edit. */

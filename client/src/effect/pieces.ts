@@ -14,8 +14,12 @@ export function copied(): (Piece & { kind: string }) | null {
   }
 }
 
+/** What moves particles and can be copied by itself. */
+export type Mover = 'push' | 'ride'
 type What =
-  { kind: 'responses'; uids: string[] } | { kind: 'row'; address: string } | { kind: 'emitter' | 'prop'; uid: string }
+  | { kind: 'responses'; uids: string[] }
+  | { kind: 'row'; address: string }
+  | { kind: 'emitter' | 'prop' | Mover; uid: string }
 
 export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
   const emitter = what.kind === 'emitter' ? what.uid : effect.emitter.uid
@@ -23,7 +27,7 @@ export async function copyPiece(effect: OpenEffect, what: What): Promise<void> {
     document: effect.plain(),
     emitter,
     kind: what.kind,
-    uids: what.kind === 'responses' ? what.uids : what.kind === 'prop' ? [what.uid] : [],
+    uids: what.kind === 'responses' ? what.uids : 'uid' in what ? [what.uid] : [],
     address: what.kind === 'row' ? what.address : '',
   })
   localStorage.setItem(KEPT, JSON.stringify(piece))
@@ -94,4 +98,16 @@ export async function duplicateProp(effect: OpenEffect, uid: string, name: strin
     address: '',
   })
   await pasteProp(effect, piece, `Duplicate ${name}`)
+}
+
+/** Put a push or ride into the emitter that is worked on, behind all or before one of them. */
+export async function pasteMover(effect: OpenEffect, piece: Piece, label: string, at: number | null = null) {
+  const emitter = effect.emitter.uid
+  await effect.ask((document) => api.paste({ document, emitter, address: '', piece, at, move: [] }), label)
+}
+
+export async function duplicateMover(effect: OpenEffect, kind: Mover, uid: string, name: string, at: number) {
+  const emitter = effect.emitter.uid
+  const { piece } = await api.copy({ document: effect.plain(), emitter, kind, uids: [uid], address: '' })
+  await pasteMover(effect, piece, `Duplicate ${name}`, at)
 }

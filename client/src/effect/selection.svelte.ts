@@ -64,6 +64,10 @@ export class Selection {
     this.base = null
   }
 
+  /** What pushes the picked particle, on the stage: arrows with their names, and a slice of one push (its uid) or of all (""). */
+  arrows = $state(false)
+  slice = $state<string | null>(null)
+
   /** Whether the stage shows a second view beside the first. */
   beside = $state(false)
   /** Whether the transport shows when each emitter runs. */

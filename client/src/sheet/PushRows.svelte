@@ -1,12 +1,14 @@
-<!-- A push: its first row stands for it; its other rows, settings and region open under it. -->
+<!-- A push, a ride, targets: its first row stands for it; its other rows, settings and region open under it. -->
 <script lang="ts">
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { removePart } from '../effect/edits'
+  import { movePart, mutePart, onlyPart, removePart, standsIn } from '../effect/edits'
+  import { copyPiece, duplicateMover, type Mover } from '../effect/pieces'
   import type { PartSpec } from '../wire/types'
   import CardButton from '../overlay/CardButton.svelte'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
+  import PushShare from './PushShare.svelte'
   import RegionRow from './RegionRow.svelte'
   import SheetRow from './SheetRow.svelte'
 
@@ -24,33 +26,93 @@
     onopen: () => void
     hidden: (row: PlacedRow) => boolean
   } = $props()
-  const { draft, selection } = useDesk()
+  const { draft, overlay, selection } = useDesk()
   const own = $derived(part.rows.map((address) => rows.get(address)).filter((row): row is PlacedRow => !!row))
   const label = $derived(part.label)
+  const name = $derived(label.toLowerCase())
   const driven = (row: PlacedRow) =>
     (row.row.responses?.length ?? 0) > 0 || isSourced(row.row.base) || selection.found?.placed.address === row.address
   const strength = $derived(rows.get(part.strength))
   /** Whether it acts within a mask, which shows at once. */
   const within = $derived(!!part.region?.mask)
   const more = $derived(own.length > 1 || part.fields.length > 0)
+  const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
+  const mover = $derived<Mover | undefined>(
+    !uid ? undefined : part.path[0] === 'forces' ? 'push' : part.path[0] === 'rides' ? 'ride' : undefined,
+  )
+  /** What can be done with all of it, in the menu of its first row. */
+  const acts = $derived.by(() => {
+    const stands = mover && standsIn(draft, part)
+    if (!mover || !stands) return []
+    const { at, list } = stands
+    const alone = list.length > 1 && list.every((each, i) => each.muted === (i !== at))
+    return [
+      { label: part.muted ? `Let ${name} act` : `Mute ${name}`, act: () => mutePart(draft, part) },
+      {
+        label: alone ? 'Let all of them act' : `Only ${name}`,
+        disabled: list.length < 2,
+        why: 'There is no other.',
+        act: () => onlyPart(draft, part),
+      },
+      ...(mover === 'push'
+        ? [
+            {
+              label: selection.slice === uid ? 'Show no slice of it' : 'Show a slice of it on the stage',
+              act: () => (selection.slice = selection.slice === uid ? null : uid),
+            },
+          ]
+        : []),
+      null,
+      { label: 'Earlier', disabled: at === 0, why: 'It is the first.', act: () => movePart(draft, part, -1) },
+      {
+        label: 'Later',
+        disabled: at === list.length - 1,
+        why: 'It is the last.',
+        act: () => movePart(draft, part, 1),
+      },
+      {
+        label: `Duplicate ${name}`,
+        act: () => void overlay.attempt(() => duplicateMover(draft, mover, uid, name, at + 1)),
+      },
+      {
+        label: `Copy ${name}, to put into another emitter`,
+        act: () => void overlay.attempt(() => copyPiece(draft, { kind: mover, uid })),
+      },
+      null,
+    ]
+  })
 </script>
 
-{#if own[0] && !hidden(own[0])}<SheetRow
-    placed={own[0]}
-    opens={more ? `all of ${label.toLowerCase()}` : 'its region'}
-    {open}
-    {onopen}
-    onremove={part.removable ? () => removePart(draft, part) : undefined}
-  />{/if}
-{#each own.slice(1) as row (row.address)}
-  {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
-{/each}
-{#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
-{#if open}
-  <PlainRow {label} help={part.help} inner
-    ><CardButton of="force:{part.kind}" name={label} /><span class="text-quiet">{part.help}</span></PlainRow
-  >
-  {#each part.fields as field (field.offered.name)}
-    <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
+<div class={part.muted ? 'opacity-55' : ''} data-mover={uid || undefined}>
+  {#if own[0] && !hidden(own[0])}<SheetRow
+      placed={own[0]}
+      opens={more ? `all of ${name}` : 'its region'}
+      {open}
+      {onopen}
+      {acts}
+      onremove={part.removable ? () => removePart(draft, part) : undefined}
+      removes={name}
+    />{/if}
+  {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
+  {#if mover === 'push' && !part.muted}<PushShare {uid} {label} />{/if}
+  {#if open || (part.path.length === 1 && part.path[0] === 'target')}
+    {#each part.fields as field (field.offered.name)}
+      <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
+    {/each}
+  {/if}
+  {#each own.slice(1) as row (row.address)}
+    {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
   {/each}
-{/if}
+  {#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
+  {#if open}
+    <PlainRow {label} help={part.help} inner
+      >{#if mover}<CardButton of="{mover === 'push' ? 'force' : 'ride'}:{part.kind}" name={label} />{/if}<span
+        class="text-quiet">{part.help}</span
+      >{#if part.muted}<button
+          type="button"
+          class="underline decoration-dotted hover:text-paper"
+          onclick={() => mutePart(draft, part)}>let it act</button
+        >{/if}</PlainRow
+    >
+  {/if}
+</div>

@@ -84,11 +84,8 @@
   function add(what: AddSpec) {
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
-    if (
-      what.path[0] === 'forces' &&
-      Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
-    )
-      opened[uid] = true // a vector stands open
+    const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
+    if (what.path[0] === 'rides' || (what.path[0] === 'forces' && wide)) opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
   }
   /** From how long to how long, said once where both are the same. */
@@ -192,8 +189,8 @@
             {#if laid}<PushRows
                 part={laid}
                 rows={byAddress}
-                open={!!opened[item.part.split('#')[1]]}
-                onopen={() => toggle(item.part.split('#')[1])}
+                open={!!opened[item.part.split('#')[1] ?? item.part]}
+                onopen={() => toggle(item.part.split('#')[1] ?? item.part)}
                 hidden={off}
               />{/if}
           {/if}

@@ -23,6 +23,8 @@
     open = false,
     onopen,
     onremove,
+    removes,
+    acts = [],
   }: {
     placed: PlacedRow
     /** A row of a force or place that stands under its summary. */
@@ -31,8 +33,11 @@
     opens?: string
     open?: boolean
     onopen?: () => void
-    /** Takes away what the row belongs to, such as a force. */
+    /** Takes away what the row belongs to, such as a force; what that is called. */
     onremove?: () => void
+    removes?: string
+    /** What else can be done with what the row belongs to. */
+    acts?: Parameters<typeof overlay.openMenu>[2]
   } = $props()
   const { draft, player, selection, overlay } = useDesk()
 
@@ -76,6 +81,7 @@
     const anchor = event.currentTarget
     const optional = !placed.spec.always && !placed.address.startsWith('forces.') && !placed.host
     overlay.openMenu(event.currentTarget, placed.label, [
+      ...acts,
       { label: 'What it does…', hint: '?', act: help },
       { label: 'Drive it…', hint: 'D', act: () => overlay.openPicker(anchor, placed) },
       ...(placed.spec.kind !== 'colour' && placed.spec.stage !== 'birth' && !placed.host
@@ -170,7 +176,7 @@
         act: () => setResponses(draft, placed, [], `Clear ${name}`),
       },
       ...(onremove
-        ? [null, { label: `Remove ${name}`, act: onremove }]
+        ? [null, { label: `Remove ${removes ?? name}`, act: onremove }]
         : optional && sheet?.added?.includes(placed.address) && !inUse(placed)
           ? [
               null,

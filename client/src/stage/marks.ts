@@ -13,6 +13,12 @@ export type StageMark = {
   small: boolean
   address: string
   moved: boolean
+  core: number
+  /** Over how many metres it fades, and how: factors from nought to there. */
+  span: number
+  fade: readonly number[]
+  /** The prop in whose space it stands; nothing for the world. */
+  space: string
 }
 
 /** Return the marks of an emitter's parts. A base that is read from a source is drawn at its row's default. */
@@ -41,15 +47,21 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
         direction,
         small: path !== 'births.place',
         address: guide.at,
-        moved: guide.moved && free && !row.responses?.length,
+        moved: guide.moved && free && !row.responses?.length && !guide.space,
+        core: value(guide.core, [0])[0],
+        span: guide.span,
+        fade: guide.fade,
+        space: guide.space,
       })
     }
   }
   return made
 }
 
-export function markLines({ mark, at, radius, size, direction, small }: StageMark): number[] {
+export function markLines(made: StageMark): number[] {
+  const { mark, at, radius, size, direction, small } = made
   const [x, y, z] = at
+  if (mark === 'falloff' || mark === 'axis') return fadeLines(made)
   if (mark === 'disc') return circle(x, y, z, radius, 'y')
   if (mark === 'ball')
     return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
@@ -93,4 +105,50 @@ function arrow(at: readonly number[], direction: readonly number[]): number[] {
     tip,
     neck.clone().addScaledVector(across, -0.035),
   ].flatMap((v) => v.toArray())
+}
+
+/** Return a place or axis with how strong it is about it: its core and reach as rings, and its strength drawn as a height over the distance. */
+function fadeLines({ mark, at, radius, direction, core, span, fade }: StageMark): number[] {
+  const middle = new three.Vector3().fromArray(at as number[])
+  const axis = mark === 'axis' ? new three.Vector3().fromArray(direction as number[]) : new three.Vector3(0, 1, 0)
+  if (axis.lengthSq() < 1e-12) axis.set(0, 1, 0)
+  axis.normalize()
+  const right = new three.Vector3().crossVectors(
+    axis,
+    Math.abs(axis.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1),
+  )
+  right.normalize()
+  const back = new three.Vector3().crossVectors(right, axis)
+  const points: number[] = []
+  const put = (across: number, up: number, deep = 0) =>
+    middle.clone().addScaledVector(right, across).addScaledVector(axis, up).addScaledVector(back, deep).toArray()
+  const ring = (r: number, turns = 64) => {
+    for (let i = 0; i < turns; i++) {
+      const [a, b] = [(i / turns) * 2 * Math.PI, ((i + 1) / turns) * 2 * Math.PI]
+      points.push(...put(r * Math.cos(a), 0, r * Math.sin(a)), ...put(r * Math.cos(b), 0, r * Math.sin(b)))
+    }
+  }
+  const cross = 0.06
+  points.push(
+    ...put(-cross, 0),
+    ...put(cross, 0),
+    ...put(0, -cross),
+    ...put(0, cross),
+    ...put(0, 0, -cross),
+    ...put(0, 0, cross),
+  )
+  if (core > 0.01) ring(core, 32)
+  if (mark === 'axis') points.push(...put(0, -span / 2), ...put(0, span / 2))
+  if (fade.length && span > 0) {
+    if (mark === 'axis' || new Set(fade.slice(4).map((f) => f.toFixed(2))).size > 1)
+      ring(radius > 0 ? radius : span / 2)
+    const most = Math.max(...fade.map(Math.abs), 1e-9)
+    const high = 0.3 * span
+    for (const side of [-1, 1])
+      for (let i = 0; i + 1 < fade.length; i++) {
+        const [a, b] = [i, i + 1].map((k) => (k / (fade.length - 1)) * span * side)
+        points.push(...put(a, (fade[i] / most) * high), ...put(b, (fade[i + 1] / most) * high))
+      }
+  }
+  return points
 }

@@ -72,21 +72,26 @@ export class GridLabels {
   }
 }
 
-function label(words: string, colour: string, at: [number, number, number]): three.Sprite {
+/** Words that stand at a point, always as large; long: room for some twenty letters, which begin there. */
+export function label(words: string, colour: string, at: [number, number, number], long = false): three.Sprite {
   const canvas = document.createElement('canvas')
-  canvas.width = 128
+  canvas.width = long ? 512 : 128
   canvas.height = 48
   const pen = canvas.getContext('2d')!
   pen.font = '500 30px "JetBrains Mono", monospace'
-  pen.textAlign = 'center'
+  pen.textAlign = long ? 'left' : 'center'
   pen.textBaseline = 'middle'
   pen.fillStyle = colour
-  pen.fillText(words, 64, 24)
+  pen.fillText(words, long ? 8 : 64, 24)
   const map = new three.CanvasTexture(canvas)
   const sprite = new three.Sprite(
     new three.SpriteMaterial({ map, transparent: true, depthTest: false, sizeAttenuation: false, opacity: 0.75 }),
   )
   sprite.position.set(...at)
-  sprite.scale.set(0.075, 0.028, 1)
+  sprite.scale.set(long ? 0.3 : 0.075, 0.028, 1)
+  if (long) {
+    sprite.center.set(0, 0.5)
+    sprite.material.opacity = 1
+  }
   return sprite
 }

@@ -13,6 +13,7 @@ import { PropLayer } from './proplayer'
 import { RAMP_STOPS, rampAt } from './ramp'
 import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
+import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
 import { softDisc } from './looks/soft_disc'
 import type { Effect, Emitter } from '../wire/types'
@@ -65,6 +66,7 @@ export class StageScene {
   figure = false
   private looking: Looking
   private track = new three.Group()
+  private pushes = new PushLayer()
   private shading = false
   private range: readonly [number, number] = [0, 1]
   /** Told after every drawing. */
@@ -110,7 +112,7 @@ export class StageScene {
     this.points.frustumCulled = false
     this.points.renderOrder = 1
     this.scene.add(this.points)
-    this.marks.add(this.guides, this.track, this.layer.over)
+    this.marks.add(this.guides, this.track, this.pushes.group, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
@@ -399,6 +401,31 @@ export class StageScene {
     return { x: (v.x * 0.5 + 0.5) * w, y: (0.5 - v.y * 0.5) * h, r }
   }
 
+  /** Where the picked particle is, metres; null where nobody is picked or it does not live now. */
+  pickedPlace(): [number, number, number] | null {
+    const part = this.packet?.emitters.find((e) => e.picked !== undefined)
+    return part ? ([0, 1, 2].map((axis) => part.position[part.picked! * 3 + axis]) as [number, number, number]) : null
+  }
+
+  /** Which way the stage is across and up as it is looked at now, and how far off a point is, metres. */
+  facing(point: readonly [number, number, number]): { across: number[]; up: number[]; distance: number } {
+    this.camera.updateMatrixWorld()
+    const m = this.camera.matrixWorld.elements
+    return {
+      across: [m[0], m[1], m[2]],
+      up: [m[4], m[5], m[6]],
+      distance: this.camera.position.distanceTo(new three.Vector3(...point)),
+    }
+  }
+
+  /** Show what pushes the picked particle, and a slice of what would push it elsewhere. */
+  pushed(arrows: readonly PushArrow[], slice: PushSlice | null): void {
+    this.pushes.set(arrows, slice)
+    const at = this.pickedPlace()
+    this.pushes.place(at, at ? this.facing(at).distance : 1)
+    this.ask()
+  }
+
   /** Show the path of one particle, or none. */
   path(points: readonly (readonly number[])[] | null): void {
     for (const child of this.track.children) (child as three.Line).geometry.dispose()
@@ -469,7 +496,7 @@ export class StageScene {
   }
 
   /** Draw the ground, and marks of where the parts of the chosen emitter are. */
-  guide(marks: readonly StageMark[]): void {
+  guide(marks: readonly StageMark[], places: ReadonlyMap<string, readonly number[]> = new Map()): void {
     for (const child of this.guides.children) (child as three.LineSegments).geometry?.dispose()
     this.guides.clear()
     const { fine, axes } = groundLines()
@@ -482,8 +509,15 @@ export class StageScene {
     } else this.somebody = null
     this.labels.write(`rgb(${this.guideColour.map((c) => Math.round(encode(c) * 255)).join(' ')})`)
     this.guides.add(this.labels.group)
-    for (const mark of marks)
+    for (const mark of marks) {
       this.lines(markLines(mark), 0.75, mark.mark === 'arrow' || mark.small ? null : [0.05, 0.05])
+      const place = mark.space ? places.get(mark.space) : undefined
+      const lines = place && this.guides.children.at(-1)
+      if (lines) {
+        lines.matrixAutoUpdate = false
+        lines.matrix.fromArray(place as number[])
+      }
+    }
     this.ask()
   }
 

@@ -395,6 +395,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/slice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Slice Of Pushes
+         * @description What pushes would do to a particle over a plane through it.
+         */
+        post: operations["kagero_server_api_routes_slice_of_pushes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cost": {
         parameters: {
             query?: never;
@@ -1510,7 +1530,7 @@ export interface components {
              * Mark
              * @enum {string}
              */
-            mark: "cross" | "disc" | "ball" | "box" | "arrow";
+            mark: "cross" | "disc" | "ball" | "box" | "arrow" | "falloff" | "axis";
             /** At */
             at: string;
             /** Radius */
@@ -1519,8 +1539,16 @@ export interface components {
             size: string;
             /** Direction */
             direction: string;
+            /** Core */
+            core: string;
             /** Moved */
             moved: boolean;
+            /** Space */
+            space: string;
+            /** Span */
+            span: number;
+            /** Fade */
+            fade: number[];
         };
         /** ItemSpec */
         ItemSpec: {
@@ -1682,6 +1710,10 @@ export interface components {
             /** Flags */
             flags: string[];
             region: components["schemas"]["RegionSpec"] | null;
+            /** Lacks */
+            lacks: string;
+            /** Muted */
+            muted: boolean;
         };
         /** RegionSpec */
         RegionSpec: {
@@ -2089,6 +2121,78 @@ export interface components {
             /** Index */
             index?: number | null;
         };
+        /** SliceOut */
+        SliceOut: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Pushes */
+            pushes: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * SliceIn
+         * @description A plane through a particle: two directions of it and how far it reaches, metres; push: a uid, or all of them.
+         */
+        SliceIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /** Key */
+            key: string;
+            /**
+             * Push
+             * @default
+             */
+            push: string;
+            /**
+             * Across
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            across: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Reach
+             * @default 1
+             */
+            reach: number;
+            /**
+             * Count
+             * @default 15
+             */
+            count: number;
+        };
         /**
          * CostOut
          * @description Milliseconds at a frame: of one frame's steps, of its look, and of each row.
@@ -2160,7 +2264,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "responses" | "row" | "emitter" | "prop";
+            kind: "responses" | "row" | "emitter" | "prop" | "push" | "ride";
             /**
              * Uids
              * @default []
@@ -2595,7 +2699,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "prop" | "mask";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "prop" | "mask";
             /** Name */
             name: string;
             /** Label */
@@ -5386,6 +5490,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OneLifeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_slice_of_pushes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SliceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SliceOut"];
                 };
             };
             /** @description Bad Request */

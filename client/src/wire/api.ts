@@ -153,6 +153,20 @@ export const api = {
     answer(client.POST('/api/sources', { body: { document, emitter, frame, address } })),
   table: (document: Plain, wish: TableWish): Promise<Table> =>
     answer(client.POST('/api/table', { body: { document, ...wish } })),
+  slice: (
+    document: Plain,
+    wish: {
+      emitter: string
+      frame: number
+      key: string
+      push: string
+      across: [number, number, number]
+      up: [number, number, number]
+      reach: number
+      count: number
+    },
+  ): Promise<{ points: [number, number, number][]; pushes: [number, number, number][] }> =>
+    answer(client.POST('/api/slice', { body: { document, ...wish } })),
   oneLife: (
     document: Plain,
     emitter: string,
@@ -162,7 +176,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: 'responses' | 'row' | 'emitter' | 'prop'
+    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride'
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),

@@ -58,6 +58,8 @@ export type Emitter = {
   colour?: string
   births: Births
   forces: Force[]
+  rides?: Force[]
+  target?: Part | null
   motion: Part
   look: Part
   thinning?: Thinning | null

@@ -26,6 +26,8 @@ export type Measure = {
   own: Record<string, Spread[]>
   /** Of each formula by its uid: its named steps, and its result under "", a spread a component. */
   formulas: Record<string, Record<string, Spread[]>>
+  /** By the uid of each push, how strongly it acts in the mean, m/s². */
+  pushes?: Record<string, number>
 }
 /** The picked particle's own values. */
 export type One = {
@@ -34,6 +36,8 @@ export type One = {
   sources: Record<string, number>
   results: Record<string, number>
   formulas: Record<string, Record<string, number[]>>
+  /** By the uid of each push, what it does to the particle, m/s². */
+  pushes?: Record<string, [number, number, number]>
 }
 export type Course = { low: number[]; mean: number[]; high: number[] }
 export type Profile = Measure & { lives: Record<string, Course[]>; lifespan: Spread | null }

@@ -1,0 +1,105 @@
+/** What pushes: arrows to scale on the picked particle, each with its name, and their sum; and a slice of what would push it elsewhere. */
+import * as three from 'three'
+import { label } from './measures'
+
+export type PushArrow = { name: string; vector: readonly number[]; sum?: boolean }
+export type PushSlice = {
+  points: readonly (readonly number[])[]
+  pushes: readonly (readonly number[])[]
+  reach: number
+}
+
+/** How long the strongest arrow is, of the distance it is seen from. */
+const LENGTH = 0.16
+const SLICE: [number, number, number] = [0.098, 0.381, 0.381]
+const PUSH: [number, number, number] = [0.831, 0.78, 0.687]
+const SUM: [number, number, number] = [0.8, 0.13, 0.045]
+
+export class PushLayer {
+  readonly group = new three.Group()
+  private arrows: readonly PushArrow[] = []
+  private slice: PushSlice | null = null
+
+  /** Take what is to be shown; nothing shows nothing. */
+  set(arrows: readonly PushArrow[], slice: PushSlice | null): void {
+    this.arrows = arrows
+    this.slice = slice
+  }
+
+  /** Draw it about a particle; null: nobody is picked. distance: from where it is looked at, metres. */
+  place(at: readonly [number, number, number] | null, distance: number): void {
+    this.clear()
+    if (at && this.arrows.length) {
+      const most = Math.max(...this.arrows.map(({ vector }) => Math.hypot(...vector)), 1e-9)
+      for (const { name, vector, sum } of this.arrows) {
+        const strength = Math.hypot(...vector)
+        if (strength < most * 1e-3) continue
+        const scale = (LENGTH * distance) / most
+        const tip = vector.map((v, i) => at[i] + v * scale) as [number, number, number]
+        const points = arrowLines(at, tip, distance * 0.012)
+        this.lines(points, sum ? SUM : PUSH, 1)
+        const said = `${name} ${Number(strength.toPrecision(strength < 10 ? 2 : 3))} m/s²`
+        this.group.add(label(said, sum ? '#e8643c' : '#ece5d8', tip, true))
+      }
+    }
+    if (this.slice) {
+      const { points, pushes, reach } = this.slice
+      const side = Math.max(2, Math.round(Math.sqrt(points.length)))
+      const cell = (2 * reach) / (side - 1)
+      const strengths = pushes.map((v) => Math.hypot(...v))
+      const most = Math.max(...strengths, 1e-9)
+      const [strong, weak]: number[][] = [[], []]
+      points.forEach((point, i) => {
+        const length = strengths[i] / most
+        if (length < 1e-3) return
+        // what is weak is still seen: by the root, so that a tenth is a third as long
+        const scale = (0.92 * cell * Math.sqrt(length)) / strengths[i]
+        const tip = point.map((x, k) => x + pushes[i][k] * scale)
+        ;(length > 0.25 ? strong : weak).push(...arrowLines(point, tip, 0.22 * cell * Math.sqrt(length)))
+      })
+      this.lines(weak, SLICE, 0.6)
+      this.lines(strong, SLICE, 1)
+    }
+  }
+
+  private lines(points: number[], [r, g, b]: [number, number, number], opacity: number): void {
+    if (!points.length) return
+    const geometry = new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3))
+    const color = new three.Color().setRGB(r, g, b, three.LinearSRGBColorSpace)
+    this.group.add(
+      new three.LineSegments(
+        geometry,
+        new three.LineBasicMaterial({ color, transparent: true, opacity, depthTest: false }),
+      ),
+    )
+  }
+
+  private clear(): void {
+    for (const each of this.group.children as (three.LineSegments | three.Sprite)[]) {
+      if (each instanceof three.Sprite) each.material.map?.dispose()
+      else each.geometry.dispose()
+      ;(each.material as three.Material).dispose()
+    }
+    this.group.clear()
+  }
+}
+
+/** Return an arrow as lines: its shaft and two sides of its head, which is so large. */
+export function arrowLines(from: readonly number[], tip: readonly number[], head: number): number[] {
+  const [a, b] = [
+    new three.Vector3(...(from as [number, number, number])),
+    new three.Vector3(...(tip as [number, number, number])),
+  ]
+  const way = b.clone().sub(a)
+  const length = way.length()
+  if (length < 1e-12) return []
+  way.divideScalar(length)
+  const size = Math.min(head, 0.4 * length)
+  const side = Math.abs(way.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1)
+  const across = new three.Vector3()
+    .crossVectors(way, side)
+    .normalize()
+    .multiplyScalar(size * 0.5)
+  const neck = b.clone().addScaledVector(way, -size)
+  return [a, b, b, neck.clone().add(across), b, neck.clone().sub(across)].flatMap((v) => v.toArray())
+}
