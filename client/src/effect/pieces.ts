@@ -101,9 +101,15 @@ export async function duplicateProp(effect: OpenEffect, uid: string, name: strin
 }
 
 /** Put a push or ride into the emitter that is worked on, behind all or before one of them. */
-export async function pasteMover(effect: OpenEffect, piece: Piece, label: string, at: number | null = null) {
+export async function pasteMover(
+  effect: OpenEffect,
+  piece: Piece,
+  label: string,
+  at: number | null = null,
+): Promise<string[]> {
   const emitter = effect.emitter.uid
-  await effect.ask((document) => api.paste({ document, emitter, address: '', piece, at, move: [] }), label)
+  const made = await effect.ask((document) => api.paste({ document, emitter, address: '', piece, at, move: [] }), label)
+  return made.uids
 }
 
 export async function duplicateMover(effect: OpenEffect, kind: Mover, uid: string, name: string, at: number) {

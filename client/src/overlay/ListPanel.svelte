@@ -26,7 +26,7 @@
 
   onMount(() => input?.focus())
   function take(item: (typeof list.items)[number] | undefined) {
-    if (!item) return
+    if (!item || item.why) return
     overlay.close()
     item.act()
   }
@@ -72,12 +72,15 @@
         onclick={() => take(item)}
         onkeydown={(e) => e.key === 'Enter' && take(item)}
         onpointermove={() => (at = i)}
-        title={item.help}
+        title={item.why ?? item.help}
+        aria-disabled={item.why ? 'true' : undefined}
         class="flex cursor-pointer items-baseline justify-between gap-3 px-3 py-[3px] text-[13px] {i === at
           ? 'bg-raised'
           : ''}"
       >
-        <span>{item.label}</span>{#if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}
+        <span class={item.why ? 'text-quiet opacity-60' : ''}>{item.label}</span>{#if item.why && i === at}<span
+            class="text-right text-[11px] text-quiet">{item.why}</span
+          >{:else if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}
       </div>
     {:else}
       <p class="px-3 py-2 text-quiet">Nothing by that name.</p>

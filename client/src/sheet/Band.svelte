@@ -2,14 +2,18 @@
 <script lang="ts">
   import { useDesk } from '../effect/context'
 
+  type Add = { label: string; group: string; help?: string; why?: string; act: () => void }
   let {
     name,
     adds = [],
+    copies,
     hidden = 0,
     onshow,
   }: {
     name: string
-    adds?: { label: string; group: string; help?: string; act: () => void }[]
+    adds?: Add[]
+    /** What was copied and can be put here, asked when the list opens. */
+    copies?: () => Add[]
     hidden?: number
     onshow?: () => void
   } = $props()
@@ -28,7 +32,8 @@
       aria-haspopup="dialog"
       aria-label="Add a row to {name}"
       class="rounded tracking-normal hover:text-paper"
-      onclick={(e) => overlay.openList(e.currentTarget, `Add a row to ${name}`, adds)}>add a row</button
+      onclick={(e) => overlay.openList(e.currentTarget, `Add a row to ${name}`, [...(copies?.() ?? []), ...adds])}
+      >add a row</button
     >
   {/if}
 </div>

@@ -12,10 +12,12 @@
   const now = $derived(share(player.measure(draft.emitter.uid)?.pushes))
   const clip = $derived(share(player.profile(draft.emitter.uid)?.pushes))
   const strength = $derived(player.measure(draft.emitter.uid)?.pushes?.[uid])
+  /** It keeps its room while nothing is measured yet, so that no row jumps. */
+  const several = $derived((draft.emitter.forces ?? []).filter((each) => !each.muted).length > 1)
   const percent = (value: number) => (value > 0 && value < 0.01 ? '< 1 %' : `${Math.round(value * 100)} %`)
 </script>
 
-{#if now !== undefined || clip !== undefined}
+{#if several}
   <div
     class="flex items-center gap-2 px-3.5 pb-0.5 pl-6 text-[11px] text-quiet"
     title="How much of all that pushes these particles {label.toLowerCase()} is, in the mean: {strength === undefined
@@ -28,9 +30,11 @@
       {#if clip !== undefined}<span class="absolute inset-y-0 w-px bg-paper" style:left="{clip * 100}%"></span>{/if}
     </span>
     <span class="mono"
-      >{now === undefined ? 'nobody lives now' : `${percent(now)} of the pushing now`}{clip === undefined
-        ? ''
-        : `, ${percent(clip)} over the clip`}</span
+      >{now !== undefined
+        ? `${percent(now)} of the pushing now`
+        : clip !== undefined
+          ? 'nobody lives now'
+          : '\u00a0'}{clip === undefined ? '' : `, ${percent(clip)} over the clip`}</span
     >
     {#if clip !== undefined && clip < 0.005}<span class="text-amber">it does next to nothing</span>{/if}
   </div>

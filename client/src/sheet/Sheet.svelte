@@ -1,9 +1,11 @@
 <!-- The sheet: the current emitter's rows as sentences, in working order. A band shows the rows in use; one list adds more. -->
 <script lang="ts">
+  import { tick } from 'svelte'
   import { withUnit } from '../controls/numbers'
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { addTo, setBase, shelve } from '../effect/edits'
+  import { copied, pasteMover } from '../effect/pieces'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -19,7 +21,7 @@
   import ThinningRow from './ThinningRow.svelte'
   import WhenRow from './WhenRow.svelte'
 
-  const { draft, player, catalog, selection } = useDesk()
+  const { draft, player, catalog, selection, overlay } = useDesk()
   let opened = $state<Record<string, boolean>>({})
   let showHidden = $state<Record<string, boolean>>({})
   const bands = $derived(catalog.thing(draft.emitter)?.bands ?? [])
@@ -81,12 +83,32 @@
         help: r.spec.help,
         act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`),
       }))
+  /** A push or ride that was copied, to be put into this emitter. */
+  function copiesHere() {
+    const piece = copied()
+    if (!piece || (piece.kind !== 'push' && piece.kind !== 'ride')) return []
+    const put = () =>
+      overlay.attempt(async () => (awaited = (await pasteMover(draft, piece, `Paste a ${piece.kind}`))[0]))
+    return [{ label: `The copied ${piece.kind}`, group: 'copied', act: () => void put() }]
+  }
+  let list = $state<HTMLElement>()
+  /** A part that was just added: it comes into sight when the sheet has it. */
+  let awaited = $state('')
+  $effect(() => {
+    const uid = awaited
+    if (!uid || !bands.some((band) => band.items.some((item) => item.part.endsWith(`#${uid}`)))) return
+    void tick().then(() => {
+      list?.querySelector(`[data-mover="${uid}"]`)?.scrollIntoView({ block: 'nearest' })
+      awaited = ''
+    })
+  })
   function add(what: AddSpec) {
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
     const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
     if (what.path[0] === 'rides' || (what.path[0] === 'forces' && wide)) opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
+    awaited = uid
   }
   /** From how long to how long, said once where both are the same. */
   function spanWords(low: number, high: number): string {
@@ -118,21 +140,21 @@
         {#each pinned as row (row.address)}<SheetRow placed={row} />{/each}
       </div>
     {/if}
-    <div class="min-h-0 flex-1 overflow-y-auto pb-1">
+    <div bind:this={list} class="min-h-0 flex-1 overflow-y-auto pb-1">
       {#each bands as band (band.key)}
         <Band
           name={band.label}
           hidden={hiddenIn(band.key)}
           onshow={() => (showHidden[band.key] = true)}
+          copies={band.key === 'motion' ? copiesHere : undefined}
           adds={[
-            ...band.adds
-              .filter((what) => !what.why)
-              .map((what) => ({
-                label: what.label,
-                group: what.group,
-                help: what.help,
-                act: () => add(what),
-              })),
+            ...band.adds.map((what) => ({
+              label: what.label,
+              group: what.group,
+              help: what.help,
+              why: what.why || undefined,
+              act: () => add(what),
+            })),
             ...rowAdds(band.items),
           ]}
         />

@@ -15,6 +15,25 @@ const SLICE: [number, number, number] = [0.098, 0.381, 0.381]
 const PUSH: [number, number, number] = [0.831, 0.78, 0.687]
 const SUM: [number, number, number] = [0.8, 0.13, 0.045]
 
+/** Which way is across and up as it is looked at, and from how far off, metres. */
+export type Facing = { across: readonly number[]; up: readonly number[]; distance: number }
+type Named = { said: string; colour: string; tip: [number, number, number]; x: number; y: number }
+/** How high and how wide a name is, of the distance it is seen from. */
+const NAME = { high: 0.024, wide: 0.2 }
+
+/** Return names with how far up each goes so that none covers another. */
+export function apart<T extends { x: number; y: number }>(named: readonly T[]): (T & { lift: number })[] {
+  const put: (T & { lift: number })[] = []
+  for (const each of [...named].sort((a, b) => a.y - b.y)) {
+    let y = each.y
+    for (const other of [...put].sort((a, b) => a.y + a.lift - b.y - b.lift))
+      if (Math.abs(other.x - each.x) < NAME.wide && Math.abs(other.y + other.lift - y) < NAME.high)
+        y = other.y + other.lift + NAME.high
+    put.push({ ...each, lift: y - each.y })
+  }
+  return put
+}
+
 export class PushLayer {
   readonly group = new three.Group()
   private arrows: readonly PushArrow[] = []
@@ -27,9 +46,10 @@ export class PushLayer {
   }
 
   /** Draw it about a particle; null: nobody is picked. distance: from where it is looked at, metres. */
-  place(at: readonly [number, number, number] | null, distance: number): void {
+  place(at: readonly [number, number, number] | null, { across, up, distance }: Facing): void {
     this.clear()
     if (at && this.arrows.length) {
+      const named: Named[] = []
       const most = Math.max(...this.arrows.map(({ vector }) => Math.hypot(...vector)), 1e-9)
       for (const { name, vector, sum } of this.arrows) {
         const strength = Math.hypot(...vector)
@@ -39,7 +59,12 @@ export class PushLayer {
         const points = arrowLines(at, tip, distance * 0.012)
         this.lines(points, sum ? SUM : PUSH, 1)
         const said = `${name} ${Number(strength.toPrecision(strength < 10 ? 2 : 3))} m/s²`
-        this.group.add(label(said, sum ? '#e8643c' : '#ece5d8', tip, true))
+        const [x, y] = [across, up].map((way) => way.reduce((sum, w, i) => sum + w * tip[i], 0) / distance)
+        named.push({ said, colour: sum ? '#e8643c' : '#ece5d8', tip, x, y })
+      }
+      for (const { said, colour, tip, lift } of apart(named)) {
+        const there = tip.map((v, i) => v + up[i] * lift * distance) as [number, number, number]
+        this.group.add(label(said, colour, there, true))
       }
     }
     if (this.slice) {

@@ -422,7 +422,7 @@ export class StageScene {
   pushed(arrows: readonly PushArrow[], slice: PushSlice | null): void {
     this.pushes.set(arrows, slice)
     const at = this.pickedPlace()
-    this.pushes.place(at, at ? this.facing(at).distance : 1)
+    this.pushes.place(at, this.facing(at ?? [0, 0, 0]))
     this.ask()
   }
 

@@ -20,6 +20,7 @@ from ..rows.step import Phase, StepState
 from ..rows.units import METRES
 from ..rows.view import Owner, found
 
+MOMENT = 1 / 240  # seconds before and after, for the velocity of a target
 BOUND = tuple(f"target.{name}" for name in ("face", "b1", "b2", "ox", "oy", "oz"))
 
 
@@ -96,6 +97,13 @@ class Target(Part):
             return self._made(at)[:3]
         b = at.builder
         return b.multi("prop_held", *(b.input(name) for name in BOUND), time, attrs=(TargetsOnProp(at.owner),))
+
+    def moving(self, at: Reader, time: int) -> tuple[Values, Values]:
+        """Return where the particle's target is at a clip time (m) and how it moves (m/s): between a little before and a little after."""
+        b, h = at.builder, at.builder.const(MOMENT)
+        before, after = (self.place(at, b.op(which, time, h)) for which in ("sub", "add"))
+        middle = tuple(b.op("mix", x, y, b.const(0.5)) for x, y in zip(before, after, strict=True))
+        return middle, tuple(b.op("mul", b.op("sub", y, x), b.const(0.5 / MOMENT)) for x, y in zip(before, after, strict=True))
 
     def distance(self, at: Reader) -> int:
         """Return how far the particle is from its target, metres."""

@@ -57,10 +57,10 @@ class SurfaceRails:
         made = []
         for axis in range(2):
             sides = [self.mesh.at_uv(np.stack((end, share) if axis == 0 else (share, end), axis=1)) for end in ends]
-            there = sides[0][1] & sides[1][1]
-            apart = np.linalg.norm(self.mesh.point(sides[0][0]) - self.mesh.point(sides[1][0]), axis=1)
-            pole = np.ptp(self.mesh.point(sides[0][0]), axis=0).max() < ROUND * size  # all of an end is one point: no way on over it
-            made.append(bool(there.all() and (apart < ROUND * size).all() and not pole))
+            there = sides[0][1] & sides[1][1]  # the fan about a pole has (u, v) of its own for half of its width
+            apart = np.linalg.norm(self.mesh.point(sides[0][0]) - self.mesh.point(sides[1][0]), axis=1)[there]
+            pole = np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < ROUND * size  # an end is one point: no way on over it
+            made.append(bool(there.sum() > len(there) / 2 and (apart < ROUND * size).all() and not pole))
         return made[0], made[1]
 
     def places(self, uv: np.ndarray) -> Places:

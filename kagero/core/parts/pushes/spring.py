@@ -68,7 +68,7 @@ class Spring(PlacedPush):
         b = at.builder
         if self.to == "target":
             target = at.view.thing.target
-            return None if target is None else (target.place(at, pushes.time), None)
+            return None if target is None else target.moving(at, pushes.time)
         if self.to == "birth":
             return at.settled("birth_position", 3, lambda birth: birth.birthplace()[:3]), None
         if self.to == "place":

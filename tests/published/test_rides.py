@@ -1,0 +1,262 @@
+"""Rides, targets and an emitter's space against geometry done another way. Sources stand beside each check."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
+
+from kagero.core.document import read_effect
+from kagero.core.workflows import Playing
+from tests.formula.test_effects import formula
+from tests.making import STRAIGHT, document, emitter, response, row
+from tests.props.test_emission import swinging
+from tests.props.test_stage import prop, stage
+
+MADE = {"content": "0" * 32, "name": "made.glb"}
+HELIX = "vec3(cos(3 * tau * t), 2 * t, sin(3 * tau * t))"
+BODY = prop("body", kind="mesh", file=MADE, position=formula("vec3(sin(clip_time), clip_time, 0)"), rotation=formula("vec3(clip_time, 0.3, 0)", uid="g"))
+
+
+def rider(ride: dict[str, Any], count: int = 40, **more: Any) -> dict[str, Any]:
+    """Return an emitter whose particles are all born at frame 0, still, live long, and ride."""
+    base = {"births__rate": row(0), "births__bursts": [{"uid": "b", "frame": 0, "count": count}], "births__lifespan": row(100.0),
+            "births__launch__speed": row(0.0), "rides": [ride]}  # fmt: skip
+    return emitter(**{**base, **more})
+
+
+def on(kind: str, prop: str | None = None, **fields: Any) -> dict[str, Any]:
+    rows = {name: row(value) if isinstance(value, (int, float)) else value for name, value in fields.items()}
+    return {"kind": kind, "uid": "r", **({"prop": prop} if prop else {}), **rows}
+
+
+def played(one: dict[str, Any], *props: dict[str, Any], **clip: Any) -> Playing:
+    return Playing(read_effect({**document(one, **clip), "props": list(props)}), content=lambda _: swinging())
+
+
+def at(made: Playing, frame: int):
+    return made.frames(frame)[0].population
+
+
+def places(population) -> np.ndarray:
+    return np.stack([np.asarray(c, float) for c in population.position], axis=1)
+
+
+def velocities(population) -> np.ndarray:
+    return np.stack([np.asarray(c, float) for c in population.velocity], axis=1)
+
+
+def line(uid: str = "p", points=((0.0, 0.0, 0.0), (10.0, 0.0, 0.0)), **more: Any) -> dict[str, Any]:
+    return prop(uid, kind="path", points=[list(p) for p in points], smooth=False, **more)
+
+
+def helix(uid: str = "p") -> dict[str, Any]:
+    return prop(uid, kind="path", points=[[0.0, 0.0, 0.0]], smooth=False, formula=HELIX)
+
+
+class OnASurface(unittest.TestCase):
+    def test_at_full_grip_it_sits_on_a_surface_that_moves_turns_and_bends_at_any_frame_rate(self):
+        u, v = formula("fract(draws.flicker * 7)", "once", "u"), formula("0.1 + 0.8 * draws.flicker", "once", "v")
+        one = rider(on("surface", "body", u=u, v=v, travel_u=0.3), births__place={"kind": "prop", "prop": "body", "on": "surface"})
+        for rate in (12, 24, 60, 120):
+            made = played(one, BODY, frame_rate=rate, last_frame=2 * rate)
+            for frame in (0, 1, rate // 3, 2 * rate):
+                t = frame / rate
+                shown = made.show(frame)[0]
+                mesh = swinging().at(made.stage.clocks("body", np.full(1, t))[0])
+                matrix = stage(made.effect).matrices("body", np.full(1, t))[0]
+                near, far = mesh.nearest((np.linalg.inv(matrix) @ np.c_[places(shown.population), np.ones(len(shown))].T).T[:, :3])
+                self.assertLess(far.max(), 1e-4, (rate, frame))
+                if frame == 0:
+                    first = mesh.uv_at(near)
+                else:  # where it came to: 0.3 a second further round, at the same height
+                    now = mesh.uv_at(near)
+                    turned = np.abs((now[:, 0] - first[:, 0] - 0.3 * t + 0.5) % 1 - 0.5)
+                    self.assertLess(turned.max(), 2e-4)
+                    np.testing.assert_allclose(now[:, 1], first[:, 1], atol=2e-4)
+
+    def test_down_a_surface_in_a_life_and_round_it_as_the_trade_reckons(self):
+        """A lifespan of 6 s at 25 frames a second goes from v 1 to 0 once in 150 frames; u rising by 0.015 a frame is 2.25 turns in those
+        (common practice, no source)."""
+        post = prop("post", shape="cylinder", radius=0.5, height=2.0)
+        falls = row(0.0, response("v", "life", STRAIGHT, output=(1, 0), shape="linear", operation="set"))
+        made = played(rider(on("surface", "post", u=0.0, v=falls, travel_u=0.015 * 25), 1, births__lifespan=row(6.0)), post, last_frame=150)
+        found = [places(at(made, frame))[0] for frame in range(150)]
+        heights = np.array(found)[:, 1]
+        np.testing.assert_allclose(heights - heights[0], -2.0 * np.arange(150) / 150, atol=1e-4)
+        self.assertEqual(len(at(made, 150)), 0)
+        turns = np.unwrap(np.arctan2(np.array(found)[:, 2], np.array(found)[:, 0]))
+        self.assertAlmostEqual(abs(turns[-1] - turns[0]) / (2 * math.pi) * 150 / 149, 2.25, delta=2e-3)
+
+    def test_the_stand_off_is_in_the_surfaces_own_frame(self):
+        post = prop("post", shape="cylinder", radius=0.5, height=2.0, position=row([3, 0, 0]), rotation=row([0, 0, 0.4]))
+        matrix = np.eye(4)
+        matrix[:3, :3], matrix[:3, 3] = Rotation.from_euler("z", 0.4).as_matrix(), (3, 0, 0)
+
+        def stands(**aside):
+            made = played(rider(on("surface", "post", u=0.3, v=0.5, **aside), 1), post)
+            return (np.linalg.inv(matrix) @ np.append(places(at(made, 3))[0], 1))[:3]
+
+        foot = stands()
+        radial = np.array([foot[0], 0, foot[2]])
+        radius = np.linalg.norm(radial)
+        np.testing.assert_allclose(stands(out=0.2) - foot, 0.2 * radial / radius, atol=2e-3)  # the normals are the facets'
+        np.testing.assert_allclose(stands(along_v=0.2) - foot, [0, 0.2, 0], atol=1e-5)
+        aside = stands(along_u=0.2) - foot
+        self.assertAlmostEqual(np.linalg.norm(aside), 0.2, places=5)
+        self.assertLess(abs(aside @ radial), 5e-3)
+        further = stands()  # growing u is that way
+        made = played(rider(on("surface", "post", u=0.31, v=0.5), 1), post)
+        self.assertGreater(((np.linalg.inv(matrix) @ np.append(places(at(made, 3))[0], 1))[:3] - further) @ aside, 0)
+
+    def test_closed_directions_go_round_and_open_ones_as_chosen(self):
+        post = prop("post", shape="cylinder", radius=0.5, height=2.0)
+        ends = {"hold": 1.0, "wrap": 0.25, "turn": 0.75}
+        for edge, v in ends.items():
+            made = played(rider(on("surface", "post", u=1.3, v=1.25, edge=edge), 1), post)
+            other = played(rider(on("surface", "post", u=0.3, v=v), 1), post)
+            np.testing.assert_allclose(places(at(made, 2)), places(at(other, 2)), atol=1e-6)
+        made = played(rider(on("surface", "post", u=0.3, v=0.5, travel_v=0.5, edge="release"), 1), post, last_frame=60)
+        before, after = at(made, 24), at(made, 50)
+        np.testing.assert_allclose(velocities(after), velocities(before), rtol=1e-4)  # let go at the top: on it flies
+        self.assertAlmostEqual(places(after)[0, 1] - places(before)[0, 1], 26 / 25, delta=1e-3)
+
+    def test_whoever_is_let_go_keeps_the_velocity_it_had_and_pushes_take_over(self):
+        post = prop("post", shape="cylinder", radius=0.5, height=2.0, position=formula("vec3(clip_time, 0, 0)"))
+        grip = row(1000.0, response("g", "life", STRAIGHT, output=(1, 0), input=(0.499, 0.5), shape="linear"))
+        for forces in ([], [{"kind": "gravity", "uid": "w", "strength": row(2.0)}]):
+            one = rider(on("surface", "post", u=0.2, v=0.5, travel_v=0.1, grip=grip), 3, births__lifespan=row(2.0), forces=forces)
+            made = played(one, post)
+            held, free, later = at(made, 24), at(made, 26), at(made, 40)
+            np.testing.assert_allclose(velocities(held), [[1, 0.2, 0]] * 3, rtol=2e-5, atol=2e-6)
+            falls = 2.0 if forces else 0.0
+            # let go at frame 25, over a whole step of which it flies
+            np.testing.assert_allclose(velocities(free), velocities(held) - [0, falls * (26 - 24) / 25, 0], atol=0.09 if forces else 2e-6)
+            np.testing.assert_allclose(velocities(later) - velocities(free), [[0, -falls * 14 / 25, 0]] * 3, atol=2e-6)
+
+    def test_a_partial_grip_is_the_same_in_one_substep_and_in_eight(self):
+        found = []
+        for substeps in (1, 8):
+            made = played(rider(on("path", "p", place=0.1, travel=2.0, grip=4.0), 3), line(), substeps=substeps)
+            found.append(places(at(made, 20)))
+        np.testing.assert_allclose(found[0], found[1], atol=1e-4)
+
+
+class AlongAPath(unittest.TestCase):
+    def test_by_length_from_any_response(self):
+        """place = life / draw: low draws go far, high ones stay."""
+        far = formula("clamp(life / (20 * draws.flicker + 0.01), 0, 1)", "live", "far")
+        one = rider(on("path", "p", place=far), 50, births__lifespan=row(2.0), look__size=formula("draws.flicker", "once", "s"))
+        made = played(one, line())
+        for frame in (0, 5, 31):
+            shown = made.show(frame)[0]
+            wanted = np.clip(frame / 50 / (20 * shown.column("size").astype(float) + 0.01), 0, 1)
+            np.testing.assert_allclose(places(shown.population)[:, 0], 10 * wanted, atol=2e-5)
+            self.assertGreater(np.ptp(wanted) if frame else 1, 0.3)
+
+    def test_a_helix_and_a_circle_by_arc_length(self):
+        """Arc length of a helix: s = t sqrt(r² w² + c²) (any handbook of geometry)."""
+        rate = math.hypot(3 * 2 * math.pi, 2.0)
+        made = played(rider(on("path", "p", travel=1.5), 1), helix())
+        for frame in (0, 10, 50):
+            t = 1.5 * frame / 25 / rate
+            np.testing.assert_allclose(places(at(made, frame))[0], [math.cos(6 * math.pi * t), 2 * t, math.sin(6 * math.pi * t)], atol=2e-3)
+        circle = prop("p", kind="path", points=[[0.0, 0, 0]], smooth=False, formula="vec3(2 * cos(tau * t), 0, 2 * sin(tau * t))", closed=True)
+        made = played(rider(on("path", "p", travel=3.0), 1), circle)
+        angle = 3.0 * 2 / 2.0
+        np.testing.assert_allclose(places(at(made, 50))[0], [2 * math.cos(angle), 0, 2 * math.sin(angle)], atol=2e-3)
+
+    def test_round_it_goes_in_a_frame_that_does_not_flip(self):
+        """Parallel transport (Bishop 1975): the frame's normals turn about the path no more than they must, so along neighbouring places they
+        stay neighbours; about a straight line, orbit speed and twist are plain angles."""
+        around = on("path", "p", place=row(0.0, response("l", "life", STRAIGHT, operation="set", shape="linear")), radius=0.2)
+        bent = prop("p", kind="path", points=[[0, 0, 0], [1, 1, 0], [2, -1, 0.2], [3, 1, 0], [4, 0, 0]])  # its curvature changes sides
+        made = played(rider(around, 1, births__lifespan=row(2.0)), bent)
+        plain = played(rider({**around, "radius": row(0.0)}, 1, births__lifespan=row(2.0)), bent)
+        aside = np.array([places(at(made, f))[0] - places(at(plain, f))[0] for f in range(50)])
+        np.testing.assert_allclose(np.linalg.norm(aside, axis=1), 0.2, atol=1e-4)
+        self.assertGreater((aside[1:] * aside[:-1]).sum(axis=1).min() / 0.04, 0.5)
+        turning = on("path", "p", place=0.5, radius=0.2, turning=math.radians(90), twist=math.radians(120), phase=math.radians(10))
+        made = played(rider(turning, 1), line())
+        for frame in (0, 25):
+            x, y, z = places(at(made, frame))[0]
+            if frame == 0:
+                first = math.atan2(z, y)
+        self.assertAlmostEqual(abs(math.remainder(math.atan2(z, y) - first, 2 * math.pi)), math.pi / 2, places=4)
+        self.assertAlmostEqual(math.hypot(y, z), 0.2, places=5)
+
+    def test_a_leaning_round_stays_a_circle(self):
+        made = played(rider(on("path", "p", place=0.5, radius=0.3, tilt=0.6, turning=math.radians(60)), 1), line())
+        found = np.array([places(at(made, frame))[0] - [5, 0, 0] for frame in range(0, 50, 5)])
+        np.testing.assert_allclose(np.linalg.norm(found, axis=1), 0.3, atol=1e-5)
+        self.assertLess(np.linalg.svd(found)[1][2], 1e-5)  # in one plane
+        self.assertGreater(np.abs(found[:, 0]).max(), 0.1)
+
+    def test_what_it_rides_is_a_source(self):
+        one = rider(on("path", "p", place=0.2, travel=1.0, edge="release"), 1,
+                    look__size=row(0.0, response("a", {"kind": "ride", "ride": "r", "part": "along"}, STRAIGHT, operation="set", shape="linear")),
+                    look__stretch=row(1.0, response("s", {"kind": "ride", "ride": "r", "part": "released"}, STRAIGHT, operation="add", shape="linear",
+                                                    input=(0, 10), output=(0, 10))))  # fmt: skip
+        made = played(one, line(points=((0, 0, 0), (2.0, 0, 0))), last_frame=75)
+        self.assertAlmostEqual(float(made.show(25)[0].column("size")[0]), 0.7, places=5)
+        self.assertEqual(float(made.show(25)[0].column("stretch")[0]), 1.0)
+        self.assertAlmostEqual(float(made.show(75)[0].column("stretch")[0]) - 1, 1.4, delta=0.041)  # let go after 1.6 s
+
+
+class Gathered(unittest.TestCase):
+    def gathering(self, **target: Any) -> dict[str, Any]:
+        return rider({"kind": "target", "uid": "r"}, 200, births__place={"kind": "sphere", "centre": row([0.0, 3.0, 0.0]), "radius": row(0.5)},
+                     target={"prop": "body", **target}, forces=[{"kind": "home", "uid": "h"}])  # fmt: skip
+
+    def test_each_comes_to_a_place_of_its_own_on_a_body_that_moves_and_bends_and_is_carried(self):
+        ends = formula("1.6 if draws.flicker < 0.3 else 99", "once", "l")  # 30 % end in mid-clip
+        one = self.gathering(within=row(0.2))
+        one["births"]["lifespan"] = ends
+        one["forces"] = [{"kind": "spring", "uid": "h", "to": "target", "strength": row(60.0), "damping": row(12.0)}]
+        made = played(one, BODY, last_frame=100)
+        before, end = at(made, 30), at(made, 100)
+        self.assertAlmostEqual(len(end) / 200, 0.7, delta=0.1)
+        self.assertTrue(np.isin(end.key, before.key).all())
+        arrived = end.carried["target.arrived"] > 0
+        self.assertGreater(arrived.mean(), 0.9)
+        t = 100 / 25
+        mesh, matrix = swinging().at(made.stage.clocks("body", np.full(1, t))[0]), stage(made.effect).matrices("body", np.full(1, t))[0]
+        inside = (np.linalg.inv(matrix) @ np.c_[places(end)[arrived], np.ones(arrived.sum())].T).T[:, :3]
+        self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
+        late = at(made, 90)  # carried without swapping: the same binding for the same particle
+        for name in ("target.face", "target.b1", "target.b2"):
+            np.testing.assert_array_equal(late.carried[name], end.carried[name])
+
+    def test_in_order_or_shuffled_and_spread_evenly(self):
+        for order in ("in_order", "shuffled"):
+            one = rider({"kind": "target", "uid": "r", "when": "always"}, 400, target={"prop": "p", "on": "edges", "order": order, "count": 400})
+            x = places(at(played(one, line()), 2))[:, 0]
+            counts = np.histogram(x, 10, (0, 10))[0]
+            self.assertGreater(counts.min(), 20)
+            self.assertEqual(bool((np.diff(x) > -1e-5).all()), order == "in_order")
+
+
+class InASpace(unittest.TestCase):
+    @given(st.floats(-2, 2), st.floats(-2, 2), st.sampled_from([0.0, 1.0]))
+    @settings(max_examples=8, deadline=None)
+    def test_those_alive_go_along_with_a_prop_that_moves_and_turns(self, speed, turn, share):
+        """Rigid motion (any textbook of mechanics): the place in the prop's own space stays; at a share of nought nothing happens."""
+        cart = prop("cart", position=formula(f"vec3({speed} * clip_time, 0, 0)"), rotation=formula(f"vec3({turn} * clip_time, 0, 0)", uid="g"))
+        one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 20}], births__lifespan=row(9.0), births__launch__speed=row(0.0),
+                      births__place={"kind": "sphere", "centre": row([1.0, 0.0, 0.0]), "radius": row(0.5)}, motion={"space": {"prop": "cart", "share": row(share)}})  # fmt: skip
+        made = played(one, cart)
+        start, end = places(at(made, 0)), places(at(made, 30))
+        if share:
+            matrix = stage(made.effect).matrices("cart", np.full(1, 30 / 25))[0]
+            np.testing.assert_allclose(end, start @ matrix[:3, :3].T + matrix[:3, 3], atol=2e-4)
+        else:
+            np.testing.assert_array_equal(end, start)
+
+
+if __name__ == "__main__":
+    unittest.main()
