@@ -147,6 +147,71 @@ class OnASurface(unittest.TestCase):
         np.testing.assert_allclose(found[0], found[1], atol=1e-4)
 
 
+class Crawling(unittest.TestCase):
+    """Straightest ways on surfaces: great circles on a sphere, helices on a cylinder (any handbook of geometry)."""
+
+    def crawler(self, at_, way, speed: float = 1.0, forces=(), count: int = 1, **ride: Any) -> dict[str, Any]:
+        return rider({"kind": "crawl", "uid": "r", "prop": "post", **ride}, count, births__place__centre=row(list(at_)),
+                     births__launch__speed=row(speed), births__launch__direction=row(list(way)), forces=list(forces))  # fmt: skip
+
+    def test_a_great_circle_at_the_same_speed_over_every_edge_and_seam(self):
+        ball = prop("post", shape="sphere", radius=1.0)
+        # in one plane with the middle and with its start, over both poles' fans and the seam of (u, v)
+        made = played(self.crawler((0.8, 0.3, 0.52), (0.2, 1.0, -0.4)), ball, last_frame=200)
+        found = np.array([places(at(made, f))[0] for f in range(1, 200)])
+        speeds = [np.linalg.norm(velocities(at(made, f))[0]) for f in range(1, 200)]
+        self.assertLess(np.ptp(speeds), 2e-5)
+        self.assertAlmostEqual(np.linalg.norm(found, axis=1).mean(), 1.0, delta=0.01)
+        apart = np.linalg.norm(np.diff(found, axis=0), axis=1)
+        self.assertLess(np.ptp(apart), 2e-3)  # chords over edges
+        values = np.linalg.svd(found - 0)[1]
+        self.assertLess(values[2] / values[0], 0.06)  # facets bend it a little
+
+    def test_a_helix_about_a_turned_cylinder_and_pushes_act_along_it_alone(self):
+        post = prop("post", shape="cylinder", radius=0.5, height=50.0, position=row([1, 0, 0]))
+        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 1.0), 2.0), post)
+        found = np.array([places(at(made, f))[0] - [1, 0, 0] for f in range(51)])
+        np.testing.assert_allclose(np.diff(found[1:, 1]), np.diff(found[1:, 1]).mean(), atol=1e-5)
+        angles = np.unwrap(np.arctan2(found[1:, 2], found[1:, 0]))
+        self.assertAlmostEqual(abs(angles[-1] - angles[0]), found[-1, 1] / 0.5 * abs(math.sqrt(2) * 49 / 25 / (found[-1, 1])), delta=0.05)
+        pressed = [{"kind": "wind", "uid": "w", "velocity": row([-30.0, 0, 0]), "coupling": row(1.0)}, {"kind": "gravity", "uid": "g", "strength": row(2.0)}]
+        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[1:]), post)
+        self.assertAlmostEqual(places(at(made, 25))[0, 1] - places(at(made, 0))[0, 1], -1.0, delta=1e-3)  # g t² / 2 along it
+        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[:1]), post)
+        end = places(at(made, 50))[0] - [1, 0, 0]
+        self.assertAlmostEqual(np.hypot(end[0], end[2]), 0.5, delta=0.01)  # blown against it, it stays on it
+
+    def test_at_an_open_edge(self):
+        sheet = prop("post", shape="plane")
+        for edge in ("hold", "turn", "release"):
+            made = played(self.crawler((0.0, 0.0, 0.0), (1.0, 0.0, 0.3), 1.0, edge=edge), sheet, last_frame=30)
+            size = np.abs(made.stage.geometry("post").points).max(axis=0)
+            place, velocity = places(at(made, 25))[0], velocities(at(made, 25))[0]
+            speed = np.array([1.0, 0.0, 0.3]) / math.hypot(1.0, 0.3)
+            if edge == "release":
+                np.testing.assert_allclose(velocity, speed, atol=1e-5)
+                self.assertGreater(place[0], size[0] + 0.1)
+            elif edge == "turn":
+                np.testing.assert_allclose(velocity, speed * [-1, 1, 1], atol=1e-5)
+                self.assertAlmostEqual(place[0], 2 * size[0] - speed[0], delta=1e-4)
+            else:
+                np.testing.assert_allclose(velocity, speed * [0, 1, 1], atol=1e-5)
+                self.assertAlmostEqual(place[0], size[0], delta=1e-5)
+
+    def test_it_stays_on_a_body_that_moves_turns_and_bends_and_is_carried_by_it(self):
+        one = self.crawler((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), 0.7, count=60, grip=row(1000.0))
+        one["births"]["place"] = {"kind": "prop", "prop": "body", "on": "surface"}
+        one["births"]["launch"]["direction"] = row([0.3, 1.0, 0.2])
+        one["rides"][0]["prop"] = "body"
+        for rate, substeps in ((24, 1), (24, 8), (120, 1)):
+            made = played(one, BODY, frame_rate=rate, last_frame=2 * rate, substeps=substeps)
+            for frame in (rate // 2, 2 * rate):
+                now = np.full(1, frame / rate)
+                mesh, matrix = swinging().at(made.stage.clocks("body", now)[0]), stage(made.effect).matrices("body", now)[0]
+                inside = (np.linalg.inv(matrix) @ np.c_[places(at(made, frame)), np.ones(60)].T).T[:, :3]
+                self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
+
+
 class AlongAPath(unittest.TestCase):
     def test_by_length_from_any_response(self):
         """place = life / draw: low draws go far, high ones stay."""
@@ -184,7 +249,7 @@ class AlongAPath(unittest.TestCase):
         turning = on("path", "p", place=0.5, radius=0.2, turning=math.radians(90), twist=math.radians(120), phase=math.radians(10))
         made = played(rider(turning, 1), line())
         for frame in (0, 25):
-            x, y, z = places(at(made, frame))[0]
+            _, y, z = places(at(made, frame))[0]
             if frame == 0:
                 first = math.atan2(z, y)
         self.assertAlmostEqual(abs(math.remainder(math.atan2(z, y) - first, 2 * math.pi)), math.pi / 2, places=4)

@@ -16,6 +16,7 @@ from ..geometry.emission import Ground
 from ..geometry.fine import finer
 from ..geometry.rails import SurfaceRails, at_edge
 from ..geometry.shapes import reach as closed_reach
+from ..geometry.walk import Walk
 from ..kernels import bvh
 from ..kernels.curves import curve_into
 from ..memory import PROCESS
@@ -165,17 +166,22 @@ class Stage(PropPlaces):
         """Return what rides at (u, v), (n, 2), find on a prop: place, normal (3 each), u, v as they are ridden, and whether it lies beyond an
         open end; (n,) each. aside: metres out, along u, along v, (n, 3). query.detail: the ride, whose `edge` says what is at an end."""
         uid, n = query.prop, len(uv)
-        made, matrices = self.geometry(uid), self.matrices(uid, times)
+        made = self.geometry(uid)
         if not isinstance(made, Mesh) or not len(made.faces):
-            stands = np.broadcast_to(matrices[:, :3, 3], (n, 3))
+            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), *uv.T, np.zeros(n)]
         rails = self._rails(uid, made)
         low, high = made.uv.min(axis=0), made.uv.max(axis=0)
         ends = [at_edge(uv[:, k], rails.closed[k], query.detail.edge, float(low[k]), float(high[k])) for k in range(2)]
         there = np.stack([ends[0][0], ends[1][0]], axis=1)
-        places = rails.places(there)
+        place, facing = self._off(uid, rails, rails.places(there), aside, times)
+        return [*place.T, *facing.T, *there.T, ends[0][1] | ends[1][1]]
+
+    def _off(self, uid: str, rails: SurfaceRails, places: Places, aside: np.ndarray, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return where places of a mesh are in the world with what they stand off, and unit normals there, (n, 3) each."""
+        n, matrices = len(places), self.matrices(uid, times)
         place, facing = np.empty((n, 3)), np.empty((n, 3))
-        clocks = self.clocks(uid, times) if made.moves else np.zeros(1)
+        clocks = self.clocks(uid, times) if rails.mesh.moves else np.zeros(1)
         if len(clocks) > 1:  # those who are born at moments of their own
             clocks = np.round(clocks / APART) * APART
         for clock in np.unique(clocks):
@@ -183,7 +189,64 @@ class Stage(PropPlaces):
             some = places if len(clocks) == 1 else Places(places.face[here], places.bary[here])
             stands = matrices if len(matrices) == 1 else matrices[here]
             place[here], facing[here] = rails.stand(some, aside[here], float(clock), stands)
-        return [*place.T, *facing.T, *there.T, ends[0][1] | ends[1][1]]
+        return place, facing
+
+    # crawling -------------------------------------------------------------------------------------------------------
+    def footing(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return the places of a mesh nearest to points: triangle, shares of its second and third corner, (n,) each; noughts where there is none."""
+        made = self.geometry(uid)
+        if not isinstance(made, Mesh) or not len(made.faces):
+            return [np.zeros(len(points))] * 3
+
+        def near(prop: Any, standing: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+            assert isinstance(standing, Mesh)
+            places, _ = standing.nearest(points)
+            return [places.face.astype(F64), places.bary[:, 1], places.bary[:, 2]]
+
+        return self._asked(uid, made, points, times, near, 3)[0]
+
+    def footed(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return what is at places of a mesh, (n, 3) as `footing` tells them: place `out` metres off (n,), normal (3 each), u, v; (n,) each."""
+        made, n = self.geometry(uid), len(foot)
+        if not isinstance(made, Mesh) or not len(made.faces):
+            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
+            return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), np.zeros(n)]
+        places = _footed(made, foot)
+        place, facing = self._off(uid, self._rails(uid, made), places, np.column_stack([out, np.zeros((n, 2))]), times)
+        return [*place.T, *facing.T, *made.uv_at(places).T]
+
+    def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, way: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
+               times: np.ndarray) -> list[np.ndarray]:  # fmt: skip
+        """Return where those come to who stand on a mesh and go along vectors (n, 3), metres, in dt seconds (n,) up to clip times.
+
+        The surface moves and bends beneath them: they go along it by what is left of that. Place and velocity (3 each; velocity in), triangle
+        and shares of its corners, and who came to an open edge that lets go; (n,) each. query.detail: the ride, whose `edge` says what is there.
+        """
+        uid, n = query.prop, len(foot)
+        made = self.geometry(uid)
+        if not isinstance(made, Mesh) or not len(made.faces):
+            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
+            return [*stands.T, *velocity.T, *foot.T, np.zeros(n)]
+        rails, walk = self._rails(uid, made), _once(("walk", self.key(uid)), lambda: Walk(made))
+        places, aside = _footed(made, foot), np.column_stack([out, np.zeros((n, 2))])
+        if self.still(uid) and not made.moves:
+            drift = np.zeros((n, 3))
+        else:
+            before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
+            drift = self._off(uid, rails, places, aside, times)[0] - self._off(uid, rails, places, aside, before)[0]
+        goes = drift / np.maximum(dt, 1e-9)[:, None]
+        face, bary, carried, gone = np.empty(n, np.int64), np.empty((n, 3)), np.empty((n, 3)), np.empty(n)
+        matrices, clocks = self.matrices(uid, times), self.clocks(uid, times) if made.moves else np.zeros(1)
+        moments = np.column_stack([np.broadcast_to(each, (n,)) for each in (times, clocks)]) if len(matrices) > 1 or len(clocks) > 1 else None
+        for moment in [None] if moments is None else np.unique(moments, axis=0):
+            here = np.arange(n) if moments is None else np.flatnonzero((moments == moment).all(axis=1))
+            matrix = matrices[0 if len(matrices) == 1 else here[0]]
+            corners = moved(matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)).reshape(-1, 3, 3)
+            some = Places(places.face[here], places.bary[here])
+            there, carried[here], gone[here] = walk.go(some, (way - drift)[here], (velocity - goes)[here], corners, query.detail.edge)
+            face[here], bary[here] = there.face, there.bary
+        place, _ = self._off(uid, rails, Places(face, bary), aside, times)
+        return [*place.T, *(carried + goes).T, face, bary[:, 1], bary[:, 2], gone]
 
     def along(self, query: PropQuery, share: np.ndarray, metres: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return what rides along a path find at a share of its length and so many metres further, (n,): point, tangent, normal, binormal
@@ -383,6 +446,14 @@ class Stage(PropPlaces):
         except KageroError:
             return None
         return found if isinstance(found, Picture) else None
+
+
+def _footed(mesh: Mesh, foot: np.ndarray) -> Places:
+    """Return places by triangle and shares of its second and third corner, (n, 3)."""
+    face = np.clip(np.nan_to_num(foot[:, 0]).astype(np.int64), 0, len(mesh.faces) - 1)
+    b1 = np.clip(foot[:, 1], 0, 1)
+    b2 = np.clip(foot[:, 2], 0, 1 - b1)
+    return Places(face, np.column_stack([1 - b1 - b2, b1, b2]))
 
 
 def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:

@@ -54,6 +54,16 @@ def _along(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -
     return stage.along(query, *_columns(args, n).T, times)
 
 
+def _footed(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+    given = _columns(args, n)
+    return stage.footed(query.prop, given[:, :3], given[:, 3], times)
+
+
+def _walked(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
+    given = _columns(args, n)
+    return stage.walked(query, given[:, :3], given[:, 3], given[:, 4:7], given[:, 7:10], given[:, 10], times)
+
+
 def _carried(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int) -> list[np.ndarray]:
     given = _columns(args, n)
     return stage.carried(query.prop, given[:, :3], given[:, 3:6], given[:, 6], times)
@@ -75,6 +85,9 @@ OPERATIONS: dict[str, Entry] = {
     "prop_middle": Entry(_asks(lambda stage, query, args, times, n: stage.middle(query.prop, times).T), LEAF, whole=True),
     "prop_ridden": Entry(_asks(_ridden), LEAF, whole=True),
     "prop_along": Entry(_asks(_along), LEAF, whole=True),
+    "prop_footing": Entry(_asks(lambda stage, query, args, times, n: stage.footing(query.prop, _columns(args, n), times)), LEAF, whole=True),
+    "prop_footed": Entry(_asks(_footed), LEAF, whole=True),
+    "prop_walked": Entry(_asks(_walked), LEAF, whole=True),
     "prop_carried": Entry(_asks(_carried), LEAF, whole=True),
     "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
     "prop_reach": Entry(_asks(_reach), LEAF, whole=True),

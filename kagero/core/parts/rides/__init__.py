@@ -2,6 +2,6 @@
 
 from .base import RIDES, RidePart
 
-RIDES.load(__name__, "surface", "path", "target")
+RIDES.load(__name__, "surface", "path", "crawl", "target")
 
 __all__ = ["RIDES", "RidePart"]

@@ -123,6 +123,11 @@ class RidePart(Part):
         b.row = f"rides.{self.uid}"
         keeps = {what: b.op("guard", value, self.kept(at, what)) for what, value in self.goes_on(at, state.dt).items()}
         ridden = self.ridden(at, keeps)
+        self.hold(at, state, ridden, keeps)
+
+    def hold(self, at: Reader, state: StepState, ridden: Ridden, keeps: dict[str, int]) -> int:
+        """Hold the particle where a step has brought it, and note what it keeps; return how firmly it is held."""
+        b = at.builder
         grip = self.grips(at, state, self.row(at, "grip")[0])
         if ridden.gone is not None:  # over the end: let go for good
             gone = b.op("max", self.kept(at, "gone"), ridden.gone)
@@ -134,6 +139,7 @@ class RidePart(Part):
         keeps |= {f"at.{i}": value for i, value in enumerate(ridden.place)}
         keeps |= {"free": free, "since": b.op("select", b.op("mul", free, was), self.kept(at, "since"), at.clip_time())}
         state.kept |= {self.name(what): value for what, value in keeps.items()}
+        return grip
 
 
 @dataclass(frozen=True)

@@ -9,16 +9,14 @@ from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import METRES, PER_SECOND, PLAIN
-from .base import PropRide, Ridden
+from .base import Ridden
+from .onsurface import SurfaceRidePart
 
-MOMENT = 1 / 240  # seconds before and after, for the velocity of a place
 
-
-class SurfaceRide(PropRide):
+class SurfaceRide(SurfaceRidePart):
     """A place (u, v) on a prop, where the particle was born or as rows say, that travels, and stands off in the surface's own frame."""
 
     label = "Ride on a surface"
-    tells = ("u", "v", "normal", "released")
     places = ("u", "v", "out", "along_u", "along_v")
 
     kind: Literal["surface"] = "surface"
@@ -41,12 +39,6 @@ class SurfaceRide(PropRide):
         born = {name: {"base": {"source": {"kind": f"birth_{name}"}, "read": "once"}, "responses": []} for name in ("u", "v")}
         return {**super().template(), **born, "edge": "hold"}
 
-    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [prop for prop in effect.props if prop.guiding] if field == "prop" else super().named_by(field, effect, thing)
-
-    def possible(self, effect: Any, thing: Any) -> str:
-        return "" if any(prop.guiding for prop in effect.props) else "There is no prop with a surface to ride on."
-
     def keeps(self, at: Reader) -> dict[str, int]:
         return {"u": self.kept(at, "u"), "v": self.kept(at, "v")}
 
@@ -64,25 +56,3 @@ class SurfaceRide(PropRide):
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
         made = self.found(at, kept)
         return Ridden(made[:3], made[8] if self.edge == "release" else None)
-
-    # for sources ------------------------------------------------------------------------------------------------------------
-    def told(self, at: Reader) -> dict[str, Values]:
-        """Return u and v as they are ridden."""
-        if self.prop is None:
-            return {name: self.row(at, name) for name in ("u", "v")}
-        made = self.found(at, self.keeps(at))
-        return {"u": made[6:7], "v": made[7:8]}
-
-    def normal(self, at: Reader) -> Values:
-        """Return which way the surface faces there."""
-        b = at.builder
-        return self.found(at, self.keeps(at))[3:6] if self.prop is not None else (b.const(0), b.const(1), b.const(0))
-
-    def velocity(self, at: Reader) -> Values:
-        """Return how the place itself moves, m/s: between a little before and a little after."""
-        b = at.builder
-        if self.prop is None:
-            return b.const(0), b.const(0), b.const(0)
-        time, kept, h = at.clip_time(), self.keeps(at), b.const(MOMENT)
-        after, before = (self.found(at, kept, b.op(which, time, h))[:3] for which in ("add", "sub"))
-        return tuple(b.op("mul", b.op("sub", x, y), b.const(0.5 / MOMENT)) for x, y in zip(after, before, strict=True))
