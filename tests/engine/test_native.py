@@ -18,7 +18,6 @@ from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
-from kagero.core.parts.rides.surface import SurfaceRide
 from kagero.core.plan import compile_effect
 from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
 from kagero.core.workflows import Playing
@@ -69,12 +68,12 @@ class Ball(Slot[None]):
 @dataclass(frozen=True)
 class BallRidden(Ball):
     def read(self, document: None) -> PropQuery:
-        return PropQuery("ball", "", SurfaceRide(uid="ride", prop="ball"))
+        return PropQuery("ball", "", SimpleNamespace(edge="hold", outside="edge"))
 
 
 def attrs_of(name: str) -> tuple[Any, ...]:
     beside: dict[Any, Any] = {
-        "queries": BallRidden() if name in ("prop_ridden", "prop_along") else Ball(),
+        "queries": BallRidden() if name in ("prop_ridden", "prop_along", "prop_walked", "prop_field") else Ball(),
         "curves": Table("curves"),
         "gradients": Table("gradients"),
         "seeds": FixedSeed(987654321987654321),

@@ -20,7 +20,9 @@ from tests.props.test_stage import prop, stage
 
 MADE = {"content": "0" * 32, "name": "made.glb"}
 HELIX = "vec3(cos(3 * tau * t), 2 * t, sin(3 * tau * t))"
-BODY = prop("body", kind="mesh", file=MADE, position=formula("vec3(sin(clip_time), clip_time, 0)"), rotation=formula("vec3(clip_time, 0.3, 0)", uid="g"))
+BODY = prop(
+    "body", kind="mesh", file=MADE, position=formula("vec3(sin(clip_time), clip_time, 0)"), rotation=formula("vec3(clip_time, 0.3, 0)", uid="g")
+)
 
 
 def rider(ride: dict[str, Any], count: int = 40, **more: Any) -> dict[str, Any]:
@@ -174,7 +176,10 @@ class Crawling(unittest.TestCase):
         np.testing.assert_allclose(np.diff(found[1:, 1]), np.diff(found[1:, 1]).mean(), atol=1e-5)
         angles = np.unwrap(np.arctan2(found[1:, 2], found[1:, 0]))
         self.assertAlmostEqual(abs(angles[-1] - angles[0]), found[-1, 1] / 0.5 * abs(math.sqrt(2) * 49 / 25 / (found[-1, 1])), delta=0.05)
-        pressed = [{"kind": "wind", "uid": "w", "velocity": row([-30.0, 0, 0]), "coupling": row(1.0)}, {"kind": "gravity", "uid": "g", "strength": row(2.0)}]
+        pressed = [
+            {"kind": "wind", "uid": "w", "velocity": row([-30.0, 0, 0]), "coupling": row(1.0)},
+            {"kind": "gravity", "uid": "g", "strength": row(2.0)},
+        ]
         made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[1:]), post)
         self.assertAlmostEqual(places(at(made, 25))[0, 1] - places(at(made, 0))[0, 1], -1.0, delta=1e-3)  # g t² / 2 along it
         made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[:1]), post)

@@ -83,6 +83,8 @@
   })
 </script>
 
+{#snippet share()}<PushShare {uid} {label} />{/snippet}
+
 <div class={part.muted ? 'opacity-55' : ''} data-mover={uid || undefined}>
   {#if own[0] && !hidden(own[0])}<SheetRow
       placed={own[0]}
@@ -92,9 +94,9 @@
       {acts}
       onremove={part.removable ? () => removePart(draft, part) : undefined}
       removes={name}
+      under={mover === 'push' && !part.muted ? share : undefined}
     />{/if}
   {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
-  {#if mover === 'push' && !part.muted}<PushShare {uid} {label} />{/if}
   {#if open || (part.path.length === 1 && part.path[0] === 'target')}
     {#each part.fields as field (field.offered.name)}
       <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>

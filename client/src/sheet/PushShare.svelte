@@ -15,27 +15,26 @@
   /** It keeps its room while nothing is measured yet, so that no row jumps. */
   const several = $derived((draft.emitter.forces ?? []).filter((each) => !each.muted).length > 1)
   const percent = (value: number) => (value > 0 && value < 0.01 ? '< 1 %' : `${Math.round(value * 100)} %`)
+  const idle = $derived(clip !== undefined && clip < 0.005)
+  const words = $derived(
+    `Of all that pushes these particles ${label.toLowerCase()} is ${now === undefined ? 'nothing now (nobody lives)' : `${percent(now)} now`}${
+      strength === undefined ? '' : ` (${Number(strength.toPrecision(3))} m/s² in the mean)`
+    }${clip === undefined ? '' : `, ${percent(clip)} over the clip`}.`,
+  )
 </script>
 
 {#if several}
-  <div
-    class="flex items-center gap-2 px-3.5 pb-0.5 pl-6 text-[11px] text-quiet"
-    title="How much of all that pushes these particles {label.toLowerCase()} is, in the mean: {strength === undefined
-      ? 'nobody lives now'
-      : `${Number(strength.toPrecision(3))} m/s² at this frame`}"
+  <span
+    class="relative block truncate tabular-nums pb-[3px] text-[10px] leading-[12px] {idle ? 'text-amber' : 'text-quiet'}"
+    title={words}
     data-share={uid}
   >
-    <span class="relative h-[3px] w-20 overflow-hidden rounded bg-line" aria-hidden="true">
+    {idle
+      ? 'does next to nothing'
+      : `${now === undefined ? '–' : percent(now)}${clip === undefined ? '' : ` · clip ${percent(clip)}`}`}
+    <span class="absolute right-3 bottom-0 left-0 h-[2px] overflow-hidden rounded bg-line" aria-hidden="true">
       <span class="absolute inset-y-0 left-0 bg-teal" style:width="{(now ?? 0) * 100}%"></span>
       {#if clip !== undefined}<span class="absolute inset-y-0 w-px bg-paper" style:left="{clip * 100}%"></span>{/if}
     </span>
-    <span class="mono"
-      >{now !== undefined
-        ? `${percent(now)} of the pushing now`
-        : clip !== undefined
-          ? 'nobody lives now'
-          : '\u00a0'}{clip === undefined ? '' : `, ${percent(clip)} over the clip`}</span
-    >
-    {#if clip !== undefined && clip < 0.005}<span class="text-amber">it does next to nothing</span>{/if}
-  </div>
+  </span>
 {/if}

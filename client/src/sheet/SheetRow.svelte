@@ -1,5 +1,6 @@
 <!-- A row as a sentence: name (its menu), base, its responses in order, what comes out. -->
 <script lang="ts">
+  import type { Snippet } from 'svelte'
   import Check from '@lucide/svelte/icons/check'
   import ChevronRight from '@lucide/svelte/icons/chevron-right'
   import Pin from '@lucide/svelte/icons/pin'
@@ -25,6 +26,7 @@
     onremove,
     removes,
     acts = [],
+    under,
   }: {
     placed: PlacedRow
     /** A row of a force or place that stands under its summary. */
@@ -38,6 +40,8 @@
     removes?: string
     /** What else can be done with what the row belongs to. */
     acts?: Parameters<typeof overlay.openMenu>[2]
+    /** What stands in small beneath its name. */
+    under?: Snippet
   } = $props()
   const { draft, player, selection, overlay } = useDesk()
 
@@ -245,37 +249,39 @@
   ondragleave={() => (over = false)}
   ondrop={drop}
 >
-  <span class="flex min-w-0 items-center gap-1 pr-1 leading-[15px]">
-    <button
-      bind:this={nameButton}
-      type="button"
-      aria-haspopup="menu"
-      onclick={(e) => (e.ctrlKey || e.metaKey ? selection.mark(placed.address) : menu(e))}
-      aria-pressed={marked || undefined}
-      onkeydown={keys}
-      title="{placed.spec
-        .help} Click for what one can do with the row; Ctrl-click marks it, and a number typed into a marked row is typed into all of them."
-      class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner ? 'pl-3 text-quiet' : ''} {placed
-        .row.muted
-        ? 'line-through decoration-quiet'
-        : ''}"
-      data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button
-    >
-    {#if marked}<Check size={12} class="shrink-0 text-teal" aria-label="marked" />{/if}
-    {#if pinned}<Pin size={11} class="shrink-0 text-quiet" aria-label="pinned" />{/if}
-    {#if opens}
+  <span class="min-w-0">
+    <span class="flex min-w-0 items-center gap-1 pr-1 leading-[15px]">
       <button
+        bind:this={nameButton}
         type="button"
-        onclick={onopen}
-        aria-expanded={open}
-        aria-label="{open ? 'Hide' : 'Show'} {opens}"
-        title="{open ? 'Hide' : 'Show'} {opens}"
-        class="rounded text-quiet hover:text-paper"
+        aria-haspopup="menu"
+        onclick={(e) => (e.ctrlKey || e.metaKey ? selection.mark(placed.address) : menu(e))}
+        aria-pressed={marked || undefined}
+        onkeydown={keys}
+        title="{placed.spec
+          .help} Click for what one can do with the row; Ctrl-click marks it, and a number typed into a marked row is typed into all of them."
+        class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner
+          ? 'pl-3 text-quiet'
+          : ''} {placed.row.muted ? 'line-through decoration-quiet' : ''}"
+        data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button
       >
-        <ChevronRight size={13} class={open ? 'rotate-90' : ''} />
-      </button>
-    {/if}
-  </span>
+      {#if marked}<Check size={12} class="shrink-0 text-teal" aria-label="marked" />{/if}
+      {#if pinned}<Pin size={11} class="shrink-0 text-quiet" aria-label="pinned" />{/if}
+      {#if opens}
+        <button
+          type="button"
+          onclick={onopen}
+          aria-expanded={open}
+          aria-label="{open ? 'Hide' : 'Show'} {opens}"
+          title="{open ? 'Hide' : 'Show'} {opens}"
+          class="rounded text-quiet hover:text-paper"
+        >
+          <ChevronRight size={13} class={open ? 'rotate-90' : ''} />
+        </button>
+      {/if}
+    </span>
+    {@render under?.()}</span
+  >
   <span class="min-w-0"><Base {placed} /></span>
   <span class="flex flex-wrap items-center gap-x-1 gap-y-0.5 py-px">
     {#each responses as response, index (response.uid)}

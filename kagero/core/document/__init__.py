@@ -7,13 +7,14 @@ from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .births import Births, Burst
 from .dials import Dial
 from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, read_effect, write_effect
-from .emitter import Draw, Emitter, Motion, Own, Push, Ride, Shelf, Space
+from .emitter import ONCE, Draw, Emitter, Motion, Own, Push, Ride, Shelf, Space, once
+from .neighbours import Neighbours
 from .target import Target
 from .thinning import Thinning
 from .upgrade import exact_rate, upgrade
 
 __all__ = [
-    "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Dial", "Draw", "Effect", "Emitter",
-    "Motion", "Own", "Prop", "Push", "Ride", "Shelf", "Space", "Target", "Thinning",
-    "exact_rate", "json_schema", "read_effect", "upgrade", "write_effect",
+    "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "ONCE", "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Dial", "Draw", "Effect",
+    "Emitter", "Motion", "Neighbours", "Own", "Prop", "Push", "Ride", "Shelf", "Space", "Target", "Thinning",
+    "exact_rate", "json_schema", "once", "read_effect", "upgrade", "write_effect",
 ]  # fmt: skip

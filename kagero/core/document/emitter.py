@@ -19,6 +19,7 @@ from ..rows.slots import OfProp
 from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
 from .births import Births
+from .neighbours import Neighbours
 from .target import Target
 from .thinning import Thinning
 
@@ -66,7 +67,7 @@ class Space(Part):
 
 
 class Motion(Part):
-    """Motion besides pushes and rides. space: whom particles go along with."""
+    """Motion besides pushes and rides. space: whom particles go along with; near: how far they see each other."""
 
     band, stage = "motion", "live"
 
@@ -96,6 +97,7 @@ class Motion(Part):
         ),
     ] = number(0)
     space: Space | None = None
+    near: Neighbours | None = None
 
     @classmethod
     def rows_key(cls) -> str:
@@ -158,3 +160,14 @@ class Emitter(Part):
 
     def unused(self) -> frozenset[str]:
         return frozenset() if self.births.place.prop_on() is not None else frozenset({"motion.grip"})
+
+
+ONCE: dict[tuple[str, ...], type[Part]] = {("target",): Target, ("motion", "space"): Space, ("motion", "near"): Neighbours}  # by their paths
+
+
+def once(emitter: Emitter, path: tuple[str, ...]) -> Part | None:
+    """Return what an emitter has at most once, by its path in ONCE."""
+    made: Any = emitter
+    for step in path:
+        made = getattr(made, step)
+    return made

@@ -19,7 +19,8 @@ import numpy as np
 import trimesh
 
 from ..errors import GeometryProblem, KageroError
-from ..geometry import Drawing, Mesh, Picture
+from ..geometry import Brought, Drawing, Mesh, Picture, VectorField
+from .fields import is_field, read_field
 from .gltf import GltfCamera, read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
@@ -45,6 +46,12 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
             "shapes": np.array([len(rings) for rings in drawing.rings], np.int64), "rules": np.array([rule == "evenodd" for rule in drawing.rules]),
         }  # fmt: skip
         return arrays, {"kind": "drawing", "line": line, "shapes": len(drawing.rings)}
+    if is_field(name):
+        field = read_field(name, data)
+        low, high = field.bounds
+        facts = {"kind": "field", "points": int(np.prod(field.count)), "count": list(field.count), "strongest": float(f"{field.strongest:.4g}"),
+                 "size": (high - low).round(6).tolist(), "unit": 1.0, "up": "y"}  # fmt: skip
+        return {"field": field.values, "origin": field.origin, "spacing": field.spacing}, facts
     if name.lower().endswith((".csv", ".txt", ".xyz")):
         points = read_points(name, data)
         low, high = points.min(axis=0), points.max(axis=0)
@@ -149,13 +156,15 @@ def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
     return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
 
 
-def kept(arrays: dict[str, np.ndarray]) -> Mesh | Picture | Drawing:
+def kept(arrays: dict[str, np.ndarray]) -> Brought:
     """Return what arrays of `bring` stand for; points alone are a mesh without triangles."""
     if "rings" in arrays:
         flat = np.split(arrays["rings"], np.cumsum(arrays["lengths"])[:-1]) if len(arrays["lengths"]) else []
         ends = np.cumsum(arrays["shapes"])
         rings = tuple(tuple(flat[e - n : e]) for e, n in zip(ends.tolist(), arrays["shapes"].tolist(), strict=True))
         return Drawing(rings, tuple("evenodd" if rule else "nonzero" for rule in arrays["rules"].tolist()), ())
+    if "field" in arrays:
+        return VectorField(arrays["origin"], arrays["spacing"], arrays["field"])
     if "cloud" in arrays:
         return Mesh.of(arrays["cloud"], np.zeros((0, 3)))
     if "pixels" in arrays:

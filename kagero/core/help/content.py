@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..geometry import Drawing, Mesh, Picture, shape
+from ..geometry import Brought, Drawing, Mesh, Picture, VectorField, shape
 
-PICTURE, MESH, DRAWING, POINTS = ("1" * 32, "2" * 32, "3" * 32, "4" * 32)
-FILES = {"picture": PICTURE, "mesh": MESH, "logo": DRAWING, "points": POINTS}
+PICTURE, MESH, DRAWING, POINTS, FIELD = ("1" * 32, "2" * 32, "3" * 32, "4" * 32, "5" * 32)
+FILES = {"picture": PICTURE, "mesh": MESH, "logo": DRAWING, "points": POINTS, "field": FIELD}
 
 
-def made_up(content: str) -> Mesh | Picture | Drawing:
+def made_up(content: str) -> Brought:
     """Return what a card's file holds, by its content. Raises GeometryProblem for another."""
     if content == PICTURE:
         return _glow()
@@ -27,6 +27,10 @@ def made_up(content: str) -> Mesh | Picture | Drawing:
         turn = np.linspace(0, 12 * np.pi, 240)
         spots = np.stack([0.5 * np.cos(turn), np.linspace(0, 1.2, 240), 0.5 * np.sin(turn)], 1)
         return Mesh.of(spots.astype(np.float32), np.zeros((0, 3), np.int32), np.zeros((240, 2), np.float32))
+    if content == FIELD:  # air that turns, and rises in the middle
+        z, y, x = np.meshgrid(*(np.linspace(-1, 1, 9),) * 3, indexing="ij")
+        values = np.stack([-z, 0.8 - np.hypot(x, z), x], axis=-1) * 1.5
+        return VectorField(np.array([-1.0, -0.8, -1.0]), np.full(3, 0.25), values.astype(np.float32))
     raise GeometryProblem("A card has no such file.")
 
 

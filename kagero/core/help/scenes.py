@@ -54,7 +54,9 @@ def fixtures() -> list[dict[str, Any]]:
             "follow": {"prop": "ball", "at": "place"}, "shown": "hidden"}  # fmt: skip
     line = {"kind": "path", "uid": "line", "name": "line", "points": [[-0.9, 0.4, 0.0], [-0.3, 1.3, 0.4], [0.4, 0.5, -0.2], [0.9, 1.3, 0.0]],
             "shown": "lines", "in_pictures": False}  # fmt: skip
-    return [ball, picture, near, line]
+    air = {"kind": "field", "uid": "air", "name": "air", "file": {"content": FILES["field"], "name": "air.npz"}, "position": row([0.0, 0.8, 0.0]),
+           "shown": "hidden"}  # fmt: skip
+    return [ball, picture, near, line, air]
 
 
 def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
@@ -82,17 +84,20 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(**riding(tag))
     yield emitter(target={"prop": "ball"})
     yield emitter(motion={"space": {"prop": "ball"}})
+    yield emitter(motion={"near": {}})
 
 
-FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}}
+FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}}
 
 
 def pushed(tag: str, whole: bool = False) -> dict[str, Any]:
     """Return what an emitter has in which a push acts. whole: with settings by which all of its rows take part."""
     push = PUSHES.kinds[tag]
     fades = FADING if whole and "fades" in push.model_fields else {}
-    more = {**fades, **(TO_PROP.get(tag, {}) if whole or tag == "stream" else {})}
+    more = {**fades, **(TO_PROP.get(tag, {}) if whole or tag in ("stream", "field") else {})}
     made: dict[str, Any] = {"forces": [{**push.template(), "uid": "it", **more}]}
+    if tag == "neighbours":
+        return {**made, "motion": {"near": {}}}
     return {**made, "target": {"prop": "ball"}} if tag == "toward_target" else made
 
 
@@ -105,6 +110,9 @@ def riding(tag: str) -> dict[str, Any]:
     if tag == "surface":
         ride |= {"travel_u": row(0.4), "out": row(0.06)}
         return {"rides": [ride], "births": {**emitter()["births"], "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
+    if tag == "crawl":
+        births = emitter()["births"]
+        return {"rides": [ride], "births": {**births, "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
     return {"rides": [{**ride, "radius": row(0.12), "turning": row(6.0)}], "forces": []}
 
 
@@ -161,9 +169,13 @@ def source_scene(kind: str) -> dict[str, Any] | None:
     """Return the document in which particles are coloured by a source: dark where it is little, bright where it is much."""
     births = emitter()["births"]
     place = {"kind": "particles", "emitter": "other"} if kind == "parent" else {"kind": "prop", "prop": "ball", "on": "surface"}
-    rides = {"ride": riding("path"), "ride_normal": riding("surface"), "ride_velocity": riding("surface"), "target": pushed("toward_target")}.get(
-        kind, {}
-    )
+    rides = {
+        "ride": riding("path"),
+        "ride_normal": riding("surface"),
+        "ride_velocity": riding("surface"),
+        "target": pushed("toward_target"),
+        "neighbours": pushed("neighbours"),
+    }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
     made = read_effect(with_other(emitter(births=on, **rides), dials=True))
@@ -236,7 +248,8 @@ def draw_scene(kind: str) -> dict[str, Any]:
 def push_scene(kind: str) -> dict[str, Any]:
     """Return the document in which one force acts on the fountain, and nothing else."""
     made = pushed(kind)
-    needs = [prop for prop in fixtures() if prop["uid"] == ("line" if kind == "stream" else "ball" if "target" in made else "")]
+    uid = {"stream": "line", "field": "air"}.get(kind, "ball" if "target" in made else "")
+    needs = [prop for prop in fixtures() if prop["uid"] == uid]
     return document(emitter(**made), props=needs)
 
 
@@ -269,7 +282,8 @@ def prop_scene(kind: str) -> dict[str, Any]:
             "launch": {"aim": "normal", "cone": row(0.2), "speed": row(0.25)},
         }
     look = {**emitter()["look"], "size": row(0.035)}
-    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=[], look=look), props=[made])
+    forces = [{**PUSHES.kinds["field"].template(), "uid": "blown", "prop": "it"}] if part.field else []
+    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[made])
 
 
 def mask_fields(shape: str) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from typing import Any
 from ..beginnings.parts import STRAIGHT, colours, curve, source
 from ..catalog import Scope, choices, no_worse
 from ..catalog.pieces import row_at_path
-from ..document import Effect, read_effect
+from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula import identifier
 from ..parts.draws import DRAWS
@@ -187,8 +187,16 @@ def _force(made: _Try, card: Card, number: int, address: str) -> None:
     data = push.model_validate({**push.template(), "uid": made.new_uid()}).model_dump(mode="json")
     if card.name == "stream":
         data["path"] = _line(made)
-    if push.model_validate(data).needs_target():
+    if card.name == "field":
+        there = next((each.uid for each in made.effect.props if each.field), None)
+        if there is None:
+            raise RequestError(f"{card.label}: there is no field in this effect.", where="key", remedy="Bring one in under Props.")
+        data["prop"] = there
+    needs = push.model_validate(data).relies_on()
+    if needs == ("target",):
         _targets(made)
+    elif needs and made.emitter["motion"]["near"] is None:
+        made.emitter["motion"]["near"] = ONCE[needs]().model_dump(mode="json")
     if number == 1:
         strength = push.model_validate(data).strength_row()
         data[strength]["responses"].append(curve(made.new_uid(), source("life"), STRAIGHT))

@@ -55,6 +55,7 @@ SIGNATURES: dict[str, Signature] = {
     "prop_footing": Signature(4, 3, ("queries",)),
     "prop_footed": Signature(5, 8, ("queries",)),
     "prop_walked": Signature(12, 10, ("queries",)),
+    "prop_field": Signature(4, 3, ("queries",)),
     "prop_painted": Signature(4, 1, ("queries",)),
     "prop_reach": Signature(7, beside=("queries",)),
     "prop_picture": Signature(3, 4, ("queries",)),

@@ -83,7 +83,7 @@ class Refers:
 class FileKind:
     """Beside a field that names files that were brought in. kind: what they have to hold; accept: the endings of their names."""
 
-    kind: Literal["mesh", "picture", "drawing", "points"]
+    kind: Literal["mesh", "picture", "drawing", "points", "field"]
     accept: tuple[str, ...]
 
 
@@ -217,9 +217,9 @@ class Part(Model):
         """Return what it cannot do without and has not: the field, words, and what to do; None where nothing is missing. It does nothing then."""
         return None
 
-    def needs_target(self) -> bool:
-        """Return whether it reads the targets of its emitter's particles."""
-        return False
+    def relies_on(self) -> tuple[str, ...]:
+        """Return the path of what its emitter must have beside it, such as targets; nothing where it needs none."""
+        return ()
 
     def possible(self, effect: Any, thing: Any) -> str:
         """Return why an emitter or prop of an effect cannot have such a part now, or an empty string. Asked of a new one."""

@@ -32,7 +32,7 @@ class EmitterRun:
         self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
         self._rate = prepare(emitter.rate, np.float64)
         self._program = prepare_hot(emitter.step, self.engine)
-        self._stepper, self._newborns = Stepper(plan, emitter), Newborns(plan, emitter, self._rate)
+        self._stepper, self._newborns = Stepper(plan, emitter, self.engine.threads), Newborns(plan, emitter, self._rate)
         self._stretches: Stretch | None = None
         self._descent: Descent | None = None
         self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(CHILDREN)  # of the frames last asked for, who is born from others
@@ -91,7 +91,7 @@ class EmitterRun:
     def _stretch(self, frame: Frame, until: int, stopped: Callable[[], None]) -> list[Frame]:
         """Return the next few frames, made by several threads that share the particles; none where that does not pay."""
         frames = min(until - frame.number, window(len(frame.population)))
-        if self.engine.threads < 2 or self.parent is not None or frames < 2:
+        if self.engine.threads < 2 or self.parent is not None or frames < 2 or self._stepper.coupled:
             return []
         if self._stretches is None:
             self._stretches = Stretch(self._stepper, self._newborns, self.engine)

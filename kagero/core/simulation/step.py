@@ -1,4 +1,5 @@
-"""One step of one emitter: what its program makes of those who live, and who of them goes on. Nothing couples the particles."""
+"""One step of one emitter: what its program makes of those who live, and who of them goes on. Nothing couples
+the particles but what each has near it as the step before ended."""
 
 from __future__ import annotations
 
@@ -9,9 +10,11 @@ import numpy as np
 
 from ..engine import Faults, Prepared
 from ..plan import EmitterPlan, Plan
+from ..rows.near import RADIUS
 from ..wanted import spend
 from .events import ENDED, Events
 from .frames import Population
+from .near import with_neighbours
 
 F32 = np.float32
 
@@ -33,8 +36,9 @@ class Stepper:
     """Steps of an emitter's program. A program may say who lives on (`alive`, 1 or 0) and at which share of the step the others end
     (`ended`, 0 to 1); whoever reaches its lifespan ends in any case."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan):
-        self.plan, self.emitter = plan, emitter
+    def __init__(self, plan: Plan, emitter: EmitterPlan, threads: int = 1):
+        self.plan, self.emitter, self._threads = plan, emitter, threads
+        self.coupled = RADIUS in emitter.carried  # its particles see each other
         self._cost = len(emitter.step.operations)
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
@@ -47,7 +51,8 @@ class Stepper:
         parts = [self._advance(before, np.float32(t1 - t0), t1, notes, program)]
         if len(born):
             parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, notes, program))
-        return Population.living([part for part, _ in parts], [alive for _, alive in parts])
+        living = Population.living([part for part, _ in parts], [alive for _, alive in parts])
+        return with_neighbours(living, self._threads) if self.coupled else living
 
     def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, notes: Notes,
                  program: Prepared) -> tuple[Population, np.ndarray | None]:  # fmt: skip

@@ -1,4 +1,4 @@
-"""Several frames at once, the particles shared between threads: nothing couples the particles of an emitter.
+"""Several frames at once, the particles shared between threads, where nothing couples the particles of an emitter.
 
 Each thread takes a run of the living and its share of every step's births through all frames, without waiting for the
 others; then the parts are put together in order of birth, as one thread would have left them, byte for byte.

@@ -11,7 +11,7 @@ import numpy as np
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..formula import figure_points
-from ..geometry import Drawing, Mesh, Path, Picture
+from ..geometry import Brought, Mesh, Path
 from ..geometry.brush import brushed
 from ..memory import PROCESS
 from ..parts.props import PropPart
@@ -19,10 +19,10 @@ from ..parts.props.base import Maker
 from ..program import Program, ProgramValues
 from ..rows.model import fields_of
 
-Content = Callable[[str], Mesh | Picture | Drawing]
+Content = Callable[[str], Brought]
 
 
-def nothing(content: str) -> Mesh | Picture | Drawing:
+def nothing(content: str) -> Brought:
     raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
 
 

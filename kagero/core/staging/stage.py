@@ -10,7 +10,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..errors import KageroError
-from ..geometry import Mesh, Path, Picture, Places
+from ..geometry import Mesh, Path, Picture, Places, VectorField
 from ..geometry.brush import painted
 from ..geometry.emission import Ground
 from ..geometry.fine import finer
@@ -434,6 +434,22 @@ class Stage(PropPlaces):
             face = int(np.argmax(made.material == textured))
             return self._colours(prop, made, np.full(n, face), uv)
         return np.broadcast_to([*prop.tint, 1.0], (n, 4)).astype(F64)
+
+    # fields ---------------------------------------------------------------------------------------------------------
+    def field(self, query: PropQuery, points: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return the vectors of a field at points in the world, (n, 3), turned as the prop is. query.detail: the push, whose `outside` says what
+        there is beside the field. Of a prop whose file is not here, nothing."""
+        prop = self._prop(query.prop)
+        try:
+            found = self.content(prop.file.content) if prop.field else None
+        except KageroError:
+            found = None
+        if not isinstance(found, VectorField):
+            return np.zeros((len(points), 3))
+        matrices = self.matrices(query.prop, times)
+        values = found.at(moved(_inverse(matrices), points) / prop.unit, query.detail.outside == "edge")
+        turns = matrices[:, :3, :3] / np.maximum(np.linalg.norm(matrices[:, :3, :3], axis=1, keepdims=True), 1e-300)
+        return np.einsum("nij,nj->ni", np.broadcast_to(turns, (len(points), 3, 3)), values)
 
     def picture_at(self, uid: str, seconds: float) -> Picture | None:
         """Return what a picture prop shows at a time; None where its file is not here."""

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from ..formats.bring import bring, content_hash, kept
-from ..geometry import Drawing, Mesh, Picture
+from ..geometry import Brought
 from ..staging import Content, nothing
 
 LARGEST = 256 * 1024 * 1024  # bytes of a file that is looked into
@@ -44,7 +44,7 @@ def _content(files: dict[str, Callable[[], bytes]]) -> Content:
         return next((name for name, known in hashed.items() if known == content), None)
 
     @lru_cache(maxsize=64)
-    def give(content: str) -> Mesh | Picture | Drawing:
+    def give(content: str) -> Brought:
         kept_as = next((name for name in files if Path(name).name == f"{content}.npz"), None)
         if kept_as is not None:
             with np.load(io.BytesIO(files[kept_as]()), allow_pickle=False) as arrays:

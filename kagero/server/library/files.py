@@ -22,7 +22,7 @@ from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
 from kagero.core.formats.bring import arrays_of, check_name, content_hash, kept, sequence
-from kagero.core.geometry import Drawing, Mesh, Picture
+from kagero.core.geometry import Brought, Mesh
 from kagero.core.memory import PROCESS
 
 from .disk import appearing
@@ -111,9 +111,9 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
     return {**said, "content": name, "name": title, "bytes": 0}
 
 
-def content(content: str) -> Mesh | Picture | Drawing:
+def content(content: str) -> Brought:
     """Return what a kept file holds. Raises GeometryProblem when it is not here."""
-    found: Mesh | Picture | Drawing | None = contents.get(content)
+    found: Brought | None = contents.get(content)
     if found is not None:
         return found
     path = _path(content, ".npz")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...document import Effect, Emitter, Space, Target
+from ...document import ONCE, Effect, Emitter, once
 from ...parts.draws import DRAWS
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
@@ -56,12 +56,12 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
 
 
 def addable_motion(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
-    """Yield what an emitter's motion can be given once: targets, and whom it goes along with."""
-    for kind, path, there in ((Target, ("target",), emitter.target), (Space, ("motion", "space"), emitter.motion.space)):
-        if there is None:
+    """Yield what an emitter's motion can be given once: targets, whom it goes along with, neighbours."""
+    for path, kind in ONCE.items():
+        if once(emitter, path) is None:
             data = ready_part(effect, emitter, kind, {})
-            why = "" if data["prop"] is not None else "There is no prop for it."
-            yield Addable(kind.label, "gathering" if kind is Target else "rides", kind.help, path, None if why else data, False, why)
+            why = "There is no prop for it." if data.get("prop", "") is None else ""
+            yield Addable(kind.label, "besides", kind.help, path, None if why else data, False, why)
 
 
 def addable_draws(emitter: Emitter) -> list[Addable]:

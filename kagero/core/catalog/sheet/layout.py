@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...document import Effect, Emitter, Thinning
+from ...document import ONCE, Effect, Emitter, Thinning, once
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
 from ...parts.rides import RIDES
@@ -86,8 +86,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
     bands = (
         Band("births", "births", births, (burst,)),
-        Band("motion", "motion", (*parts("forces"), *parts("rides"), *((Item(part="target"),) if emitter.target else ()),
-                                  *((Item(part="motion.space"),) if emitter.motion.space else ()),
+        Band("motion", "motion", (*parts("forces"), *parts("rides"), *(Item(part=".".join(path)) for path in ONCE if once(emitter, path) is not None),
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
         Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
              () if emitter.thinning else (thinning,)),

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any, Literal, get_origin
 
-from ...document import Effect
+from ...document import ONCE, Effect, Emitter, once
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
 from ...parts.pushes import FadingPush, PushPart
@@ -63,8 +63,9 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
 
 def _lacks(effect: Effect, thing: Any, part: Part) -> str:
     """Return what a part cannot do without and has not, with what to do; or nothing."""
-    if part.needs_target() and getattr(thing, "target", None) is None:
-        return "This emitter has no targets yet: add them."
+    needs = part.relies_on()
+    if needs and isinstance(thing, Emitter) and once(thing, needs) is None:
+        return f"This emitter has no {ONCE[needs].label.lower()} yet: add them."
     lack = part.wants(effect)
     return f"{part.label} {lack[1]}. {lack[2]}" if lack is not None else ""
 

@@ -85,6 +85,7 @@ OPERATIONS: dict[str, Entry] = {
     "prop_middle": Entry(_asks(lambda stage, query, args, times, n: stage.middle(query.prop, times).T), LEAF, whole=True),
     "prop_ridden": Entry(_asks(_ridden), LEAF, whole=True),
     "prop_along": Entry(_asks(_along), LEAF, whole=True),
+    "prop_field": Entry(_asks(lambda stage, query, args, times, n: stage.field(query, _columns(args, n), times).T), LEAF, whole=True),
     "prop_footing": Entry(_asks(lambda stage, query, args, times, n: stage.footing(query.prop, _columns(args, n), times)), LEAF, whole=True),
     "prop_footed": Entry(_asks(_footed), LEAF, whole=True),
     "prop_walked": Entry(_asks(_walked), LEAF, whole=True),

@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ...errors import Finding
-from ...geometry import Drawing, Mesh, Path, Picture
+from ...geometry import Brought, Mesh, Path
 from ...program import Program, ProgramValues
 from ...rows.curves import Colour
 from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Part, Refers, Setting, Uid, Vector, new_rows
@@ -97,7 +97,7 @@ class Maker:
     """What a prop's geometry may be made with. content: what files hold, by their content hash, raising GeometryProblem where one is not
     there; figure: a program of a line and its values, by the formula's text; run: runs such a program, (count, 3) points in metres."""
 
-    content: Callable[[str], Mesh | Picture | Drawing]
+    content: Callable[[str], Brought]
     run: Callable[[Program, ProgramValues], np.ndarray]
 
 
@@ -108,7 +108,7 @@ class PropPart(Part):
     line that things are near to; pictured: it has a picture that can be read; film: it is a picture; guiding: rays can meet it; dense: a
     picture can say how dense births on it are; camera, mask, line: what it is. holds:
     others can be fixed to its surface or points. dissolves: it can go where a mask is; tinted: it is drawn in a colour of its own; paintable: a share
-    can be painted onto it;
+    can be painted onto it; field: it is a field of vectors;
     offers: what of the kind can be added without a file.
     """
 
@@ -127,9 +127,10 @@ class PropPart(Part):
     dissolves: ClassVar[bool] = True
     tinted: ClassVar[bool] = True
     paintable: ClassVar[bool] = False
+    field: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable")
+    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
 
     kind: str
     uid: Uid

@@ -26,8 +26,8 @@ class TowardTarget(FadingPush):
     def unused(self) -> frozenset[str]:
         return super().unused() | frozenset({"space"})
 
-    def needs_target(self) -> bool:
-        return True
+    def relies_on(self) -> tuple[str, ...]:
+        return ("target",)
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         target = at.view.thing.target

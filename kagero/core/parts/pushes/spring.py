@@ -60,8 +60,8 @@ class Spring(PlacedPush):
             return "prop", "holds to no prop yet", "Choose one, or let it hold to a point."
         return None
 
-    def needs_target(self) -> bool:
-        return self.to == "target"
+    def relies_on(self) -> tuple[str, ...]:
+        return ("target",) if self.to == "target" else ()
 
     def rest(self, at: Reader, pushes: Pushes) -> tuple[Values, Values | None] | None:
         """Return where it is at rest (m) and how that moves (m/s; None: it stands); None where there is no such place."""

@@ -74,6 +74,9 @@ class Swirl(FadingPush):
         speed = said is not None and self.by == "speed" and facts.name in ("strength", "inward", "along")
         return replace(said, unit=METRES_PER_SECOND) if speed and said is not None else said
 
+    def strength_row(self) -> str:
+        return "share"  # of all that it does: round, inward and along
+
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, space = at.builder, self.frame(at, pushes)
         axis = space.way(self.row(at, "axis"))

@@ -24,8 +24,8 @@ class TargetRide(RidePart):
         target = at.view.thing.target
         return super().acts(at) and target is not None and target.prop is not None
 
-    def needs_target(self) -> bool:
-        return True
+    def relies_on(self) -> tuple[str, ...]:
+        return ("target",)
 
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
         return Ridden(at.view.thing.target.place(at, at.clip_time()))

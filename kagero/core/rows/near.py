@@ -1,0 +1,6 @@
+"""What the state keeps of a particle's neighbours, by the names that programs read it under."""
+
+RADIUS = "near.radius"
+COUNT, CLOSEST = "near.count", "near.closest"
+AWAY, VELOCITY, MIDDLE = (tuple(f"near.{what}.{i}" for i in range(3)) for what in ("away", "velocity", "middle"))
+TOLD = (COUNT, CLOSEST, *AWAY, *VELOCITY, *MIDDLE)  # in the order of `kernels.neighbours.look`

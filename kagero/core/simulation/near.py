@@ -1,0 +1,64 @@
+"""Neighbours: what each particle of an emitter has near it at a step's end. It is kept in the state, so that all that reads it reads the same."""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+
+from ..kernels import neighbours
+from ..rows.near import RADIUS, TOLD
+from .frames import Population
+
+WORTH_IT = 4_000  # particles below which sharing costs more than it saves
+F64 = np.float64
+
+
+@lru_cache(maxsize=4)
+def _pool(threads: int) -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(threads, thread_name_prefix="near")
+
+
+def with_neighbours(population: Population, threads: int = 1) -> Population:
+    """Return particles with what is near them, within the radius (m) that each carries."""
+    n = len(population)
+    if not n:
+        return population
+    told = near(np.stack(population.position, axis=1).astype(F64), np.stack(population.velocity, axis=1).astype(F64),
+                population.carried[RADIUS].astype(F64), threads)  # fmt: skip
+    found = {name: np.ascontiguousarray(told[:, k], np.float32) for k, name in enumerate(TOLD)}
+    return replace(population, carried={name: found.get(name, values) for name, values in population.carried.items()})
+
+
+def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: int = 1) -> np.ndarray:
+    """Return what points (n, 3), moving (n, 3), have near them within their radius (n,): see `kernels.neighbours.look`, (n, 11)."""
+    n = len(place)
+    told = np.zeros((n, neighbours.TOLD))
+    size = float(radius.max(initial=0))
+    told[:, 1] = radius
+    if not size > 0:
+        return told
+    dims = _dims(np.ptp(place, axis=0) / size, n)
+    start, order = np.empty(int(dims.prod()) + 1, np.int64), np.empty(n, np.int64)
+    neighbours.grid(place, size, dims, start, order)
+    cuts = [n * k // threads for k in range(threads + 1)] if n >= WORTH_IT else [0, n]
+
+    def part(k: int) -> None:
+        neighbours.look(place, velocity, radius, size, dims, start, order, cuts[k], cuts[k + 1], told)
+
+    if len(cuts) == 2:
+        part(0)
+    else:
+        list(_pool(threads).map(part, range(threads)))
+    return told
+
+
+def _dims(extent: np.ndarray, n: int) -> np.ndarray:
+    """Return how many cells there are each way: powers of two, 4 at least, and no more in all than some for each point."""
+    wanted = np.clip(np.ceil(np.log2(np.maximum(extent, 1) + 2)).astype(np.int64), 2, 20)
+    most = max(6, int(np.ceil(np.log2(2 * n + 1))))
+    while wanted.sum() > most and wanted.max() > 2:
+        wanted[np.argmax(wanted)] -= 1
+    return np.asarray(1 << wanted, np.int64)
