@@ -93,6 +93,7 @@ class EveryPart(unittest.TestCase):
             "picture",
             "logo",
             "points",
+            "field",
             "union",
             "intersection",
             "difference",

@@ -25,7 +25,9 @@
 
 {#if several}
   <span
-    class="relative block truncate tabular-nums pb-[3px] text-[10px] leading-[12px] {idle ? 'text-amber' : 'text-quiet'}"
+    class="relative block truncate tabular-nums pb-[3px] text-[10px] leading-[12px] {idle
+      ? 'text-amber'
+      : 'text-quiet'}"
     title={words}
     data-share={uid}
   >

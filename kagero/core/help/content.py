@@ -28,7 +28,7 @@ def made_up(content: str) -> Brought:
         spots = np.stack([0.5 * np.cos(turn), np.linspace(0, 1.2, 240), 0.5 * np.sin(turn)], 1)
         return Mesh.of(spots.astype(np.float32), np.zeros((0, 3), np.int32), np.zeros((240, 2), np.float32))
     if content == FIELD:  # air that turns, and rises in the middle
-        z, y, x = np.meshgrid(*(np.linspace(-1, 1, 9),) * 3, indexing="ij")
+        z, _, x = np.meshgrid(*(np.linspace(-1, 1, 9),) * 3, indexing="ij")
         values = np.stack([-z, 0.8 - np.hypot(x, z), x], axis=-1) * 1.5
         return VectorField(np.array([-1.0, -0.8, -1.0]), np.full(3, 0.25), values.astype(np.float32))
     raise GeometryProblem("A card has no such file.")

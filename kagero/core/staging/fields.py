@@ -17,7 +17,8 @@ from ..plan import Plan, compile_births, compile_mask
 from ..program import ProgramValues, digest
 from ..wanted import spend
 from .building import geometry_key
-from .stage import Stage, moved
+from .places import moved
+from .stage import Stage
 
 F32 = np.float32
 SQUARE, REACH = 33, 2.0  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres

@@ -18,6 +18,7 @@ from ..plan import EffectView, Plan
 from .building import Content, geometry, geometry_key, nothing
 
 H = 1 / 240  # seconds before and after, for velocities
+APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 FEW, STOOD = 16, 192  # times that are kept at once; how often
 
 
@@ -221,4 +222,19 @@ def turned(angles: np.ndarray) -> np.ndarray:
     made[:, 0, 0], made[:, 0, 1], made[:, 0, 2] = cy * cz + sy * sx * sz, sy * sx * cz - cy * sz, sy * cx
     made[:, 1, 0], made[:, 1, 1], made[:, 1, 2] = cx * sz, cx * cz, -sx
     made[:, 2, 0], made[:, 2, 1], made[:, 2, 2] = cy * sx * sz - sy * cz, sy * sz + cy * sx * cz, cy * cx
+    return made
+
+
+def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """Return points (n, 3) by matrices (n or 1, 4, 4)."""
+    if len(matrices) == 1:
+        return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]
+    return np.einsum("nij,nj->ni", matrices[:, :3, :3], points) + matrices[:, :3, 3]
+
+
+def inverse(matrices: np.ndarray) -> np.ndarray:
+    made = np.zeros_like(matrices)
+    made[:, :3, :3] = np.linalg.pinv(matrices[:, :3, :3])
+    made[:, :3, 3] = -np.einsum("nij,nj->ni", made[:, :3, :3], matrices[:, :3, 3])
+    made[:, 3, 3] = 1
     return made

@@ -14,26 +14,24 @@ from ..geometry import Mesh, Path, Picture, Places, VectorField
 from ..geometry.brush import painted
 from ..geometry.emission import Ground
 from ..geometry.fine import finer
-from ..geometry.rails import SurfaceRails, at_edge
 from ..geometry.shapes import reach as closed_reach
-from ..geometry.walk import Walk
 from ..kernels import bvh
 from ..kernels.curves import curve_into
 from ..memory import PROCESS
 from ..program import PropQuery
 from ..rows.slots import table_of
 from ..wanted import spend
-from .places import H, PropPlaces
+from .places import APART, H, inverse, moved
+from .riding import Riding
 
 F64 = np.float64
-APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 
 
 Near = Callable[[Any, Any, np.ndarray, np.ndarray], list[np.ndarray]]
 _once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
 
 
-class Stage(PropPlaces):
+class Stage(Riding):
     """The props of an effect, as the operations of its programs ask for them (`program.StageQueries`). Arrays in and out are float64."""
 
     # births -----------------------------------------------------------------------------------------------------------
@@ -161,37 +159,6 @@ class Stage(PropPlaces):
             facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-300)
         return [*place.T, *facing.T, np.linalg.norm(points - place, axis=1), *found[6:]]
 
-    # rides ----------------------------------------------------------------------------------------------------------
-    def ridden(self, query: PropQuery, uv: np.ndarray, aside: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what rides at (u, v), (n, 2), find on a prop: place, normal (3 each), u, v as they are ridden, and whether it lies beyond an
-        open end; (n,) each. aside: metres out, along u, along v, (n, 3). query.detail: the ride, whose `edge` says what is at an end."""
-        uid, n = query.prop, len(uv)
-        made = self.geometry(uid)
-        if not isinstance(made, Mesh) or not len(made.faces):
-            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
-            return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), *uv.T, np.zeros(n)]
-        rails = self._rails(uid, made)
-        low, high = made.uv.min(axis=0), made.uv.max(axis=0)
-        ends = [at_edge(uv[:, k], rails.closed[k], query.detail.edge, float(low[k]), float(high[k])) for k in range(2)]
-        there = np.stack([ends[0][0], ends[1][0]], axis=1)
-        place, facing = self._off(uid, rails, rails.places(there), aside, times)
-        return [*place.T, *facing.T, *there.T, ends[0][1] | ends[1][1]]
-
-    def _off(self, uid: str, rails: SurfaceRails, places: Places, aside: np.ndarray, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Return where places of a mesh are in the world with what they stand off, and unit normals there, (n, 3) each."""
-        n, matrices = len(places), self.matrices(uid, times)
-        place, facing = np.empty((n, 3)), np.empty((n, 3))
-        clocks = self.clocks(uid, times) if rails.mesh.moves else np.zeros(1)
-        if len(clocks) > 1:  # those who are born at moments of their own
-            clocks = np.round(clocks / APART) * APART
-        for clock in np.unique(clocks):
-            here = slice(None) if len(clocks) == 1 else np.flatnonzero(clocks == clock)
-            some = places if len(clocks) == 1 else Places(places.face[here], places.bary[here])
-            stands = matrices if len(matrices) == 1 else matrices[here]
-            place[here], facing[here] = rails.stand(some, aside[here], float(clock), stands)
-        return place, facing
-
-    # crawling -------------------------------------------------------------------------------------------------------
     def footing(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return the places of a mesh nearest to points: triangle, shares of its second and third corner, (n,) each; noughts where there is none."""
         made = self.geometry(uid)
@@ -204,77 +171,6 @@ class Stage(PropPlaces):
             return [places.face.astype(F64), places.bary[:, 1], places.bary[:, 2]]
 
         return self._asked(uid, made, points, times, near, 3)[0]
-
-    def footed(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what is at places of a mesh, (n, 3) as `footing` tells them: place `out` metres off (n,), normal (3 each), u, v; (n,) each."""
-        made, n = self.geometry(uid), len(foot)
-        if not isinstance(made, Mesh) or not len(made.faces):
-            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
-            return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), np.zeros(n)]
-        places = _footed(made, foot)
-        place, facing = self._off(uid, self._rails(uid, made), places, np.column_stack([out, np.zeros((n, 2))]), times)
-        return [*place.T, *facing.T, *made.uv_at(places).T]
-
-    def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, way: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
-               times: np.ndarray) -> list[np.ndarray]:  # fmt: skip
-        """Return where those come to who stand on a mesh and go along vectors (n, 3), metres, in dt seconds (n,) up to clip times.
-
-        The surface moves and bends beneath them: they go along it by what is left of that. Place and velocity (3 each; velocity in), triangle
-        and shares of its corners, and who came to an open edge that lets go; (n,) each. query.detail: the ride, whose `edge` says what is there.
-        """
-        uid, n = query.prop, len(foot)
-        made = self.geometry(uid)
-        if not isinstance(made, Mesh) or not len(made.faces):
-            stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
-            return [*stands.T, *velocity.T, *foot.T, np.zeros(n)]
-        rails, walk = self._rails(uid, made), _once(("walk", self.key(uid)), lambda: Walk(made))
-        places, aside = _footed(made, foot), np.column_stack([out, np.zeros((n, 2))])
-        if self.still(uid) and not made.moves:
-            drift = np.zeros((n, 3))
-        else:
-            before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
-            drift = self._off(uid, rails, places, aside, times)[0] - self._off(uid, rails, places, aside, before)[0]
-        goes = drift / np.maximum(dt, 1e-9)[:, None]
-        face, bary, carried, gone = np.empty(n, np.int64), np.empty((n, 3)), np.empty((n, 3)), np.empty(n)
-        matrices, clocks = self.matrices(uid, times), self.clocks(uid, times) if made.moves else np.zeros(1)
-        moments = np.column_stack([np.broadcast_to(each, (n,)) for each in (times, clocks)]) if len(matrices) > 1 or len(clocks) > 1 else None
-        for moment in [None] if moments is None else np.unique(moments, axis=0):
-            here = np.arange(n) if moments is None else np.flatnonzero((moments == moment).all(axis=1))
-            matrix = matrices[0 if len(matrices) == 1 else here[0]]
-            corners = moved(matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)).reshape(-1, 3, 3)
-            some = Places(places.face[here], places.bary[here])
-            there, carried[here], gone[here] = walk.go(some, (way - drift)[here], (velocity - goes)[here], corners, query.detail.edge)
-            face[here], bary[here] = there.face, there.bary
-        place, _ = self._off(uid, rails, Places(face, bary), aside, times)
-        return [*place.T, *(carried + goes).T, face, bary[:, 1], bary[:, 2], gone]
-
-    def along(self, query: PropQuery, share: np.ndarray, metres: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return what rides along a path find at a share of its length and so many metres further, (n,): point, tangent, normal, binormal
-        (3 each), the share as it is ridden, and whether it lies beyond an open end; (n,) each."""
-        uid, n = query.prop, len(share)
-        made, matrices = self.geometry(uid), self.matrices(uid, times)
-        if not isinstance(made, Path):
-            frame = np.broadcast_to(np.concatenate([matrices[:, :3, 3], np.tile(np.eye(3).ravel(), (len(matrices), 1))], axis=1), (n, 12))
-            return [*frame.T, np.zeros(n), np.zeros(n)]
-        scale = np.cbrt(np.abs(np.linalg.det(matrices[:, :3, :3])))
-        there, beyond = at_edge(share + metres / np.maximum(made.length * scale, 1e-12), made.closed, query.detail.edge)
-        turn = np.broadcast_to(matrices[:, :3, :3], (n, 3, 3))
-        tangent, normal, _ = made.frame(there)
-        tangent, normal = (np.einsum("nij,nj->ni", turn, v) for v in (tangent, normal))
-        tangent /= np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-300)
-        normal = normal - tangent * np.einsum("ij,ij->i", normal, tangent)[:, None]
-        normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
-        return [*moved(matrices, made.point(there)).T, *tangent.T, *normal.T, *np.cross(tangent, normal).T, there, beyond]
-
-    def carried(self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
-        """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""
-        n = len(points)
-        before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
-        step = self.matrices(uid, times) @ _inverse(self.matrices(uid, before))
-        return [*moved(step, points).T, *np.einsum("nij,nj->ni", np.broadcast_to(step[:, :3, :3], (n, 3, 3)), vectors).T]
-
-    def _rails(self, uid: str, mesh: Mesh) -> SurfaceRails:
-        return _once(("rails", self.key(uid)), lambda: SurfaceRails(mesh))
 
     def middle(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return the middle of a prop's bounds at clip times, (n, 3); of one without geometry, where it stands."""
@@ -314,7 +210,7 @@ class Stage(PropPlaces):
         prop, n = self._prop(uid), len(points)
         if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
-            return near(prop, made, moved(_inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
+            return near(prop, made, moved(inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
         moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
         out = np.empty((count, n))
         for moment in np.unique(moments):
@@ -398,8 +294,8 @@ class Stage(PropPlaces):
         made, n = self.geometry(uid), len(origins)
         if not isinstance(made, Mesh) or not len(made.faces):
             return np.zeros(n)
-        inverse = _inverse(self.matrices(uid, times))
-        origins, directions = moved(inverse, origins), np.einsum("nij,nj->ni", np.broadcast_to(inverse[:, :3, :3], (n, 3, 3)), directions)
+        back = inverse(self.matrices(uid, times))
+        origins, directions = moved(back, origins), np.einsum("nij,nj->ni", np.broadcast_to(back[:, :3, :3], (n, 3, 3)), directions)
         prop = self._prop(uid)
         if prop.kind == "shape" and not prop.strokes:
             reach = closed_reach(prop.shape, origins, directions, **prop.sizes())
@@ -447,7 +343,7 @@ class Stage(PropPlaces):
         if not isinstance(found, VectorField):
             return np.zeros((len(points), 3))
         matrices = self.matrices(query.prop, times)
-        values = found.at(moved(_inverse(matrices), points) / prop.unit, query.detail.outside == "edge")
+        values = found.at(moved(inverse(matrices), points) / prop.unit, query.detail.outside == "edge")
         turns = matrices[:, :3, :3] / np.maximum(np.linalg.norm(matrices[:, :3, :3], axis=1, keepdims=True), 1e-300)
         return np.einsum("nij,nj->ni", np.broadcast_to(turns, (len(points), 3, 3)), values)
 
@@ -462,14 +358,6 @@ class Stage(PropPlaces):
         except KageroError:
             return None
         return found if isinstance(found, Picture) else None
-
-
-def _footed(mesh: Mesh, foot: np.ndarray) -> Places:
-    """Return places by triangle and shares of its second and third corner, (n, 3)."""
-    face = np.clip(np.nan_to_num(foot[:, 0]).astype(np.int64), 0, len(mesh.faces) - 1)
-    b1 = np.clip(foot[:, 1], 0, 1)
-    b2 = np.clip(foot[:, 2], 0, 1 - b1)
-    return Places(face, np.column_stack([1 - b1 - b2, b1, b2]))
 
 
 def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
@@ -496,18 +384,3 @@ def _within(mesh: Mesh, places: Places, points: np.ndarray) -> np.ndarray:
     if not clear.all():
         inside[~clear] = mesh.inside(points[~clear])
     return inside
-
-
-def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
-    """Return points (n, 3) by matrices (n or 1, 4, 4)."""
-    if len(matrices) == 1:
-        return points @ matrices[0, :3, :3].T + matrices[0, :3, 3]
-    return np.einsum("nij,nj->ni", matrices[:, :3, :3], points) + matrices[:, :3, 3]
-
-
-def _inverse(matrices: np.ndarray) -> np.ndarray:
-    made = np.zeros_like(matrices)
-    made[:, :3, :3] = np.linalg.pinv(matrices[:, :3, :3])
-    made[:, :3, 3] = -np.einsum("nij,nj->ni", made[:, :3, :3], matrices[:, :3, 3])
-    made[:, 3, 3] = 1
-    return made
