@@ -44,6 +44,7 @@ export function atSameSeconds(document: Effect, before: Rate): Effect {
       last_frame: frame(clip.last_frame),
       run_up: frame(clip.run_up ?? 0),
     },
+    ...(document.moments?.length && { moments: document.moments.map((m) => ({ ...m, frame: frame(m.frame) })) }),
     emitters: document.emitters.map((e) =>
       e.births.bursts?.length
         ? { ...e, births: { ...e.births, bursts: e.births.bursts.map((b) => ({ ...b, frame: frame(b.frame) })) } }

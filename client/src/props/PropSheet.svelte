@@ -18,7 +18,7 @@
   const path = $derived(['props', index] as const)
   const rows = $derived(catalog.rowsOf(draft.owner))
   const fields = $derived(new Map((catalog.part(prop, '')?.fields ?? []).map((field) => [field.offered.name, field])))
-  const ELSEWHERE = new Set(['shown', 'tint', 'dissolve', 'follow', 'in_pictures'])
+  const ELSEWHERE = new Set(['shown', 'tint', 'dissolve', 'follow', 'in_pictures', 'seen_from', 'seen_until'])
   const own = $derived([...fields.values()].filter((field) => !ELSEWHERE.has(field.offered.name)))
   const wide = (field: FieldSpec) => field.offered.kind === 'formula'
   const said = (field: FieldSpec) => ['number', 'whole', 'pairs', 'vectors', 'lines'].includes(field.offered.kind)
@@ -81,6 +81,12 @@
         >{/if}
     {/if}
     {#if pictured && prop.kind !== 'mask'}<FieldControl field={pictured} of={prop.name} />{/if}
+    {#if (draft.document.moments ?? []).length && prop.kind !== 'mask' && prop.kind !== 'camera'}
+      {#each ['seen_from', 'seen_until'] as name (name)}
+        {@const seen = fields.get(name)}
+        {#if seen}<FieldControl field={seen} of={prop.name} />{/if}
+      {/each}
+    {/if}
     {#if tint}<FieldControl field={tint} of={prop.name} />{/if}
     <label class="flex items-center gap-2"
       ><span class="text-quiet">Group</span><input

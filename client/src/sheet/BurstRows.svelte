@@ -1,11 +1,13 @@
 <!-- Bursts: so many particles at once, at a frame. -->
 <script lang="ts">
   import X from '@lucide/svelte/icons/x'
+  import Choice from '../controls/Choice.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { useDesk } from '../effect/context'
   import PlainRow from './PlainRow.svelte'
 
-  const { draft } = useDesk()
+  const { draft, player } = useDesk()
+  const moments = $derived(draft.document.moments ?? [])
   const bursts = $derived(draft.emitter.births.bursts ?? [])
   const at = (i: number, name: string) => draft.inEmitter(['births', 'bursts', i, name])
   const clip = $derived(draft.document.clip)
@@ -24,14 +26,29 @@
       ondrag={(v) => draft.drag(at(i, 'count'), v)}
       onset={(v) => draft.edit('Change a burst', at(i, 'count'), v)}
     />
-    <span class="text-quiet">at frame</span>
+    {#if moments.length}
+      <Choice
+        label="Burst {i + 1} stands"
+        value={burst.after ?? ''}
+        options={[
+          { value: '', name: 'at frame' },
+          ...moments.map((m) => ({ value: m.uid, name: `frames after ${m.name}` })),
+        ]}
+        onpick={(uid) =>
+          draft.edit('Change when a burst is', draft.inEmitter(['births', 'bursts', i]), {
+            ...burst,
+            after: uid || null,
+            frame: uid ? 0 : player.frame,
+          })}
+      />
+    {:else}<span class="text-quiet">at frame</span>{/if}
     <NumberField
       value={burst.frame}
       unit={{ symbol: '', scale: 1, digits: 0 }}
       label="Burst {i + 1} frame"
       whole
-      lowest={clip.first_frame}
-      highest={clip.last_frame}
+      lowest={burst.after ? -1000000 : clip.first_frame}
+      highest={burst.after ? 1000000 : clip.last_frame}
       drag={40}
       ondrag={(v) => draft.drag(at(i, 'frame'), v)}
       onset={(v) => draft.edit('Move a burst', at(i, 'frame'), v)}

@@ -4,14 +4,20 @@
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
   import { useDesk } from '../effect/context'
+  import { momentTimes, runsFrom, type When } from '../effect/moments'
   import { framesASecond } from '../effect/rate'
   import PlainRow from './PlainRow.svelte'
 
   const { draft, player, catalog } = useDesk()
-  const births = $derived(draft.emitter.births)
+  const births = $derived(draft.emitter.births as typeof draft.emitter.births & When)
+  const moments = $derived(draft.document.moments ?? [])
   const rate = $derived(framesASecond(draft.document.clip))
   const unit = { symbol: 's', scale: 1, digits: 2 }
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
+  const lasts = $derived.by(() => {
+    const { from, to } = runsFrom(draft.emitter, momentTimes(draft.document))
+    return (to ?? clipSeconds) - from
+  })
   const at = (name: string) => draft.inEmitter(['births', name])
   const descended = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
   const link = 'border-b border-dotted border-edge hover:border-paper'
@@ -61,24 +67,56 @@
     value={births.start ?? 0}
     {unit}
     label="Start of births"
-    lowest={0}
+    lowest={births.after ? -100000 : 0}
     highest={100000}
     drag={2}
     reset={0}
     ondrag={(v) => draft.drag(at('start'), v)}
     onset={(v) => draft.edit('Change when births start', at('start'), v)}
   />
-  {#if births.duration == null}
-    <button
-      type="button"
-      class={link}
-      title="Births go on to the clip's end. Click to give them a duration."
-      onclick={() =>
-        draft.edit('Give births a duration', at('duration'), Math.max(clipSeconds - (births.start ?? 0), 1 / rate))}
-      >to the end</button
-    >
-  {:else}
-    <span class="text-quiet">for</span>
+  {#if moments.length}
+    <Choice
+      label="Births start after"
+      value={births.after ?? ''}
+      options={[
+        { value: '', name: 'the clip’s start' },
+        ...moments.map((m) => ({ value: m.uid, name: `after ${m.name}` })),
+      ]}
+      onpick={(uid) =>
+        draft.edit('Change what births start after', draft.inEmitter(['births']), {
+          ...births,
+          after: uid || null,
+          start: 0,
+        })}
+    />
+    <Choice
+      label="Births end"
+      value={births.until ?? (births.duration == null ? '' : 'for')}
+      options={[
+        { value: '', name: 'to the end' },
+        { value: 'for', name: 'for a time' },
+        ...moments.map((m) => ({ value: m.uid, name: `until ${m.name}` })),
+      ]}
+      onpick={(chosen) =>
+        draft.edit('Change when births end', draft.inEmitter(['births']), {
+          ...births,
+          until: chosen && chosen !== 'for' ? chosen : null,
+          duration: chosen === 'for' ? Math.max(lasts, 1 / rate) : null,
+          every: chosen === 'for' ? (births.every ?? null) : null,
+        })}
+    />
+  {/if}
+  {#if !births.until && births.duration == null}
+    {#if !moments.length}<button
+        type="button"
+        class={link}
+        title="Births go on to the clip's end. Click to give them a duration."
+        onclick={() =>
+          draft.edit('Give births a duration', at('duration'), Math.max(clipSeconds - (births.start ?? 0), 1 / rate))}
+        >to the end</button
+      >{/if}
+  {:else if !births.until && births.duration != null}
+    {#if !moments.length}<span class="text-quiet">for</span>{/if}
     <NumberField
       value={births.duration}
       {unit}
@@ -89,9 +127,11 @@
       ondrag={(v) => draft.drag(at('duration'), v)}
       onset={(v) => draft.edit('Change how long births last', at('duration'), v)}
     />
-    <button type="button" class={less} onclick={() => draft.edit('Let births go on to the end', at('duration'), null)}
-      >to the end</button
-    >
+    {#if !moments.length}<button
+        type="button"
+        class={less}
+        onclick={() => draft.edit('Let births go on to the end', at('duration'), null)}>to the end</button
+      >{/if}
     {#if births.every == null}
       <button
         type="button"

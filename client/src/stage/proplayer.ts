@@ -154,7 +154,7 @@ export class PropLayer {
       // what is hidden is seen while it is worked on or shows a field
       const seen = prop.shown === 'hidden' && (working === prop.uid || !!at?.fields)
       const mode = seen ? 'shaded' : (prop.shown ?? 'shaded')
-      if (!at || !form || mode === 'hidden') continue
+      if (!at || !form || mode === 'hidden' || (at.seen === false && working !== prop.uid)) continue
       left.delete(prop.uid)
       const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : ''} ${colour.getHex()} ${!!at.fields}`
       let one = this.shown.get(prop.uid)

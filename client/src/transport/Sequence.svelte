@@ -4,7 +4,9 @@
   import { withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
   import { framesASecond } from '../effect/rate'
+  import { momentTimes, runsFrom, type When } from '../effect/moments'
   import type { Emitter } from '../wire/types'
+  import Moments from './Moments.svelte'
 
   const { draft, player, catalog } = useDesk()
   let width = $state(600)
@@ -21,13 +23,15 @@
     from: number
     start: number
     duration: number | null
+    earliest: number
     frame: number
   } | null = null
 
   /** A bar's parts: one each time it runs. */
   function bars(emitter: Emitter): { from: number; to: number }[] {
-    const { start = 0, duration, every } = emitter.births
-    const end = duration == null ? seconds : start + duration
+    const { every, duration } = emitter.births as When
+    const { from: start, to } = runsFrom(emitter, times)
+    const end = to ?? seconds
     if (every == null) return [{ from: start, to: Math.min(end, seconds) }]
     const made = []
     for (let k = 0; start + k * every < seconds && k < 400; k++)
@@ -37,12 +41,24 @@
       })
     return made
   }
+  const times = $derived(momentTimes(draft.document))
+  const named = (uid: string | null | undefined) =>
+    (draft.document.moments ?? []).find((moment) => moment.uid === uid)?.name
+  const burstAt = (burst: { frame: number; after?: string | null }) =>
+    burst.after ? Math.round((times.get(burst.after) ?? 0) * rate) + burst.frame : burst.frame - clip.first_frame
   const snapped = (s: number) => Math.round(s * rate) / rate
   const SECONDS = { symbol: 's', scale: 1, digits: 2 }
   const words = (s: number) =>
     display.times === 'seconds' ? withUnit(s, SECONDS) : `frame ${Number((clip.first_frame + s * rate).toFixed(1))}`
-  const tell = (emitter: Emitter) =>
-    `${emitter.name} from ${words(emitter.births.start ?? 0)} ${emitter.births.duration == null ? 'to the end' : `for ${withUnit(emitter.births.duration, SECONDS)}`}${emitter.births.every == null ? '' : ', again and again'}`
+  function tell(emitter: Emitter): string {
+    const { start = 0, duration, every, after, until } = emitter.births as When
+    const from = named(after)
+    const late = start ? ` and ${withUnit(start, SECONDS)}` : ''
+    const end = named(until)
+    return `${emitter.name} from ${from ? `${from}${late}` : words(start)} ${
+      end ? `until ${end}` : duration == null ? 'to the end' : `for ${withUnit(duration, SECONDS)}`
+    }${every == null ? '' : ', again and again'}`
+  }
 
   function take(event: PointerEvent, index: number, part: Part, burst?: number) {
     event.stopPropagation()
@@ -54,26 +70,35 @@
       part,
       burst,
       from: event.clientX,
-      start: births.start ?? 0,
-      duration: births.duration ?? null,
+      ...whenOf(draft.document.emitters[index]),
       frame: burst === undefined ? 0 : births.bursts![burst].frame,
     }
+  }
+  /** When it begins, from its moment or the clip's beginning, and for how long it runs. */
+  function whenOf(emitter: Emitter): { start: number; duration: number | null; earliest: number } {
+    const { from, to } = runsFrom(emitter, times)
+    const start = (emitter.births as When).start ?? 0
+    return { start, duration: to === null ? null : to - from, earliest: Math.min(0, start - from) }
   }
   function changed(by: number): Record<string, unknown> | null {
     if (!hand) return null
     const { births } = draft.document.emitters[hand.index]
     const step = 1 / rate
     if (hand.burst !== undefined) {
-      const frame = Math.min(Math.max(Math.round(hand.frame + by * rate), clip.first_frame), clip.last_frame)
+      const wanted = Math.round(hand.frame + by * rate)
+      const frame = births.bursts![hand.burst].after
+        ? wanted
+        : Math.min(Math.max(wanted, clip.first_frame), clip.last_frame)
       return { ...births, bursts: births.bursts!.map((b, i) => (i === hand!.burst ? { ...b, frame } : b)) }
     }
-    if (hand.part === 'whole') return { ...births, start: Math.max(0, snapped(hand.start + by)) }
+    if (hand.part === 'whole') return { ...births, start: Math.max(hand.earliest, snapped(hand.start + by)) }
     if (hand.part === 'end')
-      return { ...births, duration: Math.max(step, snapped((hand.duration ?? seconds - hand.start) + by)) }
-    const start = Math.max(0, snapped(hand.start + by))
+      return { ...births, until: null, duration: Math.max(step, snapped((hand.duration ?? seconds - hand.start) + by)) }
+    const start = Math.max(hand.earliest, snapped(hand.start + by))
     return {
       ...births,
       start,
+      until: null,
       duration: hand.duration === null ? null : Math.max(step, snapped(hand.start + hand.duration - start)),
     }
   }
@@ -102,13 +127,12 @@
     if (!by) return
     event.preventDefault()
     event.stopPropagation()
-    const { births, name } = draft.document.emitters[index]
+    const { name } = draft.document.emitters[index]
     hand = {
       index,
       part: event.shiftKey ? 'end' : 'whole',
       from: 0,
-      start: births.start ?? 0,
-      duration: births.duration ?? null,
+      ...whenOf(draft.document.emitters[index]),
       frame: 0,
     }
     const made = changed(by / rate)
@@ -122,6 +146,7 @@
 </script>
 
 <div class="max-h-[124px] overflow-y-auto border-t border-line bg-panel py-1" data-part="sequence">
+  <Moments />
   {#each draft.document.emitters as emitter, index (emitter.uid)}
     {@const descended = catalog.is(emitter, 'parted', 'births.place')}
     <div class="grid h-[22px] grid-cols-[302px_minmax(0,1fr)_416px] items-center gap-4 px-4">
@@ -186,8 +211,10 @@
           <!-- svelte-ignore a11y_no_static_element_interactions -->
           <div
             class="absolute top-[5px] h-3 w-3 -translate-x-1.5 rotate-45 cursor-ew-resize border border-ink bg-paper"
-            style:left="{((burst.frame - clip.first_frame) / span) * width}px"
-            title="{burst.count} at frame {burst.frame}"
+            style:left="{(burstAt(burst) / span) * width}px"
+            title="{burst.count} {burst.after
+              ? `${burst.frame} frames after ${named(burst.after)}`
+              : `at frame ${burst.frame}`}"
             data-burst={burst.uid}
             onpointerdown={(e) => take(e, index, 'whole', b)}
             onpointermove={move}

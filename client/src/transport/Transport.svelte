@@ -8,6 +8,7 @@
   import NumberField from '../controls/NumberField.svelte'
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
+  import { momentTimes } from '../effect/moments'
   import { framesASecond, rateText } from '../effect/rate'
 
   import KeyMarks from './KeyMarks.svelte'
@@ -18,6 +19,7 @@
   let held = false
   const H = 30
   const clip = $derived(player.clip)
+  const moments = $derived(momentTimes(draft.document))
   const span = $derived(Math.max(1, clip.last_frame - clip.first_frame))
   const counts = $derived.by(() => {
     const emitters = player.clipFacts?.emitters ?? []
@@ -159,8 +161,21 @@
             data-cached
           />
         {/each}
+        {#each draft.document.moments ?? [] as moment (moment.uid)}
+          <path
+            d="M{X(clip.first_frame + (moments.get(moment.uid) ?? 0) * framesASecond(clip))} 38v-26h5v5h-4"
+            stroke="var(--color-amber)"
+            fill="none"><title>{moment.name}</title></path
+          >
+        {/each}
         {#each draft.emitter.births.bursts ?? [] as burst (burst.uid)}
-          <path d="M{X(burst.frame)} 37l-3 -5h6z" fill={draft.emitter.colour || 'var(--color-quiet)'}
+          <path
+            d="M{X(
+              burst.after
+                ? clip.first_frame + (moments.get(burst.after) ?? 0) * framesASecond(clip) + burst.frame
+                : burst.frame,
+            )} 37l-3 -5h6z"
+            fill={draft.emitter.colour || 'var(--color-quiet)'}
             ><title>{burst.count} at frame {burst.frame}</title></path
           >
         {/each}

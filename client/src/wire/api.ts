@@ -235,9 +235,11 @@ export const api = {
   }): Promise<{ document: Effect }> => answer(client.POST('/api/rows/axis', { body })),
   deleteDial: (document: Plain, uid: string): Promise<{ document: Effect }> =>
     answer(client.POST('/api/dials/delete', { body: { document, uid } })),
+  deleteMoment: (document: Plain, uid: string): Promise<{ document: Effect }> =>
+    answer(client.POST('/api/moments/delete', { body: { document, uid } })),
   rename: (body: {
     document: Plain
-    kind: 'dial' | 'draw' | 'own' | 'prop'
+    kind: 'dial' | 'draw' | 'own' | 'prop' | 'moment'
     uid: string
     name: string
     emitter: string

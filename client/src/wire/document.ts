@@ -45,7 +45,9 @@ export type Force = Part & { kind: string; uid: string; muted: boolean }
 export type Draw = Part & { kind: string; uid: string; name: string }
 export type Own = Part & { kind: string; uid: string; name: string; memory: boolean; held: boolean }
 export type Prop = Part & { kind: string; uid: string; name: string; shown: string }
-export type Burst = { uid: string; frame: number; count: number }
+export type Burst = { uid: string; frame: number; count: number; after?: string | null }
+/** A moment so long after a frame of the clip, or after another one. */
+export type Moment = { uid: string; name: string; frame: number; after?: string | null; seconds?: number }
 export type Births = Part & { rate: NumberRow; place: Place; launch: Part; lifespan: NumberRow; bursts?: Burst[] }
 export type Thinning = Part & { prop: string | null; view: boolean }
 export type Shelf = { added: string[]; pinned: string[]; hidden: string[]; remarks?: { row: string; text: string }[] }
@@ -102,6 +104,7 @@ export type Effect = {
   camera: Camera
   emitters: Emitter[]
   dials: Dial[]
+  moments?: Moment[]
   settings?: Settings[]
   props: Prop[]
 }

@@ -82,6 +82,8 @@ export type DrawnProp = {
   measure?: Measure
   extent?: Extent
   carries?: number
+  /** False before the moment from which it is seen, and after that until which it is. */
+  seen?: boolean
   gone?: Uint8ClampedArray
   field?: [number, number]
   fields?: Float32Array
@@ -185,8 +187,8 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
     a.around === b.around &&
-    JSON.stringify(a.props?.map((p) => [p.place, p.extent])) ===
-      JSON.stringify(b.props?.map((p) => [p.place, p.extent])) &&
+    JSON.stringify(a.props?.map((p) => [p.place, p.extent, p.seen])) ===
+      JSON.stringify(b.props?.map((p) => [p.place, p.extent, p.seen])) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]

@@ -7,6 +7,7 @@ from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
 from .guides import make_guide
 from .links import Links, is_active
+from .moments import delete_moment
 from .pieces import copy_emitter, copy_mover, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_mover, paste_prop, renewed
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
@@ -31,6 +32,7 @@ __all__ = [
     "copy_responses",
     "copy_row",
     "delete_dial",
+    "delete_moment",
     "dial_uses",
     "emitter_template",
     "is_active",

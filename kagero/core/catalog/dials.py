@@ -20,8 +20,8 @@ from .scope import Scope
 from .validate import no_worse
 
 How = Literal["sets", "multiplies", "limits"]
-NamedKind = Literal["dial", "draw", "own", "prop"]
-_GROUP = {"dial": "dials", "draw": "draws", "own": "own", "prop": "props"}
+NamedKind = Literal["dial", "draw", "own", "prop", "moment"]
+_GROUP = {"dial": "dials", "draw": "draws", "own": "own", "prop": "props", "moment": "moments"}
 _ACTS = {"multiply": "multiplies", "set": "sets", "add": "adds to", "at_most": "limits", "at_least": "limits"}
 
 
@@ -121,7 +121,7 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
     Raises LinkProblem when it is not there, or when formulas read it and would know another thing by the same name.
     """
     group = _GROUP[kind]
-    owner: Any = effect if kind in ("dial", "prop") else found(effect.emitters, emitter_uid)
+    owner: Any = effect if kind in ("dial", "prop", "moment") else found(effect.emitters, emitter_uid)
     things: list[Any] = list(getattr(owner, group)) if owner is not None else []
     thing = found(things, uid)
     if thing is None:

@@ -25,7 +25,7 @@ from .validate import no_worse
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
-GROUPS = ("draws", "own", "dials", "props")  # what a piece may need, by what holds it
+GROUPS = ("draws", "own", "dials", "moments", "props")  # what a piece may need, by what holds it
 
 
 class Piece(Model):
@@ -210,7 +210,13 @@ def _with_needs(effect: Effect, emitter: Emitter | Prop, piece: Piece) -> dict[s
 
 def _things(effect: Effect, emitter: Emitter | Prop) -> dict[str, tuple[str, Any]]:
     """Return by uid all that a piece may need, with what holds it."""
-    holders: dict[str, list[Any]] = {"draws": emitter.draws, "own": emitter.own, "dials": effect.dials, "props": effect.props}
+    holders: dict[str, list[Any]] = {
+        "draws": emitter.draws,
+        "own": emitter.own,
+        "dials": effect.dials,
+        "moments": effect.moments,
+        "props": effect.props,
+    }
     return {thing.uid: (group, thing) for group, things in holders.items() for thing in things}
 
 
@@ -232,7 +238,7 @@ def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new
 
     Formulas of the body read them by the names they have there.
     """
-    holders: dict[str, list[Any]] = {"dials": list(effect.dials), "props": list(effect.props)}
+    holders: dict[str, list[Any]] = {"dials": list(effect.dials), "moments": list(effect.moments), "props": list(effect.props)}
     holders |= {"draws": list(emitter.draws), "own": list(emitter.own)} if emitter is not None else {"draws": [], "own": []}
     uids: dict[str, str] = {}
     names: dict[str, str] = {}
@@ -252,7 +258,7 @@ def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new
     for group, thing in added:
         inner = {uid: new_uid() for uid in _uids(thing) if uid not in uids}
         holders[group].append(renamed_names(_with_uids(thing, uids | inner), names))
-    made = effect.model_copy(update={group: holders[group] for group in ("dials", "props")})
+    made = effect.model_copy(update={group: holders[group] for group in ("dials", "moments", "props")})
     if emitter is not None:
         emitter = emitter.model_copy(update={group: holders[group] for group in ("draws", "own")})
     if isinstance(body, tuple):
@@ -267,7 +273,7 @@ def _free(name: str, taken: set[str]) -> str:
 def _bare(thing: Any, group: str) -> Any:
     """Return what makes a thing what it is: a dial or prop brought twice is one, but two draws alike draw apart."""
     made = thing.model_dump(exclude={"uid"})
-    return {**made, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "props") else made
+    return {**made, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "moments", "props") else made
 
 
 def _read(effect: Effect) -> Effect:

@@ -13,7 +13,19 @@ from ..rows.placed import PlacedRow, rows_within, settings_of
 from ..rows.source import SOURCES
 from ..rows.view import Owner, found
 
-_GROUPS = ("", "dials", "masks", "latched", "since", "props", "velocities", "draws", "own", "rows")  # of names, offered in this order, others last
+_GROUPS = (
+    "",
+    "dials",
+    "moments",
+    "masks",
+    "latched",
+    "since",
+    "props",
+    "velocities",
+    "draws",
+    "own",
+    "rows",
+)  # of names, offered in this order, others last
 
 
 def _place(group: str) -> int:
@@ -29,6 +41,7 @@ class Scope:
         self.effect = effect
         self.owner: Owner = ("prop" if is_prop else "emitter", thing.uid)
         self.dials: list[Dial] = effect.dials if effect is not None else []
+        self.moments = effect.moments if effect is not None else []
         every: list[Any] = [] if effect is None else list(effect.props)
         # a prop reads the places of others; what is asked of masks and surfaces is asked by particles
         self.props: list[Any] = [prop for prop in every if prop is not thing and prop.placed] if is_prop else every

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from ..document import Effect
+from ..document.moments import moment_findings
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
 from ..parts.props import PropPart
 from ..rows.model import Model, fields_of, references, walk
@@ -20,6 +21,10 @@ def check_effect(effect: Effect) -> list[Finding]:
     """Return everything wrong with a well-formed effect, each with its place; empty when it can be played."""
     findings = list(_doubled("emitters", [emitter.uid for emitter in effect.emitters]))
     findings += _doubled("dials", [dial.uid for dial in effect.dials])
+    findings += _doubled("moments", [moment.uid for moment in effect.moments])
+    for index, moment in enumerate(effect.moments):
+        findings += _named(effect, moment, f"moments.{index}")
+    findings += moment_findings(effect)
     findings += _doubled("props", [prop.uid for prop in effect.props])
     for index, prop in enumerate(effect.props):
         where = f"props.{index}"
@@ -39,6 +44,17 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     for path, facts, value in walk(thing):
         if isinstance(value, list) and value and isinstance(value[0], Model) and hasattr(value[0], "uid") and facts.name != "responses":
             yield from _doubled(f"{where}.{path}", [each.uid for each in value])
+    yield from _named(effect, thing, where)
+    rows = list(links.rows.values())
+    yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
+    yield from _doubled(where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")])
+    for placed in rows:
+        yield from _row(links, placed, f"{where}.{placed.path}")
+
+
+def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
+    """Yield what a thing names that is not there, or does not fit."""
+    for path, facts, value in walk(thing):
         refers = facts.refers
         if refers is not None and refers.missing:
             things = getattr(effect, refers.group)
@@ -46,11 +62,6 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
                 named = found(things, uid)
                 if named is None or (refers.fits and not getattr(named, refers.fits)):
                     yield Finding("link", f"{where}.{path}", refers.missing.format(name=thing.name), refers.remedy)
-    rows = list(links.rows.values())
-    yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
-    yield from _doubled(where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")])
-    for placed in rows:
-        yield from _row(links, placed, f"{where}.{placed.path}")
 
 
 def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from ..parts.launches import LAUNCHES, LaunchPart
 from ..parts.places import PLACES, PlacePart
-from ..rows.model import VALUE, WHETHER, Driven, FieldFacts, Model, Part, Uid
+from ..rows.model import VALUE, WHETHER, Driven, FieldFacts, Model, Part, Refers, Uid
 from ..rows.responses import NumberRow, number, read_once
 from ..rows.units import DEGREES, KILOGRAMS, PER_SECOND, PERCENT, SECONDS, Unit
 
@@ -20,6 +20,9 @@ Launch = Annotated[LaunchPart, LAUNCHES]
 class Burst(Model):
     uid: Uid
     frame: int = Field(ge=-1_000_000, le=1_000_000)
+    after: Annotated[
+        Uid | None, Refers("moments", "", "{name} has a burst at a moment that is not there.", "Choose another, or let it stand at a frame.")
+    ] = Field(default=None, description="The moment from which its frame is counted; null: it is a frame of the clip.")
     count: int = Field(ge=0, le=5_000_000)
 
 
@@ -78,6 +81,12 @@ class Births(Part):
     start: Annotated[float, VALUE] = Field(
         default=0, ge=0, le=100_000, description="Seconds after the clip's first frame; at 0 it begins with the run-up."
     )
+    after: Annotated[
+        Uid | None, Refers("moments", "", "{name} begins at a moment that is not there.", "Choose another, or let it begin at a time.")
+    ] = Field(default=None, description="The moment from which `start` is counted; null: the clip's first frame.")
+    until: Annotated[
+        Uid | None, Refers("moments", "", "{name} gives births until a moment that is not there.", "Choose another, or give births a duration.")
+    ] = Field(default=None, description="The moment at which births end, whatever their duration; null: they end by that.")
     duration: Annotated[float | None, VALUE] = Field(default=None, gt=0, le=100_000, description="Seconds; null: to the clip's end.")
     every: Annotated[float | None, VALUE] = Field(
         default=None, gt=0, le=100_000, description="Seconds after which it runs once more, and so on; null: once."

@@ -25,6 +25,7 @@ from ..rows.union import OpenUnion
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .dials import Dial, Settings
 from .emitter import Emitter
+from .moments import Moment
 from .upgrade import upgrade
 
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
@@ -105,6 +106,7 @@ class Effect(Model):
     camera: Camera
     emitters: list[Emitter] = Field(min_length=1, max_length=32)
     dials: list[Dial] = Field(default=[], max_length=64)
+    moments: list[Moment] = Field(default=[], max_length=64)
     settings: Annotated[list[Settings], SAID] = Field(default=[], max_length=64)
     props: list[Prop] = Field(default=[], max_length=64)
 

@@ -21,7 +21,7 @@ def solids(effect: Effect, stage: Stage, fields: Fields, frame: int) -> list[Sol
     shaded."""
     made = []
     for prop in effect.props:
-        if prop.in_pictures and prop.shown != "lines":
+        if prop.in_pictures and prop.shown != "lines" and stage.seen(prop.uid, fields.plan.seconds(frame)):
             mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):
                 made.append(_solid(stage, prop, mesh, fields, frame))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..catalog import Scope, is_active
-from ..document import Burst, Effect
+from ..document import Burst, Effect, moment_times
 from ..rows.responses import is_sourced
 
 
@@ -35,15 +35,24 @@ def timing_of(scope: Scope) -> Timing:
     assert scope.effect is not None
     effect, emitter = scope.effect, scope.thing
     births, clip = emitter.births, effect.clip
+    moments = moment_times(effect)
     start = births.start or clip.seconds(clip.first_frame - clip.run_up)
+    if births.after in moments:
+        start = moments[births.after] + births.start
     end = float("inf") if births.duration is None else start + births.duration
+    if births.until in moments:
+        end = moments[births.until]
     driven = is_sourced(births.rate) or any(is_active(emitter, scope.rows["births.rate"], response) for response in births.rate.responses)
     scale = float(clip.rate) if births.per == "frame" else 1.0
     constant = None if driven else births.rate.base * scale
-    bursts = tuple((burst.uid, clip.seconds(burst.frame), burst.count) for burst in births.bursts if _plays(burst, effect))
+    begins = clip.seconds(clip.first_frame - clip.run_up)
+    bursts = tuple((burst.uid, when, burst.count) for burst in births.bursts if burst.count > 0 and (when := _when(burst, effect, moments)) >= begins)
     return Timing(start, end, constant, bursts, births.every, births.limit, scale, clip.rate, clip.substeps,
                   (clip.first_frame, clip.last_frame if driven or births.when == "each" else None))  # fmt: skip
 
 
-def _plays(burst: Burst, effect: Effect) -> bool:
-    return burst.count > 0 and burst.frame >= effect.clip.first_frame - effect.clip.run_up
+def _when(burst: Burst, effect: Effect, moments: dict[str, float]) -> float:
+    """Return the clip time of a burst, seconds."""
+    if burst.after not in moments:
+        return effect.clip.seconds(burst.frame)
+    return moments[burst.after] + effect.clip.seconds(effect.clip.first_frame + burst.frame)

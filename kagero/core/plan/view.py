@@ -6,7 +6,7 @@ import hashlib
 from typing import Any
 
 from ..catalog import Scope, stands_by
-from ..document import Effect
+from ..document import Effect, moment_times
 from ..program import PropQuery
 from ..rows.placed import PlacedRow
 from ..rows.view import Owner
@@ -25,6 +25,7 @@ class EffectView:
         self._responses: dict[Owner, dict[str, Any]] = {}
         self._digests: dict[str, str] = {}
         self._camera: list[float] | None = None
+        self._moments: dict[str, float] | None = None
 
     def thing(self, owner: Owner) -> Any:
         return self._things[owner]
@@ -45,6 +46,11 @@ class EffectView:
     def dial_keys(self, uid: str) -> list[Any]:
         return self._dials[uid].keys
 
+    def moment(self, uid: str) -> float:
+        if self._moments is None:
+            self._moments = moment_times(self.effect)
+        return self._moments[uid]
+
     def clip_length(self) -> float:
         return self.effect.clip.seconds(self.effect.clip.last_frame)
 
@@ -64,8 +70,10 @@ class EffectView:
         the clip's length where it may read them."""
         if uid not in self._digests:
             prop = self._things["prop", uid]
-            text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve", "in_pictures", "group", "paint"})
+            text = prop.model_dump_json(exclude={"name", "tint", "shown", "dissolve", "in_pictures", "seen_from", "seen_until", "group", "paint"})
             dials = repr([(dial.uid, dial.value, dial.keys) for dial in self.effect.dials]) if '"dial"' in text or '"formula"' in text else ""
+            if '"moment"' in text or '"formula"' in text:
+                dials += repr(sorted(moment_times(self.effect).items()))
             if '"clip_' in text or '"formula"' in text:
                 dials += repr((self.effect.clip.frame_rate, self.clip_length()))
             others = "".join(self.digest(other.uid) for other in stands_by(self.effect, prop))

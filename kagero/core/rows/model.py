@@ -72,7 +72,7 @@ class Refers:
     field it is; remedy: what to do then; without, the part says so itself.
     """
 
-    group: Literal["props", "emitters", "draws", "own", "dials", "rides"]
+    group: Literal["props", "emitters", "draws", "own", "dials", "rides", "moments"]
     fits: str = ""
     missing: str = ""
     remedy: str = ""

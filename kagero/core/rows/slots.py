@@ -35,6 +35,9 @@ class DocumentView(Protocol):
     def dial_keys(self, uid: str) -> Sequence[Any]:
         """Return the keys of a dial that is keyed over the clip."""
 
+    def moment(self, uid: str) -> float:
+        """Return the clip time of a moment, seconds."""
+
     def clip_length(self) -> float:
         """Return seconds from the clip's first frame to its last."""
 

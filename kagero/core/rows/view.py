@@ -13,7 +13,7 @@ Owner = tuple[str, str]  # "emitter" or "prop", and its uid
 class View(Protocol):
     """An emitter or prop within its effect: what its rows can see.
 
-    thing: the emitter or prop. dials, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
+    thing: the emitter or prop. dials, moments, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
     those that are masks, stand somewhere, have a surface, have a picture. draws, own: of an emitter. has_parent: whether its particles
     are born from others.
     """
@@ -22,6 +22,8 @@ class View(Protocol):
     def thing(self) -> Any: ...
     @property
     def dials(self) -> Sequence[Any]: ...
+    @property
+    def moments(self) -> Sequence[Any]: ...
     @property
     def props(self) -> Sequence[Any]: ...
     @property

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from cachetools import LRUCache
 
-from ..document import Effect
+from ..document import Effect, moment_times
 from ..engine import prepare
 from ..errors import GeometryProblem
 from ..geometry import Mesh, Path, Places
@@ -40,6 +40,11 @@ class PropPlaces:
         if uid not in self._keys:
             self._keys[uid] = geometry_key(self._prop(uid))
         return self._keys[uid]
+
+    def seen(self, uid: str, seconds: float) -> bool:
+        """Return whether a prop is seen at a clip time: from a moment on, or until one."""
+        prop, moments = self._prop(uid), moment_times(self.effect)
+        return not (seconds < moments.get(prop.seen_from or "", -np.inf) - 1e-9 or seconds >= moments.get(prop.seen_until or "", np.inf) - 1e-9)
 
     def geometry(self, uid: str) -> Mesh | Path | None:
         """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""

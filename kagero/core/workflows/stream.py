@@ -143,6 +143,8 @@ class Packets:
         places = self.stage.places(seconds)
         for i, (prop, compiled) in enumerate(zip(self.playing.effect.props, self.playing.plan.props, strict=True)):
             entry: dict[str, Any] = {"uid": prop.uid, "place": [round(float(x), 6) for x in places[prop.uid].ravel()]}
+            if not self.stage.seen(prop.uid, seconds):
+                entry["seen"] = False
             if prop.kind == "camera":
                 entry["field_of_view"] = self.stage.own(prop.uid, seconds)["field_of_view.0"]
             if prop.kind == "mask":

@@ -9,7 +9,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
-from kagero.core.catalog import delete_dial, dial_uses, make_dial, rename
+from kagero.core.catalog import delete_dial, delete_moment, dial_uses, make_dial, rename
 from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled
 from kagero.core.workflows import try_dial
@@ -35,6 +35,12 @@ def make(request: HttpRequest, wanted: schemas.DialIn) -> Any:
 def delete(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
     """Return the document without a dial; what read it as a base or by a formula has its value."""
     return {"document": delete_dial(read_effect(wanted.document), wanted.uid)}
+
+
+@router.post("moments/delete", response={200: schemas.Changed, **PROBLEMS})
+def delete_a_moment(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
+    """Return the document without a moment; what hung on it stays where it is."""
+    return {"document": delete_moment(read_effect(wanted.document), wanted.uid)}
 
 
 @router.post("names/rename", response={200: schemas.Changed, **PROBLEMS})

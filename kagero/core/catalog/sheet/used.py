@@ -34,13 +34,13 @@ def users(effect: Effect) -> dict[str, tuple[str, ...]]:
     """Return, by the uid of a dial or prop, the names of the emitters and props that use it, each once."""
     things: list[Any] = [*effect.emitters, *effect.props]
     names: dict[str, str] = {f"dials.{identifier(dial.name)}": dial.uid for dial in effect.dials}
+    names |= {f"moments.{identifier(moment.name)}": moment.uid for moment in effect.moments}
     names |= {name: prop.uid for prop in effect.props for name in prop_names(prop)}
-    held: list[Any] = [*effect.dials, *effect.props]
+    held: list[Any] = [*effect.dials, *effect.moments, *effect.props]
     made: dict[str, dict[str, None]] = {each.uid: {} for each in held}
     for thing in things:
-        uids = {
-            uid for _, facts, value in walk(thing) if facts.refers and facts.refers.group in ("dials", "props") for uid in references(facts, value)
-        }
+        named = [(facts, value) for _, facts, value in walk(thing) if facts.refers and facts.refers.group in ("dials", "moments", "props")]
+        uids = {uid for facts, value in named for uid in references(facts, value)}
         uids |= {names[name] for name in names_of(thing) if name in names}
         for uid in uids - {thing.uid}:
             if uid in made:

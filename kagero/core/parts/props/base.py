@@ -145,6 +145,18 @@ class PropPart(Part):
     in_pictures: Annotated[
         bool, SAID, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
     ] = True
+    seen_from: Annotated[
+        Uid | None,
+        CONTENT,
+        Refers("moments", "", "{name} is seen from a moment that is not there.", "Choose another, or the clip's beginning."),
+        Setting("Seen from", "The moment from which it is seen. Seen or not, it guides and gives births.", nothing="the beginning"),
+    ] = None
+    seen_until: Annotated[
+        Uid | None,
+        CONTENT,
+        Refers("moments", "", "{name} is seen until a moment that is not there.", "Choose another, or the clip's end."),
+        Setting("Seen until", "The moment from which it is seen no more.", nothing="the end"),
+    ] = None
     group: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the props.")
     paint: Annotated[list[PaintStroke], CONTENT] = Field(default=[], max_length=2000, description="What was painted onto it, in order.")
     dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
