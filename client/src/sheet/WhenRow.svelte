@@ -14,6 +14,8 @@
   const rate = $derived(framesASecond(draft.document.clip))
   const unit = { symbol: 's', scale: 1, digits: 2 }
   const clipSeconds = $derived((player.clip.last_frame - player.clip.first_frame) / rate)
+  const moving = $derived((draft.document.props ?? []).filter((p) => catalog.is(p, 'placed')))
+  const onProp = $derived(moving.find((p) => p.uid === births.place.prop))
   const lasts = $derived.by(() => {
     const { from, to } = runsFrom(draft.emitter, momentTimes(draft.document))
     return (to ?? clipSeconds) - from
@@ -26,7 +28,7 @@
 
 <PlainRow
   label="How many"
-  help="Whether the rate counts by the second or by the frame, and how many births there are at most."
+  help="Whether the rate counts by the second, the frame or the metre of a prop’s way, and how many births there are at most."
 >
   <span class="text-quiet">the rate is</span>
   <Segments
@@ -35,9 +37,27 @@
     options={[
       { value: 'second', label: 'per second' },
       { value: 'frame', label: 'per frame' },
+      { value: 'metre', label: 'per metre' },
     ]}
-    onpick={(per) => draft.edit(`Count births by the ${per}`, at('per'), per)}
+    onpick={(per) =>
+      draft.edit(`Count births by the ${per}`, draft.inEmitter(['births']), {
+        ...births,
+        per,
+        going: per === 'metre' ? (births.going ?? (onProp ? null : (moving[0]?.uid ?? null))) : null,
+      })}
   />
+  {#if births.per === 'metre'}
+    <span class="text-quiet">of the way of</span>
+    <Choice
+      label="Whose way counts"
+      value={births.going ?? ''}
+      options={[
+        { value: '', name: onProp ? `${onProp.name}, where they are born` : 'choose one' },
+        ...moving.map((p) => ({ value: p.uid, name: p.name })),
+      ]}
+      onpick={(uid) => draft.edit('Change whose way births count by', at('going'), uid || null)}
+    />
+  {/if}
   {#if births.limit == null}
     <button
       type="button"

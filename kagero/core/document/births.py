@@ -43,7 +43,10 @@ class Births(Part):
             True,
         ),
     ]
-    per: Annotated[Literal["second", "frame"], VALUE] = "second"
+    per: Literal["second", "frame", "metre"] = Field(default="second", description="What the rate counts by; metre: of the way that a prop goes.")
+    going: Annotated[Uid | None, Refers("props", "placed", "{name} counts births by the way of a prop that is not there.", "Choose another.")] = (
+        Field(default=None, description="The prop whose way births count by where they count by the metre; null: the one that they are on.")
+    )
     limit: Annotated[int | None, VALUE] = Field(
         default=None,
         ge=0,
@@ -146,7 +149,13 @@ class Births(Part):
     def driven(self, facts: FieldFacts) -> Driven | None:
         """A rate by the frame says so."""
         said = facts.driven
-        return replace(said, unit=Unit("/frame"), drag=10) if said is not None and facts.name == "rate" and self.per == "frame" else said
+        if said is None or facts.name != "rate" or self.per == "second":
+            return said
+        return replace(said, unit=Unit("/frame") if self.per == "frame" else Unit("/m", 1, 0), drag=10)
+
+    def goes_by(self) -> str | None:
+        """Return the uid of the prop by whose way births count; None where they count by time, or by no prop's."""
+        return (self.going or self.place.prop_on()) if self.per == "metre" else None
 
     def unused(self) -> frozenset[str]:
         idle = {"begins"} if self.when == "rate" or self.place.parted else set()

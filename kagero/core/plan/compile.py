@@ -12,6 +12,7 @@ from ..parts.looks import Column, LookPart
 from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
 from ..rows.placed import PlacedRow
+from ..rows.slots import OfProp
 from .birth import BirthContext
 from .contexts import AXES, EmitterContext, PropContext
 from .keys import structure_key, validity_key
@@ -172,12 +173,23 @@ def _parents_first(effect: Effect) -> list[int]:
     return done
 
 
+def _rate(at: EmitterContext) -> int:
+    """Return the rate of an emitter: by the metre, times how fast the prop goes."""
+    (rate,) = at.row("births.rate")
+    if at.thing.births.per != "metre":
+        return rate
+    b, prop = at.builder, at.thing.births.goes_by()
+    if prop is None:
+        return b.const(0)
+    return b.op("mul", rate, b.op("length", *b.multi("prop_velocity", at.clip_time(), attrs=(OfProp(prop),))))
+
+
 def _compile(scope: Scope) -> Structure:
     emitter, slots = scope.thing, SlotTable[EffectView]()
     links = Links(scope)
     remembering, latched = links.remembering(), links.latched()
     rate_context = EmitterContext(scope, Builder(slots))
-    rate = rate_context.builder.finish({"rate": rate_context.row("births.rate")[0]})
+    rate = rate_context.builder.finish({"rate": _rate(rate_context)})
 
     step_context = StepContext(scope, Builder(slots))
     step = step_context.builder.finish(write_step(step_context, latched, remembering))

@@ -43,6 +43,7 @@ def timing_of(scope: Scope) -> Timing:
     if births.until in moments:
         end = moments[births.until]
     driven = is_sourced(births.rate) or any(is_active(emitter, scope.rows["births.rate"], response) for response in births.rate.responses)
+    driven = driven or births.per == "metre"
     scale = float(clip.rate) if births.per == "frame" else 1.0
     constant = None if driven else births.rate.base * scale
     begins = clip.seconds(clip.first_frame - clip.run_up)

@@ -43,6 +43,7 @@ SIGNATURES: dict[str, Signature] = {
     "box_surface": Signature(6, 6),
     "prop_matrix": Signature(1, 12, ("queries",)),
     "prop_velocity": Signature(1, 3, ("queries",)),
+    "prop_travelled": Signature(1, beside=("queries",)),
     "prop_born": Signature(5, 18, ("queries",)),
     "prop_bound": Signature(7, 18, ("queries",)),
     "prop_held": Signature(7, 3, ("queries",)),

@@ -18,6 +18,7 @@ from ..plan import EffectView, Plan
 from .building import Content, geometry, geometry_key, nothing
 
 H = 1 / 240  # seconds before and after, for velocities
+STEP = 1 / 480  # seconds between the moments at which a way is measured
 APART = 1 / 240  # seconds: meshes that deform are asked for as they stand at whole multiples, where particles are born at moments of their own
 FEW, STOOD = 16, 192  # times that are kept at once; how often
 
@@ -30,6 +31,7 @@ class PropPlaces:
         self._view = EffectView(effect)
         self._programs = {prop.uid: prepare(prop.place, np.float64) for prop in plan.props}
         self._geometry: dict[str, Mesh | Path | None] = {}
+        self._ways: dict[str, tuple[np.ndarray, np.ndarray]] = {}  # how far props have come at times
         self._keys: dict[str, str] = {}
         self._still: dict[str, bool] = {}
         self._stood: LRUCache[tuple[str, bytes], np.ndarray] = LRUCache(STOOD)
@@ -105,6 +107,18 @@ class PropPlaces:
             with self._lock:
                 self._stood[key] = made
         return made
+
+    def travelled(self, uid: str, times: np.ndarray) -> np.ndarray:
+        """Return how many metres of its way a prop has gone since the clip's first frame, or its run-up, at times (n,), seconds: (n,); (1,) where
+        it stands still. Chords between moments STEP apart."""
+        if self.still(uid):
+            return np.zeros(1)
+        if uid not in self._ways:
+            begin, end = self.plan.seconds(self.plan.first_frame - self.plan.run_up), self.plan.seconds(self.plan.last_frame + 1)
+            at = begin + np.arange(int(np.ceil((end - begin) / STEP)) + 2) * STEP
+            way = np.linalg.norm(np.diff(self.matrices(uid, at)[:, :3, 3], axis=0), axis=1)
+            self._ways[uid] = (at, np.concatenate([[0.0], np.cumsum(way)]))
+        return np.interp(times, *self._ways[uid])
 
     def velocities(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return how a prop moves at times (n,), seconds: (n, 3) metres a second, of its own place; (1, 3) where it stands still.

@@ -73,6 +73,7 @@ OPERATIONS: dict[str, Entry] = {
     "prop_matrix": Entry(_asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
                          LEAF, whole=True),
     "prop_velocity": Entry(_asks(lambda stage, query, args, times, n: stage.velocities(query.prop, times).T), LEAF, whole=True),
+    "prop_travelled": Entry(_asks(lambda stage, query, args, times, n: [stage.travelled(query.prop, times)]), LEAF, whole=True),
     "prop_born": Entry(_asks(lambda stage, query, args, times, n: stage.born(query, _columns(args[:3], n), times, _columns(args[3:], n)[:, 0])),
                        LEAF, whole=True),
     "prop_bound": Entry(_asks(lambda stage, query, args, times, n: stage.bound(query, _columns(args[:3], n), _columns(args[3:], n), times)),
