@@ -8,6 +8,7 @@ from typing import Any
 
 from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
+from demo.motion import ALL as MOTION
 from demo.parts import STRAIGHT, file, gradient, prop, ratio, response, row, written
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
@@ -177,6 +178,7 @@ ALL = {
     "compass-rose": compass_rose,
     "wheelhouse-window": wheelhouse_window,
     **BIRTHS_AND_MASKS,
+    **MOTION,
 }
 
 

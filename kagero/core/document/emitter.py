@@ -19,6 +19,7 @@ from ..rows.slots import OfProp
 from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
 from .births import Births
+from .ending import Ending
 from .neighbours import Neighbours
 from .target import Target
 from .thinning import Thinning
@@ -152,6 +153,7 @@ class Emitter(Part):
     target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look
+    ending: Ending | None = None
     thinning: Thinning | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
@@ -162,7 +164,8 @@ class Emitter(Part):
         return frozenset() if self.births.place.prop_on() is not None else frozenset({"motion.grip"})
 
 
-ONCE: dict[tuple[str, ...], type[Part]] = {("target",): Target, ("motion", "space"): Space, ("motion", "near"): Neighbours}  # by their paths
+# what an emitter has at most once, by its path
+ONCE: dict[tuple[str, ...], type[Part]] = {("target",): Target, ("motion", "space"): Space, ("motion", "near"): Neighbours, ("ending",): Ending}
 
 
 def once(emitter: Emitter, path: tuple[str, ...]) -> Part | None:

@@ -85,6 +85,7 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(target={"prop": "ball"})
     yield emitter(motion={"space": {"prop": "ball"}})
     yield emitter(motion={"near": {}})
+    yield emitter(ending={})
 
 
 FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}}

@@ -55,10 +55,10 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
         yield Addable(kind.label, group, kind.help or (kind.__doc__ or "").strip(), (into,), made, True, why)
 
 
-def addable_motion(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
-    """Yield what an emitter's motion can be given once: targets, whom it goes along with, neighbours."""
+def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addable]:
+    """Yield what an emitter can be given once in a band: targets, whom it goes along with, neighbours; where its particles end."""
     for path, kind in ONCE.items():
-        if once(emitter, path) is None:
+        if kind.band == band and once(emitter, path) is None:
             data = ready_part(effect, emitter, kind, {})
             why = "There is no prop for it." if data.get("prop", "") is None else ""
             yield Addable(kind.label, "besides", kind.help, path, None if why else data, False, why)

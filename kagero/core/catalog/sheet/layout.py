@@ -13,7 +13,7 @@ from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
 from ..scope import Scope
-from .adding import addable_draws, addable_masks, addable_motion, addable_of, addable_props, free_name
+from .adding import addable_draws, addable_masks, addable_of, addable_once, addable_props, free_name
 from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
 from .paths import joined, named_path, value_at
@@ -68,6 +68,9 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     def rows(*addresses: str) -> tuple[Item, ...]:
         return tuple(Item(row=address) for address in addresses)
 
+    def single(band: str) -> tuple[Item, ...]:
+        return tuple(Item(part=".".join(path)) for path, kind in ONCE.items() if kind.band == band and once(emitter, path) is not None)
+
     def parts(group: str) -> tuple[Item, ...]:
         return tuple(Item(part=f"{group}.#{each.uid}") for each in getattr(emitter, group))
 
@@ -75,7 +78,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
                     {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
                     "Births from particles have no bursts of their own." if emitter.births.place.parted else "")  # fmt: skip
     moves = [*addable_of(effect, emitter, PUSHES, "forces", "pushes"), *addable_of(effect, emitter, RIDES, "rides", "rides"),
-             *addable_motion(effect, emitter)]  # fmt: skip
+             *addable_once(effect, emitter, "motion")]  # fmt: skip
     draws = addable_draws(emitter)
     own = [Addable(words, group, help, ("own",), {**kind.template(), **more, "uid": "new", "name": free_name(emitter.own, name)}, True)
            for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
@@ -86,11 +89,11 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
     bands = (
         Band("births", "births", births, (burst,)),
-        Band("motion", "motion", (*parts("forces"), *parts("rides"), *(Item(part=".".join(path)) for path in ONCE if once(emitter, path) is not None),
+        Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
         Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
              () if emitter.thinning else (thinning,)),
-        Band("endings", "endings", (Item(panel="lifespan"),), ()),
+        Band("endings", "endings", (Item(panel="lifespan"), *single("endings")), tuple(addable_once(effect, emitter, "endings"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
     )  # fmt: skip
