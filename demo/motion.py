@@ -9,7 +9,9 @@ from demo.births_and_masks import mask, of_mask
 from demo.parts import STRAIGHT, file, gradient, prop, response, row, written
 
 
-def document(name: str, note: str, clip: dict[str, Any], camera: dict[str, Any], props: list[Any], emitters: list[Any], **more: Any) -> dict[str, Any]:
+def document(
+    name: str, note: str, clip: dict[str, Any], camera: dict[str, Any], props: list[Any], emitters: list[Any], **more: Any
+) -> dict[str, Any]:
     for emitter in emitters:
         emitter["births"]["launch"] = {"aim": "direction", **emitter["births"]["launch"]}
         emitter["look"] = {"sprite": "soft_disc", **emitter["look"]}
@@ -60,7 +62,13 @@ def mayfly_column() -> dict[str, Any]:
 
 
 def fireflies() -> dict[str, Any]:
-    rope = prop("rope", "Mooring rope", "path", points=[[-2.2, 1.75, 0.0], [-1.1, 1.12, 0.25], [0.0, 0.92, 0.1], [1.1, 1.15, -0.25], [2.1, 1.7, 0.0]], shown="lines")
+    rope = prop(
+        "rope",
+        "Mooring rope",
+        "path",
+        points=[[-2.2, 1.75, 0.0], [-1.1, 1.12, 0.25], [0.0, 0.92, 0.1], [1.1, 1.15, -0.25], [2.1, 1.7, 0.0]],
+        shown="lines",
+    )
     post = prop("post", "Post", "shape", shape="cylinder", radius=0.1, height=1.85, position=row([-2.25, 0.0, 0.0]), tint=[0.09, 0.07, 0.05])
     other = prop("other", "Far post", "shape", shape="cylinder", radius=0.1, height=1.8, position=row([2.15, 0.0, 0.0]), tint=[0.09, 0.07, 0.05])
     flies = {
@@ -133,8 +141,17 @@ def mist() -> dict[str, Any]:
 
 
 def eddy() -> dict[str, Any]:
-    wake = prop("wake", "Wake", "shape", shape="disc", radius=1.0, position=written("wake-goes", "vec3(-0.9 + 0.28 * clip_time, 0.02 + 0.02 * sin(2 * clip_time), 0.15 * sin(0.8 * clip_time))"),
-                scale=row([1.0, 1.0, 1.0], by_dial("wake-wide", "width", 0.5, 1.6)), shown="lines", in_pictures=False)
+    wake = prop(
+        "wake",
+        "Wake",
+        "shape",
+        shape="disc",
+        radius=1.0,
+        position=written("wake-goes", "vec3(-0.9 + 0.28 * clip_time, 0.02 + 0.02 * sin(2 * clip_time), 0.15 * sin(0.8 * clip_time))"),
+        scale=row([1.0, 1.0, 1.0], by_dial("wake-wide", "width", 0.5, 1.6)),
+        shown="lines",
+        in_pictures=False,
+    )
     pier = prop("pier", "Pier post", "shape", shape="cylinder", radius=0.12, height=1.1, position=row([1.35, -0.1, -0.35]), tint=[0.09, 0.07, 0.055])
     dials = [
         dial("height", "Height", 1.0, 0.3, 2.0, "m", "How high the spray rises."),
@@ -188,8 +205,17 @@ def eddy() -> dict[str, Any]:
 
 
 def lantern_gathers() -> dict[str, Any]:
-    lantern = prop("lantern", "Lantern", "mesh", file=file("lantern.glb"), position=written("lantern-goes", "vec3(0.12 * sin(clip_time * 1.2), 0.6 + 0.03 * sin(clip_time * 2), 0)"),
-                   rotation=written("lantern-turns", "vec3(0, 0.5 * clip_time, 0.06 * sin(clip_time * 1.2))"), scale=row([3.2, 3.2, 3.2]), shown="hidden", in_pictures=False)
+    lantern = prop(
+        "lantern",
+        "Lantern",
+        "mesh",
+        file=file("lantern.glb"),
+        position=written("lantern-goes", "vec3(0.12 * sin(clip_time * 1.2), 0.6 + 0.03 * sin(clip_time * 2), 0)"),
+        rotation=written("lantern-turns", "vec3(0, 0.5 * clip_time, 0.06 * sin(clip_time * 1.2))"),
+        scale=row([3.2, 3.2, 3.2]),
+        shown="hidden",
+        in_pictures=False,
+    )
     drawn = {"kind": "moment", "moment": "gather"}
     scraps = {
         "uid": "scraps", "name": "Scraps",
@@ -244,9 +270,25 @@ def lantern_gathers() -> dict[str, Any]:
 
 
 def deck() -> dict[str, Any]:
-    hull = prop("hull", "Hull", "mesh", file=file("hull.glb"), tint=[1.2, 1.0, 0.85], scale=row([0.62, 0.62, 0.62]), position=written("deck-heave", "vec3(0, 0.45 + 0.04 * sin(clip_time * 1.1), 0)"),
-                rotation=written("deck-roll", "vec3(0.1 * sin(clip_time * 0.9), 0.5, 0.05 * sin(clip_time * 1.1))"))
-    lee = mask("gust", "Gust", "sphere", radius=row(0.9), falloff=row(0.7), edge=row(0.0), position=written("gust-goes", "vec3(-2.4 + 1.1 * clip_time, 0.8, 0.4)"))
+    hull = prop(
+        "hull",
+        "Hull",
+        "mesh",
+        file=file("hull.glb"),
+        tint=[1.2, 1.0, 0.85],
+        scale=row([0.62, 0.62, 0.62]),
+        position=written("deck-heave", "vec3(0, 0.45 + 0.04 * sin(clip_time * 1.1), 0)"),
+        rotation=written("deck-roll", "vec3(0.1 * sin(clip_time * 0.9), 0.5, 0.05 * sin(clip_time * 1.1))"),
+    )
+    lee = mask(
+        "gust",
+        "Gust",
+        "sphere",
+        radius=row(0.9),
+        falloff=row(0.7),
+        edge=row(0.0),
+        position=written("gust-goes", "vec3(-2.4 + 1.1 * clip_time, 0.8, 0.4)"),
+    )
     petals = {
         "uid": "scurry", "name": "Petals",
         "draws": [{"uid": "scurry-weight", "name": "weight", "kind": "uniform"}, {"uid": "scurry-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)}],
