@@ -2,34 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from tests.browser.test_mapping import MappingCase
 
 
 class Counted(MappingCase):
-    def empty(self) -> None:
-        """Open a new, empty effect; opening it is not counted."""
-        self.page.goto(self.live_server_url)
-        self.page.get_by_role("button", name="New effect").click()
-        self.page.get_by_role("button", name="Empty").click()
-        self.page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
-        self.saved()
-
-    def made(self) -> dict[str, Any]:
-        self.saved()
-        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
-
-    def pick(self, label: str, value: str) -> None:
-        """Choose in a list of a few: one action."""
-        self.actions += 1
-        self.page.get_by_label(label, exact=True).first.select_option(label=value)
-        self.saved()
-
-    def item(self, name: str, role: str = "menuitem") -> None:
-        self.click(name=name, role=role)
-        self.saved()
-
     def test_a_bell_of_size_over_life_with_each_ones_own_peak(self):
         self.empty()
         self.click(label="Drive Size")

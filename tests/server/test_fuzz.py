@@ -37,7 +37,7 @@ HOSTILE = [None, True, False, 0, -1, 1e308, -1e308, 1e-320, 2**63, 2**31, "", "\
 class OpenApi(LiveServerTestCase):
     def test_every_route_answers_what_it_says_it_does_and_never_with_a_fault_of_its_own(self):
         described = json.loads(json.dumps(api.get_openapi_schema(), default=str))
-        schema = schemathesis.openapi.from_dict(described)
+        schema = schemathesis.openapi.from_dict(without_tuples(described))
         asked = 0
         for result in schema.get_all_operations():
             operation = result.ok()
@@ -71,6 +71,19 @@ class OpenApi(LiveServerTestCase):
         with contextlib.suppress(hypothesis.errors.Unsatisfiable):
             one()
         return len(seen)
+
+
+def without_tuples(schema):
+    """Return a schema in which tuples are lists of their length: the library rewrites tuples in place, those of answers too."""
+    if isinstance(schema, list):
+        return [without_tuples(each) for each in schema]
+    if not isinstance(schema, dict):
+        return schema
+    made = {key: without_tuples(value) for key, value in schema.items()}
+    if isinstance(made.get("prefixItems"), list):
+        each = made.pop("prefixItems")
+        made |= {"items": each[0] if all(one == each[0] for one in each) else {"anyOf": each}, "minItems": len(each), "maxItems": len(each)}
+    return made
 
 
 def places(thing, way=()):

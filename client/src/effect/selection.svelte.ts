@@ -67,6 +67,8 @@ export class Selection {
   /** What pushes the picked particle, on the stage: arrows with their names, and a slice of one push (its uid) or of all (""). */
   arrows = $state(false)
   slice = $state<string | null>(null)
+  /** Whether the rails of rides are drawn on the stage. */
+  rails = $state(true)
 
   /** Whether the stage shows a second view beside the first. */
   beside = $state(false)

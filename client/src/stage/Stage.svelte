@@ -21,7 +21,7 @@
   import { api } from '../wire/api'
   import { settable, valueAt, withValue } from '../effect/timekeys'
   import type { Row, Unit } from '../wire/types'
-  import type { PushArrow, PushSlice } from './pushlayer'
+  import Pushing from './Pushing.svelte'
   import { RAMP_STOPS } from './ramp'
   import { StageScene } from './scene'
   import BrushPanel from './BrushPanel.svelte'
@@ -340,86 +340,6 @@
     const at = through ? player.shown?.props?.find((p) => p.uid === through) : undefined
     if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
   })
-  // what pushes the picked particle
-  let slice = $state.raw<PushSlice | null>(null)
-  const pushNames = $derived(
-    new Map((draft.emitter.forces ?? []).map((f) => [f.uid, catalog.part(draft.emitter, `forces.#${f.uid}`)?.label])),
-  )
-  const arrows = $derived.by((): PushArrow[] => {
-    const pushes = selection.arrows && player.picked ? player.one(player.picked.emitter)?.pushes : undefined
-    if (!pushes) return []
-    const made = Object.entries(pushes).map(([uid, vector]) => ({
-      name: (pushNames.get(uid) ?? 'push').toLowerCase(),
-      vector,
-    }))
-    const sum = [0, 1, 2].map((axis) => made.reduce((total, { vector }) => total + vector[axis], 0))
-    return made.length > 1 ? [...made, { name: 'all', vector: sum, sum: true }] : made
-  })
-  let slicing = 0
-  $effect(() => {
-    const { picked: one, shown } = player
-    if (bare || second || selection.slice === null || !one || !shown || player.dragging) {
-      slice = null
-      return
-    }
-    void [looks, draft.document]
-    const push = selection.slice
-    const turn = ++slicing
-    const later = setTimeout(async () => {
-      const at = scene?.pickedPlace()
-      if (!scene || !at) return
-      const { across, up, distance } = scene.facing(at)
-      const reach = 0.35 * distance
-      try {
-        const made = await api.slice(
-          untrack(() => draft.plain()),
-          {
-            emitter: one.emitter,
-            frame: shown.frame,
-            key: one.key,
-            push,
-            across: across as [number, number, number],
-            up: up as [number, number, number],
-            reach,
-            count: 21,
-          },
-        )
-        if (turn === slicing) slice = { ...made, reach }
-      } catch {
-        if (turn === slicing) slice = null // it lives no more, or cannot be played now: the stage says that elsewhere
-      }
-    }, 120)
-    return () => clearTimeout(later)
-  })
-  $effect(() => {
-    void [player.shown, looks]
-    scene?.pushed(bare || second ? [] : arrows, slice)
-  })
-  function pushing(event: Event) {
-    const forces = draft.emitter.forces ?? []
-    overlay.openMenu(event.currentTarget, 'What pushes', [
-      {
-        label: selection.arrows ? 'No arrows on the picked particle' : 'Arrows on the picked particle',
-        act: () => (selection.arrows = !selection.arrows),
-      },
-      null,
-      { label: 'No slice', disabled: selection.slice === null, act: () => (selection.slice = null) },
-      { label: 'A slice of all pushes', act: () => (selection.slice = '') },
-      ...forces.map((f) => ({
-        label: `A slice of ${(pushNames.get(f.uid) ?? f.kind).toLowerCase()}`,
-        act: () => (selection.slice = f.uid),
-      })),
-    ])
-  }
-  const pushWords = $derived(
-    selection.slice === null
-      ? selection.arrows
-        ? 'arrows'
-        : ''
-      : selection.slice
-        ? `slice of ${(pushNames.get(selection.slice) ?? 'a push').toLowerCase()}`
-        : 'slice of all',
-  )
   $effect(() => scene?.hurry(player.dragging))
   $effect(() => {
     const { life } = picked
@@ -724,21 +644,8 @@
             ? (fieldName ?? 'field')
             : 'look'}</Action
       >
-      {#if draft.emitter.forces?.length}<Action
-          small
-          kind="line"
-          onclick={pushing}
-          hint="Which push does what: arrows on the picked particle, a slice of one or all"
-          >Pushes{pushWords ? `: ${pushWords}` : ''}</Action
-        >{/if}{/if}
+      <Pushing {scene} {looks} quiet={bare || second} />{/if}
   </div>
-  {#if pushWords && !player.picked && !second && !bare}
-    <span
-      class="absolute top-11 left-3.5 rounded-md border border-line bg-ink/80 px-2 py-1 text-xs text-quiet"
-      role="status"
-      >Pick a particle: {pushWords === 'arrows' ? 'its pushes are shown on it' : 'the slice goes through it'}.</span
-    >
-  {/if}
   {#if brushing}
     <BrushPanel
       bind:stroke={() => stroke, (made) => (strokes = { ...strokes, [painting ? 'paint' : 'reshape']: made })}

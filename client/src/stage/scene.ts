@@ -66,6 +66,7 @@ export class StageScene {
   figure = false
   private looking: Looking
   private track = new three.Group()
+  private railed = new three.Group()
   private pushes = new PushLayer()
   private shading = false
   private range: readonly [number, number] = [0, 1]
@@ -112,7 +113,7 @@ export class StageScene {
     this.points.frustumCulled = false
     this.points.renderOrder = 1
     this.scene.add(this.points)
-    this.marks.add(this.guides, this.track, this.pushes.group, this.layer.over)
+    this.marks.add(this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
@@ -423,6 +424,24 @@ export class StageScene {
     this.pushes.set(arrows, slice)
     const at = this.pickedPlace()
     this.pushes.place(at, this.facing(at ?? [0, 0, 0]))
+    this.ask()
+  }
+
+  /** Show the rails of rides, lines of points in the world; none shows none. */
+  rails(lines: readonly (readonly (readonly number[])[])[]): void {
+    if (!lines.length && !this.railed.children.length) return
+    for (const child of this.railed.children) (child as three.LineSegments).geometry.dispose()
+    this.railed.clear()
+    const points = lines.flatMap((line) => line.slice(1).flatMap((point, i) => [...line[i], ...point]))
+    if (points.length) {
+      const color = new three.Color().setRGB(0.098, 0.381, 0.381, three.LinearSRGBColorSpace)
+      this.railed.add(
+        new three.LineSegments(
+          new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)),
+          new three.LineBasicMaterial({ color, transparent: true, opacity: 0.6, depthTest: false }),
+        ),
+      )
+    }
     this.ask()
   }
 

@@ -167,6 +167,12 @@ export const api = {
     },
   ): Promise<{ points: [number, number, number][]; pushes: [number, number, number][] }> =>
     answer(client.POST('/api/slice', { body: { document, ...wish } })),
+  rails: (
+    document: Plain,
+    emitter: string,
+    frame: number,
+  ): Promise<{ ride: string; lines: [number, number, number][][] }[]> =>
+    answer(client.POST('/api/rails', { body: { document, emitter, frame } })),
   oneLife: (
     document: Plain,
     emitter: string,

@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..document import Dial, Draw, Effect, Emitter, Own, Prop, Push, Ride, read_effect
+from ..document import Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from ..formula import identifier
 from ..rows.model import FieldFacts, Model, references, rewritten, walk
@@ -29,7 +29,7 @@ GROUPS = ("draws", "own", "dials", "moments", "props")  # what a piece may need,
 
 
 class Piece(Model):
-    """What is copied. draws, own, dials, props: those that it reads, and those that these read in turn."""
+    """What is copied. draws, own, dials, moments, props: those that it reads, and those that these read in turn."""
 
     format: Literal["kagero-piece"] = "kagero-piece"
     kind: Literal["responses", "row", "emitter", "prop", "push", "ride"]
@@ -42,6 +42,7 @@ class Piece(Model):
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
+    moments: list[Moment] = []
     props: list[Prop] = []
 
 

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
 from ..errors import Finding
 from ..rows.model import SAID, VALUE, Model, Name, Refers, Uid
 from ..rows.view import found
-
-if TYPE_CHECKING:
-    from .effect import Effect
 
 
 class Moment(Model):
@@ -27,7 +24,7 @@ class Moment(Model):
     seconds: Annotated[float, VALUE] = Field(default=0.0, ge=-100_000, le=100_000)
 
 
-def moment_times(effect: Effect) -> dict[str, float]:
+def moment_times(effect: Any) -> dict[str, float]:
     """Return each moment's clip time by its uid, seconds. In a circle the first one counts by its frame."""
     made: dict[str, float] = {}
 
@@ -42,7 +39,7 @@ def moment_times(effect: Effect) -> dict[str, float]:
     return {moment.uid: time(moment, (moment.uid,)) for moment in effect.moments}
 
 
-def moment_findings(effect: Effect) -> Iterator[Finding]:
+def moment_findings(effect: Any) -> Iterator[Finding]:
     """Yield moments that stand after each other in a circle."""
     for index, moment in enumerate(effect.moments):
         way, at = [moment], moment

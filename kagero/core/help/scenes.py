@@ -61,6 +61,7 @@ def fixtures() -> list[dict[str, Any]]:
 
 def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
     made = effect("Card", list(emitters) or [emitter()], last=LAST, props=props or [], at=(0.0, 1.05, 3.7), target=(0.0, 0.85, 0.0))
+    made["moments"] = [{"uid": "moment", "name": "moment", "frame": LAST // 2}]
     if dials:
         turn = [{"time": 0.0, "value": 0.0}, {"time": 1.0, "value": 1.0}, {"time": 2.0, "value": 0.0}]
         made["dials"] = [{"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}]

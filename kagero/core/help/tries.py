@@ -149,6 +149,8 @@ def _provide(made: _Try, kind: Any) -> str:
         made.prop({**scenes.mask_fields("sphere"), "position": {"base": [0.0, 0.8, 0.0], "responses": []}, "shown": "lines"})
     elif "dial" in fields and not effect.dials:
         made.document["dials"].append({"uid": made.new_uid(), "name": "tried", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0})
+    elif "moment" in fields and not effect.moments:
+        made.document["moments"].append({"uid": made.new_uid(), "name": "tried", "frame": (effect.clip.first_frame + effect.clip.last_frame) // 2})
     elif "own" in fields and not made.of.own:
         made.emitter["own"].append({**scenes.emitter()["own"][0], "uid": made.new_uid(), "name": "tried"})
     else:

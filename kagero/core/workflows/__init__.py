@@ -6,6 +6,7 @@ from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
+from .rails import rails
 from .ready import ready
 from .stream import HeldFrames, Packets, PlayRequest, play_packets
 from .trying import Trial, Tried, try_dial, turned
@@ -30,6 +31,7 @@ __all__ = [
     "life_profile",
     "measure",
     "play_packets",
+    "rails",
     "ready",
     "render_frame",
     "span",

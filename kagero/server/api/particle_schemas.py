@@ -78,3 +78,10 @@ class OneLifeOut(Schema):
     ends: bool
     path: list[list[float]]
     columns: list[LifeColumn]
+
+
+class RailsOut(Schema):
+    """ride: its uid; lines: points in the world, metres."""
+
+    ride: str
+    lines: list[list[tuple[float, float, float]]]

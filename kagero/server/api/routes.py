@@ -23,10 +23,10 @@ from kagero.core.catalog import (
     paste_mover,
     paste_prop,
 )
-from kagero.core.document import json_schema, read_effect
+from kagero.core.document import Emitter, json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost
+from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost, rails
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, first_turn, play, ready
@@ -35,6 +35,7 @@ from ..library import drafts, presets, shelves
 from ..library.models import Effect
 from . import dials, errors, formulas, help, particle_schemas, people, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
+from .asking import AboutEmitter
 from .gone import listener
 
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
@@ -227,6 +228,14 @@ def slice_of_pushes(request: HttpRequest, wanted: particle_schemas.SliceIn) -> A
     """What pushes would do to a particle over a plane through it."""
     particles = particles_in(wanted)
     return particles.slice(wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count)
+
+
+@api.post("rails", response={200: list[particle_schemas.RailsOut], **PROBLEMS})
+def rails_of_rides(request: HttpRequest, wanted: AboutEmitter) -> Any:
+    """The rails of an emitter's rides at a frame, as lines."""
+    playing = ready(read_effect(wanted.document))
+    emitter = emitter_in(playing.effect, wanted.emitter)
+    return rails(playing.stage, emitter, playing.plan.seconds(wanted.frame)) if isinstance(emitter, Emitter) else []
 
 
 @api.post("cost", response={200: schemas.CostOut, **PROBLEMS})

@@ -23,7 +23,7 @@ class CrawlRide(SurfaceRidePart):
     Schmies, "Straightest geodesics on polyhedral surfaces", 1998).
     """
 
-    label = "Crawl on a surface"
+    label = "Crawl"
     places = ("out",)
 
     kind: Literal["crawl"] = "crawl"

@@ -16,7 +16,7 @@ class PathRide(PropRide):
     """A place along a path by its length, from any response, that travels and goes round the path. Its frame is carried along without
     turning: Bishop, "There is more than one way to frame a curve", American Mathematical Monthly 82 (1975)."""
 
-    label = "Ride along a path"
+    label = "Path ride"
     tells = ("along", "released")
     places = ("place",)
 

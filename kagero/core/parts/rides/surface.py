@@ -16,7 +16,7 @@ from .onsurface import SurfaceRidePart
 class SurfaceRide(SurfaceRidePart):
     """A place (u, v) on a prop, where the particle was born or as rows say, that travels, and stands off in the surface's own frame."""
 
-    label = "Ride on a surface"
+    label = "Surface ride"
     places = ("u", "v", "out", "along_u", "along_v")
 
     kind: Literal["surface"] = "surface"

@@ -13,7 +13,7 @@ from .base import Ridden, RidePart
 class TargetRide(RidePart):
     """Each particle sits at its own target and is carried by it: once it has arrived, or from the start."""
 
-    label = "Sit at its target"
+    label = "Sit at target"
 
     kind: Literal["target"] = "target"
     when: Annotated[

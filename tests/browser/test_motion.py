@@ -1,0 +1,164 @@
+"""What makes things go, made from an empty effect as an artist would: pushes, rides, gathering, moments; and the demos about it."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from demo.files import content
+from kagero.core.document import read_effect
+from kagero.core.workflows import Playing
+from kagero.server.library.models import Effect
+from tests.browser.test_mapping import MappingCase
+
+DEMOS = ("Mayfly column", "Fireflies along the rope", "Mist up the mooring post", "Eddy at the pier", "Lantern gathers", "Deck in the wind")
+
+
+class MotionCase(MappingCase):
+    def add(self, band: str, what: str) -> None:
+        self.page.get_by_label(f"Add a row to {band}").click()
+        self.page.get_by_role("option", name=what, exact=True).click()
+        self.saved()
+
+    def act(self, row: str, what: str) -> None:
+        """Choose in the menu of a row."""
+        self.page.locator(f"[data-name='{row}']").click()
+        self.page.get_by_role("menuitem", name=what, exact=True).click()
+        self.saved()
+
+    def emitter(self) -> dict[str, Any]:
+        return self.made()["emitters"][0]
+
+    def new_prop(self, what: str) -> None:
+        page = self.page
+        page.get_by_role("radio", name="Props", exact=True).click()
+        page.locator("[data-part=props]").get_by_role("button", name="prop", exact=True).click()
+        page.get_by_role("menuitem", name=what, exact=True).click()
+        page.locator("[data-part=prop-sheet]").wait_for()
+        self.saved()
+        page.get_by_role("radio", name="Sheet", exact=True).click()
+
+
+class Pushes(MotionCase):
+    def test_wound_round_and_drawn_in_and_which_push_does_what(self):
+        page = self.page
+        self.empty()
+        self.add("draws", "Draw: sign")
+        page.keyboard.press("Enter")  # as it is called
+        self.add("motion", "Swirl")
+        self.drive("Swirl", "draw A")
+        self.add("motion", "Pull")
+        self.drive("Pull", "life")
+        self.settle()
+        forces = self.emitter()["forces"]
+        self.assertEqual([force["kind"] for force in forces][-2:], ["swirl", "pull"])
+        self.assertEqual(forces[-2]["strength"]["responses"][0]["source"]["kind"], "draw")
+        shares = page.locator("[data-share]")
+        self.assertEqual(shares.count(), len(forces))
+        told = [int(re.search(r"(\d+) %", text).group(1)) for text in shares.all_inner_texts()]
+        self.assertAlmostEqual(sum(told), 100, delta=3)
+        # on the stage: arrows of the one that is picked, and a slice of one push
+        page.get_by_role("radio", name="Table", exact=True).click()
+        page.locator("[data-part=table] tbody tr").nth(5).click()
+        page.get_by_role("radio", name="Sheet", exact=True).click()
+        page.get_by_role("button", name="Pushes", exact=True).click()
+        with page.expect_response("**/api/slice") as slice_:
+            page.get_by_role("menuitem", name="A slice of all pushes").click()
+        answer = slice_.value.json()
+        self.assertEqual(len(answer["points"]), 441)
+        self.assertGreater(max(abs(x) for push in answer["pushes"] for x in push), 0.1)
+        # only one acts, it is copied to another emitter, and muted
+        swirl, pull = (force["uid"] for force in forces[-2:])
+        self.act(f"forces.{pull}.strength", "Only pull")
+        self.assertEqual([force["muted"] for force in self.emitter()["forces"]][-2:], [True, False])
+        self.act(f"forces.{pull}.strength", "Let all of them act")
+        self.act(f"forces.{swirl}.strength", "Copy swirl, to put into another emitter")
+        page.get_by_label("Add an emitter").click()
+        page.get_by_role("menuitem", name=re.compile("^New emitter|^Empty")).first.click()
+        self.saved()
+        self.add("motion", "The copied push")
+        other = self.made()["emitters"][1]
+        self.assertEqual(other["forces"][-1]["kind"], "swirl")
+        self.assertEqual(other["forces"][-1]["strength"]["responses"][0]["source"]["draw"], other["draws"][-1]["uid"])  # what it reads came with it
+
+
+class Rides(MotionCase):
+    def test_along_a_path_with_its_rails_and_let_go_late(self):
+        page = self.page
+        self.empty()
+        self.new_prop("Path")
+        with page.expect_response(lambda r: r.url.endswith("/api/rails") and len(r.json()) > 0) as rails:
+            self.add("motion", "Path ride")
+        line = rails.value.json()[0]["lines"][0]
+        self.assertGreater(len(line), 50)
+        ride = self.emitter()["rides"][0]
+        self.assertEqual(ride["prop"], self.made()["props"][0]["uid"])
+        self.assertEqual(ride["place"]["responses"][0]["source"]["kind"], "life")
+        self.drive("Path ride grip", "life")
+        self.settle()
+        response = self.emitter()["rides"][0]["grip"]["responses"][0]
+        self.assertEqual(response["source"]["kind"], "life")
+        page.get_by_label("Flip left and right").click()  # held at first, free at the end
+        self.settle()
+        self.assertEqual(page.locator("[data-mover]").last.get_attribute("data-mover"), ride["uid"])
+
+    def test_gathered_on_a_body_from_a_moment_on(self):
+        page = self.page
+        self.empty()
+        self.new_prop("Sphere")
+        self.add("motion", "Toward its target")
+        page.get_by_text("This emitter has no targets yet: add them.").wait_for()
+        self.add("motion", "Targets")
+        self.assertEqual(page.get_by_text("This emitter has no targets yet").count(), 0)
+        self.add("motion", "Sit at target")
+        made = self.emitter()
+        self.assertEqual((made["target"]["prop"], made["rides"][0]["kind"]), (self.made()["props"][0]["uid"], "target"))
+        page.get_by_role("button", name="Sequence", exact=True).click()
+        page.get_by_role("button", name=re.compile("^add one at frame")).click()
+        page.keyboard.type("Gather")
+        page.keyboard.press("Enter")
+        self.saved()
+        moment = self.made()["moments"][0]
+        self.assertEqual(moment["name"], "Gather")
+        self.drive("Toward target", "since Gather")
+        self.pick("Births start after", "after Gather")
+        self.assertEqual(self.emitter()["births"]["after"], moment["uid"])
+        self.drag(page.locator(f"[data-moment='{moment['uid']}']"), 60, 0)
+        self.saved()
+        later = self.made()["moments"][0]["frame"]
+        self.assertGreater(later, moment["frame"])
+        self.expected.append("422")
+        page.locator(f"[data-moment='{moment['uid']}']").focus()
+        page.keyboard.press("Delete")  # a row reads it: that is said, and nothing is lost
+        page.get_by_text("reads Gather").wait_for()
+        page.keyboard.press("Escape")
+        self.assertEqual(len(self.made()["moments"]), 1)
+
+
+class Demos(MotionCase):
+    def test_each_opens_and_moves(self):
+        for name in DEMOS:
+            with self.subTest(name):
+                page = self.open(name)
+                self.assertRegex(page.locator("[data-part=alive]").inner_text(), r"^[1-9]\d* alive")
+                document = Effect.objects.get(name=name).document
+                kinds = {force["kind"] for emitter in document["emitters"] for force in emitter["forces"]}
+                kinds |= {ride["kind"] for emitter in document["emitters"] for ride in emitter["rides"]}
+                self.assertGreater(len(kinds), 2)
+
+    def test_somebody_who_never_opens_a_formula_turns_the_eddy(self):
+        page = self.open("Eddy at the pier")
+        page.get_by_role("button", name=re.compile("^Dials")).click()
+        page.get_by_role("button", name=re.compile("^Height: ")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("0.3")
+        page.keyboard.press("Enter")
+        self.saved()
+        made = self.made()
+        self.assertEqual(made["dials"][0]["value"], 0.3)
+        highest = []
+        for value in (0.3, 1.0):
+            made["dials"][0]["value"] = value
+            shown = Playing(read_effect(made), content=content).show(40)[0]
+            highest.append(float(shown.positions()[shown.population.age < 1.5][:, 1].max()))
+        self.assertLess(highest[0], 0.5 * highest[1])
