@@ -11,7 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
+from kagero.core.errors import GeometryProblem
 from kagero.core.workflows import Playing
 from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
@@ -309,6 +311,48 @@ class Gathered(unittest.TestCase):
             counts = np.histogram(x, 10, (0, 10))[0]
             self.assertGreater(counts.min(), 20)
             self.assertEqual(bool((np.diff(x) > -1e-5).all()), order == "in_order")
+
+
+class BadInput(unittest.TestCase):
+    """What is missing is named, with a way out; what is empty holds where it stands, and the clip goes on."""
+
+    def test_a_path_of_one_point_a_mesh_whose_file_is_gone_and_a_pull_onto_itself(self):
+        dot = prop("p", kind="path", points=[[1.0, 2.0, 3.0]], smooth=False)
+        np.testing.assert_allclose(
+            places(at(played(rider(on("path", "p", place=0.5, travel=1.0, radius=0.0), 5), dot), 10)), [[1, 2, 3]] * 5, atol=1e-5
+        )
+
+        def gone(content: str) -> Any:
+            raise GeometryProblem("A file of this effect is not here.", remedy="Bring it in again.")
+
+        for kind in ("surface", "crawl"):
+            one = rider(on(kind, "body"), 5)
+            made = Playing(
+                read_effect({**document(one), "props": [{**BODY, "position": row([1.0, 0.0, 0.0]), "rotation": row([0.0, 0.0, 0.0])}]}), content=gone
+            )
+            np.testing.assert_allclose(places(at(made, 10)), [[1, 0, 0]] * 5, atol=1e-5)
+        for power in (-2.0, -1.0, 1.0):
+            pull = {
+                "kind": "pull",
+                "uid": "x",
+                "fades": "power",
+                "power": row(power),
+                "core": row(0.0),
+                "strength": row(100.0),
+                "point": row([0.0, 0.0, 0.0]),
+            }
+            made = played(rider({"kind": "path", "uid": "r", "muted": True}, 5, forces=[pull]))
+            np.testing.assert_array_equal(places(at(made, 10)), np.zeros((5, 3)))  # it is there already: nothing draws it anywhere
+
+    def test_what_is_not_there_is_named_with_a_way_out(self):
+        one = rider(on("path", "nowhere"), 5, target={"prop": "gone"}, forces=[{"kind": "pull", "uid": "x", "to": "place", "prop": "away", "strength": row(1.0)}],
+                    motion={"space": {"prop": "lost"}})  # fmt: skip
+        found = check_effect(read_effect(document(one)))
+        self.assertEqual(
+            {finding.where for finding in found},
+            {f"emitters.0.{path}" for path in ("rides.0.prop", "target.prop", "forces.0.prop", "motion.space.prop")},
+        )
+        self.assertTrue(all(finding.remedy for finding in found))
 
 
 class InASpace(unittest.TestCase):

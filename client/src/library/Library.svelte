@@ -218,7 +218,11 @@
         >
       </section>
     {/if}
-    <nav class="mb-4 flex flex-wrap items-center gap-1.5 text-[13px] text-quiet" aria-label="Folders and tags">
+    <!-- it stays where it is while the cards scroll: they are dropped on it -->
+    <nav
+      class="sticky -top-5 z-10 -mx-6 mb-2 flex flex-wrap items-center gap-1.5 bg-ink px-6 py-2 text-[13px] text-quiet"
+      aria-label="Folders and tags"
+    >
       <button
         type="button"
         class="rounded px-1 {folder ? 'hover:text-paper hover:underline' : 'font-bold text-paper'}"

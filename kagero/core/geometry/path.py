@@ -7,6 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
+from ..kernels import lines
+
 PER_SPAN = 24  # points a span between two of the points somebody drew
 
 
@@ -44,7 +46,7 @@ class Path:
     @cached_property
     def corners(self) -> np.ndarray:
         """The points, with the first once more at the end of a closed path."""
-        return np.concatenate([self.points, self.points[:1]]) if self.closed else self.points
+        return np.ascontiguousarray(np.concatenate([self.points, self.points[:1]]) if self.closed else self.points, np.float64)
 
     @cached_property
     def along(self) -> np.ndarray:
@@ -136,19 +138,16 @@ class Path:
         c = self.corners
         if len(c) < 2 or self.length == 0:
             return np.zeros(len(points)), np.linalg.norm(points - c[0], axis=1)
-        spans = np.diff(c, axis=0)
-        square = np.maximum(np.einsum("ij,ij->i", spans, spans), 1e-300)
-        share, away = np.zeros(len(points)), np.full(len(points), np.inf)
-        block = max(1, 2_000_000 // len(spans))
-        for start in range(0, len(points), block):
-            p = points[start : start + block]
-            part = np.clip(np.einsum("nij,ij->ni", p[:, None] - c[None, :-1], spans) / square, 0, 1)
-            gap = np.linalg.norm(c[None, :-1] + part[:, :, None] * spans - p[:, None], axis=2)
-            best = np.argmin(gap, axis=1)
-            rows = np.arange(len(p))
-            share[start : start + block] = (self.along[best] + part[rows, best] * (self.along[best + 1] - self.along[best])) / self.length
-            away[start : start + block] = gap[rows, best]
-        return share, away
+        points = np.ascontiguousarray(points)
+        span, part, away = np.empty(len(points), np.int64), np.empty(len(points)), np.empty(len(points))
+        lines.nearest_into(points, c, *self._boxes, span, part, away)
+        return (self.along[span] + part * (self.along[span + 1] - self.along[span])) / self.length, away
+
+    @cached_property
+    def _boxes(self) -> tuple[np.ndarray, np.ndarray]:
+        low, high = np.empty((2, -(-(len(self.corners) - 1) // lines.GROUP), 3))
+        lines.boxes_into(self.corners, low, high)
+        return low, high
 
 
 def _between(a: np.ndarray, b: np.ndarray, start: float, end: float, t: np.ndarray) -> np.ndarray:

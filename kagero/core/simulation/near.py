@@ -13,7 +13,6 @@ from ..rows.near import RADIUS, TOLD
 from .frames import Population
 
 WORTH_IT = 4_000  # particles below which sharing costs more than it saves
-F64 = np.float64
 
 
 @lru_cache(maxsize=4)
@@ -26,27 +25,28 @@ def with_neighbours(population: Population, threads: int = 1) -> Population:
     n = len(population)
     if not n:
         return population
-    told = near(np.stack(population.position, axis=1).astype(F64), np.stack(population.velocity, axis=1).astype(F64),
-                population.carried[RADIUS].astype(F64), threads)  # fmt: skip
+    told = near(np.column_stack([*population.position, *population.velocity, population.carried[RADIUS]]), threads)
     found = {name: np.ascontiguousarray(told[:, k], np.float32) for k, name in enumerate(TOLD)}
     return replace(population, carried={name: found.get(name, values) for name, values in population.carried.items()})
 
 
-def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: int = 1) -> np.ndarray:
-    """Return what points (n, 3), moving (n, 3), have near them within their radius (n,): see `kernels.neighbours.look`, (n, 11)."""
-    n = len(place)
-    told = np.zeros((n, neighbours.TOLD))
-    size = float(radius.max(initial=0))
-    told[:, 1] = radius
+def near(particles: np.ndarray, threads: int = 1) -> np.ndarray:
+    """Return what particles have near them: see `kernels.neighbours.look`, (n, 11). particles: (n, 7): place, m; velocity, m/s; how far each
+    looks, m."""
+    n = len(particles)
+    given, packed, told = np.zeros((n, 8), np.float32), np.empty((n, 8), np.float32), np.zeros((n, neighbours.TOLD))
+    given[:, :7] = particles
+    told[:, 1] = given[:, 6]
+    size = float(given[:, 6].max(initial=0))
     if not size > 0:
         return told
-    dims = _dims(np.ptp(place, axis=0) / size, n)
+    dims = _dims(np.ptp(given[:, :3], axis=0) / size, n)
     start, order = np.empty(int(dims.prod()) + 1, np.int64), np.empty(n, np.int64)
-    neighbours.grid(place, size, dims, start, order)
+    neighbours.grid(given, size, dims, start, order, packed)
     cuts = [n * k // threads for k in range(threads + 1)] if n >= WORTH_IT else [0, n]
 
     def part(k: int) -> None:
-        neighbours.look(place, velocity, radius, size, dims, start, order, cuts[k], cuts[k + 1], told)
+        neighbours.look(packed, size, dims, start, order, cuts[k], cuts[k + 1], told)
 
     if len(cuts) == 2:
         part(0)
