@@ -15,7 +15,7 @@
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
   import { basePath } from '../effect/edits'
-  import { marksOf } from './marks'
+  import { gripped, marksOf, type Grip } from './marks'
   import CostPanel from './CostPanel.svelte'
   import { expose } from './probe'
   import { api } from '../wire/api'
@@ -55,7 +55,7 @@
   const standingAt = $derived(
     new Map(marks.some((mark) => mark.space) ? (player.shown?.props ?? []).map((p) => [p.uid, p.place] as const) : []),
   )
-  const grips = $derived(marks.filter((mark) => mark.moved))
+  const grips = $derived(marks.flatMap((mark) => mark.grips))
   /** The camera that is looked through: a prop, or nothing for the effect's own. */
   let through = $state<string | null>(null)
   let mode = $state<Mode>('translate')
@@ -269,12 +269,16 @@
       if (done) draft.edit(`${MODES.find((m) => m.mode === mode)!.label} ${chosen.name}`, path, made)
       else draft.drag(path, made)
     }
+    let taken: Grip | undefined
     made.handles.onpoint = (index, to, done) => {
-      const row = chosen ? undefined : catalog.rowAt(draft.emitter, grips[index]?.address)
+      const grip = chosen ? undefined : (taken ?? grips[index])
+      const row = grip && catalog.rowAt(draft.emitter, grip.address)
       if (!row && chosen?.kind !== 'path') return
       const path = row ? draft.inEmitter(basePath(row)) : ['props', propIndex, 'points', index]
-      if (done) draft.edit(row ? `Move ${row.label.toLowerCase()}` : `Move a point of ${chosen!.name}`, path, to)
-      else draft.drag(path, to)
+      taken = done ? undefined : grip // as it was when the hand took it
+      const made = grip ? gripped(grip, to) : to
+      if (done) draft.edit(row ? `Move ${row.label.toLowerCase()}` : `Move a point of ${chosen!.name}`, path, made)
+      else draft.drag(path, made)
     }
     made.ondraw = () => (ring = made.pickedAt())
     if (!second) expose(made, player)
@@ -327,7 +331,7 @@
     if (!chosen && grips.length && !through && !second)
       scene?.handles.path(
         WORLD,
-        grips.map((mark) => [...mark.at]),
+        grips.map((grip) => [...grip.at]),
       )
     else
       scene?.handles.path(

@@ -4,6 +4,7 @@ import { numbers, type Catalog } from '../effect/catalog.svelte'
 import type { Emitter, GuideSpec } from '../wire/types'
 
 /** small: of a cross, that it only marks a point that others are seen from. address: of its place's row; moved: a hand may move it. */
+export type Grip = { what: 'place' | 'radius' | 'core' | 'axis'; address: string; at: number[]; of: StageMark }
 export type StageMark = {
   mark: GuideSpec['mark']
   at: readonly number[]
@@ -11,8 +12,8 @@ export type StageMark = {
   size: readonly number[]
   direction: readonly number[]
   small: boolean
-  address: string
-  moved: boolean
+  /** Where a hand can take it: what that is, the row it sets, and where it lies. */
+  grips: Grip[]
   core: number
   /** Over how many metres it fades, and how: factors from nought to there. */
   span: number
@@ -37,22 +38,42 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
         value(guide.size, [1, 1, 1]),
         value(guide.direction, [0, 1, 0]),
       ]
-      const row = catalog.rowAt(emitter, guide.at)!.row
-      const free = typeof row.base !== 'object' || Array.isArray(row.base)
-      made.push({
+      const free = (address: string) => {
+        const placed = address ? catalog.rowAt(emitter, address) : undefined
+        if (!placed || placed.unused || guide.space) return false
+        const { base, responses } = placed.row
+        return (typeof base !== 'object' || Array.isArray(base)) && !responses?.length
+      }
+      const mark: StageMark = {
         mark: guide.mark,
         at,
         radius: value(guide.radius, [0.5])[0],
         size,
         direction,
         small: path !== 'births.place',
-        address: guide.at,
-        moved: guide.moved && free && !row.responses?.length && !guide.space,
+        grips: [],
         core: value(guide.core, [0])[0],
         span: guide.span,
         fade: guide.fade,
         space: guide.space,
-      })
+      }
+      const grip = (what: Grip['what'], address: string, where: number[]) =>
+        free(address) && mark.grips.push({ what, address, at: where, of: mark })
+      if (guide.moved) {
+        grip('place', guide.at, [...at])
+        const { right, axis } = axesOf(mark)
+        const beside = (far: number) => at.map((x, k) => x + right.getComponent(k) * far)
+        if (mark.fade.length && new Set(mark.fade.slice(4).map((f) => f.toFixed(2))).size > 1)
+          grip('radius', guide.radius, beside(mark.radius))
+        if (mark.mark === 'falloff' || mark.mark === 'axis') grip('core', guide.core, beside(-mark.core))
+        if (mark.mark === 'axis')
+          grip(
+            'axis',
+            guide.direction,
+            at.map((x, k) => x + (axis.getComponent(k) * mark.span) / 2),
+          )
+      }
+      made.push(mark)
     }
   }
   return made
@@ -107,9 +128,8 @@ function arrow(at: readonly number[], direction: readonly number[]): number[] {
   ].flatMap((v) => v.toArray())
 }
 
-/** Return a place or axis with how strong it is about it: its core and reach as rings, and its strength drawn as a height over the distance. */
-function fadeLines({ mark, at, radius, direction, core, span, fade }: StageMark): number[] {
-  const middle = new three.Vector3().fromArray(at as number[])
+/** Which way a mark's axis runs, and across it. */
+function axesOf({ mark, direction }: StageMark): { axis: three.Vector3; right: three.Vector3 } {
   const axis = mark === 'axis' ? new three.Vector3().fromArray(direction as number[]) : new three.Vector3(0, 1, 0)
   if (axis.lengthSq() < 1e-12) axis.set(0, 1, 0)
   axis.normalize()
@@ -117,7 +137,29 @@ function fadeLines({ mark, at, radius, direction, core, span, fade }: StageMark)
     axis,
     Math.abs(axis.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1),
   )
-  right.normalize()
+  return { axis, right: right.normalize() }
+}
+
+/** Return what a row becomes when a hand takes a grip somewhere: a place, how far from it, which way from it. */
+export function gripped({ what, of, at }: Grip, to: readonly number[]): number | [number, number, number] {
+  const gap = to.map((x, k) => x - of.at[k])
+  if (what === 'place') return [to[0], to[1], to[2]]
+  if (what === 'axis') {
+    const length = Math.hypot(...gap)
+    const was = Math.hypot(...of.direction) || 1
+    return gap.map((x) => Number(((x / Math.max(length, 1e-9)) * was).toFixed(4))) as [number, number, number]
+  }
+  const far = Math.hypot(...at.map((x, k) => x - of.at[k]))
+  // along its own line: what a hand does across it changes nothing
+  const along = far > 1e-6 ? gap.reduce((sum, x, k) => sum + (x * (at[k] - of.at[k])) / far, 0) : Math.hypot(...gap)
+  return Number(Math.max(along, what === 'core' ? 0 : 0.01).toFixed(4))
+}
+
+/** Return a place or axis with how strong it is about it: its core and reach as rings, and its strength drawn as a height over the distance. */
+function fadeLines(made: StageMark): number[] {
+  const { mark, at, radius, core, span, fade } = made
+  const middle = new three.Vector3().fromArray(at as number[])
+  const { axis, right } = axesOf(made)
   const back = new three.Vector3().crossVectors(right, axis)
   const points: number[] = []
   const put = (across: number, up: number, deep = 0) =>
