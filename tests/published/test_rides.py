@@ -328,7 +328,20 @@ class BadInput(unittest.TestCase):
         for kind in ("surface", "crawl"):
             one = rider(on(kind, "body"), 5)
             made = Playing(
-                read_effect({**document(one), "props": [{**BODY, "position": row([1.0, 0.0, 0.0]), "rotation": row([0.0, 0.0, 0.0])}]}), content=gone
+                read_effect(
+                    {
+                        **document(one),
+                        "props": [
+                            {
+                                **BODY,
+                                "file": {"content": "e" * 32, "name": "lost.glb"},
+                                "position": row([1.0, 0.0, 0.0]),
+                                "rotation": row([0.0, 0.0, 0.0]),
+                            }
+                        ],
+                    }
+                ),
+                content=gone,
             )
             np.testing.assert_allclose(places(at(made, 10)), [[1, 0, 0]] * 5, atol=1e-5)
         for power in (-2.0, -1.0, 1.0):

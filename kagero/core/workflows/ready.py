@@ -11,7 +11,8 @@ from .play import Playing, never
 
 
 def ready() -> None:
-    """Compile the kernels that are compiled when they are first called: trees of meshes, nearest places, rays, insides, triangles drawn.
+    """Compile the kernels that are compiled when they are first called: trees of meshes, nearest places, rays, insides, triangles
+    drawn, rides, neighbours, fields.
 
     Takes half a minute once for each state of the kernels, a second afterwards.
     """
@@ -25,3 +26,9 @@ def ready() -> None:
     look = {**scenes.emitter()["look"], "opacity": row(1.0, inside)}
     data = scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask])
     card_pictures(Playing(read_effect(data), content=made_up), 2, 64, 36, never)
+    for wanted in (
+        (scenes.push_scene, ("neighbours", "field", "stream", "turbulence", "curl_noise")),
+        (scenes.ride_scene, ("surface", "path", "crawl", "target")),
+    ):
+        for kind in wanted[1]:
+            Playing(read_effect(wanted[0](kind)), content=made_up).show(3)
