@@ -23,12 +23,16 @@ class Room(BrowserCase):
         self.assertAlmostEqual(canvas["width"], before - 160, delta=6)
         edge.focus()
         page.keyboard.press("ArrowRight")  # as well as by hand
-        moved = self.width("stage")
-        kept = "() => Object.entries(localStorage).find(([name]) => name.includes('kagero.main'))?.[1]"
-        before_moving = page.evaluate(kept)
         page.keyboard.press("ArrowRight")
-        page.wait_for_function(f"before => ({kept})() !== before", arg=before_moving)
         moved = self.width("stage")
+        # what is kept comes a moment later, for each move: it is there once it says what is seen
+        page.wait_for_function(
+            r"""() => {
+              const [stage, sheet] = ['stage', 'sheet'].map((part) => document.querySelector(`[data-part=${part}]`).getBoundingClientRect().width)
+              const kept = Object.entries(localStorage).find(([name]) => name.includes('kagero.main'))?.[1] ?? ''
+              return (kept.match(/[\d.]+/g) ?? []).some((share) => Math.abs(share - (100 * stage) / (stage + sheet)) < 0.4)
+            }"""
+        )
         self.assertGreater(moved, before - 160)
         page.reload()
         self.saved()
