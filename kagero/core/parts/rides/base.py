@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
+import numpy as np
+
 from ...formula import Values
 from ...program import Group, PropQuery, Slot
 from ...rows.model import Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows
@@ -105,6 +107,10 @@ class RidePart(Part):
     def grips(self, at: Reader, state: StepState | None, grip: int) -> int:
         """Return its grip, where more than the row says it."""
         return grip
+
+    def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
+        """Return the lines that it goes along at a clip time, as the stage draws them: points in the world, metres, (n, 3) each."""
+        return []
 
     # phases ---------------------------------------------------------------------------------------------------------------
     def carried(self, at: Reader) -> dict[str, int]:

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+import numpy as np
+
 from ...formula import Values
+from ...geometry import Path
+from ...program import PropQuery
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import DEGREES, DEGREES_PER_SECOND, METRES, METRES_PER_SECOND, PERCENT
 from .base import PropRide, Ridden
+
+RAIL = 193  # points of the line that is drawn
 
 
 class PathRide(PropRide):
@@ -93,6 +99,12 @@ class PathRide(PropRide):
             round_it = b.op("add", b.op("mul", across, normal[i]), b.op("mul", side, binormal[i]))
             place.append(b.op("add", point[i], b.op("add", round_it, b.op("mul", lean, tangent[i]))))
         return Ridden(tuple(place), made[13] if self.edge == "release" else None)
+
+    def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
+        if self.prop is None or not isinstance(stage.geometry(self.prop), Path):
+            return []
+        share = np.linspace(0, 1, RAIL)
+        return [np.stack(stage.along(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3], axis=1)]
 
     def told(self, at: Reader) -> dict[str, Values]:
         """Return the share of the path at which the particle rides."""

@@ -4,13 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+import numpy as np
+
 from ...formula import Values
+from ...geometry import Mesh
+from ...program import PropQuery
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import METRES, PER_SECOND, PLAIN
 from .base import Ridden
 from .onsurface import SurfaceRidePart
+
+RAIL, ROUND, LEVELS = 49, 12, 7  # points of a line that is drawn; lines of even u, and of even v
 
 
 class SurfaceRide(SurfaceRidePart):
@@ -56,3 +62,15 @@ class SurfaceRide(SurfaceRidePart):
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
         made = self.found(at, kept)
         return Ridden(made[:3], made[8] if self.edge == "release" else None)
+
+    def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
+        """Return lines of even u and of even v over the surface."""
+        made = stage.geometry(self.prop) if self.prop is not None else None
+        if self.prop is None or not isinstance(made, Mesh) or not len(made.faces):
+            return []
+        low, high, now = made.uv.min(axis=0).astype(float), made.uv.max(axis=0).astype(float), np.full(1, seconds)
+        along = [np.linspace(low[k], high[k] - 1e-9, RAIL) for k in range(2)]
+        lines = [(np.full(RAIL, u), along[1]) for u in np.linspace(low[0], high[0], ROUND, endpoint=False)]
+        lines += [(along[0], np.full(RAIL, v)) for v in np.linspace(low[1], high[1], LEVELS)]
+        query, flat = PropQuery(self.prop, "", self), np.zeros((RAIL, 3))
+        return [np.stack(stage.ridden(query, np.column_stack(uv), flat, now)[:3], axis=1) for uv in lines]

@@ -1,0 +1,99 @@
+"""Which push does what, rails, pieces of motion and endings: what the stage and the sheet ask of the core."""
+
+from __future__ import annotations
+
+import itertools
+import unittest
+
+import numpy as np
+
+from kagero.core.catalog import copy_mover, layout, paste_mover
+from kagero.core.document import read_effect
+from kagero.core.errors import LinkProblem, RequestError
+from kagero.core.workflows import Particles, Playing, rails
+from tests.making import STRAIGHT, document, emitter, response, row
+from tests.props.test_stage import prop
+
+FALL, RISE = {"kind": "gravity", "uid": "fall", "strength": row(3.0)}, {"kind": "buoyancy", "uid": "rise", "strength": row(1.0)}
+
+
+class Told(unittest.TestCase):
+    def test_each_push_alone_on_one_particle_and_over_a_plane(self):
+        """A constant push is the same everywhere; a pull to a point goes towards it, by its strength beyond the core."""
+        pull = {"kind": "pull", "uid": "pull", "strength": row(2.0), "core": row(0.0), "point": row([0.0, 0.0, 0.0])}
+        made = Playing(read_effect(document(emitter(forces=[FALL, {**RISE, "muted": True}, pull]))))
+        particles = Particles(made, "one")
+        key = particles.key_at(20, 0)
+        across, up = (1.0, 0.0, 0.0), (0.0, 0.0, 1.0)
+        fall = particles.slice(20, key, "fall", across, up, 1.0, 5)
+        np.testing.assert_allclose(fall["pushes"], [[0, -3, 0]] * 25, atol=1e-6)
+        drawn = particles.slice(20, key, "pull", across, up, 1.0, 5)
+        points = np.array(drawn["points"])
+        np.testing.assert_allclose(drawn["pushes"], -2 * points / np.linalg.norm(points, axis=1, keepdims=True), atol=1e-4)
+        every = particles.slice(20, key, "", across, up, 1.0, 5)
+        np.testing.assert_allclose(every["pushes"], np.array(fall["pushes"]) + drawn["pushes"], atol=1e-4)  # the muted one is none of them
+        with self.assertRaisesRegex(RequestError, "does not live"):
+            particles.slice(20, 12345, "", across, up, 1.0, 5)
+
+    def test_the_rails_of_a_path_and_a_surface_lie_on_them(self):
+        props = [
+            prop("line", kind="path", points=[[0, 0, 0], [2.0, 0, 0]], smooth=False, position=row([0, 1, 0])),
+            prop("post", shape="cylinder", radius=0.5),
+        ]
+        one = emitter(rides=[{"kind": "path", "uid": "a", "prop": "line"}, {"kind": "surface", "uid": "b", "prop": "post"},
+                             {"kind": "crawl", "uid": "c", "prop": "post"}, {"kind": "path", "uid": "d", "prop": "line", "muted": True}])  # fmt: skip
+        made = Playing(read_effect({**document(one), "props": props}))
+        found = {each["ride"]: each["lines"] for each in rails(made.stage, made.effect.emitters[0], 0.0)}
+        self.assertEqual({"a", "b"} - set(found), set())
+        self.assertNotIn("d", found)
+        line = np.array(found["a"][0])
+        np.testing.assert_allclose([line[0], line[-1]], [[0, 1, 0], [2, 1, 0]], atol=1e-5)
+        round_it = np.concatenate([np.array(each) for each in found["b"]])
+        self.assertLess(np.abs(np.hypot(round_it[:, 0], round_it[:, 2]) - 0.5).max(), 0.01)
+
+
+class Moved(unittest.TestCase):
+    def test_a_push_and_a_ride_go_to_another_emitter_with_what_they_read(self):
+        source = {"kind": "draw", "draw": "d1"}
+        swirl = {"kind": "swirl", "uid": "s", "strength": row(2.0, response("r", source, STRAIGHT, read="once"))}
+        one = emitter(forces=[FALL, swirl], rides=[{"kind": "path", "uid": "p", "prop": "line"}])
+        other = emitter("other", draws=[], forces=[RISE])
+        effect = read_effect({**document(one, other), "props": [prop("line", kind="path", points=[[0, 0, 0], [1.0, 0, 0]])]})
+        numbers = itertools.count()
+        made, uid = paste_mover(effect, "other", copy_mover(effect, effect.emitters[0], "push", "s"), lambda: f"new{next(numbers)}", 0)
+        self.assertEqual([push.kind for push in made.emitters[1].forces], ["swirl", "buoyancy"])
+        self.assertEqual(made.emitters[1].forces[0].uid, uid)
+        self.assertEqual(made.emitters[1].forces[0].strength.responses[0].source.draw, made.emitters[1].draws[0].uid)
+        self.assertNotIn(uid, {push.uid for push in made.emitters[0].forces})
+        made, uid = paste_mover(made, "other", copy_mover(effect, effect.emitters[0], "ride", "p"), lambda: f"new{next(numbers)}")
+        self.assertEqual((made.emitters[1].rides[0].prop, len(made.props)), ("line", 1))  # the same prop, not another
+        with self.assertRaisesRegex(LinkProblem, "no push 'gone'"):
+            copy_mover(effect, effect.emitters[0], "push", "gone")
+
+    def test_what_a_part_cannot_do_without_is_told_until_it_is_there(self):
+        def lacks(**more):
+            effect = read_effect(
+                {**document(emitter(forces=[{"kind": "toward_target", "uid": "t", "strength": row(1.0)}], **more)), "props": [prop("a")]}
+            )
+            return layout(effect)["emitters"]["one"]["parts"]["forces.#t"]["lacks"]
+
+        self.assertEqual(lacks(), "This emitter has no targets yet: add them.")
+        self.assertEqual(lacks(target={"prop": "a"}), "")
+
+
+class Ended(unittest.TestCase):
+    def test_as_soon_as_its_row_is_half_and_no_sooner(self):
+        high = response(
+            "h", "height", STRAIGHT, operation="set", shape="linear", input=(0, 1)
+        )  # half at 0.5 m, which a second a metre takes half a second to
+        made = Playing(read_effect(document(emitter(ending={"where": row(0.0, high)}, births__lifespan=row(9.0)))))
+        for frame in (10, 12, 25, 50):
+            now = made.frames(frame)[0].population
+            self.assertLess(now.position[1].max(), 0.5 + 2 / 25)
+            self.assertEqual(len(now) > 0, True)
+        self.assertGreater(made.frames(12)[0].population.position[1].max(), 0.4)
+        self.assertLess(len(made.frames(50)[0].population), 0.62 * 50)  # half a second of fifty births a second, and the step it takes
+
+
+if __name__ == "__main__":
+    unittest.main()
