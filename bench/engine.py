@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from typing import Any
 
@@ -13,7 +14,7 @@ import numpy as np
 from kagero.core.document import read_effect
 from kagero.core.engine import chosen, forced, prepare_hot
 from kagero.core.engine.native import machine
-from kagero.core.simulation import FrameStore
+from kagero.core.simulation import FrameStore, step_inputs
 from kagero.core.workflows import Packets, Playing, PlayRequest
 from kagero.core.workflows import measure as measure_rows
 from kagero.core.workflows.stream import clip_packet
@@ -23,7 +24,7 @@ from .handwritten import HandwrittenStep
 from .plain import PlainStep
 from .profile import flowing
 
-RUNS = 5
+RUNS, PAIRS = 5, 9
 
 
 def main() -> None:
@@ -176,10 +177,12 @@ def look() -> None:
         started = time.perf_counter()
         Playing(read_effect(document), made.store).show(60)
         shown.append(time.perf_counter() - started)
-    print("whole clips of births and endings, one thread to two (ms, ratio):")
+    print("whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside it what this machine")
+    print("makes of two threads that do nothing but step, each its half:")
     for alive, frames in ((50_000, 48), (100_000, 48), (400_000, 24)):
         spent: dict[int, list[float]] = {1: [], 2: []}
-        for _ in range(RUNS):
+        able = []
+        for _ in range(PAIRS):
             for threads in spent:
                 with forced(replace(chosen(), threads=threads)):
                     made = Playing(read_effect(flowing(alive, frames)), FrameStore(3 << 30))
@@ -187,12 +190,39 @@ def look() -> None:
                     started = time.perf_counter()
                     made.frames(frames)
                     spent[threads].append((time.perf_counter() - started) * 1e3)
+            able.append(halves(made))
+        ratios = [one / two for one, two in zip(*spent.values(), strict=True)]
+        low, _, high = statistics.quantiles(ratios)
         one, two = (statistics.median(times) for times in spent.values())
-        print(f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {one / two:.2f} x")
+        print(
+            f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {statistics.median(ratios):.2f} x ({low:.2f} to {high:.2f}); machine {statistics.median(able):.2f} x"
+        )
     ours, loop, edit = (statistics.median(times) * 1e3 for times in (clip, c, shown))
     print(
         f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms"
     )
+
+
+def halves(made: Playing) -> float:
+    """Return how many times as fast two threads step the particles of a frame as one does, each its half, over and over."""
+    plan, state = made.plan.emitters[0], made.frames(2)[0].population
+    half = len(state) // 2 // 16 * 16
+    program = prepare_hot(plan.step, replace(chosen(), threads=1))
+    span = program.bound(plan.values, step_inputs(state, np.float32(0.04), 0.44), len(state))
+    rooms = [np.empty((len(plan.step.outputs), half + 64), np.float32) for _ in range(2)]
+    turns = max(4, 2_000_000 // half)
+
+    def work(k: int) -> None:
+        for _ in range(turns):
+            span(k * half, (k + 1) * half, rooms[k], None)
+
+    with ThreadPoolExecutor(2) as pool:
+        started = time.perf_counter()
+        work(0)
+        work(1)
+        between = time.perf_counter()
+        list(pool.map(work, range(2)))
+        return (between - started) / (time.perf_counter() - between)
 
 
 if __name__ == "__main__":

@@ -16,7 +16,7 @@ import numpy as np
 
 from demo.parts import row
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen, prepare_hot
+from kagero.core.engine import MARGIN, chosen, prepare_hot
 from kagero.core.engine.native import machine
 from kagero.core.geometry import Mesh
 from kagero.core.parts.pushes import PUSHES
@@ -50,11 +50,19 @@ def ball(across: int = 100) -> Mesh:
 
 
 def step_of(made: Playing, threads: int = 1) -> Callable[[], dict[str, np.ndarray]]:
-    """Return one step of an effect's particles, ready to be timed."""
+    """Return one step of an effect's particles, ready to be timed: its program is bound, as once for each step."""
     plan, state = made.plan.emitters[0], made.frames(4)[0].population
     program = prepare_hot(plan.step, replace(chosen(), threads=threads))
     inputs = step_inputs(state, np.float32(DT), 5 * DT)
-    run = lambda: program.run(plan.values, inputs, len(state))
+    room = np.empty((len(plan.step.outputs), len(state) + 2 * MARGIN), np.float32)
+    names = list(plan.step.outputs)
+
+    bound = program.bound(plan.values, inputs, len(state))
+
+    def run() -> dict[str, np.ndarray]:
+        bound(0, len(state), room, None)
+        return dict(zip(names, room[:, MARGIN:-MARGIN], strict=True))
+
     run()
     for compiled in machine._plans.values():
         if not compiled.thorough:
@@ -142,6 +150,17 @@ def pushes() -> None:
         print(words)
 
 
+def around() -> None:
+    """Print what is done once for each step, whatever the number of particles."""
+    made = effect([{**PUSHES.kinds["drag"].template(), "uid": "p"}])
+    plan, state = made.plan.emitters[0], made.frames(4)[0].population
+    program = prepare_hot(plan.step, replace(chosen(), threads=1))
+    inputs, room = step_inputs(state, np.float32(DT), 5 * DT), np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32)
+    span = program.bound(plan.values, inputs, len(state))
+    times = took({"bind": lambda: program.bound(plan.values, inputs, len(state)), "call": lambda: span(0, MARGIN, room, None)}, 200)
+    print(f"once for each step and emitter, drag: binding the program {told(times['bind'], 1e-6)} µs, calling it {told(times['call'], 1e-6)} µs")
+
+
 def rides() -> None:
     print(f"rides on a mesh of {len(ball().faces):,} faces, {ALIVE:,} particles; µs a particle and step, one thread")
     prop = {"kind": "mesh", "uid": "ball", "name": "Ball", "file": SPHERE}
@@ -158,16 +177,16 @@ def rides() -> None:
 def neighbours() -> None:
     chance = np.random.default_rng(4)
     count, wanted = 100_000, 20
-    place, velocity = chance.uniform(0, 1, (count, 3)), chance.normal(size=(count, 3))
-    radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3))
-    particles = np.column_stack([place, velocity, radius])
-    seen = near(particles, 2)[:, 0].mean()
-    times = took({f"{threads} threads": lambda threads=threads: near(particles, threads) for threads in (1, 2)}, 2)
+    place, velocity = (made.astype(np.float32) for made in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count))))
+    radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3), np.float32)
+    seen = near(place, velocity, radius, 2)[:, 0].mean()
+    times = took({f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2)
     print(f"neighbours of {count:,} particles, {seen:.1f} each: " + ", ".join(f"{name} {told(each, 1e-3)} ms" for name, each in times.items()))
 
 
 def main() -> None:
     pushes()
+    around()
     rides()
     neighbours()
 

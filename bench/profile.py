@@ -1,17 +1,20 @@
-"""Where a whole clip's time goes: births, steps, endings and compaction, and what is around them; memory."""
+"""Where a whole clip's time goes on one thread: births, steps, endings and compaction, and what is around them; what two threads make of it;
+memory."""
 
 from __future__ import annotations
 
 import resource
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
 from demo.parts import response, row
 from kagero.core.document import read_effect
-from kagero.core.simulation import EmitterRun, FrameStore, Population
-from kagero.core.simulation.step import Stepper
+from kagero.core.engine import chosen, forced
+from kagero.core.engine.native.run import NativePrepared
+from kagero.core.simulation import EmitterRun, FrameStore, step
 from kagero.core.workflows import Playing
 
 from .effects import reference
@@ -27,7 +30,7 @@ def flowing(alive: int, frames: int) -> dict[str, Any]:
 
 
 def main() -> None:
-    print(f"{'':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   ms, and shares")
+    print(f"{'one thread':>24} {'in all':>9} {'births':>8} {'steps':>8} {'endings and compaction':>23} {'rest':>7}   ms, and shares")
     for label, alive, frames in (("5,000 x 120", 5_000, 120), ("1,000,000 x 100", 1_000_000, 100)):
         profile(label, flowing(alive, frames), frames)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
@@ -47,20 +50,27 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
 
         return call
 
-    Playing(read_effect(document), FrameStore(1)).frames(2)  # compiled, and its better code asked for
-    made = Playing(read_effect(document), FrameStore(1))
-    run = made.runs[0]
-    frame = run.first()
-    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(Stepper, "_advance", timed("steps", Stepper._advance)),
-          patch.object(Population, "living", staticmethod(timed("endings", Population.living)))):  # fmt: skip
-        started = time.perf_counter()
-        for _ in range(frames):
-            frame = run.next(frame)
-        whole = time.perf_counter() - started
+    def play(threads: int) -> tuple[float, Any]:
+        with forced(replace(chosen(), threads=threads)):
+            run = Playing(read_effect(document), FrameStore(1)).runs[0]
+            frame = run.first()
+            times.update(dict.fromkeys(times, 0.0))
+            started = time.perf_counter()
+            for _ in range(frames):
+                frame = run.next(frame)
+            return time.perf_counter() - started, frame
+
+    bound = NativePrepared.bound
+    play(1)  # compiled, and its better code asked for
+    with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(step, "keep", timed("endings", step.keep)),
+          patch.object(step, "ages", timed("endings", step.ages)), patch.object(step.ROOMS, "array", timed("endings", step.ROOMS.array)),
+          patch.object(NativePrepared, "bound", timed("steps", lambda *given: timed("steps", bound(*given))))):  # fmt: skip
+        whole, frame = play(1)
     parts = [*times.values(), whole - sum(times.values())]
     words = [f"{part * 1e3:,.0f} ({part / whole:.0%})" for part in parts]
     print(f"{label:>24} {whole * 1e3:>9,.0f} {words[0]:>12} {words[1]:>14} {words[2]:>18} {words[3]:>12}")
     p = frame.population
+    print(f"{'':>24} on two threads {play(2)[0] * 1e3:,.0f} ms")
     print(f"{'':>24} {len(p):,} alive at the end, {p.nbytes / len(p):.0f} bytes of state each")
 
 

@@ -7,7 +7,7 @@ given up is made again when it is asked for: results never depend on it.
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
+from collections import OrderedDict, deque
 from collections.abc import Callable, Hashable
 from dataclasses import fields, is_dataclass
 from typing import Any, Generic, TypeVar
@@ -135,3 +135,65 @@ class Memory:
 
 
 PROCESS = Memory(2 << 30)  # what a whole process keeps; a server sets its limit
+
+
+class Rooms:
+    """Large arrays whose memory is used again as soon as nobody holds them: for most systems, memory that was never written to costs several
+    times what writing it does. most: bytes that are kept while nobody uses them. Safe for several threads."""
+
+    LEAST = 1 << 16  # bytes of an array that is worth it
+    SPARE, CLOSE = 1.25, 1.5  # how many times what was asked for a new room is, and how many times one that is used again may be
+
+    def __init__(self, most: int):
+        self.most, self.kept = most, 0
+        self._free: list[np.ndarray] = []  # in the order they came back
+        self._back: deque[np.ndarray] = deque()  # what came back: possibly in the middle of anything, from any thread
+        self._lock = threading.Lock()
+
+    def array(self, shape: tuple[int, ...], dtype: Any) -> np.ndarray:
+        """Return an array to be written, of whatever was in it. Raises MemoryError."""
+        size = int(np.prod(shape)) * np.dtype(dtype).itemsize
+        if size < self.LEAST:
+            return np.empty(shape, dtype)
+        with self._lock:
+            self._tidy()
+            able = [(room.size, i) for i, room in enumerate(self._free) if size <= room.size <= size * self.CLOSE]
+            room = self._free.pop(min(able)[1]) if able else None
+            self.kept -= 0 if room is None else room.size
+        if room is None:
+            room = self._new(int(size * self.SPARE))
+        return np.asarray(_Loan(room, shape, np.dtype(dtype).str, self._back))
+
+    def _new(self, size: int) -> np.ndarray:
+        room: np.ndarray
+        try:
+            room = np.empty(size, np.uint8)
+        except MemoryError:
+            with self._lock:
+                self._tidy()
+                self._free.clear()
+                self.kept = 0
+            room = np.empty(size, np.uint8)
+        return room
+
+    def _tidy(self) -> None:
+        while self._back:
+            room = self._back.popleft()
+            self._free.append(room)
+            self.kept += room.size
+        while self.kept > self.most:
+            self.kept -= self._free.pop(0).size
+
+
+class _Loan:
+    """A room as long as any array is a view of it."""
+
+    def __init__(self, room: np.ndarray, shape: tuple[int, ...], kind: str, back: deque[np.ndarray]):
+        self._room, self._back = room, back
+        self.__array_interface__ = {"shape": shape, "typestr": kind, "data": (room.ctypes.data, False), "version": 3}
+
+    def __del__(self) -> None:
+        self._back.append(self._room)
+
+
+ROOMS = Rooms(256 << 20)

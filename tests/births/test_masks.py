@@ -322,6 +322,5 @@ class BothEngines(unittest.TestCase):
         for threads in (1, 2, 3):
             with forced(native_choice(machine.widths()[-1], threads)):
                 made = Playing(effect)
-                made.ahead = 4
                 bytes_of[threads] = made.frames(4)[0].to_bytes()
         self.assertEqual(len(set(bytes_of.values())), 1)

@@ -10,7 +10,7 @@ from django.conf import settings
 
 from kagero.core.document import MAX_DOCUMENT_BYTES, SCHEMA_VERSION
 from kagero.core.engine import reference
-from kagero.core.engine.native import machine, run
+from kagero.core.engine.native import machine
 from kagero.core.engine.operations import OPERATIONS
 from kagero.core.formats import gltf, meshes, pictures, svg
 from kagero.core.formats.bring import MOST_NAME
@@ -18,7 +18,7 @@ from kagero.core.formula import FUNCTIONS, language
 from kagero.core.formula.check import MOST_COST
 from kagero.core.picture.render import MAX_PIXELS
 from kagero.core.program import builder
-from kagero.core.simulation import births, descent, stretch
+from kagero.core.simulation import births, descent, step
 from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
 from kagero.core.workflows.play import MOST_BYTES
 from kagero.server.library import files
@@ -30,8 +30,8 @@ DOCS = Path(settings.BASE_DIR) / "docs"
 SAID = [
     ("ENGINE", r"sampled every 1/(\d+) s", 1 / births.GRID),
     ("ENGINE", r"over blocks of ([\d,]+)\s+particles", reference.BLOCK),
-    ("ENGINE", r"From ([\d,]+) on, and where several frames", stretch.WORTH_IT),
-    ("ENGINE", r"A single step of ([\d,]+) particles or more", 2 * run.APIECE),
+    ("ENGINE", r"From ([\d,]+) on each thread takes", 2 * step.WORTH_IT),
+    ("ENGINE", r"in blocks of ([\d,]+)", step.BLOCK),
     ("ENGINE", r"more births \(([\d,]+) an emitter and clip", births.MAX_BIRTHS),
     ("ENGINE", r"([\d,]+) a frame from particles\)", descent.MOST_A_FRAME),
     ("ENGINE", r"particles in a cache \(([\d,]+)\)", MAX_PARTICLE_FRAMES),

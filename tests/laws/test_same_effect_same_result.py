@@ -16,7 +16,7 @@ from demo.lantern_ferry import effects
 from kagero.core.document import read_effect
 from kagero.core.engine import Faults, prepare
 from kagero.core.errors import CircleProblem
-from kagero.core.simulation import EmitterRun, Frame, FrameStore, frame_inputs, stretch
+from kagero.core.simulation import EmitterRun, Frame, FrameStore, frame_inputs, step
 from kagero.core.workflows import Playing
 from tests.making import STRAIGHT, document, emitter, gradient, playing, response, row, with_
 
@@ -104,14 +104,19 @@ class SameBytes(unittest.TestCase):
             self.assertEqual(straight.to_bytes(), taken.to_bytes())
 
     @settings(max_examples=25)
-    @given(st.integers(2, 5), st.integers(1, 3), st.integers(0, 20), st.integers(1, 12), st.booleans())
-    def test_threads_that_share_the_particles_across_frames_change_no_byte(self, threads, substeps, ahead, frames, faulty):
-        """Bursts, endings and births within the stretch; also where results are not finite and are counted (spin by a size of nought)."""
-        made = playing(with_(rich(), **({} if faulty else {"motion__spin": row(1.0)})), substeps=substeps)
+    @given(st.integers(1, 5), st.integers(1, 3), st.integers(5, 60), st.booleans(), st.booleans())
+    def test_threads_and_blocks_change_no_byte(self, threads, substeps, block, faulty, ending):
+        """Bursts, endings and births; also where a row ends particles, and where results are not finite and are counted (spin by a size of
+        nought)."""
+        one = with_(rich(), **({} if faulty else {"motion__spin": row(1.0)}))
+        if ending:
+            one["ending"] = {"where": row(0.0, response("low", "height", [(0, 1), (1, 0)], input=(0.9, 1.1), operation="add"))}
+        made = playing(one, substeps=substeps)
         alone, shared = (EmitterRun(made.plan, made.plan.emitters[0], FrameStore(), replace(made.engine, threads=n)) for n in (1, threads))
-        with patch.object(stretch, "WORTH_IT", 20), patch.object(stretch, "MOST", frames):
-            for number in (11, 12, 30, 50):
-                mine, other = shared.frame(number, ahead=ahead), alone.frame(number)
+        for number in (11, 12, 30, 50):
+            other = alone.frame(number)
+            with patch.multiple(step, WORTH_IT=20, APIECE=20, BLOCK=block):
+                mine = shared.frame(number)
                 self.assertEqual(mine.to_bytes(), other.to_bytes(), number)
                 self.assertEqual((mine.faults.counts, mine.faults.first_key), (other.faults.counts, other.faults.first_key))
         self.assertEqual(faulty, bool(other.faults.counts))

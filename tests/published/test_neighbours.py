@@ -24,7 +24,7 @@ class WhoIsNear(unittest.TestCase):
         velocity = chance.normal(size=(count, 3))
         radii = np.full(count, radius) if alike else radius * chance.uniform(0, 1, count)
         place, velocity, radii = (each.astype(np.float32).astype(float) for each in (place, velocity, radii))
-        told = near(np.column_stack([place, velocity, radii]), threads)
+        told = near(*(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads)
         found, wider, narrower = (cKDTree(place).query_ball_point(place, radii * (1 + by)) for by in (0.0, 1e-5, -1e-5))
         for i, there in enumerate(found):
             others = [j for j in there if j != i]
@@ -43,11 +43,12 @@ class WhoIsNear(unittest.TestCase):
 
     def test_any_number_of_threads_gives_the_same_bytes(self):
         chance = np.random.default_rng(1)
-        particles = np.column_stack([chance.uniform(0, 4, (9000, 3)), chance.normal(size=(9000, 3)), chance.uniform(0.1, 0.3, 9000)])
-        one = near(particles, 1)
+        made = (chance.uniform(0, 4, (3, 9000)), chance.normal(size=(3, 9000)), chance.uniform(0.1, 0.3, 9000))
+        particles = [each.astype(np.float32) for each in made]
+        one = near(*particles, 1)
         self.assertGreater(one[:, 0].mean(), 2)
         for threads in (2, 5):
-            self.assertEqual(near(particles, threads).tobytes(), one.tobytes())
+            self.assertEqual(near(*particles, threads).tobytes(), one.tobytes())
 
 
 def flock(**rules: float):

@@ -19,6 +19,10 @@ from .running import F32, Faults, Run, full
 ENGINE = f"reference numpy {np.__version__}"
 BLOCK = 16_384
 
+MARGIN = 16  # columns on each side of what a bound program writes: lanes may write there
+
+# start, stop, (outputs, stop - start + 2 MARGIN or more) float32 to write into, a row an output; where faults go
+Bound = Callable[[int, int, np.ndarray, Faults | None], None]
 Step = Callable[[Run, list[Any], np.ndarray, int], None]  # run, slots, buffers, block size
 
 
@@ -34,15 +38,16 @@ class Prepared:
         self._acts: list[tuple[Operation, Step]] = []
 
     def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None,
-            block: int = BLOCK) -> dict[str, np.ndarray]:  # fmt: skip
+            block: int = BLOCK, into: np.ndarray | None = None) -> dict[str, np.ndarray]:  # fmt: skip
         """Return each output as an array of `count` values, float32 unless the program was prepared otherwise.
 
+        into: (outputs, count or more), where to write them, one a row, in the order of the program's outputs.
         inputs: by name, an array of shape (count,), float32, float64 for times, uint64 for `key`, or a number when all particles share it.
         Results do not depend on `block`. Replaced non-finite results are counted in `faults`.
         """
         program = self.program
         precision = self.precision
-        results: dict[str, np.ndarray] = {name: np.empty(count, precision) for name in program.outputs}
+        results = self._results(count, into)
         if count == 0:
             return results
         shared, steps, buffers = self._layout(frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray)))
@@ -72,6 +77,20 @@ class Prepared:
                 for name, value in program.outputs.items():
                     results[name][start:stop] = slots[value]
         return results
+
+    def bound(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None) -> Bound:
+        """Return a function that runs the program for some of `count` particles; what they share is then computed once, and its faults are
+        counted in `faults`."""
+
+        def span(start: int, stop: int, into: np.ndarray, faults: Faults | None) -> None:
+            mine = {name: given[start:stop] if isinstance(given, np.ndarray) else given for name, given in inputs.items()}
+            self.run(values, mine, stop - start, faults, into=into[:, MARGIN:])
+
+        return span
+
+    def _results(self, count: int, into: np.ndarray | None) -> dict[str, np.ndarray]:
+        room: np.ndarray = np.empty((len(self.program.outputs), count), self.precision) if into is None else into[:, :count]
+        return dict(zip(self.program.outputs, room, strict=True))
 
     def timed(self, values: ProgramValues, inputs: dict[str, Any], count: int, clock: Callable[[], float]) -> dict[str, float]:
         """Return how long the operations of each row take, by the row's address, in the clock's unit; one block of `count`."""

@@ -136,7 +136,7 @@ class Descent:
             x, y, z = places
             p, q, r = velocities
             carried = {name: column[index] for name, column in who.carried.items()}
-            then = Population(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
+            then = Population.made(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
             shown = self._look.show(then, when)
             inputs |= {f"parent.{name}": shown.column(name) for name in ("size", "opacity")}
             inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.column("colour")[:, i]) for i in range(3)}

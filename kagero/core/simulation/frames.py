@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import zipfile
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,88 +18,88 @@ from .events import Events
 AXES = ("x", "y", "z")
 
 
+PLACE, WAY, CARRIED = 2, 5, 8  # rows of `Population.floats`: where positions, velocities and carried columns begin
+
+
 @dataclass(frozen=True)
 class Population:
-    """Living particles of one emitter, in order of birth; every array has the same length.
+    """Living particles of one emitter, in order of birth.
 
-    key: uint64, permanent. birth_time: float64, seconds of clip time, so that ages never drift. All others float32:
-    position and velocity (one array an axis; metres, metres a second), age and lifespan (seconds), carried (by the name
-    that programs read it under: rotation in radians, own attributes that remember, what once-sources were at birth).
+    key: (n,) uint64, permanent. birth_time: (n,) float64, seconds of clip time, so that ages never drift. floats: (8 + names, n) float32,
+    a row a column: age, lifespan (seconds), position x, y, z (metres), velocity x, y, z (metres a second), then what is carried, by the
+    name that programs read it under (rotation in radians, own attributes that remember, what once-sources were at birth).
     """
 
     key: np.ndarray
     birth_time: np.ndarray
-    age: np.ndarray
-    lifespan: np.ndarray
-    position: tuple[np.ndarray, np.ndarray, np.ndarray]
-    velocity: tuple[np.ndarray, np.ndarray, np.ndarray]
-    carried: dict[str, np.ndarray] = field(default_factory=dict)
+    floats: np.ndarray
+    names: tuple[str, ...] = ()
 
     @classmethod
     def nobody(cls, carried: tuple[str, ...]) -> Population:
-        def none() -> np.ndarray:
-            return np.empty(0, np.float32)
+        return cls(np.empty(0, np.uint64), np.empty(0), np.empty((CARRIED + len(carried), 0), np.float32), tuple(carried))
 
-        return cls(np.empty(0, np.uint64), np.empty(0), none(), none(), (none(), none(), none()),
-                   (none(), none(), none()), {name: none() for name in carried})  # fmt: skip
+    @classmethod
+    def made(cls, key: np.ndarray, birth_time: np.ndarray, age: np.ndarray, lifespan: np.ndarray, position: Iterable[np.ndarray],
+             velocity: Iterable[np.ndarray], carried: Mapping[str, np.ndarray]) -> Population:  # fmt: skip
+        """Return particles of columns, (n,) each; position and velocity: one an axis."""
+        floats = np.array([age, lifespan, *position, *velocity, *carried.values()], np.float32)
+        return cls(key, birth_time, floats, tuple(carried))
 
     def __len__(self) -> int:
         return len(self.key)
 
+    @property
+    def age(self) -> np.ndarray:
+        return self.floats[0]
+
+    @property
+    def lifespan(self) -> np.ndarray:
+        return self.floats[1]
+
+    @property
+    def position(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        x, y, z = self.floats[PLACE:WAY]
+        return x, y, z
+
+    @property
+    def velocity(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        x, y, z = self.floats[WAY:CARRIED]
+        return x, y, z
+
+    @property
+    def carried(self) -> dict[str, np.ndarray]:
+        return dict(zip(self.names, self.floats[CARRIED:], strict=True))
+
     def columns(self) -> list[np.ndarray]:
-        return [self.key, self.birth_time, self.age, self.lifespan, *self.position, *self.velocity, *self.carried.values()]
+        return [self.key, self.birth_time, *self.floats]
 
     @property
     def nbytes(self) -> int:
-        return sum(column.nbytes for column in self.columns())
+        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes
 
     def where(self, keep: np.ndarray | slice) -> Population:
         """Return those for whom keep (a mask, indices or a slice) holds."""
-        c = [column[keep] for column in self.columns()]
-        return self.of(c)
-
-    @staticmethod
-    def living(parts: list[Population], lives: list[np.ndarray | None]) -> Population:
-        """Return those of several populations that are younger than their lifespan and live on, one behind the other; each column is
-        copied once. lives: of each population who does, (n,) bool; None: all."""
-        picks: list[np.ndarray | None] = []
-        for part, on in zip(parts, lives, strict=True):
-            alive = part.age < part.lifespan
-            if on is not None:
-                alive &= on
-            picks.append(None if alive.all() else np.flatnonzero(alive))
-        if len(parts) == 1 and picks[0] is None:
-            return parts[0]
-        sizes = [len(part) if pick is None else len(pick) for part, pick in zip(parts, picks, strict=True)]
-        columns = []
-        for group in zip(*(part.columns() for part in parts), strict=True):
-            column, at = np.empty(sum(sizes), group[0].dtype), 0
-            for values, pick, size in zip(group, picks, sizes, strict=True):
-                if pick is None:
-                    column[at : at + size] = values
-                else:
-                    np.take(values, pick, out=column[at : at + size], mode="clip")
-                at += size
-            columns.append(column)
-        return parts[0].of(columns)
+        floats = self.floats[:, keep]
+        if not (isinstance(keep, slice) and keep.step in (None, 1)):  # rows in one piece, as kernels want them
+            floats = np.ascontiguousarray(floats)
+        return Population(self.key[keep], self.birth_time[keep], floats, self.names)
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
-        columns = zip(*(part.columns() for part in parts), strict=True)
-        return parts[0].of([np.concatenate(column) for column in columns])
-
-    def of(self, c: list[np.ndarray]) -> Population:
-        """Return a population of other columns, in the order of `columns`."""
-        return Population(c[0], c[1], c[2], c[3], (c[4], c[5], c[6]), (c[7], c[8], c[9]),
-                          dict(zip(self.carried, c[10:], strict=True)))  # fmt: skip
+        key, birth_time, floats = (np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats"))
+        return Population(key, birth_time, floats, parts[0].names)
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""
-        named = {"key": self.key, "age": self.age, "lifespan": self.lifespan}
-        for i, axis in enumerate(AXES):
-            named[f"position.{axis}"], named[f"velocity.{axis}"] = self.position[i], self.velocity[i]
-        return named | self.carried
+        return {"key": self.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
+
+
+@lru_cache(maxsize=256)
+def row_names(carried: tuple[str, ...]) -> tuple[str, ...]:
+    """Return the names that programs read the rows of `Population.floats` under."""
+    return ("age", "lifespan", *(f"position.{a}" for a in AXES), *(f"velocity.{a}" for a in AXES), *carried)
 
 
 @dataclass(frozen=True)
@@ -134,7 +136,7 @@ class Frame:
                 carried = {name[8:]: a[name] for name in a.files if name.startswith("carried.")}
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
-                population = Population(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
+                population = Population.made(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
                 events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time")))
                 return cls(int(a["number"]), population, events=events)
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 
 from ..kernels import neighbours
 from ..rows.near import RADIUS, TOLD
-from .frames import Population
+from .frames import CARRIED, PLACE, WAY, Population
 
 WORTH_IT = 4_000  # particles below which sharing costs more than it saves
 
@@ -20,29 +19,30 @@ def _pool(threads: int) -> ThreadPoolExecutor:
     return ThreadPoolExecutor(threads, thread_name_prefix="near")
 
 
-def with_neighbours(population: Population, threads: int = 1) -> Population:
-    """Return particles with what is near them, within the radius (m) that each carries."""
+def find_neighbours(population: Population, threads: int = 1) -> Population:
+    """Write into particles, which are returned, what is near them within the radius (m) that each carries."""
     n = len(population)
     if not n:
         return population
-    told = near(np.column_stack([*population.position, *population.velocity, population.carried[RADIUS]]), threads)
-    found = {name: np.ascontiguousarray(told[:, k], np.float32) for k, name in enumerate(TOLD)}
-    return replace(population, carried={name: found.get(name, values) for name, values in population.carried.items()})
+    told = near(population.floats[PLACE:WAY], population.floats[WAY:CARRIED], population.carried[RADIUS], threads)
+    for k, name in enumerate(TOLD):
+        if name in population.names:
+            population.floats[CARRIED + population.names.index(name)] = told[:, k]
+    return population
 
 
-def near(particles: np.ndarray, threads: int = 1) -> np.ndarray:
-    """Return what particles have near them: see `kernels.neighbours.look`, (n, 11). particles: (n, 7): place, m; velocity, m/s; how far each
-    looks, m."""
-    n = len(particles)
-    given, packed, told = np.zeros((n, 8), np.float32), np.empty((n, 8), np.float32), np.zeros((n, neighbours.TOLD))
-    given[:, :7] = particles
-    told[:, 1] = given[:, 6]
-    size = float(given[:, 6].max(initial=0))
+def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: int = 1) -> np.ndarray:
+    """Return what particles have near them: see `kernels.neighbours.look`, (n, 11) float32. place, m, velocity, m/s: (3, n) float32; radius, m:
+    (n,) float32, how far each looks."""
+    n = len(radius)
+    packed, told = np.empty((n, 8), np.float32), np.zeros((n, neighbours.TOLD), np.float32)
+    told[:, 1] = radius
+    size = radius.max(initial=np.float32(0))
     if not size > 0:
         return told
-    dims = _dims(np.ptp(given[:, :3], axis=0) / size, n)
+    dims = _dims(np.ptp(place, axis=1) / size, n)
     start, order = np.empty(int(dims.prod()) + 1, np.int64), np.empty(n, np.int64)
-    neighbours.grid(given, size, dims, start, order, packed)
+    neighbours.grid(place, velocity, radius, size, dims, start, order, packed)
     cuts = [n * k // threads for k in range(threads + 1)] if n >= WORTH_IT else [0, n]
 
     def part(k: int) -> None:

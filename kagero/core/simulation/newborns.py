@@ -76,7 +76,7 @@ class Newborns:
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}
         comes = out["comes to be"] > 0.5 if "comes to be" in out else None
-        return Population(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes
+        return Population.made(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes
 
     def _scheduled(self, which: slice, faults: Faults) -> tuple[Population, np.ndarray | None]:
         return self.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, faults)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 from cachetools import LRUCache
 
-from ..engine import EngineChoice, Faults, chosen, prepare, prepare_hot
+from ..engine import EngineChoice, Faults, chosen, prepare
 from ..errors import BudgetError, RequestError
 from ..plan import EmitterPlan, Plan
 from .births import MAX_BIRTHS, Schedule
@@ -16,7 +16,6 @@ from .events import BORN, BOUND, ENDED, Events
 from .frames import Frame, FrameStore, Population
 from .newborns import Newborns
 from .step import Notes, Stepper
-from .stretch import Stretch, window
 
 CHILDREN = 5  # frames whose births from particles are kept
 FRAMES_LOOKED_AT = 6  # of a clip, for births from particles that may not come to be
@@ -31,9 +30,7 @@ class EmitterRun:
         self.address = f"{emitter.simulated} {self.engine.identity}"
         self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
         self._rate = prepare(emitter.rate, np.float64)
-        self._program = prepare_hot(emitter.step, self.engine)
-        self._stepper, self._newborns = Stepper(plan, emitter, self.engine.threads), Newborns(plan, emitter, self._rate)
-        self._stretches: Stretch | None = None
+        self._stepper, self._newborns = Stepper(plan, emitter, self.engine), Newborns(plan, emitter, self._rate)
         self._descent: Descent | None = None
         self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(CHILDREN)  # of the frames last asked for, who is born from others
 
@@ -57,11 +54,10 @@ class EmitterRun:
             return Faults()
         return self.schedule.faults if self.parent is None else self.descent.flow.faults
 
-    def frame(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
+    def frame(self, number: int, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return a frame, from the store or by stepping from the nearest one before it.
 
-        stopped: called before every step; raises Cancelled to give up. ahead: how many frames after it will be asked for
-        next; where threads can share them, they are stored at once. Raises RequestError outside the clip, BudgetError.
+        stopped: called before every step; raises Cancelled to give up. Raises RequestError outside the clip, BudgetError.
         """
         first = self.plan.first_frame
         if not first <= number <= self.plan.last_frame:
@@ -70,9 +66,9 @@ class EmitterRun:
                 where="frames",
                 remedy="Ask for frames of the clip, or lengthen it.",
             )
-        return self.frame_at(number, stopped, ahead)
+        return self.frame_at(number, stopped)
 
-    def frame_at(self, number: int, stopped: Callable[[], None] = lambda: None, ahead: int = 0) -> Frame:
+    def frame_at(self, number: int, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return a frame of the clip, or of the run-up before it; of the run-up, the store keeps what others are born from."""
         frame = self.store.get(self.address, number) or self.store.nearest(self.address, number, self.earliest)
         if frame is None:
@@ -81,28 +77,17 @@ class EmitterRun:
             self.store.put(self.address, frame)
         while frame.number < number:
             stopped()
-            for made in self._stretch(frame, min(number + ahead, self.plan.last_frame), stopped) or [self.next(frame, stopped)]:
-                if made.number >= self.plan.first_frame or made.number == number:
-                    self.store.put(self.address, made)
-                if made.number <= number:
-                    frame = made
+            frame = self.next(frame, stopped)
+            if frame.number >= self.plan.first_frame or frame.number == number:
+                self.store.put(self.address, frame)
         return frame
-
-    def _stretch(self, frame: Frame, until: int, stopped: Callable[[], None]) -> list[Frame]:
-        """Return the next few frames, made by several threads that share the particles; none where that does not pay."""
-        frames = min(until - frame.number, window(len(frame.population)))
-        if self.engine.threads < 2 or self.parent is not None or frames < 2 or self._stepper.coupled:
-            return []
-        if self._stretches is None:
-            self._stretches = Stretch(self._stepper, self._newborns, self.engine)
-        return self._stretches.frames(frame, frames, stopped)
 
     def first(self) -> Frame:
         """Return the first frame, that of the run-up if there is one: whoever is born at its very moment."""
         notes, now = Notes(), self.plan.seconds(self.earliest)
         born = self.newborns(self.earliest) if self.parent is not None else self.born(self.schedule.between(now, now, first=True), notes.faults)
         # their step has no length, and is one all the same: `previous` is what it was at its end
-        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes, self._program)
+        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes)
         return Frame(self.earliest, living, notes.faults, Events.joined(notes.events))
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
@@ -117,7 +102,7 @@ class EmitterRun:
                 born = self.born(self.schedule.between(t0, t1), notes.faults)
             else:
                 born = children.where(slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1))))
-            population = self._stepper.step(population, born, t0, t1, notes, self._program)
+            population = self._stepper.step(population, born, t0, t1, notes)
         if self.parent is not None and len(population) > MAX_BIRTHS:
             raise BudgetError(
                 f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",

@@ -1,22 +1,34 @@
 """One step of one emitter: what its program makes of those who live, and who of them goes on. Nothing couples
-the particles but what each has near it as the step before ended."""
+the particles but what each has near it as the step before ended.
+
+Threads take a run of particles each, and go through it in blocks that stay in the processor's cache: a block is stepped, and those who
+live on are copied at once to their places in the next frame. The bytes are the same for any number of threads.
+"""
 
 from __future__ import annotations
 
+import itertools
+from collections import deque
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 import numpy as np
 
-from ..engine import Faults, Prepared
+from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare_hot
+from ..kernels.keeping import ages, keep
+from ..memory import ROOMS
 from ..plan import EmitterPlan, Plan
 from ..rows.near import RADIUS
 from ..wanted import spend
 from .events import ENDED, Events
-from .frames import Population
-from .near import with_neighbours
+from .frames import Population, row_names
+from .near import find_neighbours
 
 F32 = np.float32
+BLOCK = 32_768  # particles that are stepped and copied at once
+WORTH_IT, APIECE = 16_384, 4_096  # particles below which a second thread costs more than it saves; the fewest that one takes at once
 
 
 @dataclass
@@ -26,52 +38,141 @@ class Notes:
     faults: Faults = field(default_factory=Faults)
     events: list[Events] = field(default_factory=list)
 
+    def add(self, other: Notes) -> None:
+        self.faults.add(other.faults)
+        self.events += other.events
+
 
 def step_inputs(population: Population, dt: np.ndarray | np.float32, until: float) -> dict[str, object]:
     """Return what a step's program reads of particles whose step of dt seconds (one, or one each) ends at a clip time."""
     return {**population.inputs(), "dt": dt, "time": until, "middle": until - np.float64(0.5) * dt}
 
 
+@lru_cache(maxsize=4)
+def _pool(threads: int) -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(threads, thread_name_prefix="step")
+
+
+@dataclass
+class _Crowd:
+    """Particles (`floats` in one piece) on their way through a step of dt seconds, one or one each; age (n,): how old they are after it, s.
+
+    spans: parts that threads take: where they start and stop, and where in the next frame the first of them goes; after: where whoever
+    comes after these particles goes. program: steps some of them.
+    """
+
+    who: Population
+    dt: np.ndarray | np.float32
+    age: np.ndarray
+    spans: list[tuple[int, int, int]]
+    after: int
+    program: Bound | None = None
+
+
 class Stepper:
     """Steps of an emitter's program. A program may say who lives on (`alive`, 1 or 0) and at which share of the step the others end
     (`ended`, 0 to 1); whoever reaches its lifespan ends in any case."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, threads: int = 1):
-        self.plan, self.emitter, self._threads = plan, emitter, threads
-        self.coupled = RADIUS in emitter.carried  # its particles see each other
+    def __init__(self, plan: Plan, emitter: EmitterPlan, engine: EngineChoice):
+        self.plan, self.emitter, self._threads = plan, emitter, max(1, engine.threads)
+        self._program = prepare_hot(emitter.step, replace(engine, threads=1))
+        self._coupled = RADIUS in emitter.carried  # its particles see each other
         self._cost = len(emitter.step.operations)
+        made = {name: k for k, name in enumerate(emitter.step.outputs)}
+        self._rows = np.array([made.get(name, -1) for name in row_names(emitter.carried)], np.int64)
+        self._alive, self._ended = made.get("alive", -1), made.get("ended", -1)
+        self._rooms = [np.empty((len(made), 0), F32) for _ in range(self._threads)]
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
         """Yield from when to when (clip seconds) each step goes that leads from a frame to the next."""
         for substep in range(self.plan.substeps):
             yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
-    def step(self, before: Population, born: Population, t0: float, t1: float, notes: Notes, program: Prepared) -> Population:
+    def step(self, before: Population, born: Population, t0: float, t1: float, notes: Notes) -> Population:
         """Return who lives after a step from t0 to t1: of those before, and of those born in it."""
-        parts = [self._advance(before, np.float32(t1 - t0), t1, notes, program)]
-        if len(born):
-            parts.append(self._advance(born, (t1 - born.birth_time).astype(F32), t1, notes, program))
-        living = Population.living([part for part, _ in parts], [alive for _, alive in parts])
-        return with_neighbours(living, self._threads) if self.coupled else living
+        spend((len(before) + len(born)) * self._cost)
+        old = self._crowd(before, np.float32(t1 - t0), t1, 0)
+        new = self._crowd(born, (t1 - born.birth_time).astype(F32), t1, old.after)
+        young = new.after
+        stays = young == len(before) and self._alive < 0 and not len(born)
+        made = Population(
+            before.key[:0] if stays else ROOMS.array((young,), np.uint64), before.birth_time[:0] if stays else ROOMS.array((young,), np.float64),
+            ROOMS.array((len(self._rows), young), F32), self.emitter.carried,
+        )  # fmt: skip
+        kept = self._share(old, new, made, t1, notes)
+        if stays:
+            made = replace(made, key=before.key, birth_time=before.birth_time)
+        elif sum(kept) < young:
+            places = [at for _, _, at in old.spans + new.spans]
+            made = Population.joined([made.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
+        return find_neighbours(made, self._threads) if self._coupled else made
 
-    def _advance(self, before: Population, dt: np.ndarray | np.float32, t1: float, notes: Notes,
-                 program: Prepared) -> tuple[Population, np.ndarray | None]:  # fmt: skip
-        """Return particles after dt seconds (one, or one each) that end at clip time t1, and who lives on (None: all that are young enough)."""
-        spend(len(before) * self._cost)
-        age = (t1 - before.birth_time).astype(F32)
-        aged = Population(before.key, before.birth_time, age, before.lifespan, before.position, before.velocity, before.carried)
-        moved = program.run(self.emitter.values, step_inputs(aged, dt, t1), len(aged), notes.faults)
-        x, y, z = (moved[f"position.{axis}"] for axis in "xyz")
-        u, v, w = (moved[f"velocity.{axis}"] for axis in "xyz")
-        carried = {name: moved.get(name, values) for name, values in aged.carried.items()}
-        made = Population(aged.key, aged.birth_time, aged.age, aged.lifespan, (x, y, z), (u, v, w), carried)
-        if "alive" not in moved:
-            return made, None
-        alive = moved["alive"] > 0.5
-        if not alive.all():
-            gone = np.flatnonzero(~alive)
-            lasted = np.broadcast_to(dt, (len(made),))[gone].astype(np.float64)
-            when = t1 - lasted * (1 - np.clip(moved["ended"][gone].astype(np.float64), 0, 1))
-            sooner = when < made.birth_time[gone] + made.lifespan[gone]
-            notes.events.append(Events.of(ENDED, made.key[gone[sooner]], when[sooner]))
-        return made, alive
+    def _crowd(self, who: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _Crowd:
+        n = len(who)
+        who = replace(who, floats=np.ascontiguousarray(who.floats))
+        age = ROOMS.array((n,), F32)
+        parts = max(-(-n // BLOCK), min(2 * self._threads, n // APIECE) if n >= WORTH_IT else 1)
+        cuts = np.array([n * k // parts // MARGIN * MARGIN for k in range(parts)] + [n])
+        young = np.empty(parts, np.int64)
+        ages(who.birth_time, who.lifespan, until, cuts, age, young)
+        places = itertools.accumulate(young.tolist(), initial=at)
+        spans = [(start, stop, place) for (start, stop), place in zip(itertools.pairwise(cuts.tolist()), places, strict=False) if stop > start]
+        return _Crowd(who, dt, age, spans, at + int(young.sum()))
+
+    def _share(self, old: _Crowd, new: _Crowd, made: Population, until: float, notes: Notes) -> list[int]:
+        """Step all spans on all threads, this one among them; return how many of each live on. Notes are added in the order of spans."""
+        spans = [(crowd, *span) for crowd in (old, new) for span in crowd.spans]
+        told, kept, waiting = [Notes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
+
+        def work(thread: int) -> None:
+            while waiting:  # each thread takes the next as soon as it is done with one
+                try:
+                    k = waiting.popleft()
+                except IndexError:
+                    return
+                kept[k] = self._advance(*spans[k], made, until, told[k], thread)
+
+        helpers = self._threads - 1 if len(old.who) + len(new.who) >= WORTH_IT else 0
+        self._bind(old, until, notes)
+        others: list[Future[None]] = [_pool(self._threads).submit(work, 1 + k) for k in range(helpers)]
+        try:
+            self._bind(new, until, notes)
+            waiting.extend(range(len(old.spans), len(spans)))
+            work(0)
+        finally:
+            wait(others)
+        for other in others:
+            other.result()
+        for each in told:
+            notes.add(each)
+        return kept
+
+    def _bind(self, crowd: _Crowd, until: float, notes: Notes) -> None:
+        if crowd.spans:
+            inputs = {**step_inputs(crowd.who, crowd.dt, until), "age": crowd.age}
+            crowd.program = self._program.bound(self.emitter.values, inputs, len(crowd.who), notes.faults)
+
+    def _advance(self, crowd: _Crowd, start: int, stop: int, at: int, made: Population, until: float, notes: Notes, thread: int) -> int:
+        """Write those of a span who live on to their places in the next frame; return how many."""
+        assert crowd.program is not None
+        who, room = crowd.who, self._rooms[thread]
+        if room.shape[1] < stop - start + 2 * MARGIN:
+            room = self._rooms[thread] = np.empty((len(room), stop - start + 2 * MARGIN), F32)
+        crowd.program(start, stop, room, notes.faults)
+        kept: int = keep(start, stop, at, who.key, who.birth_time, who.floats, crowd.age, room, start - MARGIN, self._rows, self._alive,
+                         made.key, made.birth_time, made.floats)  # fmt: skip
+        if self._alive >= 0:
+            dt = crowd.dt[start:stop] if isinstance(crowd.dt, np.ndarray) else crowd.dt
+            here = slice(MARGIN, MARGIN + stop - start)
+            _note_ends(who.where(slice(start, stop)), dt, until, room[self._alive, here], room[self._ended, here], notes)
+        return kept
+
+
+def _note_ends(block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes) -> None:
+    """Note whom a step ended before its lifespan, and when."""
+    gone = np.flatnonzero(~(alive > 0.5))
+    if len(gone):
+        lasted = np.broadcast_to(dt, (len(block),))[gone].astype(np.float64)
+        when = until - lasted * (1 - np.clip(ended[gone].astype(np.float64), 0, 1))
+        sooner = when < block.birth_time[gone] + block.lifespan[gone]
+        notes.events.append(Events.of(ENDED, block.key[gone[sooner]], when[sooner]))

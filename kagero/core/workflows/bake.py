@@ -15,7 +15,6 @@ from ..formats.exporters.png import to_png
 from ..picture import check_size, render
 from .play import Playing, never
 
-AHEAD = 8  # frames made at once
 MAX_PARTICLE_FRAMES = 60_000_000
 
 
@@ -61,7 +60,6 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
     """
     about, total = exporter.about, 0
     count = about.last - about.first + 1
-    playing.ahead = AHEAD
     try:
         for done, number in enumerate(range(about.first, about.last + 1)):
             stopped()

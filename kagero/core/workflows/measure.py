@@ -53,8 +53,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
 
 def measure_prop(prop: Any, plan: PropPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
-    one = Population(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1, np.float32), np.ones(1, np.float32), (np.zeros(1, np.float32),) * 3,
-                     (np.zeros(1, np.float32),) * 3, {})  # fmt: skip
+    one = Population.made(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
     found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
     values = {name: tame(column) for name, column in found.items()}
     return _summary(prop, plan, values, one)

@@ -62,7 +62,6 @@ class Playing:
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
         self.most_bytes = MOST_BYTES
-        self.ahead = 0  # how many frames after the one asked for will be asked for next
         self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
         self.stage = Stage(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
@@ -97,7 +96,7 @@ class Playing:
         made: list[Frame] = []
         needed = 0
         for emitter, run in zip(self.effect.emitters, self.runs, strict=True):
-            made.append(run.frame(number, stopped, self.ahead))
+            made.append(run.frame(number, stopped))
             needed += made[-1].population.nbytes * WORKING
             if needed > self.most_bytes:
                 raise BudgetError(

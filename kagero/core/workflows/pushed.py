@@ -8,7 +8,7 @@ import numpy as np
 
 from ..engine import prepare
 from ..plan import EmitterPlan
-from ..simulation import Population, frame_inputs
+from ..simulation import PLACE, WAY, Population, frame_inputs
 from ..wanted import spend
 
 LOOKED_AT = 2_000  # particles in whose mean a push is measured
@@ -51,8 +51,8 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     middle = np.array([float(column[0]) for column in one.position])
     points = (middle + a * across + b * up).astype(np.float32)
     n = len(points)
-    columns = [np.repeat(column, n) for column in one.columns()]
-    columns[4:7] = [np.ascontiguousarray(points[:, i]) for i in range(3)]
-    made = accelerations(plan, one.of(columns), seconds)
+    many = one.where(np.zeros(n, np.intp))
+    many.floats[PLACE:WAY] = points.T
+    made = accelerations(plan, many, seconds)
     total = made.get(push, np.zeros((n, 3))) if push else sum(made.values(), np.zeros((n, 3)))
     return {"points": [[float(f"{x:.6g}") for x in p] for p in points], "pushes": [[float(f"{x:.5g}") for x in p] for p in np.asarray(total)]}

@@ -18,7 +18,6 @@ from .play import Playing, never
 from .portrait import WIDTH, life_portrait
 from .unseen import unseen
 
-AHEAD = 8  # frames that are made at once behind the one on screen
 LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
 
@@ -69,7 +68,6 @@ def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Calla
         yield clip_packet(playing, wanted.across, stopped)
     if not wanted.whole:
         return
-    playing.ahead = AHEAD
     for number in [*range(now + 1, plan.last_frame + 1), *range(plan.first_frame, now)]:
         stopped()
         yield packets.frame(number, stopped, measured=(number - plan.first_frame) % MEASURED_EVERY == 0)

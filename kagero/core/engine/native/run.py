@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import threading
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -20,6 +21,7 @@ from .machine import Compiled, compile_plan, known_plan
 from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
 
 NOBODY = np.iinfo(np.int64).max
+TIMES = {"time", "middle"}  # inputs that differ from step to step
 APIECE = 16_384  # particles below which a second thread costs more than it saves
 _pool: ThreadPoolExecutor | None = None
 _pool_lock = threading.Lock()
@@ -44,8 +46,8 @@ class Layout:
         self.steady: list[reference.Step] = []  # what all particles share and the time does not change
         self.shared: list[reference.Step] = []  # what they share at a time
         moving = [False] * program.size
-        if "time" in program.inputs:
-            moving[program.inputs["time"]] = True
+        for name in TIMES & program.inputs.keys():
+            moving[program.inputs[name]] = True
         lanes: list[Operation] = []
         for op in program.operations:
             for o in op.outs:
@@ -140,21 +142,21 @@ class NativePrepared(reference.Prepared):
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
         self._tables: dict[int, tuple[ProgramValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
 
-    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None, block: int = 0) -> dict[str, np.ndarray]:
+    def run(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None,
+            block: int = 0, into: np.ndarray | None = None) -> dict[str, np.ndarray]:  # fmt: skip
         """Return each output as a float32 array of `count` values; see `reference.Prepared.run`."""
         program = self.program
-        results = {name: np.empty(count, F32) for name in program.outputs}
+        results = self._results(count, into)
         if count == 0:
             return results
         varying = frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray))
         if self._has_leaves and (staged := self._staged(varying)) is not None:
             cuts, shared, parts = staged
             pool = _workers(self.threads) if self.threads > 1 and not block else None
-            return run_cuts(cuts, shared, program, values, inputs, count, lambda k, given: parts[k].run(values, given, count, faults, block), pool,
-                            self.threads)  # fmt: skip
-        layout = self._made.get(varying)
-        if layout is None:
-            layout = self._made[varying] = layout_of(program, varying, self.width)
+            run_cuts(cuts, shared, program, values, inputs, count, lambda k, given: parts[k].run(values, given, count, faults, block), results, pool,
+                     self.threads)  # fmt: skip
+            return results
+        layout = self._layout_for(varying)
         slots = self._shared(layout, varying, values, inputs, count, faults)
         for name, value in layout.plain:
             results[name][:] = slots[value]
@@ -177,7 +179,7 @@ class NativePrepared(reference.Prepared):
         run = Run(values, size=1, faults=None)
         given = {name: F32(inputs[name]) for name in self.program.inputs if name not in varying}
         exact = {self.program.inputs[name]: inputs[name] for name in given}
-        steady_for = (id(values), tuple(value for name, value in given.items() if name != "time"))
+        steady_for = (id(values), tuple(value for name, value in given.items() if name not in TIMES))
         with np.errstate(all="ignore"):
             known = self._steady.get(varying)
             if known is None or known[0] != steady_for:
@@ -190,8 +192,8 @@ class NativePrepared(reference.Prepared):
                     step(run, slots, _NOTHING, 1)
                 known = self._steady[varying] = (steady_for, slots)
             slots = list(known[1])
-            if "time" in given:
-                slots[self.program.inputs["time"]] = given["time"]
+            for name in TIMES & given.keys():
+                slots[self.program.inputs[name]] = given[name]
             run.size, run.faults, run.exact = count, faults, exact
             keys = inputs.get("key")
             run.keys = keys if isinstance(keys, np.ndarray) else None
@@ -208,52 +210,100 @@ class NativePrepared(reference.Prepared):
             known = self._tables[id(layout)] = (values, layout, tables, _pointers(tables), rows)
         return known[3], known[4]
 
-    def _lanes(self, layout: Layout, slots: list[Any], values: ProgramValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
-               count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
+    def bound(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None) -> reference.Bound:
+        """As of `reference.Prepared.bound`. Safe for several threads at once."""
+        varying = frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
+        if count == 0 or (self._has_leaves and self._staged(varying) is not None):
+            return super().bound(values, inputs, count, faults)
+        layout = self._layout_for(varying)
+        slots = self._shared(layout, varying, values, inputs, count, faults)
+        call, keys = self._machine_code(layout, slots, values), inputs.get("key")
+        row = {name: k for k, name in enumerate(self.program.outputs)}
+        plain = [(row[name], slots[value]) for name, value in layout.plain]
+        places = [row[name] for name in layout.outputs]
+        arrays = _inputs(layout, inputs)
+        given = [_address(a) for a in arrays]
+
+        def span(start: int, stop: int, into: np.ndarray, faults: Faults | None) -> None:
+            for k, value in plain:
+                into[k, reference.MARGIN : reference.MARGIN + stop - start] = value
+            if not places or start >= stop:
+                return
+            first, step = _address(into) + 4 * (reference.MARGIN - start), into.strides[0]
+            pointers = (ctypes.c_void_p * (len(arrays) + len(places)))(*given, *(first + step * k for k in places))
+            noted = call(start, stop, pointers)
+            if faults is not None:
+                _note(layout.emitter.guards, noted, keys, faults)
+
+        if count >= self.width:
+            return span
+        return super().bound(values, inputs, count, faults)
+
+    def _layout_for(self, varying: frozenset[str]) -> Layout:
+        layout = self._made.get(varying)
+        if layout is None:
+            layout = self._made[varying] = layout_of(self.program, varying, self.width)
+        return layout
+
+    def _machine_code(self, layout: Layout, slots: list[Any], values: ProgramValues) -> Callable[[int, int, Any], list[np.ndarray]]:
+        """Return a function that runs a layout's lanes from start to stop over pointers to inputs and outputs, which have room for a vector at
+        least; it returns what guards noted."""
         if layout.function is None:
             layout.function = compile_plan(layout.structure, self.width, layout.text)
         layout.function.used()
-        call, width = layout.function.call, self.width
-        arrays = [np.ascontiguousarray(inputs[name], np.uint64 if name == "key" else F32) for name in layout.inputs]
-        outs = [results[name] for name in layout.outputs]
+        call, width, guards = layout.function.call, self.width, max(1, len(layout.emitter.guards))
         uniforms = np.array([slots[value] for value in layout.uniforms] or [0], F32)
-        table_pointers, rows = self._run_time(layout, values)
+        tables, rows = self._run_time(layout, values)
         row_pointer, uniform_pointer = rows.ctypes.data, uniforms.ctypes.data
-        noted: list[np.ndarray] = []
 
-        def part(start: int, stop: int, array_pointers: Any, counted: int = -1) -> None:
-            mine = np.empty((max(1, len(layout.emitter.guards)), 2), np.int64)
+        def part(start: int, stop: int, pointers: Any, counted: int) -> np.ndarray:
+            mine = np.empty((guards, 2), np.int64)
             mine[:, 0], mine[:, 1] = 0, NOBODY
-            call(start, stop, array_pointers, uniform_pointer, table_pointers, row_pointer, mine.ctypes.data, counted)
-            noted.append(mine)
+            call(start, stop, pointers, uniform_pointer, tables, row_pointer, mine.ctypes.data, counted)
+            return mine
 
+        def lanes(start: int, stop: int, pointers: Any, kept: tuple[Any, ...] = (uniforms, rows)) -> list[np.ndarray]:
+            rest = (stop - start) % width
+            noted = [part(start, stop - rest, pointers, -1)] if stop - rest > start else []
+            if rest:  # a whole vector all the same, over some before too: same inputs, same results; only the rest is counted
+                at = max(0, stop - width)
+                noted.append(part(at, at + width, pointers, ((1 << rest) - 1) << (stop - rest - at)))
+            return noted
+
+        return lanes
+
+    def _lanes(self, layout: Layout, slots: list[Any], values: ProgramValues, inputs: dict[str, Any], results: dict[str, np.ndarray],
+               count: int, faults: Faults | None, block: int) -> None:  # fmt: skip
+        call, width = self._machine_code(layout, slots, values), self.width
+        arrays = _inputs(layout, inputs)
+        outs = [results[name] for name in layout.outputs]
         if count >= width:
-            whole = count - count % width
             pointers = _pointers([*arrays, *outs])
-            spans = self._spans(whole, block)
+            spans = self._spans(count, block)
             if len(spans) == 1 or block:
-                for start, stop in spans:
-                    part(start, stop, pointers)
+                noted = [each for start, stop in spans for each in call(start, stop, pointers)]
             else:
-                list(_workers(self.threads).map(lambda span: part(span[0], span[1], pointers), spans))
-            if count % width:  # the last lanes once more with the rest: same inputs, same results; only the rest is counted
-                part(count - width, count, pointers, -1 << (width - count % width))
+                noted = [each for told in _workers(self.threads).map(lambda span: call(span[0], span[1], pointers), spans) for each in told]
         else:
             few = [np.concatenate([a, np.repeat(a[-1:], width - count)]) for a in arrays]
             room = [np.empty(width, F32) for _ in outs]
-            part(0, width, _pointers([*few, *room]), (1 << count) - 1)
+            noted = call(0, count, _pointers([*few, *room]))
             for out, made in zip(outs, room, strict=True):
                 out[:] = made[:count]
         if faults is not None:
             _note(layout.emitter.guards, noted, inputs.get("key"), faults)
 
-    def _spans(self, whole: int, block: int) -> list[tuple[int, int]]:
+    def _spans(self, count: int, block: int) -> list[tuple[int, int]]:
         if block:
             size = max(self.width, block // self.width * self.width)
         else:
-            parts = max(1, min(self.threads, whole // APIECE))
-            size = -(-whole // parts // self.width) * self.width
-        return [(start, min(whole, start + size)) for start in range(0, whole, size)]
+            parts = max(1, min(self.threads, count // APIECE))
+            size = -(-count // parts // self.width) * self.width
+        return [(start, min(count, start + size)) for start in range(0, count, size)]
+
+
+def _inputs(layout: Layout, inputs: dict[str, Any]) -> list[np.ndarray]:
+    return [np.ascontiguousarray(inputs[name], np.uint64 if name == "key" else F32) for name in layout.inputs]
 
 
 _NOTHING = np.empty((0, 1), F32)
@@ -270,7 +320,14 @@ def _table(values: ProgramValues, group: str, slot: int) -> np.ndarray:
 
 
 def _pointers(arrays: list[np.ndarray]) -> Any:
-    return (ctypes.c_void_p * max(1, len(arrays)))(*(a.__array_interface__["data"][0] for a in arrays))
+    return (ctypes.c_void_p * max(1, len(arrays)))(*map(_address, arrays))
+
+
+def _address(array: np.ndarray) -> int:
+    # by far the quickest way to an address, for an array that can be written and is in one piece
+    if array.flags.writeable and array.size:
+        return ctypes.addressof(ctypes.c_char.from_buffer(array.data))
+    return int(array.__array_interface__["data"][0])
 
 
 def _note(rows: list[str], noted: list[np.ndarray], keys: Any, faults: Faults) -> None:

@@ -75,9 +75,9 @@ def cut(program: Program, varying: frozenset[str]) -> tuple[list[Cut], set[int]]
 
 def run_cuts(
     cuts: list[Cut], shared: set[int], program: Program, values: ProgramValues, inputs: dict[str, Any], count: int,
-    lanes: Callable[[int, dict[str, Any]], dict[str, np.ndarray]], pool: Executor | None, threads: int,
-) -> dict[str, np.ndarray]:  # fmt: skip
-    """Return the outputs. lanes: runs the program of the k-th cut."""
+    lanes: Callable[[int, dict[str, Any]], dict[str, np.ndarray]], results: dict[str, np.ndarray], pool: Executor | None, threads: int,
+) -> None:  # fmt: skip
+    """Write the outputs into results. lanes: runs the program of the k-th cut."""
     known: dict[int, Any] = {value: inputs[name] for name, value in program.inputs.items()}
     for k, each in enumerate(cuts):
         given = {name: known[value] for name, value in each.program.inputs.items()}
@@ -91,9 +91,8 @@ def run_cuts(
             outs = [np.empty(count, F32) for _ in op.outs]
             _leaf(op, values, [known[a] for a in op.args], outs, count, pool, threads)
             known |= dict(zip(op.outs, outs, strict=True))
-    return {
-        name: known[value] if isinstance(known[value], np.ndarray) else np.full(count, known[value], F32) for name, value in program.outputs.items()
-    }
+    for name, value in program.outputs.items():
+        results[name][:] = known[value]
 
 
 def _leaf(op: Operation, values: ProgramValues, args: list[Any], outs: list[np.ndarray], count: int, pool: Executor | None, threads: int) -> None:

@@ -1,0 +1,67 @@
+"""Who is still alive after a step, copied once into the columns of the next frame."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+
+@njit(cache=True, nogil=True)
+def ages(birth_time, lifespan, until, cuts, age, young):
+    """Write how old particles are at a clip time, s, and how many of each part are younger than their lifespan. birth_time (n,) float64;
+    lifespan, age (n,) float32; cuts (parts + 1,), young (parts,) int64."""
+    for k in range(young.size):
+        count = 0
+        for i in range(np.uint64(cuts[k]), np.uint64(cuts[k + 1])):
+            age[i] = np.float32(until - birth_time[i])
+            count += age[i] < lifespan[i]
+        young[k] = count
+
+
+@njit(cache=True, nogil=True)
+def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, new_key, new_birth_time, new):
+    """Copy particles start to stop who live on to place `at` and on, in order; return how many.
+
+    key, birth_time, old (k, n), age (n,): as they were, and how old they are now. made (m, ..): what a step made of them, particle i in
+    column i - shift; rows (k,): which of these a column becomes, -1 where it stays. alive: which of these says who lives on (above a
+    half), -1: all who are younger than their lifespan. new_key, new_birth_time: empty where everybody stays where he was. new (k, n'):
+    the columns to write.
+    """
+    begins, counts = np.empty((stop - start) // 2 + 1, np.int64), np.empty((stop - start) // 2 + 1, np.int64)
+    runs = total = 0
+    lifespan, lives = old[1], made[max(alive, 0)]
+    i = start
+    while i < stop:
+        while i < stop and not (age[i] < lifespan[i] and (alive < 0 or lives[i - shift] > np.float32(0.5))):
+            i += 1
+        begin = i
+        while i < stop and age[i] < lifespan[i] and (alive < 0 or lives[i - shift] > np.float32(0.5)):
+            i += 1
+        if i > begin:
+            begins[runs], counts[runs] = begin, i - begin
+            runs += 1
+            total += i - begin
+    begins, counts = begins[:runs], counts[:runs]
+    if new_key.size > 0:
+        _copy(key, new_key, begins, counts, at)
+        _copy(birth_time, new_birth_time, begins, counts, at)
+    _copy(age, new[0], begins, counts, at)
+    for c in range(1, rows.size):
+        if rows[c] < 0:
+            _copy(old[c], new[c], begins, counts, at)
+    begins -= shift
+    for c in range(1, rows.size):
+        if rows[c] >= 0:
+            _copy(made[rows[c]], new[c], begins, counts, at)
+    return total
+
+
+@njit(cache=True, nogil=True)
+def _copy(source, target, begins, counts, at):
+    """Copy runs of a column, one behind the other. Indices without a sign are what lets these loops become vectors."""
+    to = np.uint64(at)
+    for k in range(begins.size):
+        begin, count = np.uint64(begins[k]), np.uint64(counts[k])
+        for j in range(count):
+            target[to + j] = source[begin + j]
+        to += count
