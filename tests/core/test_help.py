@@ -7,8 +7,9 @@ import itertools
 from django.test import SimpleTestCase
 
 from kagero.core.beginnings import begin
-from kagero.core.catalog import check_effect
+from kagero.core.catalog import check_effect, layout
 from kagero.core.catalog.describe import OPERATIONS, emitter_rows
+from kagero.core.document import ONCE, read_effect
 from kagero.core.errors import EffectError, KageroError, RequestError
 from kagero.core.formula.functions import FUNCTIONS
 from kagero.core.help import CARDS, attempt, card_of, made_up
@@ -16,6 +17,7 @@ from kagero.core.parts.masks import MASKS
 from kagero.core.parts.props import PROPS
 from kagero.core.parts.sources import SOURCES
 from kagero.core.workflows import Playing
+from tests.making import document, emitter, row
 
 
 class Cards(SimpleTestCase):
@@ -23,7 +25,12 @@ class Cards(SimpleTestCase):
         wanted = {f"row:{spec.key}" for spec in emitter_rows()} | {f"source:{kind}" for kind in SOURCES.kinds}
         wanted |= {f"operation:{name}" for name in OPERATIONS} | {f"function:{name}" for name in FUNCTIONS} | {f"mask:{kind}" for kind in MASKS.kinds}
         wanted |= {f"prop:{kind}" for kind, part in PROPS.kinds.items() if not part.mask}
+        wanted |= {f"once:{'.'.join(path)}" for path in ONCE}
         self.assertEqual(wanted - set(CARDS), set())
+        whole = read_effect(document(emitter(target={}, motion={"space": {}, "near": {}}, forces=[{"kind": "drag", "uid": "d", "rate": row(1.0)}])))
+        told = {part["card"] for part in layout(whole)["emitters"]["one"]["parts"].values()} - {""}
+        self.assertEqual(told - set(CARDS), set())
+        self.assertLessEqual({"once:target", "once:motion.space", "force:drag"}, told)
         for card in CARDS.values():
             self.assertGreater(len(card.help), 8, card.key)
             self.assertFalse(card.help[0].islower() and card.kind != "function", card.key)

@@ -6,10 +6,14 @@ import itertools
 import unittest
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.spatial import cKDTree
 
 from kagero.core.catalog import copy_mover, layout, paste_mover
 from kagero.core.document import read_effect
 from kagero.core.errors import LinkProblem, RequestError
+from kagero.core.geometry.streamlines import streamlines
 from kagero.core.workflows import Particles, Playing, rails
 from tests.making import STRAIGHT, document, emitter, response, row
 from tests.props.test_stage import prop
@@ -32,8 +36,41 @@ class Told(unittest.TestCase):
         np.testing.assert_allclose(drawn["pushes"], -2 * points / np.linalg.norm(points, axis=1, keepdims=True), atol=1e-4)
         every = particles.slice(20, key, "", across, up, 1.0, 5)
         np.testing.assert_allclose(every["pushes"], np.array(fall["pushes"]) + drawn["pushes"], atol=1e-4)  # the muted one is none of them
+        lines = np.array([point for line in drawn["lines"] for point in line])
+        np.testing.assert_allclose(lines[:, 1], points[0, 1], rtol=1e-4, atol=1e-6)  # in the plane, and no further than it reaches
+        self.assertTrue(np.all((lines[:, :3] >= points.min(axis=0) - 1e-4) & (lines[:, :3] <= points.max(axis=0) + 1e-4)))
+        self.assertAlmostEqual(lines[:, 3].max(), 1, places=3)
         with self.assertRaisesRegex(RequestError, "does not live"):
             particles.slice(20, 12345, "", across, up, 1.0, 5)
+
+    @settings(max_examples=12, deadline=None)
+    @given(st.floats(-1, 1), st.floats(-1, 1), st.floats(1.5, 4), st.booleans())
+    def test_streamlines_of_a_turning_field_are_circles_and_of_a_pull_rays_evenly_spaced(self, x, y, apart, turning):
+        """About any middle; in the field's direction; none nearer to another than half of what was asked for, and no gap of twice that."""
+        side = 41
+        at = np.stack(np.meshgrid(np.arange(side), np.arange(side)), axis=2) - [20 + 8 * x, 20 + 8 * y]
+        field = np.stack([-at[:, :, 1], at[:, :, 0]], axis=2) if turning else -at
+        lines = streamlines(field, apart)
+        for line in lines:
+            away = line - [20 + 8 * x, 20 + 8 * y]
+            radius, angle = np.linalg.norm(away, axis=1), np.unwrap(np.arctan2(away[:, 1], away[:, 0]))
+            if turning:
+                self.assertLess(np.ptp(radius), 2e-3 * max(radius.max(), 1))
+                self.assertGreater(np.diff(angle).min(), 0)
+            else:
+                self.assertLess(np.abs(np.sin(angle - angle[0])).max() * radius.max(), 0.02 * max(radius.max(), 1))
+                self.assertLess(np.diff(radius).max(), 0)
+        tree, whose = cKDTree(np.concatenate(lines)), np.repeat(np.arange(len(lines)), [len(line) for line in lines])
+        near = tree.query_pairs(apart * 0.499, output_type="ndarray")
+        self.assertTrue(np.all(whose[near[:, 0]] == whose[near[:, 1]]))
+        nearest = tree.query(np.stack(np.mgrid[4:37:2, 4:37:2], axis=-1).reshape(-1, 2))[0]
+        self.assertLess(nearest.max(), 2 * apart)
+
+    def test_where_nothing_pushes_there_are_no_streamlines(self):
+        self.assertEqual(streamlines(np.zeros((9, 9, 2)), 1.0), [])
+        one_spot = np.zeros((9, 9, 2))
+        one_spot[4, 4] = [1, 0]
+        self.assertTrue(all(np.abs(line - 4).max() < 1.5 for line in streamlines(one_spot, 1.0)))
 
     def test_the_rails_of_a_path_and_a_surface_lie_on_them(self):
         props = [

@@ -64,9 +64,11 @@ export class Selection {
     this.base = null
   }
 
-  /** What pushes the picked particle, on the stage: arrows with their names, and a slice of one push (its uid) or of all (""). */
+  /** What pushes the picked particle, on the stage: arrows with their names, and a slice of one push (its uid) or of all (""), as arrows or
+   * flowing, as streamlines. */
   arrows = $state(false)
   slice = $state<string | null>(null)
+  flowing = $state(false)
   /** Whether the rails of rides are drawn on the stage. */
   rails = $state(true)
 

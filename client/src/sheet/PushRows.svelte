@@ -108,8 +108,7 @@
   {#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
   {#if open}
     <PlainRow {label} help={part.help} inner
-      >{#if mover}<CardButton of="{mover === 'push' ? 'force' : 'ride'}:{part.kind}" name={label} />{/if}<span
-        class="text-quiet">{part.help}</span
+      >{#if part.card}<CardButton of={part.card} name={label} />{/if}<span class="text-quiet">{part.help}</span
       >{#if part.muted}<button
           type="button"
           class="underline decoration-dotted hover:text-paper"

@@ -62,7 +62,7 @@
             count: 21,
           },
         )
-        if (turn === slicing) slice = { ...made, reach }
+        if (turn === slicing) slice = { ...made, reach, flowing: false }
       } catch {
         if (turn === slicing) slice = null // it lives no more, or cannot be played now: the stage says that elsewhere
       }
@@ -71,7 +71,7 @@
   })
   $effect(() => {
     void [player.shown, looks]
-    scene?.pushed(quiet ? [] : arrows, slice)
+    scene?.pushed(quiet ? [] : arrows, slice && { ...slice, flowing: selection.flowing })
   })
   const rides = $derived((draft.emitter.rides ?? []).some((ride) => !ride.muted))
   let railing = 0
@@ -113,6 +113,13 @@
       },
       null,
       { label: 'No slice', disabled: selection.slice === null, act: () => (selection.slice = null) },
+      {
+        label: selection.flowing ? 'Slices as arrows' : 'Slices as streamlines',
+        act: () => {
+          selection.flowing = !selection.flowing
+          selection.slice ??= ''
+        },
+      },
       { label: 'A slice of all pushes', act: () => (selection.slice = '') },
       ...forces.map((f) => ({
         label: `A slice of ${(pushNames.get(f.uid) ?? f.kind).toLowerCase()}`,

@@ -7,6 +7,10 @@ export type PushSlice = {
   points: readonly (readonly number[])[]
   pushes: readonly (readonly number[])[]
   reach: number
+  /** Streamlines: places, each with its push as a share of the strongest. */
+  lines: readonly (readonly (readonly number[])[])[]
+  /** Whether these are shown rather than arrows. */
+  flowing: boolean
 }
 
 /** How long the strongest arrow is, of the distance it is seen from. */
@@ -67,7 +71,8 @@ export class PushLayer {
         this.group.add(label(said, colour, there, true))
       }
     }
-    if (this.slice) {
+    if (this.slice?.flowing) this.flow(this.slice)
+    else if (this.slice) {
       const { points, pushes, reach } = this.slice
       const side = Math.max(2, Math.round(Math.sqrt(points.length)))
       const cell = (2 * reach) / (side - 1)
@@ -87,14 +92,33 @@ export class PushLayer {
     }
   }
 
-  private lines(points: number[], [r, g, b]: [number, number, number], opacity: number): void {
+  /** Draw streamlines: the stronger the brighter, with a head now and then for their direction. */
+  private flow({ lines, reach }: PushSlice): void {
+    const [points, heads, shades]: [number[], number[], number[]] = [[], [], []]
+    for (const line of lines) {
+      const bright = (share: number) => 0.3 + 0.7 * Math.sqrt(share)
+      for (let i = 1; i < line.length; i++)
+        for (const [x, y, z, share] of [line[i - 1], line[i]]) {
+          points.push(x, y, z)
+          shades.push(...SLICE.map((channel) => channel * bright(share)))
+        }
+      const every = Math.max(12, Math.round(line.length / 3))
+      for (let i = Math.min(every, line.length) >> 1; i + 1 < line.length; i += every)
+        heads.push(...arrowHead(line[i], line[i + 1], 0.022 * reach))
+    }
+    this.lines(points, [1, 1, 1], 1, shades)
+    this.lines(heads, SLICE, 1)
+  }
+
+  private lines(points: number[], [r, g, b]: [number, number, number], opacity: number, shades?: number[]): void {
     if (!points.length) return
     const geometry = new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3))
+    if (shades) geometry.setAttribute('color', new three.Float32BufferAttribute(shades, 3))
     const color = new three.Color().setRGB(r, g, b, three.LinearSRGBColorSpace)
     this.group.add(
       new three.LineSegments(
         geometry,
-        new three.LineBasicMaterial({ color, transparent: true, opacity, depthTest: false }),
+        new three.LineBasicMaterial({ color, transparent: true, opacity, depthTest: false, vertexColors: !!shades }),
       ),
     )
   }
@@ -111,20 +135,20 @@ export class PushLayer {
 
 /** Return an arrow as lines: its shaft and two sides of its head, which is so large. */
 export function arrowLines(from: readonly number[], tip: readonly number[], head: number): number[] {
-  const [a, b] = [
-    new three.Vector3(...(from as [number, number, number])),
-    new three.Vector3(...(tip as [number, number, number])),
-  ]
-  const way = b.clone().sub(a)
-  const length = way.length()
+  const length = Math.hypot(...tip.map((x, i) => x - from[i]))
   if (length < 1e-12) return []
-  way.divideScalar(length)
-  const size = Math.min(head, 0.4 * length)
+  return [...from.slice(0, 3), ...tip.slice(0, 3), ...arrowHead(from, tip, Math.min(head, 0.4 * length))]
+}
+
+/** Return the two sides of an arrow's head as lines, so large. */
+function arrowHead(from: readonly number[], tip: readonly number[], size: number): number[] {
+  const [a, b] = [from, tip].map(([x, y, z]) => new three.Vector3(x, y, z))
+  const way = b.clone().sub(a).normalize()
   const side = Math.abs(way.z) > 0.9 ? new three.Vector3(1, 0, 0) : new three.Vector3(0, 0, 1)
   const across = new three.Vector3()
     .crossVectors(way, side)
     .normalize()
     .multiplyScalar(size * 0.5)
   const neck = b.clone().addScaledVector(way, -size)
-  return [a, b, b, neck.clone().add(across), b, neck.clone().sub(across)].flatMap((v) => v.toArray())
+  return [b, neck.clone().add(across), b, neck.clone().sub(across)].flatMap((v) => v.toArray())
 }

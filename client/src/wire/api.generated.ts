@@ -1754,6 +1754,8 @@ export interface components {
             lacks: string;
             /** Muted */
             muted: boolean;
+            /** Card */
+            card: string;
         };
         /** RegionSpec */
         RegionSpec: {
@@ -2161,7 +2163,10 @@ export interface components {
             /** Index */
             index?: number | null;
         };
-        /** SliceOut */
+        /**
+         * SliceOut
+         * @description lines: streamlines; each point with its push as a share of the strongest.
+         */
         SliceOut: {
             /** Points */
             points: [
@@ -2175,6 +2180,13 @@ export interface components {
                 number,
                 number
             ][];
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number,
+                number
+            ][][];
         };
         /**
          * SliceIn
@@ -2764,7 +2776,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "prop" | "mask";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "once" | "prop" | "mask";
             /** Name */
             name: string;
             /** Label */

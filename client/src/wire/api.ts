@@ -25,6 +25,7 @@ import type {
   Piece,
   Preset,
   Session,
+  SliceOut,
   SourceChoice,
   StepOut,
   Storage,
@@ -165,8 +166,7 @@ export const api = {
       reach: number
       count: number
     },
-  ): Promise<{ points: [number, number, number][]; pushes: [number, number, number][] }> =>
-    answer(client.POST('/api/slice', { body: { document, ...wish } })),
+  ): Promise<SliceOut> => answer(client.POST('/api/slice', { body: { document, ...wish } })),
   rails: (
     document: Plain,
     emitter: string,

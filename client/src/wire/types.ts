@@ -8,6 +8,7 @@ type Schemas = components['schemas']
 type Holding<T> = Omit<T, 'document' | 'playable'> & { document: Effect }
 export type Opened = Holding<Schemas['Opened']> & { playable: Effect | null }
 export type Session = Schemas['Session']
+export type SliceOut = Schemas['SliceOut']
 export type Person = Schemas['Person']
 export type Storage = Schemas['Storage']
 export type BroughtIn = Schemas['FileOut']

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..catalog.describe import OPERATIONS, emitter_rows
-from ..document import Effect, read_effect
+from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula.functions import FUNCTIONS
 from ..parts.draws import DRAWS
@@ -19,12 +19,12 @@ from ..parts.sources import SOURCES
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "prop", "mask"]
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "once", "prop", "mask"]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
     "draw": "Where many are born, it is likely.", "force": "It alone acts here.",
-    "ride": "It alone has them here.", "prop": "It turns; particles are born on it.",
+    "ride": "It alone has them here.", "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
 
@@ -90,6 +90,10 @@ def _every() -> Iterator[Card]:
     for tag, ride in RIDES.kinds.items():
         yield Card(f"ride:{tag}", "ride", tag, ride.label, ride.help or _first(ride.__doc__ or ""), WORDS["ride"], PLAIN, None, None,
                    ("add it", "add it, let go at half life"), _of(scenes.ride_scene, tag))  # fmt: skip
+    for path, once in ONCE.items():
+        tag = ".".join(path)
+        yield Card(f"once:{tag}", "once", tag, once.label, once.help, WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],
+                   _of(scenes.once_scene, tag))  # fmt: skip
     for tag, prop in PROPS.kinds.items():
         if not prop.mask:
             yield Card(f"prop:{tag}", "prop", tag, prop.label, prop.help or _first(prop.__doc__ or ""), WORDS["prop"], PLAIN, None, None,

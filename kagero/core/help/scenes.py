@@ -261,6 +261,26 @@ def ride_scene(kind: str) -> dict[str, Any]:
     return document(emitter(**riding(kind)), props=needs)
 
 
+# of what an emitter has at most once, by its path: two examples, in words
+ONCE_TRIES = {
+    "target": ("add it, and a push that draws them there", "add it, and let them sit there"),
+    "motion.near": ("add it, and let them keep apart", "add it, and colour by how many are near"),
+    "motion.space": ("go along with a prop", "go along less and less over life"),
+    "ending": ("end above a height", "end at half of life"),
+}
+
+
+def once_scene(tag: str) -> dict[str, Any]:
+    """Return the document whose emitter has what one has at most once, seen by what it does."""
+    above = curve("above", source("height"), ((0, 0), (0.5, 1)), input=(0, 2.4), operation="add", shape="hold")
+    made: dict[str, Any] = {
+        "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
+        "ending": {"ending": {"where": row(0.0, above)}},
+    }[tag]  # fmt: skip
+    needs = [prop for prop in fixtures() if prop["uid"] == "ball" and tag in ("target", "motion.space")]
+    return document(emitter(**made), props=needs)
+
+
 def prop_fields(kind: str) -> dict[str, Any]:
     """Return a prop of a kind as it is added, small enough for a card, with a made-up file where it is of one."""
     part = PROPS.kinds[kind]

@@ -220,6 +220,32 @@ def _ride(made: _Try, card: Card, number: int, address: str) -> None:
     made.emitter["rides"].append(data)
 
 
+def _once(made: _Try, card: Card, number: int, address: str) -> None:
+    *way, last = path = tuple(card.name.split("."))
+    holder = made.emitter
+    for step in way:
+        holder = holder[step]
+    if path == ("target",):
+        _targets(made)
+    elif holder[last] is None:
+        holder[last] = ONCE[path]().model_dump(mode="json")
+    if path == ("target",):
+        _force(made, card_of("force:toward_target"), 0, "") if number == 0 else _ride(made, card_of("ride:target"), 0, "")
+    elif path == ("motion", "near") and number == 0:
+        _force(made, card_of("force:neighbours"), 0, "")
+    elif path == ("motion", "near"):
+        made.look_again()
+        _seen(made, source("neighbours", part="count"), (0.0, 20.0), 1)
+    elif path == ("motion", "space"):
+        there = [each.uid for each in made.effect.props if each.placed and not each.mask]
+        holder[last]["prop"] = there[0] if there else made.prop({**scenes.fixtures()[0], "name": "ball"})
+        if number == 1:
+            holder[last]["share"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (1, 0))))
+    else:
+        by, span = (source("height"), (0.0, 2.0)) if number == 0 else (source("life"), (0.0, 1.0))
+        holder[last]["where"]["responses"].append(curve(made.new_uid(), by, ((0, 0), (0.5, 1)), input=span, operation="add", shape="hold"))
+
+
 def with_uids(data: Any, new_uid: Any) -> Any:
     """Return plain data in which every uid that is "new" is one."""
     if isinstance(data, dict):
@@ -271,5 +297,5 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
-    "ride": _ride, "prop": _prop, "mask": _mask,
+    "ride": _ride, "once": _once, "prop": _prop, "mask": _mask,
 }  # fmt: skip

@@ -29,7 +29,7 @@ GRADIENTS = np.array(_G, dtype=np.float32)  # 2002, `grad`: the low four bits of
 
 
 @njit(cache=True, nogil=True, inline="always")  # inlined, so that partial derivatives nobody reads cost nothing
-def noise_with_gradient(x, y, z):
+def _noise_with_gradient(x, y, z):
     """Return improved noise at (x, y, z) and its three partial derivatives, in the argument's own precision."""
     fx, fy, fz = np.floor(x), np.floor(y), np.floor(z)
     X, Y, Z = int(fx) & 255, int(fy) & 255, int(fz) & 255
@@ -96,9 +96,9 @@ def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
         cx, cy, cz = np.float32(0), np.float32(0), np.float32(0)
         strength = np.float32(1)
         for _octave in range(octaves):
-            _n, _a, a_y, a_z = noise_with_gradient(x + offset[0] + slide, y + offset[1], z + offset[2])
-            _n, b_x, _b, b_z = noise_with_gradient(x + offset[3], y + offset[4] + slide, z + offset[5])
-            _n, c_x, c_y, _c = noise_with_gradient(x + offset[6], y + offset[7], z + offset[8] + slide)
+            _n, _a, a_y, a_z = _noise_with_gradient(x + offset[0] + slide, y + offset[1], z + offset[2])
+            _n, b_x, _b, b_z = _noise_with_gradient(x + offset[3], y + offset[4] + slide, z + offset[5])
+            _n, c_x, c_y, _c = _noise_with_gradient(x + offset[6], y + offset[7], z + offset[8] + slide)
             cx += strength * (c_y - b_z)
             cy += strength * (a_z - c_x)
             cz += strength * (b_x - a_y)
@@ -120,9 +120,9 @@ def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
         cx, cy, cz = np.float32(0), np.float32(0), np.float32(0)
         strength = np.float32(1)
         for _octave in range(octaves):
-            a, _x, _y, _z = noise_with_gradient(x + offset[0] + slide, y + offset[1], z + offset[2])
-            b, _x, _y, _z = noise_with_gradient(x + offset[3], y + offset[4] + slide, z + offset[5])
-            c, _x, _y, _z = noise_with_gradient(x + offset[6], y + offset[7], z + offset[8] + slide)
+            a, _x, _y, _z = _noise_with_gradient(x + offset[0] + slide, y + offset[1], z + offset[2])
+            b, _x, _y, _z = _noise_with_gradient(x + offset[3], y + offset[4] + slide, z + offset[5])
+            c, _x, _y, _z = _noise_with_gradient(x + offset[6], y + offset[7], z + offset[8] + slide)
             cx, cy, cz = cx + strength * a, cy + strength * b, cz + strength * c
             x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * weaker
         ox[i], oy[i], oz[i] = cx, cy, cz
@@ -139,7 +139,7 @@ def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
         x, y, z = px[i] * inverse, py[i] * inverse, pz[i] * inverse
         total, strength, whole = np.float32(0), one, np.float32(0)
         for _octave in range(octaves):
-            n, _dx, _dy, _dz = noise_with_gradient(x + offset[0], y + offset[1] + slide, z + offset[2])
+            n, _dx, _dy, _dz = _noise_with_gradient(x + offset[0], y + offset[1] + slide, z + offset[2])
             total += strength * n
             whole += strength
             x, y, z, slide, strength = x * two, y * two, z * two, slide * two, strength * half

@@ -7,12 +7,14 @@ from typing import Any
 import numpy as np
 
 from ..engine import prepare
+from ..geometry.streamlines import streamlines
 from ..plan import EmitterPlan
 from ..simulation import PLACE, WAY, Population, frame_inputs
 from ..wanted import spend
 
 LOOKED_AT = 2_000  # particles in whose mean a push is measured
 MOST_ARROWS = 41  # of a slice, along a side
+LINES_APART = 1 / 18  # streamlines of a slice, of its side
 
 
 def accelerations(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
@@ -43,10 +45,13 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     """Return what a push (all of them: an empty uid) would do to a particle on a plane through it.
 
     across, up: unit vectors of the plane, (3,); reach: metres from the particle to each side; count: points along a side.
-    points, pushes: (count², 3), metres and m/s², row by row.
+    points, pushes: (count², 3), metres and m/s², row by row; lines: streamlines of what lies in the plane, each point with its push as a share of
+    the strongest, (.., 4).
     """
     count = int(np.clip(count, 2, MOST_ARROWS))
-    along = np.linspace(-reach, reach, count)
+    every = max(1, (MOST_ARROWS - 1) // (count - 1))  # lines need it finer than arrows do
+    side = (count - 1) * every + 1
+    along = np.linspace(-reach, reach, side)
     a, b = (each.ravel()[:, None] for each in np.meshgrid(along, along))
     middle = np.array([float(column[0]) for column in one.position])
     points = (middle + a * across + b * up).astype(np.float32)
@@ -54,5 +59,24 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     many = one.where(np.zeros(n, np.intp))
     many.floats[PLACE:WAY] = points.T
     made = accelerations(plan, many, seconds)
-    total = made.get(push, np.zeros((n, 3))) if push else sum(made.values(), np.zeros((n, 3)))
-    return {"points": [[float(f"{x:.6g}") for x in p] for p in points], "pushes": [[float(f"{x:.5g}") for x in p] for p in np.asarray(total)]}
+    total = np.asarray(made.get(push, np.zeros((n, 3))) if push else sum(made.values(), np.zeros((n, 3))), np.float64)
+    shown = np.arange(n).reshape(side, side)[::every, ::every].ravel()
+    return {
+        "points": [[float(f"{x:.6g}") for x in p] for p in points[shown]], "pushes": [[float(f"{x:.5g}") for x in p] for p in total[shown]],
+        "lines": _lines(total.reshape(side, side, 3), middle, across, up, reach),
+    }  # fmt: skip
+
+
+def _lines(total: np.ndarray, middle: np.ndarray, across: np.ndarray, up: np.ndarray, reach: float) -> list[list[list[float]]]:
+    side = len(total)
+    cell = 2 * reach / (side - 1)
+    plane = np.stack([total @ across, total @ up], axis=2)
+    strongest = max(float(np.linalg.norm(total, axis=2).max()), 1e-30)
+    made = []
+    for line in streamlines(plane, (side - 1) * LINES_APART):
+        x, y = line[::2].T
+        i, j = np.rint(y).astype(int), np.rint(x).astype(int)
+        places = middle + ((x * cell - reach)[:, None] * across + (y * cell - reach)[:, None] * up)
+        shares = np.linalg.norm(total[i, j], axis=1) / strongest
+        made.append([[float(f"{v:.5g}") for v in (*place, share)] for place, share in zip(places, shares, strict=True)])
+    return made

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from ..beginnings.parts import STRAIGHT, curve, row, source
 from ..document import read_effect
+from ..geometry.streamlines import streamlines
 from ..help import made_up, scenes
 from ..help.content import FILES
 from .bake import card_pictures
@@ -12,7 +15,7 @@ from .play import Playing, never
 
 def ready() -> None:
     """Compile the kernels that are compiled when they are first called: trees of meshes, nearest places, rays, insides, triangles
-    drawn, rides, neighbours, fields.
+    drawn, rides, neighbours, fields, streamlines.
 
     Takes half a minute once for each state of the kernels, a second afterwards.
     """
@@ -26,6 +29,7 @@ def ready() -> None:
     look = {**scenes.emitter()["look"], "opacity": row(1.0, inside)}
     data = scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask])
     card_pictures(Playing(read_effect(data), content=made_up), 2, 64, 36, never)
+    streamlines(np.ones((3, 3, 2)), 1.0)
     for wanted in (
         (scenes.push_scene, ("neighbours", "field", "stream", "turbulence", "curl_noise")),
         (scenes.ride_scene, ("surface", "path", "crawl", "target")),

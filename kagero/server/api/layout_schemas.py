@@ -102,6 +102,7 @@ class PartSpec(Schema):
     region: RegionSpec | None
     lacks: str
     muted: bool
+    card: str
 
 
 class LaidRowSpec(Schema):

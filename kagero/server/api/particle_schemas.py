@@ -65,8 +65,11 @@ class LifeColumn(ColumnOut):
 
 
 class SliceOut(Schema):
+    """lines: streamlines; each point with its push as a share of the strongest."""
+
     points: list[tuple[float, float, float]]
     pushes: list[tuple[float, float, float]]
+    lines: list[list[tuple[float, float, float, float]]]
 
 
 class OneLifeOut(Schema):

@@ -68,7 +68,7 @@ class LaidPart:
 
     strength: the row that a region multiplies; removable: whether it can be taken away; guides: what the stage shows of it, by addresses;
     summary: of a prop, what it is in a word or two; flags: the facts of its kind that hold; region: of a push.
-    lacks: what it cannot do without and has not, with what to do. muted: it does nothing now.
+    lacks: what it cannot do without and has not, with what to do. muted: it does nothing now. card: the key of the card that says what it is.
     """
 
     path: Path
@@ -87,6 +87,7 @@ class LaidPart:
     region: Region | None = None
     lacks: str = ""
     muted: bool = False
+    card: str = ""
 
 
 @dataclass(frozen=True)

@@ -57,8 +57,14 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
         path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
-        _lacks(effect, thing, part), bool(getattr(part, "muted", False)),
+        _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
     )  # fmt: skip
+
+
+def _card(path: Path, kind: str) -> str:
+    """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
+    of = {"forces": "force", "rides": "ride"}.get(str(path[0]) if path else "")
+    return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 
 def _lacks(effect: Effect, thing: Any, part: Part) -> str:
