@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
+import numpy as np
+
 from demo.files import content
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing
@@ -133,6 +135,94 @@ class Rides(MotionCase):
         page.get_by_text("reads Gather").wait_for()
         page.keyboard.press("Escape")
         self.assertEqual(len(self.made()["moments"]), 1)
+
+    def test_round_a_post_slid_in_and_let_go(self):
+        """Whoever is not born on it climbs it over life; that is turned round with one move, and what was made goes where it should."""
+        page = self.page
+        self.empty()
+        self.new_prop("Cylinder")
+        self.add("motion", "Surface ride")
+        ride = self.emitter()["rides"][0]
+        self.assertEqual((ride["v"]["responses"][0]["source"]["kind"], ride["u"]["base"]), ("life", 0))
+        page.locator(f"[data-row='rides.{ride['uid']}.v'] [data-response]").click()
+        self.click(label="Flip left and right")  # down instead of up
+        self.drive("Ride u", "Vary per particle")
+        page.get_by_role("button", name=re.compile("^Travel u: ")).click()
+        self.type("0.2")
+        self.drive("Stand-off", "life")
+        self.click(label="Flip left and right")  # off it at first, on it in the end
+        self.settle()
+        made = self.made()
+        radius, high = made["props"][0]["radius"], made["props"][0]["height"]
+        off = made["emitters"][0]["rides"][0]["out"]["responses"][0]["output"][1]
+        shown = Playing(read_effect(made), content=content).show(80)[0]
+        life, (x, y, z) = shown.population.age / shown.population.lifespan, shown.positions().T.astype(float)
+        np.testing.assert_allclose(np.hypot(x, z), radius + off * (1 - life), atol=2e-3)
+        np.testing.assert_allclose(y - y.min(), high * (1 - life) - (high * (1 - life)).min(), atol=2e-3)
+        self.assertGreater(np.ptp(np.arctan2(z, x)), 3)
+        self.drive("Surface ride grip", "life")
+        self.click(label="Flip left and right")  # held at first, let go in the end
+        grip = self.emitter()["rides"][0]["grip"]["responses"][0]
+        self.assertEqual([key["y"] for key in grip["curve"]["keys"]], [1, 0])
+
+    def test_crawling_on_a_ball_in_the_wind(self):
+        page = self.page
+        self.empty()
+        self.new_prop("Sphere")
+        self.pick("Place", "A prop")
+        self.add("motion", "Crawl")
+        self.add("motion", "Wind")
+        page.get_by_role("button", name=re.compile("^Air velocity x|^Wind x|^Wind")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("2")
+        page.keyboard.press("Enter")
+        self.settle()
+        made = self.made()
+        self.assertEqual((made["emitters"][0]["rides"][0]["kind"], made["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind"))
+        played = Playing(read_effect(made), content=content)
+        first, last = (played.show(frame)[0] for frame in (30, 60))
+        for shown in (first, last):
+            np.testing.assert_allclose(
+                np.linalg.norm(shown.positions() - made["props"][0]["position"]["base"], axis=1), made["props"][0]["radius"], rtol=0.02
+            )
+        both = np.intersect1d(first.population.key, last.population.key)
+        went = last.positions()[np.isin(last.population.key, both)] - first.positions()[np.isin(first.population.key, both)]
+        self.assertGreater(np.abs(went).max(), 0.05)
+
+    def test_a_ring_of_spray_that_rises_goes_round_and_ends_high(self):
+        """Births only outside an inner radius, heights by a clamped normal draw, an end above a height: an eddy's main moves."""
+        page = self.page
+        self.empty()
+        self.new_prop("Disc")
+        self.pick("Place", "A prop")
+        self.add("births", "Kept births")
+        self.drive("Kept births", "birth v")
+        self.click(label="Preset stairs")
+        self.add("draws", "Draw: evenly between")
+        page.keyboard.press("Enter")
+        self.pick("Kind of draw A", "normal")  # another kind of the same draw
+        page.get_by_label("held").check()
+        self.saved()
+        self.add("motion", "Surface ride")
+        self.drive("Stand-off", "draw A")
+        page.get_by_role("button", name=re.compile("^Travel u: ")).click()
+        self.type("0.3")
+        self.add("endings", "Ends where")
+        self.drive("Ends where", "height")
+        self.settle()
+        made = self.made()
+        one = made["emitters"][0]
+        self.assertEqual((one["draws"][0]["kind"], one["draws"][0]["clamped"]), ("normal", True))
+        disc, ends = made["props"][0], one["ending"]["where"]["responses"][0]
+        self.assertEqual(ends["output"], [0, 1])  # half of it is reached
+        middle = sum(ends["input"]) / 2
+        played = Playing(read_effect(made), content=content)
+        for frame in (20, 60, 100):
+            shown = played.show(frame)[0]
+            x, y, z = shown.positions().T.astype(float)
+            self.assertGreater(np.hypot(x, z).min(), 0.25 * disc["radius"] - 0.01)
+            self.assertLessEqual(y[shown.population.age > 0.05].max(initial=0), middle + 0.01)
+        self.assertGreater(len(shown), 10)
 
 
 class Demos(MotionCase):

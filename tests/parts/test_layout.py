@@ -95,6 +95,24 @@ class Layout(unittest.TestCase):
                         self.assertIn(value, [o["value"] for o in offered["options"]], (name, field["path"]))
         self.assertGreater(seen, 200)
 
+    def test_whatever_a_band_names_is_laid_out(self):
+        """Also what can be there once alone, and what has rows but nothing to choose."""
+        whole = emitter("all", motion={"near": {}, "space": {}}, target={}, ending={}, thinning={"view": True}, rides=[{"kind": "crawl", "uid": "r"}])
+        every = {**{name: layout(effect) for name, effect in EVERY.items()}, "whole": layout(read_effect(upgrade(document(whole))))}
+        seen = set()
+        for name, laid in every.items():
+            for thing in laid["emitters"].values():
+                rows = {row["address"] for row in thing["rows"]}
+                for item in (item for band in thing["bands"] for item in band["items"]):
+                    self.assertTrue(
+                        item["panel"] or item["part"] in thing["parts"] or item["part"] == "thinning" or item["row"] in rows, (name, item)
+                    )
+                    seen.add(item["part"])
+                for where, part in thing["parts"].items():
+                    if part["tag"] and not where.startswith(("forces.", "rides.")):  # these are added and taken away, not turned into others
+                        self.assertIn(part["kind"], [offer["kind"] for offer in part["kinds"]], (name, where))
+        self.assertLessEqual({"motion.near", "motion.space", "target", "ending"}, seen)
+
     def test_every_kind_that_is_offered_fits_and_what_does_not_says_why(self):
         made = 0
         for name, effect, uid, thing in self.things():

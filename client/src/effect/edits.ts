@@ -199,7 +199,8 @@ export const isNought = (placed: PlacedRow) =>
 
 /** About as much as one would add to a row: its default, or a quarter of what a full drag spans, of one digit, in its unit. */
 function usualReach(placed: PlacedRow): number {
-  const { unit, drag } = placed.spec
+  const { unit, drag, lowest, highest } = placed.spec
+  if (lowest === 0 && highest === 1) return 1 // a share, of which a little often does nothing
   const wanted = [placed.spec.default].flat()[0] || drag / 4
   return Number((wanted * unit.scale).toPrecision(1)) / unit.scale
 }

@@ -88,7 +88,7 @@
 <div class={part.muted ? 'opacity-55' : ''} data-mover={uid || undefined}>
   {#if own[0] && !hidden(own[0])}<SheetRow
       placed={own[0]}
-      opens={more ? `all of ${name}` : 'its region'}
+      opens={more ? `all of ${name}` : part.region ? 'its region' : 'what it is'}
       {open}
       {onopen}
       {acts}
@@ -108,7 +108,10 @@
   {#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
   {#if open}
     <PlainRow {label} help={part.help} inner
-      >{#if part.card}<CardButton of={part.card} name={label} />{/if}<span class="text-quiet">{part.help}</span
+      ><span class="text-quiet"
+        >{part.help}{#if part.card}<span class="ml-1 inline-block align-middle"
+            ><CardButton of={part.card} name={label} /></span
+          >{/if}</span
       >{#if part.muted}<button
           type="button"
           class="underline decoration-dotted hover:text-paper"

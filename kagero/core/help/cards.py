@@ -16,6 +16,7 @@ from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
+from ..rows.model import said
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
@@ -52,12 +53,6 @@ class Card:
         return None if data is None else read_effect(data)
 
 
-def _first(text: str) -> str:
-    """Return the first sentence of a docstring, on one line."""
-    line = " ".join((text or "").split())
-    return line.split(". ")[0].rstrip(".") + "." if line else ""
-
-
 def _every() -> Iterator[Card]:
     for spec in emitter_rows():
         low, high = scenes.usual(spec) if spec.kind != "colour" else (None, None)
@@ -73,7 +68,7 @@ def _every() -> Iterator[Card]:
         yield Card(f"row:{spec.key}", "row", spec.key, spec.label, spec.help, WORDS["row"], spec.unit, low, high, (first, second), _row(spec.key))
     for tag, source in SOURCES.kinds.items():
         low, high = source.usual
-        yield Card(f"source:{tag}", "source", tag, source.label, source.help or _first(source.__doc__ or ""), WORDS["source"], source.unit,
+        yield Card(f"source:{tag}", "source", tag, source.label, said(source), WORDS["source"], source.unit,
                    low, high, ("size by it", "colour by it"), _of(scenes.source_scene, tag))  # fmt: skip
     for tag, (sign, text) in OPERATIONS.items():
         yield Card(f"operation:{tag}", "operation", tag, f"{sign} {tag.replace('_', ' ')}", text, WORDS["operation"], PLAIN, None, None,
@@ -82,24 +77,24 @@ def _every() -> Iterator[Card]:
         yield Card(f"function:{name}", "function", name, f"{name}({', '.join(function.parameters)})", function.help, WORDS["function"], PLAIN,
                    None, None, ("size by it", "colour by it"), _function(name))  # fmt: skip
     for tag, draw in DRAWS.kinds.items():
-        yield Card(f"draw:{tag}", "draw", tag, draw.label, draw.help or _first(draw.__doc__ or ""), WORDS["draw"], PLAIN, None, None,
+        yield Card(f"draw:{tag}", "draw", tag, draw.label, said(draw), WORDS["draw"], PLAIN, None, None,
                    ("sizes of this kind", "launch speeds of this kind"), _of(scenes.draw_scene, tag))  # fmt: skip
     for tag, push in PUSHES.kinds.items():
-        yield Card(f"force:{tag}", "force", tag, push.label, push.help or _first(push.__doc__ or ""), WORDS["force"], PLAIN, None, None,
+        yield Card(f"force:{tag}", "force", tag, push.label, said(push), WORDS["force"], PLAIN, None, None,
                    ("add it", "add it, growing over life"), _of(scenes.push_scene, tag))  # fmt: skip
     for tag, ride in RIDES.kinds.items():
-        yield Card(f"ride:{tag}", "ride", tag, ride.label, ride.help or _first(ride.__doc__ or ""), WORDS["ride"], PLAIN, None, None,
+        yield Card(f"ride:{tag}", "ride", tag, ride.label, said(ride), WORDS["ride"], PLAIN, None, None,
                    ("add it", "add it, let go at half life"), _of(scenes.ride_scene, tag))  # fmt: skip
     for path, once in ONCE.items():
         tag = ".".join(path)
-        yield Card(f"once:{tag}", "once", tag, once.label, once.help, WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],
+        yield Card(f"once:{tag}", "once", tag, once.label, said(once), WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],
                    _of(scenes.once_scene, tag))  # fmt: skip
     for tag, prop in PROPS.kinds.items():
         if not prop.mask:
-            yield Card(f"prop:{tag}", "prop", tag, prop.label, prop.help or _first(prop.__doc__ or ""), WORDS["prop"], PLAIN, None, None,
+            yield Card(f"prop:{tag}", "prop", tag, prop.label, said(prop), WORDS["prop"], PLAIN, None, None,
                        ("size by the distance to one", "colour by the distance to one"), _of(scenes.prop_scene, tag))  # fmt: skip
     for tag, mask in MASKS.kinds.items():
-        yield Card(f"mask:{tag}", "mask", tag, mask.label, mask.help or _first(mask.__doc__ or ""), WORDS["mask"], PLAIN, 0.0, 1.0,
+        yield Card(f"mask:{tag}", "mask", tag, mask.label, said(mask), WORDS["mask"], PLAIN, 0.0, 1.0,
                    ("seen only within one", "coloured within one"), _of(scenes.mask_scene, tag))  # fmt: skip
 
 

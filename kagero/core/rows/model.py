@@ -176,6 +176,12 @@ def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
     return tuple(sorted(fields_of(kind), key=lambda facts: (facts.name in last, order.index(facts.name) if facts.name in order else -1)))
 
 
+def said(kind: Any) -> str:
+    """Return what a kind of part is, in words: its help, else the first sentence of its docstring."""
+    line = " ".join((kind.__doc__ or "").split())
+    return str(kind.help) or (line.split(". ")[0].rstrip(".") + "." if line else "")
+
+
 class Part(Model):
     """One kind of thing that an effect is made of, or a piece of one.
 
@@ -212,6 +218,11 @@ class Part(Model):
     def template(cls) -> dict[str, Any]:
         """Return a new one as plain data, with a uid to be replaced where it has one."""
         return {}
+
+    @classmethod
+    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+        """Return a new one, as plain data, as it suits the emitter or prop that it is added to."""
+        return data
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         """Return what it cannot do without and has not: the field, words, and what to do; None where nothing is missing. It does nothing then."""

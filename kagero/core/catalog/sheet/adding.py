@@ -9,6 +9,7 @@ from ...document import ONCE, Effect, Emitter, once
 from ...parts.draws import DRAWS
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
+from ...rows.model import said
 from ...rows.union import OpenUnion
 from .laid import Addable, plain_data
 from .parts import new_part, ready_part
@@ -33,7 +34,7 @@ def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
 def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
     data = {**kind.template(), **offer.fields, "uid": "new", "name": offer.name}
     made = kind.model_validate(data).model_dump(mode="json")
-    return Addable(offer.label, offer.group or str(made["kind"]), kind.help or (kind.__doc__ or "").strip(), ("props",), made, True)
+    return Addable(offer.label, offer.group or str(made["kind"]), said(kind), ("props",), made, True)
 
 
 def addable_masks(effect: Effect) -> Iterator[Addable]:
@@ -43,7 +44,7 @@ def addable_masks(effect: Effect) -> Iterator[Addable]:
         why = kind.model_construct(**data).possible(effect, nobody)
         made = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
-        yield Addable(kind.label, group, kind.help, ("props",), made, True, why)
+        yield Addable(kind.label, group, said(kind), ("props",), made, True, why)
 
 
 def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:
@@ -52,7 +53,7 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
         data = {**kind.template(), "uid": "new", "muted": False}
         why = kind.model_construct(**data).possible(effect, emitter)
         made = None if why else ready_part(effect, emitter, kind, data)
-        yield Addable(kind.label, group, kind.help or (kind.__doc__ or "").strip(), (into,), made, True, why)
+        yield Addable(kind.label, group, said(kind), (into,), made, True, why)
 
 
 def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addable]:
@@ -61,14 +62,14 @@ def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addabl
         if kind.band == band and once(emitter, path) is None:
             data = ready_part(effect, emitter, kind, {})
             why = "There is no prop for it." if data.get("prop", "") is None else ""
-            yield Addable(kind.label, "besides", kind.help, path, None if why else data, False, why)
+            yield Addable(kind.label, "besides", said(kind), path, None if why else data, False, why)
 
 
 def addable_draws(emitter: Emitter) -> list[Addable]:
     letters = (f"draw {chr(65 + i % 26)}{i // 26 or ''}" for i in range(26 * 8))
     taken = {draw.name for draw in emitter.draws}
     name = next(each for each in letters if each not in taken)
-    return [Addable(f"Draw: {kind.label}", "random, once a particle", kind.help, ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
+    return [Addable(f"Draw: {kind.label}", "random, once a particle", said(kind), ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
             for kind in DRAWS.classes()]  # fmt: skip
 
 

@@ -10,7 +10,8 @@ from ...document import ONCE, Effect, Emitter, once
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
 from ...parts.pushes import FadingPush, PushPart
-from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references
+from ...parts.rides import RidePart
+from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, said
 from ...rows.offers import Choosable, Offered, offered
 from ...rows.union import OpenUnion, union_of
 from ...rows.view import found
@@ -31,7 +32,7 @@ def _within(effect: Effect, thing: Any, part: Any, path: Path) -> Iterator[LaidP
         union = union_of(facts)
         here = (*path, facts.name)
         if isinstance(value, Part):
-            if union is not None or any(each.setting for each in fields_of(type(value))):
+            if union is not None or here in ONCE or any(each.setting for each in fields_of(type(value))):
                 yield _part(effect, thing, value, here, union, address_of(here), removable=facts.default is None and union is None)
             yield from _within(effect, thing, value, here)
         elif isinstance(value, list) and union is not None:
@@ -51,10 +52,10 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
     unused = part.unused()
     strength = f"{address}{part.strength_row()}" if isinstance(part, PushPart) else ""
-    kinds = () if union is None or removable else tuple(_kinds(effect, thing, part, path, union))
+    kinds = () if union is None or isinstance(part, (PushPart, RidePart)) else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
-        path, tag, str(getattr(part, tag, "")), kind.label, kind.help, kinds, _fields(effect, thing, part, path), shown, strength, removable,
+        path, tag, str(getattr(part, tag, "")), kind.label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
         _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
@@ -195,7 +196,7 @@ def ready_part(effect: Effect, thing: Any, kind: type[Part], data: dict[str, Any
         if not options or facts is None:
             break
         data = {**data, facts.name: options[0].value}
-    return kind.model_validate(data).model_dump(mode="json")
+    return kind.model_validate(kind.suited(data, effect, thing)).model_dump(mode="json")
 
 
 def _is_list(facts: FieldFacts) -> bool:

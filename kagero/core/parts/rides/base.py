@@ -22,6 +22,14 @@ Edge = Literal["hold", "wrap", "turn", "release"]
 EDGES = (("hold", "stays there"), ("wrap", "begins anew at the other"), ("turn", "turns back"), ("release", "is let go"))
 
 
+def over_life() -> dict[str, Any]:
+    """Return a row, as plain data, that goes from 0 to 1 over a particle's life."""
+    straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
+    life = {"kind": "curve", "uid": "new", "source": {"kind": "life"}, "read": "live", "operation": "set", "input": [0.0, 1.0], "curve": straight,
+            "output": [0.0, 1.0]}  # fmt: skip
+    return {"base": 0.0, "responses": [life]}
+
+
 @dataclass(frozen=True)
 class Ridden:
     """Where a ride has its particle. place: metres; gone: 1 where it is beyond an end at which it lets go, else 0 (None: it has none)."""

@@ -13,7 +13,7 @@ from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import DEGREES, DEGREES_PER_SECOND, METRES, METRES_PER_SECOND, PERCENT
-from .base import PropRide, Ridden
+from .base import PropRide, Ridden, over_life
 
 RAIL = 193  # points of the line that is drawn
 
@@ -54,18 +54,7 @@ class PathRide(PropRide):
 
     @classmethod
     def template(cls) -> dict[str, Any]:
-        straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
-        life = {
-            "kind": "curve",
-            "uid": "new",
-            "source": {"kind": "life"},
-            "read": "live",
-            "operation": "set",
-            "input": [0.0, 1.0],
-            "curve": straight,
-            "output": [0.0, 1.0],
-        }
-        return {**super().template(), "place": {"base": 0.0, "responses": [life]}, "edge": "hold"}
+        return {**super().template(), "place": over_life(), "edge": "hold"}
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         return [prop for prop in effect.props if prop.line] if field == "prop" else super().named_by(field, effect, thing)

@@ -13,7 +13,7 @@ from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.units import METRES, PER_SECOND, PLAIN
-from .base import Ridden
+from .base import Ridden, over_life
 from .onsurface import SurfaceRidePart
 
 RAIL, ROUND, LEVELS = 49, 12, 7  # points of a line that is drawn; lines of even u, and of even v
@@ -44,6 +44,12 @@ class SurfaceRide(SurfaceRidePart):
     def template(cls) -> dict[str, Any]:
         born = {name: {"base": {"source": {"kind": f"birth_{name}"}, "read": "once"}, "responses": []} for name in ("u", "v")}
         return {**super().template(), **born, "edge": "hold"}
+
+    @classmethod
+    def suited(cls, data: dict[str, Any], effect: Any, thing: Any) -> dict[str, Any]:
+        """Whoever is not born on it climbs it over life."""
+        here = data.get("prop") and getattr(thing.births.place, "prop", None) == data["prop"]
+        return data if here else {**data, "u": {"base": 0.0, "responses": []}, "v": over_life()}
 
     def keeps(self, at: Reader) -> dict[str, int]:
         return {"u": self.kept(at, "u"), "v": self.kept(at, "v")}
