@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kagero.core.kernels.noise import PERMUTATION, curl_noise_into, lattice_offsets, _noise_with_gradient
+from kagero.core.kernels.noise import PERMUTATION, _noise_with_gradient, curl_noise_into, lattice_offsets
 from tests.oracles import perlin
 
 coordinate = st.floats(-300, 300, allow_nan=False)
