@@ -9,6 +9,7 @@ from __future__ import annotations
 import base64
 import io
 import math
+import re
 from typing import Any
 
 import numpy as np
@@ -30,11 +31,13 @@ def drawn(sprite: str) -> dict[str, Any]:
     """Return an effect that stands still and shows all that a look does: sizes, colours, stretched and turned ones, laid over and adding light."""
     luck = "draw:d1"
     made = []
-    for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45)):
+    for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45), ("between", "between", 0.0)):
         look = {
             "sprite": sprite, "blend": blend,
             "size": row(0.3, response(f"{uid}-size", luck, STRAIGHT, output=(0.1, 1), read="once", shape="linear")),
             "stretch": row(1.0, response(f"{uid}-long", luck, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear")),
+            "hardness": row(1.0, response(f"{uid}-hard", "draw:d3", STRAIGHT, input=(0, math.pi), read="once", shape="linear")),
+            "added": row(1.0, response(f"{uid}-added", "draw:d3", STRAIGHT, input=(0, math.pi), read="once", shape="linear")),
             "opacity": row(0.8, response(f"{uid}-thin", "draw:d2", STRAIGHT, output=(0.3, 1), read="once", shape="linear")),
             "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")),
         }  # fmt: skip
@@ -68,6 +71,30 @@ def alike(one: np.ndarray, other: np.ndarray) -> bool:
 
 
 class Looks(BrowserCase):
+    def test_dots_show_everybody_alike_whatever_the_look(self):
+        """Also whoever has no size and no opacity; and the look is as it was afterwards."""
+        body = document(emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 40}], births__launch__speed=row(0.0),
+                                births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.5, 1.0, 0.0])},
+                                look__size=row(0.0), look__opacity=row(0.0)), last_frame=2)  # fmt: skip
+        page = self.page
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(body), 'name': 'Unseen'})).pk}")
+        self.settle()
+
+        def lit() -> float:
+            page.wait_for_timeout(200)
+            shown = page.evaluate("window.kageroStage.picture()")
+            pixels = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(-1, 4)
+            return float((pixels[:, 0] > 150).sum())
+
+        before = lit()
+        for name in ("dots", "the look"):
+            page.get_by_role("button", name=re.compile("^Show: ")).click()
+            page.get_by_role("option", name=name, exact=True).click()
+            if name == "dots":
+                page.get_by_role("button", name="Show: dots").wait_for()
+                self.assertGreater(lit() - before, 40 * 4)
+        self.assertEqual(lit(), before)
+
     def test_the_stage_draws_each_look_as_the_core_does(self):
         for sprite in LOOKS.kinds:
             body = drawn(sprite)

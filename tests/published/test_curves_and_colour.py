@@ -110,12 +110,12 @@ class Srgb(unittest.TestCase):
 
 
 def paint(*discs, size=9) -> np.ndarray:
-    """Paint discs (colour, opacity, add) on one spot, the first at the back; return the middle pixel."""
+    """Paint discs (colour, opacity, cover) on one spot, the first at the back; return the middle pixel."""
     n = len(discs)
     picture = np.zeros((size, size, 4), np.float32)
     middle = np.full(n, size / 2, np.float32)
     splat_discs(picture, middle, middle, np.full(n, 1000.0, np.float32), np.array([d[0] for d in discs], np.float32),
-                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs]), np.tile(np.float32([1, 0]), (n, 1)))  # fmt: skip
+                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs], np.float32), np.tile(np.float32([1, 0, 0]), (n, 1)))  # fmt: skip
     return picture[size // 2, size // 2]
 
 
@@ -128,24 +128,36 @@ class Blending(unittest.TestCase):
 
     @given(colours, shares, colours, shares)
     def test_over(self, back, a, front, b):
-        got = paint((back, a, False), (front, b, False))
+        got = paint((back, a, 1), (front, b, 1))
         colour_ = np.array(front) * b + (1 - b) * np.array(back) * a
         np.testing.assert_allclose(got, [*colour_, b + (1 - b) * a], atol=1e-4)
 
     @given(colours, shares, colours, shares)
     def test_added_light_covers_nothing(self, back, a, front, b):
-        got = paint((back, a, False), (front, b, True))
+        got = paint((back, a, 1), (front, b, 0))
         np.testing.assert_allclose(got, [*(np.array(front) * b + np.array(back) * a), a], atol=1e-4)
 
+    @given(colours, shares, colours, shares, shares)
+    def test_between_over_and_plus_is_between_their_results(self, back, a, front, b, cover):
+        over, plus, got = (paint((back, a, 1), (front, b, part)) for part in (1, 0, cover))
+        np.testing.assert_allclose(got, cover * over + (1 - cover) * plus, atol=1e-4)
+
     def test_falloff_and_total_light(self):
-        """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral)."""
+        """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral). Full up to a share h of its radius it sums to
+        pi r² (h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6)); a sharp edge is a pixel and a half wide."""
         picture = np.zeros((200, 200, 4), np.float32)
         one = lambda v: np.array([v], np.float32)
-        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), np.array([False]), np.float32([[1, 0]]))
+        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), one(1.0), np.float32([[1, 0, 0]]))
         self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 / 3), 1, places=3)
         q = 30 / 60
         self.assertAlmostEqual(float(picture[99, 130, 3]), (1 - ((130.5 - 100.25) ** 2 / 60**2)) ** 2, places=5)
         self.assertLess(abs(float(picture[99, 130, 3]) - (1 - q * q) ** 2), 0.02)
+        for wanted in (0.25, 0.7, 1.0):
+            picture[:] = 0
+            splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), one(1.0), np.float32([[1, 0, wanted]]))
+            h = min(wanted, 1 - 1.5 / 60)
+            self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 * (h * h + 2 * (1 - h) * (8 * h / 15 + (1 - h) / 6))), 1, places=3)
+            self.assertEqual(float(picture[99, 100 + int(58 * h), 3]), 1)
 
     def test_png_over_black_is_as_rendered(self):
         import io

@@ -69,6 +69,8 @@ export class Selection {
   arrows = $state(false)
   slice = $state<string | null>(null)
   flowing = $state(false)
+  /** Whether the stage shows every living particle as a dot like any other, whatever its look: how one begins, and looks for who is lost. */
+  dots = $state(false)
   /** Whether the rails of rides are drawn on the stage. */
   rails = $state(true)
 

@@ -144,7 +144,20 @@
         })
       ).columns
       overlay.openList(anchor, 'Show on the stage', [
-        { label: 'the look', group: 'as it is', act: () => show('', '') },
+        {
+          label: 'the look',
+          group: 'as it is',
+          act: () => {
+            selection.dots = false
+            show('', '')
+          },
+        },
+        {
+          label: selection.dots ? 'no dots' : 'dots',
+          group: 'as it is',
+          help: 'Every living particle as a dot like any other, whatever its size and opacity; coloured by an attribute if one is shown.',
+          act: () => (selection.dots = !selection.dots),
+        },
         ...catalog.layout.showable.map(({ label, shade, field, help }) => ({
           label,
           group: 'on props and particles',
@@ -348,6 +361,9 @@
   $effect(() => {
     const { life } = picked
     scene?.path(life && life.key === player.picked?.key ? life.path : null)
+  })
+  $effect(() => {
+    scene?.asDots(selection.dots)
   })
   $effect(() => {
     scene?.background(catalog.data.backgrounds[background])
@@ -646,7 +662,9 @@
           ? (shadeName?.label ?? player.shade)
           : player.field
             ? (fieldName ?? 'field')
-            : 'look'}</Action
+            : selection.dots
+              ? 'dots'
+              : 'look'}{selection.dots && (player.shade || player.field) ? ', as dots' : ''}</Action
       >
       <Pushing {scene} {looks} quiet={bare || second} />{/if}
   </div>

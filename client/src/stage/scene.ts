@@ -15,6 +15,7 @@ import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
+import { backToFront } from './depthsort'
 import { softDisc } from './looks/soft_disc'
 import type { Effect, Emitter } from '../wire/types'
 
@@ -44,6 +45,12 @@ const RAMP = (() => {
   return ramp
 })()
 
+/** Whether any of an emitter's particles may hide something: those that only add light need no order. */
+const hides = (part: FramePacket['emitters'][number]) => !!part.columns.cover || (part.defaults?.cover ?? 1) > 0
+
+/** How large a dot is, CSS pixels. */
+const DOT = 4
+
 export class StageScene {
   readonly camera = new three.PerspectiveCamera(40, 1, 0.02, 500)
   readonly controls: OrbitControls
@@ -68,6 +75,7 @@ export class StageScene {
   private track = new three.Group()
   private railed = new three.Group()
   private pushes = new PushLayer()
+  private dots = false
   private shading = false
   private range: readonly [number, number] = [0, 1]
   /** Told after every drawing. */
@@ -77,9 +85,7 @@ export class StageScene {
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
   private capacity = 0
   private packet: FramePacket | null = null
-  private adds: boolean[] = []
   private visible: boolean[] = []
-  private order = new Uint32Array(0)
   private depth = new Float32Array(0)
   private timing = false
   private coarse = false
@@ -101,7 +107,7 @@ export class StageScene {
     this.material = new three.ShaderMaterial({
       vertexShader: softDisc.vertex,
       fragmentShader: softDisc.fragment,
-      uniforms: { focal: { value: 1 } },
+      uniforms: { focal: { value: 1 }, dots: { value: 0 }, coloured: { value: 0 } },
       depthTest: false,
       depthWrite: false,
       transparent: true,
@@ -252,7 +258,6 @@ export class StageScene {
     this.shading = range !== null
     this.range = range ?? [0, 1]
     const byUid = new Map(emitters.map((e) => [e.uid, e]))
-    this.adds = packet.emitters.map((e) => byUid.get(e.uid)?.look.blend === 'add')
     this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
     this.upload()
     this.showAround(packet.around)
@@ -291,9 +296,14 @@ export class StageScene {
     this.about.geometry.setAttribute('color', new three.BufferAttribute(colours, 4))
   }
 
+  /** Show every living particle as a dot like any other, or as it looks. */
+  asDots(dots: boolean): void {
+    this.dots = dots
+    this.ask()
+  }
+
   private upload(): void {
     const parts = this.packet!.emitters.filter((_, i) => this.visible[i])
-    const adds = this.adds.filter((_, i) => this.visible[i])
     const total = parts.reduce((sum, part) => sum + part.count, 0)
     const geometry = this.points.geometry
     if (total > this.capacity) {
@@ -308,7 +318,6 @@ export class StageScene {
         geometry.setAttribute(name, new Kind(array as never, width, normalised).setUsage(three.DynamicDrawUsage))
       }
       attribute('position', new Float32Array(this.capacity * 3), 3)
-      attribute('cover', new Uint8Array(this.capacity), 1, true)
       for (const { column, width, kind } of softDisc.attributes) {
         attribute(
           column,
@@ -318,16 +327,14 @@ export class StageScene {
       }
       geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
       this.depth = new Float32Array(this.capacity)
-      this.order = new Uint32Array(this.capacity)
     }
     geometry.setDrawRange(0, total)
     if (!total) return
     let at = 0
     const array = (name: string) => (geometry.getAttribute(name) as three.BufferAttribute).array
-    parts.forEach((part, i) => {
+    parts.forEach((part) => {
       const shaded = this.shading && !!part.shades
       ;(array('position') as Float32Array).set(part.position, at * 3)
-      ;(array('cover') as Uint8Array).fill(adds[i] && !shaded ? 0 : 255, at, at + part.count)
       for (const { column, width, kind, fallback } of softDisc.attributes) {
         const target = array(column) as Float32Array
         const given = part.columns[column]
@@ -340,7 +347,10 @@ export class StageScene {
             (at + part.count) * width,
           )
       }
-      if (shaded) this.shade(array('colour') as Uint16Array, array('opacity') as Uint16Array, at, part.shades!)
+      if (shaded) {
+        ;(array('cover') as Uint16Array).fill(three.DataUtils.toHalfFloat(1), at, at + part.count)
+        this.shade(array('colour') as Uint16Array, array('opacity') as Uint16Array, at, part.shades!)
+      }
       at += part.count
     })
     for (const attribute of Object.values(geometry.attributes) as three.BufferAttribute[]) {
@@ -500,15 +510,14 @@ export class StageScene {
     const total = geometry.drawRange.count
     if (!geometry.index || !total || total === Infinity) return
     const index = geometry.index.array as Uint32Array
-    const mixed = this.shading || this.adds.some((add, i) => !add && this.visible[i])
-    for (let i = 0; i < total; i++) index[i] = i
+    const mixed = this.shading || this.packet!.emitters.some((part, i) => this.visible[i] && hides(part))
     if (mixed) {
       const p = geometry.getAttribute('position').array as Float32Array
       const m = this.camera.matrixWorldInverse.elements
       const depth = this.depth
       for (let i = 0; i < total; i++) depth[i] = m[2] * p[i * 3] + m[6] * p[i * 3 + 1] + m[10] * p[i * 3 + 2]
-      index.subarray(0, total).sort((a, b) => depth[a] - depth[b])
-    }
+      backToFront(depth, index, total)
+    } else for (let i = 0; i < total; i++) index[i] = i
     geometry.index.clearUpdateRanges()
     geometry.index.addUpdateRange(0, total)
     geometry.index.needsUpdate = true
@@ -575,11 +584,12 @@ export class StageScene {
     const gl = this.renderer.getContext()
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
     this.material.uniforms.focal.value = focal
+    this.material.uniforms.dots.value = this.dots ? DOT * this.renderer.getPixelRatio() : 0
+    this.material.uniforms.coloured.value = this.shading ? 1 : 0
     // props may be anywhere, and hide what stands behind them
     const solid = this.layer.solid
-    const box: [number, number, number, number] | null = solid
-      ? [0, 0, this.target.width, this.target.height]
-      : this.bounds(focal)
+    const box: [number, number, number, number] | null =
+      solid || this.dots ? [0, 0, this.target.width, this.target.height] : this.bounds(focal)
     this.material.depthTest = solid
     const only = (then: () => void, more = 0) => {
       gl.enable(gl.SCISSOR_TEST)

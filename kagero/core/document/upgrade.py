@@ -153,12 +153,19 @@ def _from_7(document: dict[str, Any]) -> dict[str, Any]:
     return renamed(document)
 
 
+def _from_8(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 adds how hard a disc's edge is, and what lies between laying over and adding light; all of it has defaults."""
+    return document
+
+
 def _dicts(value: Any) -> list[dict[str, Any]]:
     return [each for each in value if isinstance(each, dict)] if isinstance(value, list) else []
 
 
 # from version -> document of the next version
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8,
+}  # fmt: skip
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:

@@ -1,4 +1,4 @@
-"""Soft discs in a picture, as the stage draws them (client/src/stage/looks/soft_disc.ts)."""
+"""Discs in a picture, as the stage draws them (client/src/stage/looks/soft_disc.ts)."""
 
 from __future__ import annotations
 
@@ -18,14 +18,13 @@ def draw_discs(picture: np.ndarray, shown: Sequence[Shown], viewpoint: Viewpoint
     """
     height, width = picture.shape[:2]
     position = np.concatenate([part.positions() for part in shown])
-    size, opacity, colour, stretch, rotation = (np.concatenate([part.column(name) for part in shown])
-                                                for name in ("size", "opacity", "colour", "stretch", "rotation"))  # fmt: skip
-    add = np.concatenate([np.full(len(part), part.add) for part in shown])
-    shape = np.stack([stretch, rotation], axis=1)
+    names = ("size", "opacity", "colour", "stretch", "rotation", "hardness", "cover")
+    size, opacity, colour, stretch, rotation, hardness, cover = (np.concatenate([part.column(name) for part in shown]) for name in names)
+    shape = np.stack([stretch, rotation, hardness], axis=1)
     x, y, depth, focal = viewpoint.project(position, width, height)
     order = np.argsort(-depth, kind="stable")
     order = order[depth[order] > NEAR]
     radius = size[order] / 2 * focal / depth[order]
     splat_discs(picture, x[order].astype(np.float32), y[order].astype(np.float32), radius.astype(np.float32),
-                np.ascontiguousarray(colour[order]), opacity[order], add[order], np.ascontiguousarray(shape[order], np.float32),
+                np.ascontiguousarray(colour[order]), opacity[order], cover[order], np.ascontiguousarray(shape[order], np.float32),
                 depth[order], nearest)  # fmt: skip

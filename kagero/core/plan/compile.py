@@ -51,7 +51,6 @@ class EmitterPlan:
     parent: str | None
     columns: tuple[Column, ...]
     given: frozenset[str]
-    add: bool
     simulated: str
     looked: str
 
@@ -252,5 +251,5 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, made.look, made.probe, made.pushes,
         made.carried,
-        parent, look.columns, look.given(), look.blend == "add", simulated, looked,
+        parent, look.laid(), look.given(), simulated, looked,
     )  # fmt: skip

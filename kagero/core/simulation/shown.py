@@ -33,11 +33,6 @@ class Shown:
     def __len__(self) -> int:
         return len(self.population)
 
-    @property
-    def add(self) -> bool:
-        """Whether light is added, instead of covering what lies behind."""
-        return self.plan.add
-
     def column(self, name: str) -> np.ndarray:
         """Return a column, (n,) or (n, width) float32, also one that is at its default. KeyError for one the look does not have."""
         made = self.columns.get(name)

@@ -28,20 +28,24 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
     gathered = gather(frames)
     if lives and gathered is not None:
         at = np.linspace(0, 1, SHARES)
-        sizes, opacity, stretch = (_course(lives[f"look.{name}"][0], at) for name in ("size", "opacity", "stretch"))
+        courses = {name: lives[f"look.{name}"][0] for name in ("size", "opacity", "stretch", "hardness", "added") if f"look.{name}" in lives}
+        sizes, opacity, stretch = (_course(courses[name], at) for name in ("size", "opacity", "stretch"))
+        hardness = _course(courses["hardness"], at) if "hardness" in courses else np.zeros(SHARES)
+        between = "cover" in look.emitter.given
+        cover = 1 - _course(courses["added"], at) if between else np.full(SHARES, next(c.default for c in look.emitter.columns if c.name == "cover"))
         scale = (MEAN / 2 - 1) / max(float(sizes.max()), 1e-9)
         colour = np.stack([_course(part, at) for part in lives["look.colour"]], axis=1)
         _paint(picture, MARGIN + at * width, np.full(SHARES, MEAN / 2), sizes * scale, colour, opacity,
-               look.emitter.add, np.stack([np.maximum(stretch, 1), np.full(SHARES, 0.6)], axis=1))  # fmt: skip
+               cover, np.stack([np.maximum(stretch, 1), np.full(SHARES, 0.6), hardness], axis=1))  # fmt: skip
         population, seconds = gathered
         pick = np.argsort(_shuffle(population.key), kind="stable")[:SAMPLES]
         some, when = population.where(pick), seconds[pick]
         shown = look.show(some, when)
-        shape = np.stack([shown.column("stretch"), shown.column("rotation")], axis=1)
+        shape = np.stack([shown.column(name) for name in ("stretch", "rotation", "hardness")], axis=1)
         life = np.clip(some.age / some.lifespan, 0, 1)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
         diameter = np.minimum(shown.column("size") * scale * 0.5, CROWD)
-        _paint(picture, MARGIN + life * width, height, diameter, shown.column("colour"), shown.column("opacity"), look.emitter.add, shape)
+        _paint(picture, MARGIN + life * width, height, diameter, shown.column("colour"), shown.column("opacity"), shown.column("cover"), shape)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5
@@ -49,9 +53,9 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
 
 
 def _paint(picture: np.ndarray, x: np.ndarray, y: np.ndarray, diameter: np.ndarray, colour: np.ndarray, opacity: np.ndarray,
-           add: bool, shape: np.ndarray) -> None:  # fmt: skip
-    x, y, radius, opacity, colour, shape = (np.ascontiguousarray(v, np.float32) for v in (x, y, diameter / 2, opacity, colour, shape))
-    splat_discs(picture, x, y, radius, colour, opacity, np.full(len(x), add), shape)
+           cover: np.ndarray, shape: np.ndarray) -> None:  # fmt: skip
+    x, y, radius, opacity, colour, cover, shape = (np.ascontiguousarray(v, np.float32) for v in (x, y, diameter / 2, opacity, colour, cover, shape))
+    splat_discs(picture, x, y, radius, colour, opacity, cover, shape)
 
 
 def _course(course: dict[str, list[float]], at: np.ndarray) -> np.ndarray:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...document import ONCE, Effect, Emitter, Thinning, once
+from ...parts.looks import LookPart
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
 from ...parts.rides import RIDES
@@ -84,7 +85,9 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
            for kind in OWN.classes() for words, group, help, name, more in kind.offers]  # fmt: skip
     thinning = Addable("Thinning", "rows", "Fewer are shown further from a camera or prop, and none outside its view.", ("thinning",),
                        Thinning().model_dump(mode="json"), False)  # fmt: skip
-    look = [f"look.{facts.name}" for facts in fields_of(type(emitter.look)) if facts.driven]
+    # what all looks have stands after what is its own
+    fields = sorted(fields_of(type(emitter.look)), key=lambda facts: facts.name in LookPart.model_fields)
+    look = [f"look.{facts.name}" for facts in fields if facts.driven]
     births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
     bands = (

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
-from ...rows.model import Part, Setting, new_rows
+from ...rows.model import WHETHER, Driven, Part, Setting, new_rows
 from ...rows.reader import Reader
+from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
-from ...rows.units import PLAIN, Unit
+from ...rows.units import DEGREES, PERCENT, PLAIN, Unit
+from .shift import shifted
 
 
 @dataclass(frozen=True)
@@ -36,6 +39,9 @@ class Column:
         return tuple(self.parts or "xyzw"[: self.width]) if self.width > 1 else ()
 
 
+COVER = Column("cover", 1, "<f2", PERCENT, 1.0)
+
+
 class LookPart(Part):
     """A kind of look. columns: what it gives of every particle."""
 
@@ -44,9 +50,34 @@ class LookPart(Part):
 
     sprite: str
     blend: Annotated[
-        Literal["over", "add"],
-        Setting("Blending", "How a particle's picture meets what lies behind it.", choices=(("over", "laid over"), ("add", "adding light"))),
+        Literal["over", "add", "between"],
+        Setting(
+            "Blending",
+            "How a particle's picture meets what lies behind it.",
+            choices=(("over", "laid over"), ("add", "adding light"), ("between", "between them")),
+        ),
     ] = "over"
+    added: Annotated[
+        NumberRow,
+        Driven(
+            "Light for cover",
+            PERCENT,
+            0,
+            1,
+            1,
+            0.5,
+            "0 is laid over what lies behind, 100 % only adds light to it: flames that turn to smoke.",
+            always=True,
+        ),
+    ] = number(0.5)
+
+    hue: Annotated[NumberRow, WHETHER, Driven("Hue shift", DEGREES, -math.pi, math.pi, 1, 0.0, "How far the colour's hue is turned.")] = number(0)
+    saturation: Annotated[
+        NumberRow, WHETHER, Driven("Saturation shift", PERCENT, -1, 10, 1, 0.0, "How much purer the colour is; -100 % is grey.")
+    ] = number(0)
+    lightness: Annotated[
+        NumberRow, WHETHER, Driven("Lightness shift", PERCENT, -1, 1, 1, 0.0, "How much lighter the colour is, in HSL; -100 % is black.")
+    ] = number(0)
 
     @classmethod
     def rows_key(cls) -> str:
@@ -56,9 +87,28 @@ class LookPart(Part):
     def template(cls) -> dict[str, Any]:
         return {"sprite": LOOKS.tags(cls)[0], "blend": "over", **new_rows(cls)}
 
+    def unused(self) -> frozenset[str]:
+        return frozenset() if self.blend == "between" else frozenset({"added"})
+
+    def tinted(self, at: Reader) -> Values:
+        """Return the colour, shifted as the look says: linear light."""
+        colour = at.row("look.colour")
+        if not any(differs(row, 0.0) for row in (self.hue, self.saturation, self.lightness)):
+            return colour
+        return shifted(at.builder, colour, *(at.row(f"look.{name}")[0] for name in ("hue", "saturation", "lightness")))
+
+    def covering(self, at: Reader) -> dict[str, Values]:
+        """Return the column `cover` where it differs between particles: how much of what lies behind a picture hides, of its opacity."""
+        b = at.builder
+        return {"cover": (b.op("sub", b.const(1), at.row("look.added")[0]),)} if self.blend == "between" else {}
+
     def write(self, at: Reader) -> dict[str, Values]:
         """Return the values of its columns by their names, but of those that are a state."""
         raise NotImplementedError
+
+    def laid(self) -> tuple[Column, ...]:
+        """Return its columns, each with what it is where it is not given, as the look is set."""
+        return tuple(replace(column, default=0.0) if column is COVER and self.blend == "add" else column for column in self.columns)
 
     def given(self) -> frozenset[str]:
         """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or stored."""

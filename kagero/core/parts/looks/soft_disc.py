@@ -1,4 +1,4 @@
-"""A soft disc, round or stretched."""
+"""A disc, soft or sharp, round or stretched."""
 
 from __future__ import annotations
 
@@ -9,20 +9,22 @@ from ...rows.model import WHETHER, Driven
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import Column, LookPart
+from .base import COVER, Column, LookPart
 
 
 class SoftDisc(LookPart):
-    """A disc that is full in the middle and goes out toward its edge."""
+    """A disc that is full in the middle and goes out toward its edge, softly or at once."""
 
-    label = "Soft disc"
-    help = "A disc that is full in the middle and goes out toward its edge."
+    label = "Disc"
+    help = "A disc that is full in the middle and goes out toward its edge, softly or at once."
     columns = (
         Column("size", 1, "<f4", METRES),
         Column("colour", 3, "<f2", PLAIN, 1.0, stored="color", parts="rgb"),
         Column("opacity", 1, "<f2", PERCENT, 1.0),
         Column("rotation", 1, "<f2", DEGREES, state="rotation"),
         Column("stretch", 1, "<f2", PLAIN, 1.0),
+        Column("hardness", 1, "<f2", PERCENT, 0.0),
+        COVER,
     )
 
     sprite: Literal["soft_disc"] = "soft_disc"
@@ -30,6 +32,11 @@ class SoftDisc(LookPart):
     stretch: Annotated[
         NumberRow, WHETHER, Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round.")
     ] = number(1)
+    hardness: Annotated[
+        NumberRow,
+        WHETHER,
+        Driven("Hardness", PERCENT, 0, 1, 1, 0.0, "How far out a disc is full: 0 goes out from its middle on, 100 % has a sharp edge."),
+    ] = number(0)
     opacity: Annotated[
         NumberRow, Driven("Opacity", PERCENT, 0, 1, 1, 1.0, "How much of what lies behind is covered, or how much light is added.", always=True)
     ]
@@ -38,7 +45,10 @@ class SoftDisc(LookPart):
     ]
 
     def given(self) -> frozenset[str]:
-        return frozenset({"size", "opacity", "colour"} | ({"stretch", "rotation"} if differs(self.stretch, 1.0) else set()))
+        long = {"stretch", "rotation"} if differs(self.stretch, 1.0) else set()
+        hard = {"hardness"} if differs(self.hardness, 0.0) else set()
+        return frozenset({"size", "opacity", "colour", *long, *hard, *({"cover"} if self.blend == "between" else set())})
 
     def write(self, at: Reader) -> dict[str, Values]:
-        return {name: at.row(f"look.{name}") for name in ("size", "opacity", "colour", "stretch")}
+        rows = {name: at.row(f"look.{name}") for name in ("size", "opacity", "stretch", "hardness")}
+        return {**rows, "colour": self.tinted(at), **self.covering(at)}
