@@ -108,7 +108,7 @@ class BrowserCase(LiveServerTestCase):
         """Wait until every call is answered and edits are saved."""
         page = page or self.page
         page.wait_for_timeout(40)
-        page.wait_for_function(f"() => {STILL.format('answered')}", timeout=15_000)
+        page.wait_for_function(f"() => {STILL.format('answered')}", timeout=60_000)
 
     def probe(self, name: str) -> Any:
         return self.page.evaluate(f"window.kageroStage.{name}")

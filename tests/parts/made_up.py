@@ -65,8 +65,8 @@ class Glint(SoftDisc):
     def given(self) -> frozenset[str]:
         return super().given() | {"glint"}
 
-    def write(self, at: Reader) -> dict[str, Values]:
-        return {**super().write(at), "glint": at.row("look.glint")}
+    def write(self, at: Reader, address: str) -> dict[str, Values]:
+        return {**super().write(at, address), "glint": at.row(f"{address}.glint")}
 
 
 class Tally(FileExporter):

@@ -14,7 +14,8 @@ from scipy.optimize import brentq
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
-from kagero.core.kernels.splat import splat_discs
+from kagero.core.kernels.drawing import COVER, HARD, blank_items
+from kagero.core.kernels.drawing import paint as paint_items
 
 T = np.linspace(0, 1, 501).astype(np.float32)
 
@@ -109,13 +110,21 @@ class Srgb(unittest.TestCase):
         self.assertAlmostEqual(float(srgb_to_linear(linear_to_srgb(np.array(x)))), x, places=6)
 
 
+def disc(picture: np.ndarray, x: float, y: float, radius: float, hardness: float) -> None:
+    items = blank_items(1)
+    items.place[:], items.axes[:], items.light[:] = (x, y, 1), (radius, 0, 0, -radius), 1
+    items.traits[:, HARD] = min(hardness, 1 - 1.5 / radius)
+    paint_items(picture, items, np.arange(1))
+
+
 def paint(*discs, size=9) -> np.ndarray:
     """Paint discs (colour, opacity, cover) on one spot, the first at the back; return the middle pixel."""
     n = len(discs)
     picture = np.zeros((size, size, 4), np.float32)
-    middle = np.full(n, size / 2, np.float32)
-    splat_discs(picture, middle, middle, np.full(n, 1000.0, np.float32), np.array([d[0] for d in discs], np.float32),
-                np.array([d[1] for d in discs], np.float32), np.array([d[2] for d in discs], np.float32), np.tile(np.float32([1, 0, 0]), (n, 1)))  # fmt: skip
+    items = blank_items(n)
+    items.place[:], items.axes[:] = (size / 2, size / 2, 1), (1000, 0, 0, -1000)
+    items.light[:, :3], items.light[:, 3], items.traits[:, COVER] = ([d[k] for d in discs] for k in range(3))
+    paint_items(picture, items, np.arange(n))
     return picture[size // 2, size // 2]
 
 
@@ -146,15 +155,14 @@ class Blending(unittest.TestCase):
         """Coverage is (1 - q²)²; over a disc of radius r it sums to pi r² / 3 (its integral). Full up to a share h of its radius it sums to
         pi r² (h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6)); a sharp edge is a pixel and a half wide."""
         picture = np.zeros((200, 200, 4), np.float32)
-        one = lambda v: np.array([v], np.float32)
-        splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), one(1.0), np.float32([[1, 0, 0]]))
+        disc(picture, 100.25, 99.5, 60, 0)
         self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 / 3), 1, places=3)
         q = 30 / 60
         self.assertAlmostEqual(float(picture[99, 130, 3]), (1 - ((130.5 - 100.25) ** 2 / 60**2)) ** 2, places=5)
         self.assertLess(abs(float(picture[99, 130, 3]) - (1 - q * q) ** 2), 0.02)
         for wanted in (0.25, 0.7, 1.0):
             picture[:] = 0
-            splat_discs(picture, one(100.25), one(99.5), one(60), np.ones((1, 3), np.float32), one(1.0), one(1.0), np.float32([[1, 0, wanted]]))
+            disc(picture, 100.25, 99.5, 60, wanted)
             h = min(wanted, 1 - 1.5 / 60)
             self.assertAlmostEqual(picture[..., 3].sum() / (np.pi * 60**2 * (h * h + 2 * (1 - h) * (8 * h / 15 + (1 - h) / 6))), 1, places=3)
             self.assertEqual(float(picture[99, 100 + int(58 * h), 3]), 1)

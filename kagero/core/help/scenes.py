@@ -87,6 +87,9 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(motion={"space": {"prop": "ball"}})
     yield emitter(motion={"near": {}})
     yield emitter(ending={})
+    look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
+    yield emitter(look={**look, "shelf": "puffs", "page": row(0.25), "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
+    yield emitter(look={**look, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"})
 
 
 FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}}
@@ -127,9 +130,10 @@ def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, d
 
 def row_scene(key: str) -> tuple[dict[str, Any], PlacedRow] | None:
     """Return the document in which a row goes from low to high and back over the clip, and the row; None where no emitter has it."""
-    for one in candidates():
+    for one, used in [(one, used) for used in (True, False) for one in candidates()]:
         made = read_effect(with_other(one))
-        placed = next((each for each in Scope(made.emitters[0], made).rows.values() if each.spec.key == key and not each.host), None)
+        rows = Scope(made.emitters[0], made).rows.values()
+        placed = next((each for each in rows if each.spec.key == key and not each.host and not (used and each.unused)), None)
         if placed is None:
             continue
         data = made.model_dump(mode="json")

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import BudgetError
+from ..kernels.drawing import paint
 from ..kernels.raster import nothing_near, paint_triangles
-from ..simulation import Shown
-from .soft_disc import draw_discs
-from .viewpoint import Viewpoint
+from .items import items_of
+from .layers import Layer
+from .viewpoint import NEAR, Viewpoint
 
 MAX_PIXELS, MAX_SIDE = 3840 * 2160, 8192
 
@@ -55,20 +57,23 @@ def _paint(solid: Solid, viewpoint: Viewpoint, picture: np.ndarray, depth: np.nd
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit)  # fmt: skip
 
 
-def render(shown: list[Shown], viewpoint: Viewpoint, width: int, height: int, solids: list[Solid] | None = None) -> np.ndarray:
+def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = ()) -> np.ndarray:
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
-    shown: `simulation.Shown` of each emitter to draw. Particles of all are painted from back to front, over the solids but not
-    where one stands before them. Raises BudgetError by `check_size`.
+    layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. Raises
+    BudgetError by `check_size`.
     """
     check_size(width, height)
     picture = np.zeros((height, width, 4), np.float32)
     nearest = nothing_near(height, width) if solids else None
-    for solid in sorted(solids or [], key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
+    for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, picture, nearest)
-    shown = [part for part in shown if len(part)]
-    if not shown:
+    layers = [layer for layer in layers if len(layer.shown)]
+    if not layers:
         return picture
-    draw_discs(picture, shown, viewpoint, nearest)
+    x, y, depth, focal = viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), width, height)
+    items, sheets = items_of(layers, x, y, depth, focal / np.maximum(depth, NEAR))
+    order = np.argsort(-depth, kind="stable")
+    paint(picture, items, order[depth[order] > NEAR], sheets, nearest)
     return picture

@@ -47,10 +47,10 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> S
             colour *= rest.colours[material]
         if rest.textures:
             texture, pictured = Picture(rest.textures[0]).no_larger(TEXTURE), np.asarray(rest.pictures)[material] == 0
-    if prop.kind == "picture":
+    if prop.film:
         picture = stage.picture_at(prop.uid, seconds)
         if isinstance(picture, Picture):
             texture, pictured, colour[:] = picture.no_larger(TEXTURE), np.ones(len(mesh.faces), bool), 0.8
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
-                 GHOST if prop.shown == "ghost" else 1.0, prop.kind != "picture", rest.moves)  # fmt: skip
+                 GHOST if prop.shown == "ghost" else 1.0, not prop.film, rest.moves)  # fmt: skip

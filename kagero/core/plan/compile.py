@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter
@@ -32,7 +33,8 @@ class EmitterPlan:
 
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
-    columns: what the look gives of every particle; given: those whose values are not all at their defaults.
+    columns: what the look gives of every particle; given: those whose values are not all at their defaults; drawing: what of the look is the
+    same for all (`LookPart.drawn_by`).
     """
 
     uid: str
@@ -51,6 +53,7 @@ class EmitterPlan:
     parent: str | None
     columns: tuple[Column, ...]
     given: frozenset[str]
+    drawing: dict[str, Any]
     simulated: str
     looked: str
 
@@ -220,7 +223,7 @@ def _compile(scope: Scope) -> Structure:
                 carried[f"kept.{name}.{i}"] = value
 
     look_context = FrameContext(scope, Builder(slots), remembering)
-    drawn = look_outputs(emitter.look, look_context)
+    drawn = look_outputs(emitter.look, "look", look_context)
     if emitter.thinning is not None:
         drawn["shown"] = thinned(look_context)
     look = look_context.builder.finish(drawn)
@@ -232,9 +235,9 @@ def _compile(scope: Scope) -> Structure:
                      probe_pushes(scope, slots, remembering), tuple(carried))  # fmt: skip
 
 
-def look_outputs(look: LookPart, at: FrameContext) -> dict[str, int]:
+def look_outputs(look: LookPart, address: str, at: FrameContext) -> dict[str, int]:
     """Return the values of a look's columns, by column and component."""
-    made = look.write(at)
+    made = look.write(at, address)
     return {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
             for i, value in enumerate(made[column.name])}  # fmt: skip
 
@@ -247,9 +250,9 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
     seen = others[parent].looked if parent is not None else ""
     simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen))
-    looked = digest(values, [made.look], also=(simulated, look.blend))
+    looked = digest(values, [made.look], also=(simulated, look.blend, tuple(look.drawn_by().items())))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, made.look, made.probe, made.pushes,
         made.carried,
-        parent, look.laid(), look.given(), simulated, looked,
+        parent, look.laid(), look.given(), look.drawn_by(), simulated, looked,
     )  # fmt: skip

@@ -59,13 +59,18 @@ def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:
     while start > 0 and (made := _known.get(keys[start])) is None:
         start -= 1
     if start == 0:
-        made = _known(keys[0], lambda: prop.geometry(Maker(content, _run)))
+        made = _known(keys[0], lambda: prop.geometry(maker(content)))
     for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
         if isinstance(made, Mesh) and stroke.on and stroke.amount:
             made = brushed(made, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points))
         if number + 2 == len(keys):
             _known.put(keys[-1], made)
     return made
+
+
+def maker(content: Content) -> Maker:
+    """Return what geometry and pictures of props are made with."""
+    return Maker(content, _run)
 
 
 def _run(program: Program, values: ProgramValues) -> np.ndarray:

@@ -57,6 +57,10 @@ class PropPlaces:
                 self._geometry[uid] = None
         return self._geometry[uid]
 
+    def there(self, uid: str) -> bool:
+        """Return whether there is a prop of that uid."""
+        return any(prop.uid == uid for prop in self.effect.props)
+
     def lacks(self, uid: str) -> bool:
         """Return whether a prop's geometry is not here, though it has one."""
         return not (self._prop(uid).camera or self._prop(uid).mask) and self.geometry(uid) is None
@@ -219,10 +223,8 @@ class PropPlaces:
         """Return the times of a prop's own animation at clip times (n,); of a sequence of pictures, which of them. after: by
         how many seconds of the clip to go on from there without coming round."""
         prop = self._prop(uid)
-        if prop.kind == "picture":
-            number = np.floor((times - prop.start) * float(self.plan.frame_rate) + 1e-6)
-            last = len(prop.files) - 1
-            return number % (last + 1) if prop.loops else np.clip(number, 0, last)
+        if prop.film:
+            return prop.pictured_at(times, float(self.plan.frame_rate), "time" in self._programs[uid].program.inputs)
         if prop.kind != "mesh":
             return times
         mesh = self.geometry(uid)

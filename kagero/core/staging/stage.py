@@ -21,6 +21,7 @@ from ..memory import PROCESS
 from ..program import PropQuery
 from ..rows.slots import table_of
 from ..wanted import spend
+from .building import maker
 from .places import APART, H, inverse, moved
 from .riding import Riding
 
@@ -97,8 +98,7 @@ class Stage(Riding):
         if picture is None or not isinstance(ground.geometry, Mesh):
             return None, None
         density = place.density
-        file = self._prop(density.picture).files[number].content
-        key = ("density", self.key(uid), place.on, file, density.model_dump_json(exclude={"picture"}))
+        key = ("density", self.key(uid), place.on, self.picture_key(density.picture, number), density.model_dump_json(exclude={"picture"}))
         dense = self._density(density, picture)
         if place.on == "points":
             return None, _once(key, lambda: ground.weighed_points(dense))
@@ -253,7 +253,7 @@ class Stage(Riding):
             tree = _once(("tree", id(made)), lambda: (cKDTree(made.points), made))[0]
             away, index = tree.query(points)
             return [away, *made.uv[index].T.astype(F64), *tint]
-        if prop.kind == "picture":
+        if prop.film:
             return self._before_picture(prop, made, points, times)
         places, away = made.nearest(points)
         signed = away * np.where(_within(made, places, points), -1.0, 1.0) if made.is_closed else away
@@ -316,7 +316,7 @@ class Stage(Riding):
     def picture(self, uid: str, uv: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return colour and alpha of a prop's picture at (u, v), (n, 4): of a mesh, its first material's; its tint where it has none."""
         prop, n = self._prop(uid), len(uv)
-        if prop.kind == "picture":
+        if prop.film:
             out = np.zeros((n, 4))
             which = np.broadcast_to(self.clocks(uid, times), (n,)).astype(np.int64)
             for number in np.unique(which):
@@ -351,13 +351,21 @@ class Stage(Riding):
         """Return what a picture prop shows at a time; None where its file is not here."""
         return self._picture(uid, int(self.clock(uid, seconds)))
 
+    def picture_key(self, uid: str, number: int) -> str:
+        """Return a text equal for equal pictures, of one of a picture prop's by its number."""
+        return self._prop(uid).picture_key(number, self._own_at(uid, number))
+
     def _picture(self, uid: str, number: int) -> Picture | None:
-        files = self._prop(uid).files
+        prop = self._prop(uid)
         try:
-            found = self.content(files[min(max(number, 0), len(files) - 1)].content)
+            found = prop.picture(maker(self.content), number, self._own_at(uid, number))
         except KageroError:
             return None
         return found if isinstance(found, Picture) else None
+
+    def _own_at(self, uid: str, number: int) -> dict[str, float]:
+        """Return the rows of a picture prop at the time of one of its pictures, whose numbers are frames of clip time where they differ."""
+        return self.own(uid, number / float(self.plan.frame_rate))
 
 
 def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:

@@ -94,7 +94,7 @@ def span(playing: Playing, first: int, last: int) -> None:
 
 def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never) -> np.ndarray:
     """Return a frame's picture from the effect's camera: (height, width, 4) float32, linear, premultiplied."""
-    return render(playing.visible(playing.show(number, stopped)), playing.viewpoint, width, height, playing.solids(number))
+    return render(playing.layers(number, stopped), playing.viewpoint, width, height, playing.solids(number))
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:

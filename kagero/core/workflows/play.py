@@ -12,7 +12,7 @@ from ..engine import Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
 from ..parts.looks import Column
-from ..picture import Solid, Viewpoint, solids
+from ..picture import Layer, Solid, Viewpoint, layers, solids
 from ..plan import compile_effect
 from ..rows.units import si_symbol
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
@@ -135,9 +135,11 @@ class Playing:
                     found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
         return found
 
-    def visible(self, shown: list[Shown]) -> list[Shown]:
-        """Return those of emitters that are not hidden."""
-        return [part for part, emitter in zip(shown, self.effect.emitters, strict=True) if emitter.visible]
+    def layers(self, number: int, stopped: Callable[[], None] = never) -> list[Layer]:
+        """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with."""
+        shown = self.show(number, stopped)
+        seen = [i for i, emitter in enumerate(self.effect.emitters) if emitter.visible]
+        return layers(self.effect, [self.effect.emitters[i].look for i in seen], [shown[i] for i in seen], self.stage, self.plan.seconds(number))
 
     def particles(self, number: int, stopped: Callable[[], None] = never) -> FrameParticles:
         """Return all particles of all emitters at a frame, as caches hold them."""

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from ..kernels.colour import linear_to_srgb
-from ..kernels.splat import splat_discs
-from ..simulation import Look, Population
+from ..kernels.drawing import paint
+from ..picture import Layer, LookSheets, items_of
+from ..simulation import Look, Population, Shown
 from .measure import gather
 
 WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life unless said otherwise, the height of the mean particles, that of the real ones
@@ -17,45 +19,55 @@ SHARES, SAMPLES = 11, 160
 GROUND = (0.0103, 0.0152, 0.0203)  # linear light of #1a2127
 
 
-def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any], width: int = WIDTH) -> np.ndarray:
+def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any], width: int = WIDTH,
+                  sheets: LookSheets | None = None) -> np.ndarray:  # fmt: skip
     """Return an RGBA picture, (MEAN + CROWD, width + 2 MARGIN, 4) uint8, drawn by the same kernel as renders.
 
-    frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. All sizes are to one
-    scale, so that the largest mean particle just fits; real ones are half as large and stand at their share of life.
+    frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. sheets: of a look that draws pictures.
+    All sizes are to one scale, so that the largest mean particle just fits; real ones are half as large and stand at their share of life.
     """
     picture = np.zeros((MEAN + CROWD, width + 2 * MARGIN, 4), np.float32)
     lives = profile["lives"]
     gathered = gather(frames)
     if lives and gathered is not None:
         at = np.linspace(0, 1, SHARES)
-        courses = {name: lives[f"look.{name}"][0] for name in ("size", "opacity", "stretch", "hardness", "added") if f"look.{name}" in lives}
-        sizes, opacity, stretch = (_course(courses[name], at) for name in ("size", "opacity", "stretch"))
-        hardness = _course(courses["hardness"], at) if "hardness" in courses else np.zeros(SHARES)
-        between = "cover" in look.emitter.given
-        cover = 1 - _course(courses["added"], at) if between else np.full(SHARES, next(c.default for c in look.emitter.columns if c.name == "cover"))
-        scale = (MEAN / 2 - 1) / max(float(sizes.max()), 1e-9)
-        colour = np.stack([_course(part, at) for part in lives["look.colour"]], axis=1)
-        _paint(picture, MARGIN + at * width, np.full(SHARES, MEAN / 2), sizes * scale, colour, opacity,
-               cover, np.stack([np.maximum(stretch, 1), np.full(SHARES, 0.6), hardness], axis=1))  # fmt: skip
         population, seconds = gathered
         pick = np.argsort(_shuffle(population.key), kind="stable")[:SAMPLES]
         some, when = population.where(pick), seconds[pick]
         shown = look.show(some, when)
-        shape = np.stack([shown.column(name) for name in ("stretch", "rotation", "hardness")], axis=1)
         life = np.clip(some.age / some.lifespan, 0, 1)
+        mean = _mean(shown, life, lives, at, "cover" in look.emitter.given)
+        scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()), 1e-9)
+        _paint(picture, mean, sheets, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
-        diameter = np.minimum(shown.column("size") * scale * 0.5, CROWD)
-        _paint(picture, MARGIN + life * width, height, diameter, shown.column("colour"), shown.column("opacity"), shown.column("cover"), shape)
+        small = np.minimum(shown.column("size"), CROWD / (scale * 0.5))
+        _paint(picture, replace(shown, columns={**shown.columns, "size": small}), sheets, MARGIN + life * width, height, scale * 0.5)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5
     return result
 
 
-def _paint(picture: np.ndarray, x: np.ndarray, y: np.ndarray, diameter: np.ndarray, colour: np.ndarray, opacity: np.ndarray,
-           cover: np.ndarray, shape: np.ndarray) -> None:  # fmt: skip
-    x, y, radius, opacity, colour, cover, shape = (np.ascontiguousarray(v, np.float32) for v in (x, y, diameter / 2, opacity, colour, cover, shape))
-    splat_discs(picture, x, y, radius, colour, opacity, cover, shape)
+def _mean(shown: Shown, life: np.ndarray, lives: dict[str, Any], at: np.ndarray, between: bool) -> Shown:
+    """Return the mean particle at shares of life: the means of the rows it is drawn by, and of all else what the real one nearest in life has."""
+    near = np.abs(life[None, :] - at[:, None]).argmin(axis=1)
+    columns = {name: values[near] for name, values in shown.columns.items()}
+    for name in columns.keys() & {"size", "opacity", "stretch", "hardness"}:
+        if f"look.{name}" in lives:
+            columns[name] = _course(lives[f"look.{name}"][0], at)
+    columns["colour"] = np.stack([_course(part, at) for part in lives["look.colour"]], axis=1)
+    columns["rotation"] = np.full(len(at), 0.6)
+    if between and "look.added" in lives:
+        columns["cover"] = 1 - _course(lives["look.added"][0], at)
+    return replace(
+        shown, population=shown.population.where(near), columns={name: np.asarray(v, np.float32) for name, v in columns.items()}, place=None
+    )
+
+
+def _paint(picture: np.ndarray, shown: Shown, sheets: LookSheets | None, x: np.ndarray, y: np.ndarray, scale: float) -> None:
+    n = len(shown)
+    items, joined = items_of([Layer(shown, sheets)], x, y, np.ones(n), np.full(n, scale))
+    paint(picture, items, np.arange(n), joined)
 
 
 def _course(course: dict[str, list[float]], at: np.ndarray) -> np.ndarray:

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..engine import Faults, prepare
 from ..formats import pack
+from ..picture import look_sheets
 from ..plan import Columns, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
@@ -110,6 +111,11 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, population, seconds)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
+            sheets, problem = look_sheets(playing.effect, emitter.look, self.stage, seconds)
+            if sheets is not None:
+                entry["sheets"] = _short(sheets.key)
+            elif problem:
+                entry["stands_in"] = problem
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
@@ -119,6 +125,7 @@ class Packets:
             if shown is not None:
                 entry["look_faults"] = _faults(shown.faults)
                 drawn_columns = _drawn(shown)
+                entry["drawing"] = compiled.drawing
                 entry["defaults"] = {column.name: column.default for column in compiled.columns if column.name not in drawn_columns}
                 arrays |= {f"look.{name}.{i}": array for name, array in drawn_columns.items()}
             shade = self.shades[i]
@@ -150,8 +157,10 @@ class Packets:
                 of = prop.stands_at()
                 if of is not None:  # it stands where the other does
                     entry["place"][3::4] = [round(float(x), 6) for x in places[of][:, 3]]
-            if prop.kind in ("mesh", "picture"):
+            if prop.kind == "mesh" or prop.film:
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
+            if prop.film:
+                entry["picture"] = _short(self.stage.picture_key(prop.uid, int(entry["clock"])))
             gone, field = self.fields.gone(prop, number), self.fields.shown(prop, number)
             entry["carries"] = (gone is not None) + 2 * (field is not None)
             if gone is not None and drawn:
@@ -197,7 +206,9 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
-        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile, across)
+        arrays[f"portrait.{i}"] = life_portrait(
+            playing.looks[i], known, profile, across, look_sheets(playing.effect, emitter.look, playing.stage, 0.0)[0]
+        )
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 

@@ -2,6 +2,6 @@
 
 from .base import LOOKS, Column, LookPart
 
-LOOKS.load(__name__, "soft_disc")
+LOOKS.load(__name__, "soft_disc", "picture")
 
 __all__ = ["LOOKS", "Column", "LookPart"]

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven, Part, Setting, new_rows
+from ...rows.model import SAID, WHETHER, Driven, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
@@ -49,12 +49,14 @@ class LookPart(Part):
     columns: ClassVar[tuple[Column, ...]] = ()
 
     sprite: str
+    uid: Uid = "look"
+    visible: Annotated[bool, SAID] = True
     blend: Annotated[
-        Literal["over", "add", "between"],
+        Literal["over", "add", "between", "screen", "multiply"],
         Setting(
             "Blending",
             "How a particle's picture meets what lies behind it.",
-            choices=(("over", "laid over"), ("add", "adding light"), ("between", "between them")),
+            choices=(("over", "laid over"), ("add", "adding light"), ("between", "between them"), ("screen", "screened"), ("multiply", "multiplied")),
         ),
     ] = "over"
     added: Annotated[
@@ -81,7 +83,10 @@ class LookPart(Part):
 
     @classmethod
     def rows_key(cls) -> str:
-        return "look"
+        return f"look.{LOOKS.tags(cls)[0]}"
+
+    def row_family(self, field: str) -> str:
+        return f"look.{field}"
 
     @classmethod
     def template(cls) -> dict[str, Any]:
@@ -90,20 +95,20 @@ class LookPart(Part):
     def unused(self) -> frozenset[str]:
         return frozenset() if self.blend == "between" else frozenset({"added"})
 
-    def tinted(self, at: Reader) -> Values:
+    def tinted(self, at: Reader, address: str) -> Values:
         """Return the colour, shifted as the look says: linear light."""
-        colour = at.row("look.colour")
+        colour = at.row(f"{address}.colour")
         if not any(differs(row, 0.0) for row in (self.hue, self.saturation, self.lightness)):
             return colour
-        return shifted(at.builder, colour, *(at.row(f"look.{name}")[0] for name in ("hue", "saturation", "lightness")))
+        return shifted(at.builder, colour, *(at.row(f"{address}.{name}")[0] for name in ("hue", "saturation", "lightness")))
 
-    def covering(self, at: Reader) -> dict[str, Values]:
+    def covering(self, at: Reader, address: str) -> dict[str, Values]:
         """Return the column `cover` where it differs between particles: how much of what lies behind a picture hides, of its opacity."""
         b = at.builder
-        return {"cover": (b.op("sub", b.const(1), at.row("look.added")[0]),)} if self.blend == "between" else {}
+        return {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
 
-    def write(self, at: Reader) -> dict[str, Values]:
-        """Return the values of its columns by their names, but of those that are a state."""
+    def write(self, at: Reader, address: str) -> dict[str, Values]:
+        """Return the values of its columns by their names, but of those that are a state. address: what the addresses of its rows begin with."""
         raise NotImplementedError
 
     def laid(self) -> tuple[Column, ...]:
@@ -113,6 +118,10 @@ class LookPart(Part):
     def given(self) -> frozenset[str]:
         """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or stored."""
         return frozenset(column.name for column in self.columns)
+
+    def drawn_by(self) -> dict[str, Any]:
+        """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
+        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend}
 
 
 LOOKS = OpenUnion("look", LookPart, "sprite")

@@ -44,11 +44,15 @@ class SoftDisc(LookPart):
         ColourRow, Driven("Colour", PLAIN, 0, 64, 1, (1.0, 0.6, 0.2), "Colour in linear light. Above 1 it is brighter than paper white.", always=True)
     ]
 
+    @classmethod
+    def rows_key(cls) -> str:
+        return "look"
+
     def given(self) -> frozenset[str]:
         long = {"stretch", "rotation"} if differs(self.stretch, 1.0) else set()
         hard = {"hardness"} if differs(self.hardness, 0.0) else set()
         return frozenset({"size", "opacity", "colour", *long, *hard, *({"cover"} if self.blend == "between" else set())})
 
-    def write(self, at: Reader) -> dict[str, Values]:
-        rows = {name: at.row(f"look.{name}") for name in ("size", "opacity", "stretch", "hardness")}
-        return {**rows, "colour": self.tinted(at), **self.covering(at)}
+    def write(self, at: Reader, address: str) -> dict[str, Values]:
+        rows = {name: at.row(f"{address}.{name}") for name in ("size", "opacity", "stretch", "hardness")}
+        return {**rows, "colour": self.tinted(at, address), **self.covering(at, address)}

@@ -205,6 +205,18 @@ class PropPart(Part):
         """
         return None
 
+    def pictured_at(self, times: np.ndarray, rate: float, moves: bool) -> np.ndarray:
+        """Return which of its pictures it shows at clip times (n,), by number. rate: frames a second; moves: whether its rows change with time."""
+        return np.zeros(len(times))
+
+    def picture_key(self, number: int, own: dict[str, float]) -> str:
+        """Return a text equal for equal pictures. own: its rows at the time of that picture."""
+        return ""
+
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+        """Return one of its pictures. Raises GeometryProblem for a file that is not there."""
+        raise NotImplementedError
+
     def lacks(self) -> str:
         """Return what its geometry is made without, in words; or nothing."""
         return ""

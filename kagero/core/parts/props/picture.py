@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from ...geometry import Mesh, Path, Picture, shape
+from ...geometry import Brought, Mesh, Path, Picture, shape
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import SECONDS
 from .base import SHAPED, ClipTime, FileRef, Maker, PropOffer, StandingProp, file_ref, file_title
@@ -38,9 +38,28 @@ class PictureProp(StandingProp):
     def unused(self) -> frozenset[str]:
         return super().unused() | (frozenset() if len(self.files) > 1 else {"start", "loops"})
 
+    def pictured_at(self, times: np.ndarray, rate: float, moves: bool) -> np.ndarray:
+        number = np.floor((times - self.start) * rate + 1e-6)
+        last = len(self.files) - 1
+        return number % (last + 1) if self.loops else np.clip(number, 0, last)
+
+    def picture_key(self, number: int, own: dict[str, float]) -> str:
+        return self._file(number).content
+
+    def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
+        return maker.content(self._file(number).content)
+
+    def _file(self, number: int) -> FileRef:
+        return self.files[min(max(number, 0), len(self.files) - 1)]
+
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         picture = maker.content(self.files[0].content)
         width, height = picture.size if isinstance(picture, Picture) else (1, 1)
-        flat = shape("plane", width=width / height, depth=1.0)
-        upright = np.stack([flat.points[:, 0], -flat.points[:, 2], np.zeros(len(flat.points))], 1)
-        return Mesh.of(upright, flat.faces, flat.uv)
+        return upright(width / height)
+
+
+def upright(width: float) -> Mesh:
+    """Return an upright plane, one metre high, that a picture stands on."""
+    flat = shape("plane", width=width, depth=1.0)
+    points = np.stack([flat.points[:, 0], -flat.points[:, 2], np.zeros(len(flat.points))], 1)
+    return Mesh.of(points, flat.faces, flat.uv)

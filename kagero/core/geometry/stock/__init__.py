@@ -1,0 +1,37 @@
+"""The pictures that ship, drawn by code when they are first asked for. One module a picture: its words, its grid, and what draws it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib import import_module
+
+from ...memory import PROCESS
+from ..picture import Picture
+
+NAMES = ("puffs", "petal", "feather", "spark", "glint", "drop", "ripple", "scrap", "disc", "tile")
+
+
+@dataclass(frozen=True)
+class StockPicture:
+    """A picture that ships. across, down: its grid; motion: where each place of a cell is going until the next cell, in shares of its width and
+    height: red and green, 0.5 for nowhere, 0 and 1 for `reach` of them; None where it has none."""
+
+    picture: Picture
+    across: int = 1
+    down: int = 1
+    motion: Picture | None = None
+    reach: float = 0.0
+
+
+_made = PROCESS.shelf("stock", 0.3)
+
+
+def stock(name: str) -> StockPicture:
+    """Return a picture that ships, by one of NAMES; the same each time."""
+    return _made(name, lambda: import_module(f"{__name__}.{name}").draw())
+
+
+def words(name: str) -> tuple[str, str]:
+    """Return its label and what it is good for."""
+    module = import_module(f"{__name__}.{name}")
+    return module.LABEL, module.HELP

@@ -1,0 +1,17 @@
+"""A disc as a lens draws a light out of focus: even, a little brighter toward its rim."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from . import StockPicture
+from .canvas import painted, plane, step
+
+LABEL, HELP = "disc of light", "A light out of focus: even, with a brighter rim."
+
+
+def draw() -> StockPicture:
+    x, y = plane()
+    away = np.hypot(x, y) / 0.96
+    alpha = (1 - step(0.965, 1.0, away)) * (0.42 + 0.2 * away**3 + 0.4 * np.exp(-(((away - 0.95) / 0.045) ** 2)))
+    return StockPicture(painted(np.ones_like(x), alpha))

@@ -1,0 +1,115 @@
+"""Layers of particles as the items that are painted: where each stands in the picture, how large, in what light, by which look."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from types import ModuleType
+
+import numpy as np
+
+from ..geometry.sheet import LEVELS, Sheet
+from ..kernels.drawing import (
+    COLUMNS,
+    COVER,
+    COVERS,
+    DISC,
+    EDGES,
+    END,
+    FIRST,
+    HARD,
+    HOLD,
+    KIND,
+    LAST,
+    LEAST,
+    MIRROR,
+    PAGES,
+    PICTURE,
+    REPEAT,
+    REPEATS,
+    SHEET,
+    TILES,
+    TRAITS,
+    Items,
+    Sheets,
+)  # fmt: skip
+from ..memory import PROCESS
+from . import picture as pictures
+from . import soft_disc, stand_in
+from .layers import Layer
+
+F32 = np.float32
+LOOKS: dict[str, ModuleType] = {"soft_disc": soft_disc, "picture": pictures}
+EDGE = {"end": END, "hold": HOLD, "repeat": REPEAT, "mirror": MIRROR}
+_joined = PROCESS.shelf("sheets as one", 0.6)
+
+
+def drawn_by(layer: Layer) -> ModuleType:
+    """Return the module that draws a layer: that of its look, or of the disc where its pictures are not here."""
+    sprite = layer.shown.plan.drawing["sprite"]
+    return stand_in if sprite == "picture" and layer.sheets is None else LOOKS.get(sprite, soft_disc)
+
+
+def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray) -> tuple[Items, Sheets]:
+    """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
+
+    x, y: pixels; away: metres; scale: pixels a metre there; each (n,).
+    """
+    n = len(x)
+    axes, light, traits = np.empty((n, 4), F32), np.empty((n, 4), F32), np.zeros((n, TRAITS), F32)
+    traits[:, TILES : TILES + 2] = 1
+    which, looks, reach = np.empty(n, np.int32), np.full((max(len(layers), 1), COLUMNS), -1, np.int32), np.zeros(max(len(layers), 1), F32)
+    sheets: list[Sheet] = []
+    at = 0
+    for number, layer in enumerate(layers):
+        here = slice(at, at + len(layer.shown))
+        at = here.stop
+        column, module = layer.shown.column, drawn_by(layer)
+        along, across = (side * scale[here] for side in module.half(layer))
+        turn = column("rotation")
+        fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
+        along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
+        cosine, sine = np.cos(turn), np.sin(turn)
+        axes[here] = np.stack([along * cosine, -along * sine, -across * sine, -across * cosine], axis=1)
+        light[here, :3], light[here, 3] = column("colour"), column("opacity") * np.where(column("size") > 0, fainter, 0)
+        which[here] = number
+        looks[number] = _table(layer, module, sheets)
+        if layer.sheets is not None:
+            reach[number] = layer.sheets.reach
+        traits[here, COVER] = column("cover")
+        module.traits(layer, traits[here])
+        if module.KIND == DISC:
+            traits[here, HARD] = np.minimum(traits[here, HARD], np.maximum(0, 1 - 1.5 / along))
+    place = np.stack([x, y, away], axis=1).astype(F32)
+    return Items(place, axes, light, traits, which, looks, reach), joined(sheets)
+
+
+def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
+    """Return a layer's row of the table of looks; its sheets are added to those there are."""
+    row = np.full(COLUMNS, -1, np.int32)
+    drawing = layer.shown.plan.drawing
+    row[KIND], row[1] = module.KIND, {"screen": 1, "multiply": 2}.get(drawing.get("blend", ""), COVERS)
+    if module.KIND == PICTURE and layer.sheets is not None:
+        for column, each in enumerate(layer.sheets.all, SHEET):
+            if each is not None:
+                row[column] = len(sheets)
+                sheets.append(each)
+        row[PAGES], row[FIRST], row[LAST] = drawing["pages"], drawing["first"], drawing["last"]
+        row[REPEATS], row[EDGES] = drawing["repeats"], EDGE[drawing["edges"]]
+    return row
+
+
+def joined(sheets: list[Sheet]) -> Sheets:
+    """Return sheets one after the other, as painting reads them; for the same ones the same."""
+    key = tuple(id(each) for each in sheets)
+    kept = _joined.get(key)
+    if kept is not None and all(a is b for a, b in zip(kept[1], sheets, strict=True)):
+        return kept[0]
+    info, plates, start = np.zeros((max(len(sheets), 1), 4), np.int64), np.zeros((max(len(sheets), 1), LEVELS, 4), F32), 0
+    for i, each in enumerate(sheets):
+        info[i] = (start, each.texels.shape[1], each.across, len(each.plates))
+        plates[i, : len(each.plates)] = each.plates
+        start += each.texels.shape[0] * each.texels.shape[1]
+    texels = np.concatenate([each.texels.reshape(-1, 4) for each in sheets] or [np.zeros((1, 4), F32)])
+    made = Sheets(texels, info, plates)
+    _joined.put(key, (made, list(sheets)))
+    return made

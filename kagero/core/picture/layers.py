@@ -1,0 +1,99 @@
+"""What a picture is made of beside its props: particles of one look each, with the sheets of pictures that these are drawn with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ..document import Effect
+from ..errors import GeometryProblem
+from ..geometry import Picture
+from ..geometry.sheet import Sheet, sheet
+from ..geometry.stock import StockPicture, stock
+from ..memory import PROCESS
+from ..parts.looks import LookPart
+from ..simulation import Shown
+from ..staging import Stage
+
+
+@dataclass(frozen=True)
+class LookSheets:
+    """The sheets a look is drawn with at a time. key: equal for equal sheets; motion, cutter, mixed: those that it has; reach: of the motion."""
+
+    key: str
+    main: Sheet
+    motion: Sheet | None = None
+    cutter: Sheet | None = None
+    mixed: Sheet | None = None
+    reach: float = 0.0
+
+    @property
+    def aspect(self) -> float:
+        """Width over height of one page."""
+        return self.main.aspect
+
+    @property
+    def all(self) -> tuple[Sheet | None, ...]:
+        return self.main, self.motion, self.cutter, self.mixed
+
+
+@dataclass(frozen=True)
+class Layer:
+    """An emitter's particles in one look. sheets: of a look that draws pictures, where these are here; problem: why they are not, in words: then the
+    disc stands in."""
+
+    shown: Shown
+    sheets: LookSheets | None = None
+    problem: str = ""
+
+
+_sheets = PROCESS.shelf("sheets", 0.6)
+
+
+def look_sheets(effect: Effect, look: Any, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
+    """Return the sheets of a look at a clip time, or None and why there are none; of a look that draws no pictures None and nothing."""
+    if not getattr(look, "shelf", None):
+        return None, ""
+    try:
+        return _made(look, stage, seconds), ""
+    except GeometryProblem as problem:
+        return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
+
+
+def _made(look: Any, stage: Stage, seconds: float) -> LookSheets:
+    names = [*look.pictures, look.motion or "", look.cut_by or "", look.mixed or ""]
+    keys = [stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names]
+    settings = (look.shelf if not look.pictures else "", look.across, look.down, look.cover_by, look.edges, look.reach)
+    key = repr((keys, settings))
+    found: LookSheets | None = _sheets.get(key)
+    return found if found is not None else _sheets.put(key, _new(key, look, stage, seconds))
+
+
+def _new(key: str, look: Any, stage: Stage, seconds: float) -> LookSheets:
+    def picture(uid: str) -> Picture:
+        found = stage.picture_at(uid, seconds) if stage.there(uid) else None
+        if found is None:
+            raise GeometryProblem(
+                "A picture that this look is drawn with is not here.", remedy="Bring it in again, or choose another; the disc stands in."
+            )
+        return found
+
+    def single(uid: str | None) -> Sheet | None:
+        return sheet([picture(uid)], edges="repeat" if look.edges == "end" else look.edges) if uid else None
+
+    cutter, mixed = single(look.cut_by), sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None
+    if not look.pictures:
+        of: StockPicture = stock(look.shelf)
+        motion = _motion(of.motion, of.across, of.down) if of.motion is not None else None
+        return LookSheets(key, sheet([of.picture], of.across, of.down, look.edges, look.cover_by), motion, cutter, mixed, of.reach)
+    main = sheet([picture(uid) for uid in look.pictures], look.across, look.down, look.edges, look.cover_by)
+    return LookSheets(key, main, _motion(picture(look.motion), look.across, look.down) if look.motion else None, cutter, mixed, look.reach)
+
+
+def _motion(picture: Picture, across: int, down: int) -> Sheet:
+    return sheet([picture], across, down, "hold")
+
+
+def layers(effect: Effect, looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:
+    """Return the layers of looks at a clip time; shown: the particles of each."""
+    return [Layer(part, *look_sheets(effect, look, stage, seconds)) for look, part in zip(looks, shown, strict=True)]
