@@ -26,34 +26,60 @@ from kagero.server.library import drafts
 from tests.browser.stage import BrowserCase
 from tests.making import document, emitter
 
+LUCK, LEAN = "draw:d1", "draw:d3"
+
 
 def drawn(sprite: str) -> dict[str, Any]:
-    """Return an effect that stands still and shows all that a look does: sizes, colours, stretched and turned ones, laid over and adding light."""
-    luck = "draw:d1"
-    made = []
-    for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45), ("between", "between", 0.0)):
-        look = {
-            "sprite": sprite, "blend": blend,
-            "size": row(0.3, response(f"{uid}-size", luck, STRAIGHT, output=(0.1, 1), read="once", shape="linear")),
-            "stretch": row(1.0, response(f"{uid}-long", luck, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear")),
-            "hardness": row(1.0, response(f"{uid}-hard", "draw:d3", STRAIGHT, input=(0, math.pi), read="once", shape="linear")),
-            "added": row(1.0, response(f"{uid}-added", "draw:d3", STRAIGHT, input=(0, math.pi), read="once", shape="linear")),
-            "opacity": row(0.8, response(f"{uid}-thin", "draw:d2", STRAIGHT, output=(0.3, 1), read="once", shape="linear")),
-            "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")),
-        }  # fmt: skip
-        made.append(emitter(
-            uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
-                                   {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
-            births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
-            births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
-            births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
-        ))  # fmt: skip
-    return upgrade(document(*made, last_frame=2))
+    """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and its own rows."""
+    made = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
+            for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
+    noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
+    return upgrade({**document(*made, last_frame=2), "props": [noise]})
+
+
+def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
+    """Return a row that a draw takes from low to high."""
+    span = (0, math.pi) if source == LEAN else (0, 1)
+    return row(1.0, response(uid, source, STRAIGHT, input=span, output=(low, high), read="once", shape="linear"))
+
+
+def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
+    look = {
+        "size": spread(f"{uid}-size", LUCK, 0.03, 0.3), "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
+        "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
+    }  # fmt: skip
+    return emitter(
+        uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
+                               {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
+        births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
+        births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
+        births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
+    )  # fmt: skip
+
+
+SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
+    "soft_disc": [
+        (uid, blend, at, {"hardness": spread(f"{uid}-hard", LEAN, 0, 1),
+                          "stretch": row(1.0, response(f"{uid}-long", LUCK, [(0, 0), (0.5, 0), (1, 1)], output=(1, 3), read="once", shape="linear"))})
+        for uid, blend, at in (("over", "over", -0.45), ("add", "add", 0.45), ("between", "between", 0.0), ("screen", "screen", 0.2))
+    ],
+    "picture": [
+        ("puffs", "over", -0.6, {"shelf": "puffs", "page": spread("puffs-page", LUCK, 0, 1), "toned": row(0.7), "dark": row([0.1, 0.0, 0.2]),
+                                 "size": spread("puffs-size", LEAN, 0.1, 0.7)}),
+        ("petals", "between", -0.2, {"shelf": "petal", "wide": spread("petals-wide", LUCK, 0.3, 1), "tall": row(1.2)}),
+        ("tiles", "over", 0.2, {"shelf": "tile", "edges": "repeat", "tiles_across": spread("tiles-u", LUCK, 1, 3), "tiles_down": row(2.0),
+                                "turned": spread("tiles-turned", LEAN, 0, 2), "offset_across": row(0.3)}),
+        ("ash", "over", 0.6, {"shelf": "scrap", "cut": spread("ash-cut", LUCK, 0, 0.9), "cut_by": "noise", "rim": row(0.15), "edges": "end",
+                              "mixed": "noise", "mix": row(0.3)}),
+        ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness"}),
+        ("shade", "multiply", 0.4, {"shelf": "disc"}),
+    ],
+}  # fmt: skip
 
 
 def rendered(effect: Effect, size: tuple[int, int]) -> np.ndarray:
     """Return the core's picture over the stage's ground, (H, W, 3) of 0 to 255."""
-    png = to_png(render_frame(Playing(effect), 0, *size), BACKGROUNDS["ink"])
+    png = to_png(render_frame(Playing(effect), 0, *size, ground=BACKGROUNDS["ink"]), BACKGROUNDS["ink"])
     return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"), float)
 
 

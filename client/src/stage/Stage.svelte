@@ -11,6 +11,7 @@
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { geometries } from '../props/geometry.svelte'
+  import { Sheets } from './sheets.svelte'
   import { put } from '../effect/path'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
@@ -304,6 +305,7 @@
     }
   })
 
+  const sheets = new Sheets()
   /** The emitters, only the soloed one visible while one is. */
   const seenOf = $derived(
     draft.document.emitters.some((e) => e.uid === selection.only)
@@ -312,10 +314,15 @@
   )
   // the scene is no part of Svelte: these hand it what changed
   $effect(() => {
-    if (scene && player.shown) scene.particles(player.shown, seenOf, range)
+    void sheets.arrived
+    if (!scene || !player.shown) return
+    scene.particles(sheets.ready(player.shown), seenOf, sheets.of, range)
+    void sheets.ask(draft.document, player.shown)
   })
   $effect(() => {
     void geometries.arrived
+    if (scene)
+      scene.layer.load = (prop) => api.propPicture(draft.document, prop.uid, player.shown?.frame ?? player.frame)
     scene?.layer.set(
       stood,
       player.shown?.props ?? [],

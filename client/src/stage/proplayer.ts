@@ -4,7 +4,7 @@
  */
 import * as three from 'three'
 import type { DrawnProp } from '../wire/packets'
-import type { Geometry } from '../wire/arrays'
+import { readArrays, type Geometry } from '../wire/arrays'
 import { maskLines } from './masklines'
 import { RAMP_STOPS } from './ramp'
 import type { Prop } from '../wire/types'
@@ -108,6 +108,10 @@ type Shown = {
   key: string
 }
 
+const MOST_PICTURES = 64 // that are kept
+const BLANK = new three.DataTexture(new Uint8Array([128, 128, 128, 255]), 1, 1)
+BLANK.needsUpdate = true
+
 export class PropLayer {
   readonly scene = new three.Scene()
   /** Lines that lie over everything: paths, cameras, edges. */
@@ -156,7 +160,7 @@ export class PropLayer {
       const mode = seen ? 'shaded' : (prop.shown ?? 'shaded')
       if (!at || !form || mode === 'hidden' || (at.seen === false && working !== prop.uid)) continue
       left.delete(prop.uid)
-      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : ''} ${colour.getHex()} ${!!at.fields}`
+      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : prop.kind === 'made' ? prop.pattern : ''} ${colour.getHex()} ${!!at.fields}`
       let one = this.shown.get(prop.uid)
       if (!one || one.geometry !== form || one.key !== key) {
         if (one) this.remove(one)
@@ -167,12 +171,9 @@ export class PropLayer {
       one.object.matrixWorldNeedsUpdate = true
       this.carry(one, at)
       if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
-      if (prop.kind === 'picture' && prop.files.length > 1 && at.clock !== undefined) {
+      if (at.picture !== undefined) {
         const material = (one.object as three.Mesh).material as three.ShaderMaterial
-        if (material.uniforms?.picture)
-          material.uniforms.picture.value = this.picture(
-            prop.files[Math.min(Math.max(at.clock, 0), prop.files.length - 1)].content,
-          )
+        if (material.uniforms?.picture) material.uniforms.picture.value = this.pictureOf(prop, at)
       }
     }
     for (const uid of left) {
@@ -331,12 +332,8 @@ export class PropLayer {
       } else {
         lines = false
         const ghost = mode === 'ghost'
-        const flat = prop.kind === 'picture'
-        const texture = flat
-          ? this.picture(prop.files[0].content)
-          : form.pixels
-            ? dataTexture(form.pixels, ...form.pixelSize!)
-            : null
+        const flat = prop.kind === 'picture' || prop.kind === 'made'
+        const texture = flat ? BLANK : form.pixels ? dataTexture(form.pixels, ...form.pixelSize!) : null
         const material = new three.ShaderMaterial({
           vertexShader: VERTEX,
           fragmentShader: FRAGMENT,
@@ -388,30 +385,43 @@ export class PropLayer {
     mesh.geometry.computeVertexNormals()
   }
 
-  private picture(content: string): three.Texture {
-    let texture = this.pictures.get(content)
-    if (texture) return texture
-    texture = new three.DataTexture(new Uint8Array([128, 128, 128, 255]), 1, 1)
-    this.pictures.set(content, texture)
-    void fetch(`/api/props/pictures/${content}`)
-      .then((response) => response.arrayBuffer())
-      .then((buffer) => {
-        const view = new DataView(buffer)
-        const length = view.getUint32(8, true)
-        const { arrays } = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, length)))
-        const [height, width] = arrays.pixels.shape
-        const pixels = new Uint8Array(buffer, 12 + length + arrays.pixels.offset, width * height * 4)
-        const made = dataTexture(pixels, width, height)
-        this.pictures.set(content, made)
-        for (const one of this.shown.values()) {
-          const material = (one.object as three.Mesh).material as three.ShaderMaterial | undefined
-          if (material?.uniforms?.picture?.value === texture) material.uniforms.picture.value = made
-        }
-        this.ask()
-      })
-      .catch(() => undefined)
-    return texture
+  /** Fetches what a made picture shows now; the stage says how. */
+  load: (prop: Prop) => Promise<{ pixels: Uint8Array; width: number; height: number }> = () => Promise.reject()
+  private shownOf = new Map<string, three.Texture>()
+
+  /** Return what a picture prop shows; until it is here, what it showed before. */
+  private pictureOf(prop: Prop, at: DrawnProp): three.Texture {
+    const content =
+      prop.kind === 'picture'
+        ? prop.files[Math.min(Math.max(at.clock ?? 0, 0), prop.files.length - 1)].content
+        : at.picture!
+    const known = this.pictures.get(content)
+    if (known) {
+      this.shownOf.set(prop.uid, known)
+      return known
+    }
+    if (!this.coming.has(content)) {
+      this.coming.add(content)
+      const fetched = prop.kind === 'picture' ? propPixels(content) : this.load(prop)
+      void fetched
+        .then(({ pixels, width, height }) => {
+          this.pictures.set(content, dataTexture(pixels, width, height))
+          if (this.pictures.size > MOST_PICTURES) {
+            const [oldest, texture] = this.pictures.entries().next().value!
+            this.pictures.delete(oldest)
+            texture.dispose()
+          }
+          const material = (this.shown.get(prop.uid)?.object as three.Mesh | undefined)?.material
+          if (material instanceof three.ShaderMaterial && material.uniforms.picture)
+            material.uniforms.picture.value = this.pictureOf(prop, at)
+          this.ask()
+        })
+        .catch(() => undefined)
+        .finally(() => this.coming.delete(content))
+    }
+    return this.shownOf.get(prop.uid) ?? BLANK
   }
+  private coming = new Set<string>()
 
   private remove(one: Shown): void {
     one.object.removeFromParent()
@@ -421,6 +431,14 @@ export class PropLayer {
       ;(mesh.material as three.Material | undefined)?.dispose()
     }
   }
+}
+
+/** Return a picture that was brought in. */
+async function propPixels(content: string): Promise<{ pixels: Uint8Array; width: number; height: number }> {
+  const response = await fetch(`/api/props/pictures/${content}`)
+  const { header, arrays } = readArrays(await response.arrayBuffer())
+  const [width, height] = header.pixelSize as [number, number]
+  return { pixels: arrays.pixels as Uint8Array, width, height }
 }
 
 function dataTexture(pixels: Uint8Array, width: number, height: number): three.DataTexture {

@@ -10,44 +10,26 @@ import { figureLines, GridLabels, groundLines } from './measures'
 import { Handles } from './handles'
 import { Brush } from './brush'
 import { PropLayer } from './proplayer'
-import { RAMP_STOPS, rampAt } from './ramp'
+import { rampAt } from './ramp'
 import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
-import { backToFront } from './depthsort'
-import { softDisc } from './looks/soft_disc'
+import { ParticleLayer } from './particlelayer'
+import type { LookSheets } from '../wire/arrays'
 import type { Effect, Emitter } from '../wire/types'
 
-const SHOW_VERTEX = /* glsl */ `varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }`
+const SHOW_VERTEX = /* glsl */ `void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const SHOW_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
-  varying vec2 at;
   void main() {
-    vec3 x = clamp(texture2D(picture, at).rgb, 0.0, 1.0);
+    vec3 x = clamp(texelFetch(picture, ivec2(gl_FragCoord.xy), 0).rgb, 0.0, 1.0);
     // sRGB's curve by square roots, right to half a step of 8 bits: a power is slow without a graphics card
     vec3 a = sqrt(x), b = sqrt(a), c = sqrt(b);
     gl_FragColor = vec4(mix(12.92 * x, 0.662002687 * a + 0.684122060 * b - 0.323583601 * c - 0.0225411470 * x, step(0.0031308, x)), 1.0);
   }`
 
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
-/** The ramp in half floats: 256 steps of red, green, blue. */
-const RAMP = (() => {
-  const ramp = new Uint16Array(256 * 3)
-  for (let i = 0; i < 256; i++) {
-    const at = (i / 255) * (RAMP_STOPS.length - 1)
-    const k = Math.min(Math.floor(at), RAMP_STOPS.length - 2)
-    for (let c = 0; c < 3; c++)
-      ramp[i * 3 + c] = three.DataUtils.toHalfFloat(
-        RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k),
-      )
-  }
-  return ramp
-})()
-
-/** Whether any of an emitter's particles may hide something: those that only add light need no order. */
-const hides = (part: FramePacket['emitters'][number]) => !!part.columns.cover || (part.defaults?.cover ?? 1) > 0
-
 /** How large a dot is, CSS pixels. */
 const DOT = 4
 
@@ -76,17 +58,12 @@ export class StageScene {
   private railed = new three.Group()
   private pushes = new PushLayer()
   private dots = false
-  private shading = false
-  private range: readonly [number, number] = [0, 1]
   /** Told after every drawing. */
   ondraw: () => void = () => {}
-  private points: three.Points
-  private material: three.ShaderMaterial
+  private readonly cloud = new ParticleLayer()
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
-  private capacity = 0
   private packet: FramePacket | null = null
   private visible: boolean[] = []
-  private depth = new Float32Array(0)
   private timing = false
   private coarse = false
   private cost = 0
@@ -104,21 +81,7 @@ export class StageScene {
     this.renderer.autoClear = false
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
-    this.material = new three.ShaderMaterial({
-      vertexShader: softDisc.vertex,
-      fragmentShader: softDisc.fragment,
-      uniforms: { focal: { value: 1 }, dots: { value: 0 }, coloured: { value: 0 } },
-      depthTest: false,
-      depthWrite: false,
-      transparent: true,
-      blending: three.CustomBlending,
-      blendSrc: three.OneFactor,
-      blendDst: three.OneMinusSrcAlphaFactor,
-    })
-    this.points = new three.Points(new three.BufferGeometry(), this.material)
-    this.points.frustumCulled = false
-    this.points.renderOrder = 1
-    this.scene.add(this.points)
+    this.scene.add(this.cloud.mesh)
     this.marks.add(this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
@@ -143,8 +106,10 @@ export class StageScene {
     const ratio = Math.min(window.devicePixelRatio, 2) * (this.coarse ? 0.5 : 1)
     this.renderer.setPixelRatio(ratio)
     this.renderer.setSize(width, height, false)
-    this.target.setSize(Math.round(width * ratio), Math.round(height * ratio))
-    this.camera.aspect = width / height
+    // as large as what is shown, to the pixel: else showing it would blur it
+    const { drawingBufferWidth, drawingBufferHeight } = this.renderer.getContext()
+    this.target.setSize(drawingBufferWidth, drawingBufferHeight)
+    this.camera.aspect = drawingBufferWidth / drawingBufferHeight
     this.camera.updateProjectionMatrix()
     this.ask()
   }
@@ -251,15 +216,22 @@ export class StageScene {
     return { position: tidy(this.camera.position), target: tidy(this.controls.target) }
   }
 
-  /** Show a frame's particles. range: what the colours of a shaded packet span. */
-  particles(packet: FramePacket, emitters: readonly Emitter[], range: readonly [number, number] | null = null): void {
+  /** Show a frame's particles. sheets: what looks are drawn with, by key; range: what the colours of a shaded packet span. */
+  particles(
+    packet: FramePacket,
+    emitters: readonly Emitter[],
+    sheets: (key: string) => LookSheets | undefined,
+    range: readonly [number, number] | null = null,
+  ): void {
     this.fresh ||= packet !== this.packet
     this.packet = packet
-    this.shading = range !== null
-    this.range = range ?? [0, 1]
     const byUid = new Map(emitters.map((e) => [e.uid, e]))
     this.visible = packet.emitters.map((e) => byUid.get(e.uid)?.visible !== false)
-    this.upload()
+    this.cloud.show(
+      packet.emitters.filter((_, i) => this.visible[i]),
+      sheets,
+      range,
+    )
     this.showAround(packet.around)
     this.ask()
   }
@@ -300,75 +272,6 @@ export class StageScene {
   asDots(dots: boolean): void {
     this.dots = dots
     this.ask()
-  }
-
-  private upload(): void {
-    const parts = this.packet!.emitters.filter((_, i) => this.visible[i])
-    const total = parts.reduce((sum, part) => sum + part.count, 0)
-    const geometry = this.points.geometry
-    if (total > this.capacity) {
-      this.capacity = Math.max(1024, Math.ceil(total * 1.5))
-      const attribute = (
-        name: string,
-        array: Float32Array | Uint16Array | Uint8Array,
-        width: number,
-        normalised = false,
-      ) => {
-        const Kind = array instanceof Uint16Array ? three.Float16BufferAttribute : three.BufferAttribute
-        geometry.setAttribute(name, new Kind(array as never, width, normalised).setUsage(three.DynamicDrawUsage))
-      }
-      attribute('position', new Float32Array(this.capacity * 3), 3)
-      for (const { column, width, kind } of softDisc.attributes) {
-        attribute(
-          column,
-          kind === 'float' ? new Float32Array(this.capacity * width) : new Uint16Array(this.capacity * width),
-          width,
-        )
-      }
-      geometry.setIndex(new three.BufferAttribute(new Uint32Array(this.capacity), 1).setUsage(three.DynamicDrawUsage))
-      this.depth = new Float32Array(this.capacity)
-    }
-    geometry.setDrawRange(0, total)
-    if (!total) return
-    let at = 0
-    const array = (name: string) => (geometry.getAttribute(name) as three.BufferAttribute).array
-    parts.forEach((part) => {
-      const shaded = this.shading && !!part.shades
-      ;(array('position') as Float32Array).set(part.position, at * 3)
-      for (const { column, width, kind, fallback } of softDisc.attributes) {
-        const target = array(column) as Float32Array
-        const given = part.columns[column]
-        const whole = part.defaults?.[column] ?? fallback
-        if (given) target.set(given, at * width)
-        else
-          target.fill(
-            kind === 'half' ? three.DataUtils.toHalfFloat(whole) : whole,
-            at * width,
-            (at + part.count) * width,
-          )
-      }
-      if (shaded) {
-        ;(array('cover') as Uint16Array).fill(three.DataUtils.toHalfFloat(1), at, at + part.count)
-        this.shade(array('colour') as Uint16Array, array('opacity') as Uint16Array, at, part.shades!)
-      }
-      at += part.count
-    })
-    for (const attribute of Object.values(geometry.attributes) as three.BufferAttribute[]) {
-      attribute.clearUpdateRanges()
-      attribute.addUpdateRange(0, total * attribute.itemSize)
-      attribute.needsUpdate = true
-    }
-  }
-
-  /** Write colours of values: dark teal at the low end of the range, over paper, to vermilion at the high end. */
-  private shade(colour: Uint16Array, opacity: Uint16Array, at: number, values: Float32Array): void {
-    const [low, high] = this.range
-    const span = high - low || 1
-    opacity.fill(three.DataUtils.toHalfFloat(0.95), at, at + values.length)
-    for (let j = 0; j < values.length; j++) {
-      const step = Math.min(Math.max(Math.round(((values[j] - low) / span) * 255), 0), 255) * 3
-      colour.set(RAMP.subarray(step, step + 3), (at + j) * 3)
-    }
   }
 
   /** Return the particle nearest to a place on the stage (CSS pixels from its corner), within `reach` pixels. */
@@ -475,54 +378,6 @@ export class StageScene {
     this.ask()
   }
 
-  /** Return the part of the picture with particles in it: left, bottom, width, height in pixels; null without any. */
-  private bounds(focal: number): [number, number, number, number] | null {
-    const geometry = this.points.geometry
-    const total = geometry.drawRange.count
-    if (!geometry.index || !total || total === Infinity) return null
-    const [p, s] = ['position', 'size'].map((name) => geometry.getAttribute(name).array as Float32Array)
-    const m = this.camera.matrixWorldInverse.elements
-    const { width: w, height: h } = this.target
-    let [left, bottom, right, top] = [w, h, 0, 0]
-    for (let i = 0; i < total; i++) {
-      const [x, y, z] = [p[i * 3], p[i * 3 + 1], p[i * 3 + 2]]
-      const depth = -(m[2] * x + m[6] * y + m[10] * z + m[14])
-      if (depth < 0.02) continue
-      const near = focal / depth
-      const px = w / 2 + (m[0] * x + m[4] * y + m[8] * z + m[12]) * near
-      const py = h / 2 + (m[1] * x + m[5] * y + m[9] * z + m[13]) * near
-      const r = (s[i] / 2) * near + 2
-      if (px - r < left) left = px - r
-      if (px + r > right) right = px + r
-      if (py - r < bottom) bottom = py - r
-      if (py + r > top) top = py + r
-    }
-    left = Math.max(0, Math.floor(left))
-    bottom = Math.max(0, Math.floor(bottom))
-    right = Math.min(w, Math.ceil(right))
-    top = Math.min(h, Math.ceil(top))
-    return right > left && top > bottom ? [left, bottom, right - left, top - bottom] : null
-  }
-
-  /** Order the particles from back to front, as the camera stands now. */
-  private sort(): void {
-    const geometry = this.points.geometry
-    const total = geometry.drawRange.count
-    if (!geometry.index || !total || total === Infinity) return
-    const index = geometry.index.array as Uint32Array
-    const mixed = this.shading || this.packet!.emitters.some((part, i) => this.visible[i] && hides(part))
-    if (mixed) {
-      const p = geometry.getAttribute('position').array as Float32Array
-      const m = this.camera.matrixWorldInverse.elements
-      const depth = this.depth
-      for (let i = 0; i < total; i++) depth[i] = m[2] * p[i * 3] + m[6] * p[i * 3 + 1] + m[10] * p[i * 3 + 2]
-      backToFront(depth, index, total)
-    } else for (let i = 0; i < total; i++) index[i] = i
-    geometry.index.clearUpdateRanges()
-    geometry.index.addUpdateRange(0, total)
-    geometry.index.needsUpdate = true
-  }
-
   /** Draw the ground, and marks of where the parts of the chosen emitter are. */
   guide(marks: readonly StageMark[], places: ReadonlyMap<string, readonly number[]> = new Map()): void {
     for (const child of this.guides.children) (child as three.LineSegments).geometry?.dispose()
@@ -580,20 +435,19 @@ export class StageScene {
       const { x, z } = this.somebody.position
       this.somebody.rotation.y = Math.atan2(this.camera.position.x - x, this.camera.position.z - z)
     }
-    this.sort()
+    this.cloud.sort(this.camera)
     const gl = this.renderer.getContext()
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
-    this.material.uniforms.focal.value = focal
-    this.material.uniforms.dots.value = this.dots ? DOT * this.renderer.getPixelRatio() : 0
-    this.material.uniforms.coloured.value = this.shading ? 1 : 0
+    const { width, height } = this.target
+    this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
     // props may be anywhere, and hide what stands behind them
     const solid = this.layer.solid
     const box: [number, number, number, number] | null =
-      solid || this.dots ? [0, 0, this.target.width, this.target.height] : this.bounds(focal)
-    this.material.depthTest = solid
-    const only = (then: () => void, more = 0) => {
+      solid || this.dots ? [0, 0, width, height] : this.cloud.bounds(this.camera, focal, width, height)
+    this.cloud.behind(solid)
+    const only = (then: () => void) => {
       gl.enable(gl.SCISSOR_TEST)
-      gl.scissor(box![0] - more, box![1] - more, box![2] + 2 * more, box![3] + 2 * more)
+      gl.scissor(...box!)
       then()
       gl.disable(gl.SCISSOR_TEST)
     }
@@ -605,7 +459,7 @@ export class StageScene {
         gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
         if (solid) this.renderer.render(this.layer.scene, this.camera)
         this.renderer.render(this.scene, this.camera)
-      }, 2) // a little more than is shown, since showing reads between pixels
+      })
     }
     this.renderer.setRenderTarget(null)
     gl.clearColor(...(this.ground.map(encode) as [number, number, number]), 1)
@@ -679,7 +533,7 @@ export class StageScene {
     this.labels.clear()
     this.controls.dispose()
     this.handles.dispose()
-    this.points.geometry.dispose()
+    this.cloud.dispose()
     this.target.dispose()
     this.renderer.dispose()
   }

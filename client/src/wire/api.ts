@@ -1,7 +1,7 @@
 /** Calls to the server. Every refusal becomes a Refused with findings: what, where, what to do. */
 import createClient from 'openapi-fetch'
 import type { paths } from './api.generated'
-import { readArrays, type Geometry } from './arrays'
+import { readArrays, readSheets, type Geometry, type LookSheets } from './arrays'
 import type {
   Beginning,
   BroughtIn,
@@ -272,6 +272,32 @@ export const api = {
   forgetPreset: (id: number): Promise<unknown> =>
     answer(client.DELETE('/api/presets/{preset_id}', { params: { path: { preset_id: id } } })),
 
+  /** The sheets that looks are drawn with at a frame, but for those that are known. */
+  async sheets(document: Effect, frame: number, known: string[]): Promise<LookSheets[]> {
+    const response = await fetch('/api/pictures/sheets', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document, frame, known }),
+    })
+    if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
+    return readSheets(await response.arrayBuffer())
+  },
+  /** What a picture prop shows at a frame: RGBA, and its size. */
+  async propPicture(
+    document: Effect,
+    prop: string,
+    frame: number,
+  ): Promise<{ pixels: Uint8Array; width: number; height: number }> {
+    const response = await fetch('/api/pictures/prop', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document, prop, frame }),
+    })
+    if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
+    const { header, arrays } = readArrays(await response.arrayBuffer())
+    const [width, height] = header.pixelSize as [number, number]
+    return { pixels: arrays.pixels as Uint8Array, width, height }
+  },
   /** The geometry of a prop, in its own space. */
   async geometry(prop: unknown, fine = false): Promise<Geometry> {
     const response = await fetch('/api/props/geometry', {

@@ -33,3 +33,33 @@ export function readArrays(buffer: ArrayBuffer): {
   if (header.arrays.pixels) header.pixelSize = [header.arrays.pixels.shape[1], header.arrays.pixels.shape[0]]
   return { header, arrays }
 }
+
+/** One sheet of pictures: see kagero/core/geometry/sheet.py. texels: RGBA, sRGB times alpha; plates: x, y, width, height of each level. */
+export type Sheet = {
+  across: number
+  levels: number
+  cells: number
+  width: number
+  texels: Uint8Array
+  plates: Float32Array
+}
+/** What a look is drawn with: its pictures, their motion, what cuts them out, what is mixed in. */
+export type LookSheets = { key: string; aspect: number; reach: number; sheets: (Sheet | null)[] }
+
+/** Return what looks are drawn with, from a packet of sheets. */
+export function readSheets(buffer: ArrayBuffer): LookSheets[] {
+  const { header, arrays } = unpack(buffer)
+  return (header.looks as LookSheets[]).map((look, n) => ({
+    ...look,
+    sheets: look.sheets.map((sheet, i) =>
+      sheet
+        ? {
+            ...sheet,
+            width: header.arrays[`texels.${n}.${i}`].shape[1],
+            texels: arrays[`texels.${n}.${i}`] as Uint8Array,
+            plates: arrays[`plates.${n}.${i}`] as Float32Array,
+          }
+        : null,
+    ),
+  }))
+}

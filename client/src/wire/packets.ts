@@ -66,6 +66,11 @@ export type DrawnEmitter = {
   /** What the look gives, by column; of those left out, what they are for all (`defaults`). */
   columns: Record<string, Column>
   defaults?: Record<string, number>
+  /** What of its look is the same for all of them, and says how they are drawn; the key of the sheets of its pictures. */
+  drawing?: Record<string, unknown>
+  sheets?: string
+  /** Why discs stand in for pictures that are not here. */
+  stands_in?: string
   shades?: Float32Array
 }
 /**
@@ -79,6 +84,8 @@ export type DrawnProp = {
   place: number[]
   field_of_view?: number
   clock?: number
+  /** Of a picture: a short name for what it shows. */
+  picture?: string
   measure?: Measure
   extent?: Extent
   carries?: number
@@ -167,6 +174,7 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
     if (!emitter.columns && before?.look === emitter.look) {
       emitter.columns = before.columns
       emitter.defaults = before.defaults
+      emitter.drawing = before.drawing
       emitter.look_faults ??= before.look_faults
       if (emitter.count) emitter.unseen ??= before.unseen
     }
@@ -192,7 +200,11 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]
-      const same = one.uid === other.uid && one.position === other.position && one.columns === other.columns
+      const same =
+        one.uid === other.uid &&
+        one.sheets === other.sheets &&
+        one.position === other.position &&
+        one.columns === other.columns
       return (
         same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length
       )

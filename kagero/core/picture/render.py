@@ -57,14 +57,17 @@ def _paint(solid: Solid, viewpoint: Viewpoint, picture: np.ndarray, depth: np.nd
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit)  # fmt: skip
 
 
-def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = ()) -> np.ndarray:
+def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
+           ground: Sequence[float] | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
-    layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. Raises
-    BudgetError by `check_size`.
+    layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
+    colour behind all, linear light: what is screened or multiplied needs one, over nothing it does nothing. Raises BudgetError by `check_size`.
     """
     check_size(width, height)
     picture = np.zeros((height, width, 4), np.float32)
+    if ground is not None:
+        picture[:] = (*ground, 1)
     nearest = nothing_near(height, width) if solids else None
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None

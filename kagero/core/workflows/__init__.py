@@ -8,7 +8,7 @@ from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
 from .rails import rails
 from .ready import ready
-from .stream import HeldFrames, Packets, PlayRequest, play_packets
+from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
@@ -34,6 +34,7 @@ __all__ = [
     "rails",
     "ready",
     "render_frame",
+    "short_key",
     "span",
     "try_dial",
     "turned",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -92,9 +92,10 @@ def span(playing: Playing, first: int, last: int) -> None:
         )  # fmt: skip
 
 
-def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never) -> np.ndarray:
-    """Return a frame's picture from the effect's camera: (height, width, 4) float32, linear, premultiplied."""
-    return render(playing.layers(number, stopped), playing.viewpoint, width, height, playing.solids(number))
+def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
+                 ground: Sequence[float] | None = None) -> np.ndarray:  # fmt: skip
+    """Return a frame's picture from the effect's camera: (height, width, 4) float32, linear, premultiplied. ground: see `picture.render`."""
+    return render(playing.layers(number, stopped), playing.viewpoint, width, height, playing.solids(number), ground)
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:
@@ -108,7 +109,7 @@ def card_pictures(playing: Playing, count: int, width: int, height: int, stopped
     for number in range(plan.first_frame, plan.last_frame + 1):  # each frame while it is at hand
         counts.append(sum(len(frame.population) for frame in playing.frames(number, stopped)))
         for i in pictured.get(number, ()):
-            picture = Image.open(io.BytesIO(to_png(render_frame(playing, number, width, height, stopped), ground)))
+            picture = Image.open(io.BytesIO(to_png(render_frame(playing, number, width, height, stopped, ground), ground)))
             strip.paste(picture, (i * width, 0))
     stream = io.BytesIO()
     strip.save(stream, "PNG")

@@ -11,7 +11,7 @@ from ..document import Effect
 from ..engine import Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
-from ..parts.looks import Column
+from ..parts.looks import Column, LookPart
 from ..picture import Layer, Solid, Viewpoint, layers, solids
 from ..plan import compile_effect
 from ..rows.units import si_symbol
@@ -115,6 +115,10 @@ class Playing:
                 for faults in (frame.faults, part.faults, self.runs[i].rate_faults):
                     self.replaced.note(i, number, faults)
         return shown
+
+    def drawn_looks(self) -> list[LookPart]:
+        """Return the looks of all emitters, in order."""
+        return [emitter.look for emitter in self.effect.emitters]
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""

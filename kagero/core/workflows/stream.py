@@ -82,8 +82,8 @@ class Packets:
         self.playing, self.wanted = playing, wanted
         self.stage = playing.stage
         self.fields = playing.fields(wanted.field)
-        self.motions = [_short(run.address) for run in playing.runs]
-        self.looks = [_short(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
+        self.motions = [short_key(run.address) for run in playing.runs]
+        self.looks = [short_key(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
         self.shades: list[Columns | None] = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
             columns = compile_columns(playing.effect, emitter, plan, {wanted.shade}) if wanted.shade else None
@@ -113,7 +113,7 @@ class Packets:
                     entry["one"] = measure_one(compiled, population, index, seconds)
             sheets, problem = look_sheets(playing.effect, emitter.look, self.stage, seconds)
             if sheets is not None:
-                entry["sheets"] = _short(sheets.key)
+                entry["sheets"] = short_key(sheets.key)
             elif problem:
                 entry["stands_in"] = problem
             emitters.append(entry)
@@ -160,7 +160,7 @@ class Packets:
             if prop.kind == "mesh" or prop.film:
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
             if prop.film:
-                entry["picture"] = _short(self.stage.picture_key(prop.uid, int(entry["clock"])))
+                entry["picture"] = short_key(self.stage.picture_key(prop.uid, int(entry["clock"])))
             gone, field = self.fields.gone(prop, number), self.fields.shown(prop, number)
             entry["carries"] = (gone is not None) + 2 * (field is not None)
             if gone is not None and drawn:
@@ -217,7 +217,8 @@ def _faults(faults: Faults) -> list[dict[str, Any]]:
     return [{"row": row, "count": count, "key": str(faults.first_key[row])} for row, count in faults.counts.items()]
 
 
-def _short(text: str) -> str:
+def short_key(text: str) -> str:
+    """Return a short name for a content key, as packets carry it."""
     return hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
 
 

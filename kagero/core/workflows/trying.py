@@ -69,7 +69,7 @@ def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStor
             tried.append(Tried(value, 0, None, f"Cannot be played: {problem.findings[0].message}"))
             seen.append(None)
             continue
-        picture = to_png(render_frame(playing, numbers[1], width, height, stopped), BACKGROUNDS[clip.background])
+        picture = to_png(render_frame(playing, numbers[1], width, height, stopped, BACKGROUNDS[clip.background]), BACKGROUNDS[clip.background])
         tried.append(Tried(value, sum(map(len, frames[1])), picture, _wrong(playing, numbers, frames)))
         seen.append(frames)
     return Trial((tried[0], tried[1], tried[2]), numbers[1], _together(seen, dial.name))

@@ -68,7 +68,7 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
         arrays["tints"] = made.colours[made.material].astype(np.float32)
     head["uv"] = bool(np.ptp(made.uv, axis=0).any()) if len(made.uv) else False
     if made.textures:  # the stage shows the first
-        arrays |= {"pixels": _srgb(made.textures[0], 1024), "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32)}
+        arrays |= {"pixels": shown_pixels(made.textures[0], 1024), "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32)}
     if made.frames is not None and made.times is not None and len(made.frames) > 1:
         every = max(1, -(-made.frames.nbytes // MOST_SENT))
         arrays |= {"frames": np.ascontiguousarray(made.frames[::every]), "times": made.times[::every].astype(np.float32)}
@@ -81,10 +81,10 @@ def picture(request: HttpRequest, content: str) -> HttpResponse:
     found = files.content(content)
     if not isinstance(found, Picture):
         raise RequestError("This is no picture.", where="content", remedy="Bring it in again.")
-    return _packet({"type": "picture"}, {"pixels": _srgb(found.pixels, 2048)})
+    return _packet({"type": "picture"}, {"pixels": shown_pixels(found.pixels, 2048)})
 
 
-def _srgb(pixels: np.ndarray, most: int) -> np.ndarray:
+def shown_pixels(pixels: np.ndarray, most: int) -> np.ndarray:
     """Return a picture as the stage shows it: RGBA of 8 bit, no larger than `most` a side."""
     level = Picture(pixels).no_larger(most)
     colour = np.clip(level[:, :, :3], 0, 1)

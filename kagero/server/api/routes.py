@@ -33,7 +33,7 @@ from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
-from . import dials, errors, formulas, help, particle_schemas, people, props, rows, schemas, storage
+from . import dials, errors, formulas, help, particle_schemas, people, pictures, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .asking import AboutEmitter
 from .gone import listener
@@ -45,6 +45,7 @@ api.add_router("", rows.router)
 api.add_router("", formulas.router)
 api.add_router("", help.router)
 api.add_router("", props.router)
+api.add_router("", pictures.router)
 api.add_router("", storage.router)
 api.add_router("", people.router)
 

@@ -305,6 +305,20 @@ class NameOut(Schema):
     now: tuple[float, float, float] | None
 
 
+class SheetsIn(Schema):
+    """known: keys of sheets that are here already."""
+
+    document: dict[str, Any]
+    frame: int
+    known: list[str] = Field(default=[], max_length=1000)
+
+
+class PropPictureIn(Schema):
+    document: dict[str, Any]
+    prop: str
+    frame: int
+
+
 class GeometryIn(Strict):
     """fine: in triangles small enough to carry what frames say of its points (how far it is gone, a field)."""
 

@@ -215,7 +215,10 @@ class PictureLook(LookPart):
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         b = at.builder
-        made: dict[str, Values] = {name: at.row(f"{address}.{name}") for name in ("size", "opacity")} | {"colour": self.tinted(at, address), **self.covering(at, address)}
+        made: dict[str, Values] = {name: at.row(f"{address}.{name}") for name in ("size", "opacity")} | {
+            "colour": self.tinted(at, address),
+            **self.covering(at, address),
+        }
         for name in self.given() - set(made) - {"page", "cut", "rotation"}:
             made[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():

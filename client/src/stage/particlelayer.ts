@@ -1,0 +1,307 @@
+/** All particles of a frame, of all looks, as one mesh: painted from back to front, whatever they look like. */
+import * as three from 'three'
+import type { DrawnEmitter } from '../wire/packets'
+import type { LookSheets } from '../wire/arrays'
+import { Atlas, floatTexture } from './atlas'
+import { backToFront } from './depthsort'
+import { FEW_HALVES, FLOATS, HALVES, type StageLook } from './looks/look'
+import { picture } from './looks/picture'
+import { DATA_WIDTH, FRAGMENT, TABLE_WIDTH, VERTEX } from './looks/shaders'
+import { softDisc } from './looks/soft_disc'
+import { RAMP_STOPS } from './ramp'
+
+/** By the names of their modules in the core; another that gives a disc's columns is drawn as one. */
+const LOOKS: Record<string, StageLook> = { soft_disc: softDisc, picture }
+const EDGES = ['end', 'hold', 'repeat', 'mirror']
+const BLENDS = ['over', 'screen', 'multiply']
+const half = three.DataUtils.toHalfFloat
+
+/** The ramp in half floats: 256 steps of red, green, blue. */
+const RAMP = (() => {
+  const ramp = new Uint16Array(256 * 3)
+  for (let i = 0; i < 256; i++) {
+    const at = (i / 255) * (RAMP_STOPS.length - 1)
+    const k = Math.min(Math.floor(at), RAMP_STOPS.length - 2)
+    for (let c = 0; c < 3; c++)
+      ramp[i * 3 + c] = half(RAMP_STOPS[k][c] + (RAMP_STOPS[k + 1][c] - RAMP_STOPS[k][c]) * (at - k))
+  }
+  return ramp
+})()
+
+/** Whether any of an emitter's particles may hide something: those that only add light need no order. */
+const hides = (part: DrawnEmitter) => !!part.columns.cover || (part.defaults?.cover ?? 1) > 0
+const blendOf = (part: DrawnEmitter) => Math.max(BLENDS.indexOf(String(part.drawing?.blend)), 0)
+
+export class ParticleLayer {
+  readonly mesh: three.Mesh<three.BufferGeometry, three.ShaderMaterial[]>
+  readonly atlas = new Atlas()
+  private parts: DrawnEmitter[] = []
+  private total = 0
+  private capacity = 0
+  private perParticle = FEW_HALVES
+  private floats = new Float32Array(0)
+  private halves = new Uint16Array(0)
+  private depth = new Float32Array(0)
+  private order = new Uint32Array(0)
+  private index = new Uint32Array(0)
+  private blend = new Uint8Array(0)
+  private textures: three.DataTexture[] = []
+  private shading = false
+  private uniforms = {
+    floats: { value: null as three.Texture | null },
+    halves: { value: null as three.Texture | null },
+    table: { value: null as three.Texture | null },
+    plates: { value: this.atlas.plates as three.Texture },
+    atlas: { value: this.atlas.texture as three.Texture },
+    halfTexels: { value: 2 },
+    focal: { value: 1 },
+    pixels: { value: new three.Vector2(1, 1) },
+    dots: { value: 0 },
+    coloured: { value: 0 },
+  }
+
+  constructor() {
+    const made = (blending: number) =>
+      new three.ShaderMaterial({
+        vertexShader: VERTEX,
+        fragmentShader: FRAGMENT,
+        uniforms: { ...this.uniforms, blending: { value: blending } },
+        depthTest: false,
+        depthWrite: false,
+        transparent: true,
+        blending: three.CustomBlending,
+        blendSrc: blending === 2 ? three.DstColorFactor : three.OneFactor,
+        blendDst: [three.OneMinusSrcAlphaFactor, three.OneMinusSrcColorFactor, three.ZeroFactor][blending],
+      })
+    this.mesh = new three.Mesh(
+      new three.BufferGeometry(),
+      BLENDS.map((_, k) => made(k)),
+    )
+    this.mesh.frustumCulled = false
+    this.mesh.renderOrder = 1
+  }
+
+  /** How many particles there are. */
+  get count(): number {
+    return this.total
+  }
+
+  /** Whether props hide what stands behind them. */
+  behind(solid: boolean): void {
+    for (const material of this.mesh.material) material.depthTest = solid
+  }
+
+  /** Show the particles of some emitters. sheets: what looks are drawn with, by key; range: what the colours of shades span. */
+  show(
+    parts: DrawnEmitter[],
+    sheets: (key: string) => LookSheets | undefined,
+    range: readonly [number, number] | null,
+  ): void {
+    this.parts = parts
+    this.shading = range !== null
+    this.total = parts.reduce((sum, part) => sum + part.count, 0)
+    const used = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
+    const looks = parts.map((part, i) =>
+      part.drawing?.sprite === 'picture' && !used[i] ? softDisc : (LOOKS[String(part.drawing?.sprite)] ?? softDisc),
+    )
+    const wide = looks.some((look) =>
+      look.slots.some(
+        (slot) => slot.at[0] === 'h' && slot.at[1] >= FEW_HALVES && this.varies(parts, looks, look, slot.column),
+      ),
+    )
+    this.room(wide ? HALVES : FEW_HALVES)
+    if (this.atlas.set([...new Map(used.filter((u) => !!u).map((u) => [u.key, u])).values()])) {
+      this.uniforms.atlas.value = this.atlas.texture
+      this.uniforms.plates.value = this.atlas.plates
+    }
+    this.table(parts, looks, used)
+    if (!this.total) return
+    let at = 0
+    parts.forEach((part, i) => {
+      this.fill(part, looks[i], i, at, range)
+      at += part.count
+    })
+    for (const texture of this.textures) texture.needsUpdate = true
+  }
+
+  private varies(parts: DrawnEmitter[], looks: StageLook[], look: StageLook, column: string): boolean {
+    return parts.some((part, i) => looks[i] === look && column in part.columns)
+  }
+
+  /** Have room for all of them. */
+  private room(halves: number): void {
+    if (this.total <= this.capacity && halves === this.perParticle) return
+    this.perParticle = halves
+    this.capacity = Math.max(1024, Math.ceil(this.total * 1.5), this.total <= this.capacity ? this.capacity : 0)
+    const n = this.capacity
+    const rows = (numbers: number) => Math.ceil((n * numbers) / 4 / DATA_WIDTH)
+    this.floats = new Float32Array(rows(FLOATS) * DATA_WIDTH * 4)
+    this.halves = new Uint16Array(rows(halves) * DATA_WIDTH * 4)
+    for (const texture of this.textures) texture.dispose()
+    this.textures = [
+      floatTexture(this.floats, DATA_WIDTH, rows(FLOATS)),
+      new three.DataTexture(this.halves, DATA_WIDTH, rows(halves), three.RGBAFormat, three.HalfFloatType),
+    ]
+    this.uniforms.floats.value = this.textures[0]
+    this.uniforms.halves.value = this.textures[1]
+    this.uniforms.halfTexels.value = halves / 4
+    this.depth = new Float32Array(n)
+    this.order = new Uint32Array(n)
+    this.blend = new Uint8Array(n)
+    this.index = new Uint32Array(n * 6)
+    this.mesh.geometry.dispose()
+    this.mesh.geometry = new three.BufferGeometry()
+    this.mesh.geometry.setIndex(new three.BufferAttribute(this.index, 1).setUsage(three.DynamicDrawUsage))
+  }
+
+  /** Write what is the same for all particles of a look: kind, blending, its sheets, its pages, its edges, how far its motion goes. */
+  private table(parts: DrawnEmitter[], looks: StageLook[], used: (LookSheets | undefined)[]): void {
+    const data = new Float32Array(Math.max(parts.length, 1) * TABLE_WIDTH * 4)
+    parts.forEach((part, i) => {
+      const drawing = part.drawing ?? {}
+      const row = (place: number) => (used[i] && looks[i] === picture ? this.atlas.row(used[i].key, place) : -1)
+      data.set(
+        [
+          ...[looks[i].kind, blendOf(part), row(0), row(1)],
+          ...[row(2), row(3), Number(drawing.pages ?? 1), Number(drawing.first ?? 0)],
+          ...[
+            Number(drawing.last ?? 0),
+            drawing.repeats ? 1 : 0,
+            Math.max(EDGES.indexOf(String(drawing.edges)), 0),
+            used[i]?.aspect ?? 1,
+          ],
+          ...[used[i]?.reach ?? 0, 0, 0, 0],
+        ],
+        i * TABLE_WIDTH * 4,
+      )
+    })
+    this.uniforms.table.value?.dispose()
+    this.uniforms.table.value = floatTexture(data, TABLE_WIDTH, Math.max(parts.length, 1))
+  }
+
+  /** Write an emitter's particles from one on. */
+  private fill(
+    part: DrawnEmitter,
+    look: StageLook,
+    number: number,
+    from: number,
+    range: readonly [number, number] | null,
+  ): void {
+    const { floats, halves, perParticle } = this
+    const n = part.count
+    for (let i = 0, f = from * FLOATS; i < n; i++, f += FLOATS) {
+      floats[f] = part.position[i * 3]
+      floats[f + 1] = part.position[i * 3 + 1]
+      floats[f + 2] = part.position[i * 3 + 2]
+      floats[f + 4] = floats[f + 5] = floats[f + 6] = 0
+      floats[f + 7] = number
+    }
+    for (const { column, width, at, fallback } of look.slots) {
+      const single = at[0] === 'f'
+      if (!single && at[1] >= perParticle) continue
+      const [target, every] = single ? [floats, FLOATS] : [halves, perParticle]
+      const given = part.columns[column]
+      const whole = part.defaults?.[column] ?? fallback
+      let to = from * every + at[1]
+      if (!given) {
+        const same = single ? whole : half(whole)
+        for (let i = 0; i < n; i++, to += every) for (let k = 0; k < width; k++) target[to + k] = same
+      } else if (width === 1) for (let i = 0; i < n; i++, to += every) target[to] = given[i]
+      else
+        for (let i = 0; i < n; i++, to += every) for (let k = 0; k < width; k++) target[to + k] = given[i * width + k]
+    }
+    this.blend.fill(blendOf(part), from, from + n)
+    if (range && part.shades) this.shade(part.shades, from, range)
+  }
+
+  /** Write colours of values: dark teal at the low end of the range, over paper, to vermilion at the high end. */
+  private shade(values: Float32Array, from: number, [low, high]: readonly [number, number]): void {
+    const span = high - low || 1
+    const [thick, whole] = [half(0.95), half(1)]
+    for (let j = 0, to = from * this.perParticle; j < values.length; j++, to += this.perParticle) {
+      const step = Math.min(Math.max(Math.round(((values[j] - low) / span) * 255), 0), 255) * 3
+      this.halves[to] = RAMP[step]
+      this.halves[to + 1] = RAMP[step + 1]
+      this.halves[to + 2] = RAMP[step + 2]
+      this.halves[to + 3] = thick
+      this.halves[to + 4] = whole
+    }
+  }
+
+  /** Order the particles from back to front, as a camera stands, and draw them so. */
+  sort(camera: three.Camera): void {
+    const { total, order, depth, floats, index, parts } = this
+    const geometry = this.mesh.geometry
+    geometry.clearGroups()
+    if (!geometry.index || !total) return
+    if (this.shading || parts.some(hides) || parts.some((part) => blendOf(part) > 0)) {
+      const m = camera.matrixWorldInverse.elements
+      for (let i = 0, f = 0; i < total; i++, f += FLOATS)
+        depth[i] = m[2] * floats[f] + m[6] * floats[f + 1] + m[10] * floats[f + 2]
+      backToFront(depth, order, total)
+    } else for (let i = 0; i < total; i++) order[i] = i
+    for (let i = 0, to = 0; i < total; i++, to += 6) {
+      const first = order[i] * 4
+      index[to] = first
+      index[to + 1] = first + 1
+      index[to + 2] = first + 2
+      index[to + 3] = first + 2
+      index[to + 4] = first + 1
+      index[to + 5] = first + 3
+    }
+    // runs of particles that meet what is behind them alike
+    const { blend } = this
+    let since = 0
+    for (let i = 1; i <= total; i++)
+      if (i === total || blend[order[i]] !== blend[order[since]]) {
+        geometry.addGroup(since * 6, (i - since) * 6, this.shading ? 0 : blend[order[since]])
+        since = i
+      }
+    geometry.index.clearUpdateRanges()
+    geometry.index.addUpdateRange(0, total * 6)
+    geometry.index.needsUpdate = true
+  }
+
+  /** Say how the picture is: pixels a metre at one metre's depth, its size, half of how large dots are (0: none), whether these are coloured. */
+  frame(focal: number, width: number, height: number, dots: number): void {
+    this.uniforms.focal.value = focal
+    this.uniforms.pixels.value.set(width, height)
+    this.uniforms.dots.value = dots / 2
+    this.uniforms.coloured.value = this.shading ? 1 : 0
+  }
+
+  /** Return the part of a picture with particles in it: left, bottom, width, height in pixels; null without any. */
+  bounds(camera: three.Camera, focal: number, w: number, h: number): [number, number, number, number] | null {
+    const { total, floats } = this
+    if (!total) return null
+    const widest = this.parts.some((part) => part.columns.wide || part.columns.tall) ? 100 : 1.42
+    const m = camera.matrixWorldInverse.elements
+    let [left, bottom, right, top] = [w, h, 0, 0]
+    for (let i = 0, f = 0; i < total; i++, f += FLOATS) {
+      const [x, y, z] = [floats[f], floats[f + 1], floats[f + 2]]
+      const depth = -(m[2] * x + m[6] * y + m[10] * z + m[14])
+      if (depth < 0.02) continue
+      const near = focal / depth
+      const px = w / 2 + (m[0] * x + m[4] * y + m[8] * z + m[12]) * near
+      const py = h / 2 + (m[1] * x + m[5] * y + m[9] * z + m[13]) * near
+      const r = (floats[f + 3] / 2) * near * widest + 2
+      if (px - r < left) left = px - r
+      if (px + r > right) right = px + r
+      if (py - r < bottom) bottom = py - r
+      if (py + r > top) top = py + r
+    }
+    left = Math.max(0, Math.floor(left))
+    bottom = Math.max(0, Math.floor(bottom))
+    right = Math.min(w, Math.ceil(right))
+    top = Math.min(h, Math.ceil(top))
+    return right > left && top > bottom ? [left, bottom, right - left, top - bottom] : null
+  }
+
+  dispose(): void {
+    this.mesh.geometry.dispose()
+    for (const texture of this.textures) texture.dispose()
+    this.uniforms.table.value?.dispose()
+    this.atlas.dispose()
+    for (const material of this.mesh.material) material.dispose()
+  }
+}

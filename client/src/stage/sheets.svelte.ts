@@ -1,0 +1,57 @@
+/** The sheets of pictures that looks are drawn with, fetched as frames ask for them. */
+import type { FramePacket } from '../wire/packets'
+import { api } from '../wire/api'
+import type { Effect } from '../wire/types'
+import type { LookSheets } from '../wire/arrays'
+
+const KEPT = 24 // looks whose sheets are kept
+
+export class Sheets {
+  /** How many have come: who draws with them draws anew. */
+  arrived = $state(0)
+  private known = new Map<string, LookSheets>()
+  private asking = false
+  private next: [Effect, FramePacket] | null = null
+  private last = new Map<string, string>()
+
+  /** Return what a look is drawn with. */
+  of = (key: string): LookSheets | undefined => this.known.get(key)
+
+  /** Return a packet that is drawn with what is here: where its own sheets are on their way, with those that its emitter had before. */
+  ready(packet: FramePacket): FramePacket {
+    let late = false
+    const emitters = packet.emitters.map((emitter) => {
+      if (!emitter.sheets) return emitter
+      if (this.known.has(emitter.sheets)) {
+        this.last.set(emitter.uid, emitter.sheets)
+        return emitter
+      }
+      late = true
+      return { ...emitter, sheets: this.last.get(emitter.uid) }
+    })
+    return late ? { ...packet, emitters } : packet
+  }
+
+  /** Fetch what a packet needs and is not here; one call at a time, and then for the newest packet. */
+  async ask(document: Effect, packet: FramePacket): Promise<void> {
+    if (packet.emitters.every((each) => !each.sheets || this.known.has(each.sheets))) return
+    if (this.asking) {
+      this.next = [document, packet]
+      return
+    }
+    this.asking = true
+    try {
+      const made = await api.sheets(document, packet.frame, [...this.known.keys()])
+      for (const look of made) this.known.set(look.key, look)
+      while (this.known.size > KEPT) this.known.delete(this.known.keys().next().value!)
+      if (made.length) this.arrived++
+    } catch {
+      // discs stand in until the next frame asks again
+    } finally {
+      this.asking = false
+      const next = this.next
+      this.next = null
+      if (next) void this.ask(...next)
+    }
+  }
+}
