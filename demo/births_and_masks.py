@@ -40,8 +40,8 @@ def reed_pollen() -> dict[str, Any]:
             {"kind": "curl_noise", "uid": "pollen-swirl", "octaves": 2, "scale": row(0.8), "evolution": row(0.25), "strength": row(0.5)},
         ],
         "look": {
-            "blend": "add",
-            "size": row(0.035, response("pollen-size", "draw:pollen-grain", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear")),
+            "sprite": "picture", "shelf": "spark", "blend": "add",
+            "size": row(0.06, response("pollen-size", "draw:pollen-grain", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear")),
             "opacity": row(0.8, response("pollen-fade", "life", [(0, 0), (0.1, 1), (0.75, 0.9), (1, 0)])),
             # which side it was born on is read once: it keeps its colour wherever the wind takes it
             "colour": row([1.0, 0.8, 0.3], gradient("pollen-side", of_mask("lee"), [(0, (1.1, 0.7, 0.16)), (0.45, (1.0, 0.75, 0.3)), (1, (0.42, 0.8, 0.5))], read="once")),
@@ -76,11 +76,10 @@ def frost() -> dict[str, Any]:
             "rotation": {"base": {"source": {"kind": "draw", "draw": "crystals-lean"}, "read": "once"}},
         },
         "look": {
-            "blend": "add",
-            "size": row(0.03, response("crystals-grow", "age", [(0, 0), (0.5, 0.7), (1, 1)], input=(0, 1.4)),
+            "sprite": "picture", "shelf": "feather", "blend": "over",
+            "size": row(0.075, response("crystals-grow", "age", [(0, 0), (0.5, 0.7), (1, 1)], input=(0, 1.4)),
                         response("crystals-facet-size", "draw:crystals-facet", [(0, 0.3), (0.8, 0.6), (1, 1.5)], output=(0, 1), read="once")),
-            "stretch": row(2.6),
-            "opacity": row(0.55, response("crystals-in", "age", STRAIGHT, input=(0, 0.5), shape="linear")),
+            "opacity": row(0.8, response("crystals-in", "age", STRAIGHT, input=(0, 0.5), shape="linear")),
             "colour": row([0.5, 0.75, 1.0], gradient("crystals-tint", "draw:crystals-facet", [(0, (0.25, 0.45, 0.7)), (0.8, (0.5, 0.72, 0.95)), (1, (1.1, 1.2, 1.3))], read="once")),
         },
     }  # fmt: skip

@@ -8,8 +8,9 @@ from typing import Any
 
 from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
+from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
-from demo.parts import STRAIGHT, file, gradient, prop, ratio, response, row, written
+from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, written
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
 
@@ -93,9 +94,8 @@ def lantern_embers() -> dict[str, Any]:
                 ],
                 "motion": {"spin": row(1.6, response("ash-spin-turn", "draw:ash-turn", STRAIGHT, input=(-1, 1), output=(-1, 1), read="once", shape="linear"))},
                 "look": {
-                    "blend": "over",
+                    "sprite": "picture", "shelf": "scrap", "blend": "over", "wide": flutter("ash-flutter", 0.55),
                     "size": {"base": {"source": {"kind": "draw", "draw": "ash-weight"}, "read": "once"}, "responses": []},
-                    "stretch": row(2.4),
                     "opacity": row(0.75, response("ash-opacity-life", "life", [(0, 0), (0.15, 1), (0.6, 0.8), (1, 0)])),
                     "colour": row([0.16, 0.13, 0.12], gradient("ash-colour-life", "life", [(0, (0.6, 0.2, 0.07)), (0.25, (0.16, 0.13, 0.12)), (1, (0.1, 0.1, 0.11))])),
                 },
@@ -154,13 +154,12 @@ def petal_rain() -> dict[str, Any]:
                     },
                 ],
                 "look": {
-                    "blend": "over",
+                    "sprite": "picture", "shelf": "petal", "blend": "over", "wide": flutter("petals-flutter", 0.8, 0.18),
                     "size": row(
-                        0.16,
+                        0.17,
                         response("petals-size-grown", grown, [(0, 0), (0.6, 0.35), (1, 1)], output=(0.25, 1), read="once"),
                     ),
-                    "stretch": row(1.9),
-                    "opacity": row(0.9, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
+                    "opacity": row(1.0, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
                     "colour": row(
                         [0.9, 0.5, 0.55],
                         gradient("petals-colour-tint", "draw:petals-tint", [(0, (0.86, 0.42, 0.47)), (0.6, (0.94, 0.68, 0.68)), (1, (0.98, 0.9, 0.86))], read="once"),
@@ -179,6 +178,7 @@ ALL = {
     "wheelhouse-window": wheelhouse_window,
     **BIRTHS_AND_MASKS,
     **MOTION,
+    **LOOKS,
 }
 
 

@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.births_and_masks import mask, of_mask
-from demo.parts import STRAIGHT, file, gradient, prop, response, row, written
+from demo.parts import STRAIGHT, file, flutter, gradient, prop, response, row, written
 
 
 def document(
@@ -50,8 +50,8 @@ def mayfly_column() -> dict[str, Any]:
              "strength": row(1.5, response("flies-calm", "life", [(0, 1), (0.6, 0.6), (1, 0.1)]))},
         ],
         "look": {
-            "blend": "add", "stretch": row(1.6),
-            "size": row(0.04, response("flies-grown", "draw:flies-size", STRAIGHT, output=(0.5, 1.3), read="once", shape="linear")),
+            "sprite": "picture", "shelf": "glint", "blend": "add",
+            "size": row(0.085, response("flies-grown", "draw:flies-size", STRAIGHT, output=(0.5, 1.3), read="once", shape="linear")),
             "opacity": row(0.9, response("flies-fade", "life", [(0, 0), (0.1, 1), (0.85, 1), (1, 0)])),
             "colour": row([1.0, 0.8, 0.5], gradient("flies-near", {"kind": "surface", "prop": "lamp", "part": "distance"},
                                                     [(0, (2.6, 1.5, 0.6)), (0.35, (1.2, 0.85, 0.5)), (1, (0.28, 0.34, 0.36))], input=(0, 1.6))),
@@ -95,8 +95,8 @@ def fireflies() -> dict[str, Any]:
             {"kind": "drag", "uid": "glow-air", "rate": row(1.2)},
         ],
         "look": {
-            "blend": "add",
-            "size": row(0.075, response("glow-pulse", "age", [(0, 0.45), (0.5, 1), (1, 0.45)], input=(0, 1.1)) | {"beyond": "repeat"}),
+            "sprite": "picture", "shelf": "spark", "blend": "add",
+            "size": row(0.16, response("glow-pulse", "age", [(0, 0.45), (0.5, 1), (1, 0.45)], input=(0, 1.1)) | {"beyond": "repeat"}),
             "opacity": row(1.0, response("glow-fade", "life", [(0, 0), (0.08, 1), (0.88, 1), (1, 0)])),
             "colour": row([0.9, 1.3, 0.35], gradient("glow-tint", "draw:glow-blink", [(0, (0.5, 1.25, 0.3)), (1, (1.6, 1.2, 0.3))], read="once")),
         },
@@ -130,9 +130,9 @@ def mist() -> dict[str, Any]:
             {"kind": "drag", "uid": "mist-air", "rate": row(0.8)},
         ],
         "look": {
-            "blend": "over",
-            "size": row(0.2, response("mist-size", "life", [(0, 0.4), (0.3, 0.7), (0.75, 0.8), (1, 1.9)])),
-            "opacity": row(0.13, response("mist-fade", "life", [(0, 0), (0.15, 1), (0.7, 0.9), (1, 0)])),
+            "sprite": "picture", "shelf": "puffs", "blend": "over", "page": row(0.7, response("mist-pages", "life", STRAIGHT, shape="linear")),
+            "size": row(0.5, response("mist-size", "life", [(0, 0.5), (0.3, 0.7), (0.75, 0.8), (1, 1.9)])),
+            "opacity": row(0.3, response("mist-fade", "life", [(0, 0), (0.15, 1), (0.7, 0.9), (1, 0)])),
             "colour": row([0.5, 0.62, 0.64], gradient("mist-tint", "height", [(0, (0.3, 0.42, 0.45)), (1, (0.75, 0.8, 0.76))], input=(0, 2.2))),
         },
     }  # fmt: skip
@@ -239,8 +239,8 @@ def lantern_gathers() -> dict[str, Any]:
         ],
         "rides": [{"kind": "target", "uid": "scraps-sit", "when": "arrived", "grip": row(1000.0)}],
         "look": {
-            "blend": "add", "stretch": row(1.5),
-            "size": row(0.034, response("scraps-sizes", "draw:scraps-size", STRAIGHT, output=(0.5, 1.2), read="once", shape="linear")),
+            "sprite": "picture", "shelf": "scrap", "blend": "over", "wide": flutter("scraps-flutter", 0.7, 0.3),
+            "size": row(0.055, response("scraps-sizes", "draw:scraps-size", STRAIGHT, output=(0.5, 1.2), read="once", shape="linear")),
             "opacity": row(0.9, response("scraps-in", "age", STRAIGHT, input=(0, 0.6), shape="linear")),
             "colour": row([0.6, 0.4, 0.2], gradient("scraps-glow", {"kind": "target", "part": "distance"}, [(0, (1.5, 0.75, 0.22)), (0.12, (0.95, 0.42, 0.12)), (1, (0.16, 0.2, 0.22))],
                                                     input=(0, 2.0))),
@@ -309,8 +309,8 @@ def deck() -> dict[str, Any]:
         ],
         "motion": {"spin": row(1.4, response("scurry-spin", "speed", STRAIGHT, input=(0, 1.0)))},
         "look": {
-            "blend": "over", "stretch": row(1.8),
-            "size": row(0.055, response("scurry-size", "draw:scurry-weight", STRAIGHT, output=(0.6, 1.25), read="once", shape="linear"),
+            "sprite": "picture", "shelf": "petal", "blend": "over", "wide": flutter("scurry-flutter", 0.5, 0.3),
+            "size": row(0.075, response("scurry-size", "draw:scurry-weight", STRAIGHT, output=(0.6, 1.25), read="once", shape="linear"),
                         response("scurry-grow", "life", [(0, 0), (0.06, 1), (0.92, 1), (1, 0)])),
             "opacity": row(0.95),
             "colour": row([0.9, 0.5, 0.5], gradient("scurry-tint", "draw:scurry-weight", [(0, (0.98, 0.78, 0.72)), (0.5, (0.92, 0.52, 0.52)), (1, (0.75, 0.3, 0.34))], read="once")),

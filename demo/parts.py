@@ -31,6 +31,12 @@ def gradient(uid: str, source: str | dict[str, Any], stops: list[tuple[float, tu
     }  # fmt: skip
 
 
+def flutter(uid: str, seconds: float, narrowest: float = 0.25) -> dict[str, Any]:
+    """Return how wide a flat thing looks that turns over and over: a row, there and back in so many seconds."""
+    turning = response(uid, "age", [(0, 1), (0.5, 0.6), (1, 0)], input=(0, seconds), output=(narrowest, 1))
+    return row(1.0, {**turning, "beyond": "mirror"})
+
+
 def ratio(uid: str, source: str, reference: float, power: float, *, read: str = "live") -> dict[str, Any]:
     return {"kind": "ratio", "uid": uid, "source": _source(source), "read": read, "reference": reference, "power": power}
 

@@ -58,6 +58,9 @@ export class ParticleLayer {
     pixels: { value: new three.Vector2(1, 1) },
     dots: { value: 0 },
     coloured: { value: 0 },
+    before: { value: null as three.Texture | null },
+    deep: { value: 0 },
+    range: { value: new three.Vector2(0.02, 500) },
   }
 
   constructor() {
@@ -86,9 +89,16 @@ export class ParticleLayer {
     return this.total
   }
 
-  /** Whether props hide what stands behind them. */
-  behind(solid: boolean): void {
-    for (const material of this.mesh.material) material.depthTest = solid
+  /** Whether any fades into what it cuts. */
+  get soft(): boolean {
+    return this.parts.some((part) => !!part.columns.soft)
+  }
+  /** Let props hide what stands behind them: by the depth they were drawn with, or one that is read, from which others can fade. */
+  behind(solid: boolean, depth: three.Texture | null, camera: three.PerspectiveCamera): void {
+    for (const material of this.mesh.material) material.depthTest = solid && !depth
+    this.uniforms.before.value = depth
+    this.uniforms.deep.value = solid && depth ? 1 : 0
+    this.uniforms.range.value.set(camera.near, camera.far)
   }
 
   /** Show the particles of some emitters. sheets: what looks are drawn with, by key; range: what the colours of shades span. */

@@ -29,6 +29,10 @@ const SHOW_FRAGMENT = /* glsl */ `
     gl_FragColor = vec4(mix(12.92 * x, 0.662002687 * a + 0.684122060 * b - 0.323583601 * c - 0.0225411470 * x, step(0.0031308, x)), 1.0);
   }`
 
+const COPY_FRAGMENT = /* glsl */ `
+  uniform sampler2D picture;
+  void main() { gl_FragColor = texelFetch(picture, ivec2(gl_FragCoord.xy), 0); }`
+
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
 /** How large a dot is, CSS pixels. */
 const DOT = 4
@@ -45,6 +49,8 @@ export class StageScene {
   readonly brush: Brush
   private renderer: three.WebGLRenderer
   private target = new three.WebGLRenderTarget(1, 1, { type: three.HalfFloatType, depthBuffer: true })
+  /** Props and how deep they are, where particles have to know it to fade into them. */
+  private props: three.WebGLRenderTarget | null = null
   private scene = new three.Scene()
   private marks = new three.Scene()
   private ground: [number, number, number] = [0, 0, 0]
@@ -444,7 +450,9 @@ export class StageScene {
     const solid = this.layer.solid
     const box: [number, number, number, number] | null =
       solid || this.dots ? [0, 0, width, height] : this.cloud.bounds(this.camera, focal, width, height)
-    this.cloud.behind(solid)
+    const reads = solid && this.cloud.soft && !this.dots
+    const props = reads ? this.deep() : null
+    this.cloud.behind(solid, props?.depthTexture ?? null, this.camera)
     const only = (then: () => void) => {
       gl.enable(gl.SCISSOR_TEST)
       gl.scissor(...box!)
@@ -452,12 +460,17 @@ export class StageScene {
       gl.disable(gl.SCISSOR_TEST)
     }
     if (box) {
-      this.renderer.setRenderTarget(this.target)
+      this.renderer.setRenderTarget(props ?? this.target)
       only(() => {
         gl.clearColor(...this.ground, 1)
         this.renderer.state.buffers.depth.setMask(true)
         gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
         if (solid) this.renderer.render(this.layer.scene, this.camera)
+        if (props) {
+          this.renderer.setRenderTarget(this.target)
+          this.copy.uniforms.picture.value = props.texture
+          this.renderer.render(this.copied, this.show.camera)
+        }
         this.renderer.render(this.scene, this.camera)
       })
     }
@@ -472,6 +485,30 @@ export class StageScene {
     }
     this.clock(gl as WebGL2RenderingContext)
     this.ondraw()
+  }
+
+  private copy = new three.ShaderMaterial({
+    vertexShader: SHOW_VERTEX,
+    fragmentShader: COPY_FRAGMENT,
+    uniforms: { picture: { value: null as three.Texture | null } },
+    depthTest: false,
+    depthWrite: false,
+  })
+  private copied = (() => {
+    const quad = new three.Mesh(new three.PlaneGeometry(2, 2), this.copy)
+    quad.frustumCulled = false
+    return new three.Scene().add(quad)
+  })()
+
+  /** Return what props are drawn into so that how deep they are can be read. */
+  private deep(): three.WebGLRenderTarget {
+    const { width, height } = this.target
+    if (!this.props || this.props.width !== width || this.props.height !== height) {
+      this.props?.dispose()
+      this.props = new three.WebGLRenderTarget(width, height, { type: three.HalfFloatType })
+      this.props.depthTexture = new three.DepthTexture(width, height, three.UnsignedIntType)
+    }
+    return this.props
   }
 
   /** Learn how long the graphics card, or what stands in for one, takes for a picture. */
@@ -535,6 +572,8 @@ export class StageScene {
     this.handles.dispose()
     this.cloud.dispose()
     this.target.dispose()
+    this.props?.dispose()
+    this.copy.dispose()
     this.renderer.dispose()
   }
 }

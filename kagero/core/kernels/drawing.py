@@ -6,6 +6,7 @@ import math
 import os
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numba import njit
@@ -167,9 +168,14 @@ def _after(cell, pages, first, last, repeats):
     return base + after
 
 
-@njit("void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], int32[:,::1], "
-      "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1])", cache=True, nogil=True, error_model="numpy",
-      _nrt=False, fastmath=FAST)  # fmt: skip
+_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+
+
+@njit(
+    "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], int32[:,::1], "
+    "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1])",
+    **_UNCOUNTED,
+)
 def _paint(picture, first, last, order, place, axes, light, traits, which, looks, reach, texels, info, plates, nearest):
     """Paint items into the rows first..last - 1 of a picture, in order."""
     width = picture.shape[1]

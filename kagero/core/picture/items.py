@@ -27,6 +27,7 @@ from ..kernels.drawing import (
     REPEAT,
     REPEATS,
     SHEET,
+    SOFT,
     TILES,
     TRAITS,
     Items,
@@ -75,7 +76,7 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         looks[number] = _table(layer, module, sheets)
         if layer.sheets is not None:
             reach[number] = layer.sheets.reach
-        traits[here, COVER] = column("cover")
+        traits[here, COVER], traits[here, SOFT] = column("cover"), column("soft")
         module.traits(layer, traits[here])
         if module.KIND == DISC:
             traits[here, HARD] = np.minimum(traits[here, HARD], np.maximum(0, 1 - 1.5 / along))

@@ -21,4 +21,5 @@ export const COMMON: readonly Slot[] = [
   { column: 'opacity', width: 1, at: ['h', 3], fallback: 1 },
   { column: 'cover', width: 1, at: ['h', 4], fallback: 1 },
   { column: 'rotation', width: 1, at: ['h', 5], fallback: 0 },
+  { column: 'soft', width: 1, at: ['h', 19], fallback: 0 },
 ]

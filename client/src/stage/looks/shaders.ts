@@ -119,6 +119,9 @@ export const FRAGMENT = /* glsl */ `
   ${HEAD}
   uniform sampler2D atlas;
   uniform float blending; // 0 covers, 1 screens, 2 multiplies
+  uniform highp sampler2D before; // how deep props are
+  uniform float deep; // whether there are any whose depth is read here
+  uniform vec2 range; // the camera's near and far, metres
   flat varying int vId;
   flat varying vec4 vLight, vShape, vHere, vNext, vWay, vNextWay, vTurn, vMore, vAxes;
   flat varying vec2 vMiddle;
@@ -203,6 +206,13 @@ export const FRAGMENT = /* glsl */ `
       if (max(abs(at.x), abs(at.y)) > 1.0) discard;
       made = pictured(at);
       if (made.a <= 0.0) discard;
+    }
+    if (deep > 0.5) {
+      float z = texelFetch(before, ivec2(gl_FragCoord.xy), 0).x * 2.0 - 1.0;
+      float away = 2.0 * range.x * range.y / (range.y + range.x - z * (range.y - range.x)) - vShape.w;
+      if (away < 0.0) discard;
+      float soft = halfTexels > 2 ? halfNumber(vId, 4).w : 0.0;
+      if (away < soft) made *= away / soft;
     }
     if (blending < 0.5) gl_FragColor = vec4(made.rgb, made.a * vShape.z);
     else if (blending < 1.5) gl_FragColor = vec4(min(made.rgb, vec3(1.0)), 0.0);

@@ -94,7 +94,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         Band("births", "births", births, (burst,)),
         Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
-        Band("look", "look", (*rows(*look), Item(part="look"), *((Item(part="thinning"),) if emitter.thinning else ())),
+        Band("look", "look", (Item(part="look"), *rows(*look), *((Item(part="thinning"),) if emitter.thinning else ())),
              () if emitter.thinning else (thinning,)),
         Band("endings", "endings", (Item(panel="lifespan"), *single("endings")), tuple(addable_once(effect, emitter, "endings"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),

@@ -11,7 +11,7 @@ from ...rows.model import SAID, WHETHER, Driven, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
-from ...rows.units import DEGREES, PERCENT, PLAIN, Unit
+from ...rows.units import DEGREES, METRES, PERCENT, PLAIN, Unit
 from .shift import shifted
 
 
@@ -40,6 +40,7 @@ class Column:
 
 
 COVER = Column("cover", 1, "<f2", PERCENT, 1.0)
+SOFT = Column("soft", 1, "<f2", METRES, 0.0)
 
 
 class LookPart(Part):
@@ -81,6 +82,12 @@ class LookPart(Part):
         NumberRow, WHETHER, Driven("Lightness shift", PERCENT, -1, 1, 1, 0.0, "How much lighter the colour is, in HSL; -100 % is black.")
     ] = number(0)
 
+    soft: Annotated[
+        NumberRow,
+        WHETHER,
+        Driven("Soft toward props", METRES, 0, 1000, 1, 0.0, "Over how many metres it fades before what it cuts into: smoke round a post."),
+    ] = number(0)
+
     @classmethod
     def rows_key(cls) -> str:
         return f"look.{LOOKS.tags(cls)[0]}"
@@ -103,9 +110,15 @@ class LookPart(Part):
         return shifted(at.builder, colour, *(at.row(f"{address}.{name}")[0] for name in ("hue", "saturation", "lightness")))
 
     def covering(self, at: Reader, address: str) -> dict[str, Values]:
-        """Return the column `cover` where it differs between particles: how much of what lies behind a picture hides, of its opacity."""
+        """Return the columns that say how particles meet what lies behind, where they differ between them: `cover`, how much of it they hide, of
+        their opacity, and `soft`, over how many metres they fade into it."""
         b = at.builder
-        return {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
+        made: dict[str, Values] = {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
+        return made | ({"soft": at.row(f"{address}.soft")} if differs(self.soft, 0.0) else {})
+
+    def meets(self) -> frozenset[str]:
+        """Return the columns that `covering` gives."""
+        return frozenset(({"cover"} if self.blend == "between" else set()) | ({"soft"} if differs(self.soft, 0.0) else set()))
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         """Return the values of its columns by their names, but of those that are a state. address: what the addresses of its rows begin with."""

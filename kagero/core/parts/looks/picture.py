@@ -13,7 +13,7 @@ from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, Column, LookPart
+from .base import COVER, SOFT, Column, LookPart
 
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
@@ -33,6 +33,7 @@ class PictureLook(LookPart):
         Column("opacity", 1, "<f2", PERCENT, 1.0),
         Column("rotation", 1, "<f2", DEGREES, state="rotation"),
         COVER,
+        SOFT,
         Column("wide", 1, "<f2", PLAIN, 1.0),
         Column("tall", 1, "<f2", PLAIN, 1.0),
         Column("page", 1, "<f4", PLAIN, 0.0),
@@ -75,7 +76,7 @@ class PictureLook(LookPart):
         Literal["hold", "repeat"],
         Setting("After the last page", "What comes after all pages were seen.", choices=(("hold", "it stays"), ("repeat", "from the first again"))),
     ] = "hold"
-    blended: Annotated[bool, Setting("pages blend", "Between two pages both are seen, as much as is due; else one follows the other.")] = True
+    blended: Annotated[bool, Setting("Pages blend", "Between two pages both are seen, as much as is due; else one follows the other.")] = True
     motion: Annotated[
         Uid | None,
         FILM,
@@ -211,7 +212,7 @@ class PictureLook(LookPart):
     def given(self) -> frozenset[str]:
         optional = {name for name, rows in self._parts.items() if rows and any(self._on(row) for row in rows)}
         always = {"size", "opacity", "colour", "rotation"} | ({"page"} if self.pages() > 1 or len(self.pictures) > 1 else set())
-        return frozenset(always | optional | ({"cover"} if self.blend == "between" else set()))
+        return frozenset(always | optional) | self.meets()
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         b = at.builder

@@ -9,7 +9,7 @@ from ...rows.model import WHETHER, Driven
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, Column, LookPart
+from .base import COVER, SOFT, Column, LookPart
 
 
 class SoftDisc(LookPart):
@@ -25,6 +25,7 @@ class SoftDisc(LookPart):
         Column("stretch", 1, "<f2", PLAIN, 1.0),
         Column("hardness", 1, "<f2", PERCENT, 0.0),
         COVER,
+        SOFT,
     )
 
     sprite: Literal["soft_disc"] = "soft_disc"
@@ -51,7 +52,7 @@ class SoftDisc(LookPart):
     def given(self) -> frozenset[str]:
         long = {"stretch", "rotation"} if differs(self.stretch, 1.0) else set()
         hard = {"hardness"} if differs(self.hardness, 0.0) else set()
-        return frozenset({"size", "opacity", "colour", *long, *hard, *({"cover"} if self.blend == "between" else set())})
+        return frozenset({"size", "opacity", "colour", *long, *hard}) | self.meets()
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         rows = {name: at.row(f"{address}.{name}") for name in ("size", "opacity", "stretch", "hardness")}

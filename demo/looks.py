@@ -1,0 +1,62 @@
+"""Effects of the Lantern Ferry that live by their looks: fog at the mooring."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from demo.births_and_masks import document, prop
+from demo.parts import STRAIGHT, gradient, response, row
+
+
+def fog() -> dict[str, Any]:
+    def post(uid: str, name: str, x: float, z: float, height: float) -> dict[str, Any]:
+        return prop(uid, name, "shape", shape="cylinder", radius=0.11, height=height, position=row([x, -0.1, z]), tint=[0.12, 0.09, 0.065])
+
+    water = prop("water", "Water", "shape", shape="plane", width=14.0, depth=14.0, position=row([0.0, 0.0, -1.0]), tint=[0.012, 0.02, 0.026])
+    posts = [
+        post("near-post", "Near post", -0.9, 0.5, 1.35),
+        post("middle-post", "Middle post", 0.75, -0.5, 1.45),
+        post("far-post", "Far post", -0.1, -2.2, 1.5),
+    ]
+    lamp = prop("lamp", "Lamp", "shape", shape="sphere", radius=0.075, position=row([0.75, 1.46, -0.5]), tint=[2.2, 1.2, 0.45])
+    bank = {
+        "uid": "bank", "name": "Fog",
+        "draws": [{"uid": "bank-size", "name": "size", "kind": "uniform"}, {"uid": "bank-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
+                  {"uid": "bank-turn", "name": "turn", "kind": "spread", "centre": row(0.0), "spread": row(0.09)}],
+        "births": {
+            "rate": row(11), "place": {"kind": "box", "centre": row([-0.4, 0.16, -1.3]), "size": row([6.5, 0.3, 5.0]), "on": "inside"},
+            "lifespan": row(9.0, response("bank-life", "draw:bank-size", STRAIGHT, output=(0.7, 1.15), read="once", shape="linear")),
+            "launch": {"direction": row([1.0, 0.06, 0.1]), "cone": row(0.3), "speed": row(0.1)},
+            "rotation": {"base": {"source": {"kind": "draw", "draw": "bank-lean"}, "read": "once"}},
+        },
+        "motion": {"spin": {"base": {"source": {"kind": "draw", "draw": "bank-turn"}, "read": "once"}}},
+        "forces": [
+            {"kind": "wind", "uid": "bank-breath", "velocity": row([0.16, 0.0, 0.03]), "coupling": row(0.5)},
+            {"kind": "curl_noise", "uid": "bank-drift", "octaves": 2, "scale": row(1.2), "evolution": row(0.08), "strength": row(0.06)},
+        ],
+        "look": {
+            "sprite": "picture", "shelf": "puffs", "blend": "over", "soft": row(0.45),
+            "page": row(0.62, response("bank-pages", "life", STRAIGHT, shape="linear")),
+            "size": row(1.5, response("bank-sizes", "draw:bank-size", STRAIGHT, output=(0.6, 1.25), read="once", shape="linear"),
+                        response("bank-widen", "life", [(0, 0.7), (1, 1.35)])),
+            "tall": row(0.62),
+            "opacity": row(0.34, response("bank-fade", "life", [(0, 0), (0.22, 1), (0.7, 0.9), (1, 0)])),
+            # warm where the lamp reaches
+            "colour": row([0.36, 0.42, 0.45], gradient("bank-lit", {"kind": "surface", "prop": "lamp", "part": "distance"},
+                                                       [(0, (1.6, 0.95, 0.5)), (0.3, (0.75, 0.58, 0.44)), (0.7, (0.34, 0.4, 0.43)), (1, (0.26, 0.33, 0.37))], input=(0, 1.8))),
+        },
+    }  # fmt: skip
+    halo = {
+        "uid": "halo", "name": "Halo",
+        "births": {"rate": row(0.0), "bursts": [{"uid": "halo-one", "frame": 0, "count": 1}], "place": {"kind": "point", "centre": row([0.75, 1.46, -0.46])},
+                   "lifespan": {"base": {"source": {"kind": "clip_left"}, "read": "once"}}, "launch": {"speed": row(0.0), "cone": row(0.0), "direction": row([0.0, 1.0, 0.0])}},
+        "forces": [],
+        "look": {"sprite": "picture", "shelf": "spark", "blend": "add", "size": row(1.5), "opacity": row(0.5), "colour": row([1.6, 0.8, 0.3])},
+    }  # fmt: skip
+    return document("Mooring fog", "Fog over the water at the mooring, a hundred pictures of smoke in all: it fades into the posts and the water instead of cutting them, and the lamp warms it.",
+                    {"last_frame": 200, "seed": 17, "run_up": 200}, {"position": [0.2, 1.15, 4.3], "target": [0.05, 0.62, 0.0], "field_of_view": 0.62},
+                    [water, *posts, lamp], [bank, halo])  # fmt: skip
+
+
+ALL = {"mooring-fog": fog}
