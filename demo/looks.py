@@ -22,7 +22,7 @@ def fog() -> dict[str, Any]:
     lamp = prop("lamp", "Lamp", "shape", shape="sphere", radius=0.075, position=row([0.75, 1.46, -0.5]), tint=[2.2, 1.2, 0.45])
     bank = {
         "uid": "bank", "name": "Fog",
-        "draws": [{"uid": "bank-size", "name": "size", "kind": "uniform"}, {"uid": "bank-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
+        "draws": [{"uid": "bank-size", "name": "grown", "kind": "uniform"}, {"uid": "bank-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
                   {"uid": "bank-turn", "name": "turn", "kind": "spread", "centre": row(0.0), "spread": row(0.09)}],
         "births": {
             "rate": row(11), "place": {"kind": "box", "centre": row([-0.4, 0.16, -1.3]), "size": row([6.5, 0.3, 5.0]), "on": "inside"},

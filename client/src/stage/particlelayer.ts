@@ -47,6 +47,8 @@ export class ParticleLayer {
   private blend = new Uint8Array(0)
   private textures: three.DataTexture[] = []
   private shading = false
+  private range: readonly [number, number] | null = null
+  private sheets: (key: string) => LookSheets | undefined = () => undefined
   private uniforms = {
     floats: { value: null as three.Texture | null },
     halves: { value: null as three.Texture | null },
@@ -108,6 +110,8 @@ export class ParticleLayer {
     range: readonly [number, number] | null,
   ): void {
     this.parts = parts
+    this.sheets = sheets
+    this.range = range
     this.shading = range !== null
     this.total = parts.reduce((sum, part) => sum + part.count, 0)
     const used = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
@@ -119,12 +123,20 @@ export class ParticleLayer {
         (slot) => slot.at[0] === 'h' && slot.at[1] >= FEW_HALVES && this.varies(parts, looks, look, slot.column),
       ),
     )
-    this.room(wide ? HALVES : FEW_HALVES)
+    const halves = wide ? HALVES : FEW_HALVES
+    this.room(halves)
     if (this.atlas.set([...new Map(used.filter((u) => !!u).map((u) => [u.key, u])).values()])) {
       this.uniforms.atlas.value = this.atlas.texture
       this.uniforms.plates.value = this.atlas.plates
     }
     this.table(parts, looks, used)
+    this.needs({
+      PICTURES: looks.includes(picture),
+      DISCS: !looks.includes(picture) || looks.some((look) => look !== picture) || this.dots > 0,
+      PAGES: parts.some((part) => !!part.columns.page && Number(part.drawing?.pages ?? 1) > 1),
+      MOTION: parts.some((part) => !!part.drawing?.moved),
+      EXTRAS: halves === HALVES,
+    })
     if (!this.total) return
     let at = 0
     parts.forEach((part, i) => {
@@ -132,6 +144,29 @@ export class ParticleLayer {
       at += part.count
     })
     for (const texture of this.textures) texture.needsUpdate = true
+  }
+
+  /** Have the shader hold what is needed and no more: without a graphics card all of it is worked through at every pixel. */
+  private needs(wanted: Record<string, boolean>): void {
+    const defines = Object.fromEntries(
+      Object.entries(wanted)
+        .filter(([, on]) => on)
+        .map(([name]) => [name, 1]),
+    )
+    const name = Object.keys(defines).join()
+    if (name === this.needed) return
+    this.needed = name
+    for (const material of this.mesh.material) {
+      material.defines = defines
+      material.needsUpdate = true
+    }
+  }
+  private needed = ''
+  private dots = 0
+
+  /** Write all particles once more, as for a new frame. */
+  again(): void {
+    this.show(this.parts, this.sheets, this.range)
   }
 
   private varies(parts: DrawnEmitter[], looks: StageLook[], look: StageLook, column: string): boolean {
@@ -277,6 +312,10 @@ export class ParticleLayer {
     this.uniforms.focal.value = focal
     this.uniforms.pixels.value.set(width, height)
     this.uniforms.dots.value = dots / 2
+    if (dots > 0 !== this.dots > 0) {
+      this.dots = dots
+      this.again()
+    }
     this.uniforms.coloured.value = this.shading ? 1 : 0
   }
 

@@ -11,6 +11,7 @@ export type StageProbe = {
   readonly quiet: boolean
   mean: StageScene['mean']
   picture: StageScene['picture']
+  timed: StageScene['timed']
   place: (point: [number, number, number]) => [number, number]
 }
 
@@ -39,6 +40,7 @@ export function expose(scene: StageScene, player: Player): void {
     },
     mean: (...area) => scene.mean(...area),
     picture: () => scene.picture(),
+    timed: () => scene.timed(),
     place: (point) => scene.onScreen(point),
   }
 }

@@ -31,11 +31,15 @@ export const VERTEX = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight;
   flat varying vec4 vShape; // kind, hardness, cover, depth
-  flat varying vec4 vHere, vNext, vWay, vNextWay;
-  flat varying vec4 vTurn; // from the particle's right and up to the picture's
+  #ifdef PICTURES
+  flat varying vec4 vHere, vTurn; // vTurn: from the particle's right and up to the picture's
   flat varying vec4 vMore; // offset, share of the next page, level
-  flat varying vec4 vAxes; // from the picture's pixels to the particle's right and up
-  flat varying vec2 vMiddle; // pixels
+  flat varying vec4 vSettings; // edges, reach of the motion (below nought: none), sheets of what cuts it out and of what is mixed in
+  #ifdef PAGES
+  flat varying vec4 vNext, vWay, vNextWay;
+  #endif
+  #endif
+  varying vec2 vAt; // across and up, -1 to 1
 
   vec4 cell(int sheet, int level, int number) {
     if (sheet < 0) return vec4(0.0);
@@ -78,13 +82,17 @@ export const VERTEX = /* glsl */ `
       cosine = 1.0;
       sine = 0.0;
     }
-    // a pixel more than it is wide: where a corner lies is rounded, and which pixels it covers is worked out from its middle
-    vec2 offset = corner.x * (along + 1.0) * vec2(cosine, sine) + corner.y * (across + 1.0) * vec2(-sine, cosine);
-    vAxes = vec4(vec2(cosine, sine) / along, vec2(-sine, cosine) / across);
-    vMiddle = (gl_Position.xy / gl_Position.w * 0.5 + 0.5) * pixels;
+    // of a picture a pixel more than it is wide: where a corner lies is rounded, and which pixels it covers is told by where they are in it
+    float margin = kind < 0.5 ? 0.0 : 1.0;
+    vAt = corner * (1.0 + margin / vec2(along, across));
+    vec2 offset = vAt.x * along * vec2(cosine, sine) + vAt.y * across * vec2(-sine, cosine);
     vId = i;
+    #ifdef PICTURES
     vTurn = vec4(1.0, 0.0, 0.0, 1.0);
-    vMore = vHere = vNext = vWay = vNextWay = vec4(0.0);
+    vMore = vHere = vSettings = vec4(0.0);
+    #ifdef PAGES
+    vNext = vWay = vNextWay = vec4(0.0);
+    #endif
     if (kind > 0.5) {
       vec4 fit = halfTexels > 2 ? halfNumber(i, 2) : vec4(1.0, 1.0, 0.0, 0.0);
       int sheet = int(a.z), motion = int(a.w);
@@ -102,15 +110,19 @@ export const VERTEX = /* glsl */ `
       if (after > int(c.x)) after = c.y > 0.5 ? int(b.w) : int(c.x);
       after += base;
       vHere = cell(sheet, level, number);
+      vSettings = vec4(c.z, motion < 0 ? -1.0 : looked(look, 3).x, b.xy);
+      #ifdef PAGES
       if (share > 0.0) {
         vNext = cell(sheet, level, after);
         vWay = cell(motion, level, number % pages);
         vNextWay = cell(motion, level, after % pages);
       }
+      #endif
       float turnedCos = cos(fit.z), turnedSin = sin(fit.z);
       vTurn = 0.5 * vec4(turnedCos * fit.x, turnedSin * fit.x, -turnedSin * fit.y, turnedCos * fit.y);
       vMore = vec4(more.y, more.z, share, float(level));
     }
+    #endif
     gl_Position.xy += offset * 2.0 / pixels * gl_Position.w;
     if (-view.z < 0.02 || vLight.a <= 0.0) gl_Position = vec4(0.0, 0.0, 2.0, 1.0);
   }`
@@ -123,17 +135,16 @@ export const FRAGMENT = /* glsl */ `
   uniform float deep; // whether there are any whose depth is read here
   uniform vec2 range; // the camera's near and far, metres
   flat varying int vId;
-  flat varying vec4 vLight, vShape, vHere, vNext, vWay, vNextWay, vTurn, vMore, vAxes;
-  flat varying vec2 vMiddle;
+  flat varying vec4 vLight, vShape;
+  varying vec2 vAt;
 
-  // between four texels by hand: drivers read between texels with few bits, which shows at the edges of what is cut out
+  #ifdef PICTURES
+  flat varying vec4 vHere, vTurn, vMore, vSettings;
+  #ifdef PAGES
+  flat varying vec4 vNext, vWay, vNextWay;
+  #endif
   vec4 texel(vec4 cell, vec2 uv) {
-    vec2 at = cell.xy + vec2(uv.x, 1.0 - uv.y) * cell.zw - 0.5;
-    ivec2 p = ivec2(floor(at));
-    vec2 f = at - vec2(p);
-    return mix(
-      mix(texelFetch(atlas, p, 0), texelFetch(atlas, p + ivec2(1, 0), 0), f.x),
-      mix(texelFetch(atlas, p + ivec2(0, 1), 0), texelFetch(atlas, p + ivec2(1, 1), 0), f.x), f.y);
+    return texture(atlas, (cell.xy + vec2(uv.x, 1.0 - uv.y) * cell.zw) / vec2(textureSize(atlas, 0)));
   }
   vec4 read(vec4 cell, vec2 uv, float edges) {
     if (edges < 0.5) { if (any(lessThan(uv, vec2(0.0))) || any(greaterThan(uv, vec2(1.0)))) return vec4(0.0); }
@@ -150,26 +161,28 @@ export const FRAGMENT = /* glsl */ `
   const vec3 LUMINANCE = vec3(0.2126, 0.7152, 0.0722);
 
   vec4 pictured(vec2 at) {
-    int look = int(number(vId, 1).w + 0.5);
-    vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2), d = looked(look, 3);
-    float edges = c.z;
+    float edges = vSettings.x;
     vec2 uv = vec2(0.5) + vMore.xy + vec2(dot(at, vTurn.xy), dot(at, vTurn.zw));
-    vec4 p;
-    if (vMore.z <= 0.0) p = read(vHere, uv, edges);
-    else {
-      vec2 back = vec2(0.0), on = vec2(0.0);
-      if (a.w >= 0.0) {
-        back = (read(vWay, uv, 1.0).xy - 0.5) * 2.0 * vMore.z * d.x;
-        on = (read(vNextWay, uv, 1.0).xy - 0.5) * 2.0 * (1.0 - vMore.z) * d.x;
-      }
-      p = mix(read(vHere, uv + vec2(-back.x, back.y), edges), read(vNext, uv + vec2(on.x, -on.y), edges), vMore.z);
+    #ifdef PAGES
+    vec2 back = vec2(0.0), on = vec2(0.0);
+    #ifdef MOTION
+    if (vSettings.y >= 0.0) {
+      back = (read(vWay, uv, 1.0).xy - 0.5) * 2.0 * vMore.z * vSettings.y;
+      on = (read(vNextWay, uv, 1.0).xy - 0.5) * 2.0 * (1.0 - vMore.z) * vSettings.y;
     }
-    if (halfTexels <= 2) return p.a <= 0.0 ? vec4(0.0) : vec4(p.rgb * vLight.rgb, p.a) * vLight.a;
+    #endif
+    vec4 p = read(vHere, uv + vec2(-back.x, back.y), edges);
+    if (vMore.z > 0.0) p = mix(p, read(vNext, uv + vec2(on.x, -on.y), edges), vMore.z);
+    #else
+    vec4 p = read(vHere, uv, edges);
+    #endif
+    #ifndef EXTRAS
+    return vec4(p.rgb * vLight.rgb, p.a) * vLight.a;
+    #else
     vec4 fit = halfNumber(vId, 2), cut = halfNumber(vId, 3);
     int level = int(vMore.w);
-    if (b.y >= 0.0 && fit.w > 0.0) p = mix(p, read(cell(int(b.y), level), uv, edges), fit.w);
-    if (p.a <= 0.0) return vec4(0.0);
-    float bright = dot(p.rgb, LUMINANCE) / p.a;
+    if (vSettings.w >= 0.0 && fit.w > 0.0) p = mix(p, read(cell(int(vSettings.w), level), uv, edges), fit.w);
+    float bright = dot(p.rgb, LUMINANCE) / max(p.a, 0.001); // what covers less than can be told still shines
     vec3 light = p.rgb * vLight.rgb;
     float covers = p.a;
     if (cut.w > 0.0) {
@@ -179,7 +192,7 @@ export const FRAGMENT = /* glsl */ `
     }
     if (cut.x > 0.0) {
       float value = covers;
-      if (b.x >= 0.0) value = dot(read(cell(int(b.x), level), uv, edges < 0.5 ? 2.0 : edges).rgb, LUMINANCE);
+      if (vSettings.z >= 0.0) value = dot(read(cell(int(vSettings.z), level), uv, edges < 0.5 ? 2.0 : edges).rgb, LUMINANCE);
       float soft = max(cut.y, 0.001);
       float over = value - (cut.x * (1.0 + soft) - soft);
       float left = clamp(over / soft, 0.0, 1.0);
@@ -189,24 +202,37 @@ export const FRAGMENT = /* glsl */ `
       covers *= left;
     }
     return vec4(light, covers) * vLight.a;
+    #endif
   }
+
+  #endif
 
   void main() {
     vec4 made;
-    vec2 from = gl_FragCoord.xy - vMiddle;
-    vec2 at = vec2(dot(from, vAxes.xy), dot(from, vAxes.zw));
+    #ifdef PICTURES
+    #ifdef DISCS
     if (vShape.x < 0.5) {
-      float square = dot(at, at);
+    #endif
+    #endif
+    #ifdef DISCS
+      float square = dot(vAt, vAt);
       if (square >= 1.0) discard;
       float edge = max(sqrt(square) - vShape.y, 0.0) / (1.0 - vShape.y);
       float k = 1.0 - edge * edge;
       float a = vLight.a * k * k;
       made = vec4(vLight.rgb * a, a);
+    #endif
+    #ifdef PICTURES
+    #ifdef DISCS
     } else {
-      if (max(abs(at.x), abs(at.y)) > 1.0) discard;
-      made = pictured(at);
-      if (made.a <= 0.0) discard;
+    #endif
+      if (max(abs(vAt.x), abs(vAt.y)) > 1.0) discard;
+      made = pictured(vAt);
+      if (made.a <= 0.0 && made.r + made.g + made.b <= 0.0) discard;
+    #ifdef DISCS
     }
+    #endif
+    #endif
     if (deep > 0.5) {
       float z = texelFetch(before, ivec2(gl_FragCoord.xy), 0).x * 2.0 - 1.0;
       float away = 2.0 * range.x * range.y / (range.y + range.x - z * (range.y - range.x)) - vShape.w;
