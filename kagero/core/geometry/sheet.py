@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from ..errors import GeometryProblem
-from .picture import LUMINANCE, Picture
+from .picture import Picture
 
 Edges = Literal["end", "hold", "repeat", "mirror"]
 Cover = Literal["alpha", "brightness"]
@@ -33,7 +33,7 @@ class Sheet:
 def sheet(pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Edges = "end", cover: Cover = "alpha") -> Sheet:
     """Return the sheet of some pictures, each a grid of `across` by `down` cells; the cells of the first stand before those of the second.
 
-    cover: whether a texel covers by its alpha, or by its luminance too (pictures that are dark where nothing is). edges: what stands beyond a
+    cover: whether a texel covers by its alpha, or by its brightest part too (pictures that are dark where nothing is). edges: what stands beyond a
     cell: nothing, its own edge, or what comes round. All cells are as large as those of the first picture. Raises GeometryProblem where a
     picture cannot be cut into such a grid.
     """
@@ -75,13 +75,10 @@ def _cut(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
         pixels = _halved(pixels.astype(np.float32)[None])[0]
     pixels = pixels.astype(np.float32)
     alpha = pixels[:, :, 3:].copy()
-    if cover == "brightness":
-        light = np.clip(pixels[:, :, :3] @ LUMINANCE.astype(np.float32), 0, 1)[:, :, None]
-        # what is as bright as it can be at its own cover: black stays nothing, white stays white
-        colour = pixels[:, :, :3] / np.maximum(pixels[:, :, :3].max(axis=2, keepdims=True), 1e-6)
-        alpha, pixels = alpha * light, np.concatenate([colour, alpha], axis=2)
-    h, w = pixels.shape[0] // down, pixels.shape[1] // across
     flat = np.concatenate([pixels[:, :, :3] * alpha, alpha], axis=2)
+    if cover == "brightness":  # what shines covers as much as its brightest part does: black is nothing, white is all there
+        flat[:, :, 3] = np.clip(flat[:, :, :3].max(axis=2), 0, 1)
+    h, w = pixels.shape[0] // down, pixels.shape[1] // across
     return flat.reshape(down, h, across, w, 4).swapaxes(1, 2).reshape(down * across, h, w, 4)
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from ..document import Effect
 from ..errors import GeometryProblem
 from ..geometry import Picture
@@ -91,7 +93,9 @@ def _new(key: str, look: Any, stage: Stage, seconds: float) -> LookSheets:
 
 
 def _motion(picture: Picture, across: int, down: int) -> Sheet:
-    return sheet([picture], across, down, "hold")
+    """Return the sheet of a motion: numbers, so that an alpha means nothing in it."""
+    whole = np.concatenate([picture.pixels[..., :3], np.ones_like(picture.pixels[..., :1])], axis=2)
+    return sheet([Picture(whole)], across, down, "hold")
 
 
 def layers(effect: Effect, looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:

@@ -1,0 +1,278 @@
+"""Pictures on particles: sheets, pages, motion, cut-outs, tones, and how they meet what lies behind, against their definitions and SciPy."""
+
+from __future__ import annotations
+
+import itertools
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.ndimage import map_coordinates
+
+from demo.parts import STRAIGHT, response, row
+from kagero.core.document import read_effect
+from kagero.core.errors import GeometryProblem
+from kagero.core.geometry import Picture
+from kagero.core.geometry.patterns import PATTERNS, Made, pattern
+from kagero.core.geometry.sheet import Sheet, sheet
+from kagero.core.geometry.stock import NAMES, stock
+from kagero.core.kernels import drawing as d
+from kagero.core.kernels.tiling import tiling_noise
+from kagero.core.picture.items import joined
+from kagero.core.workflows import Playing, render_frame
+from tests.making import document, emitter, playing
+
+F32 = np.float32
+
+
+def flat(colour: tuple[float, ...], side: int = 8) -> Picture:
+    return Picture(np.broadcast_to(np.array(colour, F32), (side, side, 4)).copy())
+
+
+def drawn(sheets: list[Sheet], size: int = 64, half: float = 32.0, turn: float = 0.0, look: dict[int, int] | None = None, behind: tuple[float, ...] = (0, 0, 0, 0),
+          nearest: float | None = None, reach: float = 0.0, **traits: float | tuple[float, ...]) -> np.ndarray:  # fmt: skip
+    """Return the picture of one particle in the middle, whose look has the sheets in the order of `drawing`'s columns."""
+    items = d.blank_items(1, d.PICTURE)
+    items.place[:], items.light[:], items.traits[:, d.TILES : d.TILES + 2] = (size / 2 + 0.3, size / 2 - 0.4, 3.0), 1, 1
+    items.axes[:] = (half * np.cos(turn), -half * np.sin(turn), -half * np.sin(turn), -half * np.cos(turn))
+    items.looks[0, d.SHEET], items.reach[0] = 0, reach
+    for column, value in (look or {}).items():
+        items.looks[0, column] = value
+    for name, value in traits.items():
+        at, values = getattr(d, name), np.atleast_1d(np.asarray(value, F32))
+        items.traits[0, at : at + len(values)] = values
+    picture = np.empty((size, size, 4), F32)
+    picture[:] = behind
+    d.paint(picture, items, np.arange(1), joined(sheets), None if nearest is None else np.full((size, size), nearest))
+    return picture
+
+
+def middle(picture: np.ndarray) -> np.ndarray:
+    return picture[len(picture) // 2, len(picture) // 2]
+
+
+class Sheets(unittest.TestCase):
+    def test_levels_are_means_and_rims_what_reading_at_an_edge_meets(self):
+        rng = np.random.default_rng(3)
+        pixels = rng.uniform(0, 1, (8, 16, 4)).astype(F32)
+        times_alpha = np.concatenate([pixels[..., :3] * pixels[..., 3:], pixels[..., 3:]], axis=2)
+        for edges in ("end", "hold", "repeat", "mirror"):
+            made = sheet([Picture(pixels)], 2, 1, edges)
+            self.assertEqual((made.cells, made.across, made.aspect), (2, 2, 1.0))
+            for level, (x, y, w, h) in enumerate(made.plates.astype(int)):
+                k = 2**level
+                for cell in (0, 1):
+                    wanted = times_alpha[:, cell * 8 : cell * 8 + 8].reshape(h, k, w, k, 4).mean(axis=(1, 3))
+                    left = x + cell * (w + 2)
+                    np.testing.assert_allclose(made.texels[y + 1 : y + 1 + h, left + 1 : left + 1 + w], wanted, atol=1e-6)
+                    beyond = {"end": np.zeros_like(wanted[:, 0]), "repeat": wanted[:, -1]}.get(edges, wanted[:, 0])
+                    np.testing.assert_allclose(made.texels[y + 1 : y + 1 + h, left], beyond, atol=1e-6)
+
+    def test_what_cannot_be_cut_into_its_grid_is_said_with_its_numbers(self):
+        with self.assertRaises(GeometryProblem) as caught:
+            sheet([flat((1, 1, 1, 1), 10)], 3, 2)
+        self.assertIn("10 x 10 pixels cannot be cut into 3 x 2", caught.exception.findings[0].message)
+
+    def test_brightness_covers_as_much_as_the_brightest_part_says(self):
+        made = sheet([flat((0.25, 0.5, 0.0, 1.0))], cover="brightness")
+        np.testing.assert_allclose(made.texels[1:9, 1:9], np.broadcast_to([0.25, 0.5, 0, 0.5], (8, 8, 4)), atol=1e-6)
+
+    @given(st.floats(0.3, 3.0), st.floats(-3, 3))
+    def test_a_particle_is_read_between_texels_as_scipy_reads(self, scale, turn):
+        made = sheet([Picture(np.random.default_rng(1).uniform(0, 1, (32, 32, 4)).astype(F32))])
+        half = 16 * scale
+        got = drawn([made], 128, half, turn)
+        y, x = np.mgrid[0:128, 0:128] + 0.5
+        x, y = x - 64.3, y - 63.6
+        a, b = (x * np.cos(turn) - y * np.sin(turn)) / half, (-x * np.sin(turn) - y * np.cos(turn)) / half
+        level = max(int(np.floor(np.log2(1 / scale) + 1e-9)), 0)
+        px, py, w, h = made.plates[level]
+        at = [py + 0.5 + (1 - (b + 1) / 2) * h, px + 0.5 + (a + 1) / 2 * w]
+        wanted = np.stack([map_coordinates(made.texels[..., k], at, order=1) for k in range(4)], axis=2)
+        inside = (np.abs(a) < 0.99) & (np.abs(b) < 0.99)
+        np.testing.assert_allclose(got[inside], wanted[inside], atol=2e-4)
+        self.assertEqual(float(np.abs(got[(np.abs(a) > 1.01) | (np.abs(b) > 1.01)]).max(initial=0)), 0)
+
+
+class Pages(unittest.TestCase):
+    """A book of pictures: between two pages each is seen as much as is due."""
+
+    BOOK = Picture(np.concatenate([flat((k / 4, 0, 1 - k / 4, 1)).pixels for k in range(4)], axis=1))
+
+    @given(st.floats(0, 2.999))
+    def test_between_two_pages_is_between_their_colours(self, page):
+        got = middle(drawn([sheet([self.BOOK], 4)], look={d.PAGES: 4, d.FIRST: 0, d.LAST: 3}, PAGE=page))
+        np.testing.assert_allclose(got[:3], [page / 4, 0, 1 - page / 4], atol=1e-3)
+
+    def test_after_the_last_it_stays_or_begins_anew(self):
+        for repeats, wanted in ((0, 0.75), (1, 0.375)):
+            got = middle(drawn([sheet([self.BOOK], 4)], look={d.PAGES: 4, d.FIRST: 0, d.LAST: 3, d.REPEATS: repeats}, PAGE=3.5))
+            self.assertAlmostEqual(float(got[0]), wanted, places=5)
+
+    def test_pages_go_with_a_row_hold_or_repeat_and_stay_within_first_and_last(self):
+        def pages(share: float, **look):
+            made = {
+                "sprite": "picture",
+                "shelf": "puffs",
+                "size": row(0.2),
+                "opacity": row(1.0),
+                "colour": row([1.0, 1.0, 1.0]),
+                "page": row(share),
+                **look,
+            }
+            return float(playing(emitter(look=made)).show(5)[0].column("page")[0])
+
+        for share, look, wanted in ((0.0, {}, 0), (0.5, {}, 31.5), (1.0, {}, 63), (7.0, {}, 63), (1.25, {"after": "repeat"}, 16), (0.5, {"first": 9, "last": 16}, 11.5),
+                                    (0.999, {"blended": False}, 63), (0.26, {"blended": False, "first": 1, "last": 4}, 1)):  # fmt: skip
+            self.assertAlmostEqual(pages(share, **look), wanted, delta=2e-3)
+
+    @given(st.floats(0.05, 0.95))
+    def test_motion_moves_what_is_on_a_page_toward_where_it_is_on_the_next(self, share):
+        """The second page is the first, moved by a tenth of its width: in between it is once there, moved by as much as is due."""
+        side, moved, reach = 80, 8, 0.2
+        at = np.arange(side)
+        hill = lambda middle: np.exp(-(((at - middle) / 6) ** 2))
+        page = lambda middle: np.stack([np.outer(hill(40), hill(middle))] * 3 + [np.ones((side, side))], 2).astype(F32)
+        book = sheet([Picture(np.concatenate([page(36), page(36 + moved)], axis=1))], 2, edges="hold")
+        way = np.full((side, 2 * side, 4), 0.5, F32)
+        way[..., 3], way[..., 0] = 1, 0.5 + moved / side / 2 / reach
+        motion = sheet([Picture(way)], 2, edges="hold")
+        look = {d.MOTION: 1, d.PAGES: 2, d.FIRST: 0, d.LAST: 1, d.EDGES: d.HOLD}
+        got = drawn([book, motion], 80, 40.0, look=look, reach=reach, PAGE=share)
+        still = drawn([sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={d.EDGES: d.HOLD})
+        self.assertLess(float(np.abs(got - still)[4:-4, 4:-4].max()), 0.02)
+
+    def test_the_motion_that_ships_says_where_the_smoke_goes(self):
+        """Each page, moved as its motion says, is nearer to the next than moved the other way; the young ones than unmoved, before they wear thin."""
+        puffs = stock("puffs")
+        side = puffs.picture.size[0] // 8
+        cell = lambda picture, k: picture.pixels[k // 8 * side : (k // 8 + 1) * side, k % 8 * side : (k % 8 + 1) * side].astype(float)
+        rows, columns = np.mgrid[0:side, 0:side]
+        apart = []
+        for k in (5, 10, 20):
+            way = (cell(puffs.motion, k)[..., :2] - 0.5) * 2 * puffs.reach * side
+            now, then = cell(puffs.picture, k)[..., 3], cell(puffs.picture, k + 1)[..., 3]
+            moved, against = (map_coordinates(now, [rows - sign * way[..., 1], columns - sign * way[..., 0]], order=1) for sign in (1, -1))
+            apart.append([np.abs(each - then).mean() for each in (moved, now, against)])
+        self.assertLess(apart[0][0], apart[0][1] * 0.65)
+        for with_motion, _, against in apart:
+            self.assertLess(with_motion, against * 0.75)  # a motion that points the other way is found
+
+
+class Rows(unittest.TestCase):
+    """What rows do to a picture, in closed form."""
+
+    def test_beyond_an_edge_it_ends_holds_repeats_or_is_mirrored(self):
+        ramp = Picture(np.concatenate([np.repeat(np.linspace(0, 1, 64, dtype=F32)[None, :, None], 64, 0).repeat(3, 2), np.ones((64, 64, 1), F32)], 2))
+        at = lambda u: np.clip((u * 64 - 0.5) / 63, 0, 1)
+        for edges, name, wanted in ((d.END, "end", lambda u: np.where((u < 0) | (u > 1), 0, at(u))), (d.HOLD, "hold", at), (d.REPEAT, "repeat", lambda u: at(u % 1)),
+                                    (d.MIRROR, "mirror", lambda u: at(1 - np.abs(u % 2 - 1)))):  # fmt: skip
+            got = drawn([sheet([ramp], edges=name)], 64, 32.0, look={d.EDGES: edges}, TILES=(3.0, 1.0), OFFSET=(0.25, 0.0))[32, :, 0]
+            u = 0.75 + (np.arange(64) + 0.5 - 32.3) / 64 * 3
+            away = np.abs(u - np.round(u)) > 0.06  # where it jumps the rim is read
+            np.testing.assert_allclose(got[away], wanted(u)[away], atol=0.02, err_msg=name)
+
+    def test_a_tone_goes_from_dark_over_the_colour_to_bright(self):
+        for light, wanted in ((0.0, (0.1, 0.0, 0.3)), (0.25, (0.55, 0.5, 0.65)), (0.5, (1, 1, 1)), (0.75, (1.5, 0.75, 0.5)), (1.0, (2.0, 0.5, 0.0))):
+            got = middle(drawn([sheet([flat((light, light, light, 1))])], TONED=1.0, DARK=(0.1, 0.0, 0.3), BRIGHT=(2.0, 0.5, 0.0)))
+            np.testing.assert_allclose(got[:3], wanted, atol=1e-4)
+
+    def test_a_cut_takes_all_from_nothing_to_everything_and_its_rim_glows_only_where_it_cuts(self):
+        noise = pattern("noise", 64, Made(3, 0.0, 0.5, 1), 2.0)
+        sheets = [sheet([flat((0.5, 0.5, 0.5, 1), 64)], edges="repeat"), sheet([noise], edges="repeat")]
+        look = {d.CUTTER: 1, d.EDGES: d.REPEAT}
+        left = [float(drawn(sheets, look=look, CUT=(share, 0.1, 0.0))[..., 3].sum()) for share in np.linspace(0, 1, 11)]
+        whole = float(drawn(sheets, look=look)[..., 3].sum())
+        self.assertEqual(left[0], whole)
+        self.assertEqual(left[-1], 0)
+        self.assertTrue(all(a >= b for a, b in itertools.pairwise(left)))
+        shone = drawn(sheets, look=look, CUT=(0.5, 0.1, 0.1), RIM_COLOUR=(9.0, 3.0, 0.0)) - drawn(sheets, look=look, CUT=(0.5, 0.1, 0.0))
+        self.assertGreater(float(shone[..., 0].max()), 1)
+        np.testing.assert_allclose(shone[..., 0], 3 * shone[..., 1], atol=1e-4)
+        self.assertGreater(float((shone[..., 0] == 0).mean()), 0.4)
+
+    colours = st.tuples(*[st.floats(0, 1)] * 3)
+
+    @given(colours, st.floats(0.01, 1), colours)
+    def test_screen_and_multiply_are_those_of_compositing_level_1(self, colour, alpha, behind):
+        """W3C Compositing and Blending Level 1, section 10: screen is B + S - B S, multiply B S, mixed in by the source's alpha."""
+        source, back = np.array(colour), np.array(behind)
+        for blend, mixed in ((d.SCREENS, back + source * alpha - back * source * alpha), (d.MULTIPLIES, back * (1 - alpha) + back * source * alpha)):
+            got = middle(drawn([sheet([flat((*colour, alpha))])], look={d.BLEND: blend}, behind=(*behind, 1)))
+            np.testing.assert_allclose(got[:3], mixed, atol=1e-4)
+
+    @given(st.floats(0.01, 2), st.floats(-0.5, 3))
+    def test_it_fades_into_what_it_cuts_over_the_metres_it_is_told(self, soft, before):
+        got = middle(drawn([sheet([flat((1, 1, 1, 1))])], nearest=3.0 + before, SOFT=soft))
+        self.assertAlmostEqual(float(got[3]), min(max(before / soft, 0), 1), places=4)
+
+
+class MadePictures(unittest.TestCase):
+    @given(st.integers(1, 12), st.floats(0, 4), st.integers(0, 50))
+    def test_noise_comes_round_at_its_period(self, period, z, seed):
+        x, y = np.random.default_rng(seed).uniform(0, period, (2, 40)).astype(F32)
+        x, y = np.round(x * 64) / 64, np.round(y * 64) / 64  # so that a period more is exact
+        here = tiling_noise(x, y, z, period, 3, 0.5, seed)
+        for dx, dy in ((period, 0), (0, period), (-period, period)):
+            np.testing.assert_allclose(tiling_noise(x + dx, y + dy, z, period, 3, 0.5, seed), here, atol=1e-5)
+
+    def test_patterns_tile_and_are_within_black_and_white(self):
+        for name in PATTERNS:
+            pixels = pattern(name, 64, Made(4, 0.3, 0.5, 2), 1.5).pixels[..., 0]
+            self.assertTrue(0 <= pixels.min() < pixels.max() <= 1, name)
+            if name not in ("gradient", "glow"):
+                inner = np.abs(np.diff(pixels, axis=1)).max()
+                self.assertLessEqual(float(np.abs(pixels[:, 0] - pixels[:, -1]).max()), inner * 1.05 + 1e-6, name)
+
+    def test_pictures_that_ship_are_whole(self):
+        """Each covers something, nothing of it is cut off at its edges, and its colours are within black and white."""
+        for name in NAMES:
+            of = stock(name)
+            pixels = of.picture.pixels
+            side = (pixels.shape[0] // of.down, pixels.shape[1] // of.across)
+            cells = pixels.reshape(of.down, side[0], of.across, side[1], 4).swapaxes(1, 2).reshape(-1, *side, 4)
+            alpha = cells[..., 3]
+            self.assertGreater(float(alpha.max()), 0.5, name)
+            edges = np.concatenate([alpha[:, 0], alpha[:, -1], alpha[:, :, 0], alpha[:, :, -1]], axis=1)
+            self.assertLess(float(edges.max()), 0.03, name)
+            self.assertTrue(np.isfinite(pixels).all() and pixels.min() >= 0 and pixels.max() <= 1, name)
+
+    def test_one_drives_births_masks_and_sources_and_seethes_with_the_clip(self):
+        noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(4.0), "contrast": row(3.0),
+                 "evolution": row(1.0, response("seethes", "clip_time", STRAIGHT, input=(0, 1), output=(0, 1), shape="linear"))}  # fmt: skip
+        born = emitter(births__rate=row(400.0), births__place={"kind": "prop", "prop": "noise", "on": "surface", "density": {"picture": "noise"}},
+                       births__launch__speed=row(0.0),
+                       look__opacity=row(1.0, response("seen", {"kind": "picture", "prop": "noise", "at": "near", "part": "luminance"}, STRAIGHT, read="once", shape="linear")))  # fmt: skip
+        made = Playing(read_effect({**document(born), "props": [noise]}))
+        early, late = made.stage.picture_at("noise", 0.0), made.stage.picture_at("noise", 0.5)
+        self.assertGreater(float(np.abs(early.pixels - late.pixels).mean()), 0.02)
+        shown = made.show(25)[0]
+        # born where it is bright: the brightness there is more than that of the picture as a whole
+        self.assertGreater(float(shown.column("opacity").mean()), float(made.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05)
+        steady = Playing(read_effect({**document(emitter()), "props": [{**noise, "evolution": row(2.0)}]}))
+        self.assertIs(steady.stage.picture_at("noise", 0.0), steady.stage.picture_at("noise", 0.9))
+
+
+class StandIn(unittest.TestCase):
+    def test_a_picture_that_is_gone_is_said_and_the_disc_stands_in(self):
+        lost = {"kind": "picture", "uid": "lost", "name": "lost", "files": [{"content": "0" * 32, "name": "lost.png"}]}
+        look = {"sprite": "picture", "pictures": ["lost"], "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        made = Playing(read_effect({**document(emitter(look=look)), "props": [lost]}))
+        layer = made.layers(10)[0]
+        self.assertIn("not here", layer.problem)
+        soft = {"sprite": "soft_disc", "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        disc = Playing(read_effect(document(emitter(look=soft))))
+        np.testing.assert_allclose(render_frame(made, 10, 160, 120), render_frame(disc, 10, 160, 120), atol=1e-6)
+
+    def test_an_edit_of_a_look_steps_nothing(self):
+        from kagero.core.simulation import FrameStore
+
+        store = FrameStore()
+        look = {"sprite": "picture", "shelf": "petal", "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        first = Playing(read_effect(document(emitter(look=look))), store)
+        first.show(20)
+        before = [run.address for run in first.runs]
+        for change in ({"shelf": "puffs", "page": row(0.4)}, {"cut": row(0.3)}, {"blend": "screen"}, {"tiles_across": row(3.0), "edges": "repeat"}):
+            again = Playing(read_effect(document(emitter(look={**look, **change}))), store)
+            self.assertEqual([run.address for run in again.runs], before)
