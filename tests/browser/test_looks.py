@@ -128,7 +128,7 @@ class Looks(BrowserCase):
             page = self.page
             page.set_viewport_size({"width": 1024, "height": 768})
             page.goto(f"{self.live_server_url}/effects/{effect.pk}/dials")
-            page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+            page.wait_for_function("() => window.kageroStage?.complete && window.kageroStage.pictured", timeout=60_000)
             page.wait_for_timeout(200)
             shown = page.evaluate("window.kageroStage.picture()")
             size = (shown["width"], shown["height"])
@@ -154,3 +154,35 @@ class Looks(BrowserCase):
 
             for fault in (changed(larger), changed(fainter), changed(green), np.roll(core, 1, axis=1), np.full_like(core, core[0, 0])):
                 self.assertFalse(alike(fault, stage))
+
+    def test_from_nothing_to_smoke_from_a_book_of_pictures(self):
+        """An empty effect, drawn as a picture, puffs from the shelf, their pages over life: seven moves; undone, the disc is back."""
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="New effect", exact=True).click()
+        page.get_by_role("button", name=re.compile("^Empty")).first.click()
+        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        self.settle()
+
+        def choose(what: str, option: str) -> None:
+            page.get_by_label(what, exact=True).and_(page.locator("select")).select_option(label=option)
+            self.saved()
+
+        before = self.colours()
+        choose("Drawn as", "Picture")
+        choose("From the shelf", "puffs of smoke")
+        self.settle()
+        page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
+        self.assertGreater(np.abs(self.colours() - before).max(), 30)
+        self.drive("Through the pages", "life")
+        page.get_by_label("Show what else there is to say of the picture").click()
+        self.assertTrue(page.get_by_text("After the last page").is_visible())
+        self.assertEqual(page.get_by_role("note").count(), 0)
+        for _ in range(3):
+            page.keyboard.press("Control+z")
+        self.settle()
+        self.assertLess(np.abs(self.colours() - before).max(), 3)
+
+    def colours(self) -> np.ndarray:
+        shown = self.page.evaluate("window.kageroStage.picture()")
+        return np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[..., :3].astype(float)

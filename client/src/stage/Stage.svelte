@@ -295,7 +295,7 @@
       else draft.drag(path, made)
     }
     made.ondraw = () => (ring = made.pickedAt())
-    if (!second) expose(made, player)
+    if (!second) expose(made, player, sheets)
     const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
     observer.observe(frame)
     scene = made

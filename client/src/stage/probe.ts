@@ -2,6 +2,7 @@
 import type { Player } from '../effect/player.svelte'
 import { traffic } from '../wire/api'
 import type { StageScene } from './scene'
+import type { Sheets } from './sheets.svelte'
 
 export type StageProbe = {
   readonly pictures: number
@@ -9,6 +10,8 @@ export type StageProbe = {
   readonly complete: boolean
   readonly answered: boolean
   readonly quiet: boolean
+  /** Whether all looks are drawn with the pictures they ask for. */
+  readonly pictured: boolean
   mean: StageScene['mean']
   picture: StageScene['picture']
   timed: StageScene['timed']
@@ -21,7 +24,7 @@ declare global {
   }
 }
 
-export function expose(scene: StageScene, player: Player): void {
+export function expose(scene: StageScene, player: Player, sheets: Sheets): void {
   window.kageroStage = {
     get pictures() {
       return scene.drawn
@@ -37,6 +40,9 @@ export function expose(scene: StageScene, player: Player): void {
     },
     get quiet() {
       return player.clipComplete && traffic.pending === 0
+    },
+    get pictured() {
+      return player.shown?.emitters.every((each) => !each.sheets || !!sheets.of(each.sheets)) ?? false
     },
     mean: (...area) => scene.mean(...area),
     picture: () => scene.picture(),
