@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
-from ...rows.model import SAID, WHETHER, Driven, Part, Setting, Uid, new_rows
+from ...rows.model import WHETHER, Driven, Part, Setting, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
@@ -50,8 +50,6 @@ class LookPart(Part):
     columns: ClassVar[tuple[Column, ...]] = ()
 
     sprite: str
-    uid: Uid = "look"
-    visible: Annotated[bool, SAID] = True
     blend: Annotated[
         Literal["over", "add", "between", "screen", "multiply"],
         Setting(
