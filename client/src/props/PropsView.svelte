@@ -38,7 +38,9 @@
   }
   function add(event: Event) {
     const anchor = event.currentTarget
-    const others = catalog.layout.addable.filter((offer) => !offer.group.startsWith('mask'))
+    const others = catalog.layout.addable.filter(
+      (offer) => !offer.group.startsWith('mask') && !offer.group.startsWith('pictures'),
+    )
     const menu = (shapes: boolean) =>
       others
         .filter((offer) => (offer.group === 'shapes') === shapes)
@@ -48,6 +50,7 @@
       null,
       ...menu(false),
       null,
+      { label: 'Made picture…', act: () => addPicture(anchor) },
       { label: 'Mask…', act: () => addMask(anchor) },
       {
         label: 'Paste the copied prop',
@@ -71,6 +74,20 @@
         },
       },
     ])
+  }
+  function addPicture(anchor: EventTarget | null) {
+    overlay.openList(
+      anchor,
+      'Add a picture',
+      catalog.layout.addable
+        .filter((offer) => offer.group.startsWith('pictures'))
+        .map((offer) => ({
+          label: offer.label,
+          group: offer.group.replace('pictures ', ''),
+          help: offer.help,
+          act: () => addProp(draft, newProp(draft.document, offer)),
+        })),
+    )
   }
   function addMask(anchor: EventTarget | null) {
     overlay.openList(
