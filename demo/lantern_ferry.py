@@ -156,10 +156,10 @@ def petal_rain() -> dict[str, Any]:
                 "look": {
                     "sprite": "picture", "shelf": "petal", "blend": "over", "wide": flutter("petals-flutter", 0.8, 0.18),
                     "size": row(
-                        0.17,
+                        0.16,
                         response("petals-size-grown", grown, [(0, 0), (0.6, 0.35), (1, 1)], output=(0.25, 1), read="once"),
                     ),
-                    "opacity": row(1.0, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
+                    "opacity": row(0.9, response("petals-opacity-life", "life", [(0, 0), (0.08, 1), (0.85, 1), (1, 0)])),
                     "colour": row(
                         [0.9, 0.5, 0.55],
                         gradient("petals-colour-tint", "draw:petals-tint", [(0, (0.86, 0.42, 0.47)), (0.6, (0.94, 0.68, 0.68)), (1, (0.98, 0.9, 0.86))], read="once"),

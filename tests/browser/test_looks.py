@@ -66,13 +66,13 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
     "picture": [
         ("puffs", "over", -0.6, {"shelf": "puffs", "page": spread("puffs-page", LUCK, 0, 1), "toned": row(0.7), "dark": row([0.1, 0.0, 0.2]),
                                  "size": spread("puffs-size", LEAN, 0.1, 0.7)}),
-        ("petals", "between", -0.2, {"shelf": "petal", "wide": spread("petals-wide", LUCK, 0.3, 1), "tall": row(1.2)}),
+        ("petals", "between", -0.2, {"shelf": "petal", "order": "birth", "wide": spread("petals-wide", LUCK, 0.3, 1), "tall": row(1.2)}),
         ("tiles", "over", 0.2, {"shelf": "tile", "edges": "repeat", "tiles_across": spread("tiles-u", LUCK, 1, 3), "tiles_down": row(2.0),
                                 "turned": spread("tiles-turned", LEAN, 0, 2), "offset_across": row(0.3)}),
         ("ash", "over", 0.6, {"shelf": "scrap", "cut": spread("ash-cut", LUCK, 0, 0.9), "cut_by": "noise", "rim": row(0.15), "edges": "end",
                               "mixed": "noise", "mix": row(0.3)}),
-        ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness"}),
-        ("shade", "multiply", 0.4, {"shelf": "disc"}),
+        ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
+        ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
     ],
 }  # fmt: skip
 
@@ -175,7 +175,7 @@ class Looks(BrowserCase):
         page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
         self.assertGreater(np.abs(self.colours() - before).max(), 30)
         self.drive("Through the pages", "life")
-        page.get_by_label("Show what else there is to say of the picture").click()
+        page.get_by_label("Show more of the look").click()
         self.assertTrue(page.get_by_text("After the last page").is_visible())
         self.assertEqual(page.get_by_role("note").count(), 0)
         for _ in range(3):

@@ -362,6 +362,7 @@ class Views(MappingCase):
 class Copying(MappingCase):
     def test_responses_sentences_and_emitters_go_to_other_rows_and_effects(self):
         page = self.open()
+        page.set_viewport_size({"width": 1280, "height": 940})  # what is dragged and where it goes are in sight together
         page.locator("[data-response=embers-size-life]").click()
         page.keyboard.press("Control+c")
         page.wait_for_function("() => JSON.parse(localStorage.getItem('kagero.piece'))?.kind === 'responses'")

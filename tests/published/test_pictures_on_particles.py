@@ -20,6 +20,7 @@ from kagero.core.geometry.stock import NAMES, stock
 from kagero.core.kernels import drawing as d
 from kagero.core.kernels.tiling import tiling_noise
 from kagero.core.picture.items import joined
+from kagero.core.picture.render import drawing_order
 from kagero.core.workflows import Playing, render_frame
 from tests.making import document, emitter, playing
 
@@ -252,6 +253,24 @@ class MadePictures(unittest.TestCase):
         self.assertGreater(float(shown.column("opacity").mean()), float(made.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05)
         steady = Playing(read_effect({**document(emitter()), "props": [{**noise, "evolution": row(2.0)}]}))
         self.assertIs(steady.stage.picture_at("noise", 0.0), steady.stage.picture_at("noise", 0.9))
+
+
+class Order(unittest.TestCase):
+    def test_by_distance_or_birth_before_or_behind_as_brute_force_says(self):
+        look = {"sprite": "soft_disc", "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
+        kinds = [("plain", {}), ("late", {"order": "birth"}), ("front", {"stands": "before"}), ("back", {"stands": "behind", "order": "birth"})]
+        made = Playing(read_effect(document(*(emitter(uid, look={**look, **more}) for uid, more in kinds))))
+        layers = made.layers(25)
+        depth = made.viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), 64, 64)[2]
+        wanted, at = [], 0
+        for layer, (_, more) in zip(layers, kinds, strict=True):
+            here = depth[at : at + len(layer.shown)]
+            for i, (away, age) in enumerate(zip(here, layer.shown.population.age, strict=True)):
+                together = more.get("order") == "birth"
+                rank = {"behind": 0, "before": 2}.get(more.get("stands", ""), 1)
+                wanted.append((rank, -(here.mean() if together else away), -age if together else 0, at + i))
+            at += len(layer.shown)
+        self.assertEqual(drawing_order(layers, depth).tolist(), [each[-1] for each in sorted(wanted)])
 
 
 class StandIn(unittest.TestCase):

@@ -19,7 +19,7 @@
   <PlainRow
     label="Drawn as"
     help={part.help}
-    opens={more.length ? 'what else there is to say of the picture' : undefined}
+    opens={more.length ? 'more of the look' : undefined}
     {open}
     onopen={() => (open = !open)}
   >

@@ -14,6 +14,7 @@ import { RAMP_STOPS } from './ramp'
 const LOOKS: Record<string, StageLook> = { soft_disc: softDisc, picture }
 const EDGES = ['end', 'hold', 'repeat', 'mirror']
 const BLENDS = ['over', 'screen', 'multiply']
+const STANDS = ['depth', 'before', 'behind']
 const half = three.DataUtils.toHalfFloat
 
 /** The ramp in half floats: 256 steps of red, green, blue. */
@@ -273,17 +274,50 @@ export class ParticleLayer {
     }
   }
 
+  /** Those in order of birth stand together where the middle of them is: they come in that order. */
+  private together(): void {
+    let from = 0
+    for (const part of this.parts) {
+      if (part.drawing?.order === 'birth') {
+        let sum = 0
+        for (let i = from; i < from + part.count; i++) sum += this.depth[i]
+        this.depth.fill(sum / Math.max(part.count, 1), from, from + part.count)
+      }
+      from += part.count
+    }
+  }
+  /** Those that are to stand behind others come first, those before them last; else nothing changes. */
+  private ranked(): void {
+    const ranks = this.parts.map((part) => Math.max(STANDS.indexOf(String(part.drawing?.stands)), 0))
+    if (!ranks.some((rank) => rank > 0)) return
+    const ends: number[] = []
+    this.parts.reduce((sum, part, i) => (ends[i] = sum + part.count), 0)
+    const { order, total } = this
+    const rankOf = new Uint8Array(total)
+    ranks.forEach((rank, i) => rankOf.fill(rank, ends[i] - this.parts[i].count, ends[i]))
+    const sorted = order.slice(0, total)
+    let to = 0
+    for (const rank of [STANDS.indexOf('behind'), 0, STANDS.indexOf('before')])
+      for (let i = 0; i < total; i++) if (rankOf[sorted[i]] === rank) order[to++] = sorted[i]
+  }
+
   /** Order the particles from back to front, as a camera stands, and draw them so. */
   sort(camera: three.Camera): void {
     const { total, order, depth, floats, index, parts } = this
     const geometry = this.mesh.geometry
     geometry.clearGroups()
     if (!geometry.index || !total) return
-    if (this.shading || parts.some(hides) || parts.some((part) => blendOf(part) > 0)) {
+    if (
+      this.shading ||
+      parts.some(hides) ||
+      parts.some((part) => blendOf(part) > 0 || part.drawing?.stands !== 'depth')
+    ) {
       const m = camera.matrixWorldInverse.elements
       for (let i = 0, f = 0; i < total; i++, f += FLOATS)
         depth[i] = m[2] * floats[f] + m[6] * floats[f + 1] + m[10] * floats[f + 2]
+      if (!this.shading) this.together()
       backToFront(depth, order, total)
+      if (!this.shading) this.ranked()
     } else for (let i = 0; i < total; i++) order[i] = i
     for (let i = 0, to = 0; i < total; i++, to += 6) {
       const first = order[i] * 4

@@ -9,10 +9,12 @@ from .dust import DUST
 from .empty import EMPTY
 from .on_a_mesh import ON_A_MESH
 from .parts import Beginning
+from .rain import RAIN
+from .smoke import SMOKE
 from .sparks import SPARKS
 from .words import WORDS
 
-BEGINNINGS: dict[str, Beginning] = {each.key: each for each in (EMPTY, SPARKS, DUST, BURST, ON_A_MESH, WORDS)}
+BEGINNINGS: dict[str, Beginning] = {each.key: each for each in (EMPTY, SPARKS, SMOKE, RAIN, DUST, BURST, ON_A_MESH, WORDS)}
 
 
 def begin(key: str) -> Effect:

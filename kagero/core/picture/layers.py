@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from ..document import Effect
 from ..errors import GeometryProblem
 from ..geometry import Picture
 from ..geometry.sheet import Sheet, sheet
@@ -52,7 +51,7 @@ class Layer:
 _sheets = PROCESS.shelf("sheets", 0.6)
 
 
-def look_sheets(effect: Effect, look: Any, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
+def look_sheets(look: Any, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
     """Return the sheets of a look at a clip time, or None and why there are none; of a look that draws no pictures None and nothing."""
     if not getattr(look, "shelf", None):
         return None, ""
@@ -98,6 +97,6 @@ def _motion(picture: Picture, across: int, down: int) -> Sheet:
     return sheet([Picture(whole)], across, down, "hold")
 
 
-def layers(effect: Effect, looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:
+def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:
     """Return the layers of looks at a clip time; shown: the particles of each."""
-    return [Layer(part, *look_sheets(effect, look, stage, seconds)) for look, part in zip(looks, shown, strict=True)]
+    return [Layer(part, *look_sheets(look, stage, seconds)) for look, part in zip(looks, shown, strict=True)]

@@ -57,6 +57,25 @@ def _paint(solid: Solid, viewpoint: Viewpoint, picture: np.ndarray, depth: np.nd
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit)  # fmt: skip
 
 
+RANKS = {"behind": 0, "depth": 1, "before": 2}
+
+
+def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
+    """Return the order in which the particles of layers are painted, one layer after the other: those behind others, those by their distance, those
+    before others; the further first, of layers in order of birth the older first, all of these where the middle of them is."""
+    rank, away, age = np.empty(len(depth)), depth.astype(np.float64), np.zeros(len(depth))
+    at = 0
+    for layer in layers:
+        here = slice(at, at + len(layer.shown))
+        at = here.stop
+        drawing = layer.shown.plan.drawing
+        rank[here] = RANKS[drawing["stands"]]
+        if drawing["order"] == "birth":
+            away[here] = depth[here].mean()
+            age[here] = layer.shown.population.age
+    return np.lexsort((-age, -away, rank))
+
+
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
            ground: Sequence[float] | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
@@ -77,6 +96,6 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
         return picture
     x, y, depth, focal = viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), width, height)
     items, sheets = items_of(layers, x, y, depth, focal / np.maximum(depth, NEAR))
-    order = np.argsort(-depth, kind="stable")
+    order = drawing_order(layers, depth)
     paint(picture, items, order[depth[order] > NEAR], sheets, nearest)
     return picture

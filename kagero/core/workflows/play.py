@@ -143,7 +143,7 @@ class Playing:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with."""
         shown = self.show(number, stopped)
         seen = [i for i, emitter in enumerate(self.effect.emitters) if emitter.visible]
-        return layers(self.effect, [self.effect.emitters[i].look for i in seen], [shown[i] for i in seen], self.stage, self.plan.seconds(number))
+        return layers([self.effect.emitters[i].look for i in seen], [shown[i] for i in seen], self.stage, self.plan.seconds(number))
 
     def particles(self, number: int, stopped: Callable[[], None] = never) -> FrameParticles:
         """Return all particles of all emitters at a frame, as caches hold them."""

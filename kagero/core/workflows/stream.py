@@ -111,7 +111,7 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, population, seconds)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
-            sheets, problem = look_sheets(playing.effect, emitter.look, self.stage, seconds)
+            sheets, problem = look_sheets(emitter.look, self.stage, seconds)
             if sheets is not None:
                 entry["sheets"] = short_key(sheets.key)
             elif problem:
@@ -206,9 +206,7 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
-        arrays[f"portrait.{i}"] = life_portrait(
-            playing.looks[i], known, profile, across, look_sheets(playing.effect, emitter.look, playing.stage, 0.0)[0]
-        )
+        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile, across, look_sheets(emitter.look, playing.stage, 0.0)[0])
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 

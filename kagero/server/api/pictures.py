@@ -33,7 +33,7 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
     for look in playing.drawn_looks():
-        made, _ = look_sheets(playing.effect, look, playing.stage, seconds)
+        made, _ = look_sheets(look, playing.stage, seconds)
         if made is None or short_key(made.key) in known:
             continue
         known.add(short_key(made.key))

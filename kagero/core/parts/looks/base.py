@@ -58,6 +58,22 @@ class LookPart(Part):
             choices=(("over", "laid over"), ("add", "adding light"), ("between", "between them"), ("screen", "screened"), ("multiply", "multiplied")),
         ),
     ] = "over"
+    stands: Annotated[
+        Literal["depth", "before", "behind"],
+        Setting(
+            "Stands",
+            "By distance, of all looks together; or all of this one before or behind the others. Props hide it all the same.",
+            choices=(("depth", "by distance"), ("before", "before others"), ("behind", "behind others")),
+        ),
+    ] = "depth"
+    order: Annotated[
+        Literal["depth", "birth"],
+        Setting(
+            "Among themselves",
+            "Which of these is drawn over another: the nearer one, or the one born later; then they stand together where the middle of them is.",
+            choices=(("depth", "nearer over further"), ("birth", "younger over older")),
+        ),
+    ] = "depth"
     added: Annotated[
         NumberRow,
         Driven(
@@ -132,7 +148,7 @@ class LookPart(Part):
 
     def drawn_by(self) -> dict[str, Any]:
         """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
-        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend}
+        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend, "stands": self.stands, "order": self.order}
 
 
 LOOKS = OpenUnion("look", LookPart, "sprite")
