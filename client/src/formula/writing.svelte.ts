@@ -62,7 +62,11 @@ export class Writing {
     const names = this.names()
     if (names !== this.known) {
       this.known = names
-      if (this.answer?.problems.length) void this.check()
+      if (this.answer?.problems.length) {
+        // what was put aside as a draft since a name was missing runs as soon as there is one
+        if (source.draft && source.draft === this.text) this.changed = true
+        void this.check()
+      }
     }
     if (this.changed) return
     const there = source.draft || source.text

@@ -69,6 +69,19 @@ describe('a formula while it is written', () => {
     expect([effect.source.text, effect.source.draft]).toEqual(['2 + 1', ''])
   })
 
+  it('runs what was put aside for a name as soon as there is one, however long that took', async () => {
+    const { effect, writing } = begin()
+    check.mockImplementationOnce(async () => wrong)
+    writing.type('2 * pen')
+    await vi.advanceTimersByTimeAsync(CHECK_MS + COMMIT_MS)
+    expect([effect.source.text, effect.source.draft]).toEqual(['1', '2 * pen'])
+    effect.document = { ...(effect.document as object), dials: [{ name: 'pen' }] }
+    writing.type('2 * pen')
+    writing.follow()
+    await vi.advanceTimersByTimeAsync(CHECK_MS + COMMIT_MS)
+    expect([effect.source.text, effect.source.draft, effect.edits.at(-1)]).toEqual(['2 * pen', '', 'Write it'])
+  })
+
   it('takes nothing from an answer that a newer text has overtaken', async () => {
     const { effect, writing } = begin()
     let late: (answer: FormulaAnswer) => void = () => {}
