@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -78,6 +79,7 @@ def _glow(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
     return np.clip(1 - away, 0, 1) ** (1 + of.roughness)
 
 
+PatternName = Literal["noise", "cells", "cracks", "checks", "stripes", "gradient", "glow"]
 PATTERNS: dict[str, tuple[str, Callable[[np.ndarray, np.ndarray, Made], np.ndarray]]] = {
     "noise": ("noise", _noise), "cells": ("cells", _cells), "cracks": ("cracks", _cracks), "checks": ("checks", _checks),
     "stripes": ("stripes", _stripes), "gradient": ("gradient", _gradient), "glow": ("glow", _glow),

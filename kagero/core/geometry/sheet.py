@@ -59,7 +59,7 @@ def sheet(pictures: Sequence[Picture], across: int = 1, down: int = 1, edges: Ed
         cells = _halved(cells)
     wide = pages[0].shape[1]
     texels = np.concatenate([np.pad(page, ((0, 0), (0, wide - page.shape[1]), (0, 0))) for page in pages])
-    return Sheet(np.ascontiguousarray(texels), np.array(plates, np.float32), columns, rows and len(cut) * across * down, aspect)
+    return Sheet(np.ascontiguousarray(texels), np.array(plates, np.float32), columns, len(cells), aspect)
 
 
 def _cut(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
@@ -70,15 +70,13 @@ def _cut(picture: Picture, across: int, down: int, cover: Cover) -> np.ndarray:
             f"A picture of {width} x {height} pixels cannot be cut into {across} x {down} equal pictures.", where="across",
             remedy="Give how many it holds side by side and one below the other.",
         )  # fmt: skip
-    pixels = picture.pixels
-    while pixels.shape[0] * pixels.shape[1] > 4 * MOST_TEXELS and not (pixels.shape[0] % (2 * down) or pixels.shape[1] % (2 * across)):
-        pixels = _halved(pixels.astype(np.float32)[None])[0]
-    pixels = pixels.astype(np.float32)
-    alpha = pixels[:, :, 3:].copy()
-    flat = np.concatenate([pixels[:, :, :3] * alpha, alpha], axis=2)
+    pixels = picture.pixels.astype(np.float32)
+    flat = np.concatenate([pixels[:, :, :3] * pixels[:, :, 3:], pixels[:, :, 3:]], axis=2)
+    while flat.shape[0] * flat.shape[1] > 4 * MOST_TEXELS and not (flat.shape[0] % (2 * down) or flat.shape[1] % (2 * across)):
+        flat = _halved(flat[None])[0]
     if cover == "brightness":  # what shines covers as much as its brightest part does: black is nothing, white is all there
         flat[:, :, 3] = np.clip(flat[:, :, :3].max(axis=2), 0, 1)
-    h, w = pixels.shape[0] // down, pixels.shape[1] // across
+    h, w = flat.shape[0] // down, flat.shape[1] // across
     return flat.reshape(down, h, across, w, 4).swapaxes(1, 2).reshape(down * across, h, w, 4)
 
 

@@ -16,7 +16,6 @@ DISC, PICTURE = 0, 1
 COVERS, SCREENS, MULTIPLIES = 0, 1, 2  # how colours meet what lies behind
 END, HOLD, REPEAT, MIRROR = 0, 1, 2, 3
 FAST = {"contract", "arcp", "nsz"}
-# the functions below are inlined into one without counted references: counting those of every array at every pixel took two thirds of the time
 LEAST = 0.75  # pixels: nothing is drawn thinner than twice this; it is as much fainter
 # traits of an item: how much it hides of its opacity, over how many metres it fades into what it cuts, and what its kind needs
 COVER, SOFT, HARD, PAGE, TILES, OFFSET, TURNED, CUT, RIM_COLOUR, MIX, TONED, DARK, BRIGHT, TRAITS = 0, 1, 2, 2, 3, 5, 7, 8, 11, 14, 15, 16, 19, 22
@@ -168,6 +167,7 @@ def _after(cell, pages, first, last, repeats):
     return base + after
 
 
+# what is inlined here counts no references to arrays: counting them at every pixel took two thirds of the time
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..geometry.sheet import LEVELS, Sheet
 from ..kernels.drawing import (
+    BLEND,
     COLUMNS,
     COVER,
     COVERS,
@@ -22,10 +23,12 @@ from ..kernels.drawing import (
     LAST,
     LEAST,
     MIRROR,
+    MULTIPLIES,
     PAGES,
     PICTURE,
     REPEAT,
     REPEATS,
+    SCREENS,
     SHEET,
     SOFT,
     TILES,
@@ -88,7 +91,7 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
     """Return a layer's row of the table of looks; its sheets are added to those there are."""
     row = np.full(COLUMNS, -1, np.int32)
     drawing = layer.shown.plan.drawing
-    row[KIND], row[1] = module.KIND, {"screen": 1, "multiply": 2}.get(drawing.get("blend", ""), COVERS)
+    row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES}.get(drawing["blend"], COVERS)
     if module.KIND == PICTURE and layer.sheets is not None:
         for column, each in enumerate(layer.sheets.all, SHEET):
             if each is not None:

@@ -2,9 +2,8 @@
  * How a look is drawn on the stage: a namesake of its module in kagero/core/parts/looks and kagero/core/picture. Its columns go into a float and
  * a half texture, so many texels a particle (`FLOATS`, `HALVES`), from which one shader draws all looks, in order of depth.
  *
- * slots: where each of its columns stands, `f` or `h`, and which number there; kind: its number in the table of looks. vertex: statements that give
- * `along` and `across`, half of its length and half of its width in metres. Texel 0 of the floats is always x, y, z, size; of the halves red, green, blue,
- * opacity, then cover, rotation, and two of its own.
+ * slots: where each of its columns stands, `f` or `h`, and which number there; kind: its number in the table of looks. The floats begin with x, y, z
+ * and size, the halves with red, green, blue and opacity, then cover, rotation, and two of its own.
  */
 export type Slot = { column: string; width: number; at: readonly ['f' | 'h', number]; fallback: number }
 export type StageLook = { kind: number; slots: readonly Slot[] }

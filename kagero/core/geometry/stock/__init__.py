@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from importlib import import_module
+from typing import Literal, get_args
 
 from ...memory import PROCESS
 from ..picture import Picture
 
-NAMES = ("puffs", "petal", "feather", "spark", "glint", "drop", "ripple", "scrap", "disc", "tile")
+StockName = Literal["puffs", "petal", "feather", "spark", "glint", "drop", "ripple", "scrap", "disc", "tile"]
+NAMES: tuple[StockName, ...] = get_args(StockName)
 
 
 @dataclass(frozen=True)
@@ -35,3 +37,8 @@ def words(name: str) -> tuple[str, str]:
     """Return its label and what it is good for."""
     module = import_module(f"{__name__}.{name}")
     return module.LABEL, module.HELP
+
+
+def pages(name: str) -> int:
+    """Return how many pages it has, without drawing it; more than one have a picture of their motion too."""
+    return getattr(import_module(f"{__name__}.{name}"), "PAGES", 1)

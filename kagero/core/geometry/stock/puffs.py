@@ -16,7 +16,7 @@ from .canvas import step
 
 LABEL, HELP = "puffs of smoke", "64 pictures of one puff's life, with motion: few particles look like much smoke."
 SIDE, ACROSS = 128, 8
-FRAMES = ACROSS * ACROSS
+PAGES = ACROSS * ACROSS
 REACH = 0.04  # of a cell's width, until the next picture, at full red or green
 
 
@@ -25,8 +25,8 @@ def draw() -> StockPicture:
     x, y = np.meshgrid(at, -at)
     source = np.stack([x, y])  # where the smoke at each place was at the beginning
     cells, ways = [], []
-    for frame in range(FRAMES):
-        t = frame / (FRAMES - 1)
+    for frame in range(PAGES):
+        t = frame / (PAGES - 1)
         flow = _flow(x, y, t)
         cells.append(_seen(source, x, y, t))
         ways.append(flow)
@@ -65,5 +65,5 @@ def _seen(source: np.ndarray, x: np.ndarray, y: np.ndarray, t: float) -> np.ndar
 
 
 def _sheet(cells: list[np.ndarray]) -> Picture:
-    rows = [np.concatenate(cells[i : i + ACROSS], axis=1) for i in range(0, FRAMES, ACROSS)]
+    rows = [np.concatenate(cells[i : i + ACROSS], axis=1) for i in range(0, PAGES, ACROSS)]
     return Picture(np.concatenate(rows).astype(np.float32))

@@ -39,6 +39,13 @@ class Column:
         return tuple(self.parts or "xyzw"[: self.width]) if self.width > 1 else ()
 
 
+# what all looks give, the first four in this order in files
+DRAWN = (
+    Column("size", 1, "<f4", METRES),
+    Column("colour", 3, "<f2", PLAIN, 1.0, stored="color", parts="rgb"),
+    Column("opacity", 1, "<f2", PERCENT, 1.0),
+    Column("rotation", 1, "<f2", DEGREES, state="rotation"),
+)
 COVER = Column("cover", 1, "<f2", PERCENT, 1.0)
 SOFT = Column("soft", 1, "<f2", METRES, 0.0)
 

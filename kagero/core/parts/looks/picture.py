@@ -7,13 +7,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...geometry.stock import NAMES, words
+from ...geometry.stock import NAMES, StockName, words
+from ...geometry.stock import pages as stock_pages
 from ...rows.model import WHETHER, Driven, Refers, Setting, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, SOFT, Column, LookPart
+from .base import COVER, DRAWN, SOFT, Column, LookPart
 
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
@@ -28,10 +29,7 @@ class PictureLook(LookPart):
     label = "Picture"
     help = "A picture on each particle: one, one of several, or page after page of a book of pictures."
     columns = (
-        Column("size", 1, "<f4", METRES),
-        Column("colour", 3, "<f2", PLAIN, 1.0, stored="color", parts="rgb"),
-        Column("opacity", 1, "<f2", PERCENT, 1.0),
-        Column("rotation", 1, "<f2", DEGREES, state="rotation"),
+        *DRAWN,
         COVER,
         SOFT,
         Column("wide", 1, "<f2", PLAIN, 1.0),
@@ -50,7 +48,7 @@ class PictureLook(LookPart):
 
     sprite: Literal["picture"] = "picture"
     shelf: Annotated[
-        Literal["puffs", "petal", "feather", "spark", "glint", "drop", "ripple", "scrap", "disc", "tile"],
+        StockName,
         Setting(
             "From the shelf",
             "A picture that ships; used where no picture of the effect is chosen.",
@@ -189,8 +187,8 @@ class PictureLook(LookPart):
         return differs(getattr(self, row), _DEFAULTS[row])
 
     def unused(self) -> frozenset[str]:
-        off = {"which"} if len(self.pictures) < 2 else {"shelf"} if self.pictures else set()
-        off |= {"shelf"} if self.pictures else {"across", "down", "motion"}
+        off = {"shelf"} if self.pictures else {"across", "down", "motion"}
+        off |= {"which"} if len(self.pictures) < 2 else set()
         if self.pages() <= 1:
             off |= {"page", "after", "blended", "first", "last", "motion"}
         off |= set() if self.motion else {"reach"}
@@ -202,7 +200,7 @@ class PictureLook(LookPart):
 
     def pages(self) -> int:
         """Return how many pages one of its pictures has."""
-        return 64 if not self.pictures and self.shelf == "puffs" else self.across * self.down if self.pictures else 1
+        return self.across * self.down if self.pictures else stock_pages(self.shelf)
 
     def span(self) -> tuple[int, int]:
         """Return its first and last page, counted from 0."""
@@ -249,7 +247,7 @@ class PictureLook(LookPart):
         first, last = self.span()
         return {
             **super().drawn_by(), "pages": self.pages(), "first": first, "last": last, "repeats": self.after == "repeat", "edges": self.edges,
-            "moved": bool(self.motion) or (not self.pictures and self.shelf == "puffs"),
+            "moved": self.motion is not None if self.pictures else self.pages() > 1,
         }  # fmt: skip
 
 

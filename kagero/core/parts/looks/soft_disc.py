@@ -8,8 +8,8 @@ from ...formula import Values
 from ...rows.model import WHETHER, Driven
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
-from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, SOFT, Column, LookPart
+from ...rows.units import METRES, PERCENT, PLAIN
+from .base import COVER, DRAWN, SOFT, Column, LookPart
 
 
 class SoftDisc(LookPart):
@@ -18,10 +18,7 @@ class SoftDisc(LookPart):
     label = "Disc"
     help = "A disc that is full in the middle and goes out toward its edge, softly or at once."
     columns = (
-        Column("size", 1, "<f4", METRES),
-        Column("colour", 3, "<f2", PLAIN, 1.0, stored="color", parts="rgb"),
-        Column("opacity", 1, "<f2", PERCENT, 1.0),
-        Column("rotation", 1, "<f2", DEGREES, state="rotation"),
+        *DRAWN,
         Column("stretch", 1, "<f2", PLAIN, 1.0),
         Column("hardness", 1, "<f2", PERCENT, 0.0),
         COVER,

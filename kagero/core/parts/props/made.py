@@ -8,8 +8,8 @@ import numpy as np
 from pydantic import Field
 
 from ...geometry import Brought, Mesh, Path
-from ...geometry.patterns import PATTERNS, Made, pattern
-from ...geometry.stock import NAMES, stock, words
+from ...geometry.patterns import PATTERNS, Made, PatternName, pattern
+from ...geometry.stock import NAMES, StockName, stock, words
 from ...memory import PROCESS
 from ...rows.model import CONTENT, Driven, Setting
 from ...rows.responses import NumberRow, number
@@ -33,25 +33,7 @@ class MadePicture(StandingProp):
 
     kind: Literal["made"] = "made"
     pattern: Annotated[
-        Literal[
-            "noise",
-            "cells",
-            "cracks",
-            "checks",
-            "stripes",
-            "gradient",
-            "glow",
-            "puffs",
-            "petal",
-            "feather",
-            "spark",
-            "glint",
-            "drop",
-            "ripple",
-            "scrap",
-            "disc",
-            "tile",
-        ],
+        Literal[PatternName, StockName],
         SHAPED,
         CONTENT,
         Setting(
