@@ -86,7 +86,7 @@ class SameBytes(unittest.TestCase):
         plan = made.plan.emitters[0]
         inputs = frame_inputs(frame.population, 1.6)
         step_inputs = {**inputs, "middle": 1.58, "dt": np.full(len(frame.population), 0.04, np.float32)}
-        for program, given_ in ((plan.step, step_inputs), (plan.look, inputs), (plan.probe.program, inputs)):
+        for program, given_ in ((plan.step, step_inputs), (plan.looks[0].program, inputs), (plan.probe.program, inputs)):
             whole = prepare(program).run(plan.values, given_, len(frame.population))
             for block in (1, 7, 64, 100):
                 parts = prepare(program).run(plan.values, given_, len(frame.population), block=block)

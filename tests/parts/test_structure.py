@@ -84,7 +84,7 @@ def programs(effect: Effect) -> dict[str, list[Program]]:
     for thing in (*effect.emitters, *effect.props):
         scope = Scope(thing, effect)
         fresh = compiling._compile_prop(scope) if scope.owner[0] == "prop" else compiling._compile(scope)
-        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, fresh.look, fresh.probe.program]
+        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program]
         made[structure_key(effect, thing)] = [(part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts]
     return made
 

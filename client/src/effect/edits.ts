@@ -375,6 +375,17 @@ export function mutePart(effect: OpenEffect, part: PartSpec): void {
     )
 }
 
+/** Draw a look, or not. */
+export function muteLook(effect: OpenEffect, part: PartSpec): void {
+  const path = resolve(effect.owner, part.path)
+  if (path)
+    effect.edit(
+      `${part.muted ? 'Draw' : 'Do not draw'} the ${part.label.toLowerCase()}`,
+      effect.inEmitter([...path, 'muted']),
+      !part.muted,
+    )
+}
+
 /** Let only this push or ride of its list act; where it already is the only one, all of them again. */
 export function onlyPart(effect: OpenEffect, part: PartSpec): void {
   const { within, at, list } = standsIn(effect, part)!

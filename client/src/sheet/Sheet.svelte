@@ -196,7 +196,9 @@
                   inner
                 />{/if}
             {/each}
-          {:else if item.part === 'look'}<LookRow />
+          {:else if item.part === 'look' || item.part.startsWith('also.')}
+            {@const laid = part(item.part)}
+            {#if laid}<LookRow part={laid} rows={item.part === 'look' ? [] : rowsOfPart(item.part)} hidden={off} />{/if}
           {:else if item.part === 'thinning'}
             <ThinningRow />
             {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}

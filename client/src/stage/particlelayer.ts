@@ -5,9 +5,11 @@ import type { LookSheets } from '../wire/arrays'
 import { Atlas, floatTexture } from './atlas'
 import { backToFront } from './depthsort'
 import { FEW_HALVES, FLOATS, HALVES, type StageLook } from './looks/look'
+import { partsOf, type DrawnPart } from './layers'
 import { picture } from './looks/picture'
 import { DATA_WIDTH, FRAGMENT, TABLE_WIDTH, VERTEX } from './looks/shaders'
 import { softDisc } from './looks/soft_disc'
+import { joins, strand } from './looks/strand'
 import { RAMP_STOPS } from './ramp'
 
 /** By the names of their modules in the core; another that gives a disc's columns is drawn as one. */
@@ -30,13 +32,21 @@ const RAMP = (() => {
 })()
 
 /** Whether any of an emitter's particles may hide something: those that only add light need no order. */
-const hides = (part: DrawnEmitter) => !!part.columns.cover || (part.defaults?.cover ?? 1) > 0
-const blendOf = (part: DrawnEmitter) => Math.max(BLENDS.indexOf(String(part.drawing?.blend)), 0)
+const hides = (part: DrawnPart) => !!part.columns.cover || (part.defaults.cover ?? 1) > 0
+const blendOf = (part: DrawnPart) => Math.max(BLENDS.indexOf(String(part.drawing.blend)), 0)
+/** The look of a part; the disc stands in for pictures and lines that are not here. */
+const lookOf = (part: DrawnPart, used: LookSheets | undefined): StageLook =>
+  part.joined
+    ? strand
+    : part.drawing.lines || (part.drawing.sprite === 'picture' && !used)
+      ? softDisc
+      : (LOOKS[String(part.drawing.sprite)] ?? softDisc)
 
 export class ParticleLayer {
   readonly mesh: three.Mesh<three.BufferGeometry, three.ShaderMaterial[]>
   readonly atlas = new Atlas()
-  private parts: DrawnEmitter[] = []
+  private emitters: readonly DrawnEmitter[] = []
+  private parts: DrawnPart[] = []
   private total = 0
   private capacity = 0
   private perParticle = FEW_HALVES
@@ -72,6 +82,7 @@ export class ParticleLayer {
         vertexShader: VERTEX,
         fragmentShader: FRAGMENT,
         uniforms: { ...this.uniforms, blending: { value: blending } },
+        side: three.DoubleSide, // pieces of lines are turned either way
         depthTest: false,
         depthWrite: false,
         transparent: true,
@@ -87,7 +98,7 @@ export class ParticleLayer {
     this.mesh.renderOrder = 1
   }
 
-  /** How many particles there are. */
+  /** How many particles and places of lines there are. */
   get count(): number {
     return this.total
   }
@@ -106,19 +117,19 @@ export class ParticleLayer {
 
   /** Show the particles of some emitters. sheets: what looks are drawn with, by key; range: what the colours of shades span. */
   show(
-    parts: DrawnEmitter[],
+    emitters: readonly DrawnEmitter[],
     sheets: (key: string) => LookSheets | undefined,
     range: readonly [number, number] | null,
   ): void {
+    this.emitters = emitters
+    const parts = partsOf(emitters, range !== null || this.dots > 0)
     this.parts = parts
     this.sheets = sheets
     this.range = range
     this.shading = range !== null
     this.total = parts.reduce((sum, part) => sum + part.count, 0)
     const used = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
-    const looks = parts.map((part, i) =>
-      part.drawing?.sprite === 'picture' && !used[i] ? softDisc : (LOOKS[String(part.drawing?.sprite)] ?? softDisc),
-    )
+    const looks = parts.map((part, i) => lookOf(part, used[i]))
     const wide = looks.some((look) =>
       look.slots.some(
         (slot) => slot.at[0] === 'h' && slot.at[1] >= FEW_HALVES && this.varies(parts, looks, look, slot.column),
@@ -132,10 +143,11 @@ export class ParticleLayer {
     }
     this.table(parts, looks, used)
     this.needs({
-      PICTURES: looks.includes(picture),
-      DISCS: !looks.includes(picture) || looks.some((look) => look !== picture) || this.dots > 0,
-      PAGES: parts.some((part) => !!part.columns.page && Number(part.drawing?.pages ?? 1) > 1),
-      MOTION: parts.some((part) => !!part.drawing?.moved),
+      PICTURES: looks.some((look, i) => look === picture || (look === strand && used[i])),
+      STRANDS: looks.includes(strand),
+      DISCS: looks.length === 0 || looks.includes(softDisc) || this.dots > 0,
+      PAGES: parts.some((part) => !!part.columns.page && Number(part.drawing.pages ?? 1) > 1),
+      MOTION: parts.some((part) => !!part.drawing.moved),
       EXTRAS: halves === HALVES,
     })
     if (!this.total) return
@@ -167,11 +179,13 @@ export class ParticleLayer {
 
   /** Write all particles once more, as for a new frame. */
   again(): void {
-    this.show(this.parts, this.sheets, this.range)
+    this.show(this.emitters, this.sheets, this.range)
   }
 
-  private varies(parts: DrawnEmitter[], looks: StageLook[], look: StageLook, column: string): boolean {
-    return parts.some((part, i) => looks[i] === look && column in part.columns)
+  private varies(parts: DrawnPart[], looks: StageLook[], look: StageLook, column: string): boolean {
+    return parts.some(
+      (part, i) => looks[i] === look && (column in part.columns || (column === 'across' && !!part.across)),
+    )
   }
 
   /** Have room for all of them. */
@@ -201,11 +215,12 @@ export class ParticleLayer {
   }
 
   /** Write what is the same for all particles of a look: kind, blending, its sheets, its pages, its edges, how far its motion goes. */
-  private table(parts: DrawnEmitter[], looks: StageLook[], used: (LookSheets | undefined)[]): void {
+  private table(parts: DrawnPart[], looks: StageLook[], used: (LookSheets | undefined)[]): void {
     const data = new Float32Array(Math.max(parts.length, 1) * TABLE_WIDTH * 4)
     parts.forEach((part, i) => {
-      const drawing = part.drawing ?? {}
-      const row = (place: number) => (used[i] && looks[i] === picture ? this.atlas.row(used[i].key, place) : -1)
+      const drawing = part.drawing
+      const row = (place: number) =>
+        used[i] && (looks[i] === picture || looks[i] === strand) ? this.atlas.row(used[i].key, place) : -1
       data.set(
         [
           ...[looks[i].kind, blendOf(part), row(0), row(1)],
@@ -213,10 +228,10 @@ export class ParticleLayer {
           ...[
             Number(drawing.last ?? 0),
             drawing.repeats ? 1 : 0,
-            Math.max(EDGES.indexOf(String(drawing.edges)), 0),
+            looks[i] === strand ? EDGES.indexOf('repeat') : Math.max(EDGES.indexOf(String(drawing.edges)), 0),
             used[i]?.aspect ?? 1,
           ],
-          ...[used[i]?.reach ?? 0, 0, 0, 0],
+          ...[used[i]?.reach ?? 0, part.across ? 1 : 0, 0, 0],
         ],
         i * TABLE_WIDTH * 4,
       )
@@ -227,7 +242,7 @@ export class ParticleLayer {
 
   /** Write an emitter's particles from one on. */
   private fill(
-    part: DrawnEmitter,
+    part: DrawnPart,
     look: StageLook,
     number: number,
     from: number,
@@ -246,8 +261,13 @@ export class ParticleLayer {
       const single = at[0] === 'f'
       if (!single && at[1] >= perParticle) continue
       const [target, every] = single ? [floats, FLOATS] : [halves, perParticle]
-      const given = part.columns[column]
-      const whole = part.defaults?.[column] ?? fallback
+      const given =
+        part.joined && column === 'joins'
+          ? joins(part.joined)
+          : column === 'across'
+            ? part.across
+            : part.columns[column]
+      const whole = part.defaults[column] ?? fallback
       let to = from * every + at[1]
       if (!given) {
         const same = single ? whole : half(whole)
@@ -278,7 +298,7 @@ export class ParticleLayer {
   private together(): void {
     let from = 0
     for (const part of this.parts) {
-      if (part.drawing?.order === 'birth') {
+      if (part.drawing.order === 'birth') {
         let sum = 0
         for (let i = from; i < from + part.count; i++) sum += this.depth[i]
         this.depth.fill(sum / Math.max(part.count, 1), from, from + part.count)
@@ -288,7 +308,7 @@ export class ParticleLayer {
   }
   /** Those that are to stand behind others come first, those before them last; else nothing changes. */
   private ranked(): void {
-    const ranks = this.parts.map((part) => Math.max(STANDS.indexOf(String(part.drawing?.stands)), 0))
+    const ranks = this.parts.map((part) => Math.max(STANDS.indexOf(String(part.drawing.stands)), 0))
     if (!ranks.some((rank) => rank > 0)) return
     const ends: number[] = []
     this.parts.reduce((sum, part, i) => (ends[i] = sum + part.count), 0)
@@ -301,6 +321,17 @@ export class ParticleLayer {
       for (let i = 0; i < total; i++) if (rankOf[sorted[i]] === rank) order[to++] = sorted[i]
   }
 
+  /** A piece of a line stands where its middle is. */
+  private pieces(): void {
+    let from = 0
+    const { depth } = this
+    for (const { count, joined } of this.parts) {
+      if (joined)
+        for (let i = 0; i < count; i++) if (joined[i]) depth[from + i] = (depth[from + i] + depth[from + i + 1]) / 2
+      from += count
+    }
+  }
+
   /** Order the particles from back to front, as a camera stands, and draw them so. */
   sort(camera: three.Camera): void {
     const { total, order, depth, floats, index, parts } = this
@@ -310,11 +341,12 @@ export class ParticleLayer {
     if (
       this.shading ||
       parts.some(hides) ||
-      parts.some((part) => blendOf(part) > 0 || part.drawing?.stands !== 'depth')
+      parts.some((part) => blendOf(part) > 0 || part.drawing.stands !== 'depth')
     ) {
       const m = camera.matrixWorldInverse.elements
       for (let i = 0, f = 0; i < total; i++, f += FLOATS)
         depth[i] = m[2] * floats[f] + m[6] * floats[f + 1] + m[10] * floats[f + 2]
+      this.pieces()
       if (!this.shading) this.together()
       backToFront(depth, order, total)
       if (!this.shading) this.ranked()

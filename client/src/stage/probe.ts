@@ -42,7 +42,7 @@ export function expose(scene: StageScene, player: Player, sheets: Sheets): void 
       return player.clipComplete && traffic.pending === 0
     },
     get pictured() {
-      return player.shown?.emitters.every((each) => !each.sheets || !!sheets.of(each.sheets)) ?? false
+      return player.shown?.emitters.every((each) => sheets.all(each.sheets)) ?? false
     },
     mean: (...area) => scene.mean(...area),
     picture: () => scene.picture(),

@@ -17,24 +17,31 @@ export class Sheets {
   /** Return what a look is drawn with. */
   of = (key: string): LookSheets | undefined => this.known.get(key)
 
+  /** Return whether all of some sheets are here. */
+  all = (keys: readonly string[] = []): boolean => keys.every((key) => !key || this.known.has(key))
+
   /** Return a packet that is drawn with what is here: where its own sheets are on their way, with those that its emitter had before. */
   ready(packet: FramePacket): FramePacket {
     let late = false
     const emitters = packet.emitters.map((emitter) => {
       if (!emitter.sheets) return emitter
-      if (this.known.has(emitter.sheets)) {
-        this.last.set(emitter.uid, emitter.sheets)
-        return emitter
-      }
-      late = true
-      return { ...emitter, sheets: this.last.get(emitter.uid) }
+      const sheets = emitter.sheets.map((key, n) => {
+        const place = `${emitter.uid} ${n}`
+        if (!key || this.known.has(key)) {
+          this.last.set(place, key)
+          return key
+        }
+        late = true
+        return this.last.get(place) ?? ''
+      })
+      return { ...emitter, sheets }
     })
     return late ? { ...packet, emitters } : packet
   }
 
   /** Fetch what a packet needs and is not here; one call at a time, and then for the newest packet. */
   async ask(document: Effect, packet: FramePacket): Promise<void> {
-    if (packet.emitters.every((each) => !each.sheets || this.known.has(each.sheets))) return
+    if (packet.emitters.every((each) => this.all(each.sheets))) return
     if (this.asking) {
       this.next = [document, packet]
       return

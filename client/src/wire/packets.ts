@@ -46,6 +46,21 @@ export type Fault = { row: string; count: number; key: string }
 /** A column of a look: 32-bit numbers, half floats as 16 bits each, or bytes. */
 export type Column = Float32Array | Uint16Array | Uint8Array
 
+/**
+ * An emitter's particles in one of its looks. drawing: what of the look is the same for all; first: its columns are those of the emitter; places: how many
+ * places the lines have that they are drawn along, -1 where they are spots; joined: whether each is joined to the next.
+ */
+export type DrawnLayer = {
+  drawing: Record<string, unknown>
+  defaults: Record<string, number>
+  first: boolean
+  places: number
+  columns?: Record<string, Column>
+  points?: Float32Array
+  joined?: Uint8Array
+  across?: Uint16Array
+}
+
 export type DrawnEmitter = {
   uid: string
   count: number
@@ -66,9 +81,9 @@ export type DrawnEmitter = {
   /** What the look gives, by column; of those left out, what they are for all (`defaults`). */
   columns: Record<string, Column>
   defaults?: Record<string, number>
-  /** What of its look is the same for all of them, and says how they are drawn; the key of the sheets of its pictures. */
-  drawing?: Record<string, unknown>
-  sheets?: string
+  /** The looks that it is drawn in; and the key of the sheets of each one's pictures, empty without. */
+  layers?: DrawnLayer[]
+  sheets?: string[]
   /** Why discs stand in for pictures that are not here. */
   stands_in?: string
   shades?: Float32Array
@@ -134,6 +149,11 @@ export function readPacket(buffer: ArrayBuffer): Packet {
       const emitter = emitters[index]
       emitter.columns ??= {}
       ;(emitter.columns as Record<string, unknown>)[rest[0]] = array
+    } else if (what === 'layer') {
+      const layer = (emitters[index].layers as DrawnLayer[])[Number(rest[0])]
+      const own = rest[1]
+      if (own === 'points' || own === 'joined' || own === 'across') layer[own] = array as never
+      else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array
     else if (what === 'shade') emitters[index].shades = array
     else if (what === 'gone') props[index].gone = new Uint8ClampedArray(buffer, array.byteOffset, array.length)
@@ -174,7 +194,7 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
     if (!emitter.columns && before?.look === emitter.look) {
       emitter.columns = before.columns
       emitter.defaults = before.defaults
-      emitter.drawing = before.drawing
+      emitter.layers = before.layers
       emitter.look_faults ??= before.look_faults
       if (emitter.count) emitter.unseen ??= before.unseen
     }
@@ -202,7 +222,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
       const other = b.emitters[i]
       const same =
         one.uid === other.uid &&
-        one.sheets === other.sheets &&
+        one.sheets?.join() === other.sheets?.join() &&
         one.position === other.position &&
         one.columns === other.columns
       return (

@@ -110,6 +110,8 @@ class Links:
         if source.kind == "formula":
             problems = self.check_formula(placed, source.text, read).problems
             return str(problems[0]) if problems else ""
+        if why := source.unfit(spec, read):
+            return str(why)
         if spec.stage == "emitter" and facts.per_particle:
             owner = "a prop" if spec.band == "props" else "the whole emitter"
             return f"{spec.label} belongs to {owner}; {name} exists only on a particle."

@@ -173,7 +173,7 @@ def renewed(thing: Any, new_uid: NewUid) -> Any:
 
 
 def _uids(thing: Any) -> Iterator[str]:
-    yield from (value for _, facts, value in walk(thing) if facts.name == "uid")
+    yield from (value for _, facts, value in walk(thing) if facts.name == "uid" and value)
 
 
 def _with_uids(thing: Any, uids: Mapping[str, str]) -> Any:

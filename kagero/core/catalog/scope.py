@@ -51,6 +51,8 @@ class Scope:
         self.pictured = [] if is_prop else [prop for prop in self.placed if prop.pictured]
         self.draws, self.own = thing.draws, thing.own
         self.has_parent = isinstance(thing, Emitter) and thing.births.place.parted
+        looks = [thing.look, *thing.also] if isinstance(thing, Emitter) else []
+        self.has_strands = any(look.strands for look in looks)
         self._formulas: dict[str, Formula] = {}
 
     def formula(self, text: str) -> Formula:
@@ -99,10 +101,12 @@ class Scope:
 
 
 def row_label(thing: Any, placed: PlacedRow) -> str:
-    """Return a row's name, with the name of the draw or own attribute that it belongs to."""
+    """Return a row's name, with what it belongs to: a draw, an own attribute, a further look."""
     head, _, rest = placed.address.partition(".")
     if head in ("draws", "own"):
         return f"{found(getattr(thing, head), rest.partition('.')[0]).name}: {placed.spec.label.lower()}"
+    if head == "also":
+        return f"{found(thing.also, rest.partition('.')[0]).label}: {placed.spec.label.lower()}"
     return placed.spec.label
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..parts.draws import DRAWS, DrawPart
 from ..parts.looks import LOOKS, LookPart
@@ -153,12 +153,20 @@ class Emitter(Part):
     target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look
+    also: list[Look] = Field(default=[], max_length=8, description="Further looks: each particle is drawn by all of them.")
     ending: Ending | None = None
     thinning: Thinning | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
     muted_sources: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
     sheet: Annotated[Shelf, SAID] = Field(default_factory=Shelf)
+
+    @field_validator("also")
+    @classmethod
+    def named(cls, looks: list[LookPart]) -> list[LookPart]:
+        if any(look.uid is None for look in looks):
+            raise ValueError("a further look has no uid, by which its rows are addressed")
+        return looks
 
     def unused(self) -> frozenset[str]:
         return frozenset() if self.births.place.prop_on() is not None else frozenset({"motion.grip"})

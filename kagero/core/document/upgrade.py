@@ -158,13 +158,18 @@ def _from_8(document: dict[str, Any]) -> dict[str, Any]:
     return document
 
 
+def _from_9(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 10 adds further looks and looks that are drawn along lines; all of it has defaults."""
+    return document
+
+
 def _dicts(value: Any) -> list[dict[str, Any]]:
     return [each for each in value if isinstance(each, dict)] if isinstance(value, list) else []
 
 
 # from version -> document of the next version
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8,
+    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8, 9: _from_9,
 }  # fmt: skip
 
 

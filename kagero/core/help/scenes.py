@@ -11,6 +11,7 @@ from ..catalog import Scope, check_effect
 from ..document import read_effect
 from ..parts.draws import DRAWS
 from ..parts.launches import LAUNCHES
+from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.places import PLACES
 from ..parts.props import PROPS
@@ -90,6 +91,15 @@ def candidates() -> Iterator[dict[str, Any]]:
     look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
     yield emitter(look={**look, "shelf": "puffs", "page": row(0.25), "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
     yield emitter(look={**look, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"})
+    yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
+    yield emitter(look=lined("ribbon"))
+    yield emitter(look=lined("streak"))
+    yield emitter(look=lined("streak", lies_along="direction", long_by="length"))
+
+
+def lined(tag: str, **more: Any) -> dict[str, Any]:
+    """Return a look that is drawn along lines."""
+    return {**LOOKS.kinds[tag].template(), "size": row(0.06), "colour": row([0.9, 0.5, 0.12]), **more}
 
 
 FADING, TO_PROP = {"fades": "power"}, {"swirl": {"by": "speed"}, "stream": {"path": "line"}, "spring": {"to": "point"}, "field": {"prop": "air"}}
@@ -184,7 +194,8 @@ def source_scene(kind: str) -> dict[str, Any] | None:
     }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
-    made = read_effect(with_other(emitter(births=on, **rides), dials=True))
+    look = lined("trail") if kind == "along" else emitter()["look"]
+    made = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
     scope = Scope(made.emitters[0], made)
     for listed in SOURCES.kinds[kind].listed(scope):
         one = SOURCES.kinds[kind].model_validate({**listed.source, **({"uid": "s"} if "uid" in listed.source else {})})
@@ -198,7 +209,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
             grows = curve("grows", driver, STRAIGHT, input=span, output=(0.2, 2.0), read=read)
             cooling = colours("cooling", source("life"), (0, HOT), (1, COLD))
             for shown in ({"colour": row([0.9, 0.5, 0.12], ramp)}, {"size": row(0.075, grows), "colour": row([0.9, 0.5, 0.12], cooling)}):
-                data = with_other(emitter(births=on, **rides, look={**emitter()["look"], **shown}), dials=True)
+                data = with_other(emitter(births=on, **rides, look={**look, **shown}), dials=True)
                 if not check_effect(read_effect(data)):
                     return data
     return None

@@ -12,13 +12,17 @@ import numpy as np
 from numba import njit
 
 F32 = np.float32
-DISC, PICTURE = 0, 1
+DISC, PICTURE, PIECE = 0, 1, 2
 COVERS, SCREENS, MULTIPLIES = 0, 1, 2  # how colours meet what lies behind
 END, HOLD, REPEAT, MIRROR = 0, 1, 2, 3
 FAST = {"contract", "arcp", "nsz"}
 LEAST = 0.75  # pixels: nothing is drawn thinner than twice this; it is as much fainter
 # traits of an item: how much it hides of its opacity, over how many metres it fades into what it cuts, and what its kind needs
 COVER, SOFT, HARD, PAGE, TILES, OFFSET, TURNED, CUT, RIM_COLOUR, MIX, TONED, DARK, BRIGHT, TRAITS = 0, 1, 2, 2, 3, 5, 7, 8, 11, 14, 15, 16, 19, 22
+# of a piece of a line, in place of what pictures need: half of the band's width at its far end, as a vector; colour and opacity there; where the
+# picture lies at both ends; half of the width at both, pixels; how far away its far end is, metres; whether it is the first or last of its line
+WIDE, LIGHT, LIES, HALVES, AWAY, ENDS = 3, 5, 9, 11, 13, 14
+FIRST_PIECE, LAST_PIECE = 1, 2
 # columns of the table of looks: `Sheets` by number, -1 for none
 KIND, BLEND, SHEET, MOTION, CUTTER, MIXED, PAGES, FIRST, LAST, REPEATS, EDGES, COLUMNS = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11
 WORTH_IT = 100_000  # pixels painted in all, from which on threads share them
@@ -41,7 +45,8 @@ NO_SHEETS = Sheets(np.zeros((1, 4), F32), np.zeros((1, 4), np.int64), np.zeros((
 @dataclass(frozen=True)
 class Items:
     """What is painted, in no order. place: x, y in pixels and how far away, metres, (n, 3); axes: half of its width to its right and half of its
-    height upward, pixels, (n, 4); light: linear colour and opacity, (n, 4); traits: (n, TRAITS); look: which row of `looks` each is drawn by, (n,)
+    height upward, pixels, (n, 4), of a piece of a line the way to its far end and half of its width; light: linear colour
+    and opacity, (n, 4); traits: (n, TRAITS); look: which row of `looks` each is drawn by, (n,)
     int32; looks: (L, COLUMNS) int32; reach: (L,) of a page's width that full motion goes."""
 
     place: np.ndarray
@@ -69,12 +74,14 @@ def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets =
     and up (docs/LOOKS.md).
     """
     height = picture.shape[0]
-    lively = (items.light[order, 3] > 0) & np.isfinite(items.axes[order]).all(axis=1)
-    order = order[lively].astype(np.int64)
-    half = np.abs(items.axes[order][:, 1::2]).sum(axis=1) + 1
+    pieces = items.looks[items.look[order], KIND] == PIECE
+    lively = (items.light[order, 3] > 0) | (pieces & (items.traits[order, LIGHT + 3] > 0))
+    lively &= np.isfinite(items.axes[order]).all(axis=1)
+    order, pieces = order[lively].astype(np.int64), pieces[lively]
+    half = np.abs(items.axes[order][:, 1::2]).sum(axis=1) + 1 + pieces * np.abs(items.traits[order, WIDE + 1])
     top, bottom = items.place[order, 1] - half, items.place[order, 1] + half
     shown = (bottom > 0) & (top < height)
-    order, top, bottom = order[shown], top[shown], bottom[shown]
+    order, pieces, top, bottom = order[shown], pieces[shown], top[shown], bottom[shown]
     if not len(order):
         return
     depth = np.ascontiguousarray(nearest, np.float64) if nearest is not None else np.empty((0, 0))
@@ -86,7 +93,7 @@ def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets =
                sheets.texels, sheets.info, sheets.plates, depth)  # fmt: skip
 
     spans = list(zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True))
-    wide, tall = (np.abs(items.axes[order][:, k::2]).sum(axis=1) * 2 for k in (0, 1))
+    wide, tall = (np.abs(items.axes[order][:, k::2]).sum(axis=1) * 2 + pieces * np.abs(items.traits[order, WIDE + k]) for k in (0, 1))
     if float((np.minimum(wide, picture.shape[1]) * np.minimum(tall, height)).sum()) < WORTH_IT or len(spans) < 2:
         for first, last in spans:
             band(first, last)
@@ -167,6 +174,48 @@ def _after(cell, pages, first, last, repeats):
     return base + after
 
 
+@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+def _meet(picture, y, x, red, green, blue, c, cover, blend):
+    """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind."""
+    if blend == COVERS:
+        hides = c * cover
+        keep = F32(1) - hides
+        picture[y, x, 0] = red + picture[y, x, 0] * keep
+        picture[y, x, 1] = green + picture[y, x, 1] * keep
+        picture[y, x, 2] = blue + picture[y, x, 2] * keep
+        picture[y, x, 3] = hides + picture[y, x, 3] * keep
+    elif blend == SCREENS:
+        picture[y, x, 0] = red + picture[y, x, 0] * (F32(1) - min(red, F32(1)))
+        picture[y, x, 1] = green + picture[y, x, 1] * (F32(1) - min(green, F32(1)))
+        picture[y, x, 2] = blue + picture[y, x, 2] * (F32(1) - min(blue, F32(1)))
+    else:
+        picture[y, x, 0] *= F32(1) - c + red
+        picture[y, x, 1] *= F32(1) - c + green
+        picture[y, x, 2] *= F32(1) - c + blue
+
+
+@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+def _profile(far, full):
+    """Return how much something covers so far from its middle, 0 to 1: all of it up to `full`, and from there out as (1 - q²)²."""
+    if full > 0:
+        far = max(far - full, F32(0)) / (F32(1) - full)
+    k = F32(1) - far * far
+    return k * k
+
+
+@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+def _along(qx, qy, wx, wy, nx, ny, mx, my):
+    """Return how far along a piece of a line a place is, 0 to 1: where the line from edge to edge that goes through it is between the first,
+    along (nx, ny), and the last, along (mx, my), and the middle goes along (wx, wy). qx, qy: the place from the first's middle."""
+    dx, dy = mx - nx, my - ny
+    a = wy * dx - wx * dy
+    b = (qx * dy - qy * dx) - (wx * ny - wy * nx)
+    c = qx * ny - qy * nx
+    root = math.sqrt(max(b * b - F32(4) * a * c, F32(0)))
+    below = b - root if b < 0 else b + root
+    return min(max(F32(-2) * c / below, F32(0)), F32(1)) if below != 0 else F32(0)
+
+
 # what is inlined here counts no references to arrays: counting them at every pixel took two thirds of the time
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
@@ -184,18 +233,66 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
         x, y, away = place[i, 0], place[i, 1], place[i, 2]
         ux, uy, vx, vy = axes[i, 0], axes[i, 1], axes[i, 2], axes[i, 3]
         reach_x, reach_y = abs(ux) + abs(vx), abs(uy) + abs(vy)
+        lk = which[i]
+        kind, blend, edges = looks[lk, KIND], looks[lk, BLEND], looks[lk, EDGES]
+        if kind == PIECE:
+            reach_x += abs(traits[i, WIDE])
+            reach_y += abs(traits[i, WIDE + 1])
         if x + reach_x < 0 or x - reach_x > width:
             continue
         x0, x1 = max(0, math.floor(x - reach_x)), min(width - 1, math.ceil(x + reach_x))
         y0, y1 = max(first, math.floor(y - reach_y)), min(last - 1, math.ceil(y + reach_y))
+        r0, g0, b0, opacity = light[i, 0], light[i, 1], light[i, 2], light[i, 3]
+        full, cover, soft = traits[i, HARD], traits[i, COVER], traits[i, SOFT]
+        if kind == PIECE:
+            mx, my = traits[i, WIDE], traits[i, WIDE + 1]
+            turn, turn_far = ux * vy - uy * vx, ux * my - uy * mx
+            first_side, last_side = F32(1) if turn >= 0 else F32(-1), F32(1) if turn_far >= 0 else F32(-1)
+            long = math.hypot(ux, uy)
+            if long == 0:
+                continue
+            dr, dg, db, da = traits[i, LIGHT] - r0, traits[i, LIGHT + 1] - g0, traits[i, LIGHT + 2] - b0, traits[i, LIGHT + 3] - opacity
+            u0, du, h0, dh = traits[i, LIES], traits[i, LIES + 1] - traits[i, LIES], traits[i, HALVES], traits[i, HALVES + 1] - traits[i, HALVES]
+            on, ends = traits[i, AWAY] - away, int(traits[i, ENDS])
+            sheet = looks[lk, SHEET]
+            here, start, width_ = (F32(0), F32(0), F32(0), F32(0)), 0, 0
+            if sheet >= 0:
+                level = _level(info, plates, sheet, du, F32(1), long, F32(2) * max(h0, h0 + dh))
+                here, start, width_ = _cell(info, plates, sheet, level, 0), info[sheet, 0], info[sheet, 1]
+            for py in range(y0, y1 + 1):
+                qy = F32(py) + F32(0.5) - y
+                for px in range(x0, x1 + 1):
+                    qx = F32(px) + F32(0.5) - x
+                    if (qx * vy - qy * vx) * first_side < 0 or ((qx - ux) * my - (qy - uy) * mx) * last_side >= 0:
+                        continue
+                    s = _along(qx, qy, ux, uy, vx, vy, mx, my)
+                    nx, ny = vx + s * (mx - vx), vy + s * (my - vy)
+                    side = ((qx - s * ux) * nx + (qy - s * uy) * ny) / (nx * nx + ny * ny)
+                    if abs(side) >= F32(1):
+                        continue
+                    before = F32(1e30)
+                    if nearest.size > 0:
+                        before = F32(nearest[py, px] - (away + s * on))
+                        if before < 0:
+                            continue
+                    c = (opacity + s * da) * _profile(abs(side), min(full, max(F32(0), F32(1) - F32(1.5) / (h0 + s * dh))))
+                    if ends & FIRST_PIECE:
+                        c *= min(F32(1), s * long * F32(0.6667))
+                    if ends & LAST_PIECE:
+                        c *= min(F32(1), (F32(1) - s) * long * F32(0.6667))
+                    red, green, blue = (r0 + s * dr) * c, (g0 + s * dg) * c, (b0 + s * db) * c
+                    if sheet >= 0:
+                        p = _read(texels, start, width_, here, u0 + s * du, (side + F32(1)) * F32(0.5), REPEAT)
+                        red, green, blue, c = red * p[0], green * p[1], blue * p[2], c * p[3]
+                    if before < soft:
+                        k = before / soft
+                        red, green, blue, c = red * k, green * k, blue * k, c * k
+                    _meet(picture, py, px, red, green, blue, c, cover, blend)
+            continue
         area = ux * vy - uy * vx
         if area == 0:
             continue
         ux, uy, vx, vy = ux / area, uy / area, vx / area, vy / area
-        lk = which[i]
-        kind, blend, edges = looks[lk, KIND], looks[lk, BLEND], looks[lk, EDGES]
-        r0, g0, b0, opacity = light[i, 0], light[i, 1], light[i, 2], light[i, 3]
-        full, cover, soft = traits[i, HARD], traits[i, COVER], traits[i, SOFT]
         sheet, motion, mixed, cutter = looks[lk, SHEET], looks[lk, MOTION], looks[lk, MIXED], looks[lk, CUTTER]
         page, share, tiles_u, tiles_v, from_u, from_v = F32(0), F32(0), F32(1), F32(1), F32(0), F32(0)
         cosine, sine, back, on, mix, toned, cut = F32(1), F32(0), F32(0), F32(0), F32(0), F32(0), F32(0)
@@ -288,27 +385,9 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                     square = a * a + b * b
                     if square >= F32(1):
                         continue
-                    k = F32(1) - square
-                    if full > 0:
-                        q0 = max(math.sqrt(square) - full, F32(0)) / (F32(1) - full)
-                        k = F32(1) - q0 * q0
-                    c = opacity * k * k
+                    c = opacity * _profile(math.sqrt(square), full)
                     red, green, blue = r0 * c, g0 * c, b0 * c
                 if before < soft:
                     k = before / soft
                     red, green, blue, c = red * k, green * k, blue * k, c * k
-                if blend == COVERS:
-                    hides = c * cover
-                    keep = F32(1) - hides
-                    picture[py, px, 0] = red + picture[py, px, 0] * keep
-                    picture[py, px, 1] = green + picture[py, px, 1] * keep
-                    picture[py, px, 2] = blue + picture[py, px, 2] * keep
-                    picture[py, px, 3] = hides + picture[py, px, 3] * keep
-                elif blend == SCREENS:
-                    picture[py, px, 0] = red + picture[py, px, 0] * (F32(1) - min(red, F32(1)))
-                    picture[py, px, 1] = green + picture[py, px, 1] * (F32(1) - min(green, F32(1)))
-                    picture[py, px, 2] = blue + picture[py, px, 2] * (F32(1) - min(blue, F32(1)))
-                else:
-                    picture[py, px, 0] *= F32(1) - c + red
-                    picture[py, px, 1] *= F32(1) - c + green
-                    picture[py, px, 2] *= F32(1) - c + blue
+                _meet(picture, py, px, red, green, blue, c, cover, blend)

@@ -26,6 +26,7 @@ from ..kernels.drawing import (
     MULTIPLIES,
     PAGES,
     PICTURE,
+    PIECE,
     REPEAT,
     REPEATS,
     SCREENS,
@@ -38,7 +39,7 @@ from ..kernels.drawing import (
 )  # fmt: skip
 from ..memory import PROCESS
 from . import picture as pictures
-from . import soft_disc, stand_in
+from . import soft_disc, stand_in, strand
 from .layers import Layer
 
 F32 = np.float32
@@ -49,14 +50,18 @@ _joined = PROCESS.shelf("sheets as one", 0.6)
 
 def drawn_by(layer: Layer) -> ModuleType:
     """Return the module that draws a layer: that of its look, or of the disc where its pictures are not here."""
-    sprite = layer.shown.plan.drawing["sprite"]
-    return stand_in if sprite == "picture" and layer.sheets is None else LOOKS.get(sprite, soft_disc)
+    if layer.shown.strands is not None:
+        return strand
+    sprite = layer.shown.look.drawing["sprite"]
+    lacks = layer.shown.look.drawing.get("lines") or (sprite == "picture" and layer.sheets is None)
+    return stand_in if lacks else LOOKS.get(sprite, soft_disc)
 
 
-def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray) -> tuple[Items, Sheets]:
+def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray,
+             bands: np.ndarray | None = None) -> tuple[Items, Sheets]:  # fmt: skip
     """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
 
-    x, y: pixels; away: metres; scale: pixels a metre there; each (n,).
+    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of those that lie in space, half of their width, pixels, (n, 2).
     """
     n = len(x)
     axes, light, traits = np.empty((n, 4), F32), np.empty((n, 4), F32), np.zeros((n, TRAITS), F32)
@@ -65,9 +70,16 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
     sheets: list[Sheet] = []
     at = 0
     for number, layer in enumerate(layers):
-        here = slice(at, at + len(layer.shown))
+        here = slice(at, at + len(layer))
         at = here.stop
-        column, module = layer.shown.column, drawn_by(layer)
+        column, module = layer.column, drawn_by(layer)
+        which[here] = number
+        looks[number] = _table(layer, module, sheets)
+        traits[here, COVER], traits[here, SOFT] = column("cover"), column("soft")
+        if module is strand:
+            flat = None if bands is None else bands[here]
+            strand.pieces(layer, x[here], y[here], away[here], scale[here], flat, axes[here], light[here], traits[here])
+            continue
         along, across = (side * scale[here] for side in module.half(layer))
         turn = column("rotation")
         fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
@@ -75,11 +87,8 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         cosine, sine = np.cos(turn), np.sin(turn)
         axes[here] = np.stack([along * cosine, -along * sine, -across * sine, -across * cosine], axis=1)
         light[here, :3], light[here, 3] = column("colour"), column("opacity") * np.where(column("size") > 0, fainter, 0)
-        which[here] = number
-        looks[number] = _table(layer, module, sheets)
         if layer.sheets is not None:
             reach[number] = layer.sheets.reach
-        traits[here, COVER], traits[here, SOFT] = column("cover"), column("soft")
         module.traits(layer, traits[here])
         if module.KIND == DISC:
             traits[here, HARD] = np.minimum(traits[here, HARD], np.maximum(0, 1 - 1.5 / along))
@@ -90,8 +99,12 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
 def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
     """Return a layer's row of the table of looks; its sheets are added to those there are."""
     row = np.full(COLUMNS, -1, np.int32)
-    drawing = layer.shown.plan.drawing
+    drawing = layer.shown.look.drawing
     row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES}.get(drawing["blend"], COVERS)
+    if module.KIND == PIECE and layer.sheets is not None:
+        row[SHEET] = len(sheets)
+        sheets.append(layer.sheets.main)
+        row[EDGES] = REPEAT
     if module.KIND == PICTURE and layer.sheets is not None:
         for column, each in enumerate(layer.sheets.all, SHEET):
             if each is not None:

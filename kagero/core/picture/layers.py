@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -12,8 +11,8 @@ from ..geometry import Picture
 from ..geometry.sheet import Sheet, sheet
 from ..geometry.stock import StockPicture, stock
 from ..memory import PROCESS
-from ..parts.looks import LookPart
-from ..simulation import Shown
+from ..parts.looks import LookPart, Pictured
+from ..simulation import Shown, column_of
 from ..staging import Stage
 
 
@@ -40,37 +39,56 @@ class LookSheets:
 
 @dataclass(frozen=True)
 class Layer:
-    """An emitter's particles in one look. sheets: of a look that draws pictures, where these are here; problem: why they are not, in words: then the
-    disc stands in."""
+    """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
+    pictures, where these are here; problem: why they, or its lines, are not, in words: then the disc stands in."""
 
     shown: Shown
     sheets: LookSheets | None = None
     problem: str = ""
 
+    def __len__(self) -> int:
+        """Return how many spots or places there are."""
+        return len(self.shown if self.shown.strands is None else self.shown.strands)
+
+    def positions(self) -> np.ndarray:
+        """Return where these are, (n, 3) float32 metres."""
+        return self.shown.positions() if self.shown.strands is None else self.shown.strands.points
+
+    def column(self, name: str) -> np.ndarray:
+        """Return a column of these, also one at its default."""
+        strands = self.shown.strands
+        return self.shown.column(name) if strands is None else column_of(self.shown.look, strands.columns, name, len(strands))
+
+    def age(self) -> np.ndarray:
+        """Return how old the particle of each is, (n,) seconds."""
+        age, strands = self.shown.population.age, self.shown.strands
+        return age if strands is None else age[strands.owner]
+
 
 _sheets = PROCESS.shelf("sheets", 0.6)
 
 
-def look_sheets(look: Any, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
+def look_sheets(look: LookPart, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
     """Return the sheets of a look at a clip time, or None and why there are none; of a look that draws no pictures None and nothing."""
-    if not getattr(look, "shelf", None):
+    pictured = look.pictured()
+    if pictured is None:
         return None, ""
     try:
-        return _made(look, stage, seconds), ""
+        return _made(pictured, stage, seconds), ""
     except GeometryProblem as problem:
         return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
 
 
-def _made(look: Any, stage: Stage, seconds: float) -> LookSheets:
+def _made(look: Pictured, stage: Stage, seconds: float) -> LookSheets:
     names = [*look.pictures, look.motion or "", look.cut_by or "", look.mixed or ""]
     keys = [stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names]
-    settings = (look.shelf if not look.pictures else "", look.across, look.down, look.cover_by, look.edges, look.reach)
+    settings = (look.shelf, look.across, look.down, look.cover_by, look.edges, look.reach)
     key = repr((keys, settings))
     found: LookSheets | None = _sheets.get(key)
     return found if found is not None else _sheets.put(key, _new(key, look, stage, seconds))
 
 
-def _new(key: str, look: Any, stage: Stage, seconds: float) -> LookSheets:
+def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
     def picture(uid: str) -> Picture:
         found = stage.picture_at(uid, seconds) if stage.there(uid) else None
         if found is None:
@@ -83,7 +101,7 @@ def _new(key: str, look: Any, stage: Stage, seconds: float) -> LookSheets:
         return sheet([picture(uid)], edges="repeat" if look.edges == "end" else look.edges) if uid else None
 
     cutter, mixed = single(look.cut_by), sheet([picture(look.mixed)], edges=look.edges, cover=look.cover_by) if look.mixed else None
-    if not look.pictures:
+    if look.shelf is not None:
         of: StockPicture = stock(look.shelf)
         motion = _motion(of.motion, of.across, of.down) if of.motion is not None else None
         return LookSheets(key, sheet([of.picture], of.across, of.down, look.edges, look.cover_by), motion, cutter, mixed, of.reach)
@@ -99,4 +117,8 @@ def _motion(picture: Picture, across: int, down: int) -> Sheet:
 
 def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:
     """Return the layers of looks at a clip time; shown: the particles of each."""
-    return [Layer(part, *look_sheets(look, stage, seconds)) for look, part in zip(looks, shown, strict=True)]
+    made = []
+    for look, part in zip(looks, shown, strict=True):
+        sheets, problem = look_sheets(look, stage, seconds)
+        made.append(Layer(part, sheets, part.problem or problem))
+    return made

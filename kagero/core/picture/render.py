@@ -66,14 +66,28 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
     rank, away, age = np.empty(len(depth)), depth.astype(np.float64), np.zeros(len(depth))
     at = 0
     for layer in layers:
-        here = slice(at, at + len(layer.shown))
+        here = slice(at, at + len(layer))
         at = here.stop
-        drawing = layer.shown.plan.drawing
+        drawing = layer.shown.look.drawing
         rank[here] = RANKS[drawing["stands"]]
         if drawing["order"] == "birth":
             away[here] = depth[here].mean()
-            age[here] = layer.shown.population.age
+            age[here] = layer.age()
     return np.lexsort((-age, -away, rank))
+
+
+def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, width: int, height: int) -> np.ndarray:
+    """Return half of the width of bands that lie in space as it is seen, pixels, (n, 2); nought of all else."""
+    made = np.zeros((len(places), 2))
+    at = 0
+    for layer in layers:
+        here, strands = slice(at, at + len(layer)), layer.shown.strands
+        at = here.stop
+        if strands is not None and strands.across is not None:
+            half = strands.across * (layer.column("size") / 2)[:, None]
+            (x0, y0, *_), (x1, y1, *_) = (viewpoint.project(places[here] + side * half, width, height) for side in (-1, 1))
+            made[here] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
+    return made
 
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
@@ -91,11 +105,22 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, picture, nearest)
-    layers = [layer for layer in layers if len(layer.shown)]
+    layers = [layer for layer in layers if len(layer)]
     if not layers:
         return picture
-    x, y, depth, focal = viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), width, height)
-    items, sheets = items_of(layers, x, y, depth, focal / np.maximum(depth, NEAR))
-    order = drawing_order(layers, depth)
-    paint(picture, items, order[depth[order] > NEAR], sheets, nearest)
+    places = np.concatenate([layer.positions() for layer in layers])
+    x, y, depth, focal = viewpoint.project(places, width, height)
+    scale = focal / np.maximum(depth, NEAR)
+    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, width, height))
+    middle, seen = depth.copy(), depth > NEAR
+    at = 0
+    for layer in layers:  # a piece of a line stands where its middle is
+        here, strands = slice(at, at + len(layer)), layer.shown.strands
+        at = here.stop
+        if strands is not None:
+            ends = np.append(depth[here][1:], 0)
+            middle[here] = np.where(strands.joined, (depth[here] + ends) / 2, depth[here])
+            seen[here] &= ~strands.joined | (ends > NEAR)
+    order = drawing_order(layers, middle)
+    paint(picture, items, order[seen[order]], sheets, nearest)
     return picture

@@ -12,9 +12,9 @@ KIND = DISC
 
 def half(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
     """Return half of each disc's length and half of its width, metres."""
-    size = layer.shown.column("size") / 2
-    return size, size / np.maximum(layer.shown.column("stretch"), 1)
+    size = layer.column("size") / 2
+    return size, size / np.maximum(layer.column("stretch"), 1)
 
 
 def traits(layer: Layer, out: np.ndarray) -> None:
-    out[:, HARD] = np.clip(layer.shown.column("hardness"), 0, 1)
+    out[:, HARD] = np.clip(layer.column("hardness"), 0, 1)

@@ -1,4 +1,4 @@
-"""The soft disc that stands in for a look whose pictures are not here."""
+"""The soft disc that stands in for a look whose pictures or lines are not here."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ KIND = DISC
 
 def half(layer: Layer) -> tuple[np.ndarray, np.ndarray]:
     """Return half of each disc's length and width, metres."""
-    size = layer.shown.column("size") / 2
+    size = layer.column("size") / 2
     return size, size
 
 

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from ..formula import Values
 from ..rows.responses import SourcedBase, differs
-from .contexts import Context
+from .contexts import ALONG, Context
 
 
 class BirthContext(Context):
@@ -31,6 +31,8 @@ class BirthContext(Context):
             return self.velocity()
         if name == "rotation":
             return self.row("births.rotation")
+        if name in ALONG:
+            return (self.builder.const(0),)
         raise AssertionError(name)
 
     def birthplace(self) -> Values:

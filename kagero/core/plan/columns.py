@@ -53,6 +53,8 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
             continue  # nothing reads it, so no particle remembers it
         if source.costly() and wanted is None and source.costly() not in near:
             continue  # what is near every prop is too much to look up for all
+        if not source.tabled:
+            continue
         facts = source.facts(scope)
         if facts.shape != "number" or hasattr(source, "uid"):
             continue  # whole vectors stand there by their parts; noise and distances only exist where they are used

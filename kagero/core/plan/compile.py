@@ -9,7 +9,7 @@ from typing import Any
 from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter
 from ..memory import PROCESS
-from ..parts.looks import Column, LookPart
+from ..parts.looks import Column, LookPart, StrandLook
 from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
 from ..rows.placed import PlacedRow
@@ -28,13 +28,30 @@ Rows = dict[str, PlacedRow]  # all rows of an emitter or prop by address
 
 
 @dataclass(frozen=True)
+class LookPlan:
+    """One look of an emitter, compiled. address: what the addresses of its rows begin with; muted: it is not drawn.
+
+    columns: what it gives of every particle; given: those whose values are not all at their defaults; drawing: what of the look is the
+    same for all (`LookPart.drawn_by`); course: what lines are made from, with how many numbers each. looked: a content hash.
+    """
+
+    address: str
+    muted: bool
+    program: Program
+    columns: tuple[Column, ...]
+    given: frozenset[str]
+    drawing: dict[str, Any]
+    course: tuple[tuple[str, int], ...]
+    looked: str
+
+
+@dataclass(frozen=True)
 class EmitterPlan:
-    """One emitter, compiled. `simulated` and `looked` are content hashes of what stored and shown frames depend on.
+    """One emitter, compiled. `simulated` and `looked` are content hashes of what stored and shown frames depend on, the latter of all looks.
 
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
-    columns: what the look gives of every particle; given: those whose values are not all at their defaults; drawing: what of the look is the
-    same for all (`LookPart.drawn_by`).
+    looks: the first is what particles are read by elsewhere: their size, opacity and colour.
     """
 
     uid: str
@@ -46,14 +63,11 @@ class EmitterPlan:
     begins: Program | None
     birth: Program
     step: Program
-    look: Program
+    looks: tuple[LookPlan, ...]
     probe: Probe
     pushes: PushProbe
     carried: tuple[str, ...]
     parent: str | None
-    columns: tuple[Column, ...]
-    given: frozenset[str]
-    drawing: dict[str, Any]
     simulated: str
     looked: str
 
@@ -123,14 +137,22 @@ class Structure:
     begins: Program | None
     birth: Program
     step: Program
-    look: Program
+    looks: tuple[Program, ...]
     probe: Probe
     pushes: PushProbe
     carried: tuple[str, ...]
 
 
 def _weigh(structure: Structure) -> int:
-    programs = (structure.rate, structure.begins, structure.birth, structure.step, structure.look, structure.probe.program, structure.pushes.program)
+    programs = (
+        structure.rate,
+        structure.begins,
+        structure.birth,
+        structure.step,
+        *structure.looks,
+        structure.probe.program,
+        structure.pushes.program,
+    )
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
 
@@ -152,7 +174,7 @@ def _compile_prop(scope: Scope) -> Structure:
     outputs = {f"{placed.address.removeprefix('place.')}.{i}": value for placed in scope.sheet_rows()
                for i, value in enumerate(context.row(placed.address))}  # fmt: skip
     place, nothing = context.builder.finish(outputs), Builder().finish({})
-    return Structure(slots, place, None, nothing, nothing, nothing, probe_prop(scope, slots), PushProbe(nothing, ()), ())
+    return Structure(slots, place, None, nothing, nothing, (), probe_prop(scope, slots), PushProbe(nothing, ()), ())
 
 
 _valid = PROCESS.shelf("valid", 0.01)
@@ -222,37 +244,56 @@ def _compile(scope: Scope) -> Structure:
             if f"kept.{name}.{i}" in step.inputs:
                 carried[f"kept.{name}.{i}"] = value
 
-    look_context = FrameContext(scope, Builder(slots), remembering)
-    drawn = look_outputs(emitter.look, "look", look_context)
-    if emitter.thinning is not None:
-        drawn["shown"] = thinned(look_context)
-    look = look_context.builder.finish(drawn)
+    looks = tuple(_compile_look(look, address, FrameContext(scope, Builder(slots), remembering)) for address, look in looks_of(emitter))
     begins = None
     if emitter.births.when == "each" and not emitter.births.place.parted:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
-    return Structure(slots, rate, begins, birth.finish(outputs | carried), step, look, probe_emitter(scope, slots, remembering),
+    return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
                      probe_pushes(scope, slots, remembering), tuple(carried))  # fmt: skip
 
 
-def look_outputs(look: LookPart, address: str, at: FrameContext) -> dict[str, int]:
-    """Return the values of a look's columns, by column and component."""
+def looks_of(emitter: Emitter) -> list[tuple[str, LookPart]]:
+    """Return the looks of an emitter, its first one first, each with what the addresses of its rows begin with."""
+    return [("look", emitter.look), *((f"also.{look.uid}", look) for look in emitter.also)]
+
+
+def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
+    """Return the program that gives the values of a look's columns, by column and component, and what its lines are made from."""
     made = look.write(at, address)
-    return {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
-            for i, value in enumerate(made[column.name])}  # fmt: skip
+    outputs = {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
+               for i, value in enumerate(made[column.name])}  # fmt: skip
+    if isinstance(look, StrandLook):
+        outputs |= {f"course.{name}.{i}": value for name, values in look.along_course(at, address).items() for i, value in enumerate(values)}
+    if at.thing.thinning is not None:
+        outputs["shown"] = thinned(at)
+    return at.builder.finish(outputs)
+
+
+def _look_plan(look: LookPart, address: str, program: Program, values: ProgramValues, simulated: str) -> LookPlan:
+    course: dict[str, int] = {}
+    for name in program.outputs:
+        if name.startswith("course."):
+            course[name.split(".")[1]] = course.get(name.split(".")[1], 0) + 1
+    plain = look.model_dump_json() if look.strands else ""  # what its lines go through
+    looked = digest(values, [program], also=(simulated, look.blend, tuple(look.drawn_by().items()), look.muted, plain))
+    return LookPlan(address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked)
 
 
 def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
     emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
-    timing, clip, look = timing_of(scope), effect.clip, emitter.look
+    timing, clip = timing_of(scope), effect.clip
     parent = emitter.births.place.emitter_from()
     programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
     seen = others[parent].looked if parent is not None else ""
     simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen))
-    looked = digest(values, [made.look], also=(simulated, look.blend, tuple(look.drawn_by().items())))
+    looks = tuple(
+        _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
+    )
+    looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
-        emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, made.look, made.probe, made.pushes,
+        emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried,
-        parent, look.laid(), look.given(), look.drawn_by(), simulated, looked,
+        parent, simulated, looked,
     )  # fmt: skip

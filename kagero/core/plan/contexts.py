@@ -23,6 +23,7 @@ from ..rows.slots import ResponseCurve, ResponseGradient, ResponseInput, RowBase
 from ..rows.view import Owner, found
 
 AXES = ("x", "y", "z")
+ALONG = ("along", "metres")  # where on a line a look that is drawn along lines is read: a share of its length, and metres
 
 
 class Context:

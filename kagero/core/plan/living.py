@@ -12,7 +12,7 @@ from ..program import Builder
 from ..rows.responses import is_plain
 from ..rows.view import found
 from .birth import BirthContext, RecalledBirth
-from .contexts import AXES, Context
+from .contexts import ALONG, AXES, Context
 
 
 class LivingContext(Context):
@@ -82,6 +82,9 @@ class StepContext(LivingContext):
         super().__init__(scope, builder)
         self.keeps: dict[str, tuple[int, Callable[[Any], Values]]] = {}
         self.remembers: dict[str, tuple[int, Callable[[Any], Values]]] = {}
+
+    def state(self, name: str) -> Values:
+        return (self.builder.const(0),) if name in ALONG else super().state(name)
 
     def settled(self, name: str, count: int, compute: Callable[[Any], Values]) -> Values:
         self.keeps[name] = (count, compute)

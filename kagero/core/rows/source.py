@@ -67,6 +67,7 @@ class SourcePart(Model):
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
     spans_clip: ClassVar[bool] = False  # over a clip it goes through all of the clip's seconds
     name_groups: ClassVar[tuple[str, ...]] = ()  # what the names by which formulas know it begin with: `props` of props.bell
+    tabled: ClassVar[bool] = True  # stands in the table and in one life: each particle has one value of it
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time
 
     kind: str
@@ -85,6 +86,10 @@ class SourcePart(Model):
 
     def missing(self, view: View) -> str:
         """Return what it reads that is not there, in words; or nothing."""
+        return ""
+
+    def unfit(self, spec: Any, read: str) -> str:
+        """Return why a row (`placed.RowSpec`) cannot read it so, "once" or "live"; or nothing."""
         return ""
 
     def column(self) -> str:

@@ -15,7 +15,7 @@ class View(Protocol):
 
     thing: the emitter or prop. dials, moments, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
     those that are masks, stand somewhere, have a surface, have a picture. draws, own: of an emitter. has_parent: whether its particles
-    are born from others.
+    are born from others; has_strands: whether they are drawn along lines.
     """
 
     @property
@@ -40,6 +40,9 @@ class View(Protocol):
     def own(self) -> Sequence[Any]: ...
     @property
     def has_parent(self) -> bool: ...
+
+    @property
+    def has_strands(self) -> bool: ...
 
     def formula(self, text: str) -> Formula:
         """Return a formula read with the names known here."""

@@ -1,13 +1,14 @@
 """Births, the step, stored frames and checkpoints, over an engine."""
 
 from .births import MAX_BIRTHS, Schedule, schedule_births
+from .descent import keys_of_pieces
 from .events import BORN, BOUND, ENDED, RELEASED, Events
 from .frames import PLACE, WAY, Frame, FrameStore, Population
 from .run import EmitterRun
-from .shown import Look, Shown, frame_inputs
+from .shown import Look, Shown, Strands, column_of, frame_inputs
 from .step import step_inputs
 
 __all__ = [
     "BORN", "BOUND", "ENDED", "MAX_BIRTHS", "PLACE", "RELEASED", "WAY", "EmitterRun", "Events", "Frame", "FrameStore", "Look", "Population",
-    "Schedule", "Shown", "frame_inputs", "schedule_births", "step_inputs",
+    "Schedule", "Shown", "Strands", "column_of", "frame_inputs", "keys_of_pieces", "schedule_births", "step_inputs",
 ]  # fmt: skip

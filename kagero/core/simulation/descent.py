@@ -57,6 +57,16 @@ class ChildBirths:
     inputs: dict[str, np.ndarray]
 
 
+def name_pieces(keys: np.ndarray) -> list[np.ndarray]:
+    """Return keys, (n,) uint64, in three pieces of 22 bits, which float32 holds exactly."""
+    return [(keys >> np.uint64(22 * i) & np.uint64(0x3FFFFF)).astype(F32) for i in range(3)]
+
+
+def keys_of_pieces(pieces: list[np.ndarray]) -> np.ndarray:
+    """Return the keys that `name_pieces` took apart."""
+    return sum((piece.astype(np.uint64) << np.uint64(22 * i) for i, piece in enumerate(pieces)), np.zeros(len(pieces[0]), np.uint64))
+
+
 class Descent:
     """Gives the births of one emitter from the particles of another."""
 
@@ -131,6 +141,7 @@ class Descent:
         lifespan = who.lifespan[index]
         inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}
         inputs |= {f"parent.velocity.{i}": column for i, column in enumerate(velocities)}
+        inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(name_pieces(who.key))}
         inputs |= {"parent.age": age, "parent.life": np.clip(age / lifespan, 0, 1), "parent.speed": np.sqrt(sum(v * v for v in velocities))}
         if self._look is not None:
             x, y, z = places

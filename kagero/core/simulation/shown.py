@@ -1,4 +1,4 @@
-"""Particles as they are shown: the stored frame with the columns of its look, evaluated without any stepping."""
+"""Particles as they are shown: the stored frame with the columns of a look, evaluated without any stepping."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..engine import EngineChoice, Faults, Prepared, chosen, prepare_hot
-from ..plan import EmitterPlan
+from ..plan import EmitterPlan, LookPlan
 from ..wanted import spend
 from .frames import Population
 
@@ -15,35 +15,50 @@ F32 = np.float32
 
 
 @dataclass(frozen=True)
+class Strands:
+    """Lines that particles are drawn along, place by place, one line behind the other.
+
+    points: (p, 3) float32 metres. joined: whether each is joined to the one behind it, (p,) bool. owner: the particle that each belongs to, (p,).
+    columns: as in `Shown`, of places. across: of bands that lie in space, the unit vector across them, (p, 3) float32; None where they face
+    the camera.
+    """
+
+    points: np.ndarray
+    joined: np.ndarray
+    owner: np.ndarray
+    columns: dict[str, np.ndarray]
+    across: np.ndarray | None = None
+
+    def __len__(self) -> int:
+        return len(self.points)
+
+
+@dataclass(frozen=True)
 class Shown:
-    """One emitter's particles at a frame.
+    """One emitter's particles at a frame, in one of its looks.
 
     columns: what the look gives, by name (`parts.looks.Column`): (n,) float32, or (n, width); those at their defaults are left out.
     place, motion: where particles are shown and how they move there, (n, 3) float32, metres and metres a second; None: as they are
-    simulated. faults: results of the look that were not finite and were replaced.
+    simulated. faults: results of the look that were not finite and were replaced. course: of a look along lines, what these are made from. strands:
+    the lines; problem: why there are none, in words: then the disc stands in.
     """
 
     population: Population
-    plan: EmitterPlan
+    look: LookPlan
     columns: dict[str, np.ndarray]
     faults: Faults = field(default_factory=Faults)
     place: np.ndarray | None = None
     motion: np.ndarray | None = None
+    course: dict[str, np.ndarray] = field(default_factory=dict)
+    strands: Strands | None = None
+    problem: str = ""
 
     def __len__(self) -> int:
         return len(self.population)
 
     def column(self, name: str) -> np.ndarray:
         """Return a column, (n,) or (n, width) float32, also one that is at its default. KeyError for one the look does not have."""
-        made = self.columns.get(name)
-        if made is not None:
-            return made
-        column = next((column for column in self.plan.columns if column.name == name), None)
-        if column is None:
-            raise KeyError(name)
-        if column.state:
-            return self.population.carried[column.state]
-        return np.full(len(self) if column.width == 1 else (len(self), column.width), column.default, F32)
+        return column_of(self.look, self.columns, name, len(self), self.population)
 
     def positions(self) -> np.ndarray:
         """Return (n, 3) float32 metres."""
@@ -54,32 +69,60 @@ class Shown:
         return np.stack(self.population.velocity, axis=1) if self.motion is None else self.motion
 
 
-class Look:
-    """Evaluates the look part of an emitter's plan on stored frames."""
+def column_of(look: LookPlan, columns: dict[str, np.ndarray], name: str, n: int, population: Population | None = None) -> np.ndarray:
+    """Return a column of n particles or places of strands, also one at its default. KeyError for one the look does not have."""
+    made = columns.get(name)
+    if made is not None:
+        return made
+    column = next((column for column in look.columns if column.name == name), None)
+    if column is None:
+        raise KeyError(name)
+    if column.state and population is not None:
+        return population.carried[column.state]
+    return np.full(n if column.width == 1 else (n, column.width), column.default, F32)
 
-    def __init__(self, emitter: EmitterPlan, engine: EngineChoice | None = None):
-        self.emitter = emitter
-        self._prepared: Prepared = prepare_hot(emitter.look, engine or chosen())
+
+class Look:
+    """Evaluates one look of an emitter's plan on stored frames; without one named, the first."""
+
+    def __init__(self, emitter: EmitterPlan, engine: EngineChoice | None = None, look: LookPlan | None = None):
+        self.emitter, self.look = emitter, look or emitter.looks[0]
+        self._prepared: Prepared = prepare_hot(self.look.program, engine or chosen())
 
     def show(self, population: Population, seconds: float | np.ndarray) -> Shown:
         """Return the particles with their look at a clip time (one, or one each); the simulation is not touched."""
         faults = Faults()
-        spend(len(population) * len(self.emitter.look.operations))
-        out = self._prepared.run(self.emitter.values, frame_inputs(population, seconds), len(population), faults)
+        out = self._run(population, seconds, faults, {})
+        course = {}
+        for name, count in self.look.course:
+            parts = [out[f"course.{name}.{i}"] for i in range(count)]
+            course[name] = parts[0] if count == 1 else np.stack(parts, axis=1)
+        return Shown(population, self.look, self._columns(out, population), faults, course=course)
+
+    def along(self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray) -> dict[str, np.ndarray]:
+        """Return the columns at places of strands. owner: the particle of each, (p,); along: how far along its strand, 0 to 1; metres: the same."""
+        owners = population.where(owner)
+        return self._columns(self._run(owners, seconds, Faults(), {"along": along, "metres": metres}), owners)
+
+    def _run(self, population: Population, seconds: float | np.ndarray, faults: Faults, more: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
+        spend(len(population) * len(self.look.program.operations))
+        return self._prepared.run(self.emitter.values, {**frame_inputs(population, seconds), **more}, len(population), faults)
+
+    def _columns(self, out: dict[str, np.ndarray], population: Population) -> dict[str, np.ndarray]:
         columns: dict[str, np.ndarray] = {}
-        for column in self.emitter.columns:
-            if column.name in self.emitter.given and column.state:
+        for column in self.look.columns:
+            if column.name in self.look.given and column.state:
                 columns[column.name] = population.carried[column.state]
-            elif column.name in self.emitter.given:
+            elif column.name in self.look.given:
                 parts = [out[f"{column.name}.{i}"] for i in range(column.width)]
                 columns[column.name] = parts[0] if column.width == 1 else np.stack(parts, axis=1)
         if "shown" in out:  # thinned out: hidden, and still there
             hidden = out["shown"] < 0.5
             for name in ("size", "opacity"):
                 columns[name] = np.where(hidden, F32(0), columns[name])
-        return Shown(population, self.emitter, columns, faults)
+        return columns
 
 
 def frame_inputs(population: Population, seconds: float | np.ndarray) -> dict[str, object]:
     """Return what look and probe programs read: the population's arrays, its birth times, and clip time (one, or one each)."""
-    return {**population.inputs(), "birth_time": population.birth_time, "time": seconds}
+    return {**population.inputs(), "birth_time": population.birth_time, "time": seconds, "along": F32(0), "metres": F32(0)}

@@ -34,13 +34,17 @@ def cost(playing: Playing, number: int, clock: Callable[[], float], stopped: Cal
         if count:
             some = population.where(slice(0, count))
             inputs = {**frame_inputs(some, seconds), **step_inputs(some, np.float32(float(1 / plan.frame_rate / plan.substeps)), seconds)}
-            for part, program, times in (("step", compiled.step, plan.substeps), ("look", compiled.look, 1)):
+            for part, program, times in (
+                ("step", compiled.step, plan.substeps),
+                *(("look", look.program, 1) for look in compiled.looks if not look.muted),
+            ):
                 hot = prepare_hot(program, playing.engine)
                 whole = min(_took(partial(hot.run, compiled.values, inputs, count), clock) for _ in range(TURNS + 1))
-                totals[part] = whole * times * len(population) / count * 1e3
+                took = whole * times * len(population) / count * 1e3
+                totals[part] += took
                 shares = _shares(prepare(program), compiled, inputs, count, clock)
                 for address, share in shares.items():
-                    rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * totals[part]
+                    rows.setdefault(address, {"step": 0.0, "look": 0.0})[part] += share * took
         dearest = sorted(rows.items(), key=lambda row: -sum(row[1].values()))
         listed = [{"address": address, "label": _label(playing, emitter, compiled, address), **parts} for address, parts in dearest]
         emitters.append({"uid": emitter.uid, "name": emitter.name, "count": len(population), **totals, "rows": listed})

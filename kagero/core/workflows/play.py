@@ -7,16 +7,17 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..document import Effect
-from ..engine import Faults, chosen
+from ..document import Effect, Emitter
+from ..engine import EngineChoice, Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
 from ..parts.looks import Column, LookPart
 from ..picture import Layer, Solid, Viewpoint, layers, solids
-from ..plan import compile_effect
+from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Shown
+from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
+from ..strands import with_strands
 
 WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
 MOST_BYTES = 3 << 30  # that one effect may take while it is worked on
@@ -77,6 +78,7 @@ class Playing:
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
+        self._drawn = [_looks(emitter, each, self.engine) for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)]
 
     @property
     def viewpoint(self) -> Viewpoint:
@@ -116,9 +118,14 @@ class Playing:
                     self.replaced.note(i, number, faults)
         return shown
 
-    def drawn_looks(self) -> list[LookPart]:
-        """Return the looks of all emitters, in order."""
-        return [emitter.look for emitter in self.effect.emitters]
+    def drawn_looks(self, emitter: int) -> list[LookPart]:
+        """Return the looks that an emitter's particles are drawn in, in order. emitter: its number."""
+        return [part for part, _ in self._drawn[emitter]]
+
+    def drawn(self, emitter: int, number: int, population: Population, stopped: Callable[[], None] = never) -> list[Shown]:
+        """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number."""
+        seconds, run = self.plan.seconds(number), self.runs[emitter]
+        return [with_strands(look, part, run, number, look.show(population, seconds), stopped) for part, look in self._drawn[emitter]]
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
@@ -141,9 +148,16 @@ class Playing:
 
     def layers(self, number: int, stopped: Callable[[], None] = never) -> list[Layer]:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with."""
-        shown = self.show(number, stopped)
-        seen = [i for i, emitter in enumerate(self.effect.emitters) if emitter.visible]
-        return layers([self.effect.emitters[i].look for i in seen], [shown[i] for i in seen], self.stage, self.plan.seconds(number))
+        frames, seconds = self.frames(number, stopped), self.plan.seconds(number)
+        made: list[Layer] = []
+        for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
+            if emitter.visible:
+                shown = self.drawn(i, number, frame.population, stopped)
+                made += layers(self.drawn_looks(i), shown, self.stage, seconds)
+                if self.replaced is not None:
+                    for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
+                        self.replaced.note(i, number, faults)
+        return made
 
     def particles(self, number: int, stopped: Callable[[], None] = never) -> FrameParticles:
         """Return all particles of all emitters at a frame, as caches hold them."""
@@ -169,9 +183,15 @@ class Playing:
         """Return the columns of all looks of the effect, each once."""
         found: dict[str, Column] = {}
         for plan in self.plan.emitters:
-            for column in plan.columns:
+            for column in plan.looks[0].columns:
                 found.setdefault(column.name, column)
         return tuple(found.values())
+
+
+def _looks(plan: EmitterPlan, emitter: Emitter, engine: EngineChoice) -> list[tuple[LookPart, Look]]:
+    """Return the looks that an emitter's particles are drawn in."""
+    every = zip(plan.looks, [emitter.look, *emitter.also], strict=True)
+    return [(part, Look(plan, engine, each)) for each, part in every if not part.muted]
 
 
 _ALL_HAVE = (
@@ -182,6 +202,6 @@ _ALL_HAVE = (
 
 def _column(shown: Shown, column: Column) -> np.ndarray:
     """Return a column of an emitter's particles; its default where their look has none of it."""
-    if any(own.name == column.name for own in shown.plan.columns):
+    if any(own.name == column.name for own in shown.look.columns):
         return shown.column(column.name)
     return np.full((len(shown), column.width) if column.width > 1 else len(shown), column.default, np.float32)

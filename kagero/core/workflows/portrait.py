@@ -36,7 +36,7 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         some, when = population.where(pick), seconds[pick]
         shown = look.show(some, when)
         life = np.clip(some.age / some.lifespan, 0, 1)
-        mean = _mean(shown, life, lives, at, "cover" in look.emitter.given)
+        mean = _mean(shown, life, lives, at, "cover" in look.look.given)
         scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()), 1e-9)
         _paint(picture, mean, sheets, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)

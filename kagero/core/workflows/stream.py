@@ -12,7 +12,7 @@ import numpy as np
 from ..engine import Faults, prepare
 from ..formats import pack
 from ..picture import look_sheets
-from ..plan import Columns, compile_columns
+from ..plan import Columns, LookPlan, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, never
@@ -111,11 +111,9 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, population, seconds)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
-            sheets, problem = look_sheets(emitter.look, self.stage, seconds)
-            if sheets is not None:
-                entry["sheets"] = short_key(sheets.key)
-            elif problem:
-                entry["stands_in"] = problem
+            pictured = [look_sheets(part, self.stage, seconds) for part in playing.drawn_looks(i)]
+            entry["sheets"] = ["" if sheets is None else short_key(sheets.key) for sheets, _ in pictured]
+            problems = [problem for _, problem in pictured if problem]
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
@@ -124,10 +122,17 @@ class Packets:
                 entry["unseen"] = why
             if shown is not None:
                 entry["look_faults"] = _faults(shown.faults)
-                drawn_columns = _drawn(shown)
-                entry["drawing"] = compiled.drawing
-                entry["defaults"] = {column.name: column.default for column in compiled.columns if column.name not in drawn_columns}
-                arrays |= {f"look.{name}.{i}": array for name, array in drawn_columns.items()}
+                columns = _wired(compiled.looks[0], shown.columns)
+                entry["defaults"] = _defaults(compiled.looks[0], columns)
+                arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
+                entry["layers"] = []
+                for n, part in enumerate(playing.drawn(i, number, population, stopped)):
+                    problems += [part.problem] if part.problem else []
+                    made, more = _layer(part, compiled.looks[0])
+                    entry["layers"].append(made)
+                    arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
+            if problems:
+                entry["stands_in"] = problems[0]
             shade = self.shades[i]
             if shade is not None:
                 given = frame_inputs(population, seconds)
@@ -220,12 +225,32 @@ def short_key(text: str) -> str:
     return hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
 
 
-def _drawn(shown: Shown) -> dict[str, np.ndarray]:
+def _layer(shown: Shown, first: LookPlan) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
+    """Return what is drawn in a look: its drawing and defaults; and its arrays, none of those that the emitter's first look sends of particles."""
+    strands = shown.strands
+    if strands is None:
+        columns = _wired(shown.look, shown.columns)
+        entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": -1, "first": shown.look is first}
+        return entry, {} if shown.look is first else columns
+    columns = _wired(shown.look, strands.columns)
+    entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": len(strands), "first": False}
+    arrays = {"points": strands.points, "joined": strands.joined.astype(np.uint8), **columns}
+    if strands.across is not None:
+        arrays["across"] = strands.across.astype(np.float16)
+    return entry, arrays
+
+
+def _defaults(look: LookPlan, sent: dict[str, np.ndarray]) -> dict[str, float]:
+    """Return what all particles have in the columns that are not sent."""
+    return {column.name: column.default for column in look.columns if column.name not in sent}
+
+
+def _wired(look: LookPlan, columns: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
     """Return the columns of a look as they go over the wire; those that are all at their defaults are left out."""
     made = {}
-    for column in shown.plan.columns:
-        if column.name in shown.columns:
-            array = shown.columns[column.name]
+    for column in look.columns:
+        if column.name in columns:
+            array = columns[column.name]
             if column.wire == "<f2":
                 array = np.clip(array, -LARGEST_HALF, LARGEST_HALF)
             elif column.wire == "|u1":

@@ -105,5 +105,5 @@ def _same(a: list[list[Shown]], b: list[list[Shown]]) -> bool:
 def _equal(p: Shown, q: Shown) -> bool:
     if len(p) != len(q):
         return False
-    arrays = [(p.positions(), q.positions()), *((p.column(c.name), q.column(c.name)) for c in p.plan.columns)]
+    arrays = [(p.positions(), q.positions()), *((p.column(c.name), q.column(c.name)) for c in p.look.columns)]
     return all(np.array_equal(x, y) for x, y in arrays)

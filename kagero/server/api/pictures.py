@@ -32,7 +32,7 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     looks: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
-    for look in playing.drawn_looks():
+    for look in (look for i in range(len(playing.effect.emitters)) for look in playing.drawn_looks(i)):
         made, _ = look_sheets(look, playing.stage, seconds)
         if made is None or short_key(made.key) in known:
             continue

@@ -31,13 +31,19 @@ export const VERTEX = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight;
   flat varying vec4 vShape; // kind, hardness, cover, depth
-  #ifdef PICTURES
+  #if defined(PICTURES) || defined(STRANDS)
   flat varying vec4 vHere, vTurn; // vTurn: from the particle's right and up to the picture's
   flat varying vec4 vMore; // offset, share of the next page, level
   flat varying vec4 vSettings; // edges, reach of the motion (below nought: none), sheets of what cuts it out and of what is mixed in
   #ifdef PAGES
   flat varying vec4 vNext, vWay, vNextWay;
   #endif
+  #endif
+  // of a piece of a line vTurn has both its ends, vMore half of its width at both as vectors, pixels
+  #ifdef STRANDS
+  flat varying vec4 vFar; // colour and opacity at its far end
+  flat varying vec4 vRun; // where the picture lies at both ends, half of the width at both, pixels
+  flat varying vec3 vEnds; // whether it is the first and the last of its line; how far away its far end is
   #endif
   varying vec2 vAt; // across and up, -1 to 1
 
@@ -50,6 +56,85 @@ export const VERTEX = /* glsl */ `
     return vec4(plate.x + float(number - row * across) * (plate.z + 2.0) + 1.0, head.z + plate.y + float(row) * (plate.w + 2.0) + 1.0, plate.zw);
   }
 
+  #ifdef STRANDS
+  const float LEAST = 0.75, SHARPEST = 0.5;
+  vec2 seen(vec4 clip) { return (clip.xy / clip.w * 0.5 + 0.5) * pixels; }
+  vec4 clipped(vec3 at) { return projectionMatrix * (modelViewMatrix * vec4(at, 1.0)); }
+
+  /** Half of the width of a band at a place of its line, and which way that is, as kagero/core/picture/strand.py has it. */
+  vec3 wide(int i, vec4 place, int joined, float near, float flatBand) {
+    if (flatBand > 0.5) {
+      vec3 half3 = halfNumber(i, 2).xyz * place.w * 0.5;
+      vec2 way = (seen(clipped(place.xyz + half3)) - seen(clipped(place.xyz - half3))) * 0.5;
+      float size = length(way);
+      return vec3(way / max(size, 1e-9), size);
+    }
+    vec2 here = seen(clipped(place.xyz)), along = vec2(0.0);
+    float alone = 0.0;
+    if ((joined & 1) > 0) {
+      vec2 on = seen(clipped(number(i + 1, 0).xyz)) - here;
+      along += on / max(length(on), 1e-9);
+      alone += 1.0;
+    }
+    if ((joined & 2) > 0) {
+      vec2 on = here - seen(clipped(number(i - 1, 0).xyz));
+      along += on / max(length(on), 1e-9);
+      alone += 1.0;
+    }
+    float size = length(along);
+    float straight = clamp(size / max(alone, 1.0), SHARPEST, 1.0);
+    along = size > 1e-6 ? along / size : vec2(1.0, 0.0);
+    return vec3(vec2(-along.y, along.x) / straight, place.w * 0.5 * near);
+  }
+
+  /** A piece of a line, from place i to the next. */
+  void piece(int i, vec4 place, vec4 more, vec4 a, float flatBand) {
+    int joined = int(more.y + 0.5);
+    vec4 far = number(i + 1, 0), farMore = number(i + 1, 1);
+    vec4 view0 = modelViewMatrix * vec4(place.xyz, 1.0), view1 = modelViewMatrix * vec4(far.xyz, 1.0);
+    vec4 light0 = halfNumber(i, 0), light1 = halfNumber(i + 1, 0);
+    if ((joined & 1) == 0 || -view0.z < 0.02 || -view1.z < 0.02 || max(light0.a, light1.a) <= 0.0) {
+      gl_Position = vec4(0.0, 0.0, 2.0, 1.0);
+      return;
+    }
+    int farJoined = int(farMore.y + 0.5);
+    vec3 w0 = wide(i, place, joined, focal / -view0.z, flatBand), w1 = wide(i + 1, far, farJoined, focal / -view1.z, flatBand);
+    light0.a *= place.w > 0.0 ? min(w0.z / LEAST, 1.0) : 0.0;
+    light1.a *= far.w > 0.0 ? min(w1.z / LEAST, 1.0) : 0.0;
+    w0.z = max(w0.z, LEAST);
+    w1.z = max(w1.z, LEAST);
+    vec4 clip0 = projectionMatrix * view0, clip1 = projectionMatrix * view1;
+    vec2 c0 = seen(clip0), c1 = seen(clip1), n0 = w0.xy * w0.z, n1 = w1.xy * w1.z;
+    vLight = light0;
+    vFar = light1;
+    vShape = vec4(2.0, a.z < 0.0 ? halfNumber(i, 1).z : 1.0, halfNumber(i, 1).x, -view0.z);
+    vTurn = vec4(c0, c1);
+    vMore = vec4(n0, n1);
+    vRun = vec4(more.x, farMore.x, w0.z, w1.z);
+    vEnds = vec3((joined & 2) > 0 ? 0.0 : 1.0, (farJoined & 1) > 0 ? 0.0 : 1.0, -view1.z);
+    vHere = vec4(0.0);
+    vSettings = vec4(2.0, -1.0, -1.0, -1.0);
+    vId = i;
+    float longer = length(c1 - c0);
+    #ifdef PICTURES
+    if (a.z >= 0.0) {
+      vec4 head = texelFetch(plates, ivec2(0, int(a.z)), 0), first = texelFetch(plates, ivec2(1, int(a.z)), 0);
+      float dense = max(first.z * abs(farMore.x - more.x) / max(longer, 1e-6), first.w / (2.0 * max(w0.z, w1.z)));
+      vHere = cell(int(a.z), int(clamp(floor(log2(max(dense, 1.0)) + 1e-4), 0.0, head.y - 1.0)), 0);
+      vSettings.x = 2.0;
+      vSettings.y = 1.0;
+    }
+    #endif
+    // a pixel more on all sides: which pixels it covers is told by where they are
+    bool isFar = (gl_VertexID & 2) > 0;
+    vec2 along = longer > 1e-6 ? (c1 - c0) / longer : vec2(0.0), n = isFar ? n1 : n0;
+    vec2 at = (isFar ? c1 + along : c0 - along) + n * (1.0 + 1.0 / max(length(n), 1e-6)) * float((gl_VertexID & 1) * 2 - 1);
+    vec4 clip = isFar ? clip1 : clip0;
+    vAt = vec2(0.0);
+    gl_Position = vec4((at / pixels * 2.0 - 1.0) * clip.w, clip.zw);
+  }
+  #endif
+
   void main() {
     int i = gl_VertexID >> 2;
     vec2 corner = vec2((gl_VertexID & 1) * 2 - 1, (gl_VertexID & 2) - 1);
@@ -57,6 +142,17 @@ export const VERTEX = /* glsl */ `
     vec4 light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2);
+    #ifdef STRANDS
+    vFar = vRun = vec4(0.0);
+    vEnds = vec3(0.0);
+    if (a.x > 1.5 && dots <= 0.0) {
+      #ifdef PAGES
+      vNext = vWay = vNextWay = vec4(0.0);
+      #endif
+      piece(i, place, more, a, looked(look, 3).y);
+      return;
+    }
+    #endif
     vec4 view = modelViewMatrix * vec4(place.xyz, 1.0);
     gl_Position = projectionMatrix * view;
     float near = focal / max(-view.z, 0.02);
@@ -87,12 +183,14 @@ export const VERTEX = /* glsl */ `
     vAt = corner * (1.0 + margin / vec2(along, across));
     vec2 offset = vAt.x * along * vec2(cosine, sine) + vAt.y * across * vec2(-sine, cosine);
     vId = i;
-    #ifdef PICTURES
+    #if defined(PICTURES) || defined(STRANDS)
     vTurn = vec4(1.0, 0.0, 0.0, 1.0);
     vMore = vHere = vSettings = vec4(0.0);
     #ifdef PAGES
     vNext = vWay = vNextWay = vec4(0.0);
     #endif
+    #endif
+    #ifdef PICTURES
     if (kind > 0.5) {
       vec4 fit = halfTexels > 2 ? halfNumber(i, 2) : vec4(1.0, 1.0, 0.0, 0.0);
       int sheet = int(a.z), motion = int(a.w);
@@ -137,9 +235,21 @@ export const FRAGMENT = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight, vShape;
   varying vec2 vAt;
+  #if defined(PICTURES) || defined(STRANDS)
+  flat varying vec4 vHere, vTurn, vMore, vSettings;
+  #endif
+  #ifdef STRANDS
+  flat varying vec4 vFar, vRun;
+  flat varying vec3 vEnds;
+  #endif
+
+  float profile(float far, float full) {
+    float edge = max(far - full, 0.0) / (1.0 - full);
+    float k = 1.0 - edge * edge;
+    return k * k;
+  }
 
   #ifdef PICTURES
-  flat varying vec4 vHere, vTurn, vMore, vSettings;
   #ifdef PAGES
   flat varying vec4 vNext, vWay, vNextWay;
   #endif
@@ -207,35 +317,60 @@ export const FRAGMENT = /* glsl */ `
 
   #endif
 
-  void main() {
-    vec4 made;
+  float turned(vec2 a, vec2 b) { return a.x * b.y - a.y * b.x; }
+
+  #ifdef STRANDS
+  /** What a piece of a line covers here; away: how far away it is here, metres. kagero/core/kernels/drawing.py has the same, and says why. */
+  vec4 band(out float away) {
+    vec2 way = vTurn.zw - vTurn.xy, q = gl_FragCoord.xy - vTurn.xy, n0 = vMore.xy, n1 = vMore.zw, turn = n1 - n0;
+    float firstSide = turned(way, n0) >= 0.0 ? 1.0 : -1.0, lastSide = turned(way, n1) >= 0.0 ? 1.0 : -1.0;
+    float far = length(way);
+    if (turned(q, n0) * firstSide < 0.0 || turned(q - way, n1) * lastSide >= 0.0 || far == 0.0) discard;
+    float a = -turned(way, turn), b = turned(q, turn) - turned(way, n0), c = turned(q, n0);
+    float root = sqrt(max(b * b - 4.0 * a * c, 0.0)), below = b < 0.0 ? b - root : b + root;
+    float s = below != 0.0 ? clamp(-2.0 * c / below, 0.0, 1.0) : 0.0;
+    vec2 n = mix(n0, n1, s);
+    float side = dot(q - s * way, n) / dot(n, n);
+    if (abs(side) >= 1.0) discard;
+    away = mix(vShape.w, vEnds.z, s);
+    vec4 light = mix(vLight, vFar, s);
+    float covers = light.a * profile(abs(side), min(clamp(vShape.y, 0.0, 1.0), max(0.0, 1.0 - 1.5 / mix(vRun.z, vRun.w, s))));
+    if (vEnds.x > 0.5) covers *= min(1.0, s * far * 0.6667);
+    if (vEnds.y > 0.5) covers *= min(1.0, (1.0 - s) * far * 0.6667);
     #ifdef PICTURES
+    if (vSettings.y > 0.0) {
+      vec4 p = read(vHere, vec2(mix(vRun.x, vRun.y, s), (side + 1.0) * 0.5), 2.0);
+      return vec4(p.rgb * light.rgb, p.a) * covers;
+    }
+    #endif
+    return vec4(light.rgb * covers, covers);
+  }
+  #endif
+
+  void main() {
+    vec4 made = vec4(0.0);
+    float distant = vShape.w;
+    #ifdef STRANDS
+    if (vShape.x > 1.5) made = band(distant);
+    #endif
     #ifdef DISCS
     if (vShape.x < 0.5) {
-    #endif
-    #endif
-    #ifdef DISCS
       float square = dot(vAt, vAt);
       if (square >= 1.0) discard;
-      float edge = max(sqrt(square) - vShape.y, 0.0) / (1.0 - vShape.y);
-      float k = 1.0 - edge * edge;
-      float a = vLight.a * k * k;
+      float a = vLight.a * profile(sqrt(square), vShape.y);
       made = vec4(vLight.rgb * a, a);
+    }
     #endif
     #ifdef PICTURES
-    #ifdef DISCS
-    } else {
-    #endif
+    if (vShape.x > 0.5 && vShape.x < 1.5) {
       if (max(abs(vAt.x), abs(vAt.y)) > 1.0) discard;
       made = pictured(vAt);
       if (made.a <= 0.0 && made.r + made.g + made.b <= 0.0) discard;
-    #ifdef DISCS
     }
-    #endif
     #endif
     if (deep > 0.5) {
       float z = texelFetch(before, ivec2(gl_FragCoord.xy), 0).x * 2.0 - 1.0;
-      float away = 2.0 * range.x * range.y / (range.y + range.x - z * (range.y - range.x)) - vShape.w;
+      float away = 2.0 * range.x * range.y / (range.y + range.x - z * (range.y - range.x)) - distant;
       if (away < 0.0) discard;
       float soft = halfTexels > 2 ? halfNumber(vId, 4).w : 0.0;
       if (away < soft) made *= away / soft;

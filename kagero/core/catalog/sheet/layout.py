@@ -3,10 +3,11 @@ chosen, the kinds that could take its place, what can be added, what sources are
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from ...document import ONCE, Effect, Emitter, Thinning, once
-from ...parts.looks import LookPart
+from ...parts.looks import LOOKS, LookPart
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
 from ...parts.rides import RIDES
@@ -88,14 +89,15 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     # what all looks have stands after what is its own
     fields = sorted(fields_of(type(emitter.look)), key=lambda facts: facts.name in LookPart.model_fields)
     look = [f"look.{facts.name}" for facts in fields if facts.driven]
+    further = [replace(each, label=f"Also a {each.label.lower()}") for each in addable_of(effect, emitter, LOOKS, "also", "looks")]
     births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
     bands = (
         Band("births", "births", births, (burst,)),
         Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
-        Band("look", "look", (Item(part="look"), *rows(*look), *((Item(part="thinning"),) if emitter.thinning else ())),
-             () if emitter.thinning else (thinning,)),
+        Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *((Item(part="thinning"),) if emitter.thinning else ())),
+             (*further, *(() if emitter.thinning else (thinning,)))),
         Band("endings", "endings", (Item(panel="lifespan"), *single("endings")), tuple(addable_once(effect, emitter, "endings"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),

@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven, Part, Setting, new_rows
+from ...geometry.stock import StockName
+from ...rows.model import WHETHER, Driven, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
@@ -50,12 +51,33 @@ COVER = Column("cover", 1, "<f2", PERCENT, 1.0)
 SOFT = Column("soft", 1, "<f2", METRES, 0.0)
 
 
+@dataclass(frozen=True)
+class Pictured:
+    """Which pictures a look is drawn with. shelf: one that ships, where no picture props are named; motion, cut_by, mixed: props or nothing; across,
+    down: the grid of pages; reach: of a page's width that full motion goes."""
+
+    shelf: StockName | None
+    pictures: tuple[str, ...] = ()
+    motion: str | None = None
+    cut_by: str | None = None
+    mixed: str | None = None
+    across: int = 1
+    down: int = 1
+    cover_by: Literal["alpha", "brightness"] = "alpha"
+    edges: Literal["end", "hold", "repeat", "mirror"] = "end"
+    reach: float = 0.0
+
+
 class LookPart(Part):
-    """A kind of look. columns: what it gives of every particle."""
+    """A kind of look. columns: what it gives of every particle; strands: whether it is drawn along lines, then it gives them of every place of
+    these too. uid: of a further look of an emitter, by which its rows are addressed. muted: it is not drawn."""
 
     band, stage = "look", "live"
     columns: ClassVar[tuple[Column, ...]] = ()
+    strands: ClassVar[bool] = False
 
+    uid: Uid | None = None
+    muted: bool = False
     sprite: str
     blend: Annotated[
         Literal["over", "add", "between", "screen", "multiply"],
@@ -152,6 +174,10 @@ class LookPart(Part):
     def given(self) -> frozenset[str]:
         """Return the columns whose values differ from their defaults as the look is set: the others need not be sent or stored."""
         return frozenset(column.name for column in self.columns)
+
+    def pictured(self) -> Pictured | None:
+        """Return which pictures it is drawn with; None where there are none."""
+        return None
 
     def drawn_by(self) -> dict[str, Any]:
         """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""

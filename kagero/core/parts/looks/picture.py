@@ -14,7 +14,7 @@ from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, DRAWN, SOFT, Column, LookPart
+from .base import COVER, DRAWN, SOFT, Column, LookPart, Pictured
 
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
@@ -242,6 +242,12 @@ class PictureLook(LookPart):
                 page = b.op("add", page, b.op("mul", which, b.const(self.pages())))
             made["page"] = (page,)
         return made
+
+    def pictured(self) -> Pictured | None:
+        return Pictured(
+            None if self.pictures else self.shelf, tuple(self.pictures), self.motion, self.cut_by, self.mixed, self.across, self.down, self.cover_by,
+            self.edges, self.reach,
+        )  # fmt: skip
 
     def drawn_by(self) -> dict[str, Any]:
         first, last = self.span()

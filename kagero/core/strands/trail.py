@@ -1,0 +1,72 @@
+"""Trails: through where particles were, at times that depend on the clip alone, so that they are the same at any frame rate.
+
+Between two stored frames a particle is on the cubic through its places and velocities there (Hermite); before the first frame after its birth
+on the parabola that its first two frames tell, back to the birth.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..parts.looks.trail import LONGEST
+from ..simulation import EmitterRun, Population
+from .course import Asked, Course, within_budget
+
+F32, F64 = np.float32, np.float64
+
+
+def course(asked: Asked) -> Course:
+    """Return each particle's trail: from where it is back to where it was `seconds` ago, or to its birth."""
+    population = asked.shown.population
+    n = len(population)
+    back = np.clip(asked.shown.course["seconds"].astype(F64), 0, LONGEST)
+    reach = np.minimum(back, np.maximum(asked.seconds - population.birth_time, 0))
+    pieces = max(2, math.ceil(float(back.max(initial=0)) * asked.settings.detail))
+    within_budget(n * (pieces + 1), f"{n:,} trails", "Let them go less far back, through fewer places a second, or let fewer particles live.")
+    if not n:
+        return Course.nowhere()
+    times = asked.seconds - reach[:, None] * np.linspace(0, 1, pieces + 1)[None, :]
+    return Course.of_each(places(asked, population, times))
+
+
+def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarray:
+    """Return where particles were at times, (n, k, 3) float64 metres. times: (n, k) clip seconds, none before a birth or after the frame."""
+    run, number = asked.run, asked.number
+    step = run.plan.seconds(number) - run.plan.seconds(number - 1)
+    earliest = float(times.min())
+    first = max(run.earliest, number - math.ceil((asked.seconds - earliest) / step + 1e-6) - 1)
+    first = min(first, number - 1) if number > run.earliest else number
+    place, way, there = gathered(run, population, first, number, asked)
+    when = np.array([run.plan.seconds(k) for k in range(first, number + 1)])
+    if len(when) == 1:
+        return place[0][:, None, :] + way[0][:, None, :] * (times - when[0])[..., None]
+    k = np.clip(np.floor((times - when[0]) / step + 1e-9).astype(int), 0, len(when) - 2)
+    rows = np.arange(len(population))[:, None]
+    p0, p1, v0, v1, known = place[k, rows], place[k + 1, rows], way[k, rows], way[k + 1, rows], there[k, rows]
+    u = ((times - when[k]) / step)[..., None]
+    cubic = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    after = np.minimum(k + 2, len(when) - 1)
+    push = np.where((after > k + 1)[..., None], (way[after, rows] - v1) / step, 0)
+    gone = (when[k + 1] - times)[..., None]
+    return np.where(known[..., None], cubic, p1 - v1 * gone + push * gone * gone / 2)
+
+
+def gathered(run: EmitterRun, population: Population, first: int, last: int, asked: Asked) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
+    n = len(population)
+    place, way, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
+    order = np.argsort(population.key, kind="stable")
+    keys = population.key[order]
+    for row, number in enumerate(range(first, last + 1)):
+        then = population if number == last else run.frame_at(number, asked.stopped).population
+        if not len(then):
+            continue
+        at = np.minimum(np.searchsorted(keys, then.key), n - 1)
+        mine = keys[at] == then.key
+        index = order[at[mine]]
+        place[row, index] = np.stack(then.position, axis=1)[mine]
+        way[row, index] = np.stack(then.velocity, axis=1)[mine]
+        there[row, index] = True
+    return place, way, there
