@@ -10,7 +10,7 @@ from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
 from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
-from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, written
+from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, trailing, written
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
 
@@ -68,6 +68,7 @@ def lantern_embers() -> dict[str, Any]:
                         gradient("embers-colour-life", "life", [(0, (2.4, 1.5, 0.62)), (0.3, (1.9, 0.72, 0.16)), (0.65, (0.85, 0.17, 0.05)), (1, (0.18, 0.03, 0.02))]),
                     ),
                 },
+                "also": [trailing("embers-trail", seconds=0.22, wide=0.42, opacity=0.5, detail=28)],
             },
             {
                 "uid": "ash",

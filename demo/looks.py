@@ -1,4 +1,4 @@
-"""Effects of the Lantern Ferry that live by their looks: fog at the mooring."""
+"""Effects of the Lantern Ferry that live by their looks: fog at the mooring, ink in water."""
 
 from __future__ import annotations
 
@@ -59,4 +59,45 @@ def fog() -> dict[str, Any]:
                     [water, *posts, lamp], [bank, halo])  # fmt: skip
 
 
-ALL = {"mooring-fog": fog}
+def ink() -> dict[str, Any]:
+    """Drops sink and swirl; what each leaves behind is joined into a ribbon that widens and wears thin."""
+    swirl = {"kind": "curl_noise", "octaves": 2, "scale": row(0.75), "evolution": row(0.12)}
+    drops = {
+        "uid": "drops", "name": "Drops",
+        "draws": [{"uid": "drops-weight", "name": "weight", "kind": "uniform"}],
+        "births": {
+            "rate": row(0.0), "bursts": [{"uid": "drops-first", "frame": 0, "count": 5}, {"uid": "drops-second", "frame": 22, "count": 4},
+                                         {"uid": "drops-third", "frame": 60, "count": 4}],
+            "place": {"kind": "disc", "centre": row([0.0, 2.02, 0.0]), "radius": row(0.1), "on": "inside"},
+            "lifespan": row(4.2, response("drops-last", "draw:drops-weight", STRAIGHT, output=(0.7, 1.0), read="once", shape="linear")),
+            "launch": {"direction": row([0.0, -1.0, 0.0]), "cone": row(0.5), "speed": row(0.9)},
+        },
+        "forces": [{"kind": "gravity", "uid": "drops-sink", "strength": row(0.16, response("drops-heavy", "draw:drops-weight", STRAIGHT, output=(0.4, 1.4), shape="linear"))},
+                   {"kind": "drag", "uid": "drops-water", "rate": row(0.9)}, {**swirl, "uid": "drops-swirl", "strength": row(0.42)}],
+        "look": {"sprite": "soft_disc", "blend": "over", "size": row(0.05, response("drops-fade", "life", [(0, 1), (0.6, 0.7), (1, 0)])), "opacity": row(0.9),
+                 "hardness": row(0.4), "colour": row([0.012, 0.02, 0.075])},
+    }  # fmt: skip
+    tint = gradient("ink-thin", "life", [(0, (0.008, 0.014, 0.06)), (0.45, (0.02, 0.035, 0.17)), (1, (0.12, 0.1, 0.34))])
+    ribbon = {"sprite": "ribbon", "blend": "over", "joins": "siblings", "hardness": row(0.15)}
+    veil = {
+        "uid": "veil", "name": "Ink",
+        "births": {
+            "rate": row(26), "place": {"kind": "particles", "emitter": "drops"},
+            "lifespan": row(3.4), "launch": {"speed": row(0.0), "cone": row(0.0), "direction": row([0.0, 1.0, 0.0]), "inherit": row(0.12)},
+        },
+        "forces": [{"kind": "drag", "uid": "veil-water", "rate": row(0.8)}, {**swirl, "uid": "veil-swirl", "scale": row(0.6), "strength": row(0.14)}],
+        "look": {
+            **ribbon, "size": row(0.3, response("veil-spread", "life", [(0, 0.06), (0.4, 0.5), (1, 1)])),
+            "opacity": row(0.5, response("veil-gone", "life", [(0, 1), (0.5, 0.5), (1, 0)])), "colour": row([0.02, 0.03, 0.14], tint),
+        },
+        "also": [{
+            **ribbon, "uid": "thread", "hardness": row(0.5), "size": row(0.035, response("thread-spread", "life", [(0, 0.5), (1, 1)])),
+            "opacity": row(0.85, response("thread-gone", "life", [(0, 1), (0.5, 0.75), (1, 0)])), "colour": row([0.008, 0.014, 0.07]),
+        }],
+    }  # fmt: skip
+    return document("Ink in water", "Drops of ink sink and swirl; the ribbons behind them join what each has left, in order of birth, and widen while they wear thin.",
+                    {"last_frame": 150, "seed": 5, "background": "paper"}, {"position": [0.0, 1.15, 3.6], "target": [0.0, 1.1, 0.0], "field_of_view": 0.62},
+                    [], [drops, veil])  # fmt: skip
+
+
+ALL = {"ink-in-water": ink, "mooring-fog": fog}

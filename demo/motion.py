@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.births_and_masks import mask, of_mask
-from demo.parts import STRAIGHT, file, flutter, gradient, prop, response, row, written
+from demo.parts import STRAIGHT, file, flutter, gradient, prop, response, row, trailing, written
 
 
 def document(
@@ -56,6 +56,7 @@ def mayfly_column() -> dict[str, Any]:
             "colour": row([1.0, 0.8, 0.5], gradient("flies-near", {"kind": "surface", "prop": "lamp", "part": "distance"},
                                                     [(0, (2.6, 1.5, 0.6)), (0.35, (1.2, 0.85, 0.5)), (1, (0.28, 0.34, 0.36))], input=(0, 1.6))),
         },
+        "also": [trailing("flies-way", seconds=0.22, wide=0.3, opacity=0.35, detail=28)],
     }  # fmt: skip
     return document("Mayfly column", "Mayflies wind up round the stern lamp, some one way and some the other, drawn in more the older they get.",
                     {"last_frame": 200, "seed": 12, "run_up": 60}, {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.15, 0.0], "field_of_view": 0.62}, [lamp], [flies])  # fmt: skip
@@ -100,6 +101,7 @@ def fireflies() -> dict[str, Any]:
             "opacity": row(1.0, response("glow-fade", "life", [(0, 0), (0.08, 1), (0.88, 1), (1, 0)])),
             "colour": row([0.9, 1.3, 0.35], gradient("glow-tint", "draw:glow-blink", [(0, (0.5, 1.25, 0.3)), (1, (1.6, 1.2, 0.3))], read="once")),
         },
+        "also": [trailing("glow-way", seconds=0.9, wide=0.16, opacity=0.6)],
     }  # fmt: skip
     return document("Fireflies along the rope", "Fireflies find the mooring rope and go along it, round and round; a few go all the way and are let go at its end.",
                     {"last_frame": 220, "seed": 4, "run_up": 120}, {"position": [0.0, 1.45, 4.4], "target": [0.0, 1.25, 0.0], "field_of_view": 0.66}, [rope, post, other], [flies])  # fmt: skip

@@ -37,6 +37,17 @@ def flutter(uid: str, seconds: float, narrowest: float = 0.25) -> dict[str, Any]
     return row(1.0, {**turning, "beyond": "mirror"})
 
 
+def trailing(uid: str, *, seconds: float, wide: float, opacity: float, detail: int = 24) -> dict[str, Any]:
+    """Return a trail of light behind particles, of their own colour: so wide, as a share of their size, and so much of their opacity."""
+    own = lambda kind, **more: {"base": {"source": {"kind": kind, **more}, "read": "live"}, "responses": []}
+    less = lambda name, share: response(f"{uid}-{name}", "along", [(0, 1), (1, 1)], output=(0, share), shape="linear")
+    return {
+        "sprite": "trail", "uid": uid, "blend": "add", "detail": detail, "seconds": row(seconds), "taper": row(1.0), "fade": row(1.0), "hardness": row(0.2),
+        "size": {**own("size"), "responses": [less("wide", wide)]}, "opacity": {**own("opacity"), "responses": [less("thin", opacity)]},
+        "colour": own("colour", part="whole"),
+    }  # fmt: skip
+
+
 def ratio(uid: str, source: str, reference: float, power: float, *, read: str = "live") -> dict[str, Any]:
     return {"kind": "ratio", "uid": uid, "source": _source(source), "read": read, "reference": reference, "power": power}
 

@@ -24,7 +24,7 @@ from kagero.core.workflows import Playing, render_frame
 from kagero.core.workflows.bake import BACKGROUNDS
 from kagero.server.library import drafts
 from tests.browser.stage import BrowserCase
-from tests.making import document, emitter
+from tests.making import document, emitter, with_
 
 LUCK, LEAN = "draw:d1", "draw:d3"
 
@@ -34,7 +34,7 @@ def drawn(sprite: str) -> dict[str, Any]:
     made = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
             for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
     noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
-    return upgrade({**document(*made, last_frame=2), "props": [noise]})
+    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise]})
 
 
 def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
@@ -48,13 +48,26 @@ def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
         "size": spread(f"{uid}-size", LUCK, 0.03, 0.3), "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
         "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
     }  # fmt: skip
-    return emitter(
+    changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also"))}
+    made = emitter(
         uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
                                {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
         births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
         births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
         births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
     )  # fmt: skip
+    return with_(made, **changes)
+
+
+NARROW = {"size": spread("narrow", LUCK, 0.02, 0.09)}
+FEW = {"births__bursts": [{"uid": "few", "frame": 0, "count": 9}]}
+MOVING = {
+    "births__bursts": [],
+    "births__rate": row(40.0),
+    "births__launch__speed": row(0.9),
+    "births__launch__cone": row(2.0),
+    "births__lifespan": row(1.5),
+}
 
 
 SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
@@ -74,12 +87,32 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
         ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
         ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
     ],
+    "streak": [
+        ("rays", "over", -0.5, {"lies_along": "direction", "long_by": "length", "length": spread("rays-long", LUCK, 0.1, 0.6), "stands_at": row(0.5),
+                                "direction": row([1.0, 0.6, 0.3]), "hardness": row(1.0), **NARROW}),
+        ("glint", "add", 0.0, {"lies_along": "direction", "long_by": "length", "length": row(0.5), "drawn_with": "shelf", "shelf": "spark", **NARROW}),
+        ("leaf", "over", 0.5, {"lies_along": "direction", "long_by": "length", "length": row(0.6), "faces": "flat", "toward": row([0.2, 0.6, 1.0]),
+                               "taper": row(0.0), "hardness": spread("leaf-hard", LEAN, 0, 1), **NARROW}),
+    ],
+    "trail": [
+        ("comets", "over", -0.4, {**MOVING, **NARROW, "seconds": row(0.6), "taper": row(0.7)}),
+        ("bands", "between", 0.4, {**MOVING, **NARROW, "seconds": row(0.4), "faces": "flat", "toward": row([0.0, 0.3, 1.0]), "drawn_with": "shelf",
+                                   "shelf": "tile", "tiles": row(3.0), "repeats": "metre", "fade": row(0.5)}),
+        ("both", "over", 0.0, {**MOVING, **NARROW, "seconds": row(0.3), "also": [{"sprite": "soft_disc", "uid": "too", "size": row(0.1),
+                               "opacity": row(0.6), "colour": row([0.2, 0.9, 0.4])}]}),
+    ],
+    "ribbon": [
+        ("silk", "over", -0.4, {**FEW, **NARROW, "hardness": row(0.8)}),
+        ("paper", "over", 0.3, {**FEW, **NARROW, "faces": "flat", "toward": row([0.0, 1.0, 0.4]), "drawn_with": "shelf", "shelf": "feather",
+                                "tiles": row(5.0)}),
+        ("straight", "add", 0.0, {**FEW, **NARROW, "rounded": False, "taper": row(0.5), "fade": row(1.0)}),
+    ],
 }  # fmt: skip
 
 
-def rendered(effect: Effect, size: tuple[int, int]) -> np.ndarray:
+def rendered(effect: Effect, size: tuple[int, int], frame: int = 0) -> np.ndarray:
     """Return the core's picture over the stage's ground, (H, W, 3) of 0 to 255."""
-    png = to_png(render_frame(Playing(effect), 0, *size, ground=BACKGROUNDS["ink"]), BACKGROUNDS["ink"])
+    png = to_png(render_frame(Playing(effect), frame, *size, ground=BACKGROUNDS["ink"]), BACKGROUNDS["ink"])
     return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"), float)
 
 
@@ -133,15 +166,16 @@ class Looks(BrowserCase):
             shown = page.evaluate("window.kageroStage.picture()")
             size = (shown["width"], shown["height"])
             stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(size[1], size[0], 4)[::-1, :, :3].astype(float)
-            core = rendered(read_effect(body), size)
-            self.assertGreater((np.abs(core - core[0, 0]).max(axis=2) > 2).mean(), 0.05)
+            frame = self.probe("frame")
+            core = rendered(read_effect(body), size, frame)
+            self.assertGreater((np.abs(core - core[0, 0]).max(axis=2) > 2).mean(), 0.02)
             self.assertTrue(alike(core, stage), f"{sprite}: light and error apart by {apart(core, stage)}")
 
-            def changed(change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size) -> np.ndarray:
+            def changed(change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size, frame: int = frame) -> np.ndarray:
                 made = read_effect(body).model_copy(deep=True)
                 for each in made.emitters:
                     change(each.look)
-                return rendered(made, size)
+                return rendered(made, size, frame)
 
             def larger(look: Any) -> None:
                 look.size.base *= 1.05
@@ -182,6 +216,34 @@ class Looks(BrowserCase):
             page.keyboard.press("Control+z")
         self.settle()
         self.assertLess(np.abs(self.colours() - before).max(), 3)
+
+    def test_a_trail_is_added_to_what_moves_tapered_over_its_own_length_and_hidden(self):
+        """Two moves put a trail behind the particles of a new effect, as they are themselves; its width is driven along it; its eye hides it."""
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="New effect", exact=True).click()
+        page.get_by_role("button", name=re.compile("^Fountain of sparks")).first.click()
+        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        self.settle()
+        before = self.colours()
+        page.get_by_label("Add a row to look").click()
+        page.get_by_role("option", name=re.compile("^Also a trail")).click()
+        page.locator("[data-look^=also]").wait_for()
+        self.settle()
+        after = self.colours()
+        self.assertGreater((after.sum(axis=2) > before.sum(axis=2) + 30).sum(), 500)
+        page.get_by_label("Do not draw the trail").click()
+        self.settle()
+        self.assertLess(np.abs(self.colours() - before).max(), 3)
+        page.get_by_label("Draw the trail").click()
+        self.settle()
+        whole = self.mean()
+        self.drive("Trail: width", "along the line")
+        self.assertGreater(np.abs(np.subtract(self.mean(), whole)).max(), 1)
+        for _ in range(4):
+            page.keyboard.press("Control+z")
+        self.settle()
+        self.assertEqual(page.locator("[data-look^=also]").count(), 0)
 
     def colours(self) -> np.ndarray:
         shown = self.page.evaluate("window.kageroStage.picture()")

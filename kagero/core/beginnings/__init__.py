@@ -12,9 +12,10 @@ from .parts import Beginning
 from .rain import RAIN
 from .smoke import SMOKE
 from .sparks import SPARKS
+from .trail import TRAIL
 from .words import WORDS
 
-BEGINNINGS: dict[str, Beginning] = {each.key: each for each in (EMPTY, SPARKS, SMOKE, RAIN, DUST, BURST, ON_A_MESH, WORDS)}
+BEGINNINGS: dict[str, Beginning] = {each.key: each for each in (EMPTY, SPARKS, SMOKE, RAIN, TRAIL, DUST, BURST, ON_A_MESH, WORDS)}
 
 
 def begin(key: str) -> Effect:

@@ -204,16 +204,18 @@ def _profile(far, full):
 
 
 @njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
-def _along(qx, qy, wx, wy, nx, ny, mx, my):
+def _along(qx, qy, wx, wy, nx, ny, mx, my, side):
     """Return how far along a piece of a line a place is, 0 to 1: where the line from edge to edge that goes through it is between the first,
-    along (nx, ny), and the last, along (mx, my), and the middle goes along (wx, wy). qx, qy: the place from the first's middle."""
+    along (nx, ny), and the last, along (mx, my), and the middle goes along (wx, wy). qx, qy: the place from the first's middle; side: the sign of
+    the turn from (wx, wy) to (nx, ny)."""
     dx, dy = mx - nx, my - ny
     a = wy * dx - wx * dy
     b = (qx * dy - qy * dx) - (wx * ny - wy * nx)
     c = qx * ny - qy * nx
     root = math.sqrt(max(b * b - F32(4) * a * c, F32(0)))
-    below = b - root if b < 0 else b + root
-    return min(max(F32(-2) * c / below, F32(0)), F32(1)) if below != 0 else F32(0)
+    # of the two places where this is nought, the one between the first line and the last; without a difference of like numbers
+    s = F32(2) * c / (side * root - b) if b * side <= 0 else (-b - side * root) / (F32(2) * a)
+    return min(max(s, F32(0)), F32(1))
 
 
 # what is inlined here counts no references to arrays: counting them at every pixel took two thirds of the time
@@ -265,7 +267,7 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                     qx = F32(px) + F32(0.5) - x
                     if (qx * vy - qy * vx) * first_side < 0 or ((qx - ux) * my - (qy - uy) * mx) * last_side >= 0:
                         continue
-                    s = _along(qx, qy, ux, uy, vx, vy, mx, my)
+                    s = _along(qx, qy, ux, uy, vx, vy, mx, my, first_side)
                     nx, ny = vx + s * (mx - vx), vy + s * (my - vy)
                     side = ((qx - s * ux) * nx + (qy - s * uy) * ny) / (nx * nx + ny * ny)
                     if abs(side) >= F32(1):

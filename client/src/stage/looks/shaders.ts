@@ -327,8 +327,8 @@ export const FRAGMENT = /* glsl */ `
     float far = length(way);
     if (turned(q, n0) * firstSide < 0.0 || turned(q - way, n1) * lastSide >= 0.0 || far == 0.0) discard;
     float a = -turned(way, turn), b = turned(q, turn) - turned(way, n0), c = turned(q, n0);
-    float root = sqrt(max(b * b - 4.0 * a * c, 0.0)), below = b < 0.0 ? b - root : b + root;
-    float s = below != 0.0 ? clamp(-2.0 * c / below, 0.0, 1.0) : 0.0;
+    float root = sqrt(max(b * b - 4.0 * a * c, 0.0));
+    float s = clamp(b * firstSide <= 0.0 ? 2.0 * c / (firstSide * root - b) : (-b - firstSide * root) / (2.0 * a), 0.0, 1.0);
     vec2 n = mix(n0, n1, s);
     float side = dot(q - s * way, n) / dot(n, n);
     if (abs(side) >= 1.0) discard;

@@ -133,8 +133,8 @@ class StrandLook(LookPart):
         along, metres = at.state("along")[0], at.state("metres")[0]
 
         def runs_out(name: str) -> int:
-            left = b.op("sub", b.const(1), along)
-            return b.op("clamp", b.op("div", left, b.op("max", at.row(f"{address}.{name}")[0], b.const(1e-6))))
+            left = b.op("sub", b.const(1 + 1e-4), along)  # a hair more than there is, so that 0 leaves the far end as it is
+            return b.op("clamp", b.op("div", left, b.op("max", at.row(f"{address}.{name}")[0], b.const(1e-4))))
 
         made = {name: (b.op("mul", at.row(f"{address}.{name}")[0], runs_out(by)),) for name, by in (("size", "taper"), ("opacity", "fade"))}
         lies = b.op("mul", metres if self.repeats == "metre" else along, at.row(f"{address}.tiles")[0])
