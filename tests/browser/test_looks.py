@@ -245,6 +245,59 @@ class Looks(BrowserCase):
         self.settle()
         self.assertEqual(page.locator("[data-look^=also]").count(), 0)
 
+    def test_two_renders_are_compared_by_the_wipe(self):
+        """Render, keep it, change one number, render again, and look from one to the other; a region by drag; the light of a pixel."""
+        page = self.open()
+        page.get_by_role("button", name="Render", exact=True).click()
+        view = page.locator("[data-part=render]")
+
+        def rendered_whole() -> None:
+            self.saved()
+            page.wait_for_function(
+                "() => { const v = document.querySelector('[data-part=render]'); return v.dataset.busy === 'false' && v.dataset.scale === '1' }"
+            )
+            page.wait_for_timeout(100)
+
+        def seen() -> np.ndarray:
+            page.wait_for_timeout(150)
+            return np.asarray(Image.open(io.BytesIO(view.screenshot())).convert("RGB"), float)[90:-60]
+
+        def wiped(key: str) -> np.ndarray:
+            page.get_by_role("slider", name="Wipe").press(key)
+            return seen()
+
+        rendered_whole()
+        stage, core = wiped("Home"), wiped("End")
+        self.assertLess(np.percentile(np.abs(stage - core)[:, 24:-24], 99), 12)  # the stage under it, without its grid
+        page.get_by_role("button", name="Keep", exact=True).click()
+        self.set_number("Size", "0.3")
+        rendered_whole()
+        larger = seen()
+        self.assertGreater(np.abs(larger - core).mean(), 1)
+        page.get_by_role("radio", name=re.compile("^Compare with frame")).click()
+        self.assertLess(np.abs(wiped("Home") - core)[:, 24:-24].max(), 3)
+        self.assertLess(np.abs(wiped("End") - larger)[:, 24:-24].max(), 3)
+        box = view.bounding_box()
+        page.mouse.move(box["x"] + 150, box["y"] + 120)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 300, box["y"] + 220, steps=4)
+        page.mouse.up()
+        page.get_by_role("button", name="Whole picture").wait_for()
+        rendered_whole()
+        within = np.abs(seen() - larger)[35:125, 155:295]
+        self.assertLess(np.percentile(within, 99), 3)
+        page.mouse.move(box["x"] + 220, box["y"] + 170)
+        self.assertRegex(page.locator("[data-part=pixel]").inner_text(), r"\d+, \d+ px[\s\S]*linear[\s\S]*#[0-9a-f]{6}")
+        page.get_by_role("button", name="Close", exact=True).click()
+        self.assertEqual(view.count(), 0)
+
+    def set_number(self, row: str, text: str) -> None:
+        self.page.get_by_role("button", name=re.compile(f"^{row}: ")).first.click()
+        self.page.keyboard.press("Control+a")
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+        self.saved()
+
     def colours(self) -> np.ndarray:
         shown = self.page.evaluate("window.kageroStage.picture()")
         return np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[..., :3].astype(float)

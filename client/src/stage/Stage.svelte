@@ -23,6 +23,7 @@
   import { settable, valueAt, withValue } from '../effect/timekeys'
   import type { Row, Unit } from '../wire/types'
   import Pushing from './Pushing.svelte'
+  import RenderView from './RenderView.svelte'
   import { RAMP_STOPS } from './ramp'
   import { StageScene } from './scene'
   import BrushPanel from './BrushPanel.svelte'
@@ -87,6 +88,10 @@
       row,
     )
   let costing = $state(false)
+  /** Whether the core's own picture lies over the stage. */
+  let rendering = $state(false)
+  /** Grows when the stage is of another size. */
+  let sizes = $state(0)
   let ring = $state.raw<{ x: number; y: number; r: number } | null>(null)
   let columns = $state.raw<{ key: string; label: string; unit: Unit; group: string; alike: boolean }[]>([])
   /** The brush: what it does, its radius (metres) and strength. */
@@ -296,7 +301,10 @@
     }
     made.ondraw = () => (ring = made.pickedAt())
     if (!second) expose(made, player, sheets)
-    const observer = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height))
+    const observer = new ResizeObserver(([entry]) => {
+      made.resize(entry.contentRect.width, entry.contentRect.height)
+      sizes++
+    })
     observer.observe(frame)
     scene = made
     return () => {
@@ -382,7 +390,7 @@
     const camera = draft.document.camera
     if (scene && !free && !through) scene.lookFrom(camera)
   })
-  $effect(() => scene?.plain(room.plain))
+  $effect(() => scene?.plain(room.plain || rendering))
   $effect(() => {
     const wish = room.eye
     if (!scene || second || !wish) return
@@ -644,6 +652,12 @@
       /></svg
     >
   {/if}
+  {#if rendering && scene}<RenderView
+      eye={() => scene!.eye()}
+      size={() => scene!.size}
+      looks={[looks, sizes, through, free]}
+      onclose={() => (rendering = false)}
+    />{/if}
   <div class="absolute top-3 left-3.5 flex max-w-[calc(100%-230px)] flex-wrap gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
@@ -746,6 +760,13 @@
           kind="line"
           onclick={more}
           hint="Frame, look from a side, two views, the stage alone or in a window">Views</Action
+        >{/if}
+      {#if !selection.beside}<Action
+          small
+          kind="line"
+          pressed={rendering}
+          onclick={() => (rendering = !rendering)}
+          hint="The core's own picture of this frame, compared with the stage or with one that you keep">Render</Action
         >{/if}
       <Action small kind="line" onclick={() => (costing = true)} hint="Where the milliseconds of a frame go, row by row"
         >Time</Action

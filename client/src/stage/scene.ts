@@ -222,6 +222,28 @@ export class StageScene {
     return { position: tidy(this.camera.position), target: tidy(this.controls.target) }
   }
 
+  /** Where the stage is looked at from, as the core's renderer takes it. */
+  eye(): {
+    position: [number, number, number]
+    target: [number, number, number]
+    up: [number, number, number]
+    field_of_view: number
+  } {
+    this.camera.updateMatrixWorld()
+    const m = this.camera.matrixWorld.elements
+    const place = (x: number, y: number, z: number) => [x, y, z] as [number, number, number]
+    return {
+      position: place(m[12], m[13], m[14]),
+      target: place(m[12] - m[8], m[13] - m[9], m[14] - m[10]),
+      up: place(m[4], m[5], m[6]),
+      field_of_view: (this.camera.fov * Math.PI) / 180,
+    }
+  }
+  /** How large its picture is, pixels. */
+  get size(): [number, number] {
+    return [this.target.width, this.target.height]
+  }
+
   /** Show a frame's particles. sheets: what looks are drawn with, by key; range: what the colours of a shaded packet span. */
   particles(
     packet: FramePacket,

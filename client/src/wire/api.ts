@@ -282,6 +282,32 @@ export const api = {
     if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
     return readSheets(await response.arrayBuffer())
   },
+  /** The core's own picture of a frame, or of a region of it: as it is shown, and its light. */
+  async render(
+    wish: {
+      document: Effect
+      frame: number
+      width: number
+      height: number
+      scale: number
+      region: readonly number[]
+      eye: object
+    },
+    signal: AbortSignal,
+  ): Promise<{ width: number; height: number; shown: ImageData; light: Uint16Array }> {
+    const { document, frame, width, height, scale, region, eye } = wish
+    const response = await fetch('/api/pictures/render', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document, frame, width, height, scale, region, eye }),
+      signal,
+    })
+    if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
+    const { header, arrays } = readArrays(await response.arrayBuffer())
+    const [, , wide, tall] = header.region as number[]
+    const shown = new ImageData(new Uint8ClampedArray(arrays.shown as Uint8Array), wide, tall)
+    return { width: wide, height: tall, shown, light: arrays.light as Uint16Array }
+  },
   /** What a picture prop shows at a frame: RGBA, and its size. */
   async propPicture(
     document: Effect,

@@ -46,9 +46,25 @@ class Solid:
     by_uv: bool = False
 
 
-def _paint(solid: Solid, viewpoint: Viewpoint, picture: np.ndarray, depth: np.ndarray) -> None:
-    height, width = depth.shape
-    x, y, away, _ = viewpoint.project(solid.points, width, height)
+@dataclass(frozen=True)
+class Window:
+    """What is seen of a picture of width x height pixels: its own columns and rows from left and top on."""
+
+    width: int
+    height: int
+    left: int = 0
+    top: int = 0
+    columns: int = 0
+    rows: int = 0
+
+    def project(self, viewpoint: Viewpoint, points: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
+        """Return as `Viewpoint.project`, in pixels of the window."""
+        x, y, depth, focal = viewpoint.project(points, self.width, self.height)
+        return x - self.left, y - self.top, depth, focal
+
+
+def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray) -> None:
+    x, y, away, _ = window.project(viewpoint, solid.points)
     axes = viewpoint.axes()
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
@@ -76,7 +92,7 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
     return np.lexsort((-age, -away, rank))
 
 
-def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, width: int, height: int) -> np.ndarray:
+def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
     """Return half of the width of bands that lie in space as it is seen, pixels, (n, 2); nought of all else."""
     made = np.zeros((len(places), 2))
     at = 0
@@ -85,33 +101,35 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
         at = here.stop
         if strands is not None and strands.across is not None:
             half = strands.across * (layer.column("size") / 2)[:, None]
-            (x0, y0, *_), (x1, y1, *_) = (viewpoint.project(places[here] + side * half, width, height) for side in (-1, 1))
+            (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * half) for side in (-1, 1))
             made[here] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
     return made
 
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
-           ground: Sequence[float] | None = None) -> np.ndarray:  # fmt: skip
+           ground: Sequence[float] | None = None, region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
-    colour behind all, linear light: what is screened or multiplied needs one, over nothing it does nothing. Raises BudgetError by `check_size`.
+    colour behind all, linear light: what is screened or multiplied needs one, over nothing it does nothing. region: of that picture only
+    columns and rows, (left, top, columns, rows). Raises BudgetError by `check_size`.
     """
     check_size(width, height)
-    picture = np.zeros((height, width, 4), np.float32)
+    window = Window(width, height, *(region or (0, 0, width, height)))
+    picture = np.zeros((window.rows, window.columns, 4), np.float32)
     if ground is not None:
         picture[:] = (*ground, 1)
-    nearest = nothing_near(height, width) if solids else None
+    nearest = nothing_near(window.rows, window.columns) if solids else None
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
-        _paint(solid, viewpoint, picture, nearest)
+        _paint(solid, viewpoint, window, picture, nearest)
     layers = [layer for layer in layers if len(layer)]
     if not layers:
         return picture
     places = np.concatenate([layer.positions() for layer in layers])
-    x, y, depth, focal = viewpoint.project(places, width, height)
+    x, y, depth, focal = window.project(viewpoint, places)
     scale = focal / np.maximum(depth, NEAR)
-    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, width, height))
+    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, window))
     middle, seen = depth.copy(), depth > NEAR
     at = 0
     for layer in layers:  # a piece of a line stands where its middle is

@@ -12,11 +12,12 @@ NEAR = 0.02  # metres; nothing closer is drawn
 
 @dataclass(frozen=True)
 class Viewpoint:
-    """A pinhole camera: position and target in metres, y up; field_of_view: vertical, radians."""
+    """A pinhole camera: position and target in metres; field_of_view: vertical, radians; up: what is upward in its picture, y without."""
 
     position: tuple[float, float, float]
     target: tuple[float, float, float]
     field_of_view: float
+    up: tuple[float, float, float] | None = None
 
     def axes(self) -> np.ndarray:
         """Return the unit vectors to the right, up and back, (3, 3) by rows."""
@@ -24,6 +25,8 @@ class Viewpoint:
         forward = np.asarray(self.target, np.float64) - eye
         forward /= np.linalg.norm(forward)
         up = np.array([0.0, 1.0, 0.0]) if abs(forward[1]) < 0.9999 else np.array([0.0, 0.0, -math.copysign(1, forward[1])])
+        if self.up is not None and np.linalg.norm(np.cross(forward, self.up)) > 1e-6:
+            up = np.asarray(self.up, np.float64)
         right = np.cross(forward, up)
         right /= np.linalg.norm(right)
         return np.stack([right, np.cross(right, forward), -forward])

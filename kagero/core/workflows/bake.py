@@ -12,7 +12,7 @@ from PIL import Image
 from ..errors import BudgetError, RequestError
 from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture
 from ..formats.exporters.png import to_png
-from ..picture import check_size, render
+from ..picture import Viewpoint, check_size, render
 from .play import Playing, never
 
 MAX_PARTICLE_FRAMES = 60_000_000
@@ -93,9 +93,11 @@ def span(playing: Playing, first: int, last: int) -> None:
 
 
 def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
-                 ground: Sequence[float] | None = None) -> np.ndarray:  # fmt: skip
-    """Return a frame's picture from the effect's camera: (height, width, 4) float32, linear, premultiplied. ground: see `picture.render`."""
-    return render(playing.layers(number, stopped), playing.viewpoint, width, height, playing.solids(number), ground)
+                 ground: Sequence[float] | None = None, viewpoint: Viewpoint | None = None,
+                 region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
+    """Return a frame's picture: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, the effect's camera; ground, region: see
+    `picture.render`."""
+    return render(playing.layers(number, stopped), viewpoint or playing.viewpoint, width, height, playing.solids(number), ground, region)
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:

@@ -313,6 +313,27 @@ class SheetsIn(Schema):
     known: list[str] = Field(default=[], max_length=1000)
 
 
+class EyeIn(Strict):
+    """Where a picture is taken from: metres, radians; up: what is upward in it."""
+
+    position: tuple[float, float, float]
+    target: tuple[float, float, float]
+    up: tuple[float, float, float]
+    field_of_view: float = Field(gt=0, lt=3.1)
+
+
+class RenderIn(Strict):
+    """scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size."""
+
+    document: dict[str, Any]
+    frame: int
+    width: int
+    height: int
+    scale: float = Field(1.0, gt=0, le=1)
+    region: tuple[float, float, float, float] = (0, 0, 1, 1)
+    eye: EyeIn | None = None
+
+
 class PropPictureIn(Schema):
     document: dict[str, Any]
     prop: str

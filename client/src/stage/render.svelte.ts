@@ -1,0 +1,94 @@
+/** The core's own picture of what the stage shows: a quick small one first, then all of it; kept ones, to be compared with. */
+import { api } from '../wire/api'
+import type { Effect } from '../wire/types'
+
+/** Where a picture is taken from. */
+export type Eye = { position: Vector; target: Vector; up: Vector; field_of_view: number }
+type Vector = [number, number, number]
+/** A part of a picture: left, top, width, height, shares of its size. */
+export type Region = [number, number, number, number]
+export const WHOLE: Region = [0, 0, 1, 1]
+
+/** A picture, in pixels: as it is shown, and its linear light in half floats, red, green, blue; scale: 1 once it is as fine as it gets. */
+export type Shot = {
+  name: string
+  width: number
+  height: number
+  shown: ImageData
+  light: Uint16Array
+  scale: number
+  region: Region
+  seconds: number
+}
+/** What to make a picture of. */
+export type Wish = {
+  document: Effect
+  frame: number
+  width: number
+  height: number
+  eye: Eye
+  region: Region
+  name: string
+}
+
+const QUICK = 0.25
+const REST_MS = 140
+
+export class Renders {
+  /** The picture as it is now; with a region, within the one before it. */
+  shot = $state.raw<Shot | null>(null)
+  kept = $state.raw<readonly Shot[]>([])
+  /** Whether a finer one is on its way. */
+  busy = $state(false)
+  problem = $state('')
+  private asked: AbortController | null = null
+  private waiting: ReturnType<typeof setTimeout> | undefined
+
+  /** Make a picture: a small one at once, all of it when nothing has changed for a while. quick: only the small one. */
+  make(wish: Wish, quick: boolean): void {
+    this.stop()
+    const asked = (this.asked = new AbortController())
+    const whole = wish.region.every((share, i) => share === WHOLE[i])
+    this.busy = true
+    void this.step(wish, whole ? QUICK : 1, asked)
+    if (whole && !quick)
+      this.waiting = setTimeout(() => this.asked === asked && void this.step(wish, 1, asked), REST_MS)
+  }
+
+  private async step(wish: Wish, scale: number, asked: AbortController): Promise<void> {
+    const started = performance.now()
+    try {
+      const made = await api.render({ ...wish, scale }, asked.signal)
+      if (this.asked !== asked || (this.shot?.scale === 1 && scale < 1 && this.last === asked)) return
+      const seconds = (performance.now() - started) / 1000
+      this.shot = { ...made, name: wish.name, scale, region: wish.region, seconds }
+      this.last = asked
+      this.problem = ''
+      if (scale === 1) this.busy = false
+    } catch (problem) {
+      if (asked.signal.aborted) return
+      this.problem =
+        (problem as Error).message || 'The server does not answer. The picture is tried again with the next change.'
+      this.busy = false
+    }
+  }
+  private last: AbortController | null = null
+
+  /** Keep the picture that is shown; a second one of the same name is told apart. */
+  keep(): void {
+    if (!this.shot) return
+    const { name } = this.shot
+    const same = this.kept.filter((each) => each.name.replace(/ \d+$/, '') === name).length
+    this.kept = [...this.kept.slice(-7), { ...this.shot, name: same ? `${name} ${same + 1}` : name }]
+  }
+  drop(shot: Shot): void {
+    this.kept = this.kept.filter((each) => each !== shot)
+  }
+
+  stop(): void {
+    clearTimeout(this.waiting)
+    this.asked?.abort()
+    this.asked = null
+    this.busy = false
+  }
+}
