@@ -95,8 +95,8 @@ def _playing(options: argparse.Namespace) -> Playing:
     effect: Effect = require_valid(read_effect(options.effect.read_bytes()))
     refers = any(True for prop in effect.props for _ in prop.referred())
     if options.files is None and not refers:
-        return Playing(effect)
-    return Playing(effect, content=files_beside(options.files or options.effect.parent))
+        return Playing(effect.whole())
+    return Playing(effect.whole(), content=files_beside(options.files or options.effect.parent))
 
 
 def _noting(playing: Playing) -> Playing:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import math
+import tempfile
 import unittest
+from pathlib import Path
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kagero.core.__main__ import main
 from kagero.core.catalog import make_guide
 from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, LinkProblem
@@ -393,3 +397,25 @@ class Reading(unittest.TestCase):
         population = Playing(with_props(ball, one=one)).frames(40)[0].population
         wanted = np.linalg.norm(places(population) - [1, 0, 0], axis=1) - 2
         np.testing.assert_allclose(population.carried["rotation"], wanted, atol=8e-3)
+
+
+class Preview(unittest.TestCase):
+    def test_a_share_of_births_is_simulated_each_where_it_is_among_all_and_what_is_handed_over_has_all(self):
+        sparks = emitter("sparks", births__rate=row(200.0), births__launch__cone=row(0.8))
+        smoke = emitter("smoke", births__place={"kind": "particles", "emitter": "sparks"}, births__rate=row(10.0))
+        whole, some, few = (Playing(read_effect(document(sparks, smoke, preview=share))).show(40) for share in (1.0, 0.5, 0.1))
+        for i in (0, 1):
+            every = dict(zip(whole[i].population.key.tolist(), whole[i].positions().tolist(), strict=True))
+            for part, share in ((some[i], 0.5), (few[i], 0.1)):
+                self.assertAlmostEqual(len(part) / len(every), share, delta=0.12)
+                for key, place in zip(part.population.key.tolist(), part.positions().tolist(), strict=True):
+                    self.assertEqual(every[key], place)
+            self.assertLessEqual(set(few[i].population.key.tolist()), set(some[i].population.key.tolist()))
+        thin = read_effect(document(sparks, smoke, preview=0.1))
+        self.assertEqual(len(Playing(thin.whole()).show(40)[0]), len(whole[0]))
+        with tempfile.TemporaryDirectory() as folder:
+            source, target = Path(folder) / "thin.json", Path(folder) / "thin.npz"
+            source.write_bytes(json.dumps(document(sparks, smoke, preview=0.1)).encode())
+            self.assertEqual(main(["simulate", str(source), "--frames", "40", "--out", str(target)]), 0)
+            with np.load(target) as made:
+                self.assertEqual(len(made["key"]), len(whole[0]) + len(whole[1]))

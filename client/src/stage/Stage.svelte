@@ -87,6 +87,14 @@
           : withValue(made, which, player.seconds, values[which], player.near),
       row,
     )
+  /** How many of all births are simulated while one works. */
+  const SHARES = [
+    { share: 1, label: 'all of them' },
+    { share: 0.5, label: 'a half of them' },
+    { share: 0.25, label: 'a quarter of them' },
+    { share: 0.1, label: 'a tenth of them' },
+  ]
+  const preview = $derived(draft.document.clip.preview ?? 1)
   let costing = $state(false)
   /** Whether the core's own picture lies over the stage. */
   let rendering = $state(false)
@@ -164,6 +172,13 @@
           help: 'Every living particle as a dot like any other, whatever its size and opacity; coloured by an attribute if one is shown.',
           act: () => (selection.dots = !selection.dots),
         },
+        ...SHARES.map(({ share, label }) => ({
+          label,
+          group: 'how many',
+          detail: share === preview ? 'now' : '',
+          help: 'Of all births while you work: each is where it would be among all. What is handed over, and the render, has all of them.',
+          act: () => draft.edit(`Show ${label}`, ['clip', 'preview'], share),
+        })),
         ...catalog.layout.showable.map(({ label, shade, field, help }) => ({
           label,
           group: 'on props and particles',
@@ -658,7 +673,7 @@
       looks={[looks, sizes, through, free]}
       onclose={() => (rendering = false)}
     />{/if}
-  <div class="absolute top-3 left-3.5 flex max-w-[calc(100%-230px)] flex-wrap gap-1.5">
+  <div class="absolute top-3 left-3.5 flex max-w-[calc(100%-310px)] flex-wrap gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>
       {#if !bare}<Action small kind="line" onclick={views} hint="Look from another camera, or make one of this view"
@@ -772,8 +787,11 @@
         >Time</Action
       >{/if}
     {#if !second}<span
-        class="mono flex h-6 items-center rounded-md border border-line bg-ink/80 px-2 text-quiet"
-        data-part="alive">{alive} alive</span
+        class="mono flex h-6 items-center rounded-md border bg-ink/80 px-2 {preview < 1
+          ? 'border-amber text-amber'
+          : 'border-line text-quiet'}"
+        title={preview < 1 ? 'A preview: what is handed over has all births' : undefined}
+        data-part="alive">{alive} alive{preview < 1 ? ` · ${Math.round(preview * 100)} %` : ''}</span
       >{/if}
   </div>
   {#if second}<!-- said in the first view -->

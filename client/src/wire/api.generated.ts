@@ -1110,7 +1110,8 @@ export interface paths {
         put?: never;
         /**
          * Rendered
-         * @description The core's own picture of a frame, as a packet: `light`, linear, in half floats, and `shown`, RGBA of 8 bit, sRGB, over the clip's ground.
+         * @description The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
+         *     `shown`, RGBA of 8 bit, sRGB, over the clip's ground.
          */
         post: operations["kagero_server_api_pictures_rendered"];
         delete?: never;

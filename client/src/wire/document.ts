@@ -92,6 +92,7 @@ export type Clip = {
   run_up: number
   seed: number
   background: 'ink' | 'grey' | 'paper'
+  preview?: number
   shown?: { times: 'seconds' | 'frames'; lengths: 'm' | 'cm' | 'mm'; rates: 'per_second' | 'per_frame' }
 }
 export type Camera = { position: [number, number, number]; target: [number, number, number]; field_of_view: number }

@@ -50,6 +50,9 @@ class Clip(Model):
     run_up: Annotated[int, VALUE] = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
     seed: Annotated[int, VALUE] = Field(default=1, ge=0, le=2**32 - 1)
     background: Annotated[Literal["ink", "grey", "paper"], SAID] = "ink"
+    preview: Annotated[float, VALUE] = Field(
+        default=1.0, gt=0, le=1, description="Share of births that come to be while the effect is worked on; what is handed over has all."
+    )
     shown: Annotated[Shown, SAID] = Field(default_factory=Shown)
 
     @model_validator(mode="after")
@@ -109,6 +112,10 @@ class Effect(Model):
     moments: list[Moment] = Field(default=[], max_length=64)
     settings: Annotated[list[Settings], SAID] = Field(default=[], max_length=64)
     props: list[Prop] = Field(default=[], max_length=64)
+
+    def whole(self) -> Effect:
+        """Return the effect with all of its births, as it is handed over."""
+        return self if self.clip.preview == 1 else self.model_copy(update={"clip": self.clip.model_copy(update={"preview": 1.0})})
 
 
 def read_effect(data: bytes | str | dict[str, Any]) -> Effect:

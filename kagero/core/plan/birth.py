@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import reduce
 from typing import Any, Literal
 
 from ..formula import Values
 from ..rows.responses import SourcedBase, differs
+from ..rows.slots import PreviewShare
 from .contexts import ALONG, Context
 
 
@@ -64,10 +66,13 @@ class BirthContext(Context):
         """Return 1 for births that come to be, else 0; None where all do."""
         b, births = self.builder, self.thing.births
         place_found = births.place.found(self)
-        if not differs(births.keep, 1.0):
-            return place_found
-        keep = b.op("less", self.hash("keep"), self.row("births.keep")[0])
-        return keep if place_found is None else b.op("mul", keep, place_found)
+        decided = [place_found]
+        if differs(births.keep, 1.0):
+            decided.append(b.op("less", self.hash("keep"), self.row("births.keep")[0]))
+        if self.effect.clip.preview < 1 and not births.place.parted:  # of others' particles fewer are born by themselves
+            decided.append(b.op("less", self.hash("preview"), b.param(PreviewShare())))
+        known = [each for each in decided if each is not None]
+        return reduce(lambda one, other: b.op("mul", one, other), known) if known else None
 
 
 class BeforeContext(BirthContext):

@@ -85,7 +85,8 @@ class PropPlan:
 
 @dataclass(frozen=True)
 class Plan:
-    """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first."""
+    """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first.
+    preview: the share of births that come to be."""
 
     frame_rate: Fraction
     first_frame: int
@@ -94,6 +95,7 @@ class Plan:
     emitters: tuple[EmitterPlan, ...]
     props: tuple[PropPlan, ...] = ()
     run_up: int = 0
+    preview: float = 1.0
 
     def seconds(self, frame: int, substep: int = 0) -> float:
         """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
@@ -125,7 +127,7 @@ def compile_effect(effect: Effect) -> Plan:
         structure = _structure(effect, scope)
         props.append(PropPlan(prop.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters[emitter.uid] for emitter in effect.emitters),
-                tuple(props), clip.run_up)  # fmt: skip
+                tuple(props), clip.run_up, clip.preview)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,9 @@ def structure_key(effect: Effect, thing: Any) -> str:
     things = (*effect.dials, *effect.moments, *([] if isinstance(thing, PropPart) else [*thing.draws, *thing.own]), *props)
     names = [(each.uid, each.name) for each in things] if named else ()
     body = (structure(thing), structures(props))
-    return _hashed((clip.frame_rate, clip.first_frame, clip.substeps, [(dial.uid, bool(dial.keys)) for dial in effect.dials], names, body))
+    return _hashed(
+        (clip.frame_rate, clip.first_frame, clip.substeps, clip.preview < 1, [(dial.uid, bool(dial.keys)) for dial in effect.dials], names, body)
+    )
 
 
 def validity_key(effect: Effect) -> str:

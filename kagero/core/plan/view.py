@@ -57,6 +57,9 @@ class EffectView:
     def clip_end(self) -> float:
         return self.effect.clip.seconds(self.effect.clip.last_frame + 1)
 
+    def preview(self) -> float:
+        return self.effect.clip.preview
+
     def camera(self, place: int) -> float:
         if self._camera is None:
             self._camera = camera_values(self.effect.camera)

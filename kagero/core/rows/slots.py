@@ -44,6 +44,9 @@ class DocumentView(Protocol):
     def clip_end(self) -> float:
         """Return the clip time at which the last frame is over, seconds."""
 
+    def preview(self) -> float:
+        """Return the share of births that come to be while the effect is worked on."""
+
     def camera(self, place: int) -> float:
         """Return one of the numbers of the effect's own camera."""
 
@@ -144,6 +147,16 @@ class ClipEnd(Slot[DocumentView]):
 
     def read(self, document: DocumentView) -> float:
         return document.clip_end()
+
+
+@dataclass(frozen=True)
+class PreviewShare(Slot[DocumentView]):
+    """The share of births that come to be while the effect is worked on."""
+
+    group: ClassVar[Group] = "params"
+
+    def read(self, document: DocumentView) -> float:
+        return document.preview()
 
 
 @dataclass(frozen=True)

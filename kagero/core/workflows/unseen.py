@@ -35,6 +35,8 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     if not born:
         return f"Its first birth comes at {times[0] - plan.seconds(plan.first_frame):.2f} s, frame {_frame(plan, times[0])}.", rate
     if "comes to be" in run.emitter.birth.outputs and not len(run.born(slice(max(0, born - LOOKED_AT), born), Faults())):
+        if plan.preview < 1:
+            return f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over the stage.", "births.rate"
         return "None of its births comes to be: the share of kept births is nought where they would be.", "births.keep"
     frame = 1 / float(plan.frame_rate)
     if isinstance(births.lifespan.base, float) and not births.lifespan.responses and births.lifespan.base < frame:

@@ -61,8 +61,9 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
 
 @router.post("pictures/render", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
-    """The core's own picture of a frame, as a packet: `light`, linear, in half floats, and `shown`, RGBA of 8 bit, sRGB, over the clip's ground."""
-    playing = ready(read_effect(wanted.document))
+    """The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
+    `shown`, RGBA of 8 bit, sRGB, over the clip's ground."""
+    playing = ready(read_effect(wanted.document).whole())
     check_size(wanted.width, wanted.height)
     width, height = (max(1, round(side * wanted.scale)) for side in (wanted.width, wanted.height))
     left, top, wide, tall = (min(max(share, 0.0), 1.0) for share in wanted.region)

@@ -79,7 +79,7 @@ def _too_heavy() -> BudgetError:
 
 
 def _made(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content) -> tuple[bytes, dict[str, Any]]:
-    strip, counts = card_pictures(Playing(effect, FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
+    strip, counts = card_pictures(Playing(effect.whole(), FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
         with appearing(path) as part:
             part.write_bytes(data)

@@ -41,7 +41,7 @@ class Unfinished(KageroError):
 def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any]) -> Export:
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
     parsed = read_effect(document)
-    exporter_of(Playing(parsed), kind, first, last, size)
+    exporter_of(Playing(parsed.whole()), kind, first, last, size)
     job = Export.objects.create(effect=effect, document=parsed.model_dump(mode="json"), kind=kind, first=first, last=last,
                                 width=size[0], height=size[1], total=last - first + 1)  # fmt: skip
     _stops[job.pk] = threading.Event()
@@ -130,7 +130,7 @@ def _run(job_id: int) -> None:
             if _stops[job_id].is_set():
                 raise Cancelled()
 
-        playing = Playing(read_effect(job.document), None, files.content)
+        playing = Playing(read_effect(job.document).whole(), None, files.content)
         playing.replaced = Replaced()
         with while_wanted(Work(stopped)):
             bake(playing, job.kind, job.first, job.last, job.path,
