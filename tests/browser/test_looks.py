@@ -34,7 +34,8 @@ def drawn(sprite: str) -> dict[str, Any]:
     made = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
             for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
     noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
-    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise]})
+    throws = {"kind": "camera", "uid": "throws", "name": "throws", "position": row([1.0, 2.0, 2.5]), "rotation": row([-0.4, 0.3, 0.1])}
+    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws]})
 
 
 def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
@@ -84,6 +85,8 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
                                 "turned": spread("tiles-turned", LEAN, 0, 2), "offset_across": row(0.3)}),
         ("ash", "over", 0.6, {"shelf": "scrap", "cut": spread("ash-cut", LUCK, 0, 0.9), "cut_by": "noise", "rim": row(0.15), "edges": "end",
                               "mixed": "noise", "mix": row(0.3)}),
+        ("wall", "over", -0.3, {"shelf": "puffs", "page": row(0.6), "lies": "camera", "thrown_by": "throws", "tiles_across": row(1.6), "edges": "mirror",
+                                "turned": row(0.4)}),
         ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
         ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
     ],

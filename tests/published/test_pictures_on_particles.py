@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import unittest
 
 import numpy as np
@@ -271,6 +272,43 @@ class Order(unittest.TestCase):
                 wanted.append((rank, -(here.mean() if together else away), -age if together else 0, at + i))
             at += len(layer.shown)
         self.assertEqual(drawing_order(layers, depth).tolist(), [each[-1] for each in sorted(wanted)])
+
+
+class Thrown(unittest.TestCase):
+    def test_what_a_camera_throws_is_seen_from_it_as_the_picture_itself_wherever_particles_are(self):
+        """Projective texture mapping: from the projector's own place the picture looks flat (Segal et al., SIGGRAPH 1992). One particle that fills the
+        view, far from hundreds at any depth and turned any way."""
+        noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "cells", "count": row(5.0), "contrast": row(2.0)}
+        look = {"sprite": "picture", "pictures": ["noise"], "opacity": row(1.0), "colour": row([1.0, 0.6, 0.3]), "cover_by": "alpha"}
+        view = 2 * 4.0 * math.tan(math.radians(40) / 2)
+        camera = {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0], "field_of_view": math.radians(40)}
+        born = lambda count, place: {
+            "births__rate": row(0.0),
+            "births__bursts": [{"uid": "b", "frame": 0, "count": count}],
+            "births__launch__speed": row(0.0),
+            "births__place": place,
+        }
+        one = emitter(look={**look, "size": row(view)}, **born(1, {"kind": "point", "centre": row([0.0, 1.0, 0.0])}))
+        lean = {"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}, "responses": []}
+        many = emitter(look={**look, "size": row(0.5), "lies": "camera"}, births__rotation=lean,
+                       **born(600, {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.2, 3.2, 2.0])}))  # fmt: skip
+        flat, thrown = (
+            render_frame(Playing(read_effect({**document(each), "camera": camera, "props": [noise]})), 2, 120, 120) for each in (one, many)
+        )
+        inner = (slice(12, -12), slice(12, -12))
+        self.assertGreater(float(thrown[inner][..., 3].min()), 0.99)
+        self.assertGreater(float(flat[inner][..., 0].std()), 0.1)
+        self.assertLess(float(np.abs(flat - thrown)[inner].mean()), 0.012)
+        self.assertLess(float(np.percentile(np.abs(flat - thrown)[inner], 99)), 0.08)
+        away = read_effect(
+            {
+                **document(many),
+                "camera": {**camera, "position": [3.0, 2.0, 3.0]},
+                "props": [noise, {"kind": "camera", "uid": "there", "name": "there"}],
+            }
+        )
+        behind = Playing(away.model_copy(deep=True))
+        self.assertEqual(behind.layers(2)[0].projector.thrown(np.array([[6.0, 3.0, 6.0]]), 1.0).tolist(), [[-9.0, -9.0]])
 
 
 class StandIn(unittest.TestCase):

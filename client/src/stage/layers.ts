@@ -9,6 +9,8 @@ export type DrawnPart = {
   defaults: Record<string, number>
   drawing: Record<string, unknown>
   sheets?: string
+  /** What throws its picture, where it does not lie on each particle. */
+  thrown?: number[]
   joined?: Uint8Array
   across?: Uint16Array
   shades?: Float32Array
@@ -21,7 +23,12 @@ export function partsOf(emitters: readonly DrawnEmitter[], spots: boolean): Draw
     if (spots)
       return [{ count, position, columns, defaults, shades, drawing: { sprite: 'soft_disc', stands: 'depth' } }]
     return (emitter.layers ?? []).map((layer, n): DrawnPart => {
-      const part = { drawing: layer.drawing, defaults: layer.defaults, sheets: emitter.sheets?.[n] || undefined }
+      const part = {
+        drawing: layer.drawing,
+        defaults: layer.defaults,
+        sheets: emitter.sheets?.[n] || undefined,
+        thrown: emitter.thrown?.[n] ?? undefined,
+      }
       if (layer.first) return { ...part, count, position, columns }
       if (layer.places < 0) return { ...part, count, position, columns: layer.columns ?? {} }
       return {

@@ -84,6 +84,8 @@ export type DrawnEmitter = {
   /** The looks that it is drawn in; and the key of the sheets of each one's pictures, empty without. */
   layers?: DrawnLayer[]
   sheets?: string[]
+  /** Of each look whose picture is thrown by a camera: its rows from the world to right, up and back, and the tangent of half of its view. */
+  thrown?: (number[] | null)[]
   /** Why discs stand in for pictures that are not here. */
   stands_in?: string
   shades?: Float32Array
@@ -223,6 +225,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
       const same =
         one.uid === other.uid &&
         one.sheets?.join() === other.sheets?.join() &&
+        JSON.stringify(one.thrown) === JSON.stringify(other.thrown) &&
         one.position === other.position &&
         one.columns === other.columns
       return (

@@ -18,7 +18,24 @@ END, HOLD, REPEAT, MIRROR = 0, 1, 2, 3
 FAST = {"contract", "arcp", "nsz"}
 LEAST = 0.75  # pixels: nothing is drawn thinner than twice this; it is as much fainter
 # traits of an item: how much it hides of its opacity, over how many metres it fades into what it cuts, and what its kind needs
-COVER, SOFT, HARD, PAGE, TILES, OFFSET, TURNED, CUT, RIM_COLOUR, MIX, TONED, DARK, BRIGHT, TRAITS = 0, 1, 2, 2, 3, 5, 7, 8, 11, 14, 15, 16, 19, 22
+COVER, SOFT, HARD, PAGE, TILES, OFFSET, TURNED, CUT, RIM_COLOUR, MIX, TONED, DARK, BRIGHT, LAID, TRAITS = (
+    0,
+    1,
+    2,
+    2,
+    3,
+    5,
+    7,
+    8,
+    11,
+    14,
+    15,
+    16,
+    19,
+    22,
+    28,
+)
+SPREAD = (0.0, 0.5, 0.0, 0.0, 0.0, 0.5)  # LAID of a picture that lies on its item: where (a, b) is from its middle, across and up, in shares of it
 # of a piece of a line, in place of what pictures need: half of the band's width at its far end, as a vector; colour and opacity there; where the
 # picture lies at both ends; half of the width at both, pixels; how far away its far end is, metres; whether it is the first or last of its line
 WIDE, LIGHT, LIES, HALVES, AWAY, ENDS = 3, 5, 9, 11, 13, 14
@@ -64,6 +81,7 @@ def blank_items(n: int, kind: int = DISC) -> Items:
     looks[0] = (kind, COVERS, -1, -1, -1, -1, 1, 0, 0, 0, END)
     traits = np.zeros((n, TRAITS), F32)
     traits[:, COVER] = 1
+    traits[:, LAID:] = SPREAD
     return Items(np.zeros((n, 3), F32), np.zeros((n, 4), F32), np.zeros((n, 4), F32), traits, np.zeros(n, np.int32), looks, np.zeros(1, F32))
 
 
@@ -299,11 +317,16 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
         page, share, tiles_u, tiles_v, from_u, from_v = F32(0), F32(0), F32(1), F32(1), F32(0), F32(0)
         cosine, sine, back, on, mix, toned, cut = F32(1), F32(0), F32(0), F32(0), F32(0), F32(0), F32(0)
         here = next_ = way = next_way = second = cutting = (F32(0), F32(0), F32(0), F32(0))
+        s0 = sa = sb = t0 = ta = tb = F32(0)
         start = width_ = start_m = width_m = start_x = width_x = start_c = width_c = 0
         if kind == PICTURE:
             tiles_u, tiles_v, from_u, from_v = traits[i, TILES], traits[i, TILES + 1], traits[i, OFFSET], traits[i, OFFSET + 1]
             wide, tall = math.hypot(axes[i, 0], axes[i, 1]) * F32(2), math.hypot(axes[i, 2], axes[i, 3]) * F32(2)
-            level = _level(info, plates, sheet, tiles_u, tiles_v, wide, tall)
+            s0, sa, sb, t0, ta, tb = (traits[i, LAID], traits[i, LAID + 1], traits[i, LAID + 2], traits[i, LAID + 3], traits[i, LAID + 4],
+                                      traits[i, LAID + 5])  # fmt: skip
+            ratio = wide / max(tall, F32(1e-6))
+            level = _level(info, plates, sheet, tiles_u * math.hypot(F32(2) * sa, F32(2) * sb * ratio),
+                           tiles_v * math.hypot(F32(2) * tb, F32(2) * ta / ratio), wide, tall)  # fmt: skip
             cosine, sine = F32(math.cos(traits[i, TURNED])), F32(math.sin(traits[i, TURNED]))
             page = traits[i, PAGE]
             cell = math.floor(page)
@@ -338,7 +361,7 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                 if kind == PICTURE:
                     if abs(a) > F32(1) or abs(b) > F32(1):
                         continue
-                    s, r = a * F32(0.5), b * F32(0.5)
+                    s, r = s0 + a * sa + b * sb, t0 + a * ta + b * tb
                     u, v = F32(0.5) + from_u + (s * cosine + r * sine) * tiles_u, F32(0.5) + from_v + (r * cosine - s * sine) * tiles_v
                     if share <= 0:
                         red, green, blue, c = _read(texels, start, width_, here, u, v, edges)

@@ -20,6 +20,7 @@ from ..kernels.drawing import (
     HARD,
     HOLD,
     KIND,
+    LAID,
     LAST,
     LEAST,
     MIRROR,
@@ -58,10 +59,11 @@ def drawn_by(layer: Layer) -> ModuleType:
 
 
 def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: np.ndarray,
-             bands: np.ndarray | None = None) -> tuple[Items, Sheets]:  # fmt: skip
+             bands: np.ndarray | None = None, eye: np.ndarray | None = None) -> tuple[Items, Sheets]:  # fmt: skip
     """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
 
-    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of those that lie in space, half of their width, pixels, (n, 2).
+    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of those that lie in space, half of their width, pixels, (n, 2); eye:
+    which way the right and up of who looks are, (2, 3).
     """
     n = len(x)
     axes, light, traits = np.empty((n, 4), F32), np.empty((n, 4), F32), np.zeros((n, TRAITS), F32)
@@ -89,6 +91,8 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         light[here, :3], light[here, 3] = column("colour"), column("opacity") * np.where(column("size") > 0, fainter, 0)
         if layer.sheets is not None:
             reach[number] = layer.sheets.reach
+        if module is pictures:
+            traits[here, LAID:] = pictures.laid(layer, eye)
         module.traits(layer, traits[here])
         if module.KIND == DISC:
             traits[here, HARD] = np.minimum(traits[here, HARD], np.maximum(0, 1 - 1.5 / along))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,6 +39,36 @@ class LookSheets:
 
 
 @dataclass(frozen=True)
+class Projector:
+    """What throws a picture onto particles: a camera. rows: from the world to its right, up and back, (3, 4); tangent: of half of its view."""
+
+    rows: np.ndarray
+    tangent: float
+
+    def thrown(self, places: np.ndarray, aspect: float) -> np.ndarray:
+        """Return where places (n, 3) lie in the picture, from its middle, in shares of its width and height, (n, 2); far outside behind the camera.
+        aspect: the picture's width over its height; it is as high as the camera's view."""
+        seen = places @ self.rows[:, :3].T + self.rows[:, 3]
+        away = -seen[:, 2]
+        ahead = np.maximum(away, 1e-3) * self.tangent * 2
+        made = np.stack([seen[:, 0] / (ahead * aspect), seen[:, 1] / ahead], axis=1)
+        return np.where((away > 1e-3)[:, None], made, -9.0)
+
+
+def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector) -> Projector | None:
+    """Return what throws a look's picture; None where it lies on each particle. camera: the effect's own."""
+    uid = look.projected()
+    if uid is None:
+        return None
+    if not uid or not stage.there(uid):
+        return camera
+    place = stage.places(seconds)[uid].astype(np.float64)
+    axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
+    rows = np.concatenate([axes, -(axes @ place[:3, 3])[:, None]], axis=1)
+    return Projector(rows, math.tan(stage.own(uid, seconds)["field_of_view.0"] / 2))
+
+
+@dataclass(frozen=True)
 class Layer:
     """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
     pictures, where these are here; problem: why they, or its lines, are not, in words: then the disc stands in."""
@@ -45,6 +76,7 @@ class Layer:
     shown: Shown
     sheets: LookSheets | None = None
     problem: str = ""
+    projector: Projector | None = None
 
     def __len__(self) -> int:
         """Return how many spots or places there are."""
@@ -115,10 +147,10 @@ def _motion(picture: Picture, across: int, down: int) -> Sheet:
     return sheet([Picture(whole)], across, down, "hold")
 
 
-def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float) -> list[Layer]:
-    """Return the layers of looks at a clip time; shown: the particles of each."""
+def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector) -> list[Layer]:
+    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own."""
     made = []
     for look, part in zip(looks, shown, strict=True):
         sheets, problem = look_sheets(look, stage, seconds)
-        made.append(Layer(part, sheets, part.problem or problem))
+        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera)))
     return made

@@ -129,7 +129,7 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     places = np.concatenate([layer.positions() for layer in layers])
     x, y, depth, focal = window.project(viewpoint, places)
     scale = focal / np.maximum(depth, NEAR)
-    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, window))
+    items, sheets = items_of(layers, x, y, depth, scale, _across(layers, places, viewpoint, window), viewpoint.axes()[:2])
     middle, seen = depth.copy(), depth > NEAR
     at = 0
     for layer in layers:  # a piece of a line stands where its middle is

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
@@ -12,7 +13,7 @@ from ..engine import EngineChoice, Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
 from ..parts.looks import Column, LookPart
-from ..picture import Layer, Solid, Viewpoint, layers, solids
+from ..picture import Layer, Projector, Solid, Viewpoint, layers, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
@@ -85,6 +86,14 @@ class Playing:
         camera = self.effect.camera
         return Viewpoint(camera.position, camera.target, camera.field_of_view)
 
+    @property
+    def projector(self) -> Projector:
+        """The effect's camera as what throws pictures."""
+        view = self.viewpoint
+        axes = view.axes()
+        rows = np.concatenate([axes, -(axes @ np.asarray(view.position, np.float64))[:, None]], axis=1)
+        return Projector(rows, math.tan(view.field_of_view / 2))
+
     def fields(self, wanted: str = "") -> Fields:
         """Return what props show besides themselves. wanted: what to show on them, see `staging.fields.Wanted`."""
         return Fields(self.effect, self.plan, self.stage, self.engine, wanted)
@@ -153,7 +162,7 @@ class Playing:
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 shown = self.drawn(i, number, frame.population, stopped)
-                made += layers(self.drawn_looks(i), shown, self.stage, seconds)
+                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector)
                 if self.replaced is not None:
                     for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)

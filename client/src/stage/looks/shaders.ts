@@ -4,7 +4,7 @@
  */
 export const DATA_WIDTH = 1024
 /** Texels of a look in the table: see `ParticleLayer.table`. */
-export const TABLE_WIDTH = 4
+export const TABLE_WIDTH = 7
 export const PLATES_WIDTH = 13
 
 const HEAD = /* glsl */ `
@@ -46,6 +46,15 @@ export const VERTEX = /* glsl */ `
   flat varying vec3 vEnds; // whether it is the first and the last of its line; how far away its far end is
   #endif
   varying vec2 vAt; // across and up, -1 to 1
+
+  #ifdef PICTURES
+  /** Where a place lies in a picture that is thrown by a camera, from its middle, in shares of its size. */
+  vec2 thrown(int look, vec3 at, float aspect, float tangent) {
+    vec4 p = vec4(at, 1.0);
+    float away = -dot(looked(look, 6), p), ahead = max(away, 0.001) * tangent * 2.0;
+    return away > 0.001 ? vec2(dot(looked(look, 4), p) / (ahead * aspect), dot(looked(look, 5), p) / ahead) : vec2(-9.0);
+  }
+  #endif
 
   vec4 cell(int sheet, int level, int number) {
     if (sheet < 0) return vec4(0.0);
@@ -165,6 +174,7 @@ export const VERTEX = /* glsl */ `
       across *= min(1.0 / aspect, 1.0) * look4.w;
     }
     float fainter = place.w > 0.0 ? min(along / 0.75, 1.0) * min(across / 0.75, 1.0) : 0.0;
+    vec2 metres = vec2(along, across) / near;
     along = max(along, 0.75);
     across = max(across, 0.75);
     vLight = vec4(light.rgb, light.a * fainter);
@@ -196,7 +206,19 @@ export const VERTEX = /* glsl */ `
       int sheet = int(a.z), motion = int(a.w);
       vec4 head = texelFetch(plates, ivec2(0, sheet), 0);
       vec4 first = texelFetch(plates, ivec2(1, sheet), 0);
-      float dense = max(first.z * abs(fit.x) / max(2.0 * along, 1e-6), first.w * abs(fit.y) / max(2.0 * across, 1e-6));
+      // where it lies: (across, up) of the particle, -1 to 1, to the picture's, from its middle
+      vec2 middle = vec2(0.0), a1 = vec2(0.5, 0.0), b1 = vec2(0.0, 0.5);
+      float tangent = looked(look, 3).z;
+      if (tangent > 0.0) {
+        vec3 right = vec3(viewMatrix[0][0], viewMatrix[1][0], viewMatrix[2][0]), up = vec3(viewMatrix[0][1], viewMatrix[1][1], viewMatrix[2][1]);
+        vec3 wide = metres.x * (cosine * right + sine * up), tall = metres.y * (cosine * up - sine * right);
+        middle = thrown(look, place.xyz, c.w, tangent);
+        a1 = (thrown(look, place.xyz + wide, c.w, tangent) - thrown(look, place.xyz - wide, c.w, tangent)) * 0.5;
+        b1 = (thrown(look, place.xyz + tall, c.w, tangent) - thrown(look, place.xyz - tall, c.w, tangent)) * 0.5;
+      }
+      float ratio = along / across;
+      vec2 spread = abs(fit.xy) * vec2(length(vec2(2.0 * a1.x, 2.0 * b1.x * ratio)), length(vec2(2.0 * b1.y, 2.0 * a1.y / ratio)));
+      float dense = max(first.z * spread.x / max(2.0 * along, 1e-6), first.w * spread.y / max(2.0 * across, 1e-6));
       int level = int(clamp(floor(log2(max(dense, 1.0)) + 1e-4), 0.0, head.y - 1.0));
       float page = clamp(more.x, 0.0, head.w - 0.001);
       int number = int(floor(page));
@@ -217,8 +239,9 @@ export const VERTEX = /* glsl */ `
       }
       #endif
       float turnedCos = cos(fit.z), turnedSin = sin(fit.z);
-      vTurn = 0.5 * vec4(turnedCos * fit.x, turnedSin * fit.x, -turnedSin * fit.y, turnedCos * fit.y);
-      vMore = vec4(more.y, more.z, share, float(level));
+      vec2 u = vec2(turnedCos, turnedSin) * fit.x, v = vec2(-turnedSin, turnedCos) * fit.y;
+      vTurn = vec4(dot(u, a1), dot(u, b1), dot(v, a1), dot(v, b1));
+      vMore = vec4(more.y + dot(u, middle), more.z + dot(v, middle), share, float(level));
     }
     #endif
     gl_Position.xy += offset * 2.0 / pixels * gl_Position.w;

@@ -179,6 +179,10 @@ class LookPart(Part):
         """Return which pictures it is drawn with; None where there are none."""
         return None
 
+    def projected(self) -> str | None:
+        """Return the uid of the camera that throws its picture onto particles, nothing for the effect's own; None where it lies on each of them."""
+        return None
+
     def drawn_by(self) -> dict[str, Any]:
         """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
         return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend, "stands": self.stands, "order": self.order}

@@ -93,6 +93,19 @@ class PictureLook(LookPart):
             choices=(("end", "it ends"), ("hold", "its edge goes on"), ("repeat", "it repeats"), ("mirror", "it is mirrored")),
         ),
     ] = "end"
+    lies: Annotated[
+        Literal["particle", "camera"],
+        Setting(
+            "The picture lies",
+            "On each particle all of it; or thrown by a camera over all of them, as high as its view: each has the part that falls on it.",
+            choices=(("particle", "on each particle"), ("camera", "thrown by a camera")),
+        ),
+    ] = "particle"
+    thrown_by: Annotated[
+        Uid | None,
+        Refers("props", "camera", "{name} is drawn with a picture thrown by a camera that is not there.", "Choose another, or the effect's own."),
+        Setting("Thrown by", "The camera from where the picture is thrown.", nothing="the effect's camera"),
+    ] = None
     cut_by: Annotated[
         Uid | None, FILM, Setting("Cut out by", "Whose brightness the level cuts: a noise, for what burns or wears away.", nothing="its own cover")
     ] = None
@@ -195,6 +208,7 @@ class PictureLook(LookPart):
         off |= set() if self._on("cut") else {"cut_soft", "rim", "rim_colour"}
         off |= set() if self._on("rim") else {"rim_colour"}
         off |= set() if self.mixed else {"mix"}
+        off |= set() if self.lies == "camera" else {"thrown_by"}
         off |= set() if self._on("toned") else {"dark", "bright"}
         return super().unused() | off
 
@@ -242,6 +256,9 @@ class PictureLook(LookPart):
                 page = b.op("add", page, b.op("mul", which, b.const(self.pages())))
             made["page"] = (page,)
         return made
+
+    def projected(self) -> str | None:
+        return (self.thrown_by or "") if self.lies == "camera" else None
 
     def pictured(self) -> Pictured | None:
         return Pictured(
