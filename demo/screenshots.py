@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -75,15 +76,6 @@ def main(address: str) -> None:
         page.get_by_text("6.00 × 1.30 × 1.90 m").wait_for()
         take("props")
         page.goto(address)
-        _open(page, "Bell ring")
-        _frame(page, 16)
-        page.get_by_role("button", name="reshape it").click()
-        page.locator("[data-part=field-legend]", has_text="m/s").wait_for()
-        page.wait_for_timeout(800)
-        page.mouse.move(420, 250)
-        page.wait_for_timeout(400)
-        page.screenshot(path=FOLDER / "guide.png")
-        page.goto(address)
         _open(page, "Name burning through")
         _frame(page, 62)
         page.get_by_role("radio", name="Props", exact=True).click()
@@ -123,6 +115,17 @@ def main(address: str) -> None:
         page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
         page.wait_for_timeout(1500)
         take("looks")
+        page.goto(address)
+        _open(page, "Ink in water")
+        _frame(page, 84)
+        page.get_by_role("button", name="Render", exact=True).click()
+        page.wait_for_function("() => document.querySelector('[data-part=render]').dataset.scale === '1'", timeout=60_000)
+        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("tab", name=re.compile("^Ink")).click()
+        page.locator("[data-look^=also]").scroll_into_view_if_needed()
+        page.mouse.move(330, 200)
+        page.wait_for_timeout(800)
+        page.screenshot(path=FOLDER / "render.png")
         page.goto(address)
         _open(page, "Compass rose")
         page.set_viewport_size({"width": 1024, "height": 768})

@@ -34,6 +34,14 @@
     ...catalog.data.formats,
   ])
   const takes = $derived(formats.find((f) => f.kind === kind)?.takes)
+  /** Emitters of which something is drawn that needs a ground. */
+  const grounded = $derived(
+    draft.document.emitters
+      .filter((e) =>
+        Object.values(catalog.layout.emitters[e.uid]?.parts ?? {}).some((p) => p.flags.includes('grounded')),
+      )
+      .map((e) => e.name),
+  )
   const running = $derived(job?.state === 'waiting' || job?.state === 'running')
 
   $effect(() => {
@@ -196,6 +204,10 @@
       {/if}
     </div>
   {/if}
+  {#if takes === 'pictures' && grounded.length}<p role="note" class="mt-4 text-amber" data-part="grounded">
+      {grounded.join(', ')}: what is screened or multiplied leaves nothing in pictures with alpha. Lay it over or add
+      it, or put it together with the backplate where that is known.
+    </p>{/if}
   {#if problem}<p role="alert" class="mt-4 whitespace-pre-line text-amber">{problem}</p>{/if}
   {#if job}
     <div class="mt-4" aria-live="polite" data-part="export-state">

@@ -73,6 +73,7 @@ class LookPart(Part):
     these too. uid: of a further look of an emitter, by which its rows are addressed. muted: it is not drawn."""
 
     band, stage = "look", "live"
+    flags = ("grounded",)
     columns: ClassVar[tuple[Column, ...]] = ()
     strands: ClassVar[bool] = False
 
@@ -141,6 +142,11 @@ class LookPart(Part):
     @classmethod
     def template(cls) -> dict[str, Any]:
         return {"sprite": LOOKS.tags(cls)[0], "blend": "over", **new_rows(cls)}
+
+    @property
+    def grounded(self) -> bool:
+        """Whether it needs something behind it to be seen: over nothing it leaves nothing."""
+        return self.blend in ("screen", "multiply") and not self.muted
 
     def unused(self) -> frozenset[str]:
         return frozenset() if self.blend == "between" else frozenset({"added"})
