@@ -13,6 +13,7 @@ from kagero.core.document import ONCE, read_effect
 from kagero.core.errors import EffectError, KageroError, RequestError
 from kagero.core.formula.functions import FUNCTIONS
 from kagero.core.help import CARDS, attempt, card_of, made_up
+from kagero.core.parts.looks import LOOKS
 from kagero.core.parts.masks import MASKS
 from kagero.core.parts.props import PROPS
 from kagero.core.parts.sources import SOURCES
@@ -22,7 +23,9 @@ from tests.making import document, emitter, row
 
 class Cards(SimpleTestCase):
     def test_every_row_source_operation_function_prop_and_mask_has_one_of_one_sentence(self):
-        wanted = {f"row:{spec.key}" for spec in emitter_rows()} | {f"source:{kind}" for kind in SOURCES.kinds}
+        wanted = (
+            {f"row:{spec.key}" for spec in emitter_rows()} | {f"source:{kind}" for kind in SOURCES.kinds} | {f"look:{kind}" for kind in LOOKS.kinds}
+        )
         wanted |= {f"operation:{name}" for name in OPERATIONS} | {f"function:{name}" for name in FUNCTIONS} | {f"mask:{kind}" for kind in MASKS.kinds}
         wanted |= {f"prop:{kind}" for kind, part in PROPS.kinds.items() if not part.mask}
         wanted |= {f"once:{'.'.join(path)}" for path in ONCE}

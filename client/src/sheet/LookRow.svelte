@@ -4,6 +4,7 @@
   import EyeOff from '@lucide/svelte/icons/eye-off'
   import X from '@lucide/svelte/icons/x'
   import Choice from '../controls/Choice.svelte'
+  import CardButton from '../overlay/CardButton.svelte'
   import { inUse, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { changeKind, muteLook, removePart } from '../effect/edits'
@@ -27,7 +28,13 @@
   const head = $derived(
     ['shelf', 'blend'].flatMap((name) => part.fields.filter((field) => field.offered.name === name)),
   )
-  const more = $derived(part.fields.filter((field) => !head.includes(field)))
+  /** What is its own comes before what all looks have. */
+  const COMMON = ['stands', 'order']
+  const more = $derived(
+    part.fields
+      .filter((field) => !head.includes(field))
+      .toSorted((a, b) => COMMON.indexOf(a.offered.name) - COMMON.indexOf(b.offered.name)),
+  )
   let open = $state(false)
   const name = $derived(further ? 'Also as' : 'Drawn as')
   const standsIn = $derived(player.shown?.emitters.find((each) => each.uid === draft.emitter.uid)?.stands_in)
@@ -60,6 +67,7 @@
     {#each head as field (field.offered.name)}<FieldControl {field} />{/each}
     {#snippet out()}
       <span class="flex items-center gap-1.5">
+        <CardButton of={part.card} name={part.label} />
         {#if part.lacks}<span class="text-xs text-amber" title={part.lacks}>no picture</span>{/if}
         <button
           type="button"

@@ -151,6 +151,7 @@ export class ParticleLayer {
       EXTRAS: halves === HALVES,
     })
     if (!this.total) return
+    this.same.length = parts.length
     let at = 0
     parts.forEach((part, i) => {
       this.fill(part, looks[i], i, at, range)
@@ -192,6 +193,7 @@ export class ParticleLayer {
   private room(halves: number): void {
     if (this.total <= this.capacity && halves === this.perParticle) return
     this.perParticle = halves
+    this.same = []
     this.capacity = Math.max(1024, Math.ceil(this.total * 1.5), this.total <= this.capacity ? this.capacity : 0)
     const n = this.capacity
     const rows = (numbers: number) => Math.ceil((n * numbers) / 4 / DATA_WIDTH)
@@ -255,9 +257,11 @@ export class ParticleLayer {
       floats[f] = part.position[i * 3]
       floats[f + 1] = part.position[i * 3 + 1]
       floats[f + 2] = part.position[i * 3 + 2]
-      floats[f + 4] = floats[f + 5] = floats[f + 6] = 0
-      floats[f + 7] = number
     }
+    // what is the same for all: number by number, where it stands and what it is
+    const same = new Map<number, number>([4, 5, 6].map((at) => [at, 0]))
+    same.set(7, number)
+    const sameHalves = new Map<number, number>()
     for (const { column, width, at, fallback } of look.slots) {
       const single = at[0] === 'f'
       if (!single && at[1] >= perParticle) continue
@@ -268,18 +272,33 @@ export class ParticleLayer {
           : column === 'across'
             ? part.across
             : part.columns[column]
-      const whole = part.defaults[column] ?? fallback
       let to = from * every + at[1]
-      if (!given) {
-        const same = single ? whole : half(whole)
-        for (let i = 0; i < n; i++, to += every) for (let k = 0; k < width; k++) target[to + k] = same
-      } else if (width === 1) for (let i = 0; i < n; i++, to += every) target[to] = given[i]
+      for (let k = 0; k < width; k++) {
+        if (given) (single ? same : sameHalves).delete(at[1] + k)
+        else if (single) same.set(at[1] + k, part.defaults[column] ?? fallback)
+        else sameHalves.set(at[1] + k, half(part.defaults[column] ?? fallback))
+      }
+      if (!given) continue
+      if (width === 1) for (let i = 0; i < n; i++, to += every) target[to] = given[i]
       else
         for (let i = 0; i < n; i++, to += every) for (let k = 0; k < width; k++) target[to + k] = given[i * width + k]
     }
+    // these stand there already, as far as the last frame's particles went
+    const key = `${from} ${[...same].join()} ${[...sameHalves].join()}`
+    const stands = this.same[number]?.key === key ? Math.min(this.same[number].count, n) : 0
+    this.same[number] = { key, count: n }
+    for (const [at, value] of same)
+      for (let i = stands, to = (from + i) * FLOATS + at; i < n; i++, to += FLOATS) floats[to] = value
+    for (const [at, value] of sameHalves)
+      for (let i = stands, to = (from + i) * perParticle + at; i < n; i++, to += perParticle) halves[to] = value
     this.blend.fill(blendOf(part), from, from + n)
-    if (range && part.shades) this.shade(part.shades, from, range)
+    if (range && part.shades) {
+      this.shade(part.shades, from, range)
+      delete this.same[number] // colours are written over what stands there
+    }
   }
+  /** By part: what of it was the same for all of its particles, and how many these were. */
+  private same: ({ key: string; count: number } | undefined)[] = []
 
   /** Write colours of values: dark teal at the low end of the range, over paper, to vermilion at the high end. */
   private shade(values: Float32Array, from: number, [low, high]: readonly [number, number]): void {

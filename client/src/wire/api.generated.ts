@@ -2838,7 +2838,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "once" | "prop" | "mask";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "look" | "once" | "prop" | "mask";
             /** Name */
             name: string;
             /** Label */

@@ -11,6 +11,7 @@ from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula.functions import FUNCTIONS
 from ..parts.draws import DRAWS
+from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
@@ -20,12 +21,13 @@ from ..rows.model import said
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "once", "prop", "mask"]
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "look", "once", "prop", "mask"]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
     "draw": "Where many are born, it is likely.", "force": "It alone acts here.",
-    "ride": "It alone has them here.", "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
+    "ride": "It alone has them here.", "look": "All of them are drawn so.",
+    "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
 
@@ -85,6 +87,9 @@ def _every() -> Iterator[Card]:
     for tag, ride in RIDES.kinds.items():
         yield Card(f"ride:{tag}", "ride", tag, ride.label, said(ride), WORDS["ride"], PLAIN, None, None,
                    ("add it", "add it, let go at half life"), _of(scenes.ride_scene, tag))  # fmt: skip
+    for tag, look in LOOKS.kinds.items():
+        yield Card(f"look:{tag}", "look", tag, look.label, said(look), WORDS["look"], PLAIN, None, None,
+                   ("draw them so", "draw them so as well"), _of(scenes.look_scene, tag))  # fmt: skip
     for path, once in ONCE.items():
         tag = ".".join(path)
         yield Card(f"once:{tag}", "once", tag, once.label, said(once), WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],

@@ -276,6 +276,17 @@ def ride_scene(kind: str) -> dict[str, Any]:
     return document(emitter(**riding(kind)), props=needs)
 
 
+def look_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which particles are drawn in one look, and go about so that it is seen."""
+    pages = row(1.0, curve("pages", source("life"), STRAIGHT, shape="linear"))
+    own: dict[str, dict[str, Any]] = {
+        "picture": {"shelf": "puffs", "size": row(0.5), "page": pages}, "ribbon": {"size": row(0.09)}, "streak": {"shutter": row(0.12)}
+    }  # fmt: skip
+    wander = {"kind": "curl_noise", "uid": "wander", "octaves": 1, "scale": row(0.5), "evolution": row(0.4), "strength": row(2.5)}
+    births = {**emitter()["births"], "rate": row(14.0 if kind == "ribbon" else 40.0)}
+    return document(emitter(look=lined(kind, **own.get(kind, {})), births=births, forces=[wander]))
+
+
 # of what an emitter has at most once, by its path: two examples, in words
 ONCE_TRIES = {
     "target": ("add it, and a push that draws them there", "add it, and let them sit there"),

@@ -12,6 +12,7 @@ from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula import identifier
 from ..parts.draws import DRAWS
+from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
@@ -220,6 +221,20 @@ def _ride(made: _Try, card: Card, number: int, address: str) -> None:
     made.emitter["rides"].append(data)
 
 
+def _look(made: _Try, card: Card, number: int, address: str) -> None:
+    look = LOOKS.kinds[card.name]
+    data = with_uids(look.template(), made.new_uid)
+    first = made.emitter["look"]
+    if number == 0 and first["sprite"] == card.name:
+        raise RequestError(f"They are drawn as a {card.label.lower()} already.", where="key", remedy="Draw them so as well, or as something else.")
+    if number == 0:
+        kept = {name: first[name] for name in ("size", "opacity", "colour", "blend") if name in first}
+        made.emitter["look"] = look.model_validate({**data, **kept}).model_dump(mode="json")
+    else:
+        suited = look.suited(look.model_validate({**data, "uid": made.new_uid()}).model_dump(mode="json"), made.effect, made.of)
+        made.emitter["also"].append(suited)
+
+
 def _once(made: _Try, card: Card, number: int, address: str) -> None:
     *way, last = path = tuple(card.name.split("."))
     holder = made.emitter
@@ -297,5 +312,5 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
-    "ride": _ride, "once": _once, "prop": _prop, "mask": _mask,
+    "ride": _ride, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
 }  # fmt: skip

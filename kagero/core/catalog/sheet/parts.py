@@ -64,7 +64,7 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
 
 def _card(path: Path, kind: str) -> str:
     """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
-    of = {"forces": "force", "rides": "ride"}.get(str(path[0]) if path else "")
+    of = {"forces": "force", "rides": "ride", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
     return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 
