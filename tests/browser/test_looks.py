@@ -207,7 +207,9 @@ class Looks(BrowserCase):
 
         before = self.colours()
         choose("Drawn as", "Picture")
-        choose("From the shelf", "puffs of smoke")
+        page.get_by_role("button", name=re.compile("^From the shelf: ")).click()
+        page.get_by_role("option", name="puffs of smoke").click()
+        self.saved()
         self.settle()
         page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
         self.assertGreater(np.abs(self.colours() - before).max(), 30)

@@ -22,7 +22,16 @@ export class Overlay {
   list = $state.raw<{
     anchor: Anchor
     title: string
-    items: { label: string; group: string; help?: string; detail?: string; why?: string; act: () => void }[]
+    items: {
+      label: string
+      group: string
+      help?: string
+      detail?: string
+      why?: string
+      /** Where its picture is. */
+      picture?: string
+      act: () => void
+    }[]
     /** What a text that names nothing here could be taken for. */
     make?: (text: string) => { label: string; act: () => void }
   } | null>(null)

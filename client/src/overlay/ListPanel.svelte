@@ -78,8 +78,13 @@
           ? 'bg-raised'
           : ''}"
       >
-        <span class={item.why ? 'text-quiet opacity-60' : ''}>{item.label}</span>{#if item.why && i === at}<span
-            class="text-right text-[11px] text-quiet">{item.why}</span
+        <span class="flex items-center gap-2.5 {item.why ? 'text-quiet opacity-60' : ''}"
+          >{#if item.picture}<img
+              src={item.picture}
+              alt=""
+              class="h-9 w-9 rounded bg-[#0f1418] object-contain"
+            />{/if}{item.label}</span
+        >{#if item.why && i === at}<span class="text-right text-[11px] text-quiet">{item.why}</span
           >{:else if item.detail}<span class="mono text-[11px] text-quiet">{item.detail}</span>{/if}
       </div>
     {:else}

@@ -23,7 +23,7 @@
     /** A formula that shows what it does while it is written. */
     live?: boolean
   } = $props()
-  const { draft } = useDesk()
+  const { draft, overlay } = useDesk()
   const said = $derived(field.offered)
   const name = $derived(of ? `${said.label} of ${of}` : said.label)
   const path = $derived(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
@@ -40,10 +40,36 @@
   const few = $derived(said.kind === 'choice' && options.length <= 3)
   const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
   const chosen = $derived((value as string[] | undefined) ?? [])
+  const shelfPicture = (of: string) => `/api/pictures/stock/${of}`
   const set = (to: unknown) => draft.edit(`Change ${name}`, path, to)
 </script>
 
-{#if few}
+{#if said.pictured}
+  {@const now = listed.find((o) => o.value === String(value ?? said.default))}
+  <button
+    type="button"
+    aria-haspopup="dialog"
+    aria-label="{name}: {now?.name}"
+    title={said.help}
+    class="flex h-[30px] items-center gap-1.5 rounded-md border border-line bg-ink px-1.5 hover:border-quiet"
+    onclick={(e) =>
+      overlay.openList(
+        e.currentTarget,
+        name,
+        options.map((o) => ({
+          label: o.name,
+          group: said.label,
+          picture: shelfPicture(o.value),
+          act: () => set(o.value),
+        })),
+      )}
+    ><img
+      src={shelfPicture(String(value ?? said.default))}
+      alt=""
+      class="h-6 w-6 rounded bg-[#0f1418] object-contain"
+    />{now?.name}</button
+  >
+{:else if few}
   <Segments label={name} value={String(value ?? said.default)} {options} onpick={set} />
 {:else if said.kind === 'choice' || said.kind === 'reference'}
   {#if options.length || said.nothing}<Choice

@@ -54,6 +54,7 @@ class Setting:
     """Beside a field that nothing can drive: its words and unit. choices: of a field with a few values, the words for each, in order.
 
     nothing: of a field that may name nothing, the words for that. shown: whether the sheet shows it; else some other part of the screen does.
+    pictured: whether its values are pictures that ship (`geometry.stock`), to be chosen by how they look.
     """
 
     label: str
@@ -62,6 +63,7 @@ class Setting:
     choices: tuple[tuple[str, str], ...] = ()
     nothing: str = ""
     shown: bool = True
+    pictured: bool = False
 
 
 @dataclass(frozen=True)

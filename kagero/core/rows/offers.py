@@ -29,7 +29,8 @@ class Choosable:
 @dataclass(frozen=True)
 class Offered:
     """A field of a part in the sheet. kind: which control shows it (within: a piece of the part with fields of its own); lowest, highest: of
-    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and what they hold."""
+    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and what they hold; pictured: its values are
+    pictures that ship."""
 
     name: str
     label: str
@@ -43,6 +44,7 @@ class Offered:
     nothing: str = ""
     accept: tuple[str, ...] = ()
     holds: str = ""
+    pictured: bool = False
 
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
@@ -77,7 +79,7 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
         facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options or (), said.nothing if optional else "",
-        *((file.accept, file.kind) if file else ()),
+        accept=file.accept if file else (), holds=file.kind if file else "", pictured=said.pictured,
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
 from .rails import rails
 from .ready import ready
+from .shelf import shelf_picture
 from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
 from .trying import Trial, Tried, try_dial, turned
 
@@ -34,6 +35,7 @@ __all__ = [
     "rails",
     "ready",
     "render_frame",
+    "shelf_picture",
     "short_key",
     "span",
     "try_dial",

@@ -48,6 +48,7 @@ class OfferedSpec(Schema):
     nothing: str
     accept: list[str]
     holds: str
+    pictured: bool
 
 
 class FieldSpec(Schema):

@@ -13,7 +13,7 @@ from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, look_sheets
-from kagero.core.workflows import render_frame, short_key
+from kagero.core.workflows import render_frame, shelf_picture, short_key
 from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import ready
@@ -46,6 +46,12 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
                 texels = np.concatenate([linear_to_srgb(each.texels[..., :3]), np.clip(each.texels[..., 3:], 0, 1)], axis=2)
                 arrays |= {f"texels.{number}.{i}": (texels * 255 + 0.5).astype(np.uint8), f"plates.{number}.{i}": each.plates}
     return _packet({"type": "sheets", "looks": looks}, arrays)
+
+
+@router.get("pictures/stock/{name}", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
+def stock_picture(request: HttpRequest, name: str) -> HttpResponse:
+    """A picture that ships, as one chooses it: PNG with alpha, 64 pixels a side at most."""
+    return HttpResponse(shelf_picture(name), content_type="image/png", headers={"Cache-Control": "max-age=3600"})
 
 
 @router.post("pictures/prop", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))

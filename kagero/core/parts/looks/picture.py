@@ -53,6 +53,7 @@ class PictureLook(LookPart):
             "From the shelf",
             "A picture that ships; used where no picture of the effect is chosen.",
             choices=tuple((name, words(name)[0]) for name in NAMES),
+            pictured=True,
         ),
     ] = "petal"
     pictures: Annotated[

@@ -57,7 +57,7 @@ class StrandLook(LookPart):
             choices=(("plain", "colour alone"), ("shelf", "the shelf"), ("prop", "a picture")),
         ),
     ] = "plain"
-    shelf: Annotated[StockName, Setting("From the shelf", "A picture that ships.", choices=SHELF)] = "spark"
+    shelf: Annotated[StockName, Setting("From the shelf", "A picture that ships.", choices=SHELF, pictured=True)] = "spark"
     picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop of the effect.", nothing="none yet")] = None
     cover_by: Annotated[
         Literal["alpha", "brightness"],
