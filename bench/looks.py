@@ -44,9 +44,12 @@ def scene(count: int, pixels: float, look: dict[str, Any]) -> dict[str, Any]:
 
 PICTURE = {"sprite": "picture", "shelf": "spark", "blend": "over"}
 BOOK = {"sprite": "picture", "shelf": "puffs", "blend": "over", "page": {"base": 0.31, "responses": []}}
+STREAK = {"sprite": "streak", "lies_along": "direction", "long_by": "length", "length": {"base": 0.3, "responses": []}, "blend": "over"}
+RIBBON = {"sprite": "ribbon", "blend": "over", "rounded": True}
 SCENES = (
     ("soft discs, 24 px", 5_000, 24, {}), ("soft discs, 12 px", 100_000, 12, {}), ("pictures, 24 px", 5_000, 24, PICTURE),
     ("pictures, 12 px", 50_000, 12, PICTURE), ("pages with motion, 120 px", 300, 120, BOOK),
+    ("streaks, 40 px long", 20_000, 3, STREAK), ("a ribbon, 4 pieces each", 2_000, 6, RIBBON),
 )  # fmt: skip
 
 

@@ -29,8 +29,8 @@ class Choosable:
 @dataclass(frozen=True)
 class Offered:
     """A field of a part in the sheet. kind: which control shows it (within: a piece of the part with fields of its own); lowest, highest: of
-    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and what they hold; pictured: its values are
-    pictures that ship."""
+    numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and
+    what they hold; pictured: its values are pictures that ship."""
 
     name: str
     label: str
