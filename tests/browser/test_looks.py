@@ -234,21 +234,25 @@ class Looks(BrowserCase):
         page.get_by_label("Add a row to look").click()
         page.get_by_role("option", name=re.compile("^Also a trail")).click()
         page.locator("[data-look^=also]").wait_for()
-        self.settle()
-        after = self.colours()
-        self.assertGreater((after.sum(axis=2) > before.sum(axis=2) + 30).sum(), 500)
+        self.until(lambda now: (now.sum(axis=2) > before.sum(axis=2) + 30).sum() > 500)
         page.get_by_label("Do not draw the trail").click()
-        self.settle()
-        self.assertLess(np.abs(self.colours() - before).max(), 3)
+        self.until(lambda now: np.abs(now - before).max() < 3)
         page.get_by_label("Draw the trail").click()
-        self.settle()
-        whole = self.mean()
+        self.until(lambda now: (now.sum(axis=2) > before.sum(axis=2) + 30).sum() > 500)
+        whole = self.colours().mean()
         self.drive("Trail: width", "along the line")
-        self.assertGreater(np.abs(np.subtract(self.mean(), whole)).max(), 1)
+        self.until(lambda now: abs(now.mean() - whole) > 0.2)
         for _ in range(4):
             page.keyboard.press("Control+z")
-        self.settle()
-        self.assertEqual(page.locator("[data-look^=also]").count(), 0)
+        page.locator("[data-look^=also]").wait_for(state="detached")
+
+    def until(self, holds: Any) -> None:
+        """Wait until something holds of the stage's picture: as soon as this frame is there, whatever else of the clip is on its way."""
+        for _ in range(600):
+            if holds(self.colours()):
+                return
+            self.page.wait_for_timeout(100)
+        self.fail("the stage never showed it")
 
     def test_two_renders_are_compared_by_the_wipe(self):
         """Render, keep it, change one number, render again, and look from one to the other; a region by drag; the light of a pixel."""

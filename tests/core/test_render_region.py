@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import io
 import json
 import unittest
 
 import numpy as np
 from django.test import TestCase
+from PIL import Image
 
 from kagero.core.document import read_effect
 from kagero.core.formats import unpack
+from kagero.core.geometry.stock import NAMES
 from kagero.core.parts.looks import LOOKS
 from kagero.core.picture import Viewpoint
 from kagero.core.workflows import Playing, render_frame
@@ -42,6 +45,14 @@ class Regions(unittest.TestCase):
 
 
 class OverTheWire(TestCase):
+    def test_pictures_that_ship_are_seen_before_they_are_chosen(self):
+        for name in NAMES:
+            shown = np.asarray(Image.open(io.BytesIO(self.client.get(f"/api/pictures/stock/{name}").content)))
+            self.assertEqual(shown.shape[2], 4)
+            self.assertLessEqual(max(shown.shape[:2]), 64)
+            self.assertGreater(int(shown[..., 3].max()), 60, name)
+        self.assertEqual(self.client.get("/api/pictures/stock/moon").status_code, 422)
+
     def test_a_part_at_a_share_of_the_size_and_what_cannot_be_is_said(self):
         def asked(**more):
             body = {"document": scene(), "frame": 20, "width": 160, "height": 100, **more}

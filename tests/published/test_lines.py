@@ -18,6 +18,7 @@ from kagero.core.simulation import FrameStore, Shown
 from kagero.core.simulation.descent import keys_of_pieces, name_pieces
 from kagero.core.strands import ribbon
 from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows.measure import measure
 from tests.making import STRAIGHT, document, emitter, gradient, response, row
 
 GRAVITY = 9.81
@@ -107,6 +108,15 @@ class Along(unittest.TestCase):
             )
             np.testing.assert_allclose(part.strands.columns["size"][line], 0.1 * (1 + 2 * share), rtol=1e-3)
             np.testing.assert_allclose(part.strands.columns["opacity"][line], np.clip((1 - share) / 0.25, 0, 1), atol=5e-4)
+
+    def test_the_sheet_tells_what_a_row_is_all_along_its_lines(self):
+        wide = row(0.1, response("w", "along", STRAIGHT, output=(1.0, 3.0), shape="linear"))
+        made = Playing(read_effect(document(emitter(look=lined("trail", size=wide)))))
+        told = measure(made.effect.emitters[0], made.plan.emitters[0], made.frames(40)[0].population, 1.6)
+        (spread,) = told["rows"]["look.size"]["spread"]
+        np.testing.assert_allclose(spread, (0.1, 0.2, 0.3), atol=0.02)
+        self.assertLess(told["responses"]["w"]["low"], 0.1)
+        self.assertGreater(told["responses"]["w"]["high"], 0.9)
 
     def test_no_other_row_can_read_it(self):
         along = response("w", "along", STRAIGHT, output=(1.0, 3.0))

@@ -19,6 +19,7 @@ from .quiet import does_nothing
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
 MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
 SWATCHES = 16
+GOLDEN = 0.6180339887  # its multiples are spread evenly over 0 to 1 (Weyl)
 KEPT = "births.keep"  # the row that decides whether a birth comes to be
 
 
@@ -107,7 +108,8 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
         population = population.where(every)
         seconds = seconds[every] if isinstance(seconds, np.ndarray) else seconds
     spend(len(population) * len(plan.probe.program.operations))
-    found = prepare(plan.probe.program).run(plan.values, frame_inputs(population, seconds), len(population))
+    places = (np.arange(len(population)) * GOLDEN % 1).astype(np.float32)  # each is asked at a place of its line: together all along it
+    found = prepare(plan.probe.program).run(plan.values, {**frame_inputs(population, seconds), "along": places}, len(population))
     return {name: tame(values) for name, values in found.items()}, population
 
 
