@@ -49,7 +49,7 @@ def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
         "size": spread(f"{uid}-size", LUCK, 0.03, 0.3), "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
         "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
     }  # fmt: skip
-    changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also"))}
+    changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also", "motion"))}
     made = emitter(
         uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
                                {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
@@ -60,6 +60,10 @@ def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
     return with_(made, **changes)
 
 
+ANY_WAY = row(
+    [0.4, 0.0, 0.0],
+    {**response("any-way", LEAN, STRAIGHT, input=(0, math.pi), output=(0, 3), operation="add", read="once", shape="linear"), "component": "all"},
+)
 NARROW = {"size": spread("narrow", LUCK, 0.02, 0.09)}
 FEW = {"births__bursts": [{"uid": "few", "frame": 0, "count": 9}]}
 MOVING = {
@@ -87,6 +91,7 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
                               "mixed": "noise", "mix": row(0.3)}),
         ("wall", "over", -0.3, {"shelf": "puffs", "page": row(0.6), "lies": "camera", "thrown_by": "throws", "tiles_across": row(1.6), "edges": "mirror",
                                 "turned": row(0.4)}),
+        ("paper", "over", 0.5, {"shelf": "tile", "faces": "space", "wide": row(0.6), "motion": {"turning": {"start": ANY_WAY}}}),
         ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
         ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
     ],

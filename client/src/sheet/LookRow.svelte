@@ -68,7 +68,6 @@
     {#snippet out()}
       <span class="flex items-center gap-1.5">
         <CardButton of={part.card} name={part.label} />
-        {#if part.lacks}<span class="text-xs text-amber" title={part.lacks}>no picture</span>{/if}
         <button
           type="button"
           class="rounded text-quiet hover:text-paper"
@@ -88,6 +87,7 @@
       </span>
     {/snippet}
   </PlainRow>
+  {#if part.lacks}<p class="px-3.5 pb-1 text-xs text-amber" role="note">{part.lacks}</p>{/if}
   {#if standsIn && !further}<p class="px-3.5 pb-1 text-xs text-amber" role="note">{standsIn}</p>{/if}
   {#if open}
     {#each more as field (field.offered.name)}

@@ -233,7 +233,7 @@ export class ParticleLayer {
             looks[i] === strand ? EDGES.indexOf('repeat') : Math.max(EDGES.indexOf(String(drawing.edges)), 0),
             used[i]?.aspect ?? 1,
           ],
-          ...[used[i]?.reach ?? 0, part.across ? 1 : 0, part.thrown ? part.thrown[12] : 0, 0],
+          ...[used[i]?.reach ?? 0, part.across ? 1 : 0, part.thrown ? part.thrown[12] : 0, part.columns.turn ? 1 : 0],
           ...(part.thrown?.slice(0, 12) ?? []),
         ],
         i * TABLE_WIDTH * 4,

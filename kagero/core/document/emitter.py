@@ -23,6 +23,7 @@ from .ending import Ending
 from .neighbours import Neighbours
 from .target import Target
 from .thinning import Thinning
+from .turning import Turning
 
 Push = Annotated[PushPart, PUSHES]
 Ride = Annotated[RidePart, RIDES]
@@ -68,7 +69,8 @@ class Space(Part):
 
 
 class Motion(Part):
-    """Motion besides pushes and rides. space: whom particles go along with; near: how far they see each other."""
+    """Motion besides pushes and rides. space: whom particles go along with; near: how far they see each other;
+    turning: how they are turned in space."""
 
     band, stage = "motion", "live"
 
@@ -99,6 +101,7 @@ class Motion(Part):
     ] = number(0)
     space: Space | None = None
     near: Neighbours | None = None
+    turning: Turning | None = None
 
     @classmethod
     def rows_key(cls) -> str:
@@ -173,7 +176,13 @@ class Emitter(Part):
 
 
 # what an emitter has at most once, by its path
-ONCE: dict[tuple[str, ...], type[Part]] = {("target",): Target, ("motion", "space"): Space, ("motion", "near"): Neighbours, ("ending",): Ending}
+ONCE: dict[tuple[str, ...], type[Part]] = {
+    ("target",): Target,
+    ("motion", "space"): Space,
+    ("motion", "near"): Neighbours,
+    ("motion", "turning"): Turning,
+    ("ending",): Ending,
+}
 
 
 def once(emitter: Emitter, path: tuple[str, ...]) -> Part | None:

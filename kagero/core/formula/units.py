@@ -23,7 +23,7 @@ ANY: Dimension = (Fraction(-99), Fraction(-99), Fraction(-99))
 _SYMBOLS: dict[str, Dimension] = {
     "": PLAIN, "%": PLAIN, "°": PLAIN, "f": PLAIN, "×": PLAIN, "m": _powers(1), "m/s": _powers(1, -1), "m/s²": _powers(1, -2),
     "s": _powers(0, 1), "/s": _powers(0, -1), "°/s": _powers(0, -1), "%/s": _powers(0, -1), "kg": _powers(0, 0, 1), "m²/s": _powers(2, -1),
-    "s/s": PLAIN, "m²": _powers(2),
+    "°/s²": _powers(0, -2), "s/s": PLAIN, "m²": _powers(2),
 }  # fmt: skip
 _RAISED = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
 

@@ -287,10 +287,14 @@ def look_scene(kind: str) -> dict[str, Any]:
     return document(emitter(look=lined(kind, **own.get(kind, {})), births=births, forces=[wander]))
 
 
+CARD = {"sprite": "picture", "shelf": "petal", "faces": "space", "opacity": row(1.0), "colour": row([0.9, 0.5, 0.12])}
+
+
 # of what an emitter has at most once, by its path: two examples, in words
 ONCE_TRIES = {
     "target": ("add it, and a push that draws them there", "add it, and let them sit there"),
     "motion.near": ("add it, and let them keep apart", "add it, and colour by how many are near"),
+    "motion.turning": ("let them tumble", "let them tumble and come to rest"),
     "motion.space": ("go along with a prop", "go along less and less over life"),
     "ending": ("end above a height", "end at half of life"),
 }
@@ -301,6 +305,7 @@ def once_scene(tag: str) -> dict[str, Any]:
     above = curve("above", source("height"), ((0, 0), (0.5, 1)), input=(0, 2.4), operation="add", shape="hold")
     made: dict[str, Any] = {
         "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
+        "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "ending": {"ending": {"where": row(0.0, above)}},
     }[tag]  # fmt: skip
     needs = [prop for prop in fixtures() if prop["uid"] == "ball" and tag in ("target", "motion.space")]

@@ -246,6 +246,9 @@ def _once(made: _Try, card: Card, number: int, address: str) -> None:
         holder[last] = ONCE[path]().model_dump(mode="json")
     if path == ("target",):
         _force(made, card_of("force:toward_target"), 0, "") if number == 0 else _ride(made, card_of("ride:target"), 0, "")
+    elif path == ("motion", "turning"):
+        holder[last]["spin"]["base"] = [4.0, 3.0, 0.0]
+        holder[last]["damping"]["base"] = 0.0 if number == 0 else 1.5
     elif path == ("motion", "near") and number == 0:
         _force(made, card_of("force:neighbours"), 0, "")
     elif path == ("motion", "near"):

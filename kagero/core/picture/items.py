@@ -62,7 +62,8 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
              bands: np.ndarray | None = None, eye: np.ndarray | None = None) -> tuple[Items, Sheets]:  # fmt: skip
     """Return what to paint of all layers' particles, one layer after the other, and the sheets for it.
 
-    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of those that lie in space, half of their width, pixels, (n, 2); eye:
+    x, y: pixels; away: metres; scale: pixels a metre there; each (n,). bands: of what lies in space, half of
+    its width and height as it is seen, pixels, (n, 4); eye:
     which way the right and up of who looks are, (2, 3).
     """
     n = len(x)
@@ -79,7 +80,7 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         looks[number] = _table(layer, module, sheets)
         traits[here, COVER], traits[here, SOFT] = column("cover"), column("soft")
         if module is strand:
-            flat = None if bands is None else bands[here]
+            flat = None if bands is None else bands[here, :2]
             strand.pieces(layer, x[here], y[here], away[here], scale[here], flat, axes[here], light[here], traits[here])
             continue
         along, across = (side * scale[here] for side in module.half(layer))
@@ -88,6 +89,8 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
         along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
         cosine, sine = np.cos(turn), np.sin(turn)
         axes[here] = np.stack([along * cosine, -along * sine, -across * sine, -across * cosine], axis=1)
+        if module is pictures and bands is not None and "turn" in layer.shown.look.given:
+            axes[here], fainter = pictures.seen(bands[here])
         light[here, :3], light[here, 3] = column("colour"), column("opacity") * np.where(column("size") > 0, fainter, 0)
         if layer.sheets is not None:
             reach[number] = layer.sheets.reach

@@ -10,6 +10,7 @@ import numpy as np
 from ..errors import BudgetError
 from ..kernels.drawing import paint
 from ..kernels.raster import nothing_near, paint_triangles
+from . import picture as pictures
 from .items import items_of
 from .layers import Layer
 from .viewpoint import NEAR, Viewpoint
@@ -93,8 +94,8 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
 
 
 def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
-    """Return half of the width of bands that lie in space as it is seen, pixels, (n, 2); nought of all else."""
-    made = np.zeros((len(places), 2))
+    """Return half of the width and height of what lies in space as it is seen, pixels, (n, 4), of bands the width; nought of all else."""
+    made = np.zeros((len(places), 4))
     at = 0
     for layer in layers:
         here, strands = slice(at, at + len(layer)), layer.shown.strands
@@ -102,7 +103,11 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
         if strands is not None and strands.across is not None:
             half = strands.across * (layer.column("size") / 2)[:, None]
             (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * half) for side in (-1, 1))
-            made[here] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
+            made[here, :2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
+        elif "turn" in layer.shown.look.given and layer.sheets is not None:
+            for k, way in enumerate(pictures.ways(layer, viewpoint.axes()[:2])):
+                (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * way) for side in (-1, 1))
+                made[here, 2 * k : 2 * k + 2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
     return made
 
 

@@ -18,6 +18,7 @@ class Unit:
 METRES, METRES_PER_SECOND, ACCELERATION = Unit("m", 1, 3), Unit("m/s"), Unit("m/s²")
 PER_METRE, PER_SECOND_SQUARED, PER_CUBIC_METRE = Unit("/m", 1, 3), Unit("/s²"), Unit("/m³", 1, 0)
 SECONDS, PER_SECOND, PERCENT, DEGREES, PLAIN = Unit("s"), Unit("/s"), Unit("%", 100, 0), Unit("°", 180 / math.pi, 0), Unit("", 1)
+DEGREES_PER_SECOND_SQUARED = Unit("°/s²", 180 / math.pi, 0)
 KILOGRAMS, DEGREES_PER_SECOND, FRAMES, SQUARE_METRES_PER_SECOND = Unit("kg"), Unit("°/s", 180 / math.pi, 0), Unit("f", 1, 1), Unit("m²/s")
 FACTOR = Unit("×")
 DIAL_UNITS = {
@@ -40,4 +41,4 @@ OWN_UNITS = {"": PLAIN, "m": METRES, "m/s": METRES_PER_SECOND, "s": SECONDS, "%"
 
 def si_symbol(unit: Unit) -> str:
     """Return the unit in which a formula sees a value: as it is stored, not as it is shown."""
-    return {"%": "", "°": "rad", "°/s": "rad/s", "×": ""}.get(unit.symbol, unit.symbol)
+    return {"%": "", "°": "rad", "°/s": "rad/s", "°/s²": "rad/s²", "×": ""}.get(unit.symbol, unit.symbol)

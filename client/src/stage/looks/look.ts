@@ -10,7 +10,7 @@ export type StageLook = { kind: number; slots: readonly Slot[] }
 
 /** How many numbers a particle has in each texture. */
 export const FLOATS = 8
-export const HALVES = 28
+export const HALVES = 32
 /** As many halves as looks without pictures need. */
 export const FEW_HALVES = 8
 

@@ -11,6 +11,7 @@ export const picture: StageLook = {
     { column: 'offset', width: 2, at: ['f', 5], fallback: 0 },
     { column: 'tiles', width: 2, at: ['h', 8], fallback: 1 },
     { column: 'turned', width: 1, at: ['h', 10], fallback: 0 },
+    { column: 'turn', width: 4, at: ['h', 28], fallback: 0 },
     { column: 'mix', width: 1, at: ['h', 11], fallback: 0 },
     { column: 'cut', width: 3, at: ['h', 12], fallback: 0 },
     { column: 'toned', width: 1, at: ['h', 15], fallback: 0 },

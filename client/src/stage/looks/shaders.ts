@@ -48,6 +48,14 @@ export const VERTEX = /* glsl */ `
   varying vec2 vAt; // across and up, -1 to 1
 
   #ifdef PICTURES
+  vec3 turned(vec4 q, vec3 v) {
+    vec3 t = 2.0 * cross(q.xyz, v);
+    return v + q.w * t + cross(q.xyz, t);
+  }
+  vec2 onScreen(vec3 at) {
+    vec4 clip = projectionMatrix * (modelViewMatrix * vec4(at, 1.0));
+    return (clip.xy / clip.w * 0.5 + 0.5) * pixels;
+  }
   /** Where a place lies in a picture that is thrown by a camera, from its middle, in shares of its size. */
   vec2 thrown(int look, vec3 at, float aspect, float tangent) {
     vec4 p = vec4(at, 1.0);
@@ -175,6 +183,33 @@ export const VERTEX = /* glsl */ `
     }
     float fainter = place.w > 0.0 ? min(along / 0.75, 1.0) * min(across / 0.75, 1.0) : 0.0;
     vec2 metres = vec2(along, across) / near;
+    vec2 wide2 = vec2(0.0), tall2 = vec2(0.0);
+    bool solid = false;
+    #ifdef PICTURES
+    vec3 right = vec3(viewMatrix[0][0], viewMatrix[1][0], viewMatrix[2][0]), up = vec3(viewMatrix[0][1], viewMatrix[1][1], viewMatrix[2][1]);
+    solid = kind > 0.5 && looked(look, 3).w > 0.5;
+    if (solid) {
+      vec4 q = normalize(halfNumber(i, 7));
+      right = turned(q, vec3(1.0, 0.0, 0.0));
+      up = turned(q, vec3(0.0, 1.0, 0.0));
+    }
+    float cosine3 = cos(look4.y), sine3 = sin(look4.y);
+    vec3 wide = metres.x * (cosine3 * right + sine3 * up), tall = metres.y * (cosine3 * up - sine3 * right);
+    if (solid) {
+      // as kagero/core/picture/picture.py has it: none thinner than can be, and as much fainter
+      wide2 = (onScreen(place.xyz + wide) - onScreen(place.xyz - wide)) * 0.5;
+      tall2 = (onScreen(place.xyz + tall) - onScreen(place.xyz - tall)) * 0.5;
+      float long2 = length(wide2);
+      fainter = place.w > 0.0 ? min(long2 / 0.75, 1.0) : 0.0;
+      wide2 = long2 < 1e-9 ? vec2(0.75, 0.0) : long2 < 0.75 ? wide2 / long2 * 0.75 : wide2;
+      vec2 over = vec2(-wide2.y, wide2.x) / max(long2, 0.75);
+      float thick = dot(over, tall2);
+      tall2 += over * (thick < 0.0 ? -1.0 : 1.0) * max(0.75 - abs(thick), 0.0);
+      fainter *= min(abs(thick) / 0.75, 1.0);
+      along = length(wide2);
+      across = length(tall2);
+    }
+    #endif
     along = max(along, 0.75);
     across = max(across, 0.75);
     vLight = vec4(light.rgb, light.a * fainter);
@@ -191,7 +226,7 @@ export const VERTEX = /* glsl */ `
     // of a picture a pixel more than it is wide: where a corner lies is rounded, and which pixels it covers is told by where they are in it
     float margin = kind < 0.5 ? 0.0 : 1.0;
     vAt = corner * (1.0 + margin / vec2(along, across));
-    vec2 offset = vAt.x * along * vec2(cosine, sine) + vAt.y * across * vec2(-sine, cosine);
+    vec2 offset = solid ? vAt.x * wide2 + vAt.y * tall2 : vAt.x * along * vec2(cosine, sine) + vAt.y * across * vec2(-sine, cosine);
     vId = i;
     #if defined(PICTURES) || defined(STRANDS)
     vTurn = vec4(1.0, 0.0, 0.0, 1.0);
@@ -210,8 +245,6 @@ export const VERTEX = /* glsl */ `
       vec2 middle = vec2(0.0), a1 = vec2(0.5, 0.0), b1 = vec2(0.0, 0.5);
       float tangent = looked(look, 3).z;
       if (tangent > 0.0) {
-        vec3 right = vec3(viewMatrix[0][0], viewMatrix[1][0], viewMatrix[2][0]), up = vec3(viewMatrix[0][1], viewMatrix[1][1], viewMatrix[2][1]);
-        vec3 wide = metres.x * (cosine * right + sine * up), tall = metres.y * (cosine * up - sine * right);
         middle = thrown(look, place.xyz, c.w, tangent);
         a1 = (thrown(look, place.xyz + wide, c.w, tangent) - thrown(look, place.xyz - wide, c.w, tangent)) * 0.5;
         b1 = (thrown(look, place.xyz + tall, c.w, tangent) - thrown(look, place.xyz - tall, c.w, tangent)) * 0.5;

@@ -13,6 +13,7 @@ from ...rows.model import WHETHER, Driven, Refers, Setting, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
+from ...rows.turn import TURNED
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, LookPart, Pictured
 
@@ -40,6 +41,7 @@ class PictureLook(LookPart):
         Column("turned", 1, "<f2", DEGREES, 0.0),
         Column("cut", 3, "<f2", PLAIN, 0.0, parts="lsr"),
         Column("rim_colour", 3, "<f2", PLAIN, 1.0, parts="rgb"),
+        Column("turn", 4, "<f2", PLAIN, 0.0),
         Column("mix", 1, "<f2", PLAIN, 0.0),
         Column("toned", 1, "<f2", PLAIN, 0.0),
         Column("dark", 3, "<f2", PLAIN, 0.0, parts="rgb"),
@@ -47,6 +49,14 @@ class PictureLook(LookPart):
     )
 
     sprite: Literal["picture"] = "picture"
+    faces: Annotated[
+        Literal["camera", "space"],
+        Setting(
+            "Faces",
+            "A picture that always faces the camera, or one that is turned in space like a sheet of paper, seen from both sides.",
+            choices=(("camera", "the camera"), ("space", "as it is turned in space")),
+        ),
+    ] = "camera"
     shelf: Annotated[
         StockName,
         Setting(
@@ -225,7 +235,11 @@ class PictureLook(LookPart):
     def given(self) -> frozenset[str]:
         optional = {name for name, rows in self._parts.items() if rows and any(self._on(row) for row in rows)}
         always = {"size", "opacity", "colour", "rotation"} | ({"page"} if self.pages() > 1 or len(self.pictures) > 1 else set())
-        return frozenset(always | optional) | self.meets()
+        solid = {"turn"} if self.faces == "space" else set()
+        return frozenset(always | optional | solid) | self.meets()
+
+    def relies_on(self) -> tuple[str, ...]:
+        return ("motion", "turning") if self.faces == "space" else ()
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         b = at.builder
@@ -233,6 +247,9 @@ class PictureLook(LookPart):
             "colour": self.tinted(at, address),
             **self.covering(at, address),
         }
+        if self.faces == "space":
+            known = at.view.thing.motion.turning is not None
+            made["turn"] = tuple(b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(TURNED))
         for name in self.given() - set(made) - {"page", "cut", "rotation"}:
             made[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():

@@ -3,10 +3,11 @@
 from ...rows.source import SOURCES
 
 SOURCES.load(
-    __name__, "life", "age", "lifespan", "clip_time", "clip_length", "clip_left", "moment", "draw", "speed", "velocity", "air_speed", "mass",
-    "rotation", "spin", "height", "position", "distance", "noise", "size", "opacity", "brightness", "colour", "formula", "dial", "own", "number",
-    "birth_frame", "birth_position", "birth_normal", "birth_u", "birth_v", "parent", "target", "ride", "ride_normal", "ride_velocity", "neighbours",
-    "mask", "surface", "prop", "prop_velocity", "prop_travelled", "picture", "row", "along",
+    __name__, "life", "age", "lifespan", "clip_time", "clip_length", "clip_left", "moment", "draw", "speed", "velocity", "air_speed",
+    "mass", "rotation", "spin", "own_axis", "tumbling", "height", "position", "distance", "noise", "size", "opacity", "brightness",
+    "colour", "formula", "dial", "own", "number", "birth_frame", "birth_position", "birth_normal", "birth_u", "birth_v", "parent", "target",
+    "ride", "ride_normal", "ride_velocity", "neighbours", "mask", "surface", "prop", "prop_velocity", "prop_travelled", "picture", "row",
+    "along",
 )  # fmt: skip
 
 __all__ = ["SOURCES"]

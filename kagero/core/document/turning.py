@@ -1,0 +1,127 @@
+"""Turning in space: how particles are turned, tumble, and come to rest."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from ..formula import Values
+from ..rows.model import WHETHER, Driven, Part
+from ..rows.reader import Reader
+from ..rows.responses import NumberRow, VectorRow, differs, number, vector
+from ..rows.step import Phase, StepState
+from ..rows.turn import SWING, TURNED, about, product, turned, unit
+from ..rows.units import DEGREES, DEGREES_PER_SECOND, DEGREES_PER_SECOND_SQUARED, PER_SECOND, PLAIN
+
+EVEN = (1.0, 1.0, 1.0)
+
+
+class Turning(Part):
+    """How particles are turned in space as solid bodies: as born, with a spin of their own, pushed round, and slowed."""
+
+    label = "Turning in space"
+    help = "Particles are turned in space like solid bodies: they tumble with the spin they were born with, are pushed round, and come to rest."
+    band, stage = "motion", "live"
+
+    start: Annotated[
+        VectorRow,
+        Driven(
+            "Turned at birth",
+            DEGREES,
+            -100_000,
+            100_000,
+            3,
+            (0.0, 0.0, 0.0),
+            "Turned about y first, then tilted about x, then rolled about z.",
+            "birth",
+            always=True,
+        ),
+    ] = vector(0, 0, 0)
+    spin: Annotated[
+        VectorRow,
+        Driven(
+            "Tumbling",
+            DEGREES_PER_SECOND,
+            -100_000,
+            100_000,
+            6,
+            (0.0, 0.0, 0.0),
+            "How fast it turns at its birth, about the world's x, y and z.",
+            "birth",
+            always=True,
+        ),
+    ] = vector(0, 0, 0)
+    torque: Annotated[
+        VectorRow,
+        WHETHER,
+        Driven(
+            "Pushed round", DEGREES_PER_SECOND_SQUARED, -100_000, 100_000, 12, (0.0, 0.0, 0.0), "How its turning grows, about the world's x, y and z."
+        ),
+    ] = vector(0, 0, 0)
+    damping: Annotated[
+        NumberRow, WHETHER, Driven("Turning slows", PER_SECOND, 0, 1000, 4, 0.0, "How quickly its turning dies away, as in air or water.")
+    ] = number(0)
+    inertia: Annotated[
+        VectorRow,
+        WHETHER,
+        Driven(
+            "Hard to turn", PLAIN, 0.01, 100, 2, EVEN,
+            "How hard it is to turn about its own x, y and z, against each other: alike it spins evenly, unlike it wobbles and flips, as boards do.",
+            "birth",
+        ),
+    ] = vector(1, 1, 1)  # fmt: skip
+
+    @classmethod
+    def rows_key(cls) -> str:
+        return "motion.turning"
+
+    def stands(self, at: Reader) -> Values:
+        """Return how the particle is turned: a unit quaternion."""
+        b = at.builder
+        if not at.newborn:
+            return tuple(b.input(name) for name in TURNED)
+        x, y, z = at.row("motion.turning.start")
+        none = b.const(0)
+        return product(b, product(b, about(b, (none, y, none)), about(b, (x, none, none))), about(b, (none, none, z)))
+
+    def _eased(self, at: Reader, q: Values, vector: Values, by: str) -> Values:
+        """Return a vector of the world times or through how hard the particle is to turn about its own axes."""
+        if not differs(self.inertia, EVEN):
+            return vector
+        b, inertia = at.builder, at.row("motion.turning.inertia")
+        own = turned(b, q, vector, back=True)
+        return turned(b, q, tuple(b.op(by, v, i) for v, i in zip(own, inertia, strict=True)))
+
+    def speed(self, at: Reader) -> Values:
+        """Return its angular velocity, world, rad/s."""
+        b = at.builder
+        if at.newborn:
+            return at.row("motion.turning.spin")
+        return self._eased(at, self.stands(at), tuple(b.input(name) for name in SWING), "div")
+
+    def carried(self, at: Reader) -> dict[str, int]:
+        q = self.stands(at)
+        return dict(zip((*TURNED, *SWING), (*q, *self._eased(at, q, at.row("motion.turning.spin"), "mul")), strict=True))
+
+    def step(self, phase: Phase, at: Reader, state: StepState) -> None:
+        """Turn on: angular momentum is exact under constant torque and drag; the turn is by the angular velocity half a step on, exact where the body
+        is alike about its axes, of order two where it is not (Euler's equations of a rigid body, any handbook of mechanics)."""
+        if phase != "turn":
+            return
+        b, dt = at.builder, state.dt
+        b.row = "motion.turning"
+        q, before = self.stands(at), tuple(b.input(name) for name in SWING)
+        swing = before
+        if differs(self.damping, 0.0):
+            slows = b.op("decay", at.row("motion.turning.damping")[0], dt)
+            swing = tuple(b.op("mul", v, slows) for v in swing)
+        if differs(self.torque, (0.0, 0.0, 0.0)):
+            gain = b.op("relax", at.row("motion.turning.damping")[0], dt) if differs(self.damping, 0.0) else dt
+            swing = tuple(b.op("add", v, b.op("mul", t, gain)) for v, t in zip(swing, at.row("motion.turning.torque"), strict=True))
+        middle = tuple(b.op("mul", b.op("add", v, w), b.const(0.5)) for v, w in zip(before, swing, strict=True))
+        there = q
+        if differs(self.inertia, EVEN):
+            half = b.op("mul", dt, b.const(0.5))
+            there = product(b, about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q)
+        turn = tuple(b.op("mul", v, dt) for v in self._eased(at, there, middle, "div"))
+        after = unit(b, product(b, about(b, turn), q))
+        state.kept |= {name: b.op("guard", new, old) for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)}

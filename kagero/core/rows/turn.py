@@ -1,0 +1,51 @@
+"""How a particle is turned in space: a unit quaternion of four values, x, y, z and w, from its own axes to the world's (Hamilton's product; Shoemake,
+"Animating rotation with quaternion curves", SIGGRAPH 1985)."""
+
+from __future__ import annotations
+
+from ..formula import Values
+from ..program import Builder
+
+TURNED = tuple(f"turned.{i}" for i in range(4))  # what the state keeps of it
+SWING = tuple(f"swing.{i}" for i in range(3))  # and its angular momentum over its mean moment of inertia, world, rad/s
+
+
+def product(b: Builder, p: Values, q: Values) -> Values:
+    """Return the turn q and then the turn p."""
+    signs = (((3, 0, 1), (0, 3, 1), (1, 2, 1), (2, 1, -1)), ((3, 1, 1), (1, 3, 1), (2, 0, 1), (0, 2, -1)),
+             ((3, 2, 1), (2, 3, 1), (0, 1, 1), (1, 0, -1)), ((3, 3, 1), (0, 0, -1), (1, 1, -1), (2, 2, -1)))  # fmt: skip
+    made = []
+    for terms in signs:
+        total: int | None = None
+        for i, j, sign in terms:
+            term = b.op("mul", p[i], q[j])
+            total = term if total is None else b.op("add" if sign > 0 else "sub", total, term)
+        assert total is not None
+        made.append(total)
+    return tuple(made)
+
+
+def about(b: Builder, vector: Values) -> Values:
+    """Return the turn about a vector by its length, radians."""
+    angle = b.op("length", *vector)
+    half = b.op("mul", angle, b.const(0.5))
+    share = b.op("div", b.op("sin", half), b.op("max", angle, b.const(1e-9)))
+    return (*(b.op("mul", v, share) for v in vector), b.op("cos", half))
+
+
+def turned(b: Builder, q: Values, vector: Values, back: bool = False) -> Values:
+    """Return a vector turned by a quaternion; back: the other way."""
+    axis = tuple(b.op("neg", x) for x in q[:3]) if back else q[:3]
+    twice = tuple(b.op("mul", x, b.const(2)) for x in _cross(b, axis, vector))
+    further = _cross(b, axis, twice)
+    return tuple(b.op("add", b.op("add", v, b.op("mul", q[3], t)), f) for v, t, f in zip(vector, twice, further, strict=True))
+
+
+def unit(b: Builder, q: Values) -> Values:
+    """Return a quaternion of length 1."""
+    size = b.op("max", b.op("length", b.op("length", *q[:3]), q[3], b.const(0)), b.const(1e-12))
+    return tuple(b.op("div", x, size) for x in q)
+
+
+def _cross(b: Builder, p: Values, q: Values) -> Values:
+    return tuple(b.op("sub", b.op("mul", p[i], q[j]), b.op("mul", p[j], q[i])) for i, j in ((1, 2), (2, 0), (0, 1)))
