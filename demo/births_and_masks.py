@@ -109,17 +109,22 @@ def paper_crane() -> dict[str, Any]:
             },
             # held to the beating crane until the sweep has passed, then let go
             "motion": {"grip": row(1000.0, response(f"{uid}-let-go", touched, [(0, 1), (0.5, 0), (1, 0)], shape="hold")),
-                       "spin": row(2.0, response(f"{uid}-spin", touched, STRAIGHT, shape="linear"))},
+                       # lying any way, and tumbling once they are let go
+                       "turning": {
+                           "start": written(f"{uid}-lies", f"vec3(draws.{uid}_lean, draws.{uid}_lean * 2.3, draws.{uid}_lean * 3.7)", "once"),
+                           "torque": row([7.0, 3.0, 5.0], response(f"{uid}-tumbles", touched, STRAIGHT, shape="linear"),
+                                         response(f"{uid}-each", f"draw:{uid}-shape", STRAIGHT, output=(-1.6, 1.6), read="once", shape="linear")),
+                           "damping": row(1.1), "inertia": row([1.0, 1.6, 2.6]),
+                       }},
             "forces": [
                 {"kind": "curl_noise", "uid": f"{uid}-swirl", "octaves": 2, "scale": row(0.6), "evolution": row(0.2), "strength": row(1.3)},
                 {"kind": "wind", "uid": f"{uid}-breeze", "velocity": row([0.7, 0.25, 0.0]), "coupling": row(0.7)},
             ],
             "look": {
-                "blend": "over",
+                "sprite": "picture", "shelf": "scrap", "faces": "space", "blend": "over", "wide": row(0.75),
                 # its own clock, since it was touched: it swells, then is gone
                 "size": row(size, response(f"{uid}-clock", of_mask("sweep", "since"), [(0, 0), (0.04, 1), (0.3, 0.8), (1, 0)], input=(0, 2.8)),
                             response(f"{uid}-shapes", f"draw:{uid}-shape", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear")),
-                "stretch": row(1.7),
                 "opacity": row(0.95, response(f"{uid}-seen", touched, [(0, 0), (0.35, 1), (1, 1)])),
                 "colour": {"base": {"source": {"kind": "picture", "prop": "crane", "at": "birth", "part": "whole"}, "read": "once"}, "responses": []}
                 if on == "surface" else row(colour),
@@ -128,7 +133,7 @@ def paper_crane() -> dict[str, Any]:
 
     return document("Paper crane unravels", "A sweep passes over the crane as its wings beat: the paper comes off in shreds of its own pattern, and is gone.",
                     {"last_frame": 130, "seed": 31}, {"position": [0.0, 1.35, 4.2], "target": [0.1, 1.15, 0.0], "field_of_view": 0.6}, props,
-                    [shreds("paper", "Paper", "surface", 2600, 0.045, [0.8, 0.7, 0.6]), shreds("heart", "Heart", "inside", 500, 0.03, [1.3, 0.5, 0.2])])  # fmt: skip
+                    [shreds("paper", "Paper", "surface", 2600, 0.075, [0.8, 0.7, 0.6]), shreds("heart", "Heart", "inside", 500, 0.05, [1.3, 0.5, 0.2])])  # fmt: skip
 
 
 def bell_ring() -> dict[str, Any]:

@@ -71,6 +71,6 @@ def prop(uid: str, name: str, kind: str, **more: Any) -> dict[str, Any]:
     return {"uid": uid, "name": name, "kind": kind, **more}
 
 
-def written(uid: str, text: str) -> dict[str, Any]:
+def written(uid: str, text: str, read: str = "live") -> dict[str, Any]:
     """Return a row whose base is a formula."""
-    return {"base": {"source": {"kind": "formula", "uid": uid, "text": text}, "read": "live"}, "responses": []}
+    return {"base": {"source": {"kind": "formula", "uid": uid, "text": text}, "read": read}, "responses": []}
