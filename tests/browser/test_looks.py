@@ -245,7 +245,7 @@ class Looks(BrowserCase):
         page.get_by_label("Draw the trail").click()
         self.until(lambda now: (now.sum(axis=2) > before.sum(axis=2) + 30).sum() > 500)
         whole = self.colours().mean()
-        self.drive("Trail: width", "along the line")
+        self.drive("Trail: width", "along it")
         self.until(lambda now: abs(now.mean() - whole) > 0.2)
         for _ in range(4):
             page.keyboard.press("Control+z")

@@ -293,4 +293,4 @@ class WholeRuns(unittest.TestCase):
                 self.assertGreater(len(made.show(20)[0]), 0)
         finally:
             choices._chosen.cache_clear()
-        self.assertEqual(prepare_hot(made.plan.emitters[0].look, fallen).__class__, Prepared)
+        self.assertEqual(prepare_hot(made.plan.emitters[0].looks[0].program, fallen).__class__, Prepared)

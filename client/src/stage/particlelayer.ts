@@ -128,7 +128,12 @@ export class ParticleLayer {
     this.range = range
     this.shading = range !== null
     this.total = parts.reduce((sum, part) => sum + part.count, 0)
-    const used = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
+    const wanted = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
+    if (this.atlas.set([...new Map(wanted.filter((u) => !!u).map((u) => [u.key, u])).values()])) {
+      this.uniforms.atlas.value = this.atlas.texture
+      this.uniforms.plates.value = this.atlas.plates
+    }
+    const used = wanted.map((u) => (u && this.atlas.holds(u.key) ? u : undefined))
     const looks = parts.map((part, i) => lookOf(part, used[i]))
     const wide = looks.some((look) =>
       look.slots.some(
@@ -137,10 +142,6 @@ export class ParticleLayer {
     )
     const halves = wide ? HALVES : FEW_HALVES
     this.room(halves)
-    if (this.atlas.set([...new Map(used.filter((u) => !!u).map((u) => [u.key, u])).values()])) {
-      this.uniforms.atlas.value = this.atlas.texture
-      this.uniforms.plates.value = this.atlas.plates
-    }
     this.table(parts, looks, used)
     this.needs({
       PICTURES: looks.some((look, i) => look === picture || (look === strand && used[i])),

@@ -29,7 +29,7 @@ class Trail(StrandLook):
     ] = 24
     seconds: Annotated[
         NumberRow,
-        Driven("How long back", SECONDS, 0, LONGEST, 2, 0.5, "It goes through where the particle was in the last so many seconds.", always=True),
+        Driven("Goes back", SECONDS, 0, LONGEST, 2, 0.5, "It goes through where the particle was in the last so many seconds.", always=True),
     ] = number(0.5)
     taper: Annotated[
         NumberRow, Driven("Taper", PERCENT, 0, 1, 1, 1.0, "Over which share of its length it narrows to nothing, at its far end.", always=True)

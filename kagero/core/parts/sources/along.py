@@ -14,7 +14,7 @@ from ...rows.view import View
 
 
 class AlongSource(NumberAttribute):
-    label, group, unit, usual = "along the line", "look", PERCENT, (0, 1)
+    label, group, unit, usual = "along it", "look", PERCENT, (0, 1)
     words = "trail ribbon streak length tail head over its own"
     help = "How far along its streak, trail or ribbon a place is: 0 % at the particle, 100 % at the far end."
     tabled = False
