@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unittest
 from typing import Any
@@ -90,7 +91,7 @@ class Euler(unittest.TestCase):
             apart(turned(body(spin=spin, inertia=self.INERTIA.tolist()), 25, substeps=substeps), self.wanted(spin, 1.0)) for substeps in (2, 4, 8)
         ]
         self.assertLess(errors[2], 0.6)
-        for coarse, fine in zip(errors[:-1], errors[1:], strict=True):
+        for coarse, fine in itertools.pairwise(errors):
             self.assertAlmostEqual(coarse / fine, 4, delta=0.8)
         tipped = self.wanted(spin, 2.0).apply([0, 1, 0])[1]
         self.assertLess(tipped, 0.5)

@@ -51,6 +51,16 @@ COVER = Column("cover", 1, "<f2", PERCENT, 1.0)
 SOFT = Column("soft", 1, "<f2", METRES, 0.0)
 
 
+CoverBy = Annotated[
+    Literal["alpha", "brightness"],
+    Setting(
+        "Covers by",
+        "What of a picture covers: its alpha, or how bright it is, for pictures on black.",
+        choices=(("alpha", "its alpha"), ("brightness", "its brightness")),
+    ),
+]
+
+
 @dataclass(frozen=True)
 class Pictured:
     """Which pictures a look is drawn with. shelf: one that ships, where no picture props are named; motion, cut_by, mixed: props or nothing; across,

@@ -15,7 +15,7 @@ from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
 from ...rows.turn import TURNED
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
-from .base import COVER, DRAWN, SOFT, Column, LookPart, Pictured
+from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
@@ -69,14 +69,7 @@ class PictureLook(LookPart):
     pictures: Annotated[
         list[Uid], Field(max_length=16), FILM, Setting("Pictures", "Picture props to draw instead; of several, a row says which.")
     ] = []
-    cover_by: Annotated[
-        Literal["alpha", "brightness"],
-        Setting(
-            "Covers by",
-            "What of a picture covers: its alpha, or how bright it is, for pictures on black.",
-            choices=(("alpha", "its alpha"), ("brightness", "its brightness")),
-        ),
-    ] = "alpha"
+    cover_by: CoverBy = "alpha"
     across: Annotated[int, Field(ge=1, le=64), Setting("Side by side", "How many pages lie side by side in the picture.")] = 1
     down: Annotated[int, Field(ge=1, le=64), Setting("One below another", "How many rows of pages there are.")] = 1
     first: Annotated[int, Field(ge=1, le=4096), Setting("First page")] = 1

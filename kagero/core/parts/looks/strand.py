@@ -10,7 +10,7 @@ from ...rows.model import WHETHER, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, VectorRow, differs, number, vector
 from ...rows.units import METRES, PERCENT, PLAIN
-from .base import COVER, DRAWN, SOFT, Column, LookPart, Pictured
+from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 from .picture import FILM
 
 STRAND = "strand"  # what the families of rows begin with that are read all along a strand
@@ -59,14 +59,7 @@ class StrandLook(LookPart):
     ] = "plain"
     shelf: Annotated[StockName, Setting("From the shelf", "A picture that ships.", choices=SHELF, pictured=True)] = "spark"
     picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop of the effect.", nothing="none yet")] = None
-    cover_by: Annotated[
-        Literal["alpha", "brightness"],
-        Setting(
-            "Covers by",
-            "What of a picture covers: its alpha, or how bright it is, for pictures on black.",
-            choices=(("alpha", "its alpha"), ("brightness", "its brightness")),
-        ),
-    ] = "alpha"
+    cover_by: CoverBy = "alpha"
     repeats: Annotated[
         Literal["length", "metre"],
         Setting(
