@@ -191,10 +191,12 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "ride_velocity": riding("surface"),
         "target": pushed("toward_target"),
         "neighbours": pushed("neighbours"),
+        "own_axis": TUMBLES,
+        "tumbling": TUMBLES,
     }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
-    look = lined("trail") if kind == "along" else emitter()["look"]
+    look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "tumbling") else emitter()["look"]
     made = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
     scope = Scope(made.emitters[0], made)
     for listed in SOURCES.kinds[kind].listed(scope):
@@ -287,6 +289,7 @@ def look_scene(kind: str) -> dict[str, Any]:
     return document(emitter(look=lined(kind, **own.get(kind, {})), births=births, forces=[wander]))
 
 
+TUMBLES: dict[str, Any] = {"motion": {"turning": {"spin": row([5.0, 3.0, 0.0]), "damping": row(0.8)}}}
 CARD = {"sprite": "picture", "shelf": "petal", "faces": "space", "opacity": row(1.0), "colour": row([0.9, 0.5, 0.12])}
 
 
