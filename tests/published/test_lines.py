@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from kagero.core.document import read_effect
 from kagero.core.errors import SchemaProblem
+from kagero.core.formats import unpack
 from kagero.core.kernels import drawing as d
 from kagero.core.parts.looks import LOOKS
 from kagero.core.picture.layers import Layer
@@ -19,6 +20,8 @@ from kagero.core.simulation.descent import keys_of_pieces, name_pieces
 from kagero.core.strands import ribbon
 from kagero.core.workflows import Playing, render_frame
 from kagero.core.workflows.measure import measure
+from kagero.core.workflows.stream import PlayRequest, play_packets
+from kagero.core.workflows.unseen import unseen
 from tests.making import STRAIGHT, document, emitter, gradient, response, row
 
 GRAVITY = 9.81
@@ -79,6 +82,12 @@ class Trails(unittest.TestCase):
         self.assertLess(len(same), len(before))
         for old, new in same:  # straight lines from the birth: the way of each goes on the way it was
             np.testing.assert_allclose(np.cross(old[0], new[0]), 0, atol=1e-5)
+
+    def test_what_is_not_finite_along_a_line_is_told(self):
+        wide = {"base": {"source": {"kind": "formula", "uid": "w", "text": "0.1 / (along - along)"}, "read": "live"}, "responses": []}
+        made = Playing(read_effect(document(emitter(also=[{**lined("trail"), "uid": "t", "size": wide}]))))
+        header, _ = unpack(next(play_packets(made, 30, PlayRequest(whole=False, facts=False, measured=False))))
+        self.assertEqual([fault["row"] for fault in header["emitters"][0]["look_faults"]], ["also.t.size"])
 
     def test_too_many_places_are_said_and_the_disc_stands_in(self):
         many = emitter(look=lined("trail", seconds=row(30.0), detail=240), births__rate=row(500.0))
@@ -158,6 +167,8 @@ class Ribbons(unittest.TestCase):
         self.assertEqual(len(lines), len(set(mine.tolist())))
         for line, key in zip(lines, sorted(set(mine.tolist())), strict=True):
             np.testing.assert_array_equal(line, [at[key], *part.positions()[mine == key][::-1]])
+        seen, hidden = (Playing(read_effect(document(sparks, child(joins="siblings", muted=muted)))).runs[1].address for muted in (False, True))
+        self.assertEqual(seen, hidden)  # its eye steps nothing
         tethers = lines_of(shown(sparks, child(joins="parent"), which=1))
         for line, key, here in zip(tethers, mine.tolist(), part.positions(), strict=True):
             np.testing.assert_allclose(line, [here, at[key]], atol=1e-6)
@@ -210,6 +221,9 @@ class Several(unittest.TestCase):
         self.assertGreater(min(float(disc.sum()), float(trail.sum())), 5)
         np.testing.assert_allclose(both, disc + trail, atol=1e-4)
         np.testing.assert_array_equal(light(first, [{**second, "muted": True}]), disc)
+        none = Playing(read_effect(document(emitter(look={**first, "muted": True}, also=[{**second, "muted": True}]))))
+        told = unseen(none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0])
+        self.assertRegex(told[0] if told else "", "none of their looks is drawn")
         with self.assertRaisesRegex(SchemaProblem, "no uid"):
             read_effect(document(emitter(also=[lined("trail")])))
 

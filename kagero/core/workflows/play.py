@@ -131,10 +131,17 @@ class Playing:
         """Return the looks that an emitter's particles are drawn in, in order. emitter: its number."""
         return [part for part, _ in self._drawn[emitter]]
 
-    def drawn(self, emitter: int, number: int, population: Population, stopped: Callable[[], None] = never) -> list[Shown]:
-        """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number."""
+    def drawn(
+        self, emitter: int, number: int, population: Population, stopped: Callable[[], None] = never, first: Shown | None = None
+    ) -> list[Shown]:
+        """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
+        first: the particles in its first look, where they are here."""
         seconds, run = self.plan.seconds(number), self.runs[emitter]
-        return [with_strands(look, part, run, number, look.show(population, seconds), stopped) for part, look in self._drawn[emitter]]
+        made = []
+        for part, look in self._drawn[emitter]:
+            shown = first if first is not None and first.look is look.look else look.show(population, seconds)
+            made.append(with_strands(look, part, run, number, shown, stopped))
+        return made
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""

@@ -124,16 +124,20 @@ class Packets:
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why
             if shown is not None:
-                entry["look_faults"] = _faults(shown.faults)
                 columns = _wired(compiled.looks[0], shown.columns)
                 entry["defaults"] = _defaults(compiled.looks[0], columns)
                 arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
                 entry["layers"] = []
-                for n, part in enumerate(playing.drawn(i, number, population, stopped)):
+                replaced = Faults()
+                replaced.add(shown.faults)
+                for n, part in enumerate(playing.drawn(i, number, population, stopped, shown)):
+                    if part.look is not shown.look:
+                        replaced.add(part.faults)
                     problems += [part.problem] if part.problem else []
                     made, more = _layer(part, compiled.looks[0])
                     entry["layers"].append(made)
                     arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
+                entry["look_faults"] = _faults(replaced)
             if problems:
                 entry["stands_in"] = problems[0]
             shade = self.shades[i]

@@ -46,6 +46,8 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
 
 def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:
     n = len(shown.population)
+    if all(look.muted for look in (emitter.look, *emitter.also)):
+        return f"All {n:,} live, and none of their looks is drawn: open its eye.", "look.size"
     size, opacity = (np.broadcast_to(shown.column(name), (n,)) for name in ("size", "opacity"))
     if (size > 0).any() and (opacity > 0).any() and ((size > 0) & (opacity > 0)).any():
         return None

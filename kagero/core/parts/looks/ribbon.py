@@ -38,7 +38,7 @@ class Ribbon(StrandLook):
         return super().unused() | off | ({"rounded"} if self.joins == "parent" else set())
 
     def carried(self, at: Reader) -> dict[str, int]:
-        if self.joins == "all" or not at.view.has_parent or self.muted:
+        if self.joins == "all" or not at.view.has_parent:
             return {}
         return dict(zip(PARENT, at.parent("name", len(PARENT)), strict=True))
 
