@@ -26,7 +26,7 @@ def main(address: str) -> None:
         page.wait_for_timeout(2500)
         take("library")
         page.get_by_role("button", name="New effect", exact=True).click()
-        page.wait_for_timeout(6000)
+        page.wait_for_timeout(25_000)
         take("beginnings")
         page.keyboard.press("Escape")
         _open(page, "Lantern embers")
