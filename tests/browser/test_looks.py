@@ -35,7 +35,10 @@ def drawn(sprite: str) -> dict[str, Any]:
             for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
     noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
     throws = {"kind": "camera", "uid": "throws", "name": "throws", "position": row([1.0, 2.0, 2.5]), "rotation": row([-0.4, 0.3, 0.1])}
-    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws]})
+    plank = {"kind": "shape", "uid": "plank", "name": "plank", "shape": "box", "width": 0.5, "height": 1.0, "depth": 0.1, "tint": [0.5, 0.3, 0.1]}
+    bead = {"kind": "shape", "uid": "bead", "name": "bead", "shape": "sphere", "tint": [0.2, 0.4, 0.6]}
+    hidden = [{**each, "shown": "hidden", "in_pictures": False} for each in (plank, bead)]
+    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws, *hidden]})
 
 
 def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
@@ -64,6 +67,7 @@ ANY_WAY = row(
     [0.4, 0.0, 0.0],
     {**response("any-way", LEAN, STRAIGHT, input=(0, math.pi), output=(0, 3), operation="add", read="once", shape="linear"), "component": "all"},
 )
+BODY = {"size": spread("body", LUCK, 0.1, 0.4), "faces": "world", "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}
 NARROW = {"size": spread("narrow", LUCK, 0.02, 0.09)}
 FEW = {"births__bursts": [{"uid": "few", "frame": 0, "count": 9}]}
 MOVING = {
@@ -94,6 +98,17 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
         ("paper", "over", 0.5, {"shelf": "tile", "faces": "space", "wide": row(0.6), "motion": {"turning": {"start": ANY_WAY}}}),
         ("glow", "screen", 0.0, {"shelf": "spark", "cover_by": "brightness", "stands": "before"}),
         ("shade", "multiply", 0.4, {"shelf": "disc", "stands": "behind"}),
+    ],
+    "piece": [
+        ("shards", "over", -0.6, {**BODY, "form": "shard", "faces": "space", "motion": {"turning": {"start": ANY_WAY}}, "opacity": row(1.0)}),
+        ("boards", "over", -0.2, {**BODY, "meshes": ["plank", "bead"], "which": spread("which", LUCK, 0, 1), "pivots": "base", "both": False,
+                                  "wide": spread("boards-wide", LEAN, 0.4, 1), "deep": row(0.5), "yaw": row(0.7), "opacity": row(1.0)}),
+        ("leaves", "over", 0.2, {**BODY, "form": "leaf", "faces": "camera", "roll": spread("leaves-roll", LEAN, 0, 6), "drawn_with": "plain"}),
+        ("cards", "over", 0.5, {**BODY, "form": "card", "drawn_with": "picture", "shelf": "petal", "pitch": spread("cards-pitch", LEAN, 0, 3),
+                                "yaw": row(0.5), "pivot": row([0.0, 0.5, 0.0])}),
+        ("swept", "add", 0.0, {**BODY, "form": "sweep", "drawn_with": "picture", "shelf": "tile", "edges": "repeat", "tiles_across": row(4.0),
+                               "offset_across": spread("swept-off", LUCK, 0, 1), "cut": spread("swept-cut", LEAN, 0, 0.8), "cut_by": "noise",
+                               "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0), "colour": row([0.4, 0.6, 1.0])}),
     ],
     "streak": [
         ("rays", "over", -0.5, {"lies_along": "direction", "long_by": "length", "length": spread("rays-long", LUCK, 0.1, 0.6), "stands_at": row(0.5),

@@ -4,16 +4,18 @@ import type { DrawnEmitter } from '../wire/packets'
 import type { LookSheets } from '../wire/arrays'
 import { Atlas, floatTexture } from './atlas'
 import { backToFront } from './depthsort'
-import { FEW_HALVES, FLOATS, HALVES, type StageLook } from './looks/look'
+import { FormTextures, Pairs, type PlacedForms } from './forms'
+import { FEW_FLOATS, FEW_HALVES, FLOATS, HALVES, type StageLook } from './looks/look'
 import { partsOf, type DrawnPart } from './layers'
 import { picture } from './looks/picture'
+import { depths, formOf, hiding, piece, settings } from './looks/piece'
 import { DATA_WIDTH, FRAGMENT, TABLE_WIDTH, VERTEX } from './looks/shaders'
 import { softDisc } from './looks/soft_disc'
 import { joins, strand } from './looks/strand'
 import { RAMP_STOPS } from './ramp'
 
 /** By the names of their modules in the core; another that gives a disc's columns is drawn as one. */
-const LOOKS: Record<string, StageLook> = { soft_disc: softDisc, picture }
+const LOOKS: Record<string, StageLook> = { soft_disc: softDisc, picture, piece }
 const EDGES = ['end', 'hold', 'repeat', 'mirror']
 const BLENDS = ['over', 'screen', 'multiply']
 const STANDS = ['depth', 'before', 'behind']
@@ -34,22 +36,37 @@ const RAMP = (() => {
 /** Whether any of an emitter's particles may hide something: those that only add light need no order. */
 const hides = (part: DrawnPart) => !!part.columns.cover || (part.defaults.cover ?? 1) > 0
 const blendOf = (part: DrawnPart) => Math.max(BLENDS.indexOf(String(part.drawing.blend)), 0)
+/** Whether what a part is drawn with is not here. */
+const lacks = ({ drawing }: DrawnPart, used: LookSheets | undefined) =>
+  drawing.sprite === 'picture'
+    ? !used?.sheets[0]
+    : drawing.sprite === 'piece' && (!used?.forms || (drawing.drawn_with === 'picture' && !used.sheets[0]))
 /** The look of a part; the disc stands in for pictures and lines that are not here. */
 const lookOf = (part: DrawnPart, used: LookSheets | undefined): StageLook =>
   part.joined
     ? strand
-    : part.drawing.lines || (part.drawing.sprite === 'picture' && !used)
+    : part.drawing.lines || lacks(part, used)
       ? softDisc
       : (LOOKS[String(part.drawing.sprite)] ?? softDisc)
 
 export class ParticleLayer {
   readonly mesh: three.Mesh<three.BufferGeometry, three.ShaderMaterial[]>
+  /** Bodies that hide what is behind them. */
+  readonly solids: three.Mesh<three.BufferGeometry, three.ShaderMaterial>
   readonly atlas = new Atlas()
+  private readonly forms = new FormTextures()
+  private readonly pairs = new Pairs()
+  /** The bodies that do not hide what is behind them: whose each is, and where the first of its triangles stands in what is sorted. */
+  private open: { part: number; index: number; at: number }[] = []
+  private placed: (PlacedForms | undefined)[] = []
+  private solidCount = 0
+  private openCount = 0
   private emitters: readonly DrawnEmitter[] = []
   private parts: DrawnPart[] = []
   private total = 0
   private capacity = 0
   private perParticle = FEW_HALVES
+  private perFloats = FEW_FLOATS
   private floats = new Float32Array(0)
   private halves = new Uint16Array(0)
   private depth = new Float32Array(0)
@@ -67,6 +84,12 @@ export class ParticleLayer {
     plates: { value: this.atlas.plates as three.Texture },
     atlas: { value: this.atlas.texture as three.Texture },
     halfTexels: { value: 2 },
+    floatTexels: { value: 2 },
+    corners: { value: this.forms.corners as three.Texture },
+    shapes: { value: this.forms.shapes as three.Texture },
+    pairs: { value: this.pairs.texture as three.Texture },
+    firstTriangle: { value: 0 },
+    firstPair: { value: 0 },
     focal: { value: 1 },
     pixels: { value: new three.Vector2(1, 1) },
     dots: { value: 0 },
@@ -96,6 +119,16 @@ export class ParticleLayer {
     )
     this.mesh.frustumCulled = false
     this.mesh.renderOrder = 1
+    this.solids = new three.Mesh(
+      new three.BufferGeometry(),
+      new three.ShaderMaterial({
+        vertexShader: VERTEX,
+        fragmentShader: FRAGMENT,
+        uniforms: { ...this.uniforms, blending: { value: 0 } },
+        side: three.DoubleSide,
+      }),
+    )
+    this.solids.frustumCulled = false
   }
 
   /** How many particles and places of lines there are. */
@@ -103,6 +136,10 @@ export class ParticleLayer {
     return this.total
   }
 
+  /** Whether there are bodies that particles can stand behind. */
+  get hides(): boolean {
+    return this.solidCount > 0
+  }
   /** Whether any fades into what it cuts. */
   get soft(): boolean {
     return this.parts.some((part) => !!part.columns.soft)
@@ -129,11 +166,16 @@ export class ParticleLayer {
     this.shading = range !== null
     this.total = parts.reduce((sum, part) => sum + part.count, 0)
     const wanted = parts.map((part) => (part.sheets ? sheets(part.sheets) : undefined))
-    if (this.atlas.set([...new Map(wanted.filter((u) => !!u).map((u) => [u.key, u])).values()])) {
+    const once = [...new Map(wanted.filter((u) => !!u).map((u) => [u.key, u])).values()]
+    if (this.atlas.set(once)) {
       this.uniforms.atlas.value = this.atlas.texture
       this.uniforms.plates.value = this.atlas.plates
     }
-    const used = wanted.map((u) => (u && this.atlas.holds(u.key) ? u : undefined))
+    if (this.forms.set(once)) {
+      this.uniforms.corners.value = this.forms.corners
+      this.uniforms.shapes.value = this.forms.shapes
+    }
+    const used = wanted.map((u) => (u && (!u.sheets[0] || this.atlas.holds(u.key)) ? u : undefined))
     const looks = parts.map((part, i) => lookOf(part, used[i]))
     const wide = looks.some((look) =>
       look.slots.some(
@@ -141,10 +183,16 @@ export class ParticleLayer {
       ),
     )
     const halves = wide ? HALVES : FEW_HALVES
-    this.room(halves)
+    this.placed = parts.map((part, i) => (looks[i] === piece ? this.forms.of(part.sheets) : undefined))
+    this.pair(parts, used)
+    const bodies = looks.includes(piece)
+    this.room(halves, bodies ? FLOATS : FEW_FLOATS)
     this.table(parts, looks, used)
     this.needs({
-      PICTURES: looks.some((look, i) => look === picture || (look === strand && used[i])),
+      PICTURES: looks.some(
+        (look, i) => look === picture || ((look === strand || look === piece) && used[i]?.sheets[0]),
+      ),
+      BODIES: bodies,
       STRANDS: looks.includes(strand),
       DISCS: looks.length === 0 || looks.includes(softDisc) || this.dots > 0,
       PAGES: parts.some((part) => !!part.columns.page && Number(part.drawing.pages ?? 1) > 1),
@@ -175,6 +223,10 @@ export class ParticleLayer {
       material.defines = defines
       material.needsUpdate = true
     }
+    this.solids.material.defines = { ...defines, SOLID: 1 }
+    delete this.solids.material.defines.STRANDS
+    delete this.solids.material.defines.DISCS
+    this.solids.material.needsUpdate = true
   }
   private needed = ''
   private dots = 0
@@ -190,24 +242,70 @@ export class ParticleLayer {
     )
   }
 
+  /** List the triangles of bodies: of those that hide what is behind them, then of the others. */
+  private pair(parts: DrawnPart[], used: (LookSheets | undefined)[]): void {
+    const solid: [number, number, PlacedForms][] = []
+    const open: [number, number, PlacedForms][] = []
+    const span = (i: number, [part, index, placed]: [number, number, PlacedForms]) => {
+      const form = formOf(parts[part], placed, index)
+      return placed.forms.start[form + i]
+    }
+    parts.forEach((part, number) => {
+      const placed = this.placed[number]
+      if (!placed) return
+      const clear = !!part.drawing.clear && (!used[number]!.sheets[0] || used[number]!.opaque)
+      for (let i = 0; i < part.count; i++) {
+        const [hides, seen] = hiding(part, i, clear)
+        if (seen) (hides ? solid : open).push([number, i, placed])
+      }
+    })
+    const count = (list: [number, number, PlacedForms][]) =>
+      list.reduce((sum, each) => sum + span(1, each) - span(0, each), 0)
+    this.solidCount = count(solid)
+    this.openCount = count(open)
+    this.solids.geometry.setDrawRange(0, this.solidCount * 3)
+    this.solids.visible = this.solidCount > 0
+    const from: number[] = []
+    parts.reduce((sum, part, i) => ((from[i] = sum), sum + part.count), 0)
+    this.pairs.room(this.solidCount + this.openCount)
+    const { data } = this.pairs
+    let to = 0
+    this.open.length = 0
+    for (const each of [...solid, ...open]) {
+      const [part, index, placed] = each
+      if (to / 2 >= this.solidCount) this.open.push({ part, index, at: this.total + to / 2 - this.solidCount })
+      for (let t = span(0, each), last = span(1, each); t < last; t++) {
+        data[to++] = from[part] + index
+        data[to++] = placed.triangle + t
+      }
+    }
+    if (to) this.pairs.texture.needsUpdate = true
+    this.uniforms.pairs.value = this.pairs.texture
+    this.uniforms.firstTriangle.value = this.total
+    this.uniforms.firstPair.value = this.solidCount
+  }
+
   /** Have room for all of them. */
-  private room(halves: number): void {
-    if (this.total <= this.capacity && halves === this.perParticle) return
+  private room(halves: number, singles: number): void {
+    const needed = this.total + this.openCount
+    if (needed <= this.capacity && halves === this.perParticle && singles === this.perFloats) return
     this.perParticle = halves
+    this.perFloats = singles
     this.same = []
-    this.capacity = Math.max(1024, Math.ceil(this.total * 1.5), this.total <= this.capacity ? this.capacity : 0)
+    this.capacity = Math.max(1024, Math.ceil(needed * 1.5), needed <= this.capacity ? this.capacity : 0)
     const n = this.capacity
     const rows = (numbers: number) => Math.ceil((n * numbers) / 4 / DATA_WIDTH)
-    this.floats = new Float32Array(rows(FLOATS) * DATA_WIDTH * 4)
+    this.floats = new Float32Array(rows(singles) * DATA_WIDTH * 4)
     this.halves = new Uint16Array(rows(halves) * DATA_WIDTH * 4)
     for (const texture of this.textures) texture.dispose()
     this.textures = [
-      floatTexture(this.floats, DATA_WIDTH, rows(FLOATS)),
+      floatTexture(this.floats, DATA_WIDTH, rows(singles)),
       new three.DataTexture(this.halves, DATA_WIDTH, rows(halves), three.RGBAFormat, three.HalfFloatType),
     ]
     this.uniforms.floats.value = this.textures[0]
     this.uniforms.halves.value = this.textures[1]
     this.uniforms.halfTexels.value = halves / 4
+    this.uniforms.floatTexels.value = singles / 4
     this.depth = new Float32Array(n)
     this.order = new Uint32Array(n)
     this.blend = new Uint8Array(n)
@@ -223,7 +321,9 @@ export class ParticleLayer {
     parts.forEach((part, i) => {
       const drawing = part.drawing
       const row = (place: number) =>
-        used[i] && (looks[i] === picture || looks[i] === strand) ? this.atlas.row(used[i].key, place) : -1
+        used[i]?.sheets[0] && (looks[i] === picture || looks[i] === strand || looks[i] === piece)
+          ? this.atlas.row(used[i].key, place)
+          : -1
       data.set(
         [
           ...[looks[i].kind, blendOf(part), row(0), row(1)],
@@ -235,7 +335,7 @@ export class ParticleLayer {
             used[i]?.aspect ?? 1,
           ],
           ...[used[i]?.reach ?? 0, part.across ? 1 : 0, part.thrown ? part.thrown[12] : 0, part.columns.turn ? 1 : 0],
-          ...(part.thrown?.slice(0, 12) ?? []),
+          ...(this.placed[i] ? settings(part, this.placed[i]) : (part.thrown?.slice(0, 12) ?? [])),
         ],
         i * TABLE_WIDTH * 4,
       )
@@ -252,9 +352,9 @@ export class ParticleLayer {
     from: number,
     range: readonly [number, number] | null,
   ): void {
-    const { floats, halves, perParticle } = this
+    const { floats, halves, perParticle, perFloats } = this
     const n = part.count
-    for (let i = 0, f = from * FLOATS; i < n; i++, f += FLOATS) {
+    for (let i = 0, f = from * perFloats; i < n; i++, f += perFloats) {
       floats[f] = part.position[i * 3]
       floats[f + 1] = part.position[i * 3 + 1]
       floats[f + 2] = part.position[i * 3 + 2]
@@ -266,7 +366,7 @@ export class ParticleLayer {
     for (const { column, width, at, fallback } of look.slots) {
       const single = at[0] === 'f'
       if (!single && at[1] >= perParticle) continue
-      const [target, every] = single ? [floats, FLOATS] : [halves, perParticle]
+      const [target, every] = single ? [floats, perFloats] : [halves, perParticle]
       const given =
         part.joined && column === 'joins'
           ? joins(part.joined)
@@ -289,7 +389,7 @@ export class ParticleLayer {
     const stands = this.same[number]?.key === key ? Math.min(this.same[number].count, n) : 0
     this.same[number] = { key, count: n }
     for (const [at, value] of same)
-      for (let i = stands, to = (from + i) * FLOATS + at; i < n; i++, to += FLOATS) floats[to] = value
+      for (let i = stands, to = (from + i) * perFloats + at; i < n; i++, to += perFloats) floats[to] = value
     for (const [at, value] of sameHalves)
       for (let i = stands, to = (from + i) * perParticle + at; i < n; i++, to += perParticle) halves[to] = value
     this.blend.fill(blendOf(part), from, from + n)
@@ -318,24 +418,36 @@ export class ParticleLayer {
   /** Those in order of birth stand together where the middle of them is: they come in that order. */
   private together(): void {
     let from = 0
-    for (const part of this.parts) {
+    this.parts.forEach((part, number) => {
       if (part.drawing.order === 'birth') {
         let sum = 0
         for (let i = from; i < from + part.count; i++) sum += this.depth[i]
         this.depth.fill(sum / Math.max(part.count, 1), from, from + part.count)
+        this.overTriangles(number, (first, last) => this.depth.fill(this.depth[from], first, last))
       }
       from += part.count
-    }
+    })
   }
+  /** Do something to the triangles of a part's bodies that are drawn in order: to those from one on, up to another. */
+  private overTriangles(part: number, act: (first: number, last: number) => void): void {
+    this.open.forEach((each, n) => {
+      if (each.part === part) act(each.at, this.open[n + 1]?.at ?? this.total + this.openCount)
+    })
+  }
+
   /** Those that are to stand behind others come first, those before them last; else nothing changes. */
   private ranked(): void {
     const ranks = this.parts.map((part) => Math.max(STANDS.indexOf(String(part.drawing.stands)), 0))
     if (!ranks.some((rank) => rank > 0)) return
     const ends: number[] = []
     this.parts.reduce((sum, part, i) => (ends[i] = sum + part.count), 0)
-    const { order, total } = this
+    const { order } = this
+    const total = this.total + this.openCount
     const rankOf = new Uint8Array(total)
-    ranks.forEach((rank, i) => rankOf.fill(rank, ends[i] - this.parts[i].count, ends[i]))
+    ranks.forEach((rank, i) => {
+      rankOf.fill(rank, ends[i] - this.parts[i].count, ends[i])
+      this.overTriangles(i, (first, last) => rankOf.fill(rank, first, last))
+    })
     const sorted = order.slice(0, total)
     let to = 0
     for (const rank of [STANDS.indexOf('behind'), 0, STANDS.indexOf('before')])
@@ -355,7 +467,8 @@ export class ParticleLayer {
 
   /** Order the particles from back to front, as a camera stands, and draw them so. */
   sort(camera: three.Camera): void {
-    const { total, order, depth, floats, index, parts } = this
+    const { order, depth, floats, index, parts, perFloats } = this
+    const total = this.total + this.openCount
     const geometry = this.mesh.geometry
     geometry.clearGroups()
     if (!geometry.index || !total) return
@@ -365,8 +478,10 @@ export class ParticleLayer {
       parts.some((part) => blendOf(part) > 0 || part.drawing.stands !== 'depth')
     ) {
       const m = camera.matrixWorldInverse.elements
-      for (let i = 0, f = 0; i < total; i++, f += FLOATS)
+      for (let i = 0, f = 0; i < this.total; i++, f += perFloats)
         depth[i] = m[2] * floats[f] + m[6] * floats[f + 1] + m[10] * floats[f + 2]
+      const view = [m[2], m[6], m[10]]
+      for (const { part, index, at } of this.open) depths(parts[part], this.placed[part]!, index, view, depth, at)
       this.pieces()
       if (!this.shading) this.together()
       backToFront(depth, order, total)
@@ -381,6 +496,7 @@ export class ParticleLayer {
       index[to + 4] = first + 1
       index[to + 5] = first + 3
     }
+    parts.forEach((part, i) => this.overTriangles(i, (first, last) => this.blend.fill(blendOf(part), first, last)))
     // runs of particles that meet what is behind them alike
     const { blend } = this
     let since = 0
@@ -408,12 +524,13 @@ export class ParticleLayer {
 
   /** Return the part of a picture with particles in it: left, bottom, width, height in pixels; null without any. */
   bounds(camera: three.Camera, focal: number, w: number, h: number): [number, number, number, number] | null {
-    const { total, floats } = this
+    const { total, floats, perFloats } = this
     if (!total) return null
+    if (this.solidCount + this.openCount) return [0, 0, w, h]
     const widest = this.parts.some((part) => part.columns.wide || part.columns.tall) ? 100 : 1.42
     const m = camera.matrixWorldInverse.elements
     let [left, bottom, right, top] = [w, h, 0, 0]
-    for (let i = 0, f = 0; i < total; i++, f += FLOATS) {
+    for (let i = 0, f = 0; i < total; i++, f += perFloats) {
       const [x, y, z] = [floats[f], floats[f + 1], floats[f + 2]]
       const depth = -(m[2] * x + m[6] * y + m[10] * z + m[14])
       if (depth < 0.02) continue
@@ -438,6 +555,10 @@ export class ParticleLayer {
     for (const texture of this.textures) texture.dispose()
     this.uniforms.table.value?.dispose()
     this.atlas.dispose()
+    this.forms.dispose()
+    this.pairs.texture.dispose()
+    this.solids.geometry.dispose()
+    this.solids.material.dispose()
     for (const material of this.mesh.material) material.dispose()
   }
 }

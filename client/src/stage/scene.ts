@@ -67,6 +67,7 @@ export class StageScene {
   /** Told after every drawing. */
   ondraw: () => void = () => {}
   private readonly cloud = new ParticleLayer()
+  private readonly bodies = new three.Scene()
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
   private packet: FramePacket | null = null
   private visible: boolean[] = []
@@ -88,6 +89,7 @@ export class StageScene {
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
     this.scene.add(this.cloud.mesh)
+    this.bodies.add(this.cloud.solids)
     this.marks.add(this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
@@ -469,7 +471,7 @@ export class StageScene {
     const { width, height } = this.target
     this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
     // props may be anywhere, and hide what stands behind them
-    const solid = this.layer.solid
+    const solid = this.layer.solid || this.cloud.hides
     const box: [number, number, number, number] | null =
       solid || this.dots ? [0, 0, width, height] : this.cloud.bounds(this.camera, focal, width, height)
     const reads = solid && this.cloud.soft && !this.dots
@@ -487,7 +489,8 @@ export class StageScene {
         gl.clearColor(...this.ground, 1)
         this.renderer.state.buffers.depth.setMask(true)
         gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
-        if (solid) this.renderer.render(this.layer.scene, this.camera)
+        if (this.layer.solid) this.renderer.render(this.layer.scene, this.camera)
+        if (this.cloud.hides) this.renderer.render(this.bodies, this.camera)
         if (props) {
           this.renderer.setRenderTarget(this.target)
           this.copy.uniforms.picture.value = props.texture

@@ -43,14 +43,31 @@ export type Sheet = {
   texels: Uint8Array
   plates: Float32Array
 }
-/** What a look is drawn with: its pictures, their motion, what cuts them out, what is mixed in. */
-export type LookSheets = { key: string; aspect: number; reach: number; sheets: (Sheet | null)[] }
+/**
+ * Forms: see kagero/core/geometry/forms. start: where each form's triangles begin, and the end; box: lowest and highest corner of each;
+ * corners: of each triangle three times place, normal and (u, v); tint: of each linear colour, and 1 where the picture shows.
+ */
+export type Forms = { start: number[]; box: number[][]; corners: Float32Array; tint: Float32Array }
+/** What a look is drawn with: its pictures, their motion, what cuts them out, what is mixed in; and its forms. opaque: whether its pictures hide all. */
+export type LookSheets = {
+  key: string
+  aspect: number
+  reach: number
+  opaque: boolean
+  sheets: (Sheet | null)[]
+  forms?: Forms
+}
 
 /** Return what looks are drawn with, from a packet of sheets. */
 export function readSheets(buffer: ArrayBuffer): LookSheets[] {
   const { header, arrays } = unpack(buffer)
   return (header.looks as LookSheets[]).map((look, n) => ({
     ...look,
+    forms: look.forms && {
+      ...look.forms,
+      corners: arrays[`corners.${n}`] as Float32Array,
+      tint: arrays[`tint.${n}`] as Float32Array,
+    },
     sheets: look.sheets.map((sheet, i) =>
       sheet
         ? {

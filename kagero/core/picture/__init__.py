@@ -1,7 +1,7 @@
 """Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
 from .items import items_of
-from .layers import Layer, LookSheets, Projector, layers, look_sheets, projector_of
+from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, look_sheets, projector_of
 from .render import Solid, check_size, render
 from .solids import solids
 from .viewpoint import Viewpoint
@@ -14,6 +14,8 @@ __all__ = [
     "Viewpoint",
     "check_size",
     "items_of",
+    "drawn_with",
+    "key_of",
     "layers",
     "look_sheets",
     "projector_of",

@@ -7,44 +7,46 @@ from types import ModuleType
 
 import numpy as np
 
+from ..geometry.forms import Forms
 from ..geometry.sheet import LEVELS, Sheet
-from ..kernels.drawing import (
+from ..kernels.bodies import NO_BODIES, Bodies
+from ..kernels.compositing import COVERS, MULTIPLIES, SCREENS
+from ..kernels.items import (
     BLEND,
+    BODY,
     COLUMNS,
     COVER,
-    COVERS,
+    CULLED,
     DISC,
     EDGES,
-    END,
     FIRST,
     HARD,
-    HOLD,
     KIND,
     LAID,
     LAST,
     LEAST,
-    MIRROR,
-    MULTIPLIES,
+    LIT,
     PAGES,
     PICTURE,
     PIECE,
-    REPEAT,
     REPEATS,
-    SCREENS,
     SHEET,
+    SINCE,
     SOFT,
+    SPREAD,
     TILES,
     TRAITS,
     Items,
-    Sheets,
 )  # fmt: skip
+from ..kernels.sheets import END, HOLD, MIRROR, REPEAT, Sheets
 from ..memory import PROCESS
 from . import picture as pictures
-from . import soft_disc, stand_in, strand
+from . import piece, soft_disc, stand_in, strand
 from .layers import Layer
+from .viewpoint import Viewpoint
 
 F32 = np.float32
-LOOKS: dict[str, ModuleType] = {"soft_disc": soft_disc, "picture": pictures}
+LOOKS: dict[str, ModuleType] = {"soft_disc": soft_disc, "picture": pictures, "piece": piece}
 EDGE = {"end": END, "hold": HOLD, "repeat": REPEAT, "mirror": MIRROR}
 _joined = PROCESS.shelf("sheets as one", 0.6)
 
@@ -54,7 +56,9 @@ def drawn_by(layer: Layer) -> ModuleType:
     if layer.shown.strands is not None:
         return strand
     sprite = layer.shown.look.drawing["sprite"]
-    lacks = layer.shown.look.drawing.get("lines") or (sprite == "picture" and layer.sheets is None)
+    drawing = layer.shown.look.drawing
+    pictured = sprite == "picture" or drawing.get("drawn_with") == "picture"
+    lacks = drawing.get("lines") or (pictured and layer.sheets is None) or (sprite == "piece" and layer.forms is None)
     return stand_in if lacks else LOOKS.get(sprite, soft_disc)
 
 
@@ -71,17 +75,26 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
     traits[:, TILES : TILES + 2] = 1
     which, looks, reach = np.empty(n, np.int32), np.full((max(len(layers), 1), COLUMNS), -1, np.int32), np.zeros(max(len(layers), 1), F32)
     sheets: list[Sheet] = []
-    at = 0
+    at = bodies = 0
     for number, layer in enumerate(layers):
         here = slice(at, at + len(layer))
         at = here.stop
         column, module = layer.column, drawn_by(layer)
         which[here] = number
-        looks[number] = _table(layer, module, sheets)
+        looks[number] = _table(layer, module, sheets, here.start - bodies)
+        bodies += len(layer) if module is piece else 0
         traits[here, COVER], traits[here, SOFT] = column("cover"), column("soft")
         if module is strand:
             flat = None if bands is None else bands[here, :2]
             strand.pieces(layer, x[here], y[here], away[here], scale[here], flat, axes[here], light[here], traits[here])
+            continue
+        if module is piece:
+            axes[here] = 0
+            light[here, :3], light[here, 3] = column("colour"), np.where(column("size") > 0, column("opacity"), 0)
+            traits[here, LAID:] = SPREAD
+            module.traits(layer, traits[here])
+            if layer.sheets is not None:
+                reach[number] = layer.sheets.reach
             continue
         along, across = (side * scale[here] for side in module.half(layer))
         turn = column("rotation")
@@ -103,8 +116,9 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
     return Items(place, axes, light, traits, which, looks, reach), joined(sheets)
 
 
-def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
-    """Return a layer's row of the table of looks; its sheets are added to those there are."""
+def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) -> np.ndarray:
+    """Return a layer's row of the table of looks; its sheets are added to those there are. since: its first item, less the
+    bodies before."""
     row = np.full(COLUMNS, -1, np.int32)
     drawing = layer.shown.look.drawing
     row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES}.get(drawing["blend"], COVERS)
@@ -112,7 +126,9 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
         row[SHEET] = len(sheets)
         sheets.append(layer.sheets.main)
         row[EDGES] = REPEAT
-    if module.KIND == PICTURE and layer.sheets is not None:
+    if module is piece:
+        row[SINCE], row[LIT], row[CULLED] = since, drawing["lit"], not drawing["both"]
+    if module.KIND in (PICTURE, BODY) and layer.sheets is not None:
         for column, each in enumerate(layer.sheets.all, SHEET):
             if each is not None:
                 row[column] = len(sheets)
@@ -120,6 +136,37 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet]) -> np.ndarray:
         row[PAGES], row[FIRST], row[LAST] = drawing["pages"], drawing["first"], drawing["last"]
         row[REPEATS], row[EDGES] = drawing["repeats"], EDGE[drawing["edges"]]
     return row
+
+
+def bodies_of(layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float]) -> tuple[Bodies, np.ndarray, np.ndarray]:
+    """Return the bodies of layers, and which items of `items_of` are bodies that hide what is behind them, and which are bodies that do not. window:
+    pixels a metre at one metre's depth, and where the middle of the view is, pixels."""
+    stand, turn, form, ball, corners, tint, hiding, open_ = [], [], [], [], [], [], [], []
+    at = triangles = 0
+    for layer in layers:
+        here = np.arange(at, at + len(layer))
+        at += len(layer)
+        if drawn_by(layer) is not piece:
+            continue
+        assert isinstance(layer.forms, Forms)
+        which = piece.numbers(layer)
+        a, b = piece.stands(layer, viewpoint)
+        stand.append(a.reshape(-1, 12))
+        turn.append(b.reshape(-1, 9))
+        form.append(np.stack([layer.forms.start[which], layer.forms.start[which + 1]], axis=1) + triangles)
+        low, high = layer.forms.box[which, 0], layer.forms.box[which, 1]
+        ball.append(np.column_stack([(low + high) / 2, np.linalg.norm(high - low, axis=1) / 2]))
+        corners.append(layer.forms.corners)
+        tint.append(layer.forms.tint)
+        triangles += layer.forms.triangles
+        seen = (layer.column("opacity") > 0) & (layer.column("size") > 0) & np.isfinite(a).all(axis=(1, 2))
+        hides = piece.solid(layer)
+        hiding.append(here[seen & hides])
+        open_.append(here[seen & ~hides])
+    if not stand:
+        return NO_BODIES, np.empty(0, np.int64), np.empty(0, np.int64)
+    joint = [np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint)]
+    return Bodies(*joint, np.array(window, np.float64), np.concatenate(ball)), np.concatenate(hiding), np.concatenate(open_)
 
 
 def joined(sheets: list[Sheet]) -> Sheets:

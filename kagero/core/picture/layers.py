@@ -9,12 +9,14 @@ import numpy as np
 
 from ..errors import GeometryProblem
 from ..geometry import Picture
+from ..geometry.forms import Forms
 from ..geometry.sheet import Sheet, sheet
 from ..geometry.stock import StockPicture, stock
 from ..memory import PROCESS
 from ..parts.looks import LookPart, Pictured
 from ..simulation import Shown, column_of
 from ..staging import Stage
+from .forms import look_forms, own_pictures
 
 
 @dataclass(frozen=True)
@@ -32,6 +34,21 @@ class LookSheets:
     def aspect(self) -> float:
         """Width over height of one page."""
         return self.main.aspect
+
+    @property
+    def opaque(self) -> bool:
+        """Whether all of its pictures cover all behind them."""
+        kept = self.__dict__.get("_opaque")
+        if kept is None:
+            x, y, wide, tall = self.main.plates[0].astype(int)
+            rows = -(-self.main.cells // self.main.across)
+            cells = self.main.texels[y : y + rows * (tall + 2), x : x + self.main.across * (wide + 2), 3].reshape(
+                rows, tall + 2, self.main.across, wide + 2
+            )
+            inner = cells[:, 1:-1, :, 1:-1].swapaxes(1, 2).reshape(rows * self.main.across, -1)[: self.main.cells]
+            kept = bool(inner.min(initial=1) >= 0.999) and self.cutter is None
+            object.__setattr__(self, "_opaque", kept)
+        return kept
 
     @property
     def all(self) -> tuple[Sheet | None, ...]:
@@ -71,12 +88,14 @@ def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector
 @dataclass(frozen=True)
 class Layer:
     """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
-    pictures, where these are here; problem: why they, or its lines, are not, in words: then the disc stands in."""
+    pictures, where these are here; forms: of one that is drawn as bodies; problem: why they, or its lines, are not, in words: then the
+    disc stands in."""
 
     shown: Shown
     sheets: LookSheets | None = None
     problem: str = ""
     projector: Projector | None = None
+    forms: Forms | None = None
 
     def __len__(self) -> int:
         """Return how many spots or places there are."""
@@ -111,13 +130,21 @@ def look_sheets(look: LookPart, stage: Stage, seconds: float) -> tuple[LookSheet
         return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
 
 
-def _made(look: Pictured, stage: Stage, seconds: float) -> LookSheets:
+def _made(look: Pictured, stage: Stage, seconds: float) -> LookSheets | None:
     names = [*look.pictures, look.motion or "", look.cut_by or "", look.mixed or ""]
-    keys = [stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names]
-    settings = (look.shelf, look.across, look.down, look.cover_by, look.edges, look.reach)
+    if look.of_meshes:
+        keys = [stage.key(uid) if stage.there(uid) else uid for uid in look.pictures]
+    else:
+        keys = [stage.picture_key(uid, int(stage.clock(uid, seconds))) if uid and stage.there(uid) else uid for uid in names]
+    settings = (look.of_meshes, look.shelf, look.across, look.down, look.cover_by, look.edges, look.reach)
     key = repr((keys, settings))
     found: LookSheets | None = _sheets.get(key)
-    return found if found is not None else _sheets.put(key, _new(key, look, stage, seconds))
+    if found is not None:
+        return found
+    if look.of_meshes:
+        pictures = own_pictures(look.pictures, stage)
+        return None if pictures is None else _sheets.put(key, LookSheets(key, sheet(pictures, edges="repeat")))
+    return _sheets.put(key, _new(key, look, stage, seconds))
 
 
 def _new(key: str, look: Pictured, stage: Stage, seconds: float) -> LookSheets:
@@ -147,10 +174,22 @@ def _motion(picture: Picture, across: int, down: int) -> Sheet:
     return sheet([Picture(whole)], across, down, "hold")
 
 
+def drawn_with(look: LookPart, stage: Stage, seconds: float) -> tuple[LookSheets | None, Forms | None, str]:
+    """Return the sheets and the forms a look is drawn with at a clip time, and why they, or either, are not here."""
+    sheets, problem = look_sheets(look, stage, seconds)
+    forms, lacking = look_forms(look, stage, seconds)
+    return sheets, forms, problem or lacking
+
+
+def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
+    """Return a text equal for equal sheets and forms; nothing without any."""
+    return "" if sheets is None and forms is None else f"{'' if sheets is None else sheets.key}{'' if forms is None else ' as ' + forms.key}"
+
+
 def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector) -> list[Layer]:
     """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own."""
     made = []
     for look, part in zip(looks, shown, strict=True):
-        sheets, problem = look_sheets(look, stage, seconds)
-        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera)))
+        sheets, forms, problem = drawn_with(look, stage, seconds)
+        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms))
     return made

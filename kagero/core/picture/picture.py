@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.drawing import BRIGHT, CUT, DARK, LEAST, MIX, OFFSET, PAGE, PICTURE, RIM_COLOUR, SPREAD, TILES, TONED, TURNED
+from ..kernels.items import BRIGHT, CUT, DARK, LEAST, MIX, OFFSET, PAGE, PICTURE, RIM_COLOUR, SPREAD, TILES, TONED, TURNED
 from .layers import Layer
 
 KIND = PICTURE

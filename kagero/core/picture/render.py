@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import BudgetError
-from ..kernels.drawing import paint
+from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
 from ..kernels.raster import nothing_near, paint_triangles
 from . import picture as pictures
-from .items import items_of
+from .items import bodies_of, items_of
 from .layers import Layer
 from .viewpoint import NEAR, Viewpoint
 
@@ -77,9 +77,10 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
 RANKS = {"behind": 0, "depth": 1, "before": 2}
 
 
-def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
+def drawing_order(layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | None = None, further: np.ndarray | None = None) -> np.ndarray:
     """Return the order in which the particles of layers are painted, one layer after the other: those behind others, those by their distance, those
-    before others; the further first, of layers in order of birth the older first, all of these where the middle of them is."""
+    before others; the further first, of layers in order of birth the older first, all of these where the middle of them is. of: triangles of bodies
+    that are ordered too, by the number of the particle each belongs to, behind all particles; further: how far away they are."""
     rank, away, age = np.empty(len(depth)), depth.astype(np.float64), np.zeros(len(depth))
     at = 0
     for layer in layers:
@@ -90,7 +91,11 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray) -> np.ndarray:
         if drawing["order"] == "birth":
             away[here] = depth[here].mean()
             age[here] = layer.age()
-    return np.lexsort((-age, -away, rank))
+    if of is None or further is None:
+        return np.lexsort((-age, -away, rank))
+    together = np.concatenate([np.full(len(layer), layer.shown.look.drawing["order"] == "birth") for layer in layers])[of]
+    all_away = np.concatenate([away, np.where(together, away[of], further)])
+    return np.lexsort((-np.concatenate([depth, further]), -np.append(age, age[of]), -all_away, np.append(rank, rank[of])))
 
 
 def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
@@ -124,11 +129,13 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     picture = np.zeros((window.rows, window.columns, 4), np.float32)
     if ground is not None:
         picture[:] = (*ground, 1)
-    nearest = nothing_near(window.rows, window.columns) if solids else None
+    layers = [layer for layer in layers if len(layer)]
+    _, _, _, pixels = window.project(viewpoint, np.zeros((1, 3)))
+    bodies, hiding, others = bodies_of(layers, viewpoint, (pixels, width / 2 - window.left, height / 2 - window.top))
+    nearest = nothing_near(window.rows, window.columns) if solids or len(hiding) else None
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest)
-    layers = [layer for layer in layers if len(layer)]
     if not layers:
         return picture
     places = np.concatenate([layer.positions() for layer in layers])
@@ -144,6 +151,13 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
             ends = np.append(depth[here][1:], 0)
             middle[here] = np.where(strands.joined, (depth[here] + ends) / 2, depth[here])
             seen[here] &= ~strands.joined | (ends > NEAR)
-    order = drawing_order(layers, middle)
-    paint(picture, items, order[seen[order]], sheets, nearest)
+    if nearest is not None and len(hiding):
+        paint_bodies(picture, nearest, items, hiding, bodies, sheets)
+    triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
+    if len(triangles.item):
+        order = drawing_order(layers, middle, triangles.item, triangles.seen[:, 0])
+        seen = np.append(seen, np.isfinite(triangles.seen[:, 0]))
+    else:
+        order = drawing_order(layers, middle)
+    paint(picture, items, order[seen[order]], sheets, nearest, bodies, triangles)
     return picture

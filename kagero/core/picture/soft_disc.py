@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.drawing import DISC, HARD
+from ..kernels.items import DISC, HARD
 from .layers import Layer
 
 KIND = DISC

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.drawing import DISC
+from ..kernels.items import DISC
 from .layers import Layer
 
 KIND = DISC

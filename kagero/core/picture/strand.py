@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..kernels.drawing import AWAY, ENDS, FIRST_PIECE, HALVES, HARD, LAST_PIECE, LEAST, LIES, LIGHT, PIECE, WIDE
+from ..kernels.items import AWAY, ENDS, FIRST_PIECE, HALVES, HARD, LAST_PIECE, LEAST, LIES, LIGHT, PIECE, WIDE
 from .layers import Layer
 
 KIND = PIECE

@@ -41,6 +41,24 @@ def turned(b: Builder, q: Values, vector: Values, back: bool = False) -> Values:
     return tuple(b.op("add", b.op("add", v, b.op("mul", q[3], t)), f) for v, t, f in zip(vector, twice, further, strict=True))
 
 
+def toward(b: Builder, vector: Values) -> Values:
+    """Return the turn that takes z along a vector, x staying level; none for no vector."""
+    x, y, z = vector
+    level = b.op("length", x, b.const(0), z)
+    yaw, pitch = b.op("atan2", x, z), b.op("neg", b.op("atan2", y, level))
+    none = b.const(0)
+    return product(b, about(b, (none, yaw, none)), about(b, (pitch, none, none)))
+
+
+def upright(b: Builder, normal: Values) -> Values:
+    """Return the least turn that takes y along a unit vector; half a turn about x where it points down."""
+    x, y, z = normal
+    w = b.op("add", y, b.const(1))
+    down = b.op("less", w, b.const(1e-6))
+    one, none = b.const(1), b.const(0)
+    return unit(b, (b.op("select", down, one, z), none, b.op("select", down, none, b.op("neg", x)), b.op("select", down, none, w)))
+
+
 def unit(b: Builder, q: Values) -> Values:
     """Return a quaternion of length 1."""
     size = b.op("max", b.op("length", b.op("length", *q[:3]), q[3], b.const(0)), b.const(1e-12))

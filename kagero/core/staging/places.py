@@ -40,19 +40,19 @@ class PropPlaces:
     def key(self, uid: str) -> str:
         """Return the text that is equal for equal geometry, of one of the props."""
         if uid not in self._keys:
-            self._keys[uid] = geometry_key(self._prop(uid))
+            self._keys[uid] = geometry_key(self.prop(uid))
         return self._keys[uid]
 
     def seen(self, uid: str, seconds: float) -> bool:
         """Return whether a prop is seen at a clip time: from a moment on, or until one."""
-        prop, moments = self._prop(uid), moment_times(self.effect)
+        prop, moments = self.prop(uid), moment_times(self.effect)
         return not (seconds < moments.get(prop.seen_from or "", -np.inf) - 1e-9 or seconds >= moments.get(prop.seen_until or "", np.inf) - 1e-9)
 
     def geometry(self, uid: str) -> Mesh | Path | None:
         """Return a prop's geometry; None also where its file is not here: the rest of the effect plays."""
         if uid not in self._geometry:
             try:
-                self._geometry[uid] = geometry(self._prop(uid), self.content)
+                self._geometry[uid] = geometry(self.prop(uid), self.content)
             except GeometryProblem:
                 self._geometry[uid] = None
         return self._geometry[uid]
@@ -63,7 +63,7 @@ class PropPlaces:
 
     def lacks(self, uid: str) -> bool:
         """Return whether a prop's geometry is not here, though it has one."""
-        return not (self._prop(uid).camera or self._prop(uid).mask) and self.geometry(uid) is None
+        return not (self.prop(uid).camera or self.prop(uid).mask) and self.geometry(uid) is None
 
     def own(self, uid: str, seconds: float) -> dict[str, float]:
         """Return a prop's own rows at a time: position.0 ... scale.2, and a camera's field_of_view.0."""
@@ -100,7 +100,7 @@ class PropPlaces:
         if len(times) > 1 and self.still(uid):
             times = times[:1]
         key = (uid, times.tobytes()) if len(times) <= FEW else None
-        prop = self._prop(uid)
+        prop = self.prop(uid)
         with self._lock:
             if key is not None and (known := self._stood.get(key)) is not None:
                 return known
@@ -136,7 +136,7 @@ class PropPlaces:
     def still(self, uid: str) -> bool:
         """Return whether a prop never moves as a whole."""
         if uid not in self._still:
-            prop = self._prop(uid)
+            prop = self.prop(uid)
             follow, still = prop.follow, "time" not in self._programs[uid].program.inputs
             if still and follow is not None:
                 mesh = self.geometry(follow.prop)
@@ -222,7 +222,7 @@ class PropPlaces:
     def clocks(self, uid: str, times: np.ndarray, after: float = 0.0) -> np.ndarray:
         """Return the times of a prop's own animation at clip times (n,); of a sequence of pictures, which of them. after: by
         how many seconds of the clip to go on from there without coming round."""
-        prop = self._prop(uid)
+        prop = self.prop(uid)
         if prop.film:
             return prop.pictured_at(times, float(self.plan.frame_rate), "time" in self._programs[uid].program.inputs)
         if prop.kind != "mesh":
@@ -232,7 +232,8 @@ class PropPlaces:
         length = float(mesh.times[-1]) if isinstance(mesh, Mesh) and mesh.times is not None else 0.0
         return (at % length if prop.loops and length > 0 else at) + after * prop.speed
 
-    def _prop(self, uid: str) -> Any:
+    def prop(self, uid: str) -> Any:
+        """Return a prop of the effect by its uid; it has to be there."""
         return next(prop for prop in self.effect.props if prop.uid == uid)
 
 

@@ -88,7 +88,7 @@ class Stage(Riding):
         made = self.geometry(uid)
         if made is None:
             return None
-        prop = self._prop(uid)
+        prop = self.prop(uid)
         marked = np.asarray(prop.points, F64) if prop.kind == "path" and not prop.formula else None
         return _once(("ground", self.key(prop.uid)), lambda: Ground(made, marked))
 
@@ -181,7 +181,7 @@ class Stage(Riding):
 
     def painted(self, uid: str, points: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return the share that is painted onto a prop at its places nearest to points, (n,): between the points of its fine mesh at rest."""
-        made, prop = self.geometry(uid), self._prop(uid)
+        made, prop = self.geometry(uid), self.prop(uid)
         strokes = [(s.kind, s.radius, s.strength, np.asarray(s.points)) for s in prop.paint if s.on]
         if not isinstance(made, Mesh) or not len(made.faces) or not strokes:
             return np.zeros(len(points))
@@ -207,7 +207,7 @@ class Stage(Riding):
     ) -> tuple[list[np.ndarray], np.ndarray | None]:
         """Return what `near` gives of a prop as it stands at points and times, `count` arrays of (n,); and where the prop stands, (n or 1, 4, 4),
         where it was asked in its own space (None: in the world)."""
-        prop, n = self._prop(uid), len(points)
+        prop, n = self.prop(uid), len(points)
         if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
             return near(prop, made, moved(inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
@@ -296,7 +296,7 @@ class Stage(Riding):
             return np.zeros(n)
         back = inverse(self.matrices(uid, times))
         origins, directions = moved(back, origins), np.einsum("nij,nj->ni", np.broadcast_to(back[:, :3, :3], (n, 3, 3)), directions)
-        prop = self._prop(uid)
+        prop = self.prop(uid)
         if prop.kind == "shape" and not prop.strokes:
             reach = closed_reach(prop.shape, origins, directions, **prop.sizes())
         elif not made.moves:
@@ -315,7 +315,7 @@ class Stage(Riding):
     # pictures -------------------------------------------------------------------------------------------------------
     def picture(self, uid: str, uv: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return colour and alpha of a prop's picture at (u, v), (n, 4): of a mesh, its first material's; its tint where it has none."""
-        prop, n = self._prop(uid), len(uv)
+        prop, n = self.prop(uid), len(uv)
         if prop.film:
             out = np.zeros((n, 4))
             which = np.broadcast_to(self.clocks(uid, times), (n,)).astype(np.int64)
@@ -335,7 +335,7 @@ class Stage(Riding):
     def field(self, query: PropQuery, points: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return the vectors of a field at points in the world, (n, 3), turned as the prop is. query.detail: the push, whose `outside` says what
         there is beside the field. Of a prop whose file is not here, nothing."""
-        prop = self._prop(query.prop)
+        prop = self.prop(query.prop)
         try:
             found = self.content(prop.file.content) if prop.field else None
         except KageroError:
@@ -353,10 +353,10 @@ class Stage(Riding):
 
     def picture_key(self, uid: str, number: int) -> str:
         """Return a text equal for equal pictures, of one of a picture prop's by its number."""
-        return self._prop(uid).picture_key(number, self._own_at(uid, number))
+        return self.prop(uid).picture_key(number, self._own_at(uid, number))
 
     def _picture(self, uid: str, number: int) -> Picture | None:
-        prop = self._prop(uid)
+        prop = self.prop(uid)
         try:
             found = prop.picture(maker(self.content), number, self._own_at(uid, number))
         except KageroError:

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..engine import Faults, prepare
 from ..formats import pack
-from ..picture import look_sheets, projector_of
+from ..picture import drawn_with, key_of, look_sheets, projector_of
 from ..plan import Columns, LookPlan, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
@@ -111,12 +111,12 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, population, seconds)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
-            pictured = [look_sheets(part, self.stage, seconds) for part in playing.drawn_looks(i)]
-            entry["sheets"] = ["" if sheets is None else short_key(sheets.key) for sheets, _ in pictured]
+            pictured = [drawn_with(part, self.stage, seconds) for part in playing.drawn_looks(i)]
+            entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
             throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
             if any(throws):
                 entry["thrown"] = [None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws]
-            problems = [problem for _, problem in pictured if problem]
+            problems = [problem for *_, problem in pictured if problem]
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)

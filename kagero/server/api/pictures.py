@@ -12,7 +12,7 @@ from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
-from kagero.core.picture import Viewpoint, check_size, look_sheets
+from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
 from kagero.core.workflows import render_frame, shelf_picture, short_key
 from kagero.core.workflows.bake import BACKGROUNDS
 
@@ -26,22 +26,29 @@ router = Router()
 
 @router.post("pictures/sheets", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
-    """The sheets that looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those that are known: RGBA of 8 bit, sRGB, times
-    alpha."""
+    """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those that are known: sheets of pictures, RGBA of 8 bit, sRGB, times
+    alpha, and forms, triangle by triangle."""
     playing = ready(read_effect(wanted.document))
     seconds = playing.plan.seconds(wanted.frame)
     looks: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
     for look in (look for i in range(len(playing.effect.emitters)) for look in playing.drawn_looks(i)):
-        made, _ = look_sheets(look, playing.stage, seconds)
-        if made is None or short_key(made.key) in known:
+        made, forms, _ = drawn_with(look, playing.stage, seconds)
+        text = key_of(made, forms)
+        if not text or short_key(text) in known:
             continue
-        known.add(short_key(made.key))
-        number = len(looks)
-        of = [None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells} for each in made.all]
-        looks.append({"key": short_key(made.key), "aspect": made.aspect, "reach": made.reach, "sheets": of})
-        for i, each in enumerate(made.all):
+        known.add(short_key(text))
+        number, every = len(looks), made.all if made is not None else ()
+        of = [None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells} for each in every]
+        entry: dict[str, Any] = {"key": short_key(text), "aspect": 1.0, "reach": 0.0, "opaque": True, "sheets": of}
+        if made is not None:
+            entry |= {"aspect": made.aspect, "reach": made.reach, "opaque": made.opaque}
+        if forms is not None:
+            entry["forms"] = {"start": forms.start.tolist(), "box": forms.box.reshape(-1, 6).tolist()}
+            arrays |= {f"corners.{number}": forms.corners.reshape(-1), f"tint.{number}": forms.tint.reshape(-1)}
+        looks.append(entry)
+        for i, each in enumerate(every):
             if each is not None:
                 texels = np.concatenate([linear_to_srgb(each.texels[..., :3]), np.clip(each.texels[..., 3:], 0, 1)], axis=2)
                 arrays |= {f"texels.{number}.{i}": (texels * 255 + 0.5).astype(np.uint8), f"plates.{number}.{i}": each.plates}

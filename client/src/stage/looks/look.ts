@@ -9,10 +9,12 @@ export type Slot = { column: string; width: number; at: readonly ['f' | 'h', num
 export type StageLook = { kind: number; slots: readonly Slot[] }
 
 /** How many numbers a particle has in each texture. */
-export const FLOATS = 8
+export const FLOATS = 16
 export const HALVES = 32
 /** As many halves as looks without pictures need. */
 export const FEW_HALVES = 8
+/** As many floats as looks without bodies need. */
+export const FEW_FLOATS = 8
 
 export const COMMON: readonly Slot[] = [
   { column: 'size', width: 1, at: ['f', 3], fallback: 0 },

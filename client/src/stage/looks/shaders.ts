@@ -6,19 +6,33 @@ export const DATA_WIDTH = 1024
 /** Texels of a look in the table: see `ParticleLayer.table`. */
 export const TABLE_WIDTH = 7
 export const PLATES_WIDTH = 13
+/** Texels of a triangle of a form: place and u, normal and v of each corner; its colour. */
+export const FORM_TEXELS = 7
 
 const HEAD = /* glsl */ `
   precision highp int;
   uniform highp sampler2D floats, halves, table, plates;
-  uniform int halfTexels;
+  uniform int halfTexels, floatTexels;
   vec4 number(int i, int k) {
-    int at = i * 2 + k;
+    int at = i * floatTexels + k;
     return texelFetch(floats, ivec2(at % ${DATA_WIDTH}, at / ${DATA_WIDTH}), 0);
   }
   vec4 halfNumber(int i, int k) {
     int at = i * halfTexels + k;
     return texelFetch(halves, ivec2(at % ${DATA_WIDTH}, at / ${DATA_WIDTH}), 0);
   }
+  #ifdef BODIES
+  uniform highp sampler2D corners, shapes, pairs;
+  /** Whose body and which of its triangles one of those that are drawn is. */
+  ivec2 pair(int n) {
+    vec4 two = texelFetch(pairs, ivec2((n / 2) % ${DATA_WIDTH}, n / 2 / ${DATA_WIDTH}), 0);
+    return ivec2((n & 1) > 0 ? two.zw : two.xy);
+  }
+  vec4 formed(int triangle, int k) {
+    int at = triangle * ${FORM_TEXELS} + k;
+    return texelFetch(corners, ivec2(at % ${DATA_WIDTH}, at / ${DATA_WIDTH}), 0);
+  }
+  #endif
   vec4 looked(int look, int k) { return texelFetch(table, ivec2(k, look), 0); }
 `
 
@@ -45,13 +59,20 @@ export const VERTEX = /* glsl */ `
   flat varying vec4 vRun; // where the picture lies at both ends, half of the width at both, pixels
   flat varying vec3 vEnds; // whether it is the first and the last of its line; how far away its far end is
   #endif
-  varying vec2 vAt; // across and up, -1 to 1
+  varying vec2 vAt; // across and up, -1 to 1; of a body (u, v) from the middle of its picture
+  #ifdef BODIES
+  uniform int firstTriangle, firstPair; // the number of the first triangle of a body among all that is drawn in order, and which of the pairs it is
+  varying vec3 vNormal, vView;
+  flat varying vec4 vBody; // whether it is lit, culled, shows its picture
+  #endif
 
-  #ifdef PICTURES
+  #if defined(PICTURES) || defined(BODIES)
   vec3 turned(vec4 q, vec3 v) {
     vec3 t = 2.0 * cross(q.xyz, v);
     return v + q.w * t + cross(q.xyz, t);
   }
+  #endif
+  #ifdef PICTURES
   vec2 onScreen(vec3 at) {
     vec4 clip = projectionMatrix * (modelViewMatrix * vec4(at, 1.0));
     return (clip.xy / clip.w * 0.5 + 0.5) * pixels;
@@ -72,6 +93,32 @@ export const VERTEX = /* glsl */ `
     int row = number / across;
     return vec4(plate.x + float(number - row * across) * (plate.z + 2.0) + 1.0, head.z + plate.y + float(row) * (plate.w + 2.0) + 1.0, plate.zw);
   }
+
+  #ifdef PICTURES
+  /** Say which pages are read, at a level of halves. a, b, c: of the table of looks; head: of the sheet's plates. */
+  void paged(vec4 a, vec4 b, vec4 c, int look, vec4 more, int level, int sheet, int motion, vec4 head) {
+    float page = clamp(more.x, 0.0, head.w - 0.001);
+    int number = int(floor(page));
+    float share = page - float(number);
+    int pages = int(b.z);
+    if (share <= 0.001 || pages < 2) share = 0.0;
+    int base = number / pages * pages;
+    int after = number - base + 1;
+    if (after > int(c.x)) after = c.y > 0.5 ? int(b.w) : int(c.x);
+    after += base;
+    vHere = cell(sheet, level, number);
+    vSettings = vec4(c.z, motion < 0 ? -1.0 : looked(look, 3).x, b.xy);
+    vMore.zw = vec2(share, float(level));
+    #ifdef PAGES
+    vNext = vWay = vNextWay = vec4(0.0);
+    if (share > 0.0) {
+      vNext = cell(sheet, level, after);
+      vWay = cell(motion, level, number % pages);
+      vNextWay = cell(motion, level, after % pages);
+    }
+    #endif
+  }
+  #endif
 
   #ifdef STRANDS
   const float LEAST = 0.75, SHARPEST = 0.5;
@@ -152,13 +199,99 @@ export const VERTEX = /* glsl */ `
   }
   #endif
 
+  #ifdef BODIES
+  /** A corner of a triangle of a particle's body. */
+  void body(int i, int triangle, int corner) {
+    vec4 place = number(i, 0), more = number(i, 1), held = number(i, 3);
+    vec4 q = normalize(number(i, 2)), light = halfNumber(i, 0), look4 = halfNumber(i, 1);
+    int look = int(more.w + 0.5);
+    vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2), how = looked(look, 4), lit = looked(look, 5);
+    int form = int(how.x + 0.5) + clamp(int(held.w), 0, int(lit.z + 0.5) - 1);
+    vec4 low = texelFetch(shapes, ivec2(0, form), 0), high = texelFetch(shapes, ivec2(1, form), 0);
+    float unit = how.y > 0.5 ? place.w : place.w / high.w;
+    vec3 size = unit * vec3(look4.zw, halfTexels > 2 ? halfNumber(i, 5).w : 1.0);
+    vec3 middle = (low.xyz + high.xyz) * 0.5;
+    vec3 at = how.z < 0.5 ? middle : how.z < 1.5 ? vec3(0.0) : vec3(middle.x, low.y, middle.z);
+    at += held.xyz * (high.xyz - low.xyz) * 0.5;
+    vec4 seen3[3];
+    vec2 uv[3];
+    vec4 tint = formed(triangle, 6);
+    bool pictured = a.z >= 0.0 && tint.w > 0.5;
+    for (int k = 0; k < 3; k++) {
+      if (!pictured && k != corner) continue;
+      vec4 point = formed(triangle, 2 * k);
+      vec3 off = turned(q, size * (point.xyz - at));
+      seen3[k] = how.w > 0.5 ? modelViewMatrix * vec4(place.xyz, 1.0) + vec4(off, 0.0) : modelViewMatrix * vec4(place.xyz + off, 1.0);
+      uv[k] = vec2(point.w, formed(triangle, 2 * k + 1).w);
+    }
+    vec4 view = seen3[corner];
+    vec3 normal = turned(q, formed(triangle, 2 * corner + 1).xyz / max(size, vec3(1e-12)));
+    vNormal = normalize(how.w > 0.5 ? normal : mat3(modelViewMatrix) * normal);
+    vView = -view.xyz;
+    gl_Position = projectionMatrix * view;
+    vId = i;
+    vLight = vec4(light.rgb * tint.rgb, light.a);
+    #ifdef SOLID
+    vLight.a = 1.0;
+    #endif
+    vShape = vec4(3.0, 0.0, look4.x, -view.z);
+    vBody = vec4(lit.x, lit.y, pictured ? 1.0 : 0.0, 0.0);
+    vAt = uv[corner] - 0.5;
+    #if defined(PICTURES) || defined(STRANDS)
+    vTurn = vec4(1.0, 0.0, 0.0, 1.0);
+    vMore = vHere = vSettings = vec4(0.0);
+    #endif
+    #ifdef PICTURES
+    if (pictured) {
+      vec4 fit = halfTexels > 2 ? halfNumber(i, 2) : vec4(1.0, 1.0, 0.0, 0.0);
+      vec2 corner2[3];
+      for (int k = 0; k < 3; k++) corner2[k] = seen3[k].xy / max(-seen3[k].z, 0.02) * focal;
+      vec2 e = corner2[1] - corner2[0], f = corner2[2] - corner2[0], g = uv[1] - uv[0], h = uv[2] - uv[0];
+      int sheet = int(a.z), motion = int(a.w);
+      vec4 head = texelFetch(plates, ivec2(0, sheet), 0), first = texelFetch(plates, ivec2(1, sheet), 0);
+      float texels = abs(g.x * h.y - g.y * h.x) * abs(fit.x * fit.y) * first.z * first.w;
+      float dense = sqrt(texels / max(abs(e.x * f.y - e.y * f.x), 1e-6)); // texels a pixel
+      int level = int(clamp(floor(log2(max(dense, 1.0)) + 1e-4), 0.0, head.y - 1.0));
+      float turnedCos = cos(fit.z), turnedSin = sin(fit.z);
+      vTurn = vec4(vec2(turnedCos, turnedSin) * fit.x, vec2(-turnedSin, turnedCos) * fit.y);
+      paged(a, b, c, look, more, level, sheet, motion, head);
+      vMore.xy = more.yz;
+    }
+    #endif
+  }
+  #endif
+
   void main() {
+    #ifdef SOLID
+    ivec2 own = pair(gl_VertexID / 3);
+    body(own.x, own.y, gl_VertexID % 3);
+    return;
+    #else
     int i = gl_VertexID >> 2;
+    #ifdef BODIES
+    if (i >= firstTriangle) {
+      ivec2 own = pair(firstPair + i - firstTriangle);
+      #ifdef STRANDS
+      vFar = vRun = vec4(0.0);
+      vEnds = vec3(0.0);
+      #endif
+      body(own.x, own.y, min(gl_VertexID & 3, 2));
+      return;
+    }
+    vNormal = vView = vec3(0.0);
+    vBody = vec4(0.0);
+    #endif
     vec2 corner = vec2((gl_VertexID & 1) * 2 - 1, (gl_VertexID & 2) - 1);
     vec4 place = number(i, 0), more = number(i, 1);
     vec4 light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2);
+    #ifdef BODIES
+    if (a.x > 2.5 && dots <= 0.0) { // it is drawn triangle by triangle
+      gl_Position = vec4(0.0, 0.0, 2.0, 1.0);
+      return;
+    }
+    #endif
     #ifdef STRANDS
     vFar = vRun = vec4(0.0);
     vEnds = vec3(0.0);
@@ -253,32 +386,16 @@ export const VERTEX = /* glsl */ `
       vec2 spread = abs(fit.xy) * vec2(length(vec2(2.0 * a1.x, 2.0 * b1.x * ratio)), length(vec2(2.0 * b1.y, 2.0 * a1.y / ratio)));
       float dense = max(first.z * spread.x / max(2.0 * along, 1e-6), first.w * spread.y / max(2.0 * across, 1e-6));
       int level = int(clamp(floor(log2(max(dense, 1.0)) + 1e-4), 0.0, head.y - 1.0));
-      float page = clamp(more.x, 0.0, head.w - 0.001);
-      int number = int(floor(page));
-      float share = page - float(number);
-      int pages = int(b.z);
-      if (share <= 0.001 || pages < 2) share = 0.0;
-      int base = number / pages * pages;
-      int after = number - base + 1;
-      if (after > int(c.x)) after = c.y > 0.5 ? int(b.w) : int(c.x);
-      after += base;
-      vHere = cell(sheet, level, number);
-      vSettings = vec4(c.z, motion < 0 ? -1.0 : looked(look, 3).x, b.xy);
-      #ifdef PAGES
-      if (share > 0.0) {
-        vNext = cell(sheet, level, after);
-        vWay = cell(motion, level, number % pages);
-        vNextWay = cell(motion, level, after % pages);
-      }
-      #endif
+      paged(a, b, c, look, more, level, sheet, motion, head);
       float turnedCos = cos(fit.z), turnedSin = sin(fit.z);
       vec2 u = vec2(turnedCos, turnedSin) * fit.x, v = vec2(-turnedSin, turnedCos) * fit.y;
       vTurn = vec4(dot(u, a1), dot(u, b1), dot(v, a1), dot(v, b1));
-      vMore = vec4(more.y + dot(u, middle), more.z + dot(v, middle), share, float(level));
+      vMore.xy = more.yz + vec2(dot(u, middle), dot(v, middle));
     }
     #endif
     gl_Position.xy += offset * 2.0 / pixels * gl_Position.w;
     if (-view.z < 0.02 || vLight.a <= 0.0) gl_Position = vec4(0.0, 0.0, 2.0, 1.0);
+    #endif
   }`
 
 export const FRAGMENT = /* glsl */ `
@@ -291,6 +408,10 @@ export const FRAGMENT = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight, vShape;
   varying vec2 vAt;
+  #ifdef BODIES
+  varying vec3 vNormal, vView;
+  flat varying vec4 vBody;
+  #endif
   #if defined(PICTURES) || defined(STRANDS)
   flat varying vec4 vHere, vTurn, vMore, vSettings;
   #endif
@@ -403,11 +524,41 @@ export const FRAGMENT = /* glsl */ `
   }
   #endif
 
+  #ifdef BODIES
+  /** What a body shows here, in the light that props stand in (kagero/core/kernels/bodies.py). */
+  vec4 surface() {
+    if (vBody.y > 0.5 && !gl_FrontFacing) discard;
+    vec4 made = vec4(vLight.rgb, 1.0) * vLight.a;
+    #ifdef PICTURES
+    if (vBody.z > 0.5) made = pictured(vAt);
+    #endif
+    if (vBody.x > 0.5) {
+      vec3 n = normalize(vNormal), eye = normalize(vView);
+      if (dot(n, eye) < 0.0) n = -n;
+      float key = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
+      float rim = 0.6 * pow(1.0 - max(dot(n, eye), 0.0), 3.0);
+      made.rgb = made.rgb * (0.16 + 0.62 * key) + vec3(0.09, 0.12, 0.14) * rim * made.a;
+    }
+    return made;
+  }
+  #endif
+
   void main() {
     vec4 made = vec4(0.0);
     float distant = vShape.w;
+    #ifdef BODIES
+    if (vShape.x > 2.5) {
+      made = surface();
+      distant = vView.z;
+      if (made.a <= 0.0 && made.r + made.g + made.b <= 0.0) discard;
+    }
+    #endif
+    #ifdef SOLID
+    gl_FragColor = vec4(made.rgb, 1.0);
+    return;
+    #endif
     #ifdef STRANDS
-    if (vShape.x > 1.5) made = band(distant);
+    if (vShape.x > 1.5 && vShape.x < 2.5) made = band(distant);
     #endif
     #ifdef DISCS
     if (vShape.x < 0.5) {

@@ -76,6 +76,18 @@ class Pictured:
     cover_by: Literal["alpha", "brightness"] = "alpha"
     edges: Literal["end", "hold", "repeat", "mirror"] = "end"
     reach: float = 0.0
+    of_meshes: bool = False  # the pictures are those of mesh props' own materials
+
+
+@dataclass(frozen=True)
+class Formed:
+    """Which forms a look is drawn as. shelf: one that ships, where no mesh props are named; drawn_with: own materials, plain colour, or pictures;
+    parts: the particles' own, of what they broke off."""
+
+    shelf: str
+    meshes: tuple[str, ...] = ()
+    drawn_with: str = "own"
+    parts: bool = False
 
 
 class LookPart(Part):
@@ -193,6 +205,10 @@ class LookPart(Part):
 
     def pictured(self) -> Pictured | None:
         """Return which pictures it is drawn with; None where there are none."""
+        return None
+
+    def formed(self) -> Formed | None:
+        """Return which forms it is drawn as; None where it is no body in space."""
         return None
 
     def projected(self) -> str | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -20,7 +21,8 @@ from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
 
-def _share(label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0) -> tuple[Any, ...]:
+def share_row(label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0) -> tuple[Any, ...]:
+    """Return what stands beside a row of a share of a picture or body."""
     return (WHETHER, Driven(label, PERCENT, lowest, highest, drag, default, help))
 
 
@@ -158,8 +160,8 @@ class PictureLook(LookPart):
             always=True,
         ),
     ] = number(0)
-    wide: Annotated[NumberRow, *_share("Width", 1.0, "How wide it is, of its own width.", 100, 2)] = number(1)
-    tall: Annotated[NumberRow, *_share("Height", 1.0, "How tall it is, of its own height.", 100, 2)] = number(1)
+    wide: Annotated[NumberRow, *share_row("Width", 1.0, "How wide it is, of its own width.", 100, 2)] = number(1)
+    tall: Annotated[NumberRow, *share_row("Height", 1.0, "How tall it is, of its own height.", 100, 2)] = number(1)
     tiles_across: Annotated[
         NumberRow, WHETHER, Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands side by side on a particle.")
     ] = number(1)
@@ -167,21 +169,21 @@ class PictureLook(LookPart):
         1
     )
     offset_across: Annotated[
-        NumberRow, *_share("Offset across", 0.0, "How far the picture is moved within the particle to the left, of its width.", 1000, 1, -1000)
+        NumberRow, *share_row("Offset across", 0.0, "How far the picture is moved within the particle to the left, of its width.", 1000, 1, -1000)
     ] = number(0)
-    offset_down: Annotated[NumberRow, *_share("Offset down", 0.0, "How far it is moved down, of its height.", 1000, 1, -1000)] = number(0)
+    offset_down: Annotated[NumberRow, *share_row("Offset down", 0.0, "How far it is moved down, of its height.", 1000, 1, -1000)] = number(0)
     turned: Annotated[
         NumberRow, WHETHER, Driven("Picture turned", DEGREES, -1000, 1000, 3, 0.0, "How far the picture is turned within the particle.")
     ] = number(0)
-    cut: Annotated[NumberRow, *_share("Cut out", 0.0, "How much is cut away, what is faintest first: 0 nothing, 100 % all.")] = number(0)
-    cut_soft: Annotated[NumberRow, *_share("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")] = number(0.1)
-    rim: Annotated[NumberRow, *_share("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")] = number(0)
+    cut: Annotated[NumberRow, *share_row("Cut out", 0.0, "How much is cut away, what is faintest first: 0 nothing, 100 % all.")] = number(0)
+    cut_soft: Annotated[NumberRow, *share_row("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")] = number(0.1)
+    rim: Annotated[NumberRow, *share_row("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")] = number(0)
     rim_colour: Annotated[
         ColourRow, WHETHER, Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light that is added along the cut.")
     ] = colour_row(4.0, 1.6, 0.3)
-    mix: Annotated[NumberRow, *_share("Mixed in", 0.0, "How much of the second picture stands for the first.")] = number(0)
+    mix: Annotated[NumberRow, *share_row("Mixed in", 0.0, "How much of the second picture stands for the first.")] = number(0)
     toned: Annotated[
-        NumberRow, *_share("Toned", 0.0, "How much its colours become a gradient over its own brightness: from dark over the colour to bright.")
+        NumberRow, *share_row("Toned", 0.0, "How much its colours become a gradient over its own brightness: from dark over the colour to bright.")
     ] = number(0)
     dark: Annotated[
         ColourRow, WHETHER, Driven("Colour of the dark", PLAIN, 0, 64, 1, (0.0, 0.0, 0.0), "Where the picture is black, as far as it is toned.")
@@ -201,7 +203,7 @@ class PictureLook(LookPart):
         }  # fmt: skip
 
     def _on(self, row: str) -> bool:
-        return differs(getattr(self, row), _DEFAULTS[row])
+        return differs(getattr(self, row), _defaults(type(self))[row])
 
     def unused(self) -> frozenset[str]:
         off = {"shelf"} if self.pictures else {"across", "down", "motion"}
@@ -216,6 +218,10 @@ class PictureLook(LookPart):
         off |= set() if self._on("toned") else {"dark", "bright"}
         return super().unused() | off
 
+    def _films(self) -> list[Uid]:
+        """Return the picture props it is drawn with."""
+        return self.pictures
+
     def pages(self) -> int:
         """Return how many pages one of its pictures has."""
         return self.across * self.down if self.pictures else stock_pages(self.shelf)
@@ -227,7 +233,7 @@ class PictureLook(LookPart):
 
     def given(self) -> frozenset[str]:
         optional = {name for name, rows in self._parts.items() if rows and any(self._on(row) for row in rows)}
-        always = {"size", "opacity", "colour", "rotation"} | ({"page"} if self.pages() > 1 or len(self.pictures) > 1 else set())
+        always = {"size", "opacity", "colour", "rotation"} | ({"page"} if self.pages() > 1 or len(self._films()) > 1 else set())
         solid = {"turn"} if self.faces == "space" else set()
         return frozenset(always | optional | solid) | self.meets()
 
@@ -243,11 +249,11 @@ class PictureLook(LookPart):
         if self.faces == "space":
             known = at.view.thing.motion.turning is not None
             made["turn"] = tuple(b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(TURNED))
-        for name in self.given() - set(made) - {"page", "cut", "rotation"}:
+        for name in (self.given() & set(self._parts)) - set(made) - {"cut"}:
             made[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():
             made["cut"] = tuple(at.row(f"{address}.{row}")[0] for row in ("cut", "cut_soft", "rim"))
-        if "page" in self.given():
+        if "page" in PictureLook.given(self):
             first, last = self.span()
             count = last - first + 1
             share = at.row(f"{address}.page")[0] if count > 1 else b.const(0)
@@ -261,8 +267,8 @@ class PictureLook(LookPart):
             if not self.blended:
                 at_page = b.op("floor", at_page)
             page = b.op("add", at_page, b.const(first))
-            if len(self.pictures) > 1:
-                n = len(self.pictures)
+            if len(self._films()) > 1:
+                n = len(self._films())
                 which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
                 page = b.op("add", page, b.op("mul", which, b.const(self.pages())))
             made["page"] = (page,)
@@ -285,4 +291,7 @@ class PictureLook(LookPart):
         }  # fmt: skip
 
 
-_DEFAULTS = {facts.name: facts.driven.default for facts in fields_of(PictureLook) if facts.driven}
+
+@cache
+def _defaults(kind: type[LookPart]) -> dict[str, Any]:
+    return {facts.name: facts.driven.default for facts in fields_of(kind) if facts.driven}

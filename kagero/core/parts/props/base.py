@@ -162,6 +162,11 @@ class PropPart(Part):
     dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
 
     @property
+    def meshed(self) -> bool:
+        """Whether it is made of triangles, and no picture."""
+        return "surface" in self.births_on and not self.film
+
+    @property
     def bearing(self) -> bool:
         """Whether particles can be born on it."""
         return bool(self.births_on)

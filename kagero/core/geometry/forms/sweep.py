@@ -1,0 +1,26 @@
+"""A swept band."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..mesh import Mesh
+
+LABEL, HELP = (
+    "Sweep",
+    "A band swept through three quarters of a turn round its own up axis, level; u along the sweep, v from inside out: what a blade leaves.",
+)
+SPANS, ACROSS = 64, 6
+TURN = 0.75  # of a whole turn
+
+
+def make() -> Mesh:
+    u, v = np.meshgrid(np.linspace(0, 1, SPANS + 1), np.linspace(0, 1, ACROSS + 1))
+    angle, radius = 2 * np.pi * TURN * (u - 0.5), 0.3 + 0.2 * v
+    lift = 0.05 * (v - 0.5) ** 2
+    points = np.stack([np.sin(angle) * radius, lift, np.cos(angle) * radius], axis=-1).reshape(-1, 3)
+    n = SPANS + 1
+    i, j = (g.ravel() for g in np.meshgrid(np.arange(SPANS), np.arange(ACROSS)))
+    a, b, c, d = j * n + i, j * n + i + 1, (j + 1) * n + i + 1, (j + 1) * n + i
+    faces = np.concatenate([np.stack([a, c, b], 1), np.stack([a, d, c], 1)])
+    return Mesh.of(points, faces, np.stack([u, v], axis=-1).reshape(-1, 2))

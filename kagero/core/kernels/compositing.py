@@ -1,0 +1,30 @@
+"""How light and cover meet what a picture has (Porter and Duff, SIGGRAPH 1984; screen and multiply: W3C Compositing and Blending Level 1)."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+F32 = np.float32
+COVERS, SCREENS, MULTIPLIES = 0, 1, 2
+FAST = {"contract", "arcp", "nsz"}
+
+
+@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+def meet(picture, y, x, red, green, blue, c, cover, blend):
+    """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind."""
+    if blend == COVERS:
+        hides = c * cover
+        keep = F32(1) - hides
+        picture[y, x, 0] = red + picture[y, x, 0] * keep
+        picture[y, x, 1] = green + picture[y, x, 1] * keep
+        picture[y, x, 2] = blue + picture[y, x, 2] * keep
+        picture[y, x, 3] = hides + picture[y, x, 3] * keep
+    elif blend == SCREENS:
+        picture[y, x, 0] = red + picture[y, x, 0] * (F32(1) - min(red, F32(1)))
+        picture[y, x, 1] = green + picture[y, x, 1] * (F32(1) - min(green, F32(1)))
+        picture[y, x, 2] = blue + picture[y, x, 2] * (F32(1) - min(blue, F32(1)))
+    else:
+        picture[y, x, 0] *= F32(1) - c + red
+        picture[y, x, 1] *= F32(1) - c + green
+        picture[y, x, 2] *= F32(1) - c + blue

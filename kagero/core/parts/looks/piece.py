@@ -1,0 +1,175 @@
+"""A body on each particle: a mesh, turned in space, in its own materials, one colour, or with a picture as of pictures on particles."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ...formula import Values
+from ...geometry.forms import NAMES, FormName, words
+from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, VectorRow, differs, number, vector
+from ...rows.turn import TURNED, about, product, toward, upright
+from ...rows.units import DEGREES, PLAIN
+from .base import Column, Formed, Pictured
+from .picture import PictureLook, share_row
+
+SOLID = Refers("props", "meshed", "{name} is drawn as a mesh that is not there.", "Choose another, or a form from the shelf.")
+FORMS = tuple((name, words(name)[0]) for name in NAMES)
+
+
+class PieceLook(PictureLook):
+    """A mesh on each particle, turned in space: pieces of things, leaves, boards, a blade's sweep."""
+
+    label = "Piece"
+    help = "A mesh on each particle, turned in space: a form from the shelf, a mesh prop, or one of several."
+    columns = (
+        *(column for column in PictureLook.columns if column.name != "turn"),
+        Column("deep", 1, "<f2", PLAIN, 1.0),
+        Column("turn", 4, "<f4", PLAIN, 0.0),
+        Column("pivot", 3, "<f4", PLAIN, 0.0),
+        Column("form", 1, "<f4", PLAIN, 0.0),
+    )
+
+    sprite: Literal["piece"] = "piece"  # type: ignore[assignment]
+    form: Annotated[FormName, Setting("From the shelf", "A form that ships; used where no mesh of the effect is chosen.", choices=FORMS)] = "leaf"
+    meshes: Annotated[list[Uid], Field(max_length=16), SOLID, Setting("Meshes", "Mesh props to draw instead; of several, a row says which.")] = []
+    sized: Annotated[
+        Literal["longest", "own"],
+        Setting(
+            "Its size is",
+            "How long its longest side is; or how long a metre of the mesh is: at 1 m it is as large as it was made.",
+            choices=(("longest", "of its longest side"), ("own", "of a metre of it")),
+        ),
+    ] = "longest"
+    pivots: Annotated[
+        Literal["middle", "origin", "base"],
+        Setting(
+            "Held by",
+            "What of it is where the particle is, and what it turns about.",
+            choices=(("middle", "its middle"), ("origin", "its own origin"), ("base", "the middle of its underside")),
+        ),
+    ] = "middle"
+    faces: Annotated[  # type: ignore[assignment]
+        Literal["space", "camera", "motion", "surface", "world"],
+        Setting(
+            "Turned",
+            "What its own x, y and z follow; then it is turned, tilted and rolled by its rows.",
+            choices=(
+                ("space", "as it is turned in space"),
+                ("camera", "its front to the camera"),
+                ("motion", "its front along its motion"),
+                ("surface", "upright on the surface"),
+                ("world", "by its rows alone"),
+            ),
+        ),
+    ] = "space"
+    drawn_with: Annotated[
+        Literal["own", "plain", "picture"],
+        Setting(
+            "Drawn with",
+            "What is seen of its surface, times its colour.",
+            choices=(("own", "its own materials"), ("plain", "colour alone"), ("picture", "a picture")),
+        ),
+    ] = "own"
+    lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
+    both: Annotated[bool, Setting("Both faces", "Its back faces are seen too: for sheets. Closed bodies need none.")] = True
+
+    deep: Annotated[NumberRow, *share_row("Depth", 1.0, "How deep it is, of its own depth.", 100, 2)] = number(1)
+    yaw: Annotated[NumberRow, WHETHER, Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y.")] = (
+        number(0)
+    )
+    pitch: Annotated[
+        NumberRow, WHETHER, Driven("Tilted about x", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is tilted about its own x, after it was turned.")
+    ] = number(0)
+    roll: Annotated[
+        NumberRow, WHETHER, Driven("Rolled about z", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is rolled about its own z, after that.")
+    ] = number(0)
+    pivot: Annotated[
+        VectorRow,
+        WHETHER,
+        Driven("Pivot", PLAIN, -100, 100, 2, (0.0, 0.0, 0.0), "How far from there it is held, of half of its width, height and depth."),
+    ] = vector(0, 0, 0)
+
+    @property
+    def _parts(self) -> dict[str, tuple[str, ...]]:
+        shown = super()._parts if self.drawn_with == "picture" else {"wide": ("wide",), "tall": ("tall",)}
+        return {**shown, "deep": ("deep",), "pivot": ("pivot",)}
+
+    def unused(self) -> frozenset[str]:
+        off = set(super().unused()) - {"which"} | {"lies", "thrown_by"} | ({"form"} if self.meshes else set())
+        off |= {"which"} if max(len(self.meshes), len(self.pictures) if self.drawn_with == "picture" else 0) < 2 else set()
+        if self.drawn_with != "picture":
+            off |= _OF_PICTURES
+        return frozenset(off)
+
+    def relies_on(self) -> tuple[str, ...]:
+        return ("motion", "turning") if self.faces == "space" else ()
+
+    def _films(self) -> list[Uid]:
+        return self.pictures if self.drawn_with == "picture" else []
+
+    def pages(self) -> int:
+        return super().pages() if self.drawn_with == "picture" else 1
+
+    def pictured(self) -> Pictured | None:
+        if self.drawn_with == "picture":
+            return super().pictured()
+        return Pictured(None, tuple(self.meshes), edges="repeat", of_meshes=True) if self.drawn_with == "own" and self.meshes else None
+
+    def formed(self) -> Formed | None:
+        return Formed("" if self.meshes else self.form, tuple(self.meshes), self.drawn_with)
+
+    def projected(self) -> str | None:
+        return None
+
+    def given(self) -> frozenset[str]:
+        several = {"form"} if len(self.meshes) > 1 else set()
+        paged = {"page"} if self.drawn_with == "own" and several else set()
+        return (super().given() - {"rotation"}) | several | paged | {"turn"}
+
+    def write(self, at: Reader, address: str) -> dict[str, Values]:
+        b = at.builder
+        made = super().write(at, address)
+        if len(self.meshes) > 1:
+            n = len(self.meshes)
+            which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
+            made["form"] = (which,)
+            if self.drawn_with == "own":
+                made["page"] = (which,)
+        made["turn"] = self._turned(at, address)
+        return made
+
+    def _turned(self, at: Reader, address: str) -> Values:
+        """Return how it is turned: a unit quaternion, from its own axes to the world's, of what faces the camera to the view's."""
+        b = at.builder
+        none = b.const(0)
+        q: Values = (none, none, none, b.const(1))
+        if self.faces == "space" and at.view.thing.motion.turning is not None:
+            q = tuple(b.input(name) for name in TURNED)
+        elif self.faces == "motion":
+            q = toward(b, at.state("velocity"))
+        elif self.faces == "surface":
+            rides = [ride for ride in at.view.thing.rides if hasattr(ride, "normal")]
+            normal = rides[0].normal(at) if rides else at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
+            q = upright(b, normal)
+        for name, axis in (("yaw", 1), ("pitch", 0), ("roll", 2)):
+            if differs(getattr(self, name), 0.0):
+                angle = at.row(f"{address}.{name}")[0]
+                q = product(b, q, about(b, tuple(angle if k == axis else none for k in range(3))))
+        return q
+
+    def drawn_by(self) -> dict[str, Any]:
+        clear = self.blend == "over" and self.stands == "depth" and not ({"cut", "soft"} & self.given())
+        return {
+            **super().drawn_by(), "eye": self.faces == "camera", "lit": self.lit, "both": self.both, "sized": self.sized, "pivots": self.pivots,
+            "clear": clear, "drawn_with": self.drawn_with,
+        }  # fmt: skip
+
+
+_OF_PICTURES = frozenset({
+    "shelf", "pictures", "cover_by", "across", "down", "first", "last", "after", "blended", "motion", "reach", "edges", "cut_by", "mixed", "page",
+    "tiles_across", "tiles_down", "offset_across", "offset_down", "turned", "cut", "cut_soft", "rim", "rim_colour", "mix", "toned", "dark", "bright",
+})  # fmt: skip

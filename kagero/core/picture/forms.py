@@ -1,0 +1,74 @@
+"""The forms that looks are drawn as at a time, and the pictures of their own materials."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import BudgetError, GeometryProblem
+from ..geometry import Mesh, Picture
+from ..geometry.forms import Forms, forms_of, stock_form
+from ..memory import PROCESS
+from ..parts.looks import Formed, LookPart
+from ..staging import Stage
+
+TEXTURE = 2048  # pixels a side of what is drawn of a material's picture, at most
+MOST_TRIANGLES = 1_000_000  # of all forms of a look
+WHITE = Picture(np.ones((1, 1, 4), np.float32))
+_forms = PROCESS.shelf("forms", 0.5)
+
+
+def look_forms(look: LookPart, stage: Stage, seconds: float) -> tuple[Forms | None, str]:
+    """Return the forms a look is drawn as at a clip time, or None and why there are none; of a look without any None and nothing."""
+    formed = look.formed()
+    if formed is None:
+        return None, ""
+    try:
+        return _made(formed, stage, seconds), ""
+    except (GeometryProblem, BudgetError) as problem:
+        return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
+
+
+def _made(formed: Formed, stage: Stage, seconds: float) -> Forms:
+    if not formed.meshes:
+        key = repr((formed.shelf, formed.drawn_with))
+        found: Forms | None = _forms.get(key)
+        made = lambda: forms_of(key, [stock_form(formed.shelf)], [None], [formed.drawn_with == "picture"])
+        return found if found is not None else _forms.put(key, made())
+    meshes, keys = [], []
+    for uid in formed.meshes:
+        mesh = mesh_of(stage, uid)
+        clock = stage.clock(uid, seconds) if mesh.moves else 0.0
+        prop = stage.prop(uid)
+        meshes.append((mesh, clock, tuple(prop.tint)))
+        keys.append((stage.key(uid), round(clock, 6), tuple(prop.tint)))
+    key = repr((keys, formed.drawn_with))
+    found = _forms.get(key)
+    if found is not None:
+        return found
+    if (count := sum(len(mesh.faces) for mesh, *_ in meshes)) > MOST_TRIANGLES:
+        raise BudgetError(f"The meshes of this look have {count:,} triangles.", remedy=f"Draw it as meshes of at most {MOST_TRIANGLES:,} in all.")
+    own = formed.drawn_with == "own"
+    tints = [tint if own else None for *_, tint in meshes]
+    standing = [mesh.at(clock) if own else _plain(mesh.at(clock)) for mesh, clock, _ in meshes]
+    return _forms.put(key, forms_of(key, standing, tints, [formed.drawn_with == "picture"] * len(meshes)))
+
+
+def _plain(mesh: Mesh) -> Mesh:
+    """Return a mesh in white."""
+    return Mesh.of(mesh.points, mesh.faces, mesh.uv, mesh.normals)
+
+
+def mesh_of(stage: Stage, uid: str) -> Mesh:
+    """Return the mesh of a prop. Raises GeometryProblem where there is none."""
+    mesh = stage.geometry(uid) if stage.there(uid) else None
+    if not isinstance(mesh, Mesh) or not len(mesh.faces):
+        raise GeometryProblem("A mesh that this look is drawn as is not here.", remedy="Bring it in again, or choose another; the disc stands in.")
+    return mesh
+
+
+def own_pictures(uids: tuple[str, ...], stage: Stage) -> list[Picture] | None:
+    """Return the picture of each mesh's own material, white where one has none; None where none has."""
+    textures = [mesh_of(stage, uid).textures for uid in uids]
+    if not any(textures):
+        return None
+    return [Picture(Picture(each[0]).no_larger(TEXTURE)) if each else WHITE for each in textures]
