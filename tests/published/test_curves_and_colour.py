@@ -14,8 +14,8 @@ from scipy.optimize import brentq
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
-from kagero.core.kernels.items import COVER, HARD, blank_items
 from kagero.core.kernels.drawing import paint as paint_items
+from kagero.core.kernels.items import COVER, HARD, blank_items
 
 T = np.linspace(0, 1, 501).astype(np.float32)
 

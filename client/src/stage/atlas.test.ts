@@ -10,7 +10,13 @@ const sheet = (width: number, rows: number): Sheet => ({
   texels: new Uint8Array(width * rows * 4),
   plates: new Float32Array(48),
 })
-const look = (key: string, ...sheets: (Sheet | null)[]): LookSheets => ({ key, aspect: 1, reach: 0, opaque: false, sheets })
+const look = (key: string, ...sheets: (Sheet | null)[]): LookSheets => ({
+  key,
+  aspect: 1,
+  reach: 0,
+  opaque: false,
+  sheets,
+})
 
 describe('sheets in one texture', () => {
   it('lie apart from each other and within what a texture can be', () => {

@@ -159,4 +159,5 @@ class Births(Part):
 
     def unused(self) -> frozenset[str]:
         idle = {"begins"} if self.when == "rate" or self.place.parted else set()
+        idle |= {"rate"} if self.place.counted else set()
         return frozenset(idle | (set() if self.place.bears else {"launch.inherit"}))

@@ -8,7 +8,7 @@ from ..formula import Values
 from ..rows.model import WHETHER, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, VectorRow, differs, number, vector
-from ..rows.step import Phase, StepState
+from ..rows.step import HELD, Phase, StepState
 from ..rows.turn import SWING, TURNED, about, product, turned, unit
 from ..rows.units import DEGREES, DEGREES_PER_SECOND, DEGREES_PER_SECOND_SQUARED, PER_SECOND, PLAIN
 
@@ -81,7 +81,22 @@ class Turning(Part):
             return tuple(b.input(name) for name in TURNED)
         x, y, z = at.row("motion.turning.start")
         none = b.const(0)
-        return product(b, product(b, about(b, (none, y, none)), about(b, (x, none, none))), about(b, (none, none, z)))
+        own = product(b, product(b, about(b, (none, y, none)), about(b, (x, none, none))), about(b, (none, none, z)))
+        place = at.view.thing.births.place.turned(at)
+        return own if place is None else product(b, place, own)
+
+    def _held(self, at: Reader, kept: Values, before: Values, swing: Values) -> tuple[Values, Values]:
+        """Return turn and swing of a particle that is held where it was born, where it is: it turns with that place, and its own swing waits."""
+        b, motion = at.builder, at.view.thing.motion
+        place = at.view.thing.births.place.turned(at) if differs(motion.grip, 0.0) else None
+        if place is None:
+            return kept, swing
+        held = b.op("less_equal", b.const(HELD), at.row("motion.grip")[0])
+
+        def either(one: Values, other: Values) -> Values:
+            return tuple(b.op("select", held, x, y) for x, y in zip(one, other, strict=True))
+
+        return either(place, kept), either(before, swing)
 
     def _eased(self, at: Reader, q: Values, vector: Values, by: str) -> Values:
         """Return a vector of the world times or through how hard the particle is to turn about its own axes."""
@@ -123,5 +138,5 @@ class Turning(Part):
             half = b.op("mul", dt, b.const(0.5))
             there = product(b, about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q)
         turn = tuple(b.op("mul", v, dt) for v in self._eased(at, there, middle, "div"))
-        after = unit(b, product(b, about(b, turn), q))
+        after, swing = self._held(at, unit(b, product(b, about(b, turn), q)), before, swing)
         state.kept |= {name: b.op("guard", new, old) for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)}

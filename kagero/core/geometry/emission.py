@@ -88,6 +88,15 @@ class Ground:
         offset = self._in_triangle(binding, self._smooth(binding) * away[:, None])
         return binding, _exact(offset), found
 
+    def near(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return binding and offset of points (n, 3) in the prop's own space: each from the nearest place of the mesh at rest."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        near, _ = mesh.nearest(points)
+        binding = _exact(np.column_stack([np.maximum(near.face, 0).astype(F64), near.bary[:, 1], near.bary[:, 2]]))
+        base = np.einsum("ni,nij->nj", _bary(binding), mesh.corners[self._slot(binding, len(mesh.faces))])
+        return binding, _exact(self._in_triangle(binding, points - base))
+
     def divided(self, density: Density, pixels: tuple[int, int]) -> DividedSurface:
         """Return the surface divided to about a pixel a triangle, each weighed by its area and the density at its middle.
 
@@ -163,6 +172,14 @@ class Ground:
                 smooth = np.einsum("nk,nkj->nj", self._in_triangle(binding[on], smooth), now)
             made[on] = smooth
         return made
+
+    def turned(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
+        """Return how the triangles of bindings have turned since rest, (n, 3, 3). clock: times of the mesh's own animation, (n,) or (1,)."""
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        face = self._slot(binding, len(mesh.faces))
+        now = _axes(self._corners(face, np.broadcast_to(clock, (len(binding),))))
+        return np.einsum("nki,nkj->nij", now, _axes(mesh.corners[face]))
 
     def uv(self, binding: np.ndarray) -> np.ndarray:
         """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""

@@ -91,6 +91,11 @@ def candidates() -> Iterator[dict[str, Any]]:
     look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
     yield emitter(look={**look, "shelf": "puffs", "page": row(0.25), "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
     yield emitter(look={**look, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"})
+    body = {**look, "sprite": "piece", "size": row(0.3), "form": "leaf"}
+    shown = {"drawn_with": "picture", "shelf": "tile", "edges": "repeat"}
+    yield emitter(look={**body, "pitch": row(0.4)})
+    yield emitter(look={**body, **shown, "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
+    yield emitter(look={**body, **shown, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "across": 2, "meshes": ["ball", "ball"]})
     yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
     yield emitter(look=lined("ribbon"))
     yield emitter(look=lined("streak"))
@@ -192,11 +197,12 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "target": pushed("toward_target"),
         "neighbours": pushed("neighbours"),
         "own_axis": TUMBLES,
+        "own_angle": TUMBLES,
         "tumbling": TUMBLES,
     }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
-    look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "tumbling") else emitter()["look"]
+    look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "own_angle", "tumbling") else emitter()["look"]
     made = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
     scope = Scope(made.emitters[0], made)
     for listed in SOURCES.kinds[kind].listed(scope):

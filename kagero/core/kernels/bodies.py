@@ -27,8 +27,8 @@ class Bodies:
 
     stand: from a body's own space to the eye's (x right, y up, z back), metres, (m, 12) float64, three rows of four. turn: of normals,
     (m, 9). form: its first triangle and the one after its last, (m, 2) int64. corners: places, normals and (u, v) of triangles, (T, 3, 8)
-    float32; tint: linear colour, and 1 where the picture shows, (T, 4) float32. view: pixels a metre at one metre's depth, and where the middle of the view
-    is, pixels, (3,) float64. ball: about each body, in its own space: its middle and its radius, (m, 4) float64.
+    float32; tint: linear colour, and 1 where the picture shows, (T, 4) float32. view: pixels a metre at one metre's depth,
+    and where the middle of the view is, pixels, (3,) float64. ball: about each body, in its own space: its middle and its radius, (m, 4) float64.
     """
 
     stand: np.ndarray

@@ -1,7 +1,7 @@
 """Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
-from .items import items_of
-from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, look_sheets, projector_of
+from .items import bodies_of, items_of
+from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of
 from .render import Solid, check_size, render
 from .solids import solids
 from .viewpoint import Viewpoint
@@ -12,12 +12,12 @@ __all__ = [
     "Projector",
     "Solid",
     "Viewpoint",
+    "bodies_of",
     "check_size",
-    "items_of",
     "drawn_with",
+    "items_of",
     "key_of",
     "layers",
-    "look_sheets",
     "projector_of",
     "render",
     "solids",

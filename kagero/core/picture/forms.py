@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from ..errors import BudgetError, GeometryProblem
@@ -17,13 +19,14 @@ WHITE = Picture(np.ones((1, 1, 4), np.float32))
 _forms = PROCESS.shelf("forms", 0.5)
 
 
-def look_forms(look: LookPart, stage: Stage, seconds: float) -> tuple[Forms | None, str]:
-    """Return the forms a look is drawn as at a clip time, or None and why there are none; of a look without any None and nothing."""
+def look_forms(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[Forms | None, str]:
+    """Return the forms a look is drawn as at a clip time, or None and why there are none; of a look without any None and nothing. place: where its
+    particles are born."""
     formed = look.formed()
     if formed is None:
         return None, ""
     try:
-        return _made(formed, stage, seconds), ""
+        return (_parts(formed, stage, place) if formed.parts else _made(formed, stage, seconds)), ""
     except (GeometryProblem, BudgetError) as problem:
         return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
 
@@ -32,8 +35,9 @@ def _made(formed: Formed, stage: Stage, seconds: float) -> Forms:
     if not formed.meshes:
         key = repr((formed.shelf, formed.drawn_with))
         found: Forms | None = _forms.get(key)
-        made = lambda: forms_of(key, [stock_form(formed.shelf)], [None], [formed.drawn_with == "picture"])
-        return found if found is not None else _forms.put(key, made())
+        if found is None:
+            found = _forms.put(key, forms_of(key, [stock_form(formed.shelf)], [None], [formed.drawn_with == "picture"]))
+        return found
     meshes, keys = [], []
     for uid in formed.meshes:
         mesh = mesh_of(stage, uid)
@@ -51,6 +55,37 @@ def _made(formed: Formed, stage: Stage, seconds: float) -> Forms:
     tints = [tint if own else None for *_, tint in meshes]
     standing = [mesh.at(clock) if own else _plain(mesh.at(clock)) for mesh, clock, _ in meshes]
     return _forms.put(key, forms_of(key, standing, tints, [formed.drawn_with == "picture"] * len(meshes)))
+
+
+def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
+    """Return the parts that a prop falls into as forms, each about its own centre."""
+    if not getattr(place, "counted", False):
+        raise GeometryProblem("These particles are no parts of anything.", remedy="Let them be born as parts of a prop, or choose another form.")
+    broken, stretch = stage.broken(place)
+    prop, mesh = stage.prop(place.prop), mesh_of(stage, place.prop)
+    key = repr((stage.key(place.prop), place.asked(), stretch.round(9).tolist(), tuple(prop.tint), formed.drawn_with, len(broken)))
+    found: Forms | None = _forms.get(key)
+    if found is not None:
+        return found
+    if len(broken.corners) > MOST_TRIANGLES:
+        raise BudgetError(f"Its parts have {len(broken.corners):,} triangles.", remedy=f"Break up a mesh that leaves at most {MOST_TRIANGLES:,}.")
+    part = np.repeat(np.arange(len(broken)), np.diff(broken.start))
+    corners = broken.corners.copy()
+    corners[:, :, :3] -= broken.centre[part][:, None, :]
+    tint = np.ones((len(corners), 4), np.float32)
+    if formed.drawn_with == "own":
+        material = np.clip(mesh.material, 0, len(mesh.colours) - 1)[np.maximum(broken.face, 0)]
+        if len(mesh.colours) > 1:
+            tint[:, :3] = mesh.colours[material]
+        tint[:, :3] *= np.asarray(prop.tint, np.float32)
+        tint[:, 3] = np.asarray(mesh.pictures)[material] == 0 if mesh.textures else 0
+        tint[broken.face < 0, 3] = 0
+    elif formed.drawn_with == "plain":
+        tint[:, 3] = 0
+    flat = corners[:, :, :3].reshape(-1, 3)
+    first = broken.start[:-1] * 3
+    box = np.stack([np.minimum.reduceat(flat, first), np.maximum.reduceat(flat, first)], axis=1)
+    return _forms.put(key, Forms(key, np.ascontiguousarray(corners, np.float32), tint, broken.start, box, broken.centre))
 
 
 def _plain(mesh: Mesh) -> Mesh:

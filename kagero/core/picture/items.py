@@ -165,8 +165,9 @@ def bodies_of(layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float
         open_.append(here[seen & ~hides])
     if not stand:
         return NO_BODIES, np.empty(0, np.int64), np.empty(0, np.int64)
-    joint = [np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint)]
-    return Bodies(*joint, np.array(window, np.float64), np.concatenate(ball)), np.concatenate(hiding), np.concatenate(open_)
+    stands, turns, forms, points, tints = (np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint))
+    made = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball))
+    return made, np.concatenate(hiding), np.concatenate(open_)
 
 
 def joined(sheets: list[Sheet]) -> Sheets:

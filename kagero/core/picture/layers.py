@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -119,11 +120,15 @@ class Layer:
 _sheets = PROCESS.shelf("sheets", 0.6)
 
 
-def look_sheets(look: LookPart, stage: Stage, seconds: float) -> tuple[LookSheets | None, str]:
+def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[LookSheets | None, str]:
     """Return the sheets of a look at a clip time, or None and why there are none; of a look that draws no pictures None and nothing."""
     pictured = look.pictured()
     if pictured is None:
         return None, ""
+    if pictured.of_meshes and not pictured.pictures:
+        pictured = replace(pictured, pictures=(place.prop,) if getattr(place, "counted", False) else ())
+        if not pictured.pictures:
+            return None, ""
     try:
         return _made(pictured, stage, seconds), ""
     except GeometryProblem as problem:
@@ -174,10 +179,11 @@ def _motion(picture: Picture, across: int, down: int) -> Sheet:
     return sheet([Picture(whole)], across, down, "hold")
 
 
-def drawn_with(look: LookPart, stage: Stage, seconds: float) -> tuple[LookSheets | None, Forms | None, str]:
-    """Return the sheets and the forms a look is drawn with at a clip time, and why they, or either, are not here."""
-    sheets, problem = look_sheets(look, stage, seconds)
-    forms, lacking = look_forms(look, stage, seconds)
+def drawn_with(look: LookPart, stage: Stage, seconds: float, place: Any) -> tuple[LookSheets | None, Forms | None, str]:
+    """Return the sheets and the forms a look is drawn with at a clip time, and why they, or either, are not here. place: where its particles
+    are born."""
+    sheets, problem = look_sheets(look, stage, seconds, place)
+    forms, lacking = look_forms(look, stage, seconds, place)
     return sheets, forms, problem or lacking
 
 
@@ -186,10 +192,10 @@ def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
     return "" if sheets is None and forms is None else f"{'' if sheets is None else sheets.key}{'' if forms is None else ' as ' + forms.key}"
 
 
-def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector) -> list[Layer]:
-    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own."""
+def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector, place: Any) -> list[Layer]:
+    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born."""
     made = []
     for look, part in zip(looks, shown, strict=True):
-        sheets, forms, problem = drawn_with(look, stage, seconds)
+        sheets, forms, problem = drawn_with(look, stage, seconds, place)
         made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms))
     return made

@@ -43,7 +43,7 @@ def matrices(q: np.ndarray) -> np.ndarray:
 def numbers(layer: Layer) -> np.ndarray:
     """Return which form each of a layer's particles is, (n,) int64."""
     assert layer.forms is not None
-    return np.clip(layer.column("form"), 0, len(layer.forms) - 1).astype(np.int64)
+    return np.maximum(layer.column("form"), 0).astype(np.int64) % max(len(layer.forms), 1)
 
 
 def stands(layer: Layer, viewpoint: Viewpoint) -> tuple[np.ndarray, np.ndarray]:

@@ -47,14 +47,15 @@ class Schedule:
 
 
 def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Prepared | None = None,
-                    comes: Comes | None = None) -> Schedule:  # fmt: skip
+                    comes: Comes | None = None, parts: int | None = None) -> Schedule:  # fmt: skip
     """Return the births up to clip time `until` (seconds). begins: the program that says when each happens, as a share of the duration.
-    comes: tells of births by key and time which come to be, (n,) bool, where not all do: a limit counts these.
+    comes: tells of births by key and time which come to be, (n,) bool, where not all do: a limit counts these. parts: so many are born at once,
+    whenever it begins, instead of by rate and bursts.
 
     Raises BudgetError, before anything is computed for particles, when there would be more than MAX_BIRTHS.
     """
     timing = plan.timing
-    bursts = [burst for burst in timing.bursts if burst[1] <= until]
+    bursts = [burst for burst in timing.bursts if burst[1] <= until and parts is None]
     faults = Faults()
     burst_total = sum(count for _, _, count in bursts)
     _within_budget(burst_total, plan)
@@ -66,7 +67,11 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     for start, end in windows(plan, horizon):
         spend(100)
         reach = min(end, _beyond(start, horizon))
-        times = _constant(plan, timing.constant_rate, start, reach) if timing.constant_rate is not None else _driven(plan, rate, start, reach, faults)
+        if parts is not None:
+            times = np.full(parts, start)
+        else:
+            constant = timing.constant_rate
+            times = _constant(plan, constant, start, reach) if constant is not None else _driven(plan, rate, start, reach, faults)
         times = settled(times, timing)
         times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
         made.append(times)

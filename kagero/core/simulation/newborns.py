@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
@@ -34,7 +35,10 @@ class Newborns:
         if self._schedule is None:
             begins = None if self.emitter.begins is None else prepare(self.emitter.begins)
             comes = self._come_to_be if "comes to be" in self.emitter.birth.outputs else None
-            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins, comes)
+            parts = next((query.detail for query in self.emitter.values.queries if getattr(query.detail, "counted", False)), None)
+            stage: Any = self.emitter.values.stage
+            count = None if parts is None else stage.part_count(parts)
+            self._schedule = schedule_births(self.emitter, self._rate, self.plan.seconds(self.plan.last_frame), begins, comes, count)
         return self._schedule
 
     def born(self, which: slice, faults: Faults) -> Population:

@@ -8,9 +8,11 @@ from typing import Any
 
 import numpy as np
 from scipy.spatial import cKDTree
+from scipy.spatial.transform import Rotation
 
-from ..errors import KageroError
+from ..errors import BudgetError, GeometryProblem, KageroError
 from ..geometry import Mesh, Path, Picture, Places, VectorField
+from ..geometry.breaking import Breaking, Broken, broken
 from ..geometry.brush import painted
 from ..geometry.emission import Ground
 from ..geometry.fine import finer
@@ -44,6 +46,8 @@ class Stage(Riding):
         if ground is None:
             return self._stands(query.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
         binding, away, found = np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
+        if place.counted:
+            return self._parts_born(query, uvw[:, 0], times)
         density = place.density
         if density is None or isinstance(ground.geometry, Path):
             binding, away, found = ground.bind(place.on, uvw, offset)
@@ -63,6 +67,60 @@ class Stage(Riding):
         """Return where bindings stand at clip times, (n, 3)."""
         ground = self._ground(uid)
         return self._at(uid, ground, binding, offset, times)
+
+    def turned(self, uid: str, binding: np.ndarray, times: np.ndarray) -> np.ndarray:
+        """Return how bindings are turned at clip times since their prop was at rest, unit quaternions (n, 4): with its triangles, and with it."""
+        matrix = np.broadcast_to(self.matrices(uid, times)[:, :3, :3], (len(binding), 3, 3))
+        u, _, vt = np.linalg.svd(matrix[:1] if len(times) == 1 else matrix)
+        turn = np.broadcast_to(u @ vt, (len(binding), 3, 3))
+        ground = self._ground(uid)
+        if ground is not None and isinstance(ground.geometry, Mesh) and ground.geometry.moves:
+            turn = turn @ ground.turned(binding, self.clocks(uid, times))
+        return Rotation.from_matrix(turn).as_quat()
+
+    # parts that a prop falls into -------------------------------------------------------------------------------------------
+    def broken(self, place: Any) -> tuple[Broken, np.ndarray]:
+        """Return the parts that a prop falls into, as large as it is stretched at the clip's beginning, and that stretch, (3, 3). Raises
+        GeometryProblem or BudgetError where it cannot be broken so."""
+        mesh = self.geometry(place.prop) if self.there(place.prop) else None
+        if not isinstance(mesh, Mesh) or not len(mesh.faces):
+            raise GeometryProblem("What falls apart is not here.", remedy="Bring its file in again, or choose another prop.")
+        _, size, vt = np.linalg.svd(self.matrices(place.prop, np.zeros(1))[0, :3, :3])
+        stretch = (vt.T * size) @ vt
+        stretch = np.eye(3) if np.allclose(stretch, np.eye(3), atol=1e-9) else stretch
+        picture = self._picture(place.finer, int(self.clock(place.finer, 0.0))) if place.pictures_asked() else None
+        dense = None if picture is None else lambda uv: picture.channel(uv, "luminance", "tile")
+        pictured = self.picture_key(place.finer, int(self.clock(place.finer, 0.0))) if picture is not None else ""
+        key = ("broken", self.key(place.prop), place.asked(), pictured, tuple(stretch.round(9).ravel().tolist()))
+
+        def made() -> Broken:
+            spend(200_000)
+            how = Breaking(place.into, place.count, place.seed, place.splinters, place.closing, dense)
+            return broken(replace(mesh, points=(mesh.points @ stretch).astype(np.float32), frames=None, times=None,
+                                  given_normals=mesh.normals @ np.linalg.pinv(stretch)), how)  # fmt: skip
+
+        return _once(key, made), stretch
+
+    def part_count(self, place: Any) -> int:
+        """Return how many parts a prop falls into; none where it cannot be broken so."""
+        try:
+            return len(self.broken(place)[0])
+        except (GeometryProblem, BudgetError):
+            return 0
+
+    def _parts_born(self, query: PropQuery, number: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+        """Return births as parts of a prop, by their numbers, in the order of `operations.stage.BORN`."""
+        place, ground, n = query.detail, self._ground(query.prop), len(number)
+        try:
+            parts, stretch = self.broken(place)
+        except (GeometryProblem, BudgetError):
+            return self._stands(query.prop, ground, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n, bool))
+        assert ground is not None
+        centres = parts.centre @ np.linalg.pinv(stretch)
+        key = ("parts", self.key(query.prop), place.asked(), tuple(stretch.round(9).ravel().tolist()), place.finer)
+        binding, offset = _once(key, lambda: ground.near(centres))
+        which = number.astype(np.int64) % max(len(parts), 1)
+        return self._stands(query.prop, ground, binding[which], offset[which], times, np.ones(n, bool))
 
     def _at(self, uid: str, ground: Ground | None, binding: np.ndarray, offset: np.ndarray, times: np.ndarray, after: float = 0.0) -> np.ndarray:
         local = np.zeros((len(binding), 3)) if ground is None else ground.stand(binding, offset, self.clocks(uid, times, after))

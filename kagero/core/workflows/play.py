@@ -169,7 +169,7 @@ class Playing:
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 shown = self.drawn(i, number, frame.population, stopped)
-                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector)
+                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place)
                 if self.replaced is not None:
                     for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)

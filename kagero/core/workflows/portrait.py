@@ -7,9 +7,11 @@ from typing import Any
 
 import numpy as np
 
+from ..geometry.forms import Forms
 from ..kernels.colour import linear_to_srgb
-from ..kernels.drawing import paint
-from ..picture import Layer, LookSheets, items_of
+from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
+from ..kernels.raster import nothing_near
+from ..picture import Layer, LookSheets, Viewpoint, bodies_of, items_of
 from ..simulation import Look, Population, Shown
 from .measure import gather
 
@@ -20,10 +22,10 @@ GROUND = (0.0103, 0.0152, 0.0203)  # linear light of #1a2127
 
 
 def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: dict[str, Any], width: int = WIDTH,
-                  sheets: LookSheets | None = None) -> np.ndarray:  # fmt: skip
+                  drawn: tuple[LookSheets | None, Forms | None] = (None, None)) -> np.ndarray:  # fmt: skip
     """Return an RGBA picture, (MEAN + CROWD, width + 2 MARGIN, 4) uint8, drawn by the same kernel as renders.
 
-    frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. sheets: of a look that draws pictures.
+    frames: (seconds, population) of the clip. profile: `measure.life_profile` of the same frames. drawn: the sheets and forms of its look.
     All sizes are to one scale, so that the largest mean particle just fits; real ones are half as large and stand at their share of life.
     """
     picture = np.zeros((MEAN + CROWD, width + 2 * MARGIN, 4), np.float32)
@@ -38,10 +40,10 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         life = np.clip(some.age / some.lifespan, 0, 1)
         mean = _mean(shown, life, lives, at, "cover" in look.look.given)
         scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()), 1e-9)
-        _paint(picture, mean, sheets, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
+        _paint(picture, mean, drawn, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
         small = np.minimum(shown.column("size"), CROWD / (scale * 0.5))
-        _paint(picture, replace(shown, columns={**shown.columns, "size": small}), sheets, MARGIN + life * width, height, scale * 0.5)
+        _paint(picture, replace(shown, columns={**shown.columns, "size": small}), drawn, MARGIN + life * width, height, scale * 0.5)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
     result[..., :3] = linear_to_srgb(flat) * 255 + 0.5
@@ -64,10 +66,19 @@ def _mean(shown: Shown, life: np.ndarray, lives: dict[str, Any], at: np.ndarray,
     )
 
 
-def _paint(picture: np.ndarray, shown: Shown, sheets: LookSheets | None, x: np.ndarray, y: np.ndarray, scale: float) -> None:
-    n = len(shown)
-    items, joined = items_of([Layer(shown, sheets)], x, y, np.ones(n), np.full(n, scale))
-    paint(picture, items, np.arange(n), joined)
+FAR = 1000.0  # metres; bodies are seen from there, so that they look alike wherever they stand
+
+
+def _paint(picture: np.ndarray, shown: Shown, drawn: tuple[LookSheets | None, Forms | None], x: np.ndarray, y: np.ndarray, scale: float) -> None:
+    n, (height, width) = len(shown), picture.shape[:2]
+    places = np.stack([(x - width / 2) / scale, (height / 2 - y) / scale, np.zeros(n)], axis=1)
+    layer = [Layer(replace(shown, place=places), drawn[0], forms=drawn[1])]
+    items, joined = items_of(layer, x, y, np.ones(n), np.full(n, scale))
+    bodies, hiding, others = bodies_of(layer, Viewpoint((0.0, 0.0, FAR), (0.0, 0.0, 0.0), 1.0), (scale * FAR, width / 2, height / 2))
+    paint_bodies(picture, nothing_near(height, width), items, hiding, bodies, joined)
+    triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
+    order = np.append(np.arange(n), n + np.argsort(-triangles.seen[:, 0], kind="stable"))
+    paint(picture, items, order, joined, None, bodies, triangles)
 
 
 def _course(course: dict[str, list[float]], at: np.ndarray) -> np.ndarray:

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..engine import Faults, prepare
 from ..formats import pack
-from ..picture import drawn_with, key_of, look_sheets, projector_of
+from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, LookPlan, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
@@ -111,7 +111,7 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, population, seconds)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, population, index, seconds)
-            pictured = [drawn_with(part, self.stage, seconds) for part in playing.drawn_looks(i)]
+            pictured = [drawn_with(part, self.stage, seconds, emitter.births.place) for part in playing.drawn_looks(i)]
             entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
             throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
             if any(throws):
@@ -218,7 +218,9 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
-        arrays[f"portrait.{i}"] = life_portrait(playing.looks[i], known, profile, across, look_sheets(emitter.look, playing.stage, 0.0)[0])
+        arrays[f"portrait.{i}"] = life_portrait(
+            playing.looks[i], known, profile, across, drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2]
+        )
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
 
 

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..engine import Faults
+from ..errors import BudgetError, GeometryProblem
 from ..plan import Plan
 from ..simulation import Population, Shown
 
@@ -27,6 +28,8 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     if parent is not None:
         return f"It is born from particles of {parent.name}, and none of these gives births now.", rate
     now, times = plan.seconds(number), run.schedule.times
+    if not len(times) and births.place.counted:
+        return f"{_unbroken(run)}", "births.rate"
     if not len(times):
         if births.rate.muted or _nought(births.rate):
             return "It has no births: the rate is nought, and there are no bursts.", rate
@@ -42,6 +45,16 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     if isinstance(births.lifespan.base, float) and not births.lifespan.responses and births.lifespan.base < frame:
         return f"They live {births.lifespan.base * 1000:.0f} ms, less than a frame.", "births.lifespan"
     return f"All of its particles have ended; the last was born at frame {_frame(plan, times[born - 1])}.", "births.lifespan"
+
+
+def _unbroken(run: Any) -> str:
+    """Return why what an emitter's particles are parts of cannot be broken."""
+    place = next(query.detail for query in run.emitter.values.queries if getattr(query.detail, "counted", False))
+    try:
+        run.emitter.values.stage.broken(place)
+    except (GeometryProblem, BudgetError) as problem:
+        return f"{problem.findings[0].message} {problem.findings[0].remedy}"
+    return "It falls into no parts."
 
 
 def _not_drawn(emitter: Any, shown: Shown) -> tuple[str, str] | None:

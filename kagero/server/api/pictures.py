@@ -26,15 +26,15 @@ router = Router()
 
 @router.post("pictures/sheets", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
-    """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those that are known: sheets of pictures, RGBA of 8 bit, sRGB, times
-    alpha, and forms, triangle by triangle."""
+    """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures, RGBA of 8 bit, sRGB, times alpha,
+    and forms, triangle by triangle."""
     playing = ready(read_effect(wanted.document))
     seconds = playing.plan.seconds(wanted.frame)
     looks: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
-    for look in (look for i in range(len(playing.effect.emitters)) for look in playing.drawn_looks(i)):
-        made, forms, _ = drawn_with(look, playing.stage, seconds)
+    for place, look in ((each.births.place, look) for i, each in enumerate(playing.effect.emitters) for look in playing.drawn_looks(i)):
+        made, forms, _ = drawn_with(look, playing.stage, seconds, place)
         text = key_of(made, forms)
         if not text or short_key(text) in known:
             continue

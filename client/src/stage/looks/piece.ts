@@ -36,7 +36,7 @@ export function settings(part: DrawnPart, placed: PlacedForms): number[] {
 export function formOf(part: DrawnPart, placed: PlacedForms, i: number): number {
   const given = part.columns.form as Float32Array | undefined
   const number = given ? given[i] : (part.defaults.form ?? 0)
-  return Math.min(Math.max(Math.trunc(number), 0), placed.forms.box.length - 1)
+  return Math.max(Math.trunc(number), 0) % placed.forms.box.length
 }
 
 /** Return whether a particle's body hides what is behind it, and whether it is seen at all. */

@@ -206,7 +206,7 @@ export const VERTEX = /* glsl */ `
     vec4 q = normalize(number(i, 2)), light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2), how = looked(look, 4), lit = looked(look, 5);
-    int form = int(how.x + 0.5) + clamp(int(held.w), 0, int(lit.z + 0.5) - 1);
+    int form = int(how.x + 0.5) + max(int(held.w), 0) % max(int(lit.z + 0.5), 1);
     vec4 low = texelFetch(shapes, ivec2(0, form), 0), high = texelFetch(shapes, ivec2(1, form), 0);
     float unit = how.y > 0.5 ? place.w : place.w / high.w;
     vec3 size = unit * vec3(look4.zw, halfTexels > 2 ? halfNumber(i, 5).w : 1.0);

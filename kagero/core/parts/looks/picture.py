@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
@@ -31,7 +31,7 @@ class PictureLook(LookPart):
 
     label = "Picture"
     help = "A picture on each particle: one, one of several, or page after page of a book of pictures."
-    columns = (
+    columns: ClassVar[tuple[Column, ...]] = (
         *DRAWN,
         COVER,
         SOFT,
@@ -289,7 +289,6 @@ class PictureLook(LookPart):
             **super().drawn_by(), "pages": self.pages(), "first": first, "last": last, "repeats": self.after == "repeat", "edges": self.edges,
             "moved": self.motion is not None if self.pictures else self.pages() > 1,
         }  # fmt: skip
-
 
 
 @cache

@@ -12,11 +12,12 @@ from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.turn import TURNED, about, product, toward, upright
-from ...rows.units import DEGREES, PLAIN
+from ...rows.units import DEGREES, PERCENT, PLAIN
 from .base import Column, Formed, Pictured
 from .picture import PictureLook, share_row
 
 SOLID = Refers("props", "meshed", "{name} is drawn as a mesh that is not there.", "Choose another, or a form from the shelf.")
+PART = ("part", "its own part")
 FORMS = tuple((name, words(name)[0]) for name in NAMES)
 
 
@@ -34,7 +35,10 @@ class PieceLook(PictureLook):
     )
 
     sprite: Literal["piece"] = "piece"  # type: ignore[assignment]
-    form: Annotated[FormName, Setting("From the shelf", "A form that ships; used where no mesh of the effect is chosen.", choices=FORMS)] = "leaf"
+    form: Annotated[
+        FormName | Literal["part"],
+        Setting("Form", "The part it broke off as, or one that ships; used where no mesh of the effect is chosen.", choices=(PART, *FORMS)),
+    ] = "leaf"
     meshes: Annotated[list[Uid], Field(max_length=16), SOLID, Setting("Meshes", "Mesh props to draw instead; of several, a row says which.")] = []
     sized: Annotated[
         Literal["longest", "own"],
@@ -52,7 +56,7 @@ class PieceLook(PictureLook):
             choices=(("middle", "its middle"), ("origin", "its own origin"), ("base", "the middle of its underside")),
         ),
     ] = "middle"
-    faces: Annotated[  # type: ignore[assignment]
+    faces: Annotated[
         Literal["space", "camera", "motion", "surface", "world"],
         Setting(
             "Turned",
@@ -65,7 +69,7 @@ class PieceLook(PictureLook):
                 ("world", "by its rows alone"),
             ),
         ),
-    ] = "space"
+    ] = "motion"  # type: ignore[assignment]
     drawn_with: Annotated[
         Literal["own", "plain", "picture"],
         Setting(
@@ -77,6 +81,12 @@ class PieceLook(PictureLook):
     lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
     both: Annotated[bool, Setting("Both faces", "Its back faces are seen too: for sheets. Closed bodies need none.")] = True
 
+    which: Annotated[
+        NumberRow,
+        Driven(
+            "Which one", PERCENT, 0, 1, 1, 0.0, "Which of several: 0 is the first, 100 % the last. Driven by a draw each has its own.", always=True
+        ),
+    ] = number(0)
     deep: Annotated[NumberRow, *share_row("Depth", 1.0, "How deep it is, of its own depth.", 100, 2)] = number(1)
     yaw: Annotated[NumberRow, WHETHER, Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y.")] = (
         number(0)
@@ -99,14 +109,15 @@ class PieceLook(PictureLook):
         return {**shown, "deep": ("deep",), "pivot": ("pivot",)}
 
     def unused(self) -> frozenset[str]:
-        off = set(super().unused()) - {"which"} | {"lies", "thrown_by"} | ({"form"} if self.meshes else set())
+        off = {"sized", "pivots", "faces"} if self._parts_of else set()
+        off |= set(super().unused()) - {"which"} | {"lies", "thrown_by"} | ({"form"} if self.meshes else set())
         off |= {"which"} if max(len(self.meshes), len(self.pictures) if self.drawn_with == "picture" else 0) < 2 else set()
         if self.drawn_with != "picture":
             off |= _OF_PICTURES
         return frozenset(off)
 
     def relies_on(self) -> tuple[str, ...]:
-        return ("motion", "turning") if self.faces == "space" else ()
+        return ("motion", "turning") if self.faces == "space" and not self._parts_of else ()
 
     def _films(self) -> list[Uid]:
         return self.pictures if self.drawn_with == "picture" else []
@@ -117,17 +128,23 @@ class PieceLook(PictureLook):
     def pictured(self) -> Pictured | None:
         if self.drawn_with == "picture":
             return super().pictured()
-        return Pictured(None, tuple(self.meshes), edges="repeat", of_meshes=True) if self.drawn_with == "own" and self.meshes else None
+        own = self.drawn_with == "own" and (self.meshes or self._parts_of)
+        return Pictured(None, tuple(self.meshes), edges="repeat", of_meshes=True) if own else None
+
+    @property
+    def _parts_of(self) -> bool:
+        """Whether each is drawn as the part that it broke off as."""
+        return self.form == "part" and not self.meshes
 
     def formed(self) -> Formed | None:
-        return Formed("" if self.meshes else self.form, tuple(self.meshes), self.drawn_with)
+        return Formed("" if self.meshes else self.form, tuple(self.meshes), self.drawn_with, self._parts_of)
 
     def projected(self) -> str | None:
         return None
 
     def given(self) -> frozenset[str]:
-        several = {"form"} if len(self.meshes) > 1 else set()
-        paged = {"page"} if self.drawn_with == "own" and several else set()
+        several = {"form"} if len(self.meshes) > 1 or self._parts_of else set()
+        paged = {"page"} if self.drawn_with == "own" and len(self.meshes) > 1 else set()
         return (super().given() - {"rotation"}) | several | paged | {"turn"}
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
@@ -139,6 +156,8 @@ class PieceLook(PictureLook):
             made["form"] = (which,)
             if self.drawn_with == "own":
                 made["page"] = (which,)
+        if self._parts_of:
+            made["form"] = at.view.thing.births.place.part(at) or (b.const(0),)
         made["turn"] = self._turned(at, address)
         return made
 
@@ -147,11 +166,14 @@ class PieceLook(PictureLook):
         b = at.builder
         none = b.const(0)
         q: Values = (none, none, none, b.const(1))
-        if self.faces == "space" and at.view.thing.motion.turning is not None:
+        faces = "space" if self._parts_of else self.faces
+        if faces == "space" and at.view.thing.motion.turning is not None:
             q = tuple(b.input(name) for name in TURNED)
-        elif self.faces == "motion":
+        elif faces == "space" and at.view.thing.births.place.counted:
+            q = at.settled("birth_turn", 4, lambda birth: birth.view.thing.births.place.turned(birth))
+        elif faces == "motion":
             q = toward(b, at.state("velocity"))
-        elif self.faces == "surface":
+        elif faces == "surface":
             rides = [ride for ride in at.view.thing.rides if hasattr(ride, "normal")]
             normal = rides[0].normal(at) if rides else at.settled("birth_normal", 3, lambda birth: birth.birthplace()[3:6])
             q = upright(b, normal)
@@ -164,7 +186,8 @@ class PieceLook(PictureLook):
     def drawn_by(self) -> dict[str, Any]:
         clear = self.blend == "over" and self.stands == "depth" and not ({"cut", "soft"} & self.given())
         return {
-            **super().drawn_by(), "eye": self.faces == "camera", "lit": self.lit, "both": self.both, "sized": self.sized, "pivots": self.pivots,
+            **super().drawn_by(), "eye": self.faces == "camera" and not self._parts_of, "lit": self.lit, "both": self.both,
+            "sized": "own" if self._parts_of else self.sized, "pivots": "origin" if self._parts_of else self.pivots,
             "clear": clear, "drawn_with": self.drawn_with,
         }  # fmt: skip
 

@@ -2,6 +2,6 @@
 
 from .base import PLACES, BirthReader, PlacePart
 
-PLACES.load(__name__, "point", "disc", "sphere", "box", "prop", "particles")
+PLACES.load(__name__, "point", "disc", "sphere", "box", "prop", "parts", "particles")
 
 __all__ = ["PLACES", "BirthReader", "PlacePart"]

@@ -32,12 +32,13 @@ class Effectlike(Protocol):
 
 class PlacePart(Part):
     """A kind of place where particles are born. bears: whether the place moves, so that motion can be
-    inherited; parted: whether births come from another emitter's particles."""
+    inherited; parted: whether births come from another emitter's particles; counted: whether there are so many, each once, whatever the rate."""
 
     band, stage = "births", "birth"
     bears: ClassVar[bool] = False
     parted: ClassVar[bool] = False
-    flags = ("bears", "parted")
+    counted: ClassVar[bool] = False
+    flags = ("bears", "parted", "counted")
 
     kind: str
 
@@ -68,6 +69,14 @@ class PlacePart(Part):
     def remembered(self, at: BirthReader) -> dict[str, int]:
         """Return what the state keeps of the birth, by name: all else of it follows from that."""
         return {}
+
+    def turned(self, at: Reader) -> Values | None:
+        """Return how the place of birth is turned at the reader's time, a unit quaternion; None where it is not."""
+        return None
+
+    def part(self, at: Reader) -> Values | None:
+        """Return which of the parts of what it is born from a particle is; None where it is none."""
+        return None
 
     def inherited(self, at: Reader, address: str, value: Values) -> Values:
         """Return what a row of a living particle is, with what it takes from where it was born."""

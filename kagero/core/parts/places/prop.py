@@ -3,25 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ...errors import Finding
 from ...formula import Values
-from ...program import Group, PropQuery, Slot
 from ...rows.curves import Curve
 from ...rows.model import VALUE, Driven, Model, Refers, Setting, Uid
-from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
-from ...rows.slots import DocumentView
 from ...rows.units import METRES
-from ...rows.view import Owner, found
-from .base import BirthReader, Effectlike, PlacePart, uniforms
+from ...rows.view import found
+from .base import BirthReader, Effectlike, uniforms
+from .bound import BoundPlace
 
-# what the state keeps of a birth on a prop: the place it is bound to (`geometry.emission`), and how far from it
-BINDING = ("bind.face", "bind.b1", "bind.b2", "bind.ox", "bind.oy", "bind.oz")
 ON = {"surface": "on its surface", "inside": "anywhere inside", "points": "at its points", "edges": "along its lines"}
 _HAS = {"surface": "surface", "inside": "inside", "points": "points", "edges": "lines"}
 
@@ -37,11 +32,10 @@ class Density(Model):
     )
 
 
-class OnProp(PlacePart):
+class OnProp(BoundPlace):
     """On or in a prop, wherever it stands and however it moves. even: by area, volume or length, as the prop is at rest."""
 
     label = "A prop"
-    bears = True
 
     kind: Literal["prop"]
     prop: Annotated[Uid, Refers("props", "bearing"), Setting("Which prop", "The prop that particles are born on.")]
@@ -83,35 +77,14 @@ class OnProp(PlacePart):
     def faces_out(self) -> bool:
         return self.on == "surface"
 
-    def prop_on(self) -> str | None:
-        return self.prop
+    def asked(self) -> str:
+        return f"{self.on} {self.density!r}"
 
-    def _all(self, at: BirthReader) -> Values:
-        """Return all that a birth here gives: eight values, what it is bound to (6), how the place moves (3), whether one was found."""
-        b = at.builder
-        if at.how == "given":
-            return (*at.birthplace(), *(b.const(0) for _ in range(9)), b.const(1))
-        if at.how == "recalled":
-            return b.multi("prop_bound", *(b.input(name) for name in BINDING), b.input("birth_time"), attrs=(BirthsOnProp(at.owner),))
-        given = (*uniforms(at), self.row(at, "offset")[0], b.input("birth_time"))
-        return b.multi("prop_born", *given, attrs=(BirthsOnProp(at.owner),))
+    def pictures_asked(self) -> tuple[str, ...]:
+        return (self.density.picture,) if self.density else ()
 
-    def born(self, at: BirthReader) -> Values:
-        return self._all(at)[:8]
-
-    def velocity(self, at: BirthReader) -> Values | None:
-        return self._all(at)[14:17]
-
-    def found(self, at: BirthReader) -> int | None:
-        return self._all(at)[17]
-
-    def remembered(self, at: BirthReader) -> dict[str, int]:
-        return dict(zip(BINDING, self._all(at)[8:14], strict=True))
-
-    def held(self, at: Reader) -> Values:
-        """Return where a living particle's place of birth is at the end of a step."""
-        b = at.builder
-        return b.multi("prop_held", *(b.input(name) for name in BINDING), at.clip_time(), attrs=(BirthsOnProp(at.owner),))
+    def picks(self, at: BirthReader) -> Values:
+        return (*uniforms(at), self.row(at, "offset")[0])
 
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
         prop = found(effect.props, self.prop)
@@ -130,16 +103,3 @@ class OnProp(PlacePart):
         picture = found(effect.props, self.density.picture) if self.density else None
         if self.density and (picture is None or not picture.film):
             yield Finding("link", f"{where}.births.place.density.picture", "The picture of how dense births are is not there.", "Choose a picture.")
-
-
-@dataclass(frozen=True)
-class BirthsOnProp(Slot[DocumentView]):
-    """What an emitter asks of the prop that its particles are born on."""
-
-    owner: Owner
-    group: ClassVar[Group] = "queries"
-
-    def read(self, document: DocumentView) -> PropQuery:
-        place: OnProp = document.thing(self.owner).births.place
-        density = repr(place.density) + (document.query(place.density.picture).digest if place.density else "")
-        return PropQuery(place.prop, f"{document.query(place.prop).digest} {place.on} {density}", place)
