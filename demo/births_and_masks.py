@@ -90,50 +90,52 @@ def frost() -> dict[str, Any]:
 def paper_crane() -> dict[str, Any]:
     props = [
         prop("crane", "Crane", "mesh", file=file("paper-crane.glb"), loops=True, scale=row([3.2, 3.2, 3.2]), position=row([0.0, 1.1, 0.0]),
-             rotation=written("crane-turn", "vec3(0.1, 0.5 + 0.1 * sin(clip_time), 0)"), tint=[1.0, 1.0, 1.0], dissolve={"mask": "sweep", "latched": True}),
+             rotation=written("crane-turn", "vec3(0.1, 0.5 + 0.1 * sin(clip_time), 0)"), tint=[1.0, 1.0, 1.0], shown="hidden", in_pictures=False),
         mask("sweep", "Sweep", "sphere", radius=written("sweep-radius", "0.05 + 0.42 * clip_time"), falloff=row(0.12), edge=row(0.06), noise_scale=row(0.16),
              position=row([-0.85, 1.35, 0.1])),
     ]  # fmt: skip
 
-    def shreds(uid: str, name: str, on: str, count: int, size: float, colour: list[float]) -> dict[str, Any]:
-        touched = of_mask("sweep", "latched")
+    touched, since = of_mask("sweep", "latched"), of_mask("sweep", "since")
+
+    def leaves(uid: str, torque: list[float]) -> dict[str, Any]:
+        """Held to the beating crane until the sweep has passed, then let go, and tumbling."""
         return {
-            "uid": uid, "name": name,
-            "draws": [{"uid": f"{uid}-shape", "name": f"{name.lower()} shape", "kind": "uniform"},
-                      {"uid": f"{uid}-lean", "name": f"{name.lower()} lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)}],
-            "births": {
-                "rate": row(0.0), "bursts": [{"uid": f"{uid}-all", "frame": 0, "count": count}],
-                "place": {"kind": "prop", "prop": "crane", "on": on},
-                "lifespan": row(30.0), "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)},
-                "rotation": {"base": {"source": {"kind": "draw", "draw": f"{uid}-lean"}, "read": "once"}},
-            },
-            # held to the beating crane until the sweep has passed, then let go
-            "motion": {"grip": row(1000.0, response(f"{uid}-let-go", touched, [(0, 1), (0.5, 0), (1, 0)], shape="hold")),
-                       # lying any way, and tumbling once they are let go
-                       "turning": {
-                           "start": written(f"{uid}-lies", f"vec3(draws.{uid}_lean, draws.{uid}_lean * 2.3, draws.{uid}_lean * 3.7)", "once"),
-                           "torque": row([7.0, 3.0, 5.0], response(f"{uid}-tumbles", touched, STRAIGHT, shape="linear"),
-                                         response(f"{uid}-each", f"draw:{uid}-shape", STRAIGHT, output=(-1.6, 1.6), read="once", shape="linear")),
-                           "damping": row(1.1), "inertia": row([1.0, 1.6, 2.6]),
-                       }},
-            "forces": [
-                {"kind": "curl_noise", "uid": f"{uid}-swirl", "octaves": 2, "scale": row(0.6), "evolution": row(0.2), "strength": row(1.3)},
-                {"kind": "wind", "uid": f"{uid}-breeze", "velocity": row([0.7, 0.25, 0.0]), "coupling": row(0.7)},
-            ],
-            "look": {
-                "sprite": "picture", "shelf": "scrap", "faces": "space", "blend": "over", "wide": row(0.75),
-                # its own clock, since it was touched: it swells, then is gone
-                "size": row(size, response(f"{uid}-clock", of_mask("sweep", "since"), [(0, 0), (0.04, 1), (0.3, 0.8), (1, 0)], input=(0, 2.8)),
-                            response(f"{uid}-shapes", f"draw:{uid}-shape", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear")),
-                "opacity": row(0.95, response(f"{uid}-seen", touched, [(0, 0), (0.35, 1), (1, 1)])),
-                "colour": {"base": {"source": {"kind": "picture", "prop": "crane", "at": "birth", "part": "whole"}, "read": "once"}, "responses": []}
-                if on == "surface" else row(colour),
-            },
+            "grip": row(1000.0, response(f"{uid}-let-go", touched, [(0, 1), (0.5, 0), (1, 0)], shape="hold")),
+            "turning": {"torque": row(torque, response(f"{uid}-tumbles", touched, STRAIGHT, shape="linear"),
+                                      response(f"{uid}-each", f"draw:{uid}-shape", STRAIGHT, output=(-1.6, 1.6), read="once", shape="linear")),
+                        "damping": row(1.1), "inertia": row([1.0, 1.6, 2.6])},
         }  # fmt: skip
 
-    return document("Paper crane unravels", "A sweep passes over the crane as its wings beat: the paper comes off in shreds of its own pattern, and is gone.",
+    still = {"lifespan": row(30.0), "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)}}
+
+    def air(uid: str) -> list[dict[str, Any]]:
+        return [{"kind": "curl_noise", "uid": f"{uid}-swirl", "octaves": 2, "scale": row(0.6), "evolution": row(0.2), "strength": row(1.3)},
+                {"kind": "wind", "uid": f"{uid}-breeze", "velocity": row([0.7, 0.25, 0.0]), "coupling": row(0.7)}]  # fmt: skip
+
+    paper = {
+        "uid": "paper", "name": "Paper",
+        "draws": [{"uid": "paper-shape", "name": "paper shape", "kind": "uniform"}],
+        "births": {"rate": row(0.0), "place": {"kind": "parts", "prop": "crane", "into": "scraps", "count": 400, "splinters": 0.12}, **still},
+        "motion": leaves("paper", [7.0, 3.0, 5.0]), "forces": air("paper"),
+        # the scraps are the crane, in its own pattern; its own clock, since it was touched: each is gone in the end
+        "look": {"sprite": "piece", "form": "part", "blend": "over", "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0]),
+                 "size": row(1.0, response("paper-clock", since, [(0, 1), (0.4, 0.85), (1, 0)], input=(0, 3.2)))},
+    }  # fmt: skip
+    heart = {
+        "uid": "heart", "name": "Heart",
+        "draws": [{"uid": "heart-shape", "name": "heart shape", "kind": "uniform"}],
+        "births": {"rate": row(0.0), "bursts": [{"uid": "heart-all", "frame": 0, "count": 500}], "place": {"kind": "prop", "prop": "crane", "on": "inside"}, **still},
+        "motion": leaves("heart", [7.0, 3.0, 5.0]), "forces": air("heart"),
+        "look": {
+            "sprite": "picture", "shelf": "scrap", "faces": "space", "blend": "over", "wide": row(0.75),
+            "size": row(0.05, response("heart-clock", since, [(0, 0), (0.04, 1), (0.3, 0.8), (1, 0)], input=(0, 2.8)),
+                        response("heart-shapes", "draw:heart-shape", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear")),
+            "opacity": row(0.95, response("heart-seen", touched, [(0, 0), (0.35, 1), (1, 1)])), "colour": row([1.3, 0.5, 0.2]),
+        },
+    }  # fmt: skip
+    return document("Paper crane unravels", "A crane of four hundred scraps of paper beats its wings; a sweep passes over it, and they come off, each of its own pattern.",
                     {"last_frame": 130, "seed": 31}, {"position": [0.0, 1.35, 4.2], "target": [0.1, 1.15, 0.0], "field_of_view": 0.6}, props,
-                    [shreds("paper", "Paper", "surface", 2600, 0.075, [0.8, 0.7, 0.6]), shreds("heart", "Heart", "inside", 500, 0.05, [1.3, 0.5, 0.2])])  # fmt: skip
+                    [paper, heart])  # fmt: skip
 
 
 def bell_ring() -> dict[str, Any]:
@@ -179,11 +181,30 @@ def burning_name() -> dict[str, Any]:
     }
     right = {**grown, "size": written("right-size", "vec3(0.75 * max(clip_time - 0.5, 0), 3, 3)")}
     props = [
-        prop("name", "Name", "text", text="Hotaru Maru", height=0.42, depth=0.03, position=row([0.0, 0.85, 0.0]), tint=[0.5, 0.4, 0.24], dissolve={"mask": "fronts", "latched": True}),
+        prop("name", "Name", "text", text="Hotaru Maru", height=0.42, depth=0.07, position=row([0.0, 0.85, 0.0]), tint=[0.5, 0.4, 0.24], shown="hidden", in_pictures=False),
         mask("left", "Left front", "box", position=row([-1.75, 1.0, 0.0]), **grown),
         mask("right", "Right front", "box", position=row([1.75, 1.0, 0.0]), **right),
         mask("fronts", "Both fronts", "union", masks=["left", "right"]),
     ]  # fmt: skip
+    burnt, since = of_mask("fronts", "latched"), of_mask("fronts", "since")
+    # the name itself, in cells with splinters: charred where a front has passed, then let go
+    wood = {
+        "uid": "wood", "name": "Wood",
+        "draws": [{"uid": "wood-luck", "name": "luck", "kind": "uniform"}],
+        "births": {"rate": row(0.0), "place": {"kind": "parts", "prop": "name", "into": "cells", "count": 420, "splinters": 0.3, "seed": 4},
+                   "lifespan": row(30.0), "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)}},
+        "motion": {"grip": row(1000.0, response("wood-let-go", since, [(0, 1), (0.5, 0), (1, 0)], input=(0, 0.9), shape="hold")),
+                   "turning": {"torque": row([4.0, 2.0, 3.0], response("wood-free", burnt, STRAIGHT, shape="linear"),
+                                             response("wood-each", "draw:wood-luck", STRAIGHT, output=(-1.5, 1.5), read="once", shape="linear")), "damping": row(0.8)}},
+        "forces": [{"kind": "gravity", "uid": "wood-falls", "strength": row(0.13)}, {"kind": "drag", "uid": "wood-air", "rate": row(0.6)},
+                   {"kind": "curl_noise", "uid": "wood-swirl", "octaves": 1, "scale": row(0.4), "evolution": row(0.2), "strength": row(0.35)}],
+        "look": {
+            "sprite": "piece", "form": "part", "blend": "over", "both": False, "opacity": row(1.0),
+            "size": row(1.0, response("wood-gone", since, [(0, 1), (0.45, 0.9), (1, 0)], input=(0, 2.2))),
+            "colour": row([1.0, 1.0, 1.0], gradient("wood-burns", since, [(0, (1.0, 1.0, 1.0)), (0.05, (7.0, 2.6, 0.7)), (0.3, (3.2, 0.7, 0.12)), (0.65, (0.16, 0.12, 0.1)), (1, (0.1, 0.09, 0.09))],
+                                                      input=(0, 1.6))),
+        },
+    }  # fmt: skip
     embers = {
         "uid": "sparks", "name": "Sparks",
         "draws": [{"uid": "sparks-flicker", "name": "flicker", "kind": "uniform"}],
@@ -212,8 +233,8 @@ def burning_name() -> dict[str, Any]:
         "look": {"blend": "add", "size": row(0.016, response("trails-size", "life", [(0, 1), (1, 0)])), "opacity": row(0.35, response("trails-fade", "life", [(0, 1), (1, 0)])),
                  "colour": row([0.7, 0.22, 0.06])},
     }  # fmt: skip
-    return document("Name burning through", "Two fronts eat the ferry's name from both ends. Write another name in the props: it burns as well.",
-                    {"last_frame": 130, "seed": 17}, {"position": [0.0, 1.05, 4.4], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62}, props, [embers, smoke])  # fmt: skip
+    return document("Name burning through", "Two fronts eat the ferry's name from both ends: its wood chars, breaks into cells and splinters, and falls. Write another name in the props: it burns as well.",
+                    {"last_frame": 130, "seed": 17}, {"position": [0.0, 1.05, 4.4], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62}, props, [wood, embers, smoke])  # fmt: skip
 
 
 ALL = {"reed-pollen": reed_pollen, "frost-on-the-cabin-window": frost, "paper-crane-unravels": paper_crane, "bell-ring": bell_ring,

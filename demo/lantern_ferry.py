@@ -11,6 +11,7 @@ from demo.compass_rose import compass_rose
 from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
 from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, trailing, written
+from demo.solids import ALL as SOLIDS
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
 
@@ -180,6 +181,7 @@ ALL = {
     **BIRTHS_AND_MASKS,
     **MOTION,
     **LOOKS,
+    **SOLIDS,
 }
 
 

@@ -12,6 +12,7 @@ import type {
   Row,
   Source,
   SourceChoice,
+  Prop,
 } from '../wire/types'
 import type { Change } from '../controls/numbers'
 import { api } from '../wire/api'
@@ -450,6 +451,12 @@ export async function makeDial(
     `Make a dial of ${placed.label.toLowerCase()}`,
   )
   return made.uid
+}
+
+/** Break a prop up: an emitter of its parts, which is looked at then. */
+export async function breakUp(effect: OpenEffect, prop: Prop): Promise<void> {
+  const made = await effect.ask((document) => api.breakUp({ document, uid: prop.uid }), `Break up ${prop.name}`)
+  effect.emitterIndex = effect.document.emitters.findIndex((each) => each.uid === made.uid)
 }
 
 export function addEmitter(effect: OpenEffect, catalog: Catalog): void {

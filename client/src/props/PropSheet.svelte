@@ -3,7 +3,7 @@
   import Choice from '../controls/Choice.svelte'
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
-  import { rename as renameThing } from '../effect/edits'
+  import { breakUp, rename as renameThing } from '../effect/edits'
   import FieldControl from '../sheet/FieldControl.svelte'
   import SheetRow from '../sheet/SheetRow.svelte'
   import type { FieldSpec, Prop } from '../wire/types'
@@ -177,6 +177,14 @@
             class="text-xs text-quiet underline decoration-dotted hover:text-paper"
             onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button
           >{/if}
+      {/if}
+      {#if catalog.is(prop, 'meshed')}
+        <button
+          type="button"
+          class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+          title="A new emitter of its parts: held for a second, then let go"
+          onclick={() => overlay.attempt(() => breakUp(draft, prop))}>break it up</button
+        >
       {/if}
       {#if paintable}
         <button

@@ -22,6 +22,8 @@
   })
   const at = (name: string) => draft.inEmitter(['births', name])
   const descended = $derived(catalog.is(draft.emitter, 'parted', 'births.place'))
+  /** There are so many, each once: no rate says how many. */
+  const counted = $derived(catalog.is(draft.emitter, 'counted', 'births.place'))
   const link = 'border-b border-dotted border-edge hover:border-paper'
   const less = 'text-xs text-quiet underline decoration-dotted hover:text-paper'
 </script>
@@ -30,33 +32,35 @@
   label="How many"
   help="Whether the rate counts by the second, the frame or the metre of a prop’s way, and how many births there are at most."
 >
-  <span class="text-quiet">the rate is</span>
-  <Segments
-    label="The rate is"
-    value={births.per ?? 'second'}
-    options={[
-      { value: 'second', label: 'per second' },
-      { value: 'frame', label: 'per frame' },
-      { value: 'metre', label: 'per metre' },
-    ]}
-    onpick={(per) =>
-      draft.edit(`Count births by the ${per}`, draft.inEmitter(['births']), {
-        ...births,
-        per,
-        going: per === 'metre' ? (births.going ?? (onProp ? null : (moving[0]?.uid ?? null))) : null,
-      })}
-  />
-  {#if births.per === 'metre'}
-    <span class="text-quiet">of the way of</span>
-    <Choice
-      label="Whose way counts"
-      value={births.going ?? ''}
+  {#if counted}<span>each part once</span>{:else}
+    <span class="text-quiet">the rate is</span>
+    <Segments
+      label="The rate is"
+      value={births.per ?? 'second'}
       options={[
-        { value: '', name: onProp ? `${onProp.name}, where they are born` : 'choose one' },
-        ...moving.map((p) => ({ value: p.uid, name: p.name })),
+        { value: 'second', label: 'per second' },
+        { value: 'frame', label: 'per frame' },
+        { value: 'metre', label: 'per metre' },
       ]}
-      onpick={(uid) => draft.edit('Change whose way births count by', at('going'), uid || null)}
+      onpick={(per) =>
+        draft.edit(`Count births by the ${per}`, draft.inEmitter(['births']), {
+          ...births,
+          per,
+          going: per === 'metre' ? (births.going ?? (onProp ? null : (moving[0]?.uid ?? null))) : null,
+        })}
     />
+    {#if births.per === 'metre'}
+      <span class="text-quiet">of the way of</span>
+      <Choice
+        label="Whose way counts"
+        value={births.going ?? ''}
+        options={[
+          { value: '', name: onProp ? `${onProp.name}, where they are born` : 'choose one' },
+          ...moving.map((p) => ({ value: p.uid, name: p.name })),
+        ]}
+        onpick={(uid) => draft.edit('Change whose way births count by', at('going'), uid || null)}
+      />
+    {/if}
   {/if}
   {#if births.limit == null}
     <button
@@ -179,7 +183,7 @@
       label="When each is born"
       value={births.when ?? 'rate'}
       options={[
-        { value: 'rate', name: 'as the rate has it' },
+        { value: 'rate', name: counted ? 'all at once' : 'as the rate has it' },
         { value: 'each', name: 'each at its own time' },
       ]}
       onpick={(when) =>

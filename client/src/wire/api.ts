@@ -232,6 +232,8 @@ export const api = {
     answer(client.GET('/api/docs/search', { params: { query: { words } } })),
   makeGuide: (body: { document: Plain; emitter: string }): Promise<{ document: Effect; uid: string }> =>
     answer(client.POST('/api/guides/make', { body })),
+  breakUp: (body: { document: Plain; uid: string }): Promise<{ document: Effect; uid: string }> =>
+    answer(client.POST('/api/props/break', { body })),
   copyAxis: (body: {
     document: Plain
     owner: string

@@ -1,6 +1,7 @@
 """What may drive what, validation, pieces, renaming and dials: all derived from the parts. Holds no list of kinds, computes no particles."""
 
 from .axes import copy_axis
+from .breaking import break_up
 from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
@@ -22,6 +23,7 @@ __all__ = [
     "SourceChoice",
     "Use",
     "all_rows",
+    "break_up",
     "catalog_as_dict",
     "check_effect",
     "choices",

@@ -46,7 +46,7 @@ class Stage(Riding):
         if ground is None:
             return self._stands(query.prop, None, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n))
         binding, away, found = np.zeros((n, 3)), np.zeros((n, 3)), np.zeros(n, bool)
-        if place.counted:
+        if getattr(place, "counted", False):
             return self._parts_born(query, uvw[:, 0], times)
         density = place.density
         if density is None or isinstance(ground.geometry, Path):

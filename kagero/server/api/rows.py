@@ -7,7 +7,7 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router
 
-from kagero.core.catalog import copy_axis, make_guide
+from kagero.core.catalog import break_up, copy_axis, make_guide
 from kagero.core.document import read_effect
 
 from . import schemas
@@ -30,6 +30,13 @@ def axis(request: HttpRequest, wanted: AxisIn) -> Any:
     """Return the document in which one axis of a row has what another has, with the axes' names swapped in formulas."""
     made = copy_axis(read_effect(wanted.document), wanted.owner, wanted.address, wanted.one, wanted.other, new_uid)
     return {"document": made}
+
+
+@router.post("props/break", response={200: schemas.DialMade, **PROBLEMS})
+def break_a_prop(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
+    """Return the document with an emitter of the parts of a prop, and the emitter's uid; nothing is stored."""
+    document, uid = break_up(read_effect(wanted.document), wanted.uid, new_uid)
+    return {"document": document, "uid": uid}
 
 
 class GuideIn(schemas.AboutDocument):

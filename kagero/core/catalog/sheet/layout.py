@@ -78,7 +78,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
 
     burst = Addable("Burst", "births", "Particles that are born together, at a frame of the clip.", ("births", "bursts"),
                     {"uid": "new", "frame": effect.clip.first_frame, "count": 50}, True,
-                    "Births from particles have no bursts of their own." if emitter.births.place.parted else "")  # fmt: skip
+                    "Births from particles have no bursts of their own." if emitter.births.place.parted else
+                    "Parts are born once each, whatever else." if emitter.births.place.counted else "")  # fmt: skip
     moves = [*addable_of(effect, emitter, PUSHES, "forces", "pushes"), *addable_of(effect, emitter, RIDES, "rides", "rides"),
              *addable_once(effect, emitter, "motion")]  # fmt: skip
     draws = addable_draws(emitter)

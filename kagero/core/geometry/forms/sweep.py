@@ -8,7 +8,7 @@ from ..mesh import Mesh
 
 LABEL, HELP = (
     "Sweep",
-    "A band swept through three quarters of a turn round its own up axis, level; u along the sweep, v from inside out: what a blade leaves.",
+    "A band swept round its own up axis, level, thin where it began; u along the sweep, v from inside out: what a blade leaves.",
 )
 SPANS, ACROSS = 64, 6
 TURN = 0.75  # of a whole turn
@@ -16,7 +16,8 @@ TURN = 0.75  # of a whole turn
 
 def make() -> Mesh:
     u, v = np.meshgrid(np.linspace(0, 1, SPANS + 1), np.linspace(0, 1, ACROSS + 1))
-    angle, radius = 2 * np.pi * TURN * (u - 0.5), 0.3 + 0.2 * v
+    wide = 0.2 * u**0.7 * (1 - u**16) ** 0.5  # from nothing at its tail to a round head
+    angle, radius = 2 * np.pi * TURN * (u - 0.5), 0.5 - 0.1 * (1 - u) - wide * (1 - v)
     lift = 0.05 * (v - 0.5) ** 2
     points = np.stack([np.sin(angle) * radius, lift, np.cos(angle) * radius], axis=-1).reshape(-1, 3)
     n = SPANS + 1

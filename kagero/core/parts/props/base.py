@@ -130,7 +130,7 @@ class PropPart(Part):
     field: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
+    flags = ("placed", "solid", "meshed", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
 
     kind: str
     uid: Uid

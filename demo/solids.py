@@ -1,0 +1,60 @@
+"""Effects of the Lantern Ferry made of bodies: the tiller's sweep."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from demo.births_and_masks import document, prop
+from demo.parts import STRAIGHT, gradient, response, row
+
+
+def sweep() -> dict[str, Any]:
+    """Three strokes, each one piece: a band with a picture that runs along it, is eaten away and grows."""
+    props = [
+        prop("blade", "Blade", "shape", shape="box", width=0.07, height=1.5, depth=0.03, position=row([0.0, 0.85, 0.0]), tint=[0.16, 0.1, 0.055]),
+        prop("deck", "Deck", "shape", shape="plane", width=7.0, depth=7.0, tint=[0.022, 0.026, 0.03]),
+        prop("streaks", "Streaks", "made", pattern="noise", count=row(5.0), contrast=row(2.4), level=row(-0.12), roughness=row(0.6), shown="hidden", in_pictures=False),
+        prop("grain", "Grain", "made", pattern="noise", count=row(7.0), contrast=row(1.6), shown="hidden", in_pictures=False),
+    ]  # fmt: skip
+    life = {"rate": row(0.0), "launch": {"speed": row(0.0), "cone": row(0.0), "direction": row([0.0, 1.0, 0.0])}}
+    at = {"kind": "point", "centre": row([0.0, 0.9, 0.0])}
+    strokes = [{"uid": f"stroke-{frame}", "frame": frame, "count": 1} for frame in (4, 40, 76)]
+    tilt = {"base": {"source": {"kind": "draw", "draw": "cut-tilt"}, "read": "once"}, "responses": []}
+    turns = response("cut-turns", "life", [(0, 0), (0.35, 0.75), (1, 1)], output=(0.0, -2.6), operation="add")
+    cut = {
+        "uid": "cut", "name": "Sweep",
+        "draws": [{"uid": "cut-tilt", "name": "tilt", "kind": "uniform", "low": row(-0.5), "high": row(0.5)},
+                  {"uid": "cut-from", "name": "from", "kind": "uniform", "low": row(0.0), "high": row(math.tau)}],
+        "births": {**life, "bursts": strokes, "place": at, "lifespan": row(1.05)},
+        "look": {
+            "sprite": "piece", "form": "sweep", "faces": "world", "drawn_with": "picture", "pictures": ["streaks"], "edges": "repeat", "blend": "add", "lit": False,
+            "tiles_across": row(2.0), "tiles_down": row(1.0),
+            "offset_across": row(0.0, response("cut-runs", "life", STRAIGHT, output=(0.0, -1.6), operation="add", shape="linear")),
+            # small at first, and out it goes
+            "size": row(2.7, response("cut-grows", "life", [(0, 0.4), (0.25, 0.9), (1, 1.12)])),
+            "opacity": row(1.0, response("cut-fade", "life", [(0, 0), (0.08, 1), (0.55, 0.8), (1, 0)])),
+            "cut": row(0.0, response("cut-eaten", "life", [(0, 0.62), (0.14, 0.12), (0.4, 0.3), (1, 1)], operation="set")),
+            "cut_by": "grain", "cut_soft": row(0.25), "rim": row(0.1), "rim_colour": row([2.6, 1.7, 0.7]),
+            "yaw": {"base": {"source": {"kind": "draw", "draw": "cut-from"}, "read": "once"}, "responses": [turns]}, "pitch": tilt,
+            "colour": row([1.0, 0.9, 0.6], gradient("cut-cools", "life", [(0, (2.4, 1.9, 1.1)), (0.3, (1.1, 0.75, 0.35)), (1, (0.12, 0.2, 0.26))])),
+        },
+    }  # fmt: skip
+    spray = {
+        "uid": "spray", "name": "Splinters",
+        "draws": [{"uid": "spray-luck", "name": "luck", "kind": "uniform"}],
+        "births": {**life, "bursts": [{"uid": f"spray-{frame}", "frame": frame + 3, "count": 26} for frame in (4, 40, 76)],
+                   "place": {"kind": "disc", "centre": row([0.0, 0.9, 0.0]), "radius": row(1.1), "on": "inside"},
+                   "lifespan": row(1.5, response("spray-last", "draw:spray-luck", STRAIGHT, output=(0.6, 1.1), read="once", shape="linear")),
+                   "launch": {"aim": "away", "origin": row([0.0, 0.7, 0.0]), "cone": row(0.5), "speed": row(1.7)}},
+        "motion": {"turning": {"spin": row([7.0, 3.0, 5.0], response("spray-spin", "draw:spray-luck", STRAIGHT, output=(-1.4, 1.4), read="once", shape="linear")), "damping": row(0.6)}},
+        "forces": [{"kind": "gravity", "uid": "spray-falls", "strength": row(0.35)}, {"kind": "drag", "uid": "spray-air", "rate": row(0.8)}],
+        "look": {"sprite": "piece", "form": "shard", "faces": "space", "size": row(0.1, response("spray-size", "draw:spray-luck", STRAIGHT, output=(0.4, 1.3), read="once", shape="linear"),
+                                                                                      response("spray-gone", "life", [(0, 1), (0.7, 0.9), (1, 0)])),
+                 "opacity": row(1.0), "colour": row([0.55, 0.36, 0.18]), "both": False},
+    }  # fmt: skip
+    return document("Tiller's sweep", "The tiller is swung round three times: each stroke is one piece, a band whose picture runs along it and is eaten away, with splinters off the deck.",
+                    {"last_frame": 110, "seed": 9}, {"position": [0.2, 2.0, 4.3], "target": [0.0, 0.75, 0.0], "field_of_view": 0.62}, props, [cut, spray])  # fmt: skip
+
+
+ALL = {"tillers-sweep": sweep}
