@@ -52,7 +52,7 @@ def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
         "size": spread(f"{uid}-size", LUCK, 0.03, 0.3), "opacity": spread(f"{uid}-thin", "draw:d2", 0.24, 0.8),
         "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
     }  # fmt: skip
-    changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also", "motion"))}
+    changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also", "motion", "light"))}
     made = emitter(
         uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
                                {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
@@ -109,6 +109,13 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
         ("swept", "add", 0.0, {**BODY, "form": "sweep", "drawn_with": "picture", "shelf": "tile", "edges": "repeat", "tiles_across": row(4.0),
                                "offset_across": spread("swept-off", LUCK, 0, 1), "cut": spread("swept-cut", LEAN, 0, 0.8), "cut_by": "noise",
                                "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0), "colour": row([0.4, 0.6, 1.0])}),
+    ],
+    "blob": [
+        ("drops", "over", -0.4, {"size": spread("drops-size", LUCK, 0.12, 0.4), "cell": 0.03, "opacity": row(1.0), "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],
+                                 "light": {"strength": spread("drops-light", LUCK, 0, 3), "reach": row(0.6)}}),
+        ("foam", "between", 0.4, {"size": spread("foam-size", LUCK, 0.1, 0.3), "cell": 0.03, "gloss": 1.5, "smooth": row(2.2), "level": row(1.3),
+                                  "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}),
+        ("shards", "over", 0.0, {**BODY, "sprite": "piece", "form": "shard", "opacity": row(1.0), "gloss": 0.8}),
     ],
     "streak": [
         ("rays", "over", -0.5, {"lies_along": "direction", "long_by": "length", "length": spread("rays-long", LUCK, 0.1, 0.6), "stands_at": row(0.5),

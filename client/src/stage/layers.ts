@@ -22,23 +22,26 @@ export function partsOf(emitters: readonly DrawnEmitter[], spots: boolean): Draw
     const { count, position, columns, shades, defaults = {} } = emitter
     if (spots)
       return [{ count, position, columns, defaults, shades, drawing: { sprite: 'soft_disc', stands: 'depth' } }]
-    return (emitter.layers ?? []).map((layer, n): DrawnPart => {
+    return (emitter.layers ?? []).flatMap((layer, n): DrawnPart[] => {
+      if (layer.faces) return [] // a surface is drawn by itself
       const part = {
         drawing: layer.drawing,
         defaults: layer.defaults,
         sheets: emitter.sheets?.[n] || undefined,
         thrown: emitter.thrown?.[n] ?? undefined,
       }
-      if (layer.first) return { ...part, count, position, columns }
-      if (layer.places < 0) return { ...part, count, position, columns: layer.columns ?? {} }
-      return {
-        ...part,
-        count: layer.places,
-        position: layer.points ?? new Float32Array(0),
-        columns: layer.columns ?? {},
-        joined: layer.joined,
-        across: layer.across,
-      }
+      if (layer.first) return [{ ...part, count, position, columns }]
+      if (layer.places < 0) return [{ ...part, count, position, columns: layer.columns ?? {} }]
+      return [
+        {
+          ...part,
+          count: layer.places,
+          position: layer.points ?? new Float32Array(0),
+          columns: layer.columns ?? {},
+          joined: layer.joined,
+          across: layer.across,
+        },
+      ]
     })
   })
 }

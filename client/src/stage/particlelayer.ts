@@ -7,6 +7,7 @@ import { backToFront } from './depthsort'
 import { FormTextures, Pairs, type PlacedForms } from './forms'
 import { FEW_FLOATS, FEW_HALVES, FLOATS, HALVES, type StageLook } from './looks/look'
 import { partsOf, type DrawnPart } from './layers'
+import type { Lamps } from './lamps'
 import { picture } from './looks/picture'
 import { depths, formOf, hiding, piece, settings } from './looks/piece'
 import { DATA_WIDTH, FRAGMENT, TABLE_WIDTH, VERTEX } from './looks/shaders'
@@ -45,7 +46,7 @@ const lacks = ({ drawing }: DrawnPart, used: LookSheets | undefined) =>
 const lookOf = (part: DrawnPart, used: LookSheets | undefined): StageLook =>
   part.joined
     ? strand
-    : part.drawing.lines || lacks(part, used)
+    : part.drawing.lines || part.drawing.surface || lacks(part, used)
       ? softDisc
       : (LOOKS[String(part.drawing.sprite)] ?? softDisc)
 
@@ -99,7 +100,8 @@ export class ParticleLayer {
     range: { value: new three.Vector2(0.02, 500) },
   }
 
-  constructor() {
+  constructor(lamps: Lamps) {
+    Object.assign(this.uniforms, lamps.uniforms)
     const made = (blending: number) =>
       new three.ShaderMaterial({
         vertexShader: VERTEX,

@@ -5,6 +5,7 @@
 import * as three from 'three'
 import type { DrawnProp } from '../wire/packets'
 import { readArrays, type Geometry } from '../wire/arrays'
+import { LAMPS, type Lamps } from './lamps'
 import { maskLines } from './masklines'
 import { RAMP_STOPS } from './ramp'
 import type { Prop } from '../wire/types'
@@ -54,6 +55,7 @@ const FRAGMENT = /* glsl */ `
   varying vec3 vTint;
   varying vec2 vUv;
   varying vec3 vView;
+  ${LAMPS}
   vec3 ramped(float x) {
     float at = clamp(x, 0.0, 1.0) * 4.0;
     vec3 c = ramp[0];
@@ -67,10 +69,9 @@ const FRAGMENT = /* glsl */ `
       if (vGone > 0.998 || vGone > keep) discard;
     }
     vec3 n = normalize(vNormal);
-    vec3 eye = normalize(vView);
-    if (dot(n, eye) < 0.0) n = -n;
-    float key = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
-    float rim = pow(1.0 - max(dot(n, eye), 0.0), 3.0);
+    float rim, gleam;
+    vec3 light = shaded(n, vView, rim, gleam);
+    if (dot(n, vView) < 0.0) n = -n;
     vec3 base = tint * vTint;
     float alpha = strength;
     if (vPictured > 0.5 && flat_picture < 0.5) base *= pow(texture2D(picture, vUv).rgb, vec3(2.2));
@@ -93,7 +94,7 @@ const FRAGMENT = /* glsl */ `
       vec3 across = mix(vec3(0.05, 0.28, 0.28), vec3(0.75, 0.3, 0.12), vUv.x);
       base = mix(across, vec3(0.8, 0.76, 0.68), 0.35 * vUv.y) * mix(0.55, 1.0, dark);
     }
-    vec3 lit = base * (0.16 + 0.62 * key) + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen);
+    vec3 lit = base * light + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen) / 0.6;
     gl_FragColor = vec4(lit * alpha, alpha);
   }`
 
@@ -120,7 +121,10 @@ export class PropLayer {
   private pictures = new Map<string, three.Texture>()
   private ray = new three.Raycaster()
 
-  constructor(private ask: () => void) {}
+  constructor(
+    private ask: () => void,
+    private readonly lamps: Lamps,
+  ) {}
 
   /** Whether anything is there that particles can stand behind. */
   get solid(): boolean {
@@ -339,6 +343,7 @@ export class PropLayer {
           fragmentShader: FRAGMENT,
           side: three.DoubleSide,
           uniforms: {
+            ...this.lamps.uniforms,
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
             strength: { value: ghost ? 0.22 : 1 },
             grid: { value: mode === 'uv' ? 1 : 0 },

@@ -15,7 +15,9 @@ import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
+import { brightest, Lamps } from './lamps'
 import { ParticleLayer } from './particlelayer'
+import { SurfaceLayer } from './surfacelayer'
 import type { LookSheets } from '../wire/arrays'
 import type { Effect, Emitter } from '../wire/types'
 
@@ -44,7 +46,8 @@ export class StageScene {
   drawn = 0
 
   /** The props, and the handles of the one that is chosen. */
-  readonly layer = new PropLayer(() => this.ask())
+  private readonly lamps = new Lamps()
+  readonly layer = new PropLayer(() => this.ask(), this.lamps)
   readonly handles: Handles
   readonly brush: Brush
   private renderer: three.WebGLRenderer
@@ -66,7 +69,8 @@ export class StageScene {
   private dots = false
   /** Told after every drawing. */
   ondraw: () => void = () => {}
-  private readonly cloud = new ParticleLayer()
+  private readonly cloud = new ParticleLayer(this.lamps)
+  private readonly surfaces = new SurfaceLayer(this.lamps)
   private readonly bodies = new three.Scene()
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
   private packet: FramePacket | null = null
@@ -262,6 +266,9 @@ export class StageScene {
       sheets,
       range,
     )
+    const shown = packet.emitters.filter((_, i) => this.visible[i])
+    this.surfaces.show(shown, this.dots || range !== null)
+    this.lamps.set(brightest(shown.flatMap((emitter) => emitter.lamps ?? [])))
     this.showAround(packet.around)
     this.ask()
   }
@@ -471,7 +478,7 @@ export class StageScene {
     const { width, height } = this.target
     this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
     // props may be anywhere, and hide what stands behind them
-    const solid = this.layer.solid || this.cloud.hides
+    const solid = this.layer.solid || this.cloud.hides || this.surfaces.there
     const box: [number, number, number, number] | null =
       solid || this.dots ? [0, 0, width, height] : this.cloud.bounds(this.camera, focal, width, height)
     const reads = solid && this.cloud.soft && !this.dots
@@ -491,6 +498,7 @@ export class StageScene {
         gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
         if (this.layer.solid) this.renderer.render(this.layer.scene, this.camera)
         if (this.cloud.hides) this.renderer.render(this.bodies, this.camera)
+        if (this.surfaces.there) this.renderer.render(this.surfaces.scene, this.camera)
         if (props) {
           this.renderer.setRenderTarget(this.target)
           this.copy.uniforms.picture.value = props.texture
@@ -608,6 +616,7 @@ export class StageScene {
     this.controls.dispose()
     this.handles.dispose()
     this.cloud.dispose()
+    this.surfaces.dispose()
     this.target.dispose()
     this.props?.dispose()
     this.copy.dispose()

@@ -59,6 +59,11 @@ export type DrawnLayer = {
   points?: Float32Array
   joined?: Uint8Array
   across?: Uint16Array
+  /** Of a surface that particles make together: its points' normals, colours and opacity, its triangles, and how much of it hides what is behind. */
+  normals?: Uint16Array
+  tints?: Uint16Array
+  faces?: Uint32Array
+  cover?: number
 }
 
 export type DrawnEmitter = {
@@ -84,6 +89,9 @@ export type DrawnEmitter = {
   /** The looks that it is drawn in; and the key of the sheets of each one's pictures, empty without. */
   layers?: DrawnLayer[]
   sheets?: string[]
+  /** Where its particles light: place, colour, reach of the brightest; and how many there are. */
+  lamps?: number[][]
+  lights?: number
   /** Of each look whose picture is thrown by a camera: its rows from the world to right, up and back, and the tangent of half of its view. */
   thrown?: (number[] | null)[]
   /** Why discs stand in for pictures that are not here. */
@@ -154,7 +162,8 @@ export function readPacket(buffer: ArrayBuffer): Packet {
     } else if (what === 'layer') {
       const layer = (emitters[index].layers as DrawnLayer[])[Number(rest[0])]
       const own = rest[1]
-      if (own === 'points' || own === 'joined' || own === 'across') layer[own] = array as never
+      if (['points', 'joined', 'across', 'normals', 'tints', 'faces'].includes(own))
+        layer[own as 'points'] = array as never
       else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array
     else if (what === 'shade') emitters[index].shades = array
@@ -197,6 +206,8 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
       emitter.columns = before.columns
       emitter.defaults = before.defaults
       emitter.layers = before.layers
+      emitter.lamps ??= before.lamps
+      emitter.lights ??= before.lights
       emitter.look_faults ??= before.look_faults
       if (emitter.count) emitter.unseen ??= before.unseen
     }

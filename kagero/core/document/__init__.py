@@ -8,6 +8,7 @@ from .births import Births, Burst
 from .dials import Dial
 from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, read_effect, write_effect
 from .emitter import ONCE, Draw, Emitter, Motion, Own, Push, Ride, Shelf, Space, once
+from .lighting import MOST_LAMPS
 from .moments import Moment, moment_times
 from .neighbours import Neighbours
 from .target import Target
@@ -15,7 +16,8 @@ from .thinning import Thinning
 from .upgrade import exact_rate, upgrade
 
 __all__ = [
-    "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "ONCE", "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Dial", "Draw", "Effect",
+    "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "MOST_LAMPS", "ONCE",
+    "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Dial", "Draw", "Effect",
     "Emitter", "Moment", "Motion", "Neighbours", "Own", "Prop", "Push", "Ride", "Shelf", "Space", "Target", "Thinning",
     "exact_rate", "json_schema", "moment_times", "once", "read_effect", "upgrade", "write_effect",
 ]  # fmt: skip

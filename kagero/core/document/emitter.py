@@ -20,6 +20,7 @@ from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
 from .births import Births
 from .ending import Ending
+from .lighting import Lighting
 from .neighbours import Neighbours
 from .target import Target
 from .thinning import Thinning
@@ -157,6 +158,7 @@ class Emitter(Part):
     motion: Motion = Field(default_factory=Motion)
     look: Look
     also: list[Look] = Field(default=[], max_length=8, description="Further looks: each particle is drawn by all of them.")
+    light: Lighting | None = None
     ending: Ending | None = None
     thinning: Thinning | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
@@ -181,6 +183,7 @@ ONCE: dict[tuple[str, ...], type[Part]] = {
     ("motion", "space"): Space,
     ("motion", "near"): Neighbours,
     ("motion", "turning"): Turning,
+    ("light",): Lighting,
     ("ending",): Ending,
 }
 

@@ -167,9 +167,14 @@ def _dicts(value: Any) -> list[dict[str, Any]]:
     return [each for each in value if isinstance(each, dict)] if isinstance(value, list) else []
 
 
+def _from_10(document: dict[str, Any]) -> dict[str, Any]:
+    """Pieces, blobs, parts of props and light were added: without them all is as it was."""
+    return document
+
+
 # from version -> document of the next version
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8, 9: _from_9,
+    1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8, 9: _from_9, 10: _from_10,
 }  # fmt: skip
 
 

@@ -96,6 +96,8 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(look={**body, "pitch": row(0.4)})
     yield emitter(look={**body, **shown, "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
     yield emitter(look={**body, **shown, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "across": 2, "meshes": ["ball", "ball"]})
+    yield emitter(look={**look, "sprite": "blob", "size": row(0.3), "blend": "between"})
+    yield emitter(light={"strength": row(3.0)})
     yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
     yield emitter(look=lined("ribbon"))
     yield emitter(look=lined("streak"))
@@ -305,6 +307,7 @@ ONCE_TRIES = {
     "motion.near": ("add it, and let them keep apart", "add it, and colour by how many are near"),
     "motion.turning": ("let them tumble", "let them tumble and come to rest"),
     "motion.space": ("go along with a prop", "go along less and less over life"),
+    "light": ("let them light what is near", "let them light, less and less over life"),
     "ending": ("end above a height", "end at half of life"),
 }
 
@@ -315,9 +318,10 @@ def once_scene(tag: str) -> dict[str, Any]:
     made: dict[str, Any] = {
         "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
+        "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
     }[tag]  # fmt: skip
-    needs = [prop for prop in fixtures() if prop["uid"] == "ball" and tag in ("target", "motion.space")]
+    needs = [prop for prop in fixtures() if prop["uid"] == "ball" and tag in ("target", "motion.space", "light")]
     return document(emitter(**made), props=needs)
 
 

@@ -249,6 +249,10 @@ def _once(made: _Try, card: Card, number: int, address: str) -> None:
     elif path == ("motion", "turning"):
         holder[last]["spin"]["base"] = [4.0, 3.0, 0.0]
         holder[last]["damping"]["base"] = 0.0 if number == 0 else 1.5
+    elif path == ("light",):
+        holder[last]["strength"]["base"] = 2.0
+        if number == 1:
+            holder[last]["strength"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (1, 0))))
     elif path == ("motion", "near") and number == 0:
         _force(made, card_of("force:neighbours"), 0, "")
     elif path == ("motion", "near"):

@@ -6,7 +6,7 @@ Perspective-correct by 1 / depth (Blinn, "Hyperbolic interpolation", IEEE CG&A 1
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -14,7 +14,9 @@ from numba import njit
 
 from .compositing import meet
 from .film import film_of, filmed
-from .items import BLEND, COVER, CULLED, LIT, OFFSET, SHEET, SINCE, SOFT, TILES, TURNED
+from .items import BLEND, COVER, CULLED, GLOSS, LIT, OFFSET, SHEET, SINCE, SOFT, TILES, TURNED
+from .shading import NO_LAMPS
+from .shading import lit as lit_by
 from .sheets import FAST
 
 F32 = np.float32
@@ -29,6 +31,7 @@ class Bodies:
     (m, 9). form: its first triangle and the one after its last, (m, 2) int64. corners: places, normals and (u, v) of triangles, (T, 3, 8)
     float32; tint: linear colour, and 1 where the picture shows, (T, 4) float32. view: pixels a metre at one metre's depth,
     and where the middle of the view is, pixels, (3,) float64. ball: about each body, in its own space: its middle and its radius, (m, 4) float64.
+    lamps: (L, 7), as of `shading`.
     """
 
     stand: np.ndarray
@@ -38,6 +41,7 @@ class Bodies:
     tint: np.ndarray
     view: np.ndarray
     ball: np.ndarray
+    lamps: np.ndarray = field(default_factory=lambda: NO_LAMPS)
 
 
 NO_BODIES = Bodies(np.zeros((0, 12)), np.zeros((0, 9)), np.zeros((0, 2), np.int64), np.zeros((1, 3, 8), F32), np.zeros((1, 4), F32), np.zeros(3),
@@ -57,14 +61,14 @@ def _seen(stand, b, corners, t, k, view):
 
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
 ARRAYS = (
-    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], float32[:,::1], float32[:,::1], int32[:,::1], "
-    "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1]"
-)  # of bodies, then light, traits, looks and reach of items, then sheets
+    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], float64[:,::1], float32[:,::1], float32[:,::1], "
+    "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1]"
+)  # of bodies and lamps, then light, traits, looks and reach of items, then sheets
 
 
 @njit(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_UNCOUNTED)
-def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, form, corners, tint, view, light, traits, looks, reach, texels, info,
-                  plates):  # fmt: skip
+def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels,
+                  info, plates):  # fmt: skip
     """Paint triangle t of the body of item i, drawn by row lk of the table of looks, into the rows first..last - 1 of a picture.
 
     solid: it hides what is behind it, and writes how far away it is into depth, (height, width) metres; else it is laid over what is there, as its
@@ -86,7 +90,14 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
         return
     r0, g0, b0, opacity = light[i, 0], light[i, 1], light[i, 2], light[i, 3]
     r0, g0, b0 = r0 * tint[t, 0], g0 * tint[t, 1], b0 * tint[t, 2]
-    lit, blend, cover, soft, sheet = looks[lk, LIT] > 0, looks[lk, BLEND], traits[i, COVER], traits[i, SOFT], looks[lk, SHEET]
+    lit, gloss, blend, cover, soft, sheet = (
+        looks[lk, LIT] > 0,
+        looks[lk, GLOSS] / 1000.0,
+        looks[lk, BLEND],
+        traits[i, COVER],
+        traits[i, SOFT],
+        looks[lk, SHEET],
+    )
     pictured = sheet >= 0 and tint[t, 3] > F32(0.5)
     ua, va, ub, vb, uc, vc = corners[t, 0, 6], corners[t, 0, 7], corners[t, 1, 6], corners[t, 1, 7], corners[t, 2, 6], corners[t, 2, 7]
     cosine, sine, tiles_u, tiles_v = F32(1), F32(0), traits[i, TILES], traits[i, TILES + 1]
@@ -129,14 +140,10 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
                 ny = turn[b, 3] * lx + turn[b, 4] * ly + turn[b, 5] * lz
                 nz = turn[b, 6] * lx + turn[b, 7] * ly + turn[b, 8] * lz
                 ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
-                size = max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
-                away = max(math.sqrt(ex * ex + ey * ey + ez * ez), 1e-12)
-                facing = (nx * ex + ny * ey + nz * ez) / (size * away)
-                side = -1.0 if facing < 0.0 else 1.0
-                key = max((nx * 0.35 + ny * 0.7 + nz * 0.62) * side / (size * 0.9987), 0.0)
-                rim = F32(0.6 * (1.0 - abs(facing)) ** 3) * c
-                shade = F32(0.16 + 0.62 * key)
-                red, green, blue = red * shade + F32(0.09) * rim, green * shade + F32(0.12) * rim, blue * shade + F32(0.14) * rim
+                lr, lg, lb, rim, gleam = lit_by(nx, ny, nz, ex, ey, ez, lamps)
+                rim, gleam = rim * c, gleam * gloss * c
+                red, green, blue = (red * F32(lr) + F32(0.09 * rim + gleam), green * F32(lg) + F32(0.12 * rim + gleam),
+                                    blue * F32(lb) + F32(0.14 * rim + gleam))  # fmt: skip
             if solid:
                 picture[py, px, 0], picture[py, px, 1], picture[py, px, 2], picture[py, px, 3] = red, green, blue, F32(1)
                 depth[py, px] = far
@@ -151,15 +158,17 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
 
 
 @njit(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_UNCOUNTED)
-def paint_solid(picture, depth, first, last, which, look, stand, turn, form, corners, tint, view, light, traits, looks, reach, texels, info, plates):
+def paint_solid(
+    picture, depth, first, last, which, look, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels, info, plates
+):
     """Paint the bodies of some items, all that of them is nearer than what stands there, into the rows first..last - 1 of a picture and of depth."""
     for n in range(which.size):
         i = which[n]
         lk = look[i]
         b = i - looks[lk, SINCE]
         for t in range(form[b, 0], form[b, 1]):
-            body_triangle(picture, depth, first, last, i, lk, t, True, stand, turn, form, corners, tint, view, light, traits, looks, reach, texels,
-                          info, plates)  # fmt: skip
+            body_triangle(picture, depth, first, last, i, lk, t, True, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach,
+                          texels, info, plates)  # fmt: skip
 
 
 @njit("void(int64[::1], int32[::1], int32[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float64[::1], int64[::1], "

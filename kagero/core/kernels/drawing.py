@@ -89,9 +89,9 @@ def paint_bodies(picture: np.ndarray, depth: np.ndarray, items: Items, which: np
     def band(first: int, last: int) -> None:
         here = which[(bottom > first) & (top < last)]
         paint_solid(picture, depth, first, last, here, items.look, bodies.stand, bodies.turn, bodies.form, bodies.corners, bodies.tint, bodies.view,
-                    items.light, items.traits, items.looks, items.reach, sheets.texels, sheets.info, sheets.plates)  # fmt: skip
+                    bodies.lamps, items.light, items.traits, items.looks, items.reach, sheets.texels, sheets.info, sheets.plates)  # fmt: skip
 
-    _banded(band, height, len(which) > 8)
+    banded(band, height, len(which) > 8)
 
 
 def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets = NO_SHEETS, nearest: np.ndarray | None = None,
@@ -124,16 +124,16 @@ def paint(picture: np.ndarray, items: Items, order: np.ndarray, sheets: Sheets =
         here = order[(bottom > first) & (top < last)]
         _paint(picture, first, last, here, items.place, items.axes, items.light, items.traits, items.look, items.looks, items.reach,
                sheets.texels, sheets.info, sheets.plates, depth, opened.item, opened.face, bodies.stand, bodies.turn, bodies.form, bodies.corners,
-               bodies.tint, bodies.view)  # fmt: skip
+               bodies.tint, bodies.view, bodies.lamps)  # fmt: skip
 
     alone = order[order < count]
     lines = items.looks[items.look[alone], KIND] == PIECE
     wide, tall = (np.abs(items.axes[alone][:, k::2]).sum(axis=1) * 2 + lines * np.abs(items.traits[alone, WIDE + k]) for k in (0, 1))
     most = float((np.minimum(wide, picture.shape[1]) * np.minimum(tall, height)).sum())
-    _banded(band, height, most >= WORTH_IT or len(opened.item) > 500)
+    banded(band, height, most >= WORTH_IT or len(opened.item) > 500)
 
 
-def _banded(band: Callable[[int, int], None], height: int, shared: bool) -> None:
+def banded(band: Callable[[int, int], None], height: int, shared: bool) -> None:
     """Paint a picture band by band; shared: threads take one after the other."""
     edges = np.unique(np.linspace(0, height, min(BANDS, max(1, height // 24)) + 1).astype(int))
     spans = list(zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True))
@@ -185,11 +185,11 @@ _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastma
 @njit(
     "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], int32[:,::1], "
     "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,::1], float64[:,::1], "
-    "int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1])",
+    "int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], float64[:,::1])",
     **_UNCOUNTED,
 )
 def _paint(picture, first, last, order, place, axes, light, traits, which, looks, reach, texels, info, plates, nearest, item, face, stand, turn, form,
-           corners, tint, view):  # fmt: skip
+           corners, tint, view, lamps):  # fmt: skip
     """Paint items into the rows first..last - 1 of a picture, in order; numbers from that of items on are triangles of bodies: whose and which
     each is stands in item and face."""
     width = picture.shape[1]
@@ -197,8 +197,8 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
         i = order[n]
         if i >= place.shape[0]:
             t = i - place.shape[0]
-            body_triangle(picture, nearest, first, last, item[t], which[item[t]], face[t], False, stand, turn, form, corners, tint, view, light,
-                          traits, looks, reach, texels, info, plates)  # fmt: skip
+            body_triangle(picture, nearest, first, last, item[t], which[item[t]], face[t], False, stand, turn, form, corners, tint, view, lamps,
+                          light, traits, looks, reach, texels, info, plates)  # fmt: skip
             continue
         x, y, away = place[i, 0], place[i, 1], place[i, 2]
         ux, uy, vx, vy = axes[i, 0], axes[i, 1], axes[i, 2], axes[i, 3]

@@ -36,8 +36,8 @@ SPREAD = (0.0, 0.5, 0.0, 0.0, 0.0, 0.5)  # LAID of a picture that lies on its it
 WIDE, LIGHT, LIES, HALVES, AWAY, ENDS = 3, 5, 9, 11, 13, 14
 FIRST_PIECE, LAST_PIECE = 1, 2
 # columns of the table of looks: `Sheets` by number, -1 for none
-# and of bodies: from which item on these are, whether they are lit, whether back faces are left out
-KIND, BLEND, SHEET, MOTION, CUTTER, MIXED, PAGES, FIRST, LAST, REPEATS, EDGES, SINCE, LIT, CULLED, COLUMNS = range(15)
+# and of bodies: from which item on these are, whether they are lit, whether back faces are left out, how much they gleam, in thousandths
+KIND, BLEND, SHEET, MOTION, CUTTER, MIXED, PAGES, FIRST, LAST, REPEATS, EDGES, SINCE, LIT, CULLED, GLOSS, COLUMNS = range(16)
 
 
 @dataclass(frozen=True)

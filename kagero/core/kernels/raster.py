@@ -11,17 +11,19 @@ import math
 import numpy as np
 from numba import njit
 
+from .shading import lit as lit_by
+
 NEAR = 0.02  # metres; triangles that reach nearer are left out
 
 
 @njit(cache=True, nogil=True)
-def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit):
+def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit, lamps):
     """Paint triangles into picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
 
     x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
     in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
     texture: (H, W, 4), linear, of the faces where pictured (F,). alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
-    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts.
+    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; lamps: (L, 7), as of `shading`.
     """
     height, width = picture.shape[0], picture.shape[1]
     tall, wide = texture.shape[0], texture.shape[1]
@@ -79,17 +81,11 @@ def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local
                     nx = normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w
                     ny = normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w
                     nz = normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w
-                    length = max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
                     ex = views[a, 0] * u + views[b, 0] * v + views[c, 0] * w
                     ey = views[a, 1] * u + views[b, 1] * v + views[c, 1] * w
                     ez = views[a, 2] * u + views[b, 2] * v + views[c, 2] * w
-                    reach = max(math.sqrt(ex * ex + ey * ey + ez * ez), 1e-12)
-                    facing = (nx * ex + ny * ey + nz * ez) / (length * reach)
-                    side = -1.0 if facing < 0.0 else 1.0
-                    key = max((nx * 0.35 + ny * 0.7 + nz * 0.62) * side / (length * 0.9987), 0.0)
-                    rim = 0.6 * (1.0 - abs(facing)) ** 3
-                    shade = 0.16 + 0.62 * key
-                    red, green, blue = red * shade + 0.09 * rim, green * shade + 0.12 * rim, blue * shade + 0.14 * rim
+                    lr, lg, lb, rim, _ = lit_by(nx, ny, nz, ex, ey, ez, lamps)
+                    red, green, blue = red * lr + 0.09 * rim, green * lg + 0.12 * rim, blue * lb + 0.14 * rim
                 rest = 1.0 - opacity
                 picture[py, px, 0] = red * opacity + picture[py, px, 0] * rest
                 picture[py, px, 1] = green * opacity + picture[py, px, 1] * rest

@@ -20,6 +20,7 @@ from ..kernels.items import (
     DISC,
     EDGES,
     FIRST,
+    GLOSS,
     HARD,
     KIND,
     LAID,
@@ -38,6 +39,7 @@ from ..kernels.items import (
     TRAITS,
     Items,
 )  # fmt: skip
+from ..kernels.shading import NO_LAMPS
 from ..kernels.sheets import END, HOLD, MIRROR, REPEAT, Sheets
 from ..memory import PROCESS
 from . import picture as pictures
@@ -58,7 +60,7 @@ def drawn_by(layer: Layer) -> ModuleType:
     sprite = layer.shown.look.drawing["sprite"]
     drawing = layer.shown.look.drawing
     pictured = sprite == "picture" or drawing.get("drawn_with") == "picture"
-    lacks = drawing.get("lines") or (pictured and layer.sheets is None) or (sprite == "piece" and layer.forms is None)
+    lacks = drawing.get("lines") or drawing.get("surface") or (pictured and layer.sheets is None) or (sprite == "piece" and layer.forms is None)
     return stand_in if lacks else LOOKS.get(sprite, soft_disc)
 
 
@@ -127,7 +129,7 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
         sheets.append(layer.sheets.main)
         row[EDGES] = REPEAT
     if module is piece:
-        row[SINCE], row[LIT], row[CULLED] = since, drawing["lit"], not drawing["both"]
+        row[SINCE], row[LIT], row[CULLED], row[GLOSS] = since, drawing["lit"], not drawing["both"], round(1000 * drawing["gloss"])
     if module.KIND in (PICTURE, BODY) and layer.sheets is not None:
         for column, each in enumerate(layer.sheets.all, SHEET):
             if each is not None:
@@ -138,7 +140,9 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
     return row
 
 
-def bodies_of(layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float]) -> tuple[Bodies, np.ndarray, np.ndarray]:
+def bodies_of(
+    layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float], lamps: np.ndarray = NO_LAMPS
+) -> tuple[Bodies, np.ndarray, np.ndarray]:
     """Return the bodies of layers, and which items of `items_of` are bodies that hide what is behind them, and which are bodies that do not. window:
     pixels a metre at one metre's depth, and where the middle of the view is, pixels."""
     stand, turn, form, ball, corners, tint, hiding, open_ = [], [], [], [], [], [], [], []
@@ -166,7 +170,7 @@ def bodies_of(layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float
     if not stand:
         return NO_BODIES, np.empty(0, np.int64), np.empty(0, np.int64)
     stands, turns, forms, points, tints = (np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint))
-    made = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball))
+    made = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball), lamps)
     return made, np.concatenate(hiding), np.concatenate(open_)
 
 

@@ -10,6 +10,8 @@ import numpy as np
 from ..errors import BudgetError
 from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
 from ..kernels.raster import nothing_near, paint_triangles
+from ..kernels.shading import NO_LAMPS
+from . import blob
 from . import picture as pictures
 from .items import bodies_of, items_of
 from .layers import Layer
@@ -64,14 +66,23 @@ class Window:
         return x - self.left, y - self.top, depth, focal
 
 
-def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray) -> None:
+def lamps_seen(lamps: np.ndarray | None, viewpoint: Viewpoint) -> np.ndarray:
+    """Return lamps (L, 7) with their places in the eye's space."""
+    if lamps is None or not len(lamps):
+        return NO_LAMPS
+    made = np.array(lamps, np.float64)
+    made[:, :3] = (made[:, :3] - np.asarray(viewpoint.position, np.float64)) @ viewpoint.axes().T
+    return np.ascontiguousarray(made)
+
+
+def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: np.ndarray) -> None:
     x, y, away, _ = window.project(viewpoint, solid.points)
     axes = viewpoint.axes()
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
     paint_triangles(picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
-                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit)  # fmt: skip
+                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit, lamps)  # fmt: skip
 
 
 RANKS = {"behind": 0, "depth": 1, "before": 2}
@@ -117,26 +128,34 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
 
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
-           ground: Sequence[float] | None = None, region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
+           ground: Sequence[float] | None = None, region: tuple[int, int, int, int] | None = None,
+           lamps: np.ndarray | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
     colour behind all, linear light: what is screened or multiplied needs one, over nothing it does nothing. region: of that picture only
-    columns and rows, (left, top, columns, rows). Raises BudgetError by `check_size`.
+    columns and rows, (left, top, columns, rows). lamps: what lights besides,
+    (L, 7): places in the world, metres, linear colours, reaches, metres. Raises BudgetError by `check_size`.
     """
     check_size(width, height)
     window = Window(width, height, *(region or (0, 0, width, height)))
     picture = np.zeros((window.rows, window.columns, 4), np.float32)
     if ground is not None:
         picture[:] = (*ground, 1)
-    layers = [layer for layer in layers if len(layer)]
+    surfaces = [layer for layer in layers if layer.shown.surface is not None]
+    layers = [layer for layer in layers if len(layer) and layer.shown.surface is None]
     _, _, _, pixels = window.project(viewpoint, np.zeros((1, 3)))
-    bodies, hiding, others = bodies_of(layers, viewpoint, (pixels, width / 2 - window.left, height / 2 - window.top))
-    nearest = nothing_near(window.rows, window.columns) if solids or len(hiding) else None
+    view = (pixels, width / 2 - window.left, height / 2 - window.top)
+    seen_lamps = lamps_seen(lamps, viewpoint)
+    bodies, hiding, others = bodies_of(layers, viewpoint, view, seen_lamps)
+    nearest = nothing_near(window.rows, window.columns) if solids or surfaces or len(hiding) else None
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
-        _paint(solid, viewpoint, window, picture, nearest)
+        _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
     if not layers:
+        for layer in surfaces:
+            assert nearest is not None
+            blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
         return picture
     places = np.concatenate([layer.positions() for layer in layers])
     x, y, depth, focal = window.project(viewpoint, places)
@@ -153,6 +172,9 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
             seen[here] &= ~strands.joined | (ends > NEAR)
     if nearest is not None and len(hiding):
         paint_bodies(picture, nearest, items, hiding, bodies, sheets)
+    for layer in surfaces:
+        assert nearest is not None
+        blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
     triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
     if len(triangles.item):
         order = drawing_order(layers, middle, triangles.item, triangles.seen[:, 0])

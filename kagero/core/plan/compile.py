@@ -267,6 +267,8 @@ def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
                for i, value in enumerate(made[column.name])}  # fmt: skip
     if isinstance(look, StrandLook):
         outputs |= {f"course.{name}.{i}": value for name, values in look.along_course(at, address).items() for i, value in enumerate(values)}
+    if at.thing.light is not None and address == "look":
+        outputs |= {f"lamp.{i}": value for i, value in enumerate(at.thing.light.write(at))}
     if at.thing.thinning is not None:
         outputs["shown"] = thinned(at)
     return at.builder.finish(outputs)

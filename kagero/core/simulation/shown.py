@@ -34,13 +34,30 @@ class Strands:
 
 
 @dataclass(frozen=True)
+class Surface:
+    """A surface that particles make together: points (V, 3) float32, metres; unit normals (V, 3); tints: linear colour, opacity, and how much of
+    it hides what is behind, (V, 5) float32; faces (T, 3) int32, against the clock from outside."""
+
+    points: np.ndarray
+    normals: np.ndarray
+    tints: np.ndarray
+    faces: np.ndarray
+
+    @staticmethod
+    def nothing() -> Surface:
+        return Surface(np.zeros((0, 3), F32), np.zeros((0, 3), F32), np.zeros((0, 5), F32), np.zeros((0, 3), np.int32))
+
+
+@dataclass(frozen=True)
 class Shown:
     """One emitter's particles at a frame, in one of its looks.
 
     columns: what the look gives, by name (`parts.looks.Column`): (n,) float32, or (n, width); those at their defaults are left out.
     place, motion: where particles are shown and how they move there, (n, 3) float32, metres and metres a second; None: as they are
     simulated. faults: results of the look that were not finite and were replaced. course: of a look along lines, what these are made from. strands:
-    the lines; problem: why there are none, in words: then the disc stands in.
+    the lines; surface: of a look that is one; lamps: where particles
+    light, linear red, green and blue, and how far that reaches, metres, (n, 4); problem: why there is none, in words: then the disc stands in;
+    remark: what is to be said of it.
     """
 
     population: Population
@@ -51,7 +68,10 @@ class Shown:
     motion: np.ndarray | None = None
     course: dict[str, np.ndarray] = field(default_factory=dict)
     strands: Strands | None = None
+    surface: Surface | None = None
+    lamps: np.ndarray | None = None
     problem: str = ""
+    remark: str = ""
 
     def __len__(self) -> int:
         return len(self.population)
@@ -97,7 +117,10 @@ class Look:
         for name, count in self.look.course:
             parts = [out[f"course.{name}.{i}"] for i in range(count)]
             course[name] = parts[0] if count == 1 else np.stack(parts, axis=1)
-        return Shown(population, self.look, self._columns(out, population), faults, course=course)
+        lamps = np.stack([out[f"lamp.{i}"] for i in range(4)], axis=1) if "lamp.3" in out else None
+        if lamps is not None and "shown" in out:
+            lamps = np.where((out["shown"] < 0.5)[:, None], F32(0), lamps)
+        return Shown(population, self.look, self._columns(out, population), faults, course=course, lamps=lamps)
 
     def along(self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray) -> dict[str, np.ndarray]:
         """Return the columns at places of strands. owner: the particle of each, (p,); along: how far along its strand, 0 to 1; metres: the same."""

@@ -97,7 +97,8 @@ def render_frame(playing: Playing, number: int, width: int, height: int, stopped
                  region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
     """Return a frame's picture: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, the effect's camera; ground, region: see
     `picture.render`."""
-    return render(playing.layers(number, stopped), viewpoint or playing.viewpoint, width, height, playing.solids(number), ground, region)
+    return render(playing.layers(number, stopped), viewpoint or playing.viewpoint, width, height, playing.solids(number), ground, region,
+                  playing.lamps(number, stopped))  # fmt: skip
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:

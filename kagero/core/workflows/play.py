@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..document import Effect, Emitter
+from ..document import MOST_LAMPS, Effect, Emitter
 from ..engine import EngineChoice, Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
@@ -19,6 +19,7 @@ from ..rows.units import si_symbol
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
+from ..surfaces import with_surface
 
 WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
 MOST_BYTES = 3 << 30  # that one effect may take while it is worked on
@@ -132,16 +133,30 @@ class Playing:
         return [part for part, _ in self._drawn[emitter]]
 
     def drawn(
-        self, emitter: int, number: int, population: Population, stopped: Callable[[], None] = never, first: Shown | None = None
+        self,
+        emitter: int,
+        number: int,
+        population: Population,
+        stopped: Callable[[], None] = never,
+        first: Shown | None = None,
+        coarse: bool = False,
     ) -> list[Shown]:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
-        first: the particles in its first look, where they are here."""
+        first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large."""
         seconds, run = self.plan.seconds(number), self.runs[emitter]
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
-            made.append(with_strands(look, part, run, number, shown, stopped))
+            made.append(with_surface(part, with_strands(look, part, run, number, shown, stopped), coarse))
         return made
+
+    def lamps(self, number: int, stopped: Callable[[], None] = never) -> np.ndarray:
+        """Return what particles light at a frame: the brightest of all (L, 7), as `render` takes them."""
+        seconds, found = self.plan.seconds(number), []
+        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.runs, strict=True)):
+            if emitter.visible and emitter.light is not None:
+                found.append(lamps_of(self.looks[i].show(run.frame(number, stopped).population, seconds)))
+        return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
@@ -202,6 +217,20 @@ class Playing:
             for column in plan.looks[0].columns:
                 found.setdefault(column.name, column)
         return tuple(found.values())
+
+
+def lamps_of(shown: Shown) -> np.ndarray:
+    """Return the brightest lamps that an emitter's particles are, (L, 7): places, metres, linear colours, reaches, metres."""
+    if shown.lamps is None or not len(shown):
+        return np.zeros((0, 7))
+    return brightest(np.column_stack([shown.positions(), shown.lamps]).astype(np.float64))
+
+
+def brightest(lamps: np.ndarray) -> np.ndarray:
+    """Return those of lamps that count: their light times the area that it reaches is most."""
+    rank = lamps[:, 3:6].max(axis=1, initial=0) * lamps[:, 6] ** 2
+    order = np.argsort(-rank, kind="stable")[:MOST_LAMPS]
+    return lamps[order[rank[order] > 0]]
 
 
 def _looks(plan: EmitterPlan, emitter: Emitter, engine: EngineChoice) -> list[tuple[LookPart, Look]]:

@@ -12,10 +12,10 @@ import numpy as np
 from ..engine import Faults, prepare
 from ..formats import pack
 from ..picture import drawn_with, key_of, projector_of
-from ..plan import Columns, LookPlan, compile_columns
+from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
-from .play import Playing, never
+from .play import Playing, lamps_of, never
 from .portrait import WIDTH, life_portrait
 from .unseen import unseen
 
@@ -41,7 +41,7 @@ class PlayRequest:
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
     uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. field: what to show on
     props (`fields.Wanted`). held: of a frame's arrays those that are held, by the names its packet gives them, are left out. across: how
-    many pixels long the axis of the portraits is.
+    many pixels long the axis of the portraits is. coarse: surfaces are made of larger cells, while a hand moves something.
     """
 
     whole: bool = True
@@ -52,6 +52,7 @@ class PlayRequest:
     field: str = ""
     held: tuple[HeldFrames, ...] = ()
     across: int = WIDTH
+    coarse: bool = False
 
 
 def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never) -> Iterator[bytes]:
@@ -83,7 +84,10 @@ class Packets:
         self.stage = playing.stage
         self.fields = playing.fields(wanted.field)
         self.motions = [short_key(run.address) for run in playing.runs]
-        self.looks = [short_key(f"{plan.looked} {playing.engine.identity}") for plan in playing.plan.emitters]
+        self.looks = [
+            short_key(f"{plan.looked} {playing.engine.identity}{' coarse' if wanted.coarse and _surfaced(plan) else ''}")
+            for plan in playing.plan.emitters
+        ]
         self.shades: list[Columns | None] = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
             columns = compile_columns(playing.effect, emitter, plan, {wanted.shade}) if wanted.shade else None
@@ -124,16 +128,19 @@ class Packets:
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why
             if shown is not None:
+                if emitter.light is not None:
+                    entry["lamps"] = [[round(float(x), 6) for x in lamp] for lamp in lamps_of(shown)]
+                    entry["lights"] = int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum()) if shown.lamps is not None else 0
                 columns = _wired(compiled.looks[0], shown.columns)
                 entry["defaults"] = _defaults(compiled.looks[0], columns)
                 arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
                 entry["layers"] = []
                 replaced = Faults()
                 replaced.add(shown.faults)
-                for n, part in enumerate(playing.drawn(i, number, population, stopped, shown)):
+                for n, part in enumerate(playing.drawn(i, number, population, stopped, shown, self.wanted.coarse)):
                     if part.look is not shown.look:
                         replaced.add(part.faults)
-                    problems += [part.problem] if part.problem else []
+                    problems += [words for words in (part.problem, part.remark) if words]
                     made, more = _layer(part, compiled.looks[0])
                     entry["layers"].append(made)
                     arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
@@ -234,9 +241,23 @@ def short_key(text: str) -> str:
     return hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
 
 
+def _surfaced(plan: EmitterPlan) -> bool:
+    return any(look.drawing.get("surface") for look in plan.looks)
+
+
 def _layer(shown: Shown, first: LookPlan) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
     """Return what is drawn in a look: its drawing and defaults; and its arrays, none of those that the emitter's first look sends of particles."""
-    strands = shown.strands
+    strands, surface = shown.strands, shown.surface
+    if surface is not None:
+        cover = float(surface.tints[:, 4].mean()) if len(surface.tints) else 1.0
+        entry = {"drawing": shown.look.drawing, "defaults": {}, "places": 0, "first": False, "cover": cover}
+        tints = np.clip(surface.tints[:, :4], -LARGEST_HALF, LARGEST_HALF).astype(np.float16)
+        return entry, {
+            "points": surface.points,
+            "normals": surface.normals.astype(np.float16),
+            "tints": tints,
+            "faces": surface.faces.astype(np.uint32),
+        }
     if strands is None:
         columns = _wired(shown.look, shown.columns)
         entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": -1, "first": shown.look is first}

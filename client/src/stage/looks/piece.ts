@@ -27,7 +27,7 @@ export function settings(part: DrawnPart, placed: PlacedForms): number[] {
   const { drawing } = part
   return [
     ...[placed.form, drawing.sized === 'own' ? 1 : 0, PIVOTS.indexOf(String(drawing.pivots)), drawing.eye ? 1 : 0],
-    ...[drawing.lit ? 1 : 0, drawing.both ? 0 : 1, placed.forms.box.length, 0],
+    ...[drawing.lit ? 1 : 0, drawing.both ? 0 : 1, placed.forms.box.length, Number(drawing.gloss ?? 0)],
     ...[0, 0, 0, 0],
   ]
 }

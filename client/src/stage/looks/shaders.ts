@@ -2,6 +2,8 @@
  * One shader for all looks. A particle is a rectangle of two triangles; what it is drawn from lies in textures, and the index of a corner says
  * whose it is. kagero/core/kernels/drawing.py is the same, and says what everything means.
  */
+import { LAMPS } from '../lamps'
+
 export const DATA_WIDTH = 1024
 /** Texels of a look in the table: see `ParticleLayer.table`. */
 export const TABLE_WIDTH = 7
@@ -63,7 +65,7 @@ export const VERTEX = /* glsl */ `
   #ifdef BODIES
   uniform int firstTriangle, firstPair; // the number of the first triangle of a body among all that is drawn in order, and which of the pairs it is
   varying vec3 vNormal, vView;
-  flat varying vec4 vBody; // whether it is lit, culled, shows its picture
+  flat varying vec4 vBody; // whether it is lit, culled, shows its picture; its gleam
   #endif
 
   #if defined(PICTURES) || defined(BODIES)
@@ -235,7 +237,7 @@ export const VERTEX = /* glsl */ `
     vLight.a = 1.0;
     #endif
     vShape = vec4(3.0, 0.0, look4.x, -view.z);
-    vBody = vec4(lit.x, lit.y, pictured ? 1.0 : 0.0, 0.0);
+    vBody = vec4(lit.x, lit.y, pictured ? 1.0 : 0.0, lit.w);
     vAt = uv[corner] - 0.5;
     #if defined(PICTURES) || defined(STRANDS)
     vTurn = vec4(1.0, 0.0, 0.0, 1.0);
@@ -525,6 +527,7 @@ export const FRAGMENT = /* glsl */ `
   #endif
 
   #ifdef BODIES
+  ${LAMPS}
   /** What a body shows here, in the light that props stand in (kagero/core/kernels/bodies.py). */
   vec4 surface() {
     if (vBody.y > 0.5 && !gl_FrontFacing) discard;
@@ -533,11 +536,9 @@ export const FRAGMENT = /* glsl */ `
     if (vBody.z > 0.5) made = pictured(vAt);
     #endif
     if (vBody.x > 0.5) {
-      vec3 n = normalize(vNormal), eye = normalize(vView);
-      if (dot(n, eye) < 0.0) n = -n;
-      float key = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
-      float rim = 0.6 * pow(1.0 - max(dot(n, eye), 0.0), 3.0);
-      made.rgb = made.rgb * (0.16 + 0.62 * key) + vec3(0.09, 0.12, 0.14) * rim * made.a;
+      float rim, gleam;
+      vec3 light = shaded(normalize(vNormal), vView, rim, gleam);
+      made.rgb = made.rgb * light + (vec3(0.09, 0.12, 0.14) * rim + vec3(gleam * vBody.w)) * made.a;
     }
     return made;
   }

@@ -92,12 +92,14 @@ class Formed:
 
 class LookPart(Part):
     """A kind of look. columns: what it gives of every particle; strands: whether it is drawn along lines, then it gives them of every place of
-    these too. uid: of a further look of an emitter, by which its rows are addressed. muted: it is not drawn."""
+    these too; surfaces: whether it is one surface round all of them. uid: of a further look of an emitter, by which its rows are addressed.
+    muted: it is not drawn."""
 
     band, stage = "look", "live"
     flags = ("grounded",)
     columns: ClassVar[tuple[Column, ...]] = ()
     strands: ClassVar[bool] = False
+    surfaces: ClassVar[bool] = False
 
     uid: Uid | None = None
     muted: bool = False

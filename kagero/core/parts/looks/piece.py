@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ...formula import Values
 from ...geometry.forms import NAMES, FormName, words
-from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
+from ...rows.model import VALUE, WHETHER, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.turn import TURNED, about, product, toward, upright
@@ -79,6 +79,7 @@ class PieceLook(PictureLook):
         ),
     ] = "own"
     lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
+    gloss: Annotated[float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)] = 0.0
     both: Annotated[bool, Setting("Both faces", "Its back faces are seen too: for sheets. Closed bodies need none.")] = True
 
     which: Annotated[
@@ -186,7 +187,7 @@ class PieceLook(PictureLook):
     def drawn_by(self) -> dict[str, Any]:
         clear = self.blend == "over" and self.stands == "depth" and not ({"cut", "soft"} & self.given())
         return {
-            **super().drawn_by(), "eye": self.faces == "camera" and not self._parts_of, "lit": self.lit, "both": self.both,
+            **super().drawn_by(), "eye": self.faces == "camera" and not self._parts_of, "lit": self.lit, "both": self.both, "gloss": self.gloss,
             "sized": "own" if self._parts_of else self.sized, "pivots": "origin" if self._parts_of else self.pivots,
             "clear": clear, "drawn_with": self.drawn_with,
         }  # fmt: skip

@@ -1,0 +1,67 @@
+"""Surfaces that particles make together, painted with a depth buffer, lit as props are; colours and cover from their points."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from .bodies import NEAR
+from .shading import lit
+from .sheets import FAST
+
+F32 = np.float32
+_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+
+
+@njit(
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1], float32[:,::1], "
+    "float64[::1], boolean, float64, float64[:,::1])",
+    **_UNCOUNTED,
+)
+def paint_surface(picture, depth, first, last, x, y, away, faces, normals, tint, view, shaded, gloss, lamps):
+    """Paint triangles into the rows first..last - 1 of picture (H, W, 4), linear light times cover and cover, and of depth (H, W), metres, where
+    nothing nearer is: of each pixel the nearest alone.
+
+    x, y, away: of each point, pixels and metres, (V,). faces: (T, 3). normals: in the eye's space, (V, 3). tint: linear colour and cover, (V, 4).
+    view:
+    pixels a metre at one metre's depth, and where the middle of the view is, pixels, (3,). gloss: how much of the gleam there is; lamps: (L, 7).
+    """
+    width = picture.shape[1]
+    for f in range(faces.shape[0]):
+        a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
+        if away[a] < NEAR or away[b] < NEAR or away[c] < NEAR:
+            continue
+        area = (x[b] - x[a]) * (y[c] - y[a]) - (x[c] - x[a]) * (y[b] - y[a])
+        if area == 0.0 or not math.isfinite(area):
+            continue
+        x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(width - 1, math.ceil(max(x[a], x[b], x[c])))
+        y0, y1 = max(first, math.floor(min(y[a], y[b], y[c]))), min(last - 1, math.ceil(max(y[a], y[b], y[c])))
+        for py in range(y0, y1 + 1):
+            cy = py + 0.5 + 2.71e-6  # no centre lies on an edge that two triangles share
+            for px in range(x0, x1 + 1):
+                cx = px + 0.5 + 1.37e-6
+                u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
+                v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
+                w = 1.0 - u - v
+                if u < 0.0 or v < 0.0 or w < 0.0:
+                    continue
+                u, v, w = u / away[a], v / away[b], w / away[c]
+                far = 1.0 / (u + v + w)
+                if far >= depth[py, px]:
+                    continue
+                u, v, w = u * far, v * far, w * far
+                red, green = tint[a, 0] * u + tint[b, 0] * v + tint[c, 0] * w, tint[a, 1] * u + tint[b, 1] * v + tint[c, 1] * w
+                blue, cover = tint[a, 2] * u + tint[b, 2] * v + tint[c, 2] * w, tint[a, 3] * u + tint[b, 3] * v + tint[c, 3] * w
+                if shaded:
+                    ex, ey, ez = -(px + 0.5 - view[1]) / view[0] * far, (py + 0.5 - view[2]) / view[0] * far, far
+                    lr, lg, lb, rim, gleam = lit(normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w,
+                                                 normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w,
+                                                 normals[a, 2] * u + normals[b, 2] * v + normals[c, 2] * w, ex, ey, ez, lamps)  # fmt: skip
+                    red, green, blue = (red * lr + 0.09 * rim + gleam * gloss, green * lg + 0.12 * rim + gleam * gloss,
+                                        blue * lb + 0.14 * rim + gleam * gloss)  # fmt: skip
+                picture[py, px, 0], picture[py, px, 1] = F32(red * cover), F32(green * cover)
+                picture[py, px, 2], picture[py, px, 3] = F32(blue * cover), F32(cover)
+                depth[py, px] = far

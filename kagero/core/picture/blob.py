@@ -1,0 +1,51 @@
+"""Surfaces that particles make together as they are painted (client/src/stage/surfacelayer.ts)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..kernels.drawing import banded
+from ..kernels.surfaces import paint_surface
+from .layers import Layer
+from .viewpoint import Viewpoint
+
+
+def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: np.ndarray) -> None:
+    """Paint a layer's surface into a picture and into how far away what stands there is: of each pixel its nearest place alone, which hides what
+    is behind.
+
+    view: pixels a metre at one metre's depth, and where the middle of the view is, pixels, (3,). lamps: as of `kernels.shading`.
+    """
+    surface, drawing = layer.shown.surface, layer.shown.look.drawing
+    assert surface is not None
+    if not len(surface.faces):
+        return
+    axes = viewpoint.axes()
+    seen = (surface.points.astype(np.float64) - np.asarray(viewpoint.position, np.float64)) @ axes.T
+    away = -seen[:, 2]
+    near = view[0] / np.maximum(away, 0.02)
+    x, y = view[1] + seen[:, 0] * near, view[2] - seen[:, 1] * near
+    normals = np.ascontiguousarray(surface.normals.astype(np.float64) @ axes.T)
+    made = np.zeros_like(picture)
+    depth = nearest.copy()
+    tints = np.ascontiguousarray(surface.tints[:, :4])
+
+    def band(first: int, last: int) -> None:
+        paint_surface(made, depth, first, last, x, y, away, surface.faces, normals, tints, view, bool(drawing["lit"]), float(drawing["gloss"]), lamps)
+
+    banded(band, picture.shape[0], len(surface.faces) > 2000)
+    here = made[..., 3] > 0
+    _meet(picture, made, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0)
+    nearest[here] = depth[here]
+
+
+def _meet(picture: np.ndarray, made: np.ndarray, here: np.ndarray, blend: str, cover: float) -> None:
+    """Put light and cover where a surface is onto a picture, as a blending says."""
+    light, covers, before = made[here], made[here][:, 3:], picture[here]
+    if blend == "screen":
+        picture[here, :3] = light[:, :3] + before[:, :3] * (1 - np.minimum(light[:, :3], 1))
+    elif blend == "multiply":
+        picture[here, :3] = before[:, :3] * (1 - covers + light[:, :3])
+    else:
+        picture[here, :3] = light[:, :3] + before[:, :3] * (1 - covers * cover)
+        picture[here, 3:] = covers * cover + before[:, 3:] * (1 - covers * cover)

@@ -1,0 +1,76 @@
+"""The surface of blobs: particles as a field of soft balls, and where it has a level.
+
+A particle of size d reaches s d / 2 (s the smoothness) and gives (1 - r²)³, r in reaches. The level is counted in what one particle alone gives
+at its own surface, r = 1 / s: at 100 % it is exactly as large as it says.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..errors import GeometryProblem
+from ..kernels.blobs import mixed, splat
+from ..kernels.marching import surface as marched
+from ..simulation import Shown, Surface
+from ..wanted import spend
+
+F64 = np.float64
+MOST_SIDE = 256  # cells along a side, and with those of the others MOST_CELLS in all
+MOST_CELLS = 256**3
+
+
+def surface(settings: Any, shown: Shown, coarse: bool) -> tuple[Surface, str]:
+    """Return the surface of particles, and what is to be said of it. Raises GeometryProblem where there is none, and says why."""
+    size = shown.column("size").astype(F64)
+    seen = (size > 0) & (shown.column("opacity") > 0)
+    places, size = shown.positions().astype(F64)[seen], size[seen]
+    if not len(places):
+        return Surface.nothing(), ""
+    smooth, level = max(float(shown.column("smooth")[0]), 1.01), float(shown.column("level")[0])
+    reach = size / 2 * smooth
+    cell, coarser = _cell(settings.cell * (2 if coarse else 1), places, reach)
+    low = (places - reach[:, None]).min(axis=0) - cell
+    count = np.ceil(((places + reach[:, None]).max(axis=0) + cell - low) / cell).astype(int) + 1
+    field = np.zeros(tuple(count), np.float32)
+    spend(int(field.size // 50))
+    splat(field, low, cell, places, reach)
+    alone = (1 - 1 / smooth**2) ** 3
+    points, faces = marched(field, level * alone, low, cell)
+    if not len(faces):
+        peak = float(field.max(initial=0)) / alone
+        if float(size.max()) < cell:
+            raise GeometryProblem(
+                f"The largest of these is {size.max() * 1000:.3g} mm, less than a cell of {cell * 1000:.3g} mm: there is no surface to find.",
+                remedy="Make cells smaller, or particles larger.",
+            )
+        raise GeometryProblem(f"A level of {level:.0%} is above what these reach, {peak:.0%}: there is no surface.", remedy="Lower the level.")
+    normals, tints = _mixed(points, places, reach, np.column_stack([shown.column("colour"), shown.column("opacity"), shown.column("cover")])[seen])
+    remark = ""
+    if coarser and not coarse:
+        remark = f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: they are too far apart for more."
+    elif float(np.median(size)) < cell:
+        remark = f"Half of these are smaller than a cell of {cell * 1000:.3g} mm and may be lost: make cells smaller."
+    return Surface(points, normals, tints, faces), remark
+
+
+def _cell(wanted: float, places: np.ndarray, reach: np.ndarray) -> tuple[float, bool]:
+    """Return how large cells are, metres, and whether that is more than wanted since there would be too many."""
+    span = (places + reach[:, None]).max(axis=0) - (places - reach[:, None]).min(axis=0)
+    least = max(float(span.max()) / (MOST_SIDE - 4), float(np.prod(np.maximum(span, wanted)) / MOST_CELLS) ** (1 / 3))
+    return max(wanted, least), least > wanted * 1.0001
+
+
+def _mixed(points: np.ndarray, places: np.ndarray, reach: np.ndarray, given: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return unit normals at points (V, 3), and what particles give there (V, k), float32."""
+    side = float(reach.max())
+    low = places.min(axis=0) - side
+    count = np.floor((places.max(axis=0) + side - low) / side).astype(np.int64) + 1
+    box = np.floor((places - low) / side).astype(np.int64)
+    number = (box[:, 0] * count[1] + box[:, 1]) * count[2] + box[:, 2]
+    order = np.argsort(number, kind="stable").astype(np.int64)
+    first = np.searchsorted(number[order], np.arange(int(np.prod(count)) + 1)).astype(np.int64)
+    normals, out = np.empty((len(points), 3), np.float32), np.empty((len(points), given.shape[1]), np.float32)
+    mixed(points, np.ascontiguousarray(places), reach, np.ascontiguousarray(given, F64), first, order, low, side, count, normals, out)
+    return normals, out
