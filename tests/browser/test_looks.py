@@ -117,6 +117,12 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
                                   "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}),
         ("shards", "over", 0.0, {**BODY, "sprite": "piece", "form": "shard", "opacity": row(1.0), "gloss": 0.8}),
     ],
+    "haze": [
+        ("dust", "over", -0.4, {"size": spread("dust-size", LUCK, 0.2, 0.6), "density": spread("dust-much", LEAN, 1, 6), "cell": 0.06}),
+        ("glow", "over", 0.5, {"size": row(0.4), "density": row(0.6), "how": "adding", "cell": 0.06}),
+        ("shards", "over", 0.0, {**BODY, "sprite": "piece", "form": "shard", "opacity": row(1.0)}),
+        ("sparks", "add", 0.2, {"sprite": "soft_disc", "light": {"strength": row(0.4), "reach": row(0.8)}}),
+    ],
     "streak": [
         ("rays", "over", -0.5, {"lies_along": "direction", "long_by": "length", "length": spread("rays-long", LUCK, 0.1, 0.6), "stands_at": row(0.5),
                                 "direction": row([1.0, 0.6, 0.3]), "hardness": row(1.0), **NARROW}),

@@ -23,7 +23,7 @@ export function partsOf(emitters: readonly DrawnEmitter[], spots: boolean): Draw
     if (spots)
       return [{ count, position, columns, defaults, shades, drawing: { sprite: 'soft_disc', stands: 'depth' } }]
     return (emitter.layers ?? []).flatMap((layer, n): DrawnPart[] => {
-      if (layer.faces) return [] // a surface is drawn by itself
+      if (layer.faces || layer.grid) return [] // a surface, or what is seen through, is drawn by itself
       const part = {
         drawing: layer.drawing,
         defaults: layer.defaults,

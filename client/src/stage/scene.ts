@@ -15,6 +15,7 @@ import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
+import { HazeLayer } from './hazelayer'
 import { brightest, Lamps } from './lamps'
 import { ParticleLayer } from './particlelayer'
 import { SurfaceLayer } from './surfacelayer'
@@ -71,6 +72,7 @@ export class StageScene {
   ondraw: () => void = () => {}
   private readonly cloud = new ParticleLayer(this.lamps)
   private readonly surfaces = new SurfaceLayer(this.lamps)
+  private readonly haze = new HazeLayer()
   private readonly bodies = new three.Scene()
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
   private packet: FramePacket | null = null
@@ -268,6 +270,7 @@ export class StageScene {
     )
     const shown = packet.emitters.filter((_, i) => this.visible[i])
     this.surfaces.show(shown, this.dots || range !== null)
+    this.haze.show(shown, this.dots || range !== null)
     this.lamps.set(brightest(shown.flatMap((emitter) => emitter.lamps ?? [])))
     this.showAround(packet.around)
     this.ask()
@@ -480,8 +483,10 @@ export class StageScene {
     // props may be anywhere, and hide what stands behind them
     const solid = this.layer.solid || this.cloud.hides || this.surfaces.there
     const box: [number, number, number, number] | null =
-      solid || this.dots ? [0, 0, width, height] : this.cloud.bounds(this.camera, focal, width, height)
-    const reads = solid && this.cloud.soft && !this.dots
+      solid || this.dots || this.haze.there
+        ? [0, 0, width, height]
+        : this.cloud.bounds(this.camera, focal, width, height)
+    const reads = solid && (this.cloud.soft || this.haze.there) && !this.dots
     const props = reads ? this.deep() : null
     this.cloud.behind(solid, props?.depthTexture ?? null, this.camera)
     const only = (then: () => void) => {
@@ -503,6 +508,10 @@ export class StageScene {
           this.renderer.setRenderTarget(this.target)
           this.copy.uniforms.picture.value = props.texture
           this.renderer.render(this.copied, this.show.camera)
+        }
+        if (this.haze.there) {
+          this.haze.seen(this.camera, width, height, props?.depthTexture ?? null)
+          this.renderer.render(this.haze.scene, this.show.camera)
         }
         this.renderer.render(this.scene, this.camera)
       })
@@ -617,6 +626,7 @@ export class StageScene {
     this.handles.dispose()
     this.cloud.dispose()
     this.surfaces.dispose()
+    this.haze.dispose()
     this.target.dispose()
     this.props?.dispose()
     this.copy.dispose()

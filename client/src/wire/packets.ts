@@ -64,6 +64,12 @@ export type DrawnLayer = {
   tints?: Uint16Array
   faces?: Uint32Array
   cover?: number
+  /** Of what particles make of space: densities in half floats, x fastest, so many along x, y and z, from where on and how far apart, metres. */
+  grid?: Uint16Array
+  counts?: [number, number, number]
+  low?: [number, number, number]
+  cell?: number
+  adding?: boolean
 }
 
 export type DrawnEmitter = {
@@ -162,7 +168,7 @@ export function readPacket(buffer: ArrayBuffer): Packet {
     } else if (what === 'layer') {
       const layer = (emitters[index].layers as DrawnLayer[])[Number(rest[0])]
       const own = rest[1]
-      if (['points', 'joined', 'across', 'normals', 'tints', 'faces'].includes(own))
+      if (['points', 'joined', 'across', 'normals', 'tints', 'faces', 'grid'].includes(own))
         layer[own as 'points'] = array as never
       else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array

@@ -97,6 +97,7 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(look={**body, **shown, "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
     yield emitter(look={**body, **shown, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "across": 2, "meshes": ["ball", "ball"]})
     yield emitter(look={**look, "sprite": "blob", "size": row(0.3), "blend": "between"})
+    yield emitter(look={**look, "sprite": "haze", "size": row(0.6), "density": row(3.0)})
     yield emitter(light={"strength": row(3.0)})
     yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
     yield emitter(look=lined("ribbon"))

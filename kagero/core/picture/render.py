@@ -11,7 +11,7 @@ from ..errors import BudgetError
 from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
 from ..kernels.raster import nothing_near, paint_triangles
 from ..kernels.shading import NO_LAMPS
-from . import blob
+from . import blob, haze
 from . import picture as pictures
 from .items import bodies_of, items_of
 from .layers import Layer
@@ -143,7 +143,8 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     if ground is not None:
         picture[:] = (*ground, 1)
     surfaces = [layer for layer in layers if layer.shown.surface is not None]
-    layers = [layer for layer in layers if len(layer) and layer.shown.surface is None]
+    volumes = [layer for layer in layers if layer.shown.volume is not None]
+    layers = [layer for layer in layers if len(layer) and layer.shown.surface is None and layer.shown.volume is None]
     _, _, _, pixels = window.project(viewpoint, np.zeros((1, 3)))
     view = (pixels, width / 2 - window.left, height / 2 - window.top)
     seen_lamps = lamps_seen(lamps, viewpoint)
@@ -152,10 +153,17 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
-    if not layers:
+
+    def wholes() -> None:
+        """Paint what particles make together: surfaces, and what is seen through."""
         for layer in surfaces:
             assert nearest is not None
             blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
+        for layer in volumes:
+            haze.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64))
+
+    if not layers:
+        wholes()
         return picture
     places = np.concatenate([layer.positions() for layer in layers])
     x, y, depth, focal = window.project(viewpoint, places)
@@ -172,9 +180,7 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
             seen[here] &= ~strands.joined | (ends > NEAR)
     if nearest is not None and len(hiding):
         paint_bodies(picture, nearest, items, hiding, bodies, sheets)
-    for layer in surfaces:
-        assert nearest is not None
-        blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
+    wholes()
     triangles = opened(items, others, bodies) if len(others) else NONE_OPEN
     if len(triangles.item):
         order = drawing_order(layers, middle, triangles.item, triangles.seen[:, 0])

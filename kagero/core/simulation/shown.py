@@ -49,13 +49,24 @@ class Surface:
 
 
 @dataclass(frozen=True)
+class Volume:
+    """What particles make of space: red, green and blue times density, and density, 1/m, at places `cell` metres apart from low (3,) on, (nx, ny,
+    nz, 4) float32. adding: it takes nothing from what is behind."""
+
+    grid: np.ndarray
+    low: np.ndarray
+    cell: float
+    adding: bool
+
+
+@dataclass(frozen=True)
 class Shown:
     """One emitter's particles at a frame, in one of its looks.
 
     columns: what the look gives, by name (`parts.looks.Column`): (n,) float32, or (n, width); those at their defaults are left out.
     place, motion: where particles are shown and how they move there, (n, 3) float32, metres and metres a second; None: as they are
     simulated. faults: results of the look that were not finite and were replaced. course: of a look along lines, what these are made from. strands:
-    the lines; surface: of a look that is one; lamps: where particles
+    the lines; surface, volume: of a look that is one; lamps: where particles
     light, linear red, green and blue, and how far that reaches, metres, (n, 4); problem: why there is none, in words: then the disc stands in;
     remark: what is to be said of it.
     """
@@ -69,6 +80,7 @@ class Shown:
     course: dict[str, np.ndarray] = field(default_factory=dict)
     strands: Strands | None = None
     surface: Surface | None = None
+    volume: Volume | None = None
     lamps: np.ndarray | None = None
     problem: str = ""
     remark: str = ""

@@ -2,27 +2,34 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from types import ModuleType
 from typing import Any
 
+import numpy as np
+
 from ..errors import BudgetError, GeometryProblem
-from ..simulation import Shown
-from . import blob
+from ..kernels.shading import NO_LAMPS
+from ..simulation import Shown, Volume
+from . import blob, haze
 
-SURFACES: dict[str, ModuleType] = {"blob": blob}
+SURFACES: dict[str, ModuleType] = {"blob": blob, "haze": haze}
 
 
-def with_surface(settings: Any, shown: Shown, coarse: bool = False) -> Shown:
+def with_surface(settings: Any, shown: Shown, coarse: bool, lamps: Callable[[], np.ndarray]) -> Shown:
     """Return particles with the surface that they are drawn as; as they are in a look that has none. settings: of the look (`parts.looks`);
     coarse: its
-    cells are twice as large, while a hand moves something. Where it cannot be made, `problem` says why; what is to be said of it, `remark`."""
+    cells are twice as large, while a hand moves something; lamps: gives what lights,
+    (L, 7), as of `kernels.shading`, in the world. Where it cannot be made, `problem` says why; what is to be said of it, `remark`."""
     made = SURFACES.get(settings.sprite)
     if made is None or not len(shown):
         return shown
     try:
-        surface, remark = made.surface(settings, shown, coarse)
+        surface, remark = made.surface(settings, shown, coarse, lamps() if made is haze else NO_LAMPS)
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")
+    if isinstance(surface, Volume):
+        return replace(shown, volume=surface, remark=remark)
     return replace(shown, surface=surface, remark=remark)

@@ -147,7 +147,7 @@ class Playing:
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
-            made.append(with_surface(part, with_strands(look, part, run, number, shown, stopped), coarse))
+            made.append(with_surface(part, with_strands(look, part, run, number, shown, stopped), coarse, lambda: self.lamps(number, stopped)))
         return made
 
     def lamps(self, number: int, stopped: Callable[[], None] = never) -> np.ndarray:

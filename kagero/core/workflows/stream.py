@@ -258,6 +258,11 @@ def _layer(shown: Shown, first: LookPlan) -> tuple[dict[str, Any], dict[str, np.
             "tints": tints,
             "faces": surface.faces.astype(np.uint32),
         }
+    if (volume := shown.volume) is not None:
+        grid = np.clip(volume.grid, 0, LARGEST_HALF).astype(np.float16).transpose(2, 1, 0, 3)  # x fastest, as textures have it
+        entry = {"drawing": shown.look.drawing, "defaults": {}, "places": 0, "first": False, "cell": volume.cell, "adding": volume.adding,
+                 "low": [float(x) for x in volume.low], "counts": list(volume.grid.shape[:3])}  # fmt: skip
+        return entry, {"grid": np.ascontiguousarray(grid).reshape(-1)}
     if strands is None:
         columns = _wired(shown.look, shown.columns)
         entry = {"drawing": shown.look.drawing, "defaults": _defaults(shown.look, columns), "places": -1, "first": shown.look is first}

@@ -3,6 +3,6 @@
 from .base import LOOKS, Column, Formed, LookPart, Pictured
 from .strand import StrandLook
 
-LOOKS.load(__name__, "soft_disc", "picture", "piece", "blob", "streak", "trail", "ribbon")
+LOOKS.load(__name__, "soft_disc", "picture", "piece", "blob", "haze", "streak", "trail", "ribbon")
 
 __all__ = ["LOOKS", "Column", "Formed", "LookPart", "Pictured", "StrandLook"]

@@ -36,7 +36,7 @@ class PieceLook(PictureLook):
 
     sprite: Literal["piece"] = "piece"  # type: ignore[assignment]
     form: Annotated[
-        FormName | Literal["part"],
+        Literal["part", FormName],
         Setting("Form", "The part it broke off as, or one that ships; used where no mesh of the effect is chosen.", choices=(PART, *FORMS)),
     ] = "leaf"
     meshes: Annotated[list[Uid], Field(max_length=16), SOLID, Setting("Meshes", "Mesh props to draw instead; of several, a row says which.")] = []

@@ -1,0 +1,152 @@
+"""Particles as density on a grid, and what is seen through it: absorption and emission along rays (Kajiya and Von Herzen, "Ray tracing volume
+densities", SIGGRAPH 1984; the law of Beer and Lambert)."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from .sheets import FAST
+
+F32 = np.float32
+STEP = 0.75  # of a cell: how far apart a ray is looked at
+_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+
+
+@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float64[::1], float64[:,::1])", cache=True, nogil=True)
+def fill(grid, origin, cell, places, reach, given):
+    """Add particles to a grid, (nx, ny, nz, 4), at places `cell` metres apart from origin on: red, green and blue times density, and density, 1/m.
+    places: (n, 3) metres; reach: (n,) metres; given: linear colour and density in the middle, (n, 4)."""
+    nx, ny, nz = grid.shape[:3]
+    for n in range(places.shape[0]):
+        x, y, z = (places[n, 0] - origin[0]) / cell, (places[n, 1] - origin[1]) / cell, (places[n, 2] - origin[2]) / cell
+        r = reach[n] / cell
+        if not r > 0.0:
+            continue
+        i0, i1 = max(0, math.ceil(x - r)), min(nx - 1, math.floor(x + r))
+        j0, j1 = max(0, math.ceil(y - r)), min(ny - 1, math.floor(y + r))
+        k0, k1 = max(0, math.ceil(z - r)), min(nz - 1, math.floor(z + r))
+        inverse, dense = 1.0 / (r * r), given[n, 3]
+        for i in range(i0, i1 + 1):
+            for j in range(j0, j1 + 1):
+                for k in range(k0, k1 + 1):
+                    left = 1.0 - ((i - x) * (i - x) + (j - y) * (j - y) + (k - z) * (k - z)) * inverse
+                    if left > 0.0:
+                        much = left * left * left * dense
+                        grid[i, j, k, 0] += F32(given[n, 0] * much)
+                        grid[i, j, k, 1] += F32(given[n, 1] * much)
+                        grid[i, j, k, 2] += F32(given[n, 2] * much)
+                        grid[i, j, k, 3] += F32(much)
+
+
+@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1])", cache=True, nogil=True)
+def light(grid, origin, cell, toward, lamps):
+    """Light a grid's colours: by what comes from a direction (3,) through what lies there, a quarter from all around, and by lamps in the world,
+    (L, 7)."""
+    nx, ny, nz = grid.shape[:3]
+    shade = np.zeros((nx, ny, nz), np.float32)  # what a ray toward the light goes through, in all
+    # from the side the light comes from, place by place: one step on lies between four places that are known
+    sx, sy, sz = (1 if toward[0] >= 0 else -1), (1 if toward[1] >= 0 else -1), (1 if toward[2] >= 0 else -1)
+    dx, dy, dz = abs(toward[0]), abs(toward[1]), abs(toward[2])
+    most = max(dx, dy, dz)
+    length = cell / most
+    for a in range(nx):
+        i = nx - 1 - a if sx > 0 else a
+        for b in range(ny):
+            j = ny - 1 - b if sy > 0 else b
+            for c in range(nz):
+                k = nz - 1 - c if sz > 0 else c
+                px, py, pz = i + sx * dx / most, j + sy * dy / most, k + sz * dz / most
+                total, i0, j0, k0 = 0.0, math.floor(px), math.floor(py), math.floor(pz)
+                fx, fy, fz = px - i0, py - j0, pz - k0
+                for corner in range(8):
+                    u, v, w = i0 + (corner & 1), j0 + (corner >> 1 & 1), k0 + (corner >> 2)
+                    share = (fx if corner & 1 else 1 - fx) * (fy if corner >> 1 & 1 else 1 - fy) * (fz if corner >> 2 else 1 - fz)
+                    if share > 1e-9 and 0 <= u < nx and 0 <= v < ny and 0 <= w < nz and not (u == i and v == j and w == k):
+                        total += share * (shade[u, v, w] + grid[u, v, w, 3] * length)
+                shade[i, j, k] = F32(total)
+    for i in range(nx):
+        for j in range(ny):
+            for k in range(nz):
+                if grid[i, j, k, 3] <= 0.0:
+                    continue
+                sun = 0.25 + 0.75 * math.exp(-shade[i, j, k])
+                red = green = blue = sun
+                for n in range(lamps.shape[0]):
+                    x, y, z = origin[0] + i * cell - lamps[n, 0], origin[1] + j * cell - lamps[n, 1], origin[2] + k * cell - lamps[n, 2]
+                    left = 1.0 - (x * x + y * y + z * z) / (lamps[n, 6] * lamps[n, 6])
+                    if left > 0.0:
+                        left *= left
+                        red, green, blue = red + lamps[n, 3] * left, green + lamps[n, 4] * left, blue + lamps[n, 5] * left
+                grid[i, j, k, 0] *= F32(red)
+                grid[i, j, k, 1] *= F32(green)
+                grid[i, j, k, 2] *= F32(blue)
+
+
+@njit(
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1], float64[::1], "
+    "boolean)",
+    **_UNCOUNTED,
+)
+def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, adding):
+    """Lay what is seen of a grid over the rows first..last - 1 of picture (H, W, 4), as far as something stands in depth, (H, W) metres or empty.
+
+    eye: (3,) metres; axes: the unit vectors to the right, up and back, (3, 3) by rows; view: pixels a metre at one metre's depth, and where the
+    middle of the view is. adding: it takes nothing from what is behind.
+    """
+    nx, ny, nz = grid.shape[:3]
+    for py in range(first, last):
+        for px in range(picture.shape[1]):
+            across, up = (px + 0.5 - view[1]) / view[0], (view[2] - py - 0.5) / view[0]
+            near, far = 0.02, 1e9 if depth.size == 0 else depth[py, px]
+            wx = axes[0, 0] * across + axes[1, 0] * up - axes[2, 0]
+            wy = axes[0, 1] * across + axes[1, 1] * up - axes[2, 1]
+            wz = axes[0, 2] * across + axes[1, 2] * up - axes[2, 2]
+            for axis in range(3):
+                way = wx if axis == 0 else wy if axis == 1 else wz
+                size = ((nx if axis == 0 else ny if axis == 1 else nz) - 1.0) * cell
+                from_ = origin[axis] - eye[axis]
+                if abs(way) < 1e-12:
+                    if from_ > 0.0 or from_ + size < 0.0:
+                        far = -1.0
+                    continue
+                a, b = from_ / way, (from_ + size) / way
+                near, far = max(near, min(a, b)), min(far, max(a, b))
+            if not far > near:
+                continue
+            long = math.sqrt(wx * wx + wy * wy + wz * wz)
+            count = max(1, math.ceil((far - near) * long / (cell * STEP)))
+            step = (far - near) / count
+            metres = step * long
+            red, green, blue, left = 0.0, 0.0, 0.0, 1.0
+            for n in range(count):
+                t = near + (n + 0.5) * step
+                x, y, z = (eye[0] + wx * t - origin[0]) / cell, (eye[1] + wy * t - origin[1]) / cell, (eye[2] + wz * t - origin[2]) / cell
+                i, j, k = min(max(math.floor(x), 0), nx - 2), min(max(math.floor(y), 0), ny - 2), min(max(math.floor(z), 0), nz - 2)
+                fx, fy, fz = min(max(x - i, 0.0), 1.0), min(max(y - j, 0.0), 1.0), min(max(z - k, 0.0), 1.0)
+                r, g, b_, s = 0.0, 0.0, 0.0, 0.0
+                for corner in range(8):
+                    u, v, w = i + (corner & 1), j + (corner >> 1 & 1), k + (corner >> 2)
+                    share = (fx if corner & 1 else 1 - fx) * (fy if corner >> 1 & 1 else 1 - fy) * (fz if corner >> 2 else 1 - fz)
+                    r += share * grid[u, v, w, 0]
+                    g += share * grid[u, v, w, 1]
+                    b_ += share * grid[u, v, w, 2]
+                    s += share * grid[u, v, w, 3]
+                if s <= 0.0:
+                    continue
+                if adding:
+                    red, green, blue = red + r * metres, green + g * metres, blue + b_ * metres
+                else:
+                    through = math.exp(-s * metres)
+                    much = left * (1.0 - through) / s
+                    red, green, blue = red + r * much, green + g * much, blue + b_ * much
+                    left *= through
+                    if left < 1e-4:
+                        break
+            picture[py, px, 0] = F32(red) + picture[py, px, 0] * F32(left)
+            picture[py, px, 1] = F32(green) + picture[py, px, 1] * F32(left)
+            picture[py, px, 2] = F32(blue) + picture[py, px, 2] * F32(left)
+            picture[py, px, 3] = F32(1.0 - left) + picture[py, px, 3] * F32(left)

@@ -1,0 +1,46 @@
+"""Haze: particles as density on a grid. A particle gives density (1 - r²)³, r in halves of its size, times its colour."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..errors import GeometryProblem
+from ..kernels.haze import fill, light
+from ..simulation import Shown, Volume
+from ..wanted import spend
+
+F64 = np.float64
+MOST_SIDE, MOST_PLACES = 160, 96**3
+SUN = np.array([0.35, 0.7, 0.62]) / np.sqrt(0.35**2 + 0.7**2 + 0.62**2)  # which way the light comes from
+
+
+def surface(settings: Any, shown: Shown, coarse: bool, lamps: np.ndarray) -> tuple[Volume, str]:
+    """Return the density of particles, and what is to be said of it. Raises GeometryProblem where none can be seen."""
+    size, density = shown.column("size").astype(F64), shown.column("density").astype(F64) * shown.column("opacity")
+    seen = (size > 0) & (density > 0)
+    places, reach = shown.positions().astype(F64)[seen], size[seen] / 2
+    adding = settings.how == "adding"
+    if not len(places):
+        return Volume(np.zeros((2, 2, 2, 4), np.float32), np.zeros(3), 1.0, adding), ""
+    wanted = settings.cell * (2 if coarse else 1)
+    low, high = (places - reach[:, None]).min(axis=0), (places + reach[:, None]).max(axis=0)
+    span = high - low
+    least = max(float(span.max()) / (MOST_SIDE - 3), float(np.prod(np.maximum(span, wanted)) / MOST_PLACES) ** (1 / 3))
+    cell = max(wanted, least)
+    if float(reach.max()) < cell / 2:
+        raise GeometryProblem(
+            f"The largest of these is {2000 * reach.max():.3g} mm, less than a cell of {cell * 1000:.3g} mm.",
+            remedy="Make cells smaller, or particles larger; the disc stands in.",
+        )
+    low = low - cell
+    count = np.ceil((high + cell - low) / cell).astype(int) + 1
+    grid = np.zeros((*count, 4), np.float32)
+    spend(int(grid.size // 50))
+    fill(grid, low, cell, places, reach, np.column_stack([shown.column("colour"), density])[seen].astype(F64))
+    if settings.how == "lit":
+        light(grid, low, cell, SUN, np.ascontiguousarray(lamps, F64))
+    coarser = least > wanted * 1.0001 and not coarse
+    remark = f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: it is spread too wide for more." if coarser else ""
+    return Volume(grid, low, cell, adding), remark
