@@ -69,6 +69,8 @@ def lantern_embers() -> dict[str, Any]:
                         gradient("embers-colour-life", "life", [(0, (2.4, 1.5, 0.62)), (0.3, (1.9, 0.72, 0.16)), (0.65, (0.85, 0.17, 0.05)), (1, (0.18, 0.03, 0.02))]),
                     ),
                 },
+                # they light the lantern's wood, the brightest of them
+                "light": {"strength": row(0.5, response("embers-light-life", "life", [(0, 0), (0.1, 1), (0.5, 0.5), (1, 0)])), "reach": row(0.55)},
                 "also": [trailing("embers-trail", seconds=0.22, wide=0.42, opacity=0.5, detail=28)],
             },
             {

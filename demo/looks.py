@@ -25,7 +25,7 @@ def fog() -> dict[str, Any]:
         "draws": [{"uid": "bank-size", "name": "grown", "kind": "uniform"}, {"uid": "bank-lean", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.tau)},
                   {"uid": "bank-turn", "name": "turn", "kind": "spread", "centre": row(0.0), "spread": row(0.09)}],
         "births": {
-            "rate": row(11), "place": {"kind": "box", "centre": row([-0.4, 0.16, -1.3]), "size": row([6.5, 0.3, 5.0]), "on": "inside"},
+            "rate": row(8), "place": {"kind": "box", "centre": row([-0.4, 0.16, -1.3]), "size": row([6.5, 0.3, 5.0]), "on": "inside"},
             "lifespan": row(9.0, response("bank-life", "draw:bank-size", STRAIGHT, output=(0.7, 1.15), read="once", shape="linear")),
             "launch": {"direction": row([1.0, 0.06, 0.1]), "cone": row(0.3), "speed": row(0.1)},
             "rotation": {"base": {"source": {"kind": "draw", "draw": "bank-lean"}, "read": "once"}},
@@ -47,16 +47,35 @@ def fog() -> dict[str, Any]:
                                                        [(0, (1.6, 0.95, 0.5)), (0.3, (0.75, 0.58, 0.44)), (0.7, (0.34, 0.4, 0.43)), (1, (0.26, 0.33, 0.37))], input=(0, 1.8))),
         },
     }  # fmt: skip
+    # a low bank that fills the space between the posts, lit by the lamp's own light
+    veil = {
+        "uid": "veil", "name": "Low haze",
+        "draws": [{"uid": "veil-size", "name": "wide", "kind": "uniform"}],
+        "births": {
+            "rate": row(16), "place": {"kind": "box", "centre": row([-0.4, 0.05, -1.0]), "size": row([6.0, 0.1, 4.5]), "on": "inside"},
+            "lifespan": row(8.0), "launch": {"direction": row([1.0, 0.0, 0.1]), "cone": row(0.2), "speed": row(0.12)},
+        },
+        "forces": [
+            {"kind": "wind", "uid": "veil-breath", "velocity": row([0.14, 0.0, 0.02]), "coupling": row(0.5)},
+            {"kind": "curl_noise", "uid": "veil-drift", "octaves": 2, "scale": row(0.9), "evolution": row(0.08), "strength": row(0.07)},
+        ],
+        "look": {
+            "sprite": "haze", "how": "lit", "cell": 0.11, "colour": row([0.34, 0.39, 0.42]),
+            "size": row(0.9, response("veil-sizes", "draw:veil-size", STRAIGHT, output=(0.6, 1.2), read="once", shape="linear")),
+            "opacity": row(1.0, response("veil-fade", "life", [(0, 0), (0.2, 1), (0.75, 0.9), (1, 0)])), "density": row(0.55),
+        },
+    }  # fmt: skip
     halo = {
         "uid": "halo", "name": "Halo",
         "births": {"rate": row(0.0), "bursts": [{"uid": "halo-one", "frame": 0, "count": 1}], "place": {"kind": "point", "centre": row([0.75, 1.46, -0.46])},
                    "lifespan": {"base": {"source": {"kind": "clip_left"}, "read": "once"}}, "launch": {"speed": row(0.0), "cone": row(0.0), "direction": row([0.0, 1.0, 0.0])}},
         "forces": [],
         "look": {"sprite": "picture", "shelf": "spark", "blend": "add", "size": row(1.5), "opacity": row(0.5), "colour": row([1.6, 0.8, 0.3])},
+        "light": {"strength": row(1.1), "reach": row(2.6), "light_colour": row([1.6, 0.85, 0.35])},
     }  # fmt: skip
-    return document("Mooring fog", "Fog over the water at the mooring, a hundred pictures of smoke in all: it fades into the posts and the water instead of cutting them, and the lamp warms it.",
+    return document("Mooring fog", "Fog over the water at the mooring: pictures of smoke that fade into the posts instead of cutting them, over a haze that fills the space between, lit by the lamp.",
                     {"last_frame": 200, "seed": 17, "run_up": 200}, {"position": [0.2, 1.15, 4.3], "target": [0.05, 0.62, 0.0], "field_of_view": 0.62},
-                    [water, *posts, lamp], [bank, halo])  # fmt: skip
+                    [water, *posts, lamp], [bank, veil, halo])  # fmt: skip
 
 
 def ink() -> dict[str, Any]:

@@ -1,4 +1,4 @@
-"""Effects of the Lantern Ferry made of bodies: the tiller's sweep."""
+"""Effects of the Lantern Ferry made of bodies: the tiller's sweep, lamp oil."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.births_and_masks import document, prop
-from demo.parts import STRAIGHT, gradient, response, row
+from demo.parts import STRAIGHT, gradient, response, row, written
 
 
 def sweep() -> dict[str, Any]:
@@ -57,4 +57,45 @@ def sweep() -> dict[str, Any]:
                     {"last_frame": 110, "seed": 9}, {"position": [0.2, 2.0, 4.3], "target": [0.0, 0.75, 0.0], "field_of_view": 0.62}, props, [cut, spray])  # fmt: skip
 
 
-ALL = {"tillers-sweep": sweep}
+def lamp_oil() -> dict[str, Any]:
+    """Drops of oil rise in a glass of water, meet, part and sink again: one surface, whose size and level are dials."""
+
+    def dial(uid: str, name: str, value: float, low: float, high: float, unit: str, about: str) -> dict[str, Any]:
+        return {"uid": uid, "name": name, "value": value, "default": value, "low": low, "high": high, "unit": unit, "note": about}
+
+    def driven(uid: str) -> dict[str, Any]:
+        return {"base": {"source": {"kind": "dial", "dial": uid}, "read": "live"}, "responses": []}
+
+    props = [
+        prop("foot", "Foot", "shape", shape="cylinder", radius=0.5, height=0.16, position=row([0.0, 0.0, 0.0]), tint=[0.3, 0.2, 0.08]),
+        prop("cap", "Cap", "shape", shape="cylinder", radius=0.4, height=0.1, position=row([0.0, 2.0, 0.0]), tint=[0.3, 0.2, 0.08]),
+        prop("wick", "Wick", "shape", shape="sphere", radius=0.09, position=row([0.0, 0.2, 0.0]), tint=[3.0, 1.5, 0.4]),
+    ]
+    warm = gradient("oil-warm", "height", [(0, (2.2, 0.75, 0.12)), (0.35, (1.15, 0.45, 0.09)), (1, (0.55, 0.16, 0.07))], input=(0.2, 1.9))
+    oil = {
+        "uid": "oil", "name": "Oil",
+        "draws": [{"uid": "oil-size", "name": "grown", "kind": "uniform"}, {"uid": "oil-phase", "name": "phase", "kind": "uniform", "low": row(0.0), "high": row(9.0)}],
+        "births": {
+            "rate": row(0.0), "bursts": [{"uid": "oil-all", "frame": 0, "count": 26}],
+            "place": {"kind": "box", "centre": row([0.0, 1.05, 0.0]), "size": row([0.7, 1.5, 0.7]), "on": "inside"},
+            "lifespan": row(30.0), "launch": {"speed": row(0.0), "cone": row(0.0), "direction": row([0.0, 1.0, 0.0])},
+        },
+        "forces": [
+            {"kind": "buoyancy", "uid": "oil-lift", "strength": {**written("oil-swing", "0.11 * sin(1.1 * (clip_time + draws.phase))"), "responses": []}},
+            {"kind": "drag", "uid": "oil-thick", "rate": row(1.3)},
+            {"kind": "curl_noise", "uid": "oil-swirl", "octaves": 1, "scale": row(0.7), "evolution": row(0.15), "strength": row(0.22)},
+            {"kind": "pull", "uid": "oil-middle", "to": "line", "strength": row(0.16), "point": row([0.0, 1.0, 0.0])},
+        ],
+        "look": {
+            "sprite": "blob", "cell": 0.022, "gloss": 0.7, "opacity": row(1.0), "colour": row([1.0, 0.5, 0.12], warm),
+            "size": {**driven("radius"), "responses": [response("oil-sizes", "draw:oil-size", [(0, 0.45), (0.7, 0.8), (1, 1.5)], read="once")]},
+            "level": driven("level"), "smooth": row(1.7),
+        },
+    }  # fmt: skip
+    made = document("Lamp oil", "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how soon they meet are dials.",
+                    {"last_frame": 200, "seed": 21, "run_up": 50}, {"position": [0.0, 1.2, 4.0], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62}, props, [oil])  # fmt: skip
+    return {**made, "dials": [dial("radius", "Drop size", 0.27, 0.08, 0.6, "m", "How wide a drop is by itself."),
+                              dial("level", "Level", 1.0, 0.4, 2.0, "", "Where the surface is: more makes drops thinner, and part sooner.")]}  # fmt: skip
+
+
+ALL = {"tillers-sweep": sweep, "lamp-oil": lamp_oil}

@@ -260,6 +260,7 @@ export class Player {
         shade: this.shade,
         field: this.field,
         across: this.across,
+        coarse: this.dragging,
         held: held(this.known(whole)),
       }
       for await (const packet of play(asked, wish, abort.signal)) {

@@ -178,7 +178,7 @@
             onclick={() => set('strokes', [], 'Undo all strokes')}>as it was</button
           >{/if}
       {/if}
-      {#if catalog.is(prop, 'meshed')}
+      {#if catalog.is(prop, 'breaks')}
         <button
           type="button"
           class="text-xs text-quiet underline decoration-dotted hover:text-paper"

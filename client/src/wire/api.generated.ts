@@ -2063,6 +2063,12 @@ export interface components {
              */
             held: components["schemas"]["HeldFrames"][];
             /**
+             * Coarse
+             * @description Surfaces are made of larger cells, while a hand moves something.
+             * @default false
+             */
+            coarse: boolean;
+            /**
              * Across
              * @description Pixels along the axis of a life's picture.
              * @default 594

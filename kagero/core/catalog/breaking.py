@@ -19,8 +19,8 @@ def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effe
     """Return the document with an emitter of the parts of a prop, which is hidden, and the emitter's uid. Raises RequestError for a prop that cannot
     be broken up."""
     prop = found(effect.props, uid)
-    if prop is None or not prop.meshed:
-        raise RequestError("This prop has no surface to break.", where="prop", remedy="Choose a mesh, words, a drawing or a shape.")
+    if prop is None or not prop.breaks:
+        raise RequestError("This prop has no surface to break.", where="prop", remedy="Choose a mesh, words, a drawing, a shape or a picture.")
     made = {**emitter_of(prop, new_uid), "uid": new_uid(), "name": free_name(list(effect.emitters), f"{prop.name[:60]} in parts")}
     data = effect.model_dump(mode="json")
     for each in data["props"]:
@@ -42,7 +42,7 @@ def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:
     ]  # fmt: skip
     let_go = {"kind": "curve", "uid": new_uid(), "source": {"kind": "age"}, "read": "live", "operation": "multiply", "input": [0, HELD_FOR * 2],
               "output": [0, 1], "curve": {"keys": [{"x": 0, "y": 1, "shape": "hold"}, {"x": 0.5, "y": 0, "shape": "hold"}]}}  # fmt: skip
-    into = "separate" if prop.kind in ("text", "logo") else "scraps"
+    into = "areas" if prop.film else "separate" if prop.kind in ("text", "logo") else "scraps"
     return {
         "draws": draws,
         "births": {"rate": _row(0.0), "place": {"kind": "parts", "prop": prop.uid, "into": into}, "lifespan": _row(10.0),

@@ -79,6 +79,8 @@ def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
             tint[:, :3] = mesh.colours[material]
         tint[:, :3] *= np.asarray(prop.tint, np.float32)
         tint[:, 3] = np.asarray(mesh.pictures)[material] == 0 if mesh.textures else 0
+        if prop.film:
+            tint[:, :] = 1
         tint[broken.face < 0, 3] = 0
     elif formed.drawn_with == "plain":
         tint[:, 3] = 0
@@ -102,7 +104,10 @@ def mesh_of(stage: Stage, uid: str) -> Mesh:
 
 
 def own_pictures(uids: tuple[str, ...], stage: Stage) -> list[Picture] | None:
-    """Return the picture of each mesh's own material, white where one has none; None where none has."""
+    """Return the picture of each mesh's own material, or that a picture prop shows at first, white where one has none; None where none has."""
+    if len(uids) == 1 and stage.there(uids[0]) and stage.prop(uids[0]).film:
+        shows = stage.picture_at(uids[0], 0.0)
+        return None if shows is None else [Picture(shows.no_larger(TEXTURE))]
     textures = [mesh_of(stage, uid).textures for uid in uids]
     if not any(textures):
         return None

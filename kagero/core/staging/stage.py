@@ -91,11 +91,14 @@ class Stage(Riding):
         picture = self._picture(place.finer, int(self.clock(place.finer, 0.0))) if place.pictures_asked() else None
         dense = None if picture is None else lambda uv: picture.channel(uv, "luminance", "tile")
         pictured = self.picture_key(place.finer, int(self.clock(place.finer, 0.0))) if picture is not None else ""
+        if self.prop(place.prop).film:
+            pictured += self.picture_key(place.prop, int(self.clock(place.prop, 0.0)))
         key = ("broken", self.key(place.prop), place.asked(), pictured, tuple(stretch.round(9).ravel().tolist()))
 
         def made() -> Broken:
             spend(200_000)
-            how = Breaking(place.into, place.count, place.seed, place.splinters, place.closing, dense)
+            shows = self.picture_at(place.prop, 0.0) if self.prop(place.prop).film else None
+            how = Breaking(place.into, place.count, place.seed, place.splinters, place.closing, dense, None if shows is None else shows.pixels)
             return broken(replace(mesh, points=(mesh.points @ stretch).astype(np.float32), frames=None, times=None,
                                   given_normals=mesh.normals @ np.linalg.pinv(stretch)), how)  # fmt: skip
 

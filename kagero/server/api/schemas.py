@@ -142,6 +142,7 @@ class Play(Strict):
     shade: str = Field(default="", max_length=160)
     field: str = Field(default="", max_length=80)
     held: list[HeldFrames] = Field(default=[], max_length=2000)
+    coarse: bool = Field(default=False, description="Surfaces are made of larger cells, while a hand moves something.")
     across: int = Field(default=594, ge=64, le=4000, description="Pixels along the axis of a life's picture.")
 
 

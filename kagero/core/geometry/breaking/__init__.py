@@ -11,7 +11,7 @@ import numpy as np
 
 from ..mesh import Mesh
 
-Into = Literal["separate", "faces", "scraps", "cells"]
+Into = Literal["separate", "faces", "scraps", "cells", "areas"]
 WAYS: tuple[Into, ...] = get_args(Into)
 MOST_PARTS = 20_000
 
@@ -19,7 +19,8 @@ MOST_PARTS = 20_000
 @dataclass(frozen=True)
 class Breaking:
     """How a mesh breaks. count: of cells or scraps, about; seed: of where these are; splinters: the share of them that are slivers; closing: of
-    what is not closed, whether its hull is broken instead; dense: how dense they are at (u, v), (n, 2) -> (n,); None: even."""
+    what is not closed, whether its hull is broken instead; dense: how dense they are at (u, v), (n, 2) -> (n,); None: even; picture: what a
+    picture prop shows, (H, W, 4) in linear light."""
 
     into: Into
     count: int = 60
@@ -27,6 +28,7 @@ class Breaking:
     splinters: float = 0.0
     closing: bool = False
     dense: Callable[[np.ndarray], np.ndarray] | None = None
+    picture: np.ndarray | None = None
 
 
 @dataclass(frozen=True)

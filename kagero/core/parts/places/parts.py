@@ -31,7 +31,7 @@ class PartsPlace(BoundPlace):
     kind: Literal["parts"]
     prop: Annotated[
         Uid,
-        Refers("props", "meshed", "{name} is made of parts of a prop that is not there.", "Choose another."),
+        Refers("props", "breaks", "{name} is made of parts of a prop that is not there.", "Choose another."),
         Setting("Which prop", "What falls apart."),
     ]
     into: Annotated[Into, Setting("Falls into", "What it falls into.", choices=INTO)] = "separate"
@@ -50,11 +50,11 @@ class PartsPlace(BoundPlace):
         return {"kind": "parts"}
 
     def possible(self, effect: Any, thing: Any) -> str:
-        return "" if any(prop.meshed for prop in effect.props) else "There is no prop to break up."
+        return "" if any(prop.breaks for prop in effect.props) else "There is no prop to break up."
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "prop":
-            return [prop for prop in effect.props if prop.meshed]
+            return [prop for prop in effect.props if prop.breaks]
         return [prop for prop in effect.props if prop.film] if field == "finer" else None
 
     def unused(self) -> frozenset[str]:
@@ -83,7 +83,10 @@ class PartsPlace(BoundPlace):
         return b.multi("prop_turned", *binding, at.clip_time(), attrs=(BirthsOnProp(at.owner),))
 
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
-        if found(effect.props, self.prop) is None:
+        prop = found(effect.props, self.prop)
+        if prop is not None and self.into == "areas" and not prop.film:
+            yield Finding("link", f"{where}.births.place.into", f"{prop.name} is no picture and has no areas.", "Let it fall into something else.")
+        if prop is None:
             yield Finding(
                 "link", f"{where}.births.place.prop", f"{emitter.name} is made of parts of a prop that is not there.", "Choose another place."
             )

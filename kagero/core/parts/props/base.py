@@ -130,7 +130,7 @@ class PropPart(Part):
     field: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "meshed", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
+    flags = ("placed", "solid", "meshed", "breaks", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
 
     kind: str
     uid: Uid
@@ -165,6 +165,11 @@ class PropPart(Part):
     def meshed(self) -> bool:
         """Whether it is made of triangles, and no picture."""
         return "surface" in self.births_on and not self.film
+
+    @property
+    def breaks(self) -> bool:
+        """Whether it can fall into parts."""
+        return "surface" in self.births_on
 
     @property
     def bearing(self) -> bool:
