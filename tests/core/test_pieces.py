@@ -170,8 +170,8 @@ class Upgrade(unittest.TestCase):
         before = json.loads(text)
         effect = read_effect(text)
         self.assertEqual((before["schema_version"], effect.schema_version), (1, SCHEMA_VERSION))
-        today = effects()["lantern-embers"].emitters[0].model_copy(update={"also": []})
-        self.assertEqual(effect.emitters[0], today)  # today's demo is the same effect, but for the trails behind
+        today = effects()["lantern-embers"].emitters[0].model_copy(update={"also": [], "light": None})
+        self.assertEqual(effect.emitters[0], today)  # today's demo is the same effect, but for the trails behind and the light
         unchanged = json.loads(text)
         read_effect(unchanged)
         self.assertEqual(unchanged, before)

@@ -79,7 +79,12 @@ class Wanted(unittest.TestCase):
         """Yield every kind of work that may take long, by name."""
         crane = effects()["paper-crane-unravels"]
         many = crane.model_copy(deep=True)
-        many.emitters[0].births.bursts[0].count = 120_000
+        many.emitters[1].births.bursts[0].count = 120_000
+        many.emitters[1].births.place.on = "surface"
+        splinters = crane.model_copy(deep=True)
+        splinters.emitters[0].births.place.count = 3000
+        drops = effects()["lamp-oil"].model_copy(deep=True)
+        drops.emitters[0].look.cell = 0.004
         inside = with_(document(emitter(births__place={"kind": "prop", "prop": "s", "on": "inside"}, births__rate=row(60_000.0))), clip__last_frame=6)
         inside["props"] = [prop("s", "Ball", "shape", shape="sphere", radius=0.5)]
         rng = np.random.default_rng(4)
@@ -92,6 +97,8 @@ class Wanted(unittest.TestCase):
 
         yield "compile", lambda: compile_effect(read_effect(eight_deep()))
         yield "births on a mesh", lambda: fresh(many).frames(1)
+        yield "breaking up", lambda: fresh(splinters).frames(1)
+        yield "blobs", lambda: fresh(drops).layers(1)
         yield "births inside", lambda: fresh(read_effect(inside)).frames(3)
         yield "a dissolving prop", lambda: list(play_packets(fresh(effects()["name-burning-through"]), 40, PlayRequest(whole=False)))
         yield "measuring", lambda: list(play_packets(fresh(effects()["petal-rain"]), 30, PlayRequest(whole=False)))

@@ -85,6 +85,7 @@ class EveryPart(unittest.TestCase):
         empty = upgrade(document())
         needing = {
             "prop",
+            "parts",
             "particles",
             "guided",
             "mesh",

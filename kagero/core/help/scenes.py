@@ -76,7 +76,7 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(thinning={"view": True})
     births = emitter()["births"]
     for tag, place in PLACES.kinds.items():
-        of = {"prop": {"prop": "ball"}, "particles": {"emitter": "other"}}.get(tag, {})
+        of = {"prop": {"prop": "ball"}, "parts": {"prop": "ball"}, "particles": {"emitter": "other"}}.get(tag, {})
         yield emitter(births={**births, "place": {**place.template(), **of}})
     for tag, launch in LAUNCHES.kinds.items():
         yield emitter(births={**births, "launch": {**launch.template(), **({"guide": "ball"} if tag == "guided" else {})}})

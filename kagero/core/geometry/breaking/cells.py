@@ -7,6 +7,7 @@ import numpy as np
 from scipy.spatial import Voronoi
 
 from ...errors import GeometryProblem
+from ...wanted import spend
 from ..mesh import Mesh
 from . import Breaking, Broken, of_triangles
 from .seeds import seeds
@@ -28,6 +29,7 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     centres = np.array([each.mean(axis=0) for each in hulls])
     pieces: list[manifold3d.Manifold] = []
     for group in _groups(centres):
+        spend(len(mesh.faces) + 2000 * len(group))
         low, high = (f(np.concatenate([hulls[i] for i in group]), axis=0) for f in (np.min, np.max))
         margin = (high - low).max() * 0.01 + 1e-9
         block = whole ^ manifold3d.Manifold.cube(high - low + 2 * margin).translate(low - margin)

@@ -7,6 +7,7 @@ from scipy.spatial import cKDTree
 
 from ...errors import GeometryProblem
 from ...kernels.voronoi import cut_triangles
+from ...wanted import spend
 from ..mesh import Mesh
 from . import Breaking, Broken, corners_of, of_triangles
 from .seeds import seeds
@@ -21,6 +22,7 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
         raise GeometryProblem("There is no surface to break.", remedy="Choose a mesh with an area; see whether the picture is black all over.")
     corners = corners_of(mesh)
     points = np.ascontiguousarray(corners[:, :, :3])
+    spend(20 * len(points) + 200 * len(sites))
     tree = cKDTree(sites)
     middle = points.mean(axis=1)
     reach = np.linalg.norm(points - middle[:, None], axis=2).max(axis=1)
