@@ -108,7 +108,7 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
                                 "yaw": row(0.5), "pivot": row([0.0, 0.5, 0.0])}),
         ("swept", "add", 0.0, {**BODY, "form": "sweep", "drawn_with": "picture", "shelf": "tile", "edges": "repeat", "tiles_across": row(4.0),
                                "offset_across": spread("swept-off", LUCK, 0, 1), "cut": spread("swept-cut", LEAN, 0, 0.8), "cut_by": "noise",
-                               "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0), "colour": row([0.4, 0.6, 1.0])}),
+                               "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0)}),
     ],
     "blob": [
         ("drops", "over", -0.4, {"size": spread("drops-size", LUCK, 0.12, 0.4), "cell": 0.03, "opacity": row(1.0), "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],

@@ -138,6 +138,10 @@ export class ParticleLayer {
     return this.total
   }
 
+  /** How many triangles of bodies there are: of those that hide what is behind them, and of the others. */
+  get triangles(): [number, number] {
+    return [this.solidCount, this.openCount]
+  }
   /** Whether there are bodies that particles can stand behind. */
   get hides(): boolean {
     return this.solidCount > 0

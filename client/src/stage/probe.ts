@@ -15,6 +15,9 @@ export type StageProbe = {
   mean: StageScene['mean']
   picture: StageScene['picture']
   timed: StageScene['timed']
+  bodies: StageScene['triangles']
+  /** What is drawn of an emitter, look by look. */
+  layers: (emitter: number) => { sprite: string; points: number }[]
   place: (point: [number, number, number]) => [number, number]
 }
 
@@ -47,6 +50,12 @@ export function expose(scene: StageScene, player: Player, sheets: Sheets): void 
     mean: (...area) => scene.mean(...area),
     picture: () => scene.picture(),
     timed: () => scene.timed(),
+    bodies: () => scene.triangles(),
+    layers: (emitter) =>
+      (player.shown?.emitters[emitter].layers ?? []).map(({ drawing, points }) => ({
+        sprite: String(drawing.sprite),
+        points: (points?.length ?? 0) / 3,
+      })),
     place: (point) => scene.onScreen(point),
   }
 }

@@ -308,6 +308,11 @@ export class StageScene {
     this.about.geometry.setAttribute('color', new three.BufferAttribute(colours, 4))
   }
 
+  /** Return how many triangles of bodies are drawn: of those that hide what is behind them, and of the others. */
+  triangles(): [number, number] {
+    return this.cloud.triangles
+  }
+
   /** Show every living particle as a dot like any other, or as it looks. */
   asDots(dots: boolean): void {
     this.dots = dots
