@@ -32,6 +32,7 @@ bench: setup ## print the benchmark suite
 	@$(BIN)/python -m bench.births
 	@$(BIN)/python -m bench.motion
 	@$(BIN)/python -m bench.looks
+	@$(BIN)/python -m bench.solids
 	@$(BIN)/python -m bench.players
 	@$(BIN)/python -m bench.browser
 
