@@ -64,7 +64,9 @@
     />
     {#each part.fields.filter((f) => f.offered.name !== 'on' && f.offered.name !== 'density') as each (each.offered.name)}
       {#if parted}<span class="text-quiet">of</span>{/if}
-      <FieldControl field={each} />
+      {#if ['number', 'whole'].includes(each.offered.kind)}<span class="flex items-center gap-1.5"
+          ><span class="text-quiet">{each.offered.label.toLowerCase()}</span><FieldControl field={each} /></span
+        >{:else}<FieldControl field={each} />{/if}
       {#if parted}<span class="text-xs text-quiet">the rate is of each</span>{/if}
     {/each}
     {#if on?.offered.options.length}
