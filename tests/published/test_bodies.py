@@ -17,6 +17,7 @@ from skimage.metrics import structural_similarity
 from demo.parts import response
 from kagero.core.catalog import break_up, check_effect
 from kagero.core.document import Effect, read_effect, upgrade
+from kagero.core.formats.packet import unpack
 from kagero.core.geometry.breaking import Breaking, areas, broken
 from kagero.core.geometry.forms import NAMES, stock_form
 from kagero.core.geometry.shapes import plane, sphere
@@ -24,7 +25,7 @@ from kagero.core.geometry.text import text_mesh
 from kagero.core.picture.piece import matrices
 from kagero.core.program import Builder
 from kagero.core.rows.turn import toward, upright
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Packets, Playing, PlayRequest, render_frame
 from tests.making import document, emitter, row, with_
 
 HELD = row(1000.0)
@@ -102,6 +103,16 @@ class Turned(unittest.TestCase):
             mesh = stock_form(name)
             self.assertAlmostEqual(float(np.ptp(mesh.bounds, axis=0).max()), 1.0, delta=0.11, msg=name)
             self.assertTrue(mesh.turned_out == 1 or not mesh.is_closed, name)
+
+    def test_axes_and_velocities_are_sent_as_lines_on_request(self):
+        playing = Playing(read_effect(in_parts("scraps")))
+        there = playing.frames(3)[0].population
+        for lines, wanted in (("axes", [there.carried[f"turned.{i}"] for i in range(4)]), ("velocity", there.velocity), ("", None)):
+            _, arrays = unpack(Packets(playing, PlayRequest(lines=lines)).frame(3))
+            if wanted is None:
+                self.assertNotIn("line.0", arrays)
+            else:
+                np.testing.assert_allclose(arrays["line.0"], np.stack(wanted, axis=1), atol=1e-3)
 
     def test_a_change_of_the_look_steps_nothing(self):
         body = in_parts("scraps")

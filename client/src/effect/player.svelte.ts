@@ -41,6 +41,8 @@ export class Player {
   /** The particle whose values are shown everywhere, and the column by which particles are coloured. */
   picked = $state.raw<Picked | null>(null)
   shade = $state('')
+  /** What is shown of every particle as lines: `velocity`, `axes` or nothing. */
+  lines = $state('')
   /** What props show besides themselves: mask:, keep:, begins:, density: or speed: and whose. */
   field = $state('')
   /** Pixels along the axis of the picture of a life. */
@@ -116,6 +118,11 @@ export class Player {
 
   shadeBy(column: string): void {
     this.shade = column
+    this.sendAnew()
+  }
+
+  showLines(lines: string): void {
+    this.lines = lines
     this.sendAnew()
   }
 
@@ -258,6 +265,7 @@ export class Player {
         measured,
         picked: this.picked,
         shade: this.shade,
+        lines: this.lines,
         field: this.field,
         across: this.across,
         coarse: this.dragging,

@@ -11,6 +11,7 @@
   import { keyHint } from '../effect/commands.svelte'
   import { useDesk } from '../effect/context'
   import { geometries } from '../props/geometry.svelte'
+  import { LINES } from './linelayer'
   import { Sheets } from './sheets.svelte'
   import { put } from '../effect/path'
   import { addProp, freeName, newProp } from '../props/props'
@@ -172,6 +173,12 @@
           help: 'Every living particle as a dot like any other, whatever its size and opacity; coloured by an attribute if one is shown.',
           act: () => (selection.dots = !selection.dots),
         },
+        ...LINES.map(({ lines, label, help }) => ({
+          label: player.lines === lines ? `no ${label}` : label,
+          group: 'as lines',
+          help,
+          act: () => player.showLines(player.lines === lines ? '' : lines),
+        })),
         ...SHARES.map(({ share, label }) => ({
           label,
           group: 'how many',

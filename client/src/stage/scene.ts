@@ -17,6 +17,7 @@ import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
 import { HazeLayer } from './hazelayer'
 import { brightest, Lamps } from './lamps'
+import { LineLayer } from './linelayer'
 import { ParticleLayer } from './particlelayer'
 import { SurfaceLayer } from './surfacelayer'
 import type { LookSheets } from '../wire/arrays'
@@ -73,6 +74,7 @@ export class StageScene {
   private readonly cloud = new ParticleLayer(this.lamps)
   private readonly surfaces = new SurfaceLayer(this.lamps)
   private readonly haze = new HazeLayer()
+  private readonly shownLines = new LineLayer()
   private readonly bodies = new three.Scene()
   private show: { scene: three.Scene; camera: three.OrthographicCamera }
   private packet: FramePacket | null = null
@@ -96,7 +98,7 @@ export class StageScene {
     this.controls.addEventListener('change', () => this.ask())
     this.scene.add(this.cloud.mesh)
     this.bodies.add(this.cloud.solids)
-    this.marks.add(this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
+    this.marks.add(this.shownLines.group, this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
@@ -271,6 +273,7 @@ export class StageScene {
     const shown = packet.emitters.filter((_, i) => this.visible[i])
     this.surfaces.show(shown, this.dots || range !== null)
     this.haze.show(shown, this.dots || range !== null)
+    this.shownLines.show(shown)
     this.lamps.set(brightest(shown.flatMap((emitter) => emitter.lamps ?? [])))
     this.showAround(packet.around)
     this.ask()
@@ -632,6 +635,7 @@ export class StageScene {
     this.cloud.dispose()
     this.surfaces.dispose()
     this.haze.dispose()
+    this.shownLines.dispose()
     this.target.dispose()
     this.props?.dispose()
     this.copy.dispose()

@@ -2053,6 +2053,13 @@ export interface components {
              */
             shade: string;
             /**
+             * Lines
+             * @description What is shown of every particle as lines.
+             * @default
+             * @enum {string}
+             */
+            lines: "" | "velocity" | "axes";
+            /**
              * Field
              * @default
              */

@@ -103,6 +103,8 @@ export type DrawnEmitter = {
   /** Why discs stand in for pictures that are not here. */
   stands_in?: string
   shades?: Float32Array
+  /** What is shown of each as lines, in half floats: a velocity, or how it is turned. */
+  lines?: Uint16Array
 }
 /**
  * A prop at a frame: its matrix by rows; a camera's view (radians), the time of a mesh's own animation, a mask's extent (metres);
@@ -172,6 +174,7 @@ export function readPacket(buffer: ArrayBuffer): Packet {
         layer[own as 'points'] = array as never
       else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array
+    else if (what === 'line') emitters[index].lines = array
     else if (what === 'shade') emitters[index].shades = array
     else if (what === 'gone') props[index].gone = new Uint8ClampedArray(buffer, array.byteOffset, array.length)
     else if (what === 'field') props[index].fields = array
@@ -244,6 +247,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
         one.sheets?.join() === other.sheets?.join() &&
         JSON.stringify(one.thrown) === JSON.stringify(other.thrown) &&
         one.position === other.position &&
+        !one.lines === !other.lines &&
         one.columns === other.columns
       return (
         same && one.picked === other.picked && !one.shades && !other.shades && one.faults.length === other.faults.length

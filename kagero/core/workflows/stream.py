@@ -9,10 +9,12 @@ from typing import Any
 
 import numpy as np
 
+from ..document import MOST_LAMPS
 from ..engine import Faults, prepare
 from ..formats import pack
 from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
+from ..rows.turn import TURNED
 from ..simulation import Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, lamps_of, never
@@ -39,7 +41,8 @@ class PlayRequest:
     """What to send besides pictures, and what need not be sent.
 
     whole: every other frame too. facts: what the clip tells. measured: live values of the frame `now`. picked: (emitter
-    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured. field: what to show on
+    uid, particle key) of a particle to follow. shade: a column by whose values particles are coloured; lines: what is shown of each
+    as lines, `velocity` or `axes`. field: what to show on
     props (`fields.Wanted`). held: of a frame's arrays those that are held, by the names its packet gives them, are left out. across: how
     many pixels long the axis of the portraits is. coarse: surfaces are made of larger cells, while a hand moves something.
     """
@@ -49,6 +52,7 @@ class PlayRequest:
     measured: bool = True
     picked: tuple[str, int] | None = None
     shade: str = ""
+    lines: str = ""
     field: str = ""
     held: tuple[HeldFrames, ...] = ()
     across: int = WIDTH
@@ -131,6 +135,8 @@ class Packets:
                 if emitter.light is not None:
                     entry["lamps"] = [[round(float(x), 6) for x in lamp] for lamp in lamps_of(shown)]
                     entry["lights"] = int((shown.lamps[:, :3].max(axis=1, initial=0) > 0).sum()) if shown.lamps is not None else 0
+                    if entry["lights"] > MOST_LAMPS:
+                        problems.append(f"{entry['lights']:,} of these light; of all there are the brightest {MOST_LAMPS} count.")
                 columns = _wired(compiled.looks[0], shown.columns)
                 entry["defaults"] = _defaults(compiled.looks[0], columns)
                 arrays |= {f"look.{name}.{i}": array for name, array in columns.items()}
@@ -147,6 +153,8 @@ class Packets:
                 entry["look_faults"] = _faults(replaced)
             if problems:
                 entry["stands_in"] = problems[0]
+            if (line := self._lines(population)) is not None:
+                arrays[f"line.{i}"] = line
             shade = self.shades[i]
             if shade is not None:
                 given = frame_inputs(population, seconds)
@@ -192,6 +200,14 @@ class Packets:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
             made.append(entry)
         return made
+
+    def _lines(self, population: Population) -> np.ndarray | None:
+        """Return what is to be shown of each particle as lines: velocities (n, 3), or turns of those that are turned in space (n, 4), float16."""
+        if self.wanted.lines == "velocity":
+            return np.clip(np.stack(population.velocity, axis=1), -LARGEST_HALF, LARGEST_HALF).astype(np.float16)
+        if self.wanted.lines == "axes" and TURNED[0] in population.carried:
+            return np.stack([population.carried[name] for name in TURNED], axis=1).astype(np.float16)
+        return None
 
     def _parent(self, emitter: Any) -> Any:
         """Return the emitter from whose particles another's are born; None where they are not."""

@@ -192,7 +192,9 @@ def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResp
         playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None
     held = tuple(HeldFrames(**each.model_dump()) for each in wanted.held)
-    asked = PlayRequest(wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.field, held, wanted.across, wanted.coarse)
+    asked = PlayRequest(
+        wanted.whole, wanted.facts, wanted.measured, picked, wanted.shade, wanted.lines, wanted.field, held, wanted.across, wanted.coarse
+    )
     packets = play(playing, wanted.window, wanted.now, asked, gone)
     first = next(packets, b"")  # errors of the first frame become an ordinary answer
     return StreamingHttpResponse(_then(first, packets), content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
