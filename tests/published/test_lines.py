@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from kagero.core.document import read_effect
 from kagero.core.errors import SchemaProblem
 from kagero.core.formats import unpack
-from kagero.core.kernels import drawing as d
+from kagero.core.kernels import drawing
+from kagero.core.kernels import items as painted
 from kagero.core.parts.looks import LOOKS
 from kagero.core.picture.layers import Layer
 from kagero.core.simulation import FrameStore, Shown
@@ -228,12 +229,12 @@ class Several(unittest.TestCase):
             read_effect(document(emitter(also=[lined("trail")])))
 
 
-def piece(n: int) -> d.Items:
+def piece(n: int) -> painted.Items:
     """Return n pieces of lines, white, of full opacity."""
-    items = d.blank_items(n, d.PIECE)
+    items = painted.blank_items(n, painted.PIECE)
     items.light[:] = 1
-    items.traits[:, d.LIGHT : d.LIGHT + 4] = 1
-    items.traits[:, d.HARD] = 1
+    items.traits[:, painted.LIGHT : painted.LIGHT + 4] = 1
+    items.traits[:, painted.HARD] = 1
     return items
 
 
@@ -245,7 +246,7 @@ class Covering(unittest.TestCase):
         n, m = half * np.array([-np.sin(lean), np.cos(lean)]), far_half * np.array([-np.sin(far_lean), np.cos(far_lean)])
         way = np.array([6.0, 0.0])
         q = s * way + t * (n + s * (m - n))
-        found = d._along(*(np.float32(x) for x in (*q, *way, *n, *m, 1)))
+        found = drawing._along(*(np.float32(x) for x in (*q, *way, *n, *m, 1)))
         self.assertAlmostEqual(float(found), s, delta=2e-3)
 
     def test_two_pieces_meet_without_a_seam(self):
@@ -255,23 +256,23 @@ class Covering(unittest.TestCase):
             for i in range(len(ends) - 1):
                 items.place[i] = (10 + ends[i], 20.25, 1)
                 items.axes[i] = (ends[i + 1] - ends[i], 0, 0, 7)
-                items.traits[i, d.WIDE : d.WIDE + 2] = (0, 7)
-                items.traits[i, d.HALVES : d.HALVES + 2] = 7
-                items.traits[i, d.AWAY] = 1
-            items.light[:, 3] = items.traits[:, d.LIGHT + 3] = 0.5
+                items.traits[i, painted.WIDE : painted.WIDE + 2] = (0, 7)
+                items.traits[i, painted.HALVES : painted.HALVES + 2] = 7
+                items.traits[i, painted.AWAY] = 1
+            items.light[:, 3] = items.traits[:, painted.LIGHT + 3] = 0.5
         pictures = [np.zeros((40, 80, 4), np.float32) for _ in range(2)]
         for picture, items in zip(pictures, (one, two), strict=True):
-            d.paint(picture, items, np.arange(len(items.place)))
+            drawing.paint(picture, items, np.arange(len(items.place)))
         np.testing.assert_allclose(*pictures, atol=1e-5)
         self.assertAlmostEqual(float(pictures[0][20, 40, 3]), 0.5, places=5)
         corner = piece(2)
         corner.place[:] = [(10, 30, 1), (40, 30, 1)]
         corner.axes[:] = [(30, 0, 0, 6), (0, -25, 6, 6)]
-        corner.traits[:, d.WIDE : d.WIDE + 2] = [(6, 6), (6, 0)]
-        corner.traits[:, d.HALVES : d.HALVES + 2] = 6
-        corner.light[:, 3] = corner.traits[:, d.LIGHT + 3] = 0.5
+        corner.traits[:, painted.WIDE : painted.WIDE + 2] = [(6, 6), (6, 0)]
+        corner.traits[:, painted.HALVES : painted.HALVES + 2] = 6
+        corner.light[:, 3] = corner.traits[:, painted.LIGHT + 3] = 0.5
         picture = np.zeros((60, 80, 4), np.float32)
-        d.paint(picture, corner, np.arange(2))
+        drawing.paint(picture, corner, np.arange(2))
         self.assertLessEqual(float(picture[..., 3].max()), 0.5 + 1e-6)
         self.assertGreater(float((picture[..., 3] > 0.49).sum()), 0.6 * 12 * 55)
 

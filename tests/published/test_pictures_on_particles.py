@@ -18,7 +18,9 @@ from kagero.core.geometry import Picture
 from kagero.core.geometry.patterns import PATTERNS, Made, pattern
 from kagero.core.geometry.sheet import Sheet, sheet
 from kagero.core.geometry.stock import NAMES, stock
-from kagero.core.kernels import drawing as d
+from kagero.core.kernels import compositing, drawing
+from kagero.core.kernels import items as painted
+from kagero.core.kernels import sheets as reading
 from kagero.core.kernels.tiling import tiling_noise
 from kagero.core.picture.items import joined
 from kagero.core.picture.render import drawing_order
@@ -35,18 +37,18 @@ def flat(colour: tuple[float, ...], side: int = 8) -> Picture:
 def drawn(sheets: list[Sheet], size: int = 64, half: float = 32.0, turn: float = 0.0, look: dict[int, int] | None = None, behind: tuple[float, ...] = (0, 0, 0, 0),
           nearest: float | None = None, reach: float = 0.0, **traits: float | tuple[float, ...]) -> np.ndarray:  # fmt: skip
     """Return the picture of one particle in the middle, whose look has the sheets in the order of `drawing`'s columns."""
-    items = d.blank_items(1, d.PICTURE)
-    items.place[:], items.light[:], items.traits[:, d.TILES : d.TILES + 2] = (size / 2 + 0.3, size / 2 - 0.4, 3.0), 1, 1
+    items = painted.blank_items(1, painted.PICTURE)
+    items.place[:], items.light[:], items.traits[:, painted.TILES : painted.TILES + 2] = (size / 2 + 0.3, size / 2 - 0.4, 3.0), 1, 1
     items.axes[:] = (half * np.cos(turn), -half * np.sin(turn), -half * np.sin(turn), -half * np.cos(turn))
-    items.looks[0, d.SHEET], items.reach[0] = 0, reach
+    items.looks[0, painted.SHEET], items.reach[0] = 0, reach
     for column, value in (look or {}).items():
         items.looks[0, column] = value
     for name, value in traits.items():
-        at, values = getattr(d, name), np.atleast_1d(np.asarray(value, F32))
+        at, values = getattr(painted, name), np.atleast_1d(np.asarray(value, F32))
         items.traits[0, at : at + len(values)] = values
     picture = np.empty((size, size, 4), F32)
     picture[:] = behind
-    d.paint(picture, items, np.arange(1), joined(sheets), None if nearest is None else np.full((size, size), nearest))
+    drawing.paint(picture, items, np.arange(1), joined(sheets), None if nearest is None else np.full((size, size), nearest))
     return picture
 
 
@@ -104,12 +106,14 @@ class Pages(unittest.TestCase):
 
     @given(st.floats(0, 2.999))
     def test_between_two_pages_is_between_their_colours(self, page):
-        got = middle(drawn([sheet([self.BOOK], 4)], look={d.PAGES: 4, d.FIRST: 0, d.LAST: 3}, PAGE=page))
+        got = middle(drawn([sheet([self.BOOK], 4)], look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3}, PAGE=page))
         np.testing.assert_allclose(got[:3], [page / 4, 0, 1 - page / 4], atol=1e-3)
 
     def test_after_the_last_it_stays_or_begins_anew(self):
         for repeats, wanted in ((0, 0.75), (1, 0.375)):
-            got = middle(drawn([sheet([self.BOOK], 4)], look={d.PAGES: 4, d.FIRST: 0, d.LAST: 3, d.REPEATS: repeats}, PAGE=3.5))
+            got = middle(
+                drawn([sheet([self.BOOK], 4)], look={painted.PAGES: 4, painted.FIRST: 0, painted.LAST: 3, painted.REPEATS: repeats}, PAGE=3.5)
+            )
             self.assertAlmostEqual(float(got[0]), wanted, places=5)
 
     def test_pages_go_with_a_row_hold_or_repeat_and_stay_within_first_and_last(self):
@@ -140,9 +144,9 @@ class Pages(unittest.TestCase):
         way = np.full((side, 2 * side, 4), 0.5, F32)
         way[..., 3], way[..., 0] = 1, 0.5 + moved / side / 2 / reach
         motion = sheet([Picture(way)], 2, edges="hold")
-        look = {d.MOTION: 1, d.PAGES: 2, d.FIRST: 0, d.LAST: 1, d.EDGES: d.HOLD}
+        look = {painted.MOTION: 1, painted.PAGES: 2, painted.FIRST: 0, painted.LAST: 1, painted.EDGES: reading.HOLD}
         got = drawn([book, motion], 80, 40.0, look=look, reach=reach, PAGE=share)
-        still = drawn([sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={d.EDGES: d.HOLD})
+        still = drawn([sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={painted.EDGES: reading.HOLD})
         self.assertLess(float(np.abs(got - still)[4:-4, 4:-4].max()), 0.02)
 
     def test_the_motion_that_ships_says_where_the_smoke_goes(self):
@@ -168,9 +172,9 @@ class Rows(unittest.TestCase):
     def test_beyond_an_edge_it_ends_holds_repeats_or_is_mirrored(self):
         ramp = Picture(np.concatenate([np.repeat(np.linspace(0, 1, 64, dtype=F32)[None, :, None], 64, 0).repeat(3, 2), np.ones((64, 64, 1), F32)], 2))
         at = lambda u: np.clip((u * 64 - 0.5) / 63, 0, 1)
-        for edges, name, wanted in ((d.END, "end", lambda u: np.where((u < 0) | (u > 1), 0, at(u))), (d.HOLD, "hold", at), (d.REPEAT, "repeat", lambda u: at(u % 1)),
-                                    (d.MIRROR, "mirror", lambda u: at(1 - np.abs(u % 2 - 1)))):  # fmt: skip
-            got = drawn([sheet([ramp], edges=name)], 64, 32.0, look={d.EDGES: edges}, TILES=(3.0, 1.0), OFFSET=(0.25, 0.0))[32, :, 0]
+        for edges, name, wanted in ((reading.END, "end", lambda u: np.where((u < 0) | (u > 1), 0, at(u))), (reading.HOLD, "hold", at), (reading.REPEAT, "repeat", lambda u: at(u % 1)),
+                                    (reading.MIRROR, "mirror", lambda u: at(1 - np.abs(u % 2 - 1)))):  # fmt: skip
+            got = drawn([sheet([ramp], edges=name)], 64, 32.0, look={painted.EDGES: edges}, TILES=(3.0, 1.0), OFFSET=(0.25, 0.0))[32, :, 0]
             u = 0.75 + (np.arange(64) + 0.5 - 32.3) / 64 * 3
             away = np.abs(u - np.round(u)) > 0.06  # where it jumps the rim is read
             np.testing.assert_allclose(got[away], wanted(u)[away], atol=0.02, err_msg=name)
@@ -183,7 +187,7 @@ class Rows(unittest.TestCase):
     def test_a_cut_takes_all_from_nothing_to_everything_and_its_rim_glows_only_where_it_cuts(self):
         noise = pattern("noise", 64, Made(3, 0.0, 0.5, 1), 2.0)
         sheets = [sheet([flat((0.5, 0.5, 0.5, 1), 64)], edges="repeat"), sheet([noise], edges="repeat")]
-        look = {d.CUTTER: 1, d.EDGES: d.REPEAT}
+        look = {painted.CUTTER: 1, painted.EDGES: reading.REPEAT}
         left = [float(drawn(sheets, look=look, CUT=(share, 0.1, 0.0))[..., 3].sum()) for share in np.linspace(0, 1, 11)]
         whole = float(drawn(sheets, look=look)[..., 3].sum())
         self.assertEqual(left[0], whole)
@@ -200,8 +204,11 @@ class Rows(unittest.TestCase):
     def test_screen_and_multiply_are_those_of_compositing_level_1(self, colour, alpha, behind):
         """W3C Compositing and Blending Level 1, section 10: screen is B + S - B S, multiply B S, mixed in by the source's alpha."""
         source, back = np.array(colour), np.array(behind)
-        for blend, mixed in ((d.SCREENS, back + source * alpha - back * source * alpha), (d.MULTIPLIES, back * (1 - alpha) + back * source * alpha)):
-            got = middle(drawn([sheet([flat((*colour, alpha))])], look={d.BLEND: blend}, behind=(*behind, 1)))
+        for blend, mixed in (
+            (compositing.SCREENS, back + source * alpha - back * source * alpha),
+            (compositing.MULTIPLIES, back * (1 - alpha) + back * source * alpha),
+        ):
+            got = middle(drawn([sheet([flat((*colour, alpha))])], look={painted.BLEND: blend}, behind=(*behind, 1)))
             np.testing.assert_allclose(got[:3], mixed, atol=1e-4)
 
     @given(st.floats(0.01, 2), st.floats(-0.5, 3))

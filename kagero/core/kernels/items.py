@@ -59,7 +59,7 @@ class Items:
 def blank_items(n: int, kind: int = DISC) -> Items:
     """Return items of one look, all nought but for covering all."""
     looks = np.full((1, COLUMNS), -1, np.int32)
-    looks[0] = (kind, COVERS, -1, -1, -1, -1, 1, 0, 0, 0, END)
+    looks[0, : EDGES + 1] = (kind, COVERS, -1, -1, -1, -1, 1, 0, 0, 0, END)
     traits = np.zeros((n, TRAITS), F32)
     traits[:, COVER] = 1
     traits[:, LAID:] = SPREAD
