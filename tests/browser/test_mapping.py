@@ -302,7 +302,7 @@ class Views(MappingCase):
         page.get_by_role("button", name="Undo").click()
         self.saved()
         loom.get_by_role("button", name="life", exact=True).click()
-        self.assertIn("Only what life drives: 6 rows", page.locator("[data-part=sheet]").inner_text())
+        self.assertIn("Only what life drives: 7 rows", page.locator("[data-part=sheet]").inner_text())
         page.get_by_text("show all rows").click()
 
     def test_a_particle_is_picked_on_the_stage_and_followed(self):

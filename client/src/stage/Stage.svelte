@@ -346,6 +346,7 @@
   $effect(() => {
     void sheets.arrived
     if (!scene || !player.shown) return
+    scene.marksLamps = player.lines === 'lamps'
     scene.particles(sheets.ready(player.shown), seenOf, sheets.of, range)
     void sheets.ask(draft.document, player.shown)
   })

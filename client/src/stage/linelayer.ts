@@ -4,6 +4,11 @@ import type { DrawnEmitter } from '../wire/packets'
 
 /** What can be shown so, and what it is called. */
 export const LINES = [
+  {
+    lines: 'lamps',
+    label: 'lamps that count',
+    help: 'The brightest of all particles that light: those whose light is seen.',
+  },
   { lines: 'velocity', label: 'velocities', help: 'Of every particle, where it goes within a tenth of a second.' },
   {
     lines: 'axes',
@@ -32,13 +37,25 @@ export class LineLayer {
     this.group.visible = false
   }
 
-  /** Show what a packet brought: three half floats a particle are a velocity, four a turn. */
-  show(emitters: readonly DrawnEmitter[]): void {
+  /** Show what a packet brought: three half floats a particle are a velocity, four a turn. lamps: places and colours to be marked. */
+  show(emitters: readonly DrawnEmitter[], lamps: readonly number[][] = []): void {
     const points: number[] = []
     const colours: number[] = []
     const line = (from: readonly number[], way: readonly number[], colour: readonly number[]) => {
       points.push(...from, from[0] + way[0], from[1] + way[1], from[2] + way[2])
       colours.push(...colour, ...colour)
+    }
+    for (const [x, y, z, r, g, b] of lamps) {
+      const brightest = Math.max(r, g, b, 1e-6)
+      for (let axis = 0; axis < 3; axis++) {
+        const way = [0, 0, 0]
+        way[axis] = 2 * SHORTEST
+        line(
+          [x, y, z].map((v, k) => v - way[k] / 2),
+          way,
+          [r, g, b].map((c) => c / brightest),
+        )
+      }
     }
     for (const emitter of emitters) {
       const { lines, count, position } = emitter

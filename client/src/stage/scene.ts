@@ -273,8 +273,9 @@ export class StageScene {
     const shown = packet.emitters.filter((_, i) => this.visible[i])
     this.surfaces.show(shown, this.dots || range !== null)
     this.haze.show(shown, this.dots || range !== null)
-    this.shownLines.show(shown)
-    this.lamps.set(brightest(shown.flatMap((emitter) => emitter.lamps ?? [])))
+    const lamps = brightest(shown.flatMap((emitter) => emitter.lamps ?? []))
+    this.lamps.set(lamps)
+    this.shownLines.show(shown, this.marksLamps ? lamps : [])
     this.showAround(packet.around)
     this.ask()
   }
@@ -315,6 +316,9 @@ export class StageScene {
   triangles(): [number, number] {
     return this.cloud.triangles
   }
+
+  /** Whether the lamps that count are marked. */
+  marksLamps = false
 
   /** Show every living particle as a dot like any other, or as it looks. */
   asDots(dots: boolean): void {

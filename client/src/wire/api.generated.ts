@@ -2058,7 +2058,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            lines: "" | "velocity" | "axes";
+            lines: "" | "velocity" | "axes" | "lamps";
             /**
              * Field
              * @default

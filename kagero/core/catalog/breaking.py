@@ -40,12 +40,14 @@ def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:
          "input": reach, "output": reach, "curve": _straight()}
         for draw, axis in zip(draws, "xyz", strict=True)
     ]  # fmt: skip
+    heavy = {"kind": "ratio", "uid": new_uid(), "source": {"kind": "part", "what": "share"}, "read": "once", "operation": "multiply"}
     let_go = {"kind": "curve", "uid": new_uid(), "source": {"kind": "age"}, "read": "live", "operation": "multiply", "input": [0, HELD_FOR * 2],
               "output": [0, 1], "curve": {"keys": [{"x": 0, "y": 1, "shape": "hold"}, {"x": 0.5, "y": 0, "shape": "hold"}]}}  # fmt: skip
     into = "areas" if prop.film else "separate" if prop.kind in ("text", "logo") else "scraps"
     return {
         "draws": draws,
         "births": {"rate": _row(0.0), "place": {"kind": "parts", "prop": prop.uid, "into": into}, "lifespan": _row(10.0),
+                   "mass": _row(1.0, heavy),
                    "launch": {"aim": "direction", "direction": _row([0.0, 1.0, 0.0]), "cone": _row(0.0), "speed": _row(0.0)}},
         "motion": {"grip": _row(1000.0, let_go), "turning": {"spin": _row([0.0, 0.0, 0.0], *spin)}},
         "forces": [{**PUSHES.kinds["gravity"].template(), "uid": new_uid()}],

@@ -9,7 +9,7 @@ from ..rows.model import WHETHER, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, VectorRow, differs, number, vector
 from ..rows.step import HELD, Phase, StepState
-from ..rows.turn import SWING, TURNED, about, product, turned, unit
+from ..rows.turn import SWING, TURNED, about, kept_unit, product, turned
 from ..rows.units import DEGREES, DEGREES_PER_SECOND, DEGREES_PER_SECOND_SQUARED, PER_SECOND, PLAIN
 
 EVEN = (1.0, 1.0, 1.0)
@@ -138,5 +138,5 @@ class Turning(Part):
             half = b.op("mul", dt, b.const(0.5))
             there = product(b, about(b, tuple(b.op("mul", v, half) for v in self._eased(at, q, middle, "div"))), q)
         turn = tuple(b.op("mul", v, dt) for v in self._eased(at, there, middle, "div"))
-        after, swing = self._held(at, unit(b, product(b, about(b, turn), q)), before, swing)
+        after, swing = self._held(at, kept_unit(b, product(b, about(b, turn), q)), before, swing)
         state.kept |= {name: b.op("guard", new, old) for name, new, old in zip((*TURNED, *SWING), (*after, *swing), (*q, *before), strict=True)}

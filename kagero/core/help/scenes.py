@@ -192,7 +192,13 @@ def swept(spec: RowSpec) -> dict[str, Any]:
 def source_scene(kind: str) -> dict[str, Any] | None:
     """Return the document in which particles are coloured by a source: dark where it is little, bright where it is much."""
     births = emitter()["births"]
-    place = {"kind": "particles", "emitter": "other"} if kind == "parent" else {"kind": "prop", "prop": "ball", "on": "surface"}
+    place = (
+        {"kind": "particles", "emitter": "other"}
+        if kind == "parent"
+        else {"kind": "parts", "prop": "ball", "into": "scraps"}
+        if kind == "part"
+        else {"kind": "prop", "prop": "ball", "on": "surface"}
+    )
     rides = {
         "ride": riding("path"),
         "ride_normal": riding("surface"),
@@ -204,7 +210,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "tumbling": TUMBLES,
     }.get(kind, {})
     births = rides.pop("births", births)
-    on = {**births, "place": place} if kind in ("parent", "surface", "birth_normal", "birth_u", "birth_v") else births
+    on = {**births, "place": place} if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v") else births
     look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "own_angle", "tumbling") else emitter()["look"]
     made = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
     scope = Scope(made.emitters[0], made)

@@ -48,6 +48,7 @@ SIGNATURES: dict[str, Signature] = {
     "prop_bound": Signature(7, 18, ("queries",)),
     "prop_held": Signature(7, 3, ("queries",)),
     "prop_turned": Signature(7, 4, ("queries",)),
+    "prop_part": Signature(2, 2, ("queries",)),
     "prop_sample": Signature(4, 7, ("queries",)),
     "prop_nearest": Signature(4, 9, ("queries",)),
     "prop_middle": Signature(1, 3, ("queries",)),

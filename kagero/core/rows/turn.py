@@ -59,6 +59,15 @@ def upright(b: Builder, normal: Values) -> Values:
     return unit(b, (b.op("select", down, one, z), none, b.op("select", down, none, b.op("neg", x)), b.op("select", down, none, w)))
 
 
+def kept_unit(b: Builder, q: Values) -> Values:
+    """Return a quaternion of nearly length 1 with length 1: by one step of Newton's for the inverse root, off by 3/8 of the square of how far it
+    was."""
+    squares = [b.op("mul", x, x) for x in q]
+    total = b.op("add", b.op("add", squares[0], squares[1]), b.op("add", squares[2], squares[3]))
+    share = b.op("sub", b.const(1.5), b.op("mul", b.const(0.5), total))
+    return tuple(b.op("mul", x, share) for x in q)
+
+
 def unit(b: Builder, q: Values) -> Values:
     """Return a quaternion of length 1."""
     size = b.op("max", b.op("length", b.op("length", *q[:3]), q[3], b.const(0)), b.const(1e-12))

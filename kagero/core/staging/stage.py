@@ -104,6 +104,16 @@ class Stage(Riding):
 
         return _once(key, made), stretch
 
+    def part_facts(self, place: Any, number: np.ndarray) -> list[np.ndarray]:
+        """Return how much of the prop each of some parts is, by its volume or area against the mean of all, and how long its longest side is,
+        metres, (n,)."""
+        try:
+            parts, _ = self.broken(place)
+        except (GeometryProblem, BudgetError):
+            return [np.zeros(len(number)), np.zeros(len(number))]
+        which = number.astype(np.int64) % max(len(parts), 1)
+        return [parts.amount[which] / max(float(parts.amount.mean()), 1e-300), parts.longest[which]]
+
     def part_count(self, place: Any) -> int:
         """Return how many parts a prop falls into; none where it cannot be broken so."""
         try:

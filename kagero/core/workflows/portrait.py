@@ -39,10 +39,11 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         shown = look.show(some, when)
         life = np.clip(some.age / some.lifespan, 0, 1)
         mean = _mean(shown, life, lives, at, "cover" in look.look.given)
-        scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()), 1e-9)
+        extent = _extent(shown, drawn[1])
+        scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()) * extent, 1e-9)
         _paint(picture, mean, drawn, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
         height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
-        small = np.minimum(shown.column("size"), CROWD / (scale * 0.5))
+        small = np.minimum(shown.column("size"), CROWD / (scale * 0.5 * extent))
         _paint(picture, replace(shown, columns={**shown.columns, "size": small}), drawn, MARGIN + life * width, height, scale * 0.5)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
     result = np.full((*flat.shape[:2], 4), 255, np.uint8)
@@ -64,6 +65,13 @@ def _mean(shown: Shown, life: np.ndarray, lives: dict[str, Any], at: np.ndarray,
     return replace(
         shown, population=shown.population.where(near), columns={name: np.asarray(v, np.float32) for name, v in columns.items()}, place=None
     )
+
+
+def _extent(shown: Shown, forms: Forms | None) -> float:
+    """Return how many metres a particle of a metre's size is long: of bodies that are as large as they were made, the longer ones."""
+    if forms is None or shown.look.drawing.get("sized") != "own":
+        return 1.0
+    return max(float(np.quantile((forms.box[:, 1] - forms.box[:, 0]).max(axis=1), 0.9)), 1e-6)
 
 
 FAR = 1000.0  # metres; bodies are seen from there, so that they look alike wherever they stand

@@ -80,6 +80,7 @@ OPERATIONS: dict[str, Entry] = {
                         LEAF, whole=True),
     "prop_held": Entry(_asks(lambda stage, query, args, times, n: stage.held(query.prop, _columns(args[:3], n), _columns(args[3:], n), times).T),
                        LEAF, whole=True),
+    "prop_part": Entry(_asks(lambda stage, query, args, times, n: stage.part_facts(query.detail, _columns(args, n)[:, 0])), LEAF, whole=True),
     "prop_turned": Entry(_asks(lambda stage, query, args, times, n: stage.turned(query.prop, _columns(args[:3], n), times).T),
                          LEAF, whole=True),
     "prop_sample": Entry(_asks(lambda stage, query, args, times, n: stage.sample(query.prop, _columns(args, n), times)),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from importlib import import_module
 from typing import Literal, get_args
 
@@ -48,6 +49,13 @@ class Broken:
 
     def __len__(self) -> int:
         return len(self.centre)
+
+    @cached_property
+    def longest(self) -> np.ndarray:
+        """How long the longest side of each part's box is, (P,) metres."""
+        flat = self.corners[:, :, :3].reshape(-1, 3)
+        first = self.start[:-1] * 3
+        return (np.maximum.reduceat(flat, first) - np.minimum.reduceat(flat, first)).max(axis=1)
 
 
 def broken(mesh: Mesh, how: Breaking) -> Broken:

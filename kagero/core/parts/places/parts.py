@@ -76,6 +76,10 @@ class PartsPlace(BoundPlace):
         """Return the number of a particle's part: it is counted on where parts are born more than once."""
         return (at.builder.op("number", at.builder.input("key")),)
 
+    def part_facts(self, at: Reader) -> Values:
+        """Return how much of the prop a particle's part is, against the mean of all, and how long its longest side is, metres."""
+        return at.builder.multi("prop_part", *self.part(at), at.clip_time(), attrs=(BirthsOnProp(at.owner),))
+
     def turned(self, at: Reader) -> Values:
         """Return how the place of birth of a particle is turned, from rest, at the reader's time: a unit quaternion."""
         b = at.builder
