@@ -20,6 +20,7 @@ from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
+from kagero.core.parts.places import PLACES
 from kagero.core.plan import compile_effect
 from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
 from kagero.core.workflows import Playing
@@ -73,9 +74,19 @@ class BallRidden(Ball):
         return PropQuery("ball", "", SimpleNamespace(edge="hold", outside="edge"))
 
 
+@dataclass(frozen=True)
+class BallInParts(Ball):
+    def read(self, document: None) -> PropQuery:
+        return PropQuery("ball", "", PLACES.kinds["parts"].model_validate({"kind": "parts", "prop": "ball", "into": "scraps", "count": 12}))
+
+
 def attrs_of(name: str) -> tuple[Any, ...]:
     beside: dict[Any, Any] = {
-        "queries": BallRidden() if name in ("prop_ridden", "prop_along", "prop_walked", "prop_field") else Ball(),
+        "queries": BallInParts()
+        if name == "prop_part"
+        else BallRidden()
+        if name in ("prop_ridden", "prop_along", "prop_walked", "prop_field")
+        else Ball(),
         "curves": Table("curves"),
         "gradients": Table("gradients"),
         "seeds": FixedSeed(987654321987654321),
