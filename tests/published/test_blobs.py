@@ -19,7 +19,7 @@ from demo.parts import gradient
 from kagero.core.document import MOST_LAMPS, read_effect, upgrade
 from kagero.core.kernels.haze import march
 from kagero.core.kernels.marching import surface
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Packets, Playing, PlayRequest, render_frame
 from tests.making import document, emitter, row
 
 BLUER = gradient("bluer", {"kind": "position", "part": "z"}, [(0, (0, 0, 0)), (1, (0, 0, 0.1))], input=(-0.1, 0.1))
@@ -153,6 +153,23 @@ class Haze(unittest.TestCase):
 
 
 class Light(unittest.TestCase):
+    def test_what_is_held_of_a_frame_is_given_up_when_its_cells_or_the_lamps_about_it_change(self):
+        """Else the stage went on showing haze in the light of lamps that are gone, and blobs in cells that are no more."""
+        lamp = emitter("lamp", births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], light={"strength": row(1.0)})
+        haze = emitter("haze", look={"sprite": "haze", "size": row(0.5), "opacity": row(1.0), "colour": row([0.5, 0.5, 0.5]), "density": row(1.0)})
+        body = upgrade(document(haze, lamp, last_frame=2))
+
+        def key() -> str:
+            return Packets(Playing(read_effect(body)), PlayRequest()).looks[0]
+
+        before = key()
+        self.assertEqual(before, key())
+        body["emitters"][1]["light"]["strength"]["base"] = 2.0
+        brighter = key()
+        self.assertNotEqual(before, brighter)
+        body["emitters"][0]["look"]["cell"] = 0.2
+        self.assertNotEqual(brighter, key())
+
     def test_a_wall_is_lit_by_the_cosine_and_how_far_the_light_reaches(self):
         """Its tint times the light's colour times (1 - d² / r²)², straight before the wall; nothing beyond its reach."""
         wall = {

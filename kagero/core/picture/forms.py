@@ -61,9 +61,9 @@ def _parts(formed: Formed, stage: Stage, place: Any) -> Forms:
     """Return the parts that a prop falls into as forms, each about its own centre."""
     if not getattr(place, "counted", False):
         raise GeometryProblem("These particles are no parts of anything.", remedy="Let them be born as parts of a prop, or choose another form.")
-    broken, stretch = stage.broken(place)
+    broken, _ = stage.broken(place)
     prop, mesh = stage.prop(place.prop), mesh_of(stage, place.prop)
-    key = repr((stage.key(place.prop), place.asked(), stretch.round(9).tolist(), tuple(prop.tint), formed.drawn_with, len(broken)))
+    key = repr((stage.parts_key(place), tuple(prop.tint), formed.drawn_with))
     found: Forms | None = _forms.get(key)
     if found is not None:
         return found

@@ -279,7 +279,7 @@ def _look_plan(look: LookPart, address: str, program: Program, values: ProgramVa
     for name in program.outputs:
         if name.startswith("course."):
             course[name.split(".")[1]] = course.get(name.split(".")[1], 0) + 1
-    plain = look.model_dump_json() if look.strands else ""  # what its lines go through
+    plain = look.model_dump_json() if look.strands or look.surfaces else ""  # what its lines go through, what its surface is found by
     looked = digest(values, [program], also=(simulated, look.blend, tuple(look.drawn_by().items()), look.muted, plain))
     return LookPlan(address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked)
 

@@ -85,15 +85,9 @@ class Stage(Riding):
         mesh = self.geometry(place.prop) if self.there(place.prop) else None
         if not isinstance(mesh, Mesh) or not len(mesh.faces):
             raise GeometryProblem("What falls apart is not here.", remedy="Bring its file in again, or choose another prop.")
-        _, size, vt = np.linalg.svd(self.matrices(place.prop, np.zeros(1))[0, :3, :3])
-        stretch = (vt.T * size) @ vt
-        stretch = np.eye(3) if np.allclose(stretch, np.eye(3), atol=1e-9) else stretch
+        stretch = self._stretch(place.prop)
         picture = self._picture(place.finer, int(self.clock(place.finer, 0.0))) if place.pictures_asked() else None
         dense = None if picture is None else lambda uv: picture.channel(uv, "luminance", "tile")
-        pictured = self.picture_key(place.finer, int(self.clock(place.finer, 0.0))) if picture is not None else ""
-        if self.prop(place.prop).film:
-            pictured += self.picture_key(place.prop, int(self.clock(place.prop, 0.0)))
-        key = ("broken", self.key(place.prop), place.asked(), pictured, tuple(stretch.round(9).ravel().tolist()))
 
         def made() -> Broken:
             spend(200_000)
@@ -102,7 +96,19 @@ class Stage(Riding):
             return broken(replace(mesh, points=(mesh.points @ stretch).astype(np.float32), frames=None, times=None,
                                   given_normals=mesh.normals @ np.linalg.pinv(stretch)), how)  # fmt: skip
 
-        return _once(key, made), stretch
+        return _once(("broken", self.parts_key(place)), made), stretch
+
+    def _stretch(self, uid: str) -> np.ndarray:
+        """Return how a prop is stretched at the clip's beginning, (3, 3), its turn apart."""
+        _, size, vt = np.linalg.svd(self.matrices(uid, np.zeros(1))[0, :3, :3])
+        stretch: np.ndarray = (vt.T * size) @ vt
+        return np.eye(3) if np.allclose(stretch, np.eye(3), atol=1e-9) else stretch
+
+    def parts_key(self, place: Any) -> str:
+        """Return a text equal where a prop falls into the same parts: its geometry, how it breaks and is stretched, and the pictures that say so."""
+        pictures = [*place.pictures_asked(), *([place.prop] if self.prop(place.prop).film else [])]
+        shown = [self.picture_key(uid, int(self.clock(uid, 0.0))) for uid in pictures if self.there(uid)]
+        return repr((self.key(place.prop), place.asked(), shown, self._stretch(place.prop).round(9).tolist()))
 
     def part_facts(self, place: Any, number: np.ndarray) -> list[np.ndarray]:
         """Return how much of the prop each of some parts is, by its volume or area against the mean of all, and how long its longest side is,
@@ -130,8 +136,7 @@ class Stage(Riding):
             return self._stands(query.prop, ground, np.zeros((n, 3)), np.zeros((n, 3)), times, np.zeros(n, bool))
         assert ground is not None
         centres = parts.centre @ np.linalg.pinv(stretch)
-        key = ("parts", self.key(query.prop), place.asked(), tuple(stretch.round(9).ravel().tolist()), place.finer)
-        binding, offset = _once(key, lambda: ground.near(centres))
+        binding, offset = _once(("parts bound", self.parts_key(place)), lambda: ground.near(centres))
         which = number.astype(np.int64) % max(len(parts), 1)
         return self._stands(query.prop, ground, binding[which], offset[which], times, np.ones(n, bool))
 

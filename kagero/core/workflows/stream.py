@@ -88,8 +88,10 @@ class Packets:
         self.stage = playing.stage
         self.fields = playing.fields(wanted.field)
         self.motions = [short_key(run.address) for run in playing.runs]
+        # what all particles light may be seen in what some are together
+        lit = "".join(plan.looked for each, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True) if each.light and each.visible)
         self.looks = [
-            short_key(f"{plan.looked} {playing.engine.identity}{' coarse' if wanted.coarse and _surfaced(plan) else ''}")
+            short_key(f"{plan.looked} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
             for plan in playing.plan.emitters
         ]
         self.shades: list[Columns | None] = []
