@@ -123,7 +123,7 @@ class LookPart(Part):
     order: Annotated[
         Literal["depth", "birth"],
         Setting(
-            "Among themselves",
+            "Each other",
             "Which of these is drawn over another: the nearer one, or the one born later; then they stand together where the middle of them is.",
             choices=(("depth", "nearer over further"), ("birth", "younger over older")),
         ),
