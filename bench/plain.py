@@ -47,17 +47,18 @@ class PlainStep:
         life = np.clip(s["age"] / s["lifespan"], 0, 1)
         lift = (0.8 * self.lift(life)).astype(np.float32)
         swirl = (1.5 * self.swirl(life)).astype(np.float32)
-        o, slide = self.offset, np.float32(time * 0.25 / 0.5)
-        x, y, z = (s[f"position.{a}"] / np.float32(0.5) for a in "xyz")
+        o, slide = self.offset, np.float32((time - dt / 2) * 0.25 / 0.5)
+        x, y, z = ((s[f"position.{a}"] + s[f"velocity.{a}"] * np.float32(dt / 2)) / np.float32(0.5) for a in "xyz")
         _, ay, az = noise_slopes(x + o[0] + slide, y + o[1], z + o[2])
         bx, _, bz = noise_slopes(x + o[3], y + o[4] + slide, z + o[5])
         cx, cy, _ = noise_slopes(x + o[6], y + o[7], z + o[8] + slide)
         push = (swirl * (cy - bz), lift + swirl * (az - cx), swirl * (bx - ay))
         keep = np.float32(np.exp(-0.8 * dt))
         gain = np.float32(-np.expm1(-0.8 * dt) / 0.8)
+        drifts = np.float32((dt + np.expm1(-0.8 * dt) / 0.8) / 0.8)
         out = {}
         for axis, a in zip("xyz", push, strict=True):
             v = s[f"velocity.{axis}"] * keep + a * gain
             out[f"velocity.{axis}"] = v
-            out[f"position.{axis}"] = s[f"position.{axis}"] + v * np.float32(dt)
+            out[f"position.{axis}"] = s[f"position.{axis}"] + s[f"velocity.{axis}"] * gain + a * drifts
         return out

@@ -38,24 +38,23 @@ static void noise(const uint8_t *P, const float (*g)[3], float x, float y, float
 }
 
 /* in: position, velocity (3 arrays each), age, lifespan. curves: lift and swirl over life. s: lift, drag, swirl, its output range
-   (2), scale, drift, time, dt, keep, gain. */
+   (2), scale, evolution, time, dt, keep, gain, drift. Pushes are read half a step
+   on, and drag is exact: a drift, a push, a drift. */
 void step(int64_t n, const float *const *in, float *const *out, const float *lift, int lift_n, const float *swirl, int swirl_n,
           const float *s, const float *offset, const uint8_t *P, const float (*g)[3]) {
-    float inverse = 1.0f / s[5], slide = s[7] * s[6] * inverse;
+    float inverse = 1.0f / s[5], half = 0.5f * s[8], slide = (s[7] - half) * s[6] * inverse;
     for (int64_t i = 0; i < n; i++) {
         float px = in[0][i], py = in[1][i], pz = in[2][i], vx = in[3][i], vy = in[4][i], vz = in[5][i];
         float life = in[6][i] / in[7][i];
         life = life < 0 ? 0 : life > 1 ? 1 : life;
         float up = s[0] * curve(lift, lift_n, life);
         float h = curve(swirl, swirl_n, life), strength = s[2] * (s[3] * (1 - h) + s[4] * h);
-        float x = px * inverse, y = py * inverse, z = pz * inverse, a[3], b[3], c[3];
+        float x = (px + vx * half) * inverse, y = (py + vy * half) * inverse, z = (pz + vz * half) * inverse, a[3], b[3], c[3];
         noise(P, g, x + offset[0] + slide, y + offset[1], z + offset[2], a, a + 1, a + 2);
         noise(P, g, x + offset[3], y + offset[4] + slide, z + offset[5], b, b + 1, b + 2);
         noise(P, g, x + offset[6], y + offset[7], z + offset[8] + slide, c, c + 1, c + 2);
-        vx = vx * s[9] + (c[1] - b[2]) * strength * s[10];
-        vy = vy * s[9] + (up + (a[2] - c[0]) * strength) * s[10];
-        vz = vz * s[9] + (b[0] - a[1]) * strength * s[10];
-        out[3][i] = vx; out[4][i] = vy; out[5][i] = vz;
-        out[0][i] = px + vx * s[8]; out[1][i] = py + vy * s[8]; out[2][i] = pz + vz * s[8];
+        float ax = (c[1] - b[2]) * strength, ay = up + (a[2] - c[0]) * strength, az = (b[0] - a[1]) * strength;
+        out[0][i] = px + vx * s[10] + ax * s[11]; out[1][i] = py + vy * s[10] + ay * s[11]; out[2][i] = pz + vz * s[10] + az * s[11];
+        out[3][i] = vx * s[9] + ax * s[10]; out[4][i] = vy * s[9] + ay * s[10]; out[5][i] = vz * s[9] + az * s[10];
     }
 }
