@@ -14,7 +14,6 @@ import numpy as np
 import trimesh
 
 from kagero.core.document import read_effect
-from kagero.core.engine import chosen, prepare_hot
 from kagero.core.geometry import Mesh
 from kagero.core.geometry.breaking import Breaking, broken
 from kagero.core.picture import render
@@ -22,6 +21,7 @@ from kagero.core.surfaces import with_surface
 from kagero.core.workflows import Playing
 
 from .looks import SIZE, scene
+from .motion import step_of
 
 RUNS = 7
 
@@ -59,11 +59,11 @@ def _cells() -> Callable[[], Any]:
 
 
 def _step(motion: dict[str, Any]) -> Callable[[], Any]:
-    playing = _playing(100_000, {}, motion)
-    plan = playing.plan.emitters[0]
-    inputs = {**playing.frames(0)[0].population.inputs(), "dt": 0.04, "time": 0.04, "middle": 0.02}
-    prepared = prepare_hot(plan.step, chosen())
-    return lambda: prepared.run(plan.values, inputs, 100_000)
+    """Return a step of 100,000 particles as a clip does it: its program is bound, and its results have their room."""
+    document = scene(100_000, 24, {})
+    document["clip"]["last_frame"] = 4
+    document["emitters"][0] |= {"motion": motion}
+    return step_of(Playing(read_effect(document)))
 
 
 PIECE = {"sprite": "piece", "form": "block", "faces": "world", "yaw": _row(0.4), "size": _row(0.16), "both": False, "opacity": _row(1.0)}

@@ -162,6 +162,28 @@ class EveryOperation(unittest.TestCase):
         self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
 
 
+class Functions(unittest.TestCase):
+    def test_waves_and_decays_against_double_precision(self):
+        """Over a fine grid of what the short ways take, and beyond it."""
+        rng = np.random.default_rng(5)
+        near = np.concatenate([np.linspace(-8200, 8200, 60_001), rng.normal(0, 3, 40_000), rng.uniform(-1e6, 1e6, 999), [0.0, -0.0, 1e-30]]).astype(
+            np.float32
+        )
+        exact = near.astype(np.float64)
+        for name, wanted in (("sin", np.sin(exact)), ("cos", np.cos(exact))):
+            program, values = one_operation(name)
+            for width in WIDTHS:
+                made = NativePrepared(program, width, 1).run(values, {"x0": near}, len(near))["out0"]
+                self.assertLess(np.abs(made - wanted).max(), 1.2e-7, (name, width))
+        program, values = one_operation("decay")
+        x = np.concatenate([np.linspace(-88, 103, 50_001), [0, 87.5, 120, 1e30]]).astype(np.float32)
+        made = NativePrepared(program, WIDTHS[-1], 1).run(values, {"x0": x, "x1": np.ones_like(x)}, len(x))["out0"]
+        wanted = np.exp(-x.astype(np.float64))
+        fine = np.abs(x) < 87
+        self.assertLess((np.abs(made - wanted)[fine] / wanted[fine]).max(), 1.5e-7)
+        np.testing.assert_allclose(made[~fine], wanted.astype(np.float32)[~fine], rtol=3e-7, atol=2e-45)
+
+
 TOGETHER = 10  # plans that are compiled as one, which is faster
 
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from .text import Block
+from .text import Block, Lanes
+
+LEAVES = ("sin", "cos", "exp")  # functions that stand in the leaf module: LLVM would call libm for each lane
 
 
 @dataclass
@@ -23,6 +25,13 @@ class Emitter(Block):
         """Return the names of a table's pointer and of its number of rows, which the entry block loads."""
         k = self.tables.setdefault((group, slot), len(self.tables))
         return f"%table{k}", f"%rows{k}"
+
+    def intrinsic(self, name: str, *args: Lanes) -> Lanes:
+        if name not in LEAVES:
+            return super().intrinsic(name, *args)
+        v = self.type("f")
+        self.declared[f"{name}_lanes"] = f"declare {v} @{name}_lanes({v})"
+        return self.line(f"call {v} @{name}_lanes({v} {args[0].name})", "f")
 
     def buffer(self, vectors: int) -> str:
         """Return a pointer to room for so many vectors on the stack."""

@@ -6,10 +6,15 @@ What plans call often is small there, so that a plan compiles fast. Each line is
 
 from __future__ import annotations
 
-from ...kernels.noise import GRADIENTS, PERMUTATION
-from ..ir import Block, Lanes
+import math
 
-NAMES = ("noise_lanes", "curl_lanes", "turbulence_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes")
+from ...kernels.noise import GRADIENTS, PERMUTATION
+from ..ir import LEAVES, Block, Lanes
+
+NAMES = (
+    "noise_lanes", "curl_lanes", "turbulence_lanes", "curve_lanes", "gradient_lanes", "power_lanes", "fault_lanes",
+    *(f"{name}_lanes" for name in LEAVES),
+)  # fmt: skip
 
 
 def gradient_codes() -> list[int]:
@@ -191,7 +196,7 @@ def leaf_module(width: int) -> str:
         b.write("ret void")
         functions.append(f"define void @{name}(ptr %args, ptr %offsets, ptr %result, i64 %octaves) {{\nentry:\n" + "\n".join(b.lines) + "\n}\n")
         declared |= b.declared
-    for text, b in (_curve(width), _gradient(width), _power(width), _fault(width)):
+    for text, b in (_curve(width), _gradient(width), _power(width), _fault(width), *(_function_of(name, width) for name in LEAVES)):
         functions.append(text)
         declared |= b.declared
     return tables() + "\n".join(declared.values()) + "\n" + "\n".join(functions)
@@ -224,6 +229,47 @@ def _power(width: int) -> tuple[str, Block]:
     raised = e.compare("oeq", 1.0).where(x, b.intrinsic("copysign", b.intrinsic("pow", b.fabs(x), e), x))
     b.write(f"ret {b.type('f')} {raised.name}")
     return _function(f"{b.type('f')} @power_lanes({b.type('f')} %x, {b.type('f')} %e)", b)
+
+
+def _function_of(name: str, width: int) -> tuple[str, Block]:
+    """Return sin, cos or exp for all lanes at once, where each is within what the short way is good for; else libm's for each lane.
+
+    The short ways are those of the Cephes mathematical library (S. Moshier, Methods and Programs for Mathematical Functions, 1989; its numbers from
+    memory, and measured against float64 in `tests/engine/test_native.py`): an argument less a multiple of pi / 2 or log 2 in three or two parts,
+    and a polynomial.
+    """
+    b = Block(width)
+    x = Lanes(b, "%x", "f")
+    within = b.fabs(x).compare("olt", 87.0 if name == "exp" else 8192.0)
+    bits = b.scalar(f"bitcast {b.type('m')} {within.name} to i{width}")
+    b.write(f"br i1 {b.scalar(f'icmp eq i{width} {bits}, -1')}, label %short, label %long")
+    b.start("long")
+    b.write(f"ret {b.type('f')} {b.intrinsic(name, x).name}")
+    b.start("short")
+    result = _exp(b, x) if name == "exp" else _wave(b, x, name == "cos")
+    b.write(f"ret {b.type('f')} {result.name}")
+    return _function(f"{b.type('f')} @{name}_lanes({b.type('f')} %x)", b)
+
+
+def _wave(b: Block, x: Lanes, cosine: bool) -> Lanes:
+    turns = b.floor(x * (2 / math.pi) + 0.5)
+    r = x - turns * 1.5703125 - turns * 4.837512969970703125e-4 - turns * 7.54978995489188216e-8
+    z = r * r
+    sine = ((z * -1.9515295891e-4 + 8.3321608736e-3) * z - 1.6666654611e-1) * z * r + r
+    other = ((z * 2.443315711809948e-5 - 1.388731625493765e-3) * z + 4.166664568298827e-2) * z * z - z * 0.5 + 1.0
+    quarter = turns.to("i") + int(cosine)
+    made = (quarter & 1).compare("ne", 0).where(other, sine)
+    return (quarter & 2).compare("ne", 0).where(-made, made)
+
+
+def _exp(b: Block, x: Lanes) -> Lanes:
+    doublings = b.floor(x * math.log2(math.e) + 0.5)
+    r = x - doublings * 0.693359375 - doublings * -2.12194440e-4
+    made = b.lanes(1.9875691500e-4, "f")
+    for factor in (1.3981999507e-3, 8.3334519073e-3, 4.1665795894e-2, 1.6666665459e-1, 5.0000001201e-1):
+        made = made * r + factor
+    scale = b.line(f"bitcast {b.type('i')} {((doublings.to('i') + 127) << 23).name} to {b.type('f')}", "f")
+    return (made * r * r + r + 1.0) * scale
 
 
 def _fault(width: int) -> tuple[str, Block]:
