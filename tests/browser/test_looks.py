@@ -111,7 +111,9 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
                                "rim": row(0.2), "lit": False, "pitch": row(0.6), "wide": row(1.0)}),
     ],
     "blob": [
-        ("drops", "over", -0.4, {"size": spread("drops-size", LUCK, 0.12, 0.4), "cell": 0.03, "opacity": row(1.0), "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],
+        ("drops", "over", -0.4, {"size": spread("drops-size", LUCK, 0.12, 0.4), "cell": 0.03, "opacity": row(1.0), "drawn_with": "picture", "shelf": "tile",
+                                 "tiles_across": row(2.0), "offset_across": spread("drops-u", LUCK, 0, 1), "offset_down": spread("drops-v", LEAN, 0, 1),
+                                 "births__bursts": [{"uid": "few", "frame": 0, "count": 24}],
                                  "light": {"strength": spread("drops-light", LUCK, 0, 3), "reach": row(0.6)}}),
         ("foam", "between", 0.4, {"size": spread("foam-size", LUCK, 0.1, 0.3), "cell": 0.03, "gloss": 1.5, "smooth": row(2.2), "level": row(1.3),
                                   "births__bursts": [{"uid": "some", "frame": 0, "count": 24}]}),

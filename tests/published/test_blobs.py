@@ -44,6 +44,24 @@ def shape_of(playing: Playing, frame: int = 0) -> trimesh.Trimesh:
 
 
 class Surface(unittest.TestCase):
+    def test_where_two_run_together_place_on_the_picture_and_velocity_are_mixed(self):
+        """By their shares of the field, (1 - d² / s²)³ each."""
+        by_side = {"base": {"source": {"kind": "birth_position", "part": "x"}, "read": "once"}, "responses": []}
+        aside = {"base": {"source": {"kind": "formula", "uid": "w", "text": "vec3(0, 0, 0.001 * sign(position.x))"}}, "responses": []}
+        playing = drops(2, "vec3(k * 0.5 - 0.25, 1, 0)", {"sprite": "blob", "size": row(0.4), "cell": 0.02, "drawn_with": "picture", "offset_across": by_side,
+                                                          "smooth": row(2.0)},
+                        forces=[{"kind": "wind", "uid": "air", "coupling": row(1000.0), "velocity": aside}])  # fmt: skip
+        made = playing.layers(2)[0].shown.surface
+        assert made is not None
+        side = np.array([-1.0, 1.0])
+        places = np.stack([0.25 * side, np.ones(2), playing.show(2)[0].positions()[:, 2]], axis=1)
+        away = ((made.points[:, None] - places) ** 2).sum(axis=2)
+        share = np.maximum(1 - away / 0.4**2, 0) ** 3
+        share /= share.sum(axis=1, keepdims=True)
+        self.assertTrue(((share > 0.4) & (share < 0.6)).any() and (share > 0.999).any())
+        np.testing.assert_allclose(made.uv[:, 0], share @ (0.25 * side), atol=1e-4)
+        np.testing.assert_allclose(made.velocity[:, 2] * 1000, share @ side, atol=1e-3)
+
     @given(st.integers(0, 10_000), st.floats(0.2, 0.8))
     @settings(max_examples=15, deadline=None)
     def test_it_has_the_points_that_scikit_image_finds_and_no_hole(self, seed: int, level: float):

@@ -271,7 +271,7 @@ export class StageScene {
       range,
     )
     const shown = packet.emitters.filter((_, i) => this.visible[i])
-    this.surfaces.show(shown, this.dots || range !== null)
+    this.surfaces.show(shown, sheets, this.dots || range !== null)
     this.haze.show(shown, this.dots || range !== null)
     const lamps = brightest(shown.flatMap((emitter) => emitter.lamps ?? []))
     this.lamps.set(lamps)

@@ -63,6 +63,8 @@ export type DrawnLayer = {
   normals?: Uint16Array
   tints?: Uint16Array
   faces?: Uint32Array
+  /** Where a picture lies on it. */
+  uv?: Float32Array
   cover?: number
   /** Of what particles make of space: densities in half floats, x fastest, so many along x, y and z, from where on and how far apart, metres. */
   grid?: Uint16Array
@@ -170,7 +172,7 @@ export function readPacket(buffer: ArrayBuffer): Packet {
     } else if (what === 'layer') {
       const layer = (emitters[index].layers as DrawnLayer[])[Number(rest[0])]
       const own = rest[1]
-      if (['points', 'joined', 'across', 'normals', 'tints', 'faces', 'grid'].includes(own))
+      if (['points', 'joined', 'across', 'normals', 'tints', 'faces', 'uv', 'grid'].includes(own))
         layer[own as 'points'] = array as never
       else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..kernels.drawing import banded
 from ..kernels.surfaces import paint_surface
+from .items import EDGE, joined
 from .layers import Layer
 from .viewpoint import Viewpoint
 
@@ -30,8 +31,13 @@ def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Vie
     depth = nearest.copy()
     tints = np.ascontiguousarray(surface.tints[:, :4])
 
+    sheets = joined([layer.sheets.main] if layer.sheets is not None else [])
+    uv = surface.uv if layer.sheets is not None else surface.uv[:0]
+    edges = EDGE[drawing["edges"]]
+
     def band(first: int, last: int) -> None:
-        paint_surface(made, depth, first, last, x, y, away, surface.faces, normals, tints, view, bool(drawing["lit"]), float(drawing["gloss"]), lamps)
+        paint_surface(made, depth, first, last, x, y, away, surface.faces, normals, tints, view, bool(drawing["lit"]), float(drawing["gloss"]), lamps,
+                      uv, sheets.texels, sheets.info, sheets.plates, edges)  # fmt: skip
 
     banded(band, picture.shape[0], len(surface.faces) > 2000)
     here = made[..., 3] > 0

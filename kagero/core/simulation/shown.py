@@ -36,16 +36,20 @@ class Strands:
 @dataclass(frozen=True)
 class Surface:
     """A surface that particles make together: points (V, 3) float32, metres; unit normals (V, 3); tints: linear colour, opacity, and how much of
-    it hides what is behind, (V, 5) float32; faces (T, 3) int32, against the clock from outside."""
+    it hides what is behind, (V, 5) float32; faces (T, 3) int32, against the clock from outside; uv: where a picture lies on it, (V, 2); velocity: how
+    what is there moves, (V, 3) metres a second."""
 
     points: np.ndarray
     normals: np.ndarray
     tints: np.ndarray
     faces: np.ndarray
+    uv: np.ndarray
+    velocity: np.ndarray
 
     @staticmethod
     def nothing() -> Surface:
-        return Surface(np.zeros((0, 3), F32), np.zeros((0, 3), F32), np.zeros((0, 5), F32), np.zeros((0, 3), np.int32))
+        none = [np.zeros((0, width), F32) for width in (3, 3, 5, 2, 3)]
+        return Surface(none[0], none[1], none[2], np.zeros((0, 3), np.int32), none[3], none[4])
 
 
 @dataclass(frozen=True)

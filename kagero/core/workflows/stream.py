@@ -275,6 +275,7 @@ def _layer(shown: Shown, first: LookPlan) -> tuple[dict[str, Any], dict[str, np.
             "normals": surface.normals.astype(np.float16),
             "tints": tints,
             "faces": surface.faces.astype(np.uint32),
+            **({"uv": surface.uv} if "uv" in shown.look.given else {}),
         }
     if (volume := shown.volume) is not None:
         grid = np.clip(volume.grid, 0, LARGEST_HALF).astype(np.float16).transpose(2, 1, 0, 3)  # x fastest, as textures have it

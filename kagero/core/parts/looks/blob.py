@@ -7,11 +7,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...rows.model import VALUE, Driven, Setting
+from ...geometry.stock import NAMES, StockName, words
+from ...rows.model import VALUE, WHETHER, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, number
 from ...rows.units import METRES, PERCENT, PLAIN
-from .base import COVER, DRAWN, SOFT, Column, LookPart
+from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
+from .picture import FILM, share_row
 
 
 class BlobLook(LookPart):
@@ -19,7 +21,14 @@ class BlobLook(LookPart):
 
     label = "Blobs"
     help = "One surface round all particles, as drops have it: those that come near each other run together, and part again."
-    columns = (*DRAWN, COVER, SOFT, Column("level", 1, "<f4", PERCENT, 1.0), Column("smooth", 1, "<f4", PLAIN, 1.6))
+    columns = (
+        *DRAWN,
+        COVER,
+        SOFT,
+        Column("level", 1, "<f4", PERCENT, 1.0),
+        Column("smooth", 1, "<f4", PLAIN, 1.6),
+        Column("uv", 2, "<f4", PLAIN, 0.0),
+    )
     surfaces = True
 
     sprite: Literal["blob"] = "blob"
@@ -31,6 +40,33 @@ class BlobLook(LookPart):
             "Cell", "How large the cells are that the surface is found in: no drop should be smaller. Coarser while a hand moves something.", METRES
         ),
     ] = 0.02
+    drawn_with: Annotated[
+        Literal["plain", "picture"],
+        Setting(
+            "Drawn with",
+            "What is seen of its surface, times its colour: a picture lies on it where its particles were born, by u and v, mixed where they meet.",
+            choices=(("plain", "colour alone"), ("picture", "a picture")),
+        ),
+    ] = "plain"
+    shelf: Annotated[
+        StockName,
+        Setting(
+            "From the shelf",
+            "A picture that ships; used where no picture of the effect is chosen.",
+            choices=tuple((name, words(name)[0]) for name in NAMES),
+            pictured=True,
+        ),
+    ] = "tile"
+    picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop to draw instead.", nothing="one from the shelf")] = None
+    cover_by: CoverBy = "alpha"
+    edges: Annotated[
+        Literal["hold", "repeat", "mirror"],
+        Setting(
+            "At its edges",
+            "What stands beyond a picture's edge.",
+            choices=(("hold", "its edge goes on"), ("repeat", "it repeats"), ("mirror", "it is mirrored")),
+        ),
+    ] = "repeat"
     gloss: Annotated[float, VALUE, Field(ge=0, le=4), Setting("Gleam", "How much of a gleam its surface has.", PERCENT)] = 0.4
     lit: Annotated[bool, Setting("Lit", "Shaded by the light that props stand in; else it shines in its own colour.")] = True
 
@@ -70,17 +106,43 @@ class BlobLook(LookPart):
         ),
     ] = number(1)
 
+    tiles_across: Annotated[
+        NumberRow, WHETHER, Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands over where u goes from 0 to 1.")
+    ] = number(1)
+    tiles_down: Annotated[
+        NumberRow, WHETHER, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands over where v goes from 0 to 1.")
+    ] = number(1)
+    offset_across: Annotated[
+        NumberRow, *share_row("Offset across", 0.0, "How far along the picture a particle's place on it is moved, of its width.", 1000, 1, -1000)
+    ] = number(0)
+    offset_down: Annotated[NumberRow, *share_row("Offset down", 0.0, "How far up the picture it is moved.", 1000, 1, -1000)] = number(0)
+
     def unused(self) -> frozenset[str]:
         off = {"order", "stands", "soft"} | (set() if self.lit else {"gloss"})
+        off |= ({"shelf"} if self.picture else set()) if self.drawn_with == "picture" else _OF_PICTURES
         return super().unused() | off
 
     def given(self) -> frozenset[str]:
-        return frozenset({"size", "opacity", "colour", "level", "smooth"}) | (self.meets() - {"soft"})
+        laid = {"uv"} if self.drawn_with == "picture" else set()
+        return frozenset({"size", "opacity", "colour", "level", "smooth"} | laid) | (self.meets() - {"soft"})
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         rows = {name: at.row(f"{address}.{name}") for name in ("size", "opacity", "level", "smooth")}
         covering = {name: value for name, value in self.covering(at, address).items() if name != "soft"}
+        if self.drawn_with == "picture":
+            b = at.builder
+            born = at.settled("birth_uv", 2, lambda birth: birth.birthplace()[6:8])
+            tiles, offset = ([at.row(f"{address}.{name}_{way}")[0] for way in ("across", "down")] for name in ("tiles", "offset"))
+            rows["uv"] = tuple(b.op("add", b.op("mul", x, n), o) for x, n, o in zip(born, tiles, offset, strict=True))
         return {**rows, "colour": self.tinted(at, address), **covering}
 
+    def pictured(self) -> Pictured | None:
+        if self.drawn_with == "plain":
+            return None
+        return Pictured(None if self.picture else self.shelf, (self.picture,) if self.picture else (), cover_by=self.cover_by, edges=self.edges)
+
     def drawn_by(self) -> dict[str, Any]:
-        return {**super().drawn_by(), "surface": True, "lit": self.lit, "gloss": self.gloss, "stands": "depth"}
+        return {**super().drawn_by(), "surface": True, "lit": self.lit, "gloss": self.gloss, "stands": "depth", "edges": self.edges}
+
+
+_OF_PICTURES = frozenset({"shelf", "picture", "cover_by", "edges", "tiles_across", "tiles_down", "offset_across", "offset_down"})
