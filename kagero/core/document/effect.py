@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError, field_validator, model_validator
 
 from ..errors import Finding, SchemaProblem, SyntaxProblem
+from ..parts.contacts import CONTACTS
 from ..parts.draws import DRAWS
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
@@ -31,7 +32,19 @@ from .upgrade import upgrade
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 Prop = Annotated[PropPart, PROPS]
-UNIONS: tuple[OpenUnion, ...] = (SOURCES, DRAWS, OWN, PLACES, LAUNCHES, PUSHES, RIDES, LOOKS, PROPS, MASKS)  # all that a document is open in
+UNIONS: tuple[OpenUnion, ...] = (
+    SOURCES,
+    DRAWS,
+    OWN,
+    PLACES,
+    LAUNCHES,
+    PUSHES,
+    RIDES,
+    CONTACTS,
+    LOOKS,
+    PROPS,
+    MASKS,
+)  # all that a document is open in
 
 
 class Shown(Model):

@@ -6,6 +6,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, field_validator
 
+from ..parts.contacts import CONTACTS, ContactPart
 from ..parts.draws import DRAWS, DrawPart
 from ..parts.looks import LOOKS, LookPart
 from ..parts.own import OWN, OwnPart
@@ -28,6 +29,7 @@ from .turning import Turning
 
 Push = Annotated[PushPart, PUSHES]
 Ride = Annotated[RidePart, RIDES]
+Contact = Annotated[ContactPart, CONTACTS]
 Look = Annotated[LookPart, LOOKS]
 Draw = Annotated[DrawPart, DRAWS]
 Own = Annotated[OwnPart, OWN]
@@ -100,6 +102,16 @@ class Motion(Part):
             "How firmly a particle is held to the place of the prop where it was born; at 1000 /s it sits exactly there, at 0 it flies.",
         ),
     ] = number(0)
+    bounce: Annotated[
+        NumberRow,
+        WHETHER,
+        Driven("Bounces by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says its particles bounce: 100 % is as it says."),
+    ] = number(1)
+    friction: Annotated[
+        NumberRow,
+        WHETHER,
+        Driven("Rubs by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says it holds what slides along it: 100 % is as it says."),
+    ] = number(1)
     space: Space | None = None
     near: Neighbours | None = None
     turning: Turning | None = None
@@ -154,6 +166,7 @@ class Emitter(Part):
     births: Births
     forces: list[Push] = Field(default=[], max_length=64)
     rides: list[Ride] = Field(default=[], max_length=8)
+    contacts: list[Contact] = Field(default=[], max_length=8)
     target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look
@@ -174,7 +187,8 @@ class Emitter(Part):
         return looks
 
     def unused(self) -> frozenset[str]:
-        return frozenset() if self.births.place.prop_on() is not None else frozenset({"motion.grip"})
+        off = set() if self.births.place.prop_on() is not None else {"motion.grip"}
+        return frozenset(off | (set() if self.contacts else {"motion.bounce", "motion.friction"}))
 
 
 # what an emitter has at most once, by its path

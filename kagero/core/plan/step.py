@@ -14,6 +14,7 @@ from ..program import Builder
 from ..rows.model import Part, fields_of
 from ..rows.step import PHASES, StepState
 from .living import StepContext
+from .meeting import meet
 
 
 def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str]) -> dict[str, int]:
@@ -33,6 +34,8 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
             _latch(at, state, latched)
         for part in parts:
             part.step(phase, at, state)
+        if phase == "touch" and state.contacts:
+            meet(at, state)
     return state.outputs() | _remembered(at, remembering)
 
 

@@ -105,7 +105,7 @@ class Builder:
         known = (name, args, beside)
         if known not in self._known:
             signature = SIGNATURES[name]
-            assert len(args) == signature.arguments and len(beside) == len(signature.beside), f"{name} takes {signature}"
+            assert signature.takes(len(args)) and len(beside) == len(signature.beside), f"{name} takes {signature}"
             assert all(getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)), (name, beside)
             if len(self._operations) >= MOST_OPERATIONS:
                 words = f"One particle would need more than {MOST_OPERATIONS:,} operations a step."

@@ -14,11 +14,17 @@ Beside = Literal["params", "curves", "gradients", "seeds", "queries", "number", 
 @dataclass(frozen=True)
 class Signature:
     """arguments, outs: how many values it takes and gives, float32 each (`key` is uint64). beside: the kinds of its attributes: groups of
-    run-time values that slots stand for, or a number or count that is part of the structure."""
+    run-time values that slots stand for, or a number or count that is part of the structure. more: it takes further sets of so many arguments."""
 
     arguments: int
     outs: int = 1
     beside: tuple[Beside, ...] = ()
+    more: int = 0
+
+    def takes(self, count: int) -> bool:
+        """Return whether it takes so many arguments."""
+        further = count - self.arguments
+        return further == 0 or (self.more > 0 and further > 0 and further % self.more == 0)
 
 
 def _same(arguments: int, *names: str) -> dict[str, Signature]:
@@ -59,6 +65,8 @@ SIGNATURES: dict[str, Signature] = {
     "prop_footed": Signature(5, 8, ("queries",)),
     "prop_walked": Signature(12, 10, ("queries",)),
     "prop_field": Signature(4, 3, ("queries",)),
+    "met": Signature(37, 22, ("queries",), 13),
+    "met_colour": Signature(4, 3, ("queries",)),
     "prop_painted": Signature(4, 1, ("queries",)),
     "prop_reach": Signature(7, beside=("queries",)),
     "prop_picture": Signature(3, 4, ("queries",)),

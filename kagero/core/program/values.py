@@ -19,6 +19,11 @@ class PropQuery:
     digest: str
     detail: Any = None
 
+    @property
+    def props(self) -> tuple[str, ...]:
+        """The uids of all props that it asks about: several where what is asked stands in several."""
+        return (self.prop,) if self.prop else tuple(each.prop for each in self.detail or () if each.prop)
+
     def tobytes(self) -> bytes:
         return f"{self.prop} {self.digest}".encode()
 
@@ -44,6 +49,8 @@ class StageQueries(Protocol):
     def footed(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]: ...
     def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, way: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
                times: np.ndarray) -> list[np.ndarray]: ...  # fmt: skip
+    def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, n: int) -> np.ndarray: ...
+    def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray: ...
     def field(self, query: PropQuery, points: np.ndarray, times: np.ndarray) -> np.ndarray: ...
     def middle(self, uid: str, times: np.ndarray) -> np.ndarray: ...
     def painted(self, uid: str, points: np.ndarray, times: np.ndarray) -> np.ndarray: ...

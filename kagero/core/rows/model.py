@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .units import PLAIN, Unit
 
-Band = Literal["props", "births", "motion", "look", "endings", "draws", "own"]
+Band = Literal["props", "births", "motion", "contacts", "look", "endings", "draws", "own"]
 Stage = Literal["emitter", "birth", "live"]
 
 

@@ -153,6 +153,7 @@ class StepState:
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
         self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
+        self.contacts: Values = ()  # what contacts say of themselves, one behind the other (`kernels.contacts`)
         self.alive: int | None = None
         self.ended: int | None = None
         self.begin()

@@ -24,8 +24,8 @@ from ..program import PropQuery
 from ..rows.slots import table_of
 from ..wanted import spend
 from .building import maker
+from .meeting import Meeting
 from .places import APART, H, inverse, moved
-from .riding import Riding
 
 F64 = np.float64
 
@@ -34,7 +34,7 @@ Near = Callable[[Any, Any, np.ndarray, np.ndarray], list[np.ndarray]]
 _once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
 
 
-class Stage(Riding):
+class Stage(Meeting):
     """The props of an effect, as the operations of its programs ask for them (`program.StageQueries`). Arrays in and out are float64."""
 
     # births -----------------------------------------------------------------------------------------------------------

@@ -75,7 +75,7 @@ class Playing:
                 if each.uid not in made and (each.parent is None or each.parent in made):
                     made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""))
         for each, run in ((each, made[each.uid]) for each in self.plan.emitters):
-            lacking = [query.prop for query in each.values.queries if self.stage.lacks(query.prop)]
+            lacking = [prop for query in each.values.queries for prop in query.props if self.stage.lacks(prop)]
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]

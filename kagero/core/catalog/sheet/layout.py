@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ...document import ONCE, Effect, Emitter, Thinning, once
+from ...parts.contacts import CONTACTS
 from ...parts.looks import LOOKS, LookPart
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
@@ -97,6 +98,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         Band("births", "births", births, (burst,)),
         Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
+        Band("contacts", "contacts", (*parts("contacts"), *(rows("motion.bounce", "motion.friction") if emitter.contacts else ())),
+             tuple(addable_of(effect, emitter, CONTACTS, "contacts", "contacts"))),
         Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *single("look"),
                               *((Item(part="thinning"),) if emitter.thinning else ())),
              (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),

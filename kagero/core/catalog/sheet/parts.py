@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any, Literal, get_origin
 
 from ...document import ONCE, Effect, Emitter, once
+from ...parts.contacts import ContactPart
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
 from ...parts.pushes import FadingPush, PushPart
@@ -51,20 +52,20 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     tag = union.tag if union is not None else ""
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
     unused = part.unused()
-    strength = f"{address}{part.strength_row()}" if isinstance(part, PushPart) else ""
-    kinds = () if union is None or isinstance(part, (PushPart, RidePart)) else tuple(_kinds(effect, thing, part, path, union))
+    strength = f"{address}{part.strength_row()}" if isinstance(part, (PushPart, ContactPart)) else ""
+    kinds = () if union is None or isinstance(part, (PushPart, RidePart, ContactPart)) else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
         path, tag, str(getattr(part, tag, "")), kind.label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
-        tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, PushPart) else None,
+        tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
         _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
     )  # fmt: skip
 
 
 def _card(path: Path, kind: str) -> str:
     """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
-    of = {"forces": "force", "rides": "ride", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
+    of = {"forces": "force", "rides": "ride", "contacts": "contact", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
     return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 
@@ -77,7 +78,7 @@ def _lacks(effect: Effect, thing: Any, part: Part) -> str:
     return f"{part.label} {lack[1]}. {lack[2]}" if lack is not None else ""
 
 
-def _region(effect: Effect, part: PushPart) -> Region:
+def _region(effect: Effect, part: PushPart | ContactPart) -> Region:
     """Return where a push acts. A region is a response of its strength like any other: a mask that multiplies it."""
     row = getattr(part, part.strength_row())
     masks = tuple(Choosable(prop.uid, prop.name) for prop in effect.props if prop.mask)

@@ -69,6 +69,26 @@ def _carried(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int)
     return stage.carried(query.prop, given[:, :3], given[:, 3:6], given[:, 6], times)
 
 
+def _met(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    """Take particles through contacts: arguments of `kernels.contacts`, then keys, the length of the whole step and its end."""
+    query, stage, n = run.values.queries[int(op.attrs[0])], run.values.stage, len(outs[0])
+    assert stage is not None, "a plan that asks the stage runs in a `Playing`"
+    *given, keys, length, _ = args
+    # a length is one number; where things stand is asked at the very time
+    until = run.exact.get(op.args[-1], args[-1])
+    step, end = (float(value[0]) if isinstance(value, np.ndarray) else float(value) for value in (length, until))
+    for out, value in zip(outs, stage.met(query, given, np.asarray(keys, np.uint64), step, end, n), strict=True):
+        out[...] = value
+
+
+def _met_colour(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    query, stage = run.values.queries[int(op.attrs[0])], run.values.stage
+    assert stage is not None, "a plan that asks the stage runs in a `Playing`"
+    given = _columns(args, len(outs[0]))
+    for out, value in zip(outs, stage.met_colour(query, given[:, 0], given[:, 1], given[:, 2:]).T, strict=True):
+        out[...] = value
+
+
 OPERATIONS: dict[str, Entry] = {
     "prop_matrix": Entry(_asks(lambda stage, query, args, times, n: stage.matrices(query.prop, times)[:, :3].reshape(-1, 12).T),
                          LEAF, whole=True),
@@ -94,6 +114,8 @@ OPERATIONS: dict[str, Entry] = {
     "prop_footed": Entry(_asks(_footed), LEAF, whole=True),
     "prop_walked": Entry(_asks(_walked), LEAF, whole=True),
     "prop_carried": Entry(_asks(_carried), LEAF, whole=True),
+    "met": Entry(_met, LEAF, whole=True),
+    "met_colour": Entry(_met_colour, LEAF, whole=True),
     "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
     "prop_reach": Entry(_asks(_reach), LEAF, whole=True),
     "prop_picture": Entry(_asks(lambda stage, query, args, times, n: stage.picture(query.prop, _columns(args, n), times).T),

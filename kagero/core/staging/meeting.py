@@ -1,0 +1,169 @@
+"""What contacts ask of the stage: where they stand as a step begins and ends, and what particles meet there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..geometry import Mesh, Places
+from ..kernels import bvh, contacts
+from ..memory import PROCESS
+from ..program import PropQuery
+from .places import moved
+from .riding import Riding
+
+F64 = np.float64
+SHAPES = {"plane": contacts.PLANE, "ball": contacts.BALL, "box": contacts.BOX, "rod": contacts.ROD, "mesh": contacts.MESH}
+SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
+_standing = PROCESS.shelf("contacts", 1.0)
+_still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
+
+
+@dataclass(frozen=True)
+class Obstacles:
+    """Contacts over a step, as `kernels.contacts.meet` reads them. meshes: of those that are one, with the number of its first triangle."""
+
+    kinds: np.ndarray
+    sides: np.ndarray
+    frames: np.ndarray
+    scales: np.ndarray
+    roots: np.ndarray
+    boxes: np.ndarray
+    links: np.ndarray
+    order: np.ndarray
+    one: np.ndarray
+    other: np.ndarray
+    sways: np.ndarray
+    skins: np.ndarray
+    meshes: dict[int, tuple[Mesh, int]]
+
+    @property
+    def nbytes(self) -> int:
+        return self.boxes.nbytes + self.links.nbytes + self.order.nbytes + self.one.nbytes + self.other.nbytes
+
+
+class Meeting(Riding):
+    """Props, as contacts ask for them. Arrays in and out are float64."""
+
+    def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, n: int) -> np.ndarray:
+        """Return what comes of particles that meet things in a step of `length` seconds up to a clip time, (22, n) float32: place, velocity, whether
+        they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and normal of the last
+        touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none), and where (3).
+
+        args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
+        """
+        stands = self._obstacles(query, length, until)
+        columns = [arg for arg in args if isinstance(arg, np.ndarray)]
+        table = np.empty((max(len(columns), 1), n), np.float32)
+        for k, column in enumerate(columns):
+            table[k] = column
+        where, numbers = np.full(len(args), -1, np.int64), np.zeros(len(args))
+        at = 0
+        for k, arg in enumerate(args):
+            if isinstance(arg, np.ndarray):
+                where[k], at = at, at + 1
+            else:
+                numbers[k] = arg
+        out = np.empty((contacts.OUT, n), np.float32)
+        contacts.meet(where, numbers, table, np.broadcast_to(keys, (n,)), stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots,
+                      stands.boxes, stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, length,
+                      *contacts.room_for(len(stands.kinds)), out)  # fmt: skip
+        return self._told(stands, out)
+
+    @staticmethod
+    def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:
+        """Turn triangles and shares of their corners into u and v."""
+        for c, (mesh, first) in stands.meshes.items():
+            here = np.flatnonzero(out[14] == c + 1)
+            if len(here):
+                b1, b2 = out[16, here].astype(F64), out[17, here].astype(F64)
+                face = np.clip(out[15, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
+                out[15:17, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
+                out[17, here] = face
+        flat = ~np.isin(out[14], [c + 1 for c in stands.meshes])
+        out[15:18, flat] = 0
+        return out
+
+    def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
+        """Return the colour of what particles touched, (n, 3) linear: of a prop's surface there, white of anything else. which, face: (n,), uv:
+        (n, 2), as of `met`."""
+        made = np.ones((len(which), 3))
+        for c, each in enumerate(query.detail):
+            here = np.flatnonzero(which == c + 1)
+            mesh = self.geometry(each.prop) if each.shape == "mesh" and each.prop and self.there(each.prop) else None
+            if len(here) and isinstance(mesh, Mesh) and len(mesh.faces):
+                triangle = np.clip(face[here].astype(np.int64), 0, len(mesh.faces) - 1)
+                made[here] = self._colours(self.prop(each.prop), mesh, triangle, uv[here])[:, :3]
+        return made
+
+    def _colours(self, prop: Any, mesh: Mesh, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
+        """Return colour and alpha of a mesh's materials at places, (n, 4)."""
+        raise NotImplementedError
+
+    def _obstacles(self, query: PropQuery, length: float, until: float) -> Obstacles:
+        key = (query.digest, query.detail, length, until, *(self.key(each.prop) for each in query.detail if each.prop and self.there(each.prop)))
+        found: Obstacles | None = _standing.get(key)
+        if found is None:
+            found = _standing.put(key, self._made(query, np.array([until - length, until])))
+        return found
+
+    def _made(self, query: PropQuery, times: np.ndarray) -> Obstacles:
+        standing = query.detail
+        count = len(standing)
+        kinds, sides = np.array([SHAPES[each.shape] for each in standing], np.int64), np.array([each.side for each in standing], F64)
+        frames, scales, roots = np.tile(_still, (count, 1, 1)), np.ones((count, 3)), np.full(count, -1, np.int64)
+        sways, skins = np.zeros(count), np.zeros(count)
+        boxes: list[np.ndarray] = []
+        links: list[np.ndarray] = []
+        order: list[np.ndarray] = []
+        one: list[np.ndarray] = []
+        other: list[np.ndarray] = []
+        meshes: dict[int, tuple[Mesh, int]] = {}
+        nodes = faces = 0
+        for c, each in enumerate(standing):
+            if each.prop is None or not self.there(each.prop):
+                kinds[c] = kinds[c] if each.prop is None else contacts.MESH
+                continue
+            matrices = np.broadcast_to(self.matrices(each.prop, times), (2, 4, 4))
+            if each.shape != "mesh":
+                scales[c] = np.linalg.norm(matrices[1, :3, :3], axis=0)
+                for k in range(2):
+                    axes = np.linalg.norm(matrices[k, :3, :3], axis=0)
+                    frames[c, k, :9] = (matrices[k, :3, :3] / np.maximum(axes, 1e-12)).reshape(-1)
+                    frames[c, k, 9:] = matrices[k, :3, 3]
+                continue
+            mesh = self.geometry(each.prop)
+            if not isinstance(mesh, Mesh) or not len(mesh.faces):
+                continue
+            clocks = np.broadcast_to(self.clocks(each.prop, times) if mesh.moves else np.zeros(2), (2,))
+            ends = [moved(matrices[k : k + 1], mesh.points_at(float(clocks[k])).astype(F64)) for k in range(2)]
+            corners = [np.ascontiguousarray(points[mesh.faces]) for points in ends]
+            tree, joints, listed = mesh._tree
+            both, low = tree.copy(), tree.copy()
+            bvh.refit(low, joints, listed, corners[0])
+            bvh.refit(both, joints, listed, corners[1])
+            both[:, :3], both[:, 3:] = np.minimum(both[:, :3], low[:, :3]), np.maximum(both[:, 3:], low[:, 3:])
+            roots[c] = nodes
+            meshes[c] = (mesh, faces)
+            inner = joints[:, :1] >= 0
+            first = np.where(inner, joints + nodes, joints - np.array([faces, 0]))
+            links.append(first.astype(np.int32))
+            order.append((listed + faces).astype(np.int64))
+            boxes.append(both)
+            one.append(corners[0])
+            other.append(corners[1])
+            nodes, faces = nodes + len(joints), faces + len(mesh.faces)
+            sways[c] = float(np.linalg.norm(ends[1] - ends[0], axis=1).max(initial=0))
+            skins[c] = SKIN * float(np.linalg.norm(np.ptp(ends[1], axis=0))) + 1e-6
+        gone = (kinds == contacts.MESH) & (roots < 0)
+        if gone.any():  # a mesh that is not there: a box round nothing, which nobody comes near
+            roots[gone] = nodes
+            boxes.append(np.array([[1e30, 1e30, 1e30, 1e30, 1e30, 1e30]]))
+            links.append(np.array([[-1, 0]], np.int32))
+            order.append(np.zeros(0, np.int64))
+        void = np.zeros((1, 3, 3))
+        return Obstacles(kinds, sides, frames, scales, roots, np.concatenate([*boxes, np.zeros((0, 6))]),
+                         np.concatenate([*links, np.zeros((0, 2), np.int32)]), np.concatenate([*order, np.zeros(0, np.int64)]),
+                         np.concatenate([*one, void]), np.concatenate([*other, void]), sways, skins, meshes)  # fmt: skip
