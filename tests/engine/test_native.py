@@ -20,6 +20,7 @@ from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
+from kagero.core.parts.contacts.base import Standing
 from kagero.core.parts.places import PLACES
 from kagero.core.plan import compile_effect
 from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
@@ -80,10 +81,18 @@ class BallInParts(Ball):
         return PropQuery("ball", "", PLACES.kinds["parts"].model_validate({"kind": "parts", "prop": "ball", "into": "scraps", "count": 12}))
 
 
+@dataclass(frozen=True)
+class Floor(Ball):
+    def read(self, document: None) -> PropQuery:
+        return PropQuery("", "", (Standing("plane", None, 1.0),))
+
+
 def attrs_of(name: str) -> tuple[Any, ...]:
     beside: dict[Any, Any] = {
         "queries": BallInParts()
         if name == "prop_part"
+        else Floor()
+        if name in ("met", "met_colour")
         else BallRidden()
         if name in ("prop_ridden", "prop_along", "prop_walked", "prop_field")
         else Ball(),

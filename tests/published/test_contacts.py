@@ -83,7 +83,14 @@ class Impact(unittest.TestCase):
         self.assertEqual(float(np.ptp(still, axis=0).max()), 0.0)
 
     def test_a_box_at_bounce_one_keeps_the_energy_over_ten_thousand_contacts(self):
-        box = {"kind": "box", "side": "inside", "centre": row([0.0, 1.0, 0.0]), "size": row([0.5, 0.4, 0.3]), "bounce": row(1.0), "friction": row(0.0)}
+        box = {
+            "kind": "box",
+            "side": "inside",
+            "centre": row([0.0, 1.0, 0.0]),
+            "size": row([0.5, 0.4, 0.3]),
+            "bounce": row(1.0),
+            "friction": row(0.0),
+        }
         playing = met(box, at=(0.02, 1.03, 0.01), speed=60.0, along=(0.6, 0.5, 0.62), size=0.02, forces=(), clip={"last_frame": 860})
         made = playing.frames(860)[0].population
         self.assertGreater(made.carried["touch.count"][0], 10_000)
@@ -265,7 +272,9 @@ class Told(unittest.TestCase):
         made = []
         for threads in (1, 2):
             with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
-                playing = met(*contacts, at=place, count=20_000, size=0.05, clip={"last_frame": 30}, look__opacity=formula("touches + touch_normal.x"))
+                playing = met(
+                    *contacts, at=place, count=20_000, size=0.05, clip={"last_frame": 30}, look__opacity=formula("touches + touch_normal.x")
+                )
                 made.append(playing.frames(30)[0].population.floats.tobytes())
         self.assertEqual(made[0], made[1])
 

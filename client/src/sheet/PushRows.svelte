@@ -38,7 +38,15 @@
   const more = $derived(own.length > 1 || part.fields.length > 0)
   const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
   const mover = $derived<Mover | undefined>(
-    !uid ? undefined : part.path[0] === 'forces' ? 'push' : part.path[0] === 'rides' ? 'ride' : undefined,
+    !uid
+      ? undefined
+      : part.path[0] === 'forces'
+        ? 'push'
+        : part.path[0] === 'rides'
+          ? 'ride'
+          : part.path[0] === 'contacts'
+            ? 'contact'
+            : undefined,
   )
   /** What can be done with all of it, in the menu of its first row. */
   const acts = $derived.by(() => {

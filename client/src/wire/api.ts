@@ -182,7 +182,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride'
+    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride' | 'contact'
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),

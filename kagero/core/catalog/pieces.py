@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..document import Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
+from ..document import Contact, Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from ..formula import identifier
 from ..rows.model import FieldFacts, Model, references, rewritten, walk
@@ -32,13 +32,14 @@ class Piece(Model):
     """What is copied. draws, own, dials, moments, props: those that it reads, and those that these read in turn."""
 
     format: Literal["kagero-piece"] = "kagero-piece"
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride"]
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact"]
     responses: list[Response] | None = None
     row: NumberRow | VectorRow | ColourRow | None = None
     emitter: Emitter | None = None
     prop: Prop | None = None
     push: Push | None = None
     ride: Ride | None = None
+    contact: Contact | None = None
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
@@ -78,15 +79,20 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
 
 
-MOVERS = {"push": "forces", "ride": "rides"}  # parts of an emitter that can be copied by themselves, by the list that they stand in
+Mover = Literal["push", "ride", "contact"]
+MOVERS = {
+    "push": "forces",
+    "ride": "rides",
+    "contact": "contacts",
+}  # what of an emitter can be copied by itself, by its list
 
 
-def copy_mover(effect: Effect, emitter: Emitter, kind: Literal["push", "ride"], uid: str) -> dict[str, Any]:
+def copy_mover(effect: Effect, emitter: Emitter, kind: Mover, uid: str) -> dict[str, Any]:
     """Return a piece of a push or ride. Raises LinkProblem when it is not there."""
     part = next((each for each in getattr(emitter, MOVERS[kind]) if each.uid == uid), None)
     if part is None:
         raise LinkProblem(f"There is no {kind} {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")
-    return _with_needs(effect, emitter, Piece(kind=kind, push=part if kind == "push" else None, ride=part if kind == "ride" else None))
+    return _with_needs(effect, emitter, Piece.model_validate({"kind": kind, kind: part}))
 
 
 def paste_mover(effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid: NewUid, at: int | None = None) -> tuple[Effect, str]:
@@ -94,7 +100,8 @@ def paste_mover(effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
         raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
-    kind = "ride" if isinstance(piece, dict) and piece.get("kind") == "ride" else "push"
+    told = piece.get("kind") if isinstance(piece, dict) else None
+    kind: Mover = told if told in MOVERS else "push"
     given = _checked(piece, kind)
     effect_now, emitter, made = _bring(effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid)
     there = list(getattr(emitter, MOVERS[kind]))

@@ -11,6 +11,7 @@ from pydantic import Field, ValidationError, field_validator, model_validator
 
 from ..errors import Finding, SchemaProblem, SyntaxProblem
 from ..parts.contacts import CONTACTS
+from ..parts.cues import CUES
 from ..parts.draws import DRAWS
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
@@ -41,6 +42,7 @@ UNIONS: tuple[OpenUnion, ...] = (
     PUSHES,
     RIDES,
     CONTACTS,
+    CUES,
     LOOKS,
     PROPS,
     MASKS,

@@ -7,6 +7,8 @@ from typing import Annotated, Any
 from pydantic import Field, field_validator
 
 from ..parts.contacts import CONTACTS, ContactPart
+from ..parts.cues import CUES, CuePart
+from ..parts.cues.base import let_go
 from ..parts.draws import DRAWS, DrawPart
 from ..parts.looks import LOOKS, LookPart
 from ..parts.own import OWN, OwnPart
@@ -30,6 +32,7 @@ from .turning import Turning
 Push = Annotated[PushPart, PUSHES]
 Ride = Annotated[RidePart, RIDES]
 Contact = Annotated[ContactPart, CONTACTS]
+Cue = Annotated[CuePart, CUES]
 Look = Annotated[LookPart, LOOKS]
 Draw = Annotated[DrawPart, DRAWS]
 Own = Annotated[OwnPart, OWN]
@@ -137,7 +140,9 @@ class Motion(Part):
         elif phase == "hold" and self._holds(at):
             b.row = "motion.grip"
             there = at.view.thing.births.place.held(at)
-            state.hold(there, tuple(b.input(f"held.{i}") for i in range(3)), at.row("motion.grip")[0])
+            grip, free = at.row("motion.grip")[0], let_go(at)
+            grip = grip if free is None else b.op("select", free, b.const(0), grip)
+            state.hold(there, tuple(b.input(f"held.{i}") for i in range(3)), grip)
             state.kept |= {f"held.{i}": value for i, value in enumerate(there)}
 
 
@@ -167,6 +172,7 @@ class Emitter(Part):
     forces: list[Push] = Field(default=[], max_length=64)
     rides: list[Ride] = Field(default=[], max_length=8)
     contacts: list[Contact] = Field(default=[], max_length=8)
+    cues: list[Cue] = Field(default=[], max_length=16)
     target: Target | None = None
     motion: Motion = Field(default_factory=Motion)
     look: Look

@@ -9,6 +9,7 @@ from typing import Any
 from ..beginnings.parts import STRAIGHT, colours, curve, effect, row, source
 from ..catalog import Scope, check_effect
 from ..document import read_effect
+from ..parts.contacts import CONTACTS
 from ..parts.draws import DRAWS
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
@@ -84,6 +85,8 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(**pushed(tag, whole=True))
     for tag in RIDES.kinds:
         yield emitter(**riding(tag))
+    for tag in CONTACTS.kinds:
+        yield emitter(contacts=[meeting(tag, stick=row(0.5))])
     yield emitter(target={"prop": "ball"})
     yield emitter(motion={"space": {"prop": "ball"}})
     yield emitter(motion={"near": {}})
@@ -137,6 +140,13 @@ def riding(tag: str) -> dict[str, Any]:
         births = emitter()["births"]
         return {"rides": [ride], "births": {**births, "place": {"kind": "prop", "prop": "ball", "on": "surface"}}, "forces": []}
     return {"rides": [{**ride, "radius": row(0.12), "turning": row(6.0)}], "forces": []}
+
+
+def meeting(tag: str, **more: Any) -> dict[str, Any]:
+    """Return a contact that the fountain meets."""
+    known: dict[str, dict[str, Any]] = {"prop": {"prop": "ball"}, "plane": {"point": row([0.0, 0.25, 0.0])}}
+    of = known.get(tag, {"centre": row([0.3, 0.75, 0.0])})
+    return {**CONTACTS.kinds[tag].template(), "uid": "it", "bounce": row(0.6), **of, **more}
 
 
 def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
@@ -199,7 +209,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         if kind == "part"
         else {"kind": "prop", "prop": "ball", "on": "surface"}
     )
-    rides = {
+    rides: dict[str, Any] = {
         "ride": riding("path"),
         "ride_normal": riding("surface"),
         "ride_velocity": riding("surface"),
@@ -208,6 +218,9 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "own_axis": TUMBLES,
         "own_angle": TUMBLES,
         "tumbling": TUMBLES,
+        "touch": {"contacts": [meeting("plane")]},
+        "touch_normal": {"contacts": [meeting("sphere")]},
+        "touch_colour": {"contacts": [meeting("prop")]},
     }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v") else births
@@ -291,6 +304,16 @@ def ride_scene(kind: str) -> dict[str, Any]:
     """Return the document in which particles ride."""
     needs = [prop for prop in fixtures() if prop["uid"] == ("line" if kind == "path" else "ball")]
     return document(emitter(**riding(kind)), props=needs)
+
+
+def contact_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which the fountain meets one contact, and a ground plane."""
+    shown = {"sphere": {"shape": "sphere", "radius": 0.5}, "box": {"shape": "box", "width": 1.0, "height": 1.0, "depth": 1.0},
+             "cylinder": {"shape": "cylinder", "radius": 0.3, "height": 1.0}}  # fmt: skip
+    props = [prop for prop in fixtures() if prop["uid"] == "ball" and kind == "prop"]
+    if kind in shown:
+        props.append({"kind": "shape", "uid": "seen", "name": "seen", "position": row([0.3, 0.75, 0.0]), "tint": [0.12, 0.2, 0.22], **shown[kind]})
+    return document(emitter(contacts=[meeting(kind)], forces=[{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]), props=props)
 
 
 def look_scene(kind: str) -> dict[str, Any]:

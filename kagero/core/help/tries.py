@@ -11,6 +11,7 @@ from ..catalog.pieces import row_at_path
 from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula import identifier
+from ..parts.contacts import CONTACTS
 from ..parts.draws import DRAWS
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -221,6 +222,17 @@ def _ride(made: _Try, card: Card, number: int, address: str) -> None:
     made.emitter["rides"].append(data)
 
 
+def _contact(made: _Try, card: Card, number: int, address: str) -> None:
+    contact = CONTACTS.kinds[card.name]
+    data = contact.model_validate({**with_uids(contact.template(), made.new_uid), "uid": made.new_uid()}).model_dump(mode="json")
+    if card.name == "prop":
+        there = [each.uid for each in made.effect.props if each.meshed]
+        data["prop"] = there[0] if there else made.prop({**scenes.fixtures()[0], "name": "ball"})
+    if number == 1:
+        data |= {"bounce": {"base": 0.0, "responses": []}, "friction": {"base": 1000.0, "responses": []}}
+    made.emitter["contacts"].append(data)
+
+
 def _look(made: _Try, card: Card, number: int, address: str) -> None:
     look = LOOKS.kinds[card.name]
     data = with_uids(look.template(), made.new_uid)
@@ -319,5 +331,5 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
-    "ride": _ride, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
+    "ride": _ride, "contact": _contact, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
 }  # fmt: skip

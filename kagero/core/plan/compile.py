@@ -51,7 +51,8 @@ class EmitterPlan:
 
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
-    looks: the first is what particles are read by elsewhere: their size, opacity and colour.
+    cues: those that may happen, by their uids, in order; born_at: the
+    cue of the parent's particles at which these are born. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
     """
 
     uid: str
@@ -67,7 +68,9 @@ class EmitterPlan:
     probe: Probe
     pushes: PushProbe
     carried: tuple[str, ...]
+    cues: tuple[str, ...]
     parent: str | None
+    born_at: str | None
     simulated: str
     looked: str
 
@@ -291,13 +294,13 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     parent = emitter.births.place.emitter_from()
     programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
     seen = others[parent].looked if parent is not None else ""
-    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen))
+    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of()))
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
-        made.carried,
-        parent, simulated, looked,
+        made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
+        emitter.births.place.cue_of(), simulated, looked,
     )  # fmt: skip

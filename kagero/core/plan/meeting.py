@@ -20,7 +20,7 @@ def meet(at: StepContext, state: StepState) -> None:
     given = (*x0, *v0, *state.position, *state.velocity, state.dt, *factors, *before)
     length = b.const(float(1 / (clip.rate * clip.substeps)))
     told = b.multi("met", *given, *state.contacts, b.input("key"), length, at.clip_time(), attrs=(Met(at.owner),))
-    place, velocity, (touching, count, ago, speed, angle, *normal), facts, stuck = told[:3], told[3:6], told[6:14], told[14:18], told[18:]
+    place, velocity, (touching, count, ago, speed, angle, *normal), facts, stuck = told[:3], told[3:6], told[6:14], told[14:18], told[18:22]
     state.position = tuple(b.op("guard", x, old) for x, old in zip(place, x0, strict=True))
     state.velocity = tuple(b.op("guard", x, old) for x, old in zip(velocity, v0, strict=True))
     state.kept |= {TOUCH["touching"]: touching, TOUCH["count"]: count}
@@ -38,6 +38,8 @@ def meet(at: StepContext, state: StepState) -> None:
     kept("last", when, fresh)
     kept("speed", speed, fresh)
     kept("angle", angle, fresh)
+    for i, value in enumerate(told[22:]):
+        kept(f"place.{i}", value, fresh)
     for i, value in enumerate(normal):
         kept(f"normal.{i}", value, any_)
     for name, value in zip(("which", "u", "v", "face"), facts, strict=True):

@@ -15,6 +15,7 @@ from ..rows.model import Part, fields_of
 from ..rows.step import PHASES, StepState
 from .living import StepContext
 from .meeting import meet
+from .turning import turn
 
 
 def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str]) -> dict[str, int]:
@@ -36,6 +37,7 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
             part.step(phase, at, state)
         if phase == "touch" and state.contacts:
             meet(at, state)
+    turn(at, state)
     return state.outputs() | _remembered(at, remembering)
 
 

@@ -65,7 +65,7 @@ SIGNATURES: dict[str, Signature] = {
     "prop_footed": Signature(5, 8, ("queries",)),
     "prop_walked": Signature(12, 10, ("queries",)),
     "prop_field": Signature(4, 3, ("queries",)),
-    "met": Signature(37, 22, ("queries",), 13),
+    "met": Signature(37, 25, ("queries",), 13),
     "met_colour": Signature(4, 3, ("queries",)),
     "prop_painted": Signature(4, 1, ("queries",)),
     "prop_reach": Signature(7, beside=("queries",)),

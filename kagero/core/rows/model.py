@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .units import PLAIN, Unit
 
-Band = Literal["props", "births", "motion", "contacts", "look", "endings", "draws", "own"]
+Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "draws", "own"]
 Stage = Literal["emitter", "birth", "live"]
 
 
@@ -68,13 +68,13 @@ class Setting:
 
 @dataclass(frozen=True)
 class Refers:
-    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials, rides (of the same emitter).
+    """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials, rides, cues (of the same emitter).
 
     fits: which of them will do, by a property that they have. missing: what to say where it names nothing that fits, `{name}` being whose
     field it is; remedy: what to do then; without, the part says so itself.
     """
 
-    group: Literal["props", "emitters", "draws", "own", "dials", "rides", "moments"]
+    group: Literal["props", "emitters", "draws", "own", "dials", "rides", "cues", "moments"]
     fits: str = ""
     missing: str = ""
     remedy: str = ""

@@ -153,6 +153,8 @@ class StepState:
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
         self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
+        self.borne: dict[str, Values] = {}  # of those that give birth: seconds ago, place, velocity, normal, how many
+        self.fired: dict[str, int] = {}  # which cues happened, 1 or 0, by their uids
         self.contacts: Values = ()  # what contacts say of themselves, one behind the other (`kernels.contacts`)
         self.alive: int | None = None
         self.ended: int | None = None
@@ -211,5 +213,6 @@ class StepState:
             for name, values in (("position", self.position), ("velocity", self.velocity))
             for axis, value in zip("xyz", values, strict=True)
         }
-        made |= {"rotation": self.rotation, **self.kept}
+        made |= {"rotation": self.rotation, **self.kept} | {f"fired.{uid}": value for uid, value in self.fired.items()}
+        made |= {f"borne.{uid}.{i}": value for uid, values in self.borne.items() for i, value in enumerate(values)}
         return made if self.alive is None or self.ended is None else {**made, "alive": self.alive, "ended": self.ended}

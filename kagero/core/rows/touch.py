@@ -2,7 +2,24 @@
 
 from __future__ import annotations
 
-# clip times of the first and the last touch, s; speed of the last impact, m/s, and its angle to the normal, radians; which of the contacts that act, from 1 on
-_NAMES = ("touching", "count", "first", "last", "speed", "angle", "normal.0", "normal.1", "normal.2", "which", "u", "v", "face")
+# first, last: clip times of touches, s; speed of the last impact, m/s; its angle to the normal, radians; which of the contacts that act, from 1 on
+_NAMES = (
+    "touching",
+    "count",
+    "first",
+    "last",
+    "speed",
+    "angle",
+    "normal.0",
+    "normal.1",
+    "normal.2",
+    "which",
+    "u",
+    "v",
+    "face",
+    "place.0",
+    "place.1",
+    "place.2",
+)
 TOUCH = {name: f"touch.{name}" for name in _NAMES}
 STUCK = ("stuck.which", "stuck.0", "stuck.1", "stuck.2")

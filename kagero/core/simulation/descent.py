@@ -17,6 +17,7 @@ from ..errors import BudgetError
 from ..kernels.random import child_keys, seed_of
 from ..plan import EmitterPlan, Plan
 from .births import Flow
+from .events import Events
 from .frames import Population
 from .shown import Look
 
@@ -46,6 +47,9 @@ class Parents(Protocol):
 
     def lives(self, number: int, stopped: Callable[[], None]) -> Lives:
         """Return who lives between the frame before `number` and it."""
+
+    def happened(self, number: int, cue: str, stopped: Callable[[], None]) -> Events:
+        """Return when a cue happened between the frame before `number` and it."""
 
 
 @dataclass(frozen=True)
@@ -81,19 +85,15 @@ class Descent:
 
         Raises BudgetError when there are more than MOST_A_FRAME.
         """
+        if self.emitter.born_at is not None:
+            return self._at_cue(number, self.emitter.born_at, stopped)
         lives, t1 = self.parents.lives(number, stopped), self.plan.seconds(number)
         who, old, since = lives.population, lives.old, lives.since
         t0 = self.plan.seconds(number - 1)
         born, death = who.birth_time, lives.ends
         before = np.where(np.arange(len(who)) < old, self._count(born, np.full(len(who), t0), death), 0)
         counts = self._count(born, np.full(len(who), t1), death) - before
-        total = int(counts.sum())
-        if total > MOST_A_FRAME:
-            raise BudgetError(
-                f"{total:,} particles would be born from others in one frame; the limit is {MOST_A_FRAME:,}.",
-                where=f"{self.emitter.place}.births.rate",
-                remedy="Lower the rate, or the number of particles they come from.",
-            )
+        total = self._afford(counts)
         index = np.repeat(np.arange(len(who)), counts)
         ordinal = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts) + np.repeat(before, counts)
         when = np.maximum(self.flow.when(self.flow.total(born[index]) + ordinal), born[index])
@@ -103,6 +103,36 @@ class Descent:
         keys = np.empty(total, np.uint64)
         child_keys(np.ascontiguousarray(who.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
         return ChildBirths(keys, when, self._inputs(who, since, lives.until, t1, index, when))
+
+    def _afford(self, counts: np.ndarray) -> int:
+        total = int(counts.sum())
+        if total > MOST_A_FRAME:
+            raise BudgetError(
+                f"{total:,} particles would be born from others in one frame; the limit is {MOST_A_FRAME:,}.",
+                where=f"{self.emitter.place}.births.rate",
+                remedy="Lower the rate or how many a cue gives birth to, or the number of particles they come from.",
+            )
+        return total
+
+    def _at_cue(self, number: int, cue: str, stopped: Callable[[], None]) -> ChildBirths:
+        """Return the births at a cue of the parents: at its own time and place, each as many as it says."""
+        happened, lives = self.parents.happened(number, cue, stopped), self.parents.lives(number, stopped)
+        counts = np.floor(happened.state[:, 9] + 0.5).astype(np.int64) if len(happened) else np.zeros(0, np.int64)
+        if self.emitter.timing.limit is not None:
+            counts = np.minimum(counts, self.emitter.timing.limit)
+        total = self._afford(counts)
+        event = np.repeat(np.arange(len(happened)), counts)
+        which = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts)
+        keys, when = np.empty(total, np.uint64), happened.time[event]
+        ordinal = (np.round(when * 1e6).astype(np.int64).astype(np.uint64) << np.uint64(20)) + which.astype(np.uint64)
+        child_keys(np.ascontiguousarray(happened.key[event]), np.uint64(seed_of("child", self.emitter.uid)), ordinal, keys)
+        order = np.argsort(lives.population.key, kind="stable")
+        at = np.minimum(np.searchsorted(lives.population.key[order], happened.key), max(len(order) - 1, 0))
+        parent = order[at][event] if len(order) else np.zeros(total, np.int64)
+        state = happened.state[event]
+        inputs = self._told(lives.population, parent, when, list(state[:, :3].T), list(state[:, 3:6].T))
+        inputs |= {f"parent.normal.{i}": np.ascontiguousarray(state[:, 6 + i]) for i in range(3) if f"parent.normal.{i}" in self.emitter.birth.inputs}
+        return ChildBirths(keys, when, inputs)
 
     def _count(self, born: np.ndarray, at: np.ndarray, death: np.ndarray) -> np.ndarray:
         """Return how many births each parent has left by a time, (n,)."""
@@ -137,6 +167,12 @@ class Descent:
                 place, velocity = np.where(cubic, curved, place), np.where(cubic, turning, velocity)
             places.append(place.astype(F32))
             velocities.append(velocity.astype(F32))
+        return self._told(who, index, when, places, velocities)
+
+    def _told(
+        self, who: Population, index: np.ndarray, when: np.ndarray, places: list[np.ndarray], velocities: list[np.ndarray]
+    ) -> dict[str, np.ndarray]:
+        """Return what the birth program reads of parents, by their index, at the births: where they are then and how they move."""
         age = (when - who.birth_time[index]).astype(F32)
         lifespan = who.lifespan[index]
         inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}

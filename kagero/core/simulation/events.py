@@ -7,42 +7,47 @@ from dataclasses import dataclass
 import numpy as np
 
 BORN, BOUND, RELEASED, ENDED = range(4)
+STATE = 10
+FIRED = 16  # and so many more: which of the cues that happen in an emitter, in its plan's order
 
 
 @dataclass(frozen=True)
 class Events:
     """Happenings of one emitter, in no order but that of equal kinds: key (n,) uint64, whose; what (n,) uint8, one of BORN, BOUND (to the
-    place of a prop), RELEASED, ENDED; time (n,) float64, clip seconds."""
+    place of a prop), RELEASED, ENDED, FIRED and more; time (n,) float64, clip seconds; state (n, 10) float32: of what FIRED,
+    place, velocity and normal then, and how many it gives birth to."""
 
     key: np.ndarray
     what: np.ndarray
     time: np.ndarray
+    state: np.ndarray
 
     @classmethod
     def none(cls) -> Events:
-        return cls(np.empty(0, np.uint64), np.empty(0, np.uint8), np.empty(0))
+        return cls(np.empty(0, np.uint64), np.empty(0, np.uint8), np.empty(0), np.empty((0, STATE), np.float32))
 
     @classmethod
-    def of(cls, what: int, key: np.ndarray, time: np.ndarray) -> Events:
+    def of(cls, what: int, key: np.ndarray, time: np.ndarray, state: np.ndarray | None = None) -> Events:
         """Return the same happening of many particles."""
-        return cls(key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)))
+        where = np.zeros((len(key), STATE), np.float32) if state is None else state
+        return cls(key, np.full(len(key), what, np.uint8), np.broadcast_to(np.asarray(time, np.float64), len(key)), where)
 
     @classmethod
     def joined(cls, parts: list[Events]) -> Events:
         """Return all happenings in order of time, those of one time in the order given."""
         if not parts:
             return cls.none()
-        key, what, time = (np.concatenate([getattr(part, name) for part in parts]) for name in ("key", "what", "time"))
+        key, what, time, state = (np.concatenate([getattr(part, name) for part in parts]) for name in ("key", "what", "time", "state"))
         order = np.argsort(time, kind="stable")
-        return cls(key[order], what[order], time[order])
+        return cls(key[order], what[order], time[order], state[order])
 
     def __len__(self) -> int:
         return len(self.key)
 
     def only(self, what: int) -> Events:
         keep = self.what == what
-        return Events(self.key[keep], self.what[keep], self.time[keep])
+        return Events(self.key[keep], self.what[keep], self.time[keep], self.state[keep])
 
     @property
     def nbytes(self) -> int:
-        return self.key.nbytes + self.what.nbytes + self.time.nbytes
+        return self.key.nbytes + self.what.nbytes + self.time.nbytes + self.state.nbytes

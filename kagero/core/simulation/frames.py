@@ -124,7 +124,7 @@ class Frame:
         arrays |= {f"position.{a}": c for a, c in zip(AXES, p.position, strict=True)}
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
         arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
-        arrays |= {f"events.{name}": getattr(self.events, name) for name in ("key", "what", "time")}
+        arrays |= {f"events.{name}": getattr(self.events, name) for name in ("key", "what", "time", "state")}
         np.savez(stream, **arrays)  # type: ignore[arg-type]
         return stream.getvalue()
 
@@ -137,7 +137,7 @@ class Frame:
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
                 population = Population.made(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
-                events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time")))
+                events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time", "state")))
                 return cls(int(a["number"]), population, events=events)
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem

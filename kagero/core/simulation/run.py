@@ -12,7 +12,7 @@ from ..errors import BudgetError, RequestError
 from ..plan import EmitterPlan, Plan
 from .births import MAX_BIRTHS, Schedule
 from .descent import Descent, Lives
-from .events import BORN, BOUND, ENDED, Events
+from .events import BORN, BOUND, ENDED, FIRED, Events
 from .frames import Frame, FrameStore, Population
 from .newborns import Newborns
 from .step import Notes, Stepper
@@ -164,6 +164,12 @@ class EmitterRun:
         # ages are compared with lifespans in float32: who lives at the frame ends after it, and nobody else
         ends = np.where(lives_on, np.maximum(ends, np.nextafter(now, np.inf)), np.minimum(ends, now))
         return Lives(who, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
+
+    def happened(self, number: int, cue: str, stopped: Callable[[], None] = lambda: None) -> Events:
+        """Return when a cue happened after the frame before `number` and until it, with the particle's place and velocity then."""
+        if cue not in self.emitter.cues:
+            return Events.none()
+        return self.frame_at(number, stopped).events.only(FIRED + self.emitter.cues.index(cue))
 
     def events(self, number: int, stopped: Callable[[], None] = lambda: None) -> Events:
         """Return what happens after the frame before `number` and until it, in order of time: births, what newborns are bound to, ends."""

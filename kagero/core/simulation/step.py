@@ -22,7 +22,7 @@ from ..memory import ROOMS
 from ..plan import EmitterPlan, Plan
 from ..rows.near import RADIUS
 from ..wanted import spend
-from .events import ENDED, Events
+from .events import ENDED, FIRED, STATE, Events
 from .frames import Population, row_names
 from .near import find_neighbours
 
@@ -81,6 +81,9 @@ class Stepper:
         made = {name: k for k, name in enumerate(emitter.step.outputs)}
         self._rows = np.array([made.get(name, -1) for name in row_names(emitter.carried)], np.int64)
         self._alive, self._ended = made.get("alive", -1), made.get("ended", -1)
+        self._fired = [made[f"fired.{uid}"] for uid in emitter.cues]
+        self._then = np.array([made[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
+        self._borne = [[made.get(f"borne.{uid}.{i}", -1) for i in range(1 + STATE)] for uid in emitter.cues]
         self._rooms = [np.empty((len(made), 0), F32) for _ in range(self._threads)]
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
@@ -161,6 +164,16 @@ class Stepper:
         crowd.program(start, stop, room, notes.faults)
         kept: int = keep(start, stop, at, who.key, who.birth_time, who.floats, crowd.age, room, start - MARGIN, self._rows, self._alive,
                          made.key, made.birth_time, made.floats)  # fmt: skip
+        for k, row in enumerate(self._fired):
+            whom = np.flatnonzero(room[row, MARGIN : MARGIN + stop - start] > 0.5)
+            if len(whom):
+                state, when = np.zeros((len(whom), STATE), F32), np.full(len(whom), until)
+                if self._borne[k][0] < 0:
+                    state[:, :6] = room[self._then][:, MARGIN + whom].T
+                else:
+                    told = room[self._borne[k]][:, MARGIN + whom]
+                    state[:], when = told[1:].T, until - np.maximum(told[0], 0)
+                notes.events.append(Events.of(FIRED + k, who.key[start + whom], when, state))
         if self._alive >= 0:
             dt = crowd.dt[start:stop] if isinstance(crowd.dt, np.ndarray) else crowd.dt
             here = slice(MARGIN, MARGIN + stop - start)

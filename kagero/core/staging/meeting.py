@@ -8,14 +8,14 @@ from typing import Any
 import numpy as np
 
 from ..geometry import Mesh, Places
-from ..kernels import bvh, contacts
+from ..kernels import bvh, contacts, gaps
 from ..memory import PROCESS
 from ..program import PropQuery
 from .places import moved
 from .riding import Riding
 
 F64 = np.float64
-SHAPES = {"plane": contacts.PLANE, "ball": contacts.BALL, "box": contacts.BOX, "rod": contacts.ROD, "mesh": contacts.MESH}
+SHAPES = {"plane": gaps.PLANE, "ball": gaps.BALL, "box": gaps.BOX, "rod": gaps.ROD, "mesh": gaps.MESH}
 SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
 _standing = PROCESS.shelf("contacts", 1.0)
 _still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
@@ -37,6 +37,7 @@ class Obstacles:
     other: np.ndarray
     sways: np.ndarray
     skins: np.ndarray
+    turns: np.ndarray
     meshes: dict[int, tuple[Mesh, int]]
 
     @property
@@ -48,9 +49,10 @@ class Meeting(Riding):
     """Props, as contacts ask for them. Arrays in and out are float64."""
 
     def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, n: int) -> np.ndarray:
-        """Return what comes of particles that meet things in a step of `length` seconds up to a clip time, (22, n) float32: place, velocity, whether
+        """Return what comes of particles that meet things in a step of `length` seconds up to a clip time, (25, n) float32: place, velocity, whether
         they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and normal of the last
-        touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none), and where (3).
+        touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where (3), and the place of
+        the last touch in the step.
 
         args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
         """
@@ -66,9 +68,12 @@ class Meeting(Riding):
                 where[k], at = at, at + 1
             else:
                 numbers[k] = arg
-        out = np.empty((contacts.OUT, n), np.float32)
+        out = np.zeros((contacts.OUT, n), np.float32)
+        for k in range(6):
+            out[k] = args[contacts.X1 + k]
+        out[7], out[8] = args[contacts.COUNT], -1
         contacts.meet(where, numbers, table, np.broadcast_to(keys, (n,)), stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots,
-                      stands.boxes, stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, length,
+                      stands.boxes, stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, stands.turns, length,
                       *contacts.room_for(len(stands.kinds)), out)  # fmt: skip
         return self._told(stands, out)
 
@@ -82,8 +87,9 @@ class Meeting(Riding):
                 face = np.clip(out[15, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
                 out[15:17, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
                 out[17, here] = face
-        flat = ~np.isin(out[14], [c + 1 for c in stands.meshes])
-        out[15:18, flat] = 0
+        if len(stands.meshes) < len(stands.kinds):
+            flat = ~np.isin(out[14], [c + 1 for c in stands.meshes]) if stands.meshes else slice(None)
+            out[15:18, flat] = 0
         return out
 
     def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
@@ -114,7 +120,7 @@ class Meeting(Riding):
         count = len(standing)
         kinds, sides = np.array([SHAPES[each.shape] for each in standing], np.int64), np.array([each.side for each in standing], F64)
         frames, scales, roots = np.tile(_still, (count, 1, 1)), np.ones((count, 3)), np.full(count, -1, np.int64)
-        sways, skins = np.zeros(count), np.zeros(count)
+        sways, skins, turns = np.zeros(count), np.zeros(count), np.zeros(count)
         boxes: list[np.ndarray] = []
         links: list[np.ndarray] = []
         order: list[np.ndarray] = []
@@ -124,7 +130,7 @@ class Meeting(Riding):
         nodes = faces = 0
         for c, each in enumerate(standing):
             if each.prop is None or not self.there(each.prop):
-                kinds[c] = kinds[c] if each.prop is None else contacts.MESH
+                kinds[c] = kinds[c] if each.prop is None else gaps.MESH
                 continue
             matrices = np.broadcast_to(self.matrices(each.prop, times), (2, 4, 4))
             if each.shape != "mesh":
@@ -133,6 +139,8 @@ class Meeting(Riding):
                     axes = np.linalg.norm(matrices[k, :3, :3], axis=0)
                     frames[c, k, :9] = (matrices[k, :3, :3] / np.maximum(axes, 1e-12)).reshape(-1)
                     frames[c, k, 9:] = matrices[k, :3, 3]
+                sways[c] = float(np.linalg.norm(frames[c, 1, 9:] - frames[c, 0, 9:]))
+                turns[c] = float(np.linalg.norm(frames[c, 1, :9] - frames[c, 0, :9]))
                 continue
             mesh = self.geometry(each.prop)
             if not isinstance(mesh, Mesh) or not len(mesh.faces):
@@ -157,7 +165,7 @@ class Meeting(Riding):
             nodes, faces = nodes + len(joints), faces + len(mesh.faces)
             sways[c] = float(np.linalg.norm(ends[1] - ends[0], axis=1).max(initial=0))
             skins[c] = SKIN * float(np.linalg.norm(np.ptp(ends[1], axis=0))) + 1e-6
-        gone = (kinds == contacts.MESH) & (roots < 0)
+        gone = (kinds == gaps.MESH) & (roots < 0)
         if gone.any():  # a mesh that is not there: a box round nothing, which nobody comes near
             roots[gone] = nodes
             boxes.append(np.array([[1e30, 1e30, 1e30, 1e30, 1e30, 1e30]]))
@@ -166,4 +174,4 @@ class Meeting(Riding):
         void = np.zeros((1, 3, 3))
         return Obstacles(kinds, sides, frames, scales, roots, np.concatenate([*boxes, np.zeros((0, 6))]),
                          np.concatenate([*links, np.zeros((0, 2), np.int32)]), np.concatenate([*order, np.zeros(0, np.int64)]),
-                         np.concatenate([*one, void]), np.concatenate([*other, void]), sways, skins, meshes)  # fmt: skip
+                         np.concatenate([*one, void]), np.concatenate([*other, void]), sways, skins, turns, meshes)  # fmt: skip

@@ -154,7 +154,7 @@ class SourcesIn(AboutEmitter):
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride"]
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact"]
     uids: list[str] = []
     address: str = ""
 

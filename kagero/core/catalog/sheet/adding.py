@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 from ...document import ONCE, Effect, Emitter, once
+from ...parts.cues import CUES
 from ...parts.draws import DRAWS
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
@@ -54,6 +56,12 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
         why = kind.model_construct(**data).possible(effect, emitter)
         made = None if why else ready_part(effect, emitter, kind, data)
         yield Addable(kind.label, group, said(kind), (into,), made, True, why)
+
+
+def addable_cues(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
+    """Yield the kinds of cues that an emitter can be given, under a free name."""
+    for each in addable_of(effect, emitter, CUES, "cues", "cues"):
+        yield replace(each, value={**each.value, "name": free_name(emitter.cues, "cue")}) if each.value else each
 
 
 def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addable]:

@@ -16,7 +16,7 @@ from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
 from ..scope import Scope
-from .adding import addable_draws, addable_masks, addable_of, addable_once, addable_props, free_name
+from .adding import addable_cues, addable_draws, addable_masks, addable_of, addable_once, addable_props, free_name
 from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
 from .paths import joined, named_path, value_at
@@ -100,6 +100,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
                                   *rows("motion.spin", "motion.grip")), tuple(moves)),
         Band("contacts", "contacts", (*parts("contacts"), *(rows("motion.bounce", "motion.friction") if emitter.contacts else ())),
              tuple(addable_of(effect, emitter, CONTACTS, "contacts", "contacts"))),
+        Band("cues", "cues", parts("cues"), tuple(addable_cues(effect, emitter))),
         Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *single("look"),
                               *((Item(part="thinning"),) if emitter.thinning else ())),
              (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),

@@ -8,6 +8,7 @@ from typing import Any, Literal, get_origin
 
 from ...document import ONCE, Effect, Emitter, once
 from ...parts.contacts import ContactPart
+from ...parts.cues import CuePart
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
 from ...parts.pushes import FadingPush, PushPart
@@ -53,7 +54,7 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
     unused = part.unused()
     strength = f"{address}{part.strength_row()}" if isinstance(part, (PushPart, ContactPart)) else ""
-    kinds = () if union is None or isinstance(part, (PushPart, RidePart, ContactPart)) else tuple(_kinds(effect, thing, part, path, union))
+    kinds = () if union is None or isinstance(part, (PushPart, RidePart, ContactPart, CuePart)) else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     return LaidPart(
         path, tag, str(getattr(part, tag, "")), kind.label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
@@ -65,7 +66,7 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
 
 def _card(path: Path, kind: str) -> str:
     """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
-    of = {"forces": "force", "rides": "ride", "contacts": "contact", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
+    of = {"forces": "force", "rides": "ride", "contacts": "contact", "cues": "cue", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
     return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 

@@ -90,6 +90,10 @@ class PlacePart(Part):
         """Return the uid of the prop that births are on; None where there is none."""
         return None
 
+    def cue_of(self) -> str | None:
+        """Return the cue of the emitter that particles are born from at which they are; None: at the rate."""
+        return None
+
     def emitter_from(self) -> str | None:
         """Return the uid of the emitter whose particles births come from; None where there is none."""
         return None

@@ -19,6 +19,7 @@ PARENT = (
     *(f"parent.{name}.{i}" for name in ("position", "velocity", "colour") for i in range(3)),
     *(f"parent.{name}" for name in ("age", "life", "size", "speed", "opacity")),
 )
+NORMAL = tuple(f"parent.normal.{i}" for i in range(3))  # where they are born at a cue
 MOST_GENERATIONS = 5
 
 
@@ -30,6 +31,11 @@ class FromParticles(PlacePart):
 
     kind: Literal["particles"]
     emitter: Annotated[Uid, Refers("emitters"), Setting("Whose particles", "The emitter whose particles leave births; the rate is of each.")]
+    cue: Annotated[
+        Uid | None,
+        Refers("cues"),
+        Setting("Born", "At the rate, all along their lives; or at a cue of theirs: as many as that says.", nothing="at the rate, all along"),
+    ] = None
     inherit_size: Annotated[
         NumberRow,
         Driven("Size from parent", PERCENT, 0, 10, 2, 0.0, "How much of the parent's size, as it was at this birth, goes into the particle's own."),
@@ -51,6 +57,9 @@ class FromParticles(PlacePart):
         return "" if self.named_by("emitter", effect, thing) else "There is no other emitter that does not come from this one."
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field == "cue":
+            parent = found(effect.emitters, self.emitter)
+            return [] if parent is None else list(parent.cues)
         if field != "emitter":
             return None
         return [other for other in effect.emitters if not _comes_from(effect, other, thing.uid)]
@@ -58,18 +67,26 @@ class FromParticles(PlacePart):
     def settled_fields(self, effect: Any, thing: Any) -> dict[str, Any]:
         return {"births.bursts": []}
 
+    def cue_of(self) -> str | None:
+        return self.cue
+
     def emitter_from(self) -> str | None:
         return self.emitter
 
     def born(self, at: BirthReader) -> Values:
-        zero = at.builder.const(0)
-        return (*at.parent("position", 3), zero, at.builder.const(1), zero, zero, zero)
+        b = at.builder
+        zero, one = b.const(0), b.const(1)
+        if self.cue is None:
+            return (*at.parent("position", 3), zero, one, zero, zero, zero)
+        x, y, z = at.parent("normal", 3)  # of what was touched there; up where nothing was
+        up = b.op("select", b.op("length", x, y, z), y, one)
+        return (*at.parent("position", 3), x, up, z, zero, zero)
 
     def velocity(self, at: BirthReader) -> Values | None:
         return at.parent("velocity", 3)
 
     def remembered(self, at: BirthReader) -> dict[str, int]:
-        return {name: at.builder.input(name) for name in PARENT}
+        return {name: at.builder.input(name) for name in (*PARENT, *(NORMAL if self.cue is not None else ()))}
 
     def inherited(self, at: Reader, address: str, value: Values) -> Values:
         if address not in ("look.size", "look.colour"):
@@ -101,6 +118,11 @@ class FromParticles(PlacePart):
             uid = parent.births.place.emitter_from()
             if uid is None:
                 break
+        parent = found(effect.emitters, self.emitter)
+        cue = found(parent.cues, self.cue) if parent is not None and self.cue else None
+        if self.cue and parent is not None and (cue is None or cue.muted):
+            words = f"{emitter.name} is born at a cue that is not there, or is muted."
+            yield Finding("link", f"{where}.births.place.cue", words, "Choose another, or let it be born at the rate.")
         if emitter.births.bursts:
             words = "Births from particles have no bursts of their own."
             yield Finding("link", f"{where}.births.bursts", words, "Give the parent the burst, or raise the rate.")

@@ -17,6 +17,7 @@ from ...rows.step import HELD, Phase, StepState
 from ...rows.union import OpenUnion
 from ...rows.units import PER_SECOND
 from ...rows.view import Owner, found
+from ..cues.base import let_go
 
 Edge = Literal["hold", "wrap", "turn", "release"]
 EDGES = (("hold", "stays there"), ("wrap", "begins anew at the other"), ("turn", "turns back"), ("release", "is let go"))
@@ -142,7 +143,9 @@ class RidePart(Part):
     def hold(self, at: Reader, state: StepState, ridden: Ridden, keeps: dict[str, int]) -> int:
         """Hold the particle where a step has brought it, and note what it keeps; return how firmly it is held."""
         b = at.builder
-        grip = self.grips(at, state, self.row(at, "grip")[0])
+        grip, freed = self.grips(at, state, self.row(at, "grip")[0]), let_go(at)
+        if freed is not None:
+            grip = b.op("select", freed, b.const(0), grip)
         if ridden.gone is not None:  # over the end: let go for good
             gone = b.op("max", self.kept(at, "gone"), ridden.gone)
             keeps["gone"] = gone

@@ -1,0 +1,7 @@
+"""Cues: when something becomes true of a particle, something happens. One module a kind; the order here is that of the menu."""
+
+from .base import CUES, CuePart
+
+CUES.load(__name__, "test", "touch", "clock")
+
+__all__ = ["CUES", "CuePart"]

@@ -1,0 +1,46 @@
+"""A cue by a touch."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from ...formula import Values
+from ...rows.model import Driven
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, number
+from ...rows.touch import TOUCH
+from ...rows.units import METRES_PER_SECOND, PLAIN
+from .base import CuePart
+
+
+class TouchCue(CuePart):
+    """When a particle comes upon a contact: at its first touch, or its third; fast enough."""
+
+    label = "When it touches"
+    help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed."
+
+    kind: Literal["touch"] = "touch"
+    touches: Annotated[NumberRow, Driven("Touches", PLAIN, 1, 10_000, 2, 1.0, "From how many touches on.", always=True)] = number(1)
+    faster: Annotated[
+        NumberRow, Driven("At a speed of", METRES_PER_SECOND, 0, 10_000, 4, 0.0, "How fast it has to come upon it, at least.", always=True)
+    ] = number(0)
+
+    def true(self, at: Reader) -> int:
+        b = at.builder
+        if not any(each.acts() for each in at.view.thing.contacts):
+            return b.const(0)
+        count = b.input(TOUCH["count"])
+        fresh = b.op("less", b.op("sub", at.clip_time(), b.input(TOUCH["last"])), b.input("dt"))  # it did in this step
+        enough = b.op("mul", b.op("less_equal", self.row(at, "touches")[0], count), b.op("less", b.const(0), count))
+        return b.op("mul", b.op("mul", enough, fresh), b.op("less_equal", self.row(at, "faster")[0], b.input(TOUCH["speed"])))
+
+    def moment(self, at: Reader) -> tuple[int, Values, Values]:
+        b = at.builder
+        if not any(each.acts() for each in at.view.thing.contacts):
+            return super().moment(at)
+        place, normal = (tuple(b.input(TOUCH[f"{name}.{i}"]) for i in range(3)) for name in ("place", "normal"))
+        return b.op("sub", at.clip_time(), b.input(TOUCH["last"])), place, normal
+
+    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+        here = next((each for each in effect.emitters if any(cue.uid == self.uid for cue in each.cues)), None)
+        return ("touches", "has nothing to touch yet", "Add a contact.") if here is not None and not here.contacts else None

@@ -1,0 +1,224 @@
+"""Cues: they happen at the exact step in which their condition becomes true, in order, as an interpreter in plain Python says."""
+
+from __future__ import annotations
+
+import itertools
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kagero.core.document import read_effect, upgrade
+from kagero.core.errors import BudgetError
+from kagero.core.simulation import Frame
+from kagero.core.workflows import Playing
+from tests.making import document, emitter, row
+
+NUMBERS = itertools.count()
+
+
+def formula(text: str) -> dict[str, Any]:
+    return {"base": {"source": {"kind": "formula", "uid": f"f{next(NUMBERS)}", "text": text}, "read": "live"}, "responses": []}
+
+
+def test(text: str, value: float = 0.5, **more: Any) -> dict[str, Any]:
+    return {"kind": "test", "of": formula(text), "value": row(value), **more}
+
+
+def cued(*cues: dict[str, Any], count: int = 1, clip: dict[str, Any] | None = None, **more: Any) -> Playing:
+    one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
+                  births__launch__speed=row(1.0), births__launch__cone=row(0.0), births__launch__direction=row([0.0, 1.0, 0.0]),
+                  births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])},
+                  cues=[{"uid": f"c{i}", "name": f"cue {i}", **cue} for i, cue in enumerate(cues)], **more)  # fmt: skip
+    made = document(one)
+    made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
+    return Playing(read_effect(upgrade(made)))
+
+
+COUNTER = [{"kind": "number", "uid": "n", "name": "n", "memory": True, "start": row(0.0), "change": row(0.0)}]
+
+
+class When(unittest.TestCase):
+    def test_at_the_exact_step_once_or_each_time(self):
+        """A square wave of age: up at 0.5, 1.5, 2.5 s."""
+        for substeps in (1, 4):
+            for times, wanted in (("once", 1), ("each", 3)):
+                playing = cued(test("1.0 if (age - 0.5) % 1.0 < 0.5 and age > 0.4 else 0.0", times=times), clip={"substeps": substeps})
+                told = [playing.frames(frame)[0].population.carried for frame in range(73)]
+                counts = np.array([each["cue.c0.count"][0] for each in told])
+                self.assertEqual(counts[-1], wanted)
+                ups = np.flatnonzero(np.diff(counts)) + 1
+                np.testing.assert_array_equal(ups, np.array([12, 36, 60][:wanted]))
+                np.testing.assert_allclose([told[frame]["cue.c0.when"][0] for frame in ups], np.array([0.5, 1.5, 2.5][:wanted]), rtol=1e-6)
+
+    def test_held_for_so_long_and_after_a_delay(self):
+        playing = cued(test("age", 0.5, held=row(0.25)), test("age", 0.5, delay=row(0.75)), {"kind": "clock", "after": "c0", "length": row(0.5)})
+        made = playing.frames(90)[0].population.carried
+        np.testing.assert_allclose([made[f"cue.c{i}.when"][0] for i in range(3)], [0.75 - 1 / 24, 1.25, 1.25 - 1 / 24], atol=1e-5)
+
+    def test_chance_takes_its_share_and_adding_a_cue_reshuffles_nobody(self):
+        one = test("age", 0.5, chance=row(0.3), ends=True)
+        alone, beside = (cued(*cues, count=4000).frames(24)[0].population for cues in ((one,), (one, test("age", 90.0))))
+        self.assertAlmostEqual(len(alone) / 4000, 0.7, delta=0.03)
+        np.testing.assert_array_equal(alone.key, beside.key)
+
+
+class Does(unittest.TestCase):
+    def test_in_listed_order_each_sees_what_those_before_it_did_and_the_first_ending_wins(self):
+        adds = test("age", 0.5, own="n", own_by="add", own_value=row(2.0))
+        sees = test("own.n", 1.5, own="n", own_by="set", own_value=formula("own.n * 10"))
+        made = cued(adds, sees, own=COUNTER).frames(12)[0].population
+        self.assertEqual(made.carried["own.n.0"][0], 20.0)
+        other = cued(sees, adds, own=COUNTER)
+        self.assertEqual(other.frames(12)[0].population.carried["own.n.0"][0], 2.0)
+        self.assertEqual(other.frames(13)[0].population.carried["own.n.0"][0], 20.0)
+        self.assertEqual(len(cued(test("age", 0.5, ends=True), test("age", 1.0, ends=True)).frames(12)[0].population), 0)
+
+    def test_velocity_is_turned_stopped_and_kicked(self):
+        playing = cued(test("age", 0.5, speeds=row(-0.5)), test("age", 1.0, speeds=row(0.0), kick=row([3.0, 0.0, 0.0])))
+        np.testing.assert_allclose(playing.frames(12)[0].population.floats[5:8, 0], [0, -0.5, 0], atol=1e-6)
+        np.testing.assert_allclose(playing.frames(48)[0].population.floats[2:8, 0], [3.0, 0.25, 0, 3, 0, 0], atol=1e-5)
+
+    def test_a_bubble_pops_where_it_lands(self):
+        """A touch: at the contact's moment or the end of its step; and a slow one does not count."""
+        playing = cued({"kind": "touch", "ends": True, "faster": row(2.0)}, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}],
+                       contacts=[{"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "bounce": row(0.5)}])  # fmt: skip
+        lands = (1 + np.sqrt(1 + 2 * 9.81 * (1 - 0.05))) / 9.81
+        alive = [len(playing.frames(frame)[0].population) for frame in range(40)]
+        self.assertLess(abs(alive.index(0) / 24 - lands), 0.05)
+        slow = cued({"kind": "touch", "ends": True, "faster": row(20.0)}, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}],
+                    contacts=[{"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "bounce": row(0.5)}])  # fmt: skip
+        self.assertEqual(len(slow.frames(90)[0].population), 1)
+
+    def test_grown_and_gone_again(self):
+        """Common practice, no source: growth to a ceiling that falls to nought between frames 100 and 150; ended when it is nought again and older
+        than 5 frames: nobody lives past frame 151, nobody ends within its first 5."""
+        grows = [{"kind": "number", "uid": "n", "name": "n", "memory": True, "held": True, "start": row(0.0), "change": row(0.4), "lowest": row(0.0),
+                  "highest": formula("clamp((150 - age * 24) / 50, 0, 1)")}]  # fmt: skip
+        playing = cued(test("own.n", 0.0, side="below", second="and", of_two=formula("age"), value_two=row(5.5 / 24), ends=True), count=5, own=grows,
+                       clip={"last_frame": 200})  # fmt: skip
+        alive = np.array([len(playing.frames(frame)[0].population) for frame in range(160)])
+        self.assertTrue((alive[:149] == 5).all())
+        self.assertEqual(alive[151], 0)
+
+
+def spray(generations: int = 1, bears: float = 6.0, **more: Any) -> Playing:
+    """Return drops that fall onto a slope from different heights and burst there, and what they burst into, and so on."""
+    slope = {"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "normal": row([0.3, 1.0, 0.0]), "bounce": row(0.6), "friction": row(0.0)}
+    made = []
+    for k in range(generations + 1):
+        place = {"kind": "box", "centre": row([0.0, 0.5, 0.0]), "size": row([1.0, 1.0, 1.0])} if k == 0 else {
+            "kind": "particles", "emitter": f"e{k - 1}", "cue": "hit"}  # fmt: skip
+        one = emitter(births__rate=row(0.0), births__bursts=[{"uid": f"b{k}", "frame": 0, "count": 50}] if k == 0 else [],
+                      births__lifespan=row(100.0 if k < generations else 0.3), births__launch__speed=row(0.0 if k == 0 else 1.5),
+                      births__launch__cone=row(0.0), births__place=place, look__size=row(0.06 / (k + 1)),
+                      forces=[{"kind": "gravity", "uid": f"g{k}", "strength": row(9.81)}], contacts=[{**slope, "uid": f"p{k}"}],
+                      cues=[{"kind": "touch", "uid": "hit", "name": "hit", "ends": True, "bears": row(bears)}])  # fmt: skip
+        one |= {"uid": f"e{k}", "name": f"Drops {k}"}
+        if k:
+            one["births"]["launch"] = {"aim": "normal", "speed": row(1.5), "cone": row(0.4)}
+        made.append(one)
+    body = document(*made)
+    body["clip"] |= {"frame_rate": [24, 1], "last_frame": 48, **more}
+    return Playing(read_effect(upgrade(body)))
+
+
+class Births(unittest.TestCase):
+    def test_at_the_contacts_own_time_and_place_in_the_same_frame(self):
+        """Drops that fall straight: the moment and the place in closed form; six of each, off the surface; whatever the substeps."""
+        n = np.array([0.3, 1.0, 0.0]) / np.linalg.norm([0.3, 1.0, 0.0])
+        for substeps in (1, 3):
+            playing = spray(substeps=substeps)
+            start = playing.frames(0)[0].population
+            places = {int(key): start.floats[2:5, i].astype(float) for i, key in enumerate(start.key)}
+            told = 0
+            for frame in range(1, 25):
+                events = playing.runs[0].happened(frame, "hit")
+                born = playing.runs[1].newborns(frame)
+                self.assertEqual(len(born), 6 * len(events))
+                self.assertTrue(set(born.key.tolist()) <= set(playing.frames(frame)[1].population.key.tolist()))
+                for key, time, state in zip(events.key, events.time, events.state, strict=True):
+                    p = places[int(key)]
+                    falls = ((p - [0, -1, 0]) @ n - 0.03) / n[1]
+                    self.assertAlmostEqual(time, float(np.sqrt(2 * falls / 9.81)), delta=2e-6)
+                    np.testing.assert_allclose(state[:3], p - [0, falls, 0], atol=3e-6)
+                    mine = np.abs(born.birth_time - time) < 1e-9
+                    self.assertEqual(int(mine.sum()), 6)
+                    np.testing.assert_allclose(np.stack(born.position, 1)[mine], np.broadcast_to(state[:3], (6, 3)), atol=1e-6)
+                    self.assertTrue((np.stack(born.velocity, 1)[mine] @ n > 1.5 * np.cos(0.41)).all())
+                    told += 1
+            self.assertGreater(told, 40)
+
+    def test_generations_are_counted_to_the_particle_and_go_on_from_a_checkpoint(self):
+        playing = spray(2, 3.0)
+        hit = [sum(len(playing.runs[k].happened(frame, "hit")) for frame in range(1, 49)) for k in range(3)]
+        born = [sum(len(playing.runs[k].newborns(frame)) for frame in range(1, 49)) for k in (1, 2)]
+        self.assertEqual(born, [3 * hit[0], 3 * hit[1]])
+        self.assertGreater(hit[1], 50)
+        run = playing.runs[0]
+        frame = run.frame(10)
+        for number in range(11, 30):
+            frame = run.next(Frame.from_bytes(frame.to_bytes()))
+            self.assertEqual(frame.to_bytes(), run.frame(number).to_bytes())
+
+    def test_a_budget_is_named_before_it_is_passed(self):
+        with self.assertRaisesRegex(BudgetError, "born from others in one frame"):
+            spray(1, 10_000.0, last_frame=60).frames(20)
+            spray(3, 10_000.0, last_frame=60).frames(40)
+
+
+class AnInterpreter(unittest.TestCase):
+    @given(st.lists(st.tuples(st.sampled_from(["once", "each"]), st.sampled_from(["above", "below"]), st.floats(-0.9, 0.9), st.floats(2, 9),
+                              st.sampled_from([0.0, 0.13, 0.31]), st.sampled_from([0.0, 0.2, 0.55]), st.sampled_from(["set", "add", "end", "none"]),
+                              st.booleans()), min_size=1, max_size=4), st.sampled_from([1, 2, 3]))  # fmt: skip
+    @settings(max_examples=30, deadline=None)
+    def test_in_plain_python_agrees_over_generated_cues(self, drawn, substeps):
+        """Flags, counts, times, an attribute that cues set and read, and the end; through a checkpoint in the middle."""
+        cues = []
+        for i, (times, side, value, pace, held, delay, does, reads) in enumerate(drawn):
+            text = f"sin(age * {pace:.3f}) + {'0.05 * own.n' if reads else '0'}"
+            more: dict[str, Any] = {"own": "n", "own_by": does, "own_value": row(float(i + 1))} if does in ("set", "add") else {}
+            cues.append(test(text, round(value, 3), times=times, side=side, held=row(held), delay=row(delay), ends=does == "end", **more))
+        playing = cued(*cues, own=COUNTER, clip={"substeps": substeps, "last_frame": 60})
+        run = playing.runs[0]
+        n, state, dead = 0.0, [{"was": False, "count": 0, "when": 0.0, "due": 0.0, "since": 0.0} for _ in cues], False
+        frame = playing.frames(0)[0]
+        for number in range(61):  # the step in which it is born has no length
+            frame = frame if number == 0 else run.next(Frame.from_bytes(frame.to_bytes()) if number % 7 == 0 else frame)
+            for k in range(substeps if number else 1):
+                if dead:
+                    break
+                now, dt = (((number - 1) * substeps + k + 1) / (24 * substeps), 1 / (24 * substeps)) if number else (0.0, 0.0)
+                for i, (times, side, value, pace, held, delay, does, reads) in enumerate(drawn):
+                    s = state[i]
+                    x = np.sin(now * round(pace, 3)) + (0.05 * n if reads else 0.0)
+                    if abs(x - round(value, 3)) < 1e-4:
+                        return  # the last bit decides
+                    true = x >= round(value, 3) if side == "above" else x <= round(value, 3)
+                    s["since"] = s["since"] + dt if true else 0.0
+                    if held and abs(s["since"] - held) < 1e-4:
+                        return
+                    holds = true and (not held or s["since"] >= held)
+                    fires = holds and not s["was"] and (times == "each" or (s["count"] == 0 and s["due"] == 0.0))
+                    if delay:
+                        s["due"] = now + delay if fires else s["due"]
+                        if s["due"] and abs(s["due"] - now) < 1e-4:
+                            return
+                        fires = s["due"] > 0 and s["due"] <= now
+                        s["due"] = 0.0 if fires else s["due"]
+                    s["was"] = holds
+                    if fires:
+                        s["count"], s["when"] = s["count"] + 1, now
+                        n = float(i + 1) if does == "set" else n + i + 1 if does == "add" else n
+                        dead = dead or does == "end"
+            if dead:
+                self.assertEqual(len(frame.population), 0)
+                return
+            self.assertEqual(len(frame.population), 1, (number, state))
+            carried = frame.population.carried
+            self.assertAlmostEqual(float(carried["own.n.0"][0]), n, places=4)
+            for i, s in enumerate(state):
+                self.assertEqual(float(carried[f"cue.c{i}.count"][0]), s["count"], (number, i))
+                self.assertAlmostEqual(float(carried[f"cue.c{i}.when"][0]), s["when"], places=4)
