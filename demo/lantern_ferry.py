@@ -8,6 +8,7 @@ from typing import Any
 
 from demo.births_and_masks import ALL as BIRTHS_AND_MASKS
 from demo.compass_rose import compass_rose
+from demo.contacts import ALL as CONTACTS
 from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
 from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, trailing, written
@@ -184,6 +185,7 @@ ALL = {
     **MOTION,
     **LOOKS,
     **SOLIDS,
+    **CONTACTS,
 }
 
 

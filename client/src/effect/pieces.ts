@@ -15,7 +15,7 @@ export function copied(): (Piece & { kind: string }) | null {
 }
 
 /** What moves particles and can be copied by itself. */
-export type Mover = 'push' | 'ride' | 'contact'
+export type Mover = 'push' | 'ride' | 'contact' | 'cue'
 type What =
   | { kind: 'responses'; uids: string[] }
   | { kind: 'row'; address: string }

@@ -185,8 +185,8 @@
   }
 
   /** Where Space means what it means there; everywhere else it plays, and Enter presses what has the focus. */
-  const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog]'
-  const TEXT = 'input:not([type=range]), select, textarea, .cm-editor'
+  const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog], [type=checkbox], [type=radio]'
+  const TEXT = 'input:not([type=range], [type=checkbox], [type=radio]), select, textarea, .cm-editor'
   const VIEWS = { sheet: 'Sheet', loom: 'Loom', table: 'Table', one: 'One life', props: 'Props' } as const
   const commands = new Commands([
     { id: 'play', label: 'Play, pause', group: 'time', key: 'Space', act: () => player.toggle(), yields: OWN_SPACE },

@@ -37,17 +37,8 @@
   const within = $derived(!!part.region?.mask)
   const more = $derived(own.length > 1 || part.fields.length > 0)
   const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
-  const mover = $derived<Mover | undefined>(
-    !uid
-      ? undefined
-      : part.path[0] === 'forces'
-        ? 'push'
-        : part.path[0] === 'rides'
-          ? 'ride'
-          : part.path[0] === 'contacts'
-            ? 'contact'
-            : undefined,
-  )
+  const MOVERS: Record<string, Mover> = { forces: 'push', rides: 'ride', contacts: 'contact', cues: 'cue' }
+  const mover = $derived<Mover | undefined>(uid ? MOVERS[String(part.path[0])] : undefined)
   /** What can be done with all of it, in the menu of its first row. */
   const acts = $derived.by(() => {
     const stands = mover && standsIn(draft, part)

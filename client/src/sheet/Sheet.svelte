@@ -86,7 +86,7 @@
   /** A push or ride that was copied, to be put into this emitter. */
   function copiesHere() {
     const piece = copied()
-    if (!piece || !['push', 'ride', 'contact'].includes(piece.kind)) return []
+    if (!piece || !['push', 'ride', 'contact', 'cue'].includes(piece.kind)) return []
     const put = () =>
       overlay.attempt(async () => (awaited = (await pasteMover(draft, piece, `Paste a ${piece.kind}`))[0]))
     return [{ label: `The copied ${piece.kind}`, group: 'copied', act: () => void put() }]

@@ -2458,7 +2458,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "responses" | "row" | "emitter" | "prop" | "push" | "ride" | "contact";
+            kind: "responses" | "row" | "emitter" | "prop" | "push" | "ride" | "contact" | "cue";
             /**
              * Uids
              * @default []
@@ -2893,7 +2893,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "look" | "once" | "prop" | "mask";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "cue" | "look" | "once" | "prop" | "mask";
             /** Name */
             name: string;
             /** Label */

@@ -182,7 +182,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride' | 'contact'
+    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride' | 'contact' | 'cue'
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),

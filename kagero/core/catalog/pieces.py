@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..document import Contact, Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
+from ..document import Contact, Cue, Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from ..formula import identifier
 from ..rows.model import FieldFacts, Model, references, rewritten, walk
@@ -32,7 +32,7 @@ class Piece(Model):
     """What is copied. draws, own, dials, moments, props: those that it reads, and those that these read in turn."""
 
     format: Literal["kagero-piece"] = "kagero-piece"
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact"]
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue"]
     responses: list[Response] | None = None
     row: NumberRow | VectorRow | ColourRow | None = None
     emitter: Emitter | None = None
@@ -40,6 +40,7 @@ class Piece(Model):
     push: Push | None = None
     ride: Ride | None = None
     contact: Contact | None = None
+    cue: Cue | None = None
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
@@ -79,11 +80,12 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
 
 
-Mover = Literal["push", "ride", "contact"]
+Mover = Literal["push", "ride", "contact", "cue"]
 MOVERS = {
     "push": "forces",
     "ride": "rides",
     "contact": "contacts",
+    "cue": "cues",
 }  # what of an emitter can be copied by itself, by its list
 
 

@@ -11,6 +11,7 @@ from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula.functions import FUNCTIONS
 from ..parts.contacts import CONTACTS
+from ..parts.cues import CUES
 from ..parts.draws import DRAWS
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -22,12 +23,13 @@ from ..rows.model import said
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "look", "once", "prop", "mask"]
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask"]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
     "draw": "Where many are born, it is likely.", "force": "It alone acts here.",
-    "ride": "It alone has them here.", "contact": "It alone is in their way.", "look": "All of them are drawn so.",
+    "ride": "It alone has them here.", "contact": "It alone is in their way.", "cue": "They are thrown up anew when it happens.",
+    "look": "All of them are drawn so.",
     "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
@@ -91,6 +93,9 @@ def _every() -> Iterator[Card]:
     for tag, contact in CONTACTS.kinds.items():
         yield Card(f"contact:{tag}", "contact", tag, contact.label, said(contact), WORDS["contact"], PLAIN, None, None,
                    ("add it", "add it, and let them stay where they land"), _of(scenes.contact_scene, tag))  # fmt: skip
+    for tag, cue in CUES.kinds.items():
+        yield Card(f"cue:{tag}", "cue", tag, cue.label, said(cue), WORDS["cue"], PLAIN, None, None,
+                   ("add it, and let it end them", "add it, and let it throw them up"), _of(scenes.cue_scene, tag))  # fmt: skip
     for tag, look in LOOKS.kinds.items():
         yield Card(f"look:{tag}", "look", tag, look.label, said(look), WORDS["look"], PLAIN, None, None,
                    ("draw them so", "draw them so as well"), _of(scenes.look_scene, tag))  # fmt: skip

@@ -10,6 +10,7 @@ from ..beginnings.parts import STRAIGHT, colours, curve, effect, row, source
 from ..catalog import Scope, check_effect
 from ..document import read_effect
 from ..parts.contacts import CONTACTS
+from ..parts.cues import CUES
 from ..parts.draws import DRAWS
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
@@ -87,6 +88,8 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(**riding(tag))
     for tag in CONTACTS.kinds:
         yield emitter(contacts=[meeting(tag, stick=row(0.5))])
+    for tag in CUES.kinds:
+        yield emitter(**happening(tag, second="and"))
     yield emitter(target={"prop": "ball"})
     yield emitter(motion={"space": {"prop": "ball"}})
     yield emitter(motion={"near": {}})
@@ -147,6 +150,21 @@ def meeting(tag: str, **more: Any) -> dict[str, Any]:
     known: dict[str, dict[str, Any]] = {"prop": {"prop": "ball"}, "plane": {"point": row([0.0, 0.25, 0.0])}}
     of = known.get(tag, {"centre": row([0.3, 0.75, 0.0])})
     return {**CONTACTS.kinds[tag].template(), "uid": "it", "bounce": row(0.6), **of, **more}
+
+
+def happening(tag: str, **more: Any) -> dict[str, Any]:
+    """Return what an emitter has in which a cue happens, all of whose rows take part."""
+    half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
+    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}}
+    kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
+    made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **known.get(tag, {})}
+    return {"cues": [half, made] if tag == "clock" else [made], "contacts": [meeting("plane")] if tag == "touch" else []}
+
+
+def cue_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which a cue throws particles up anew."""
+    fades = {"colour": row([0.9, 0.5, 0.12], colours("happened", source("cue", cue="it", part="happened"), (0, COLD), (1, WARM)))}
+    return document(emitter(**happening(kind), look={**emitter()["look"], **fades}))
 
 
 def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
@@ -221,6 +239,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "touch": {"contacts": [meeting("plane")]},
         "touch_normal": {"contacts": [meeting("sphere")]},
         "touch_colour": {"contacts": [meeting("prop")]},
+        "cue": happening("test"),
     }.get(kind, {})
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v") else births

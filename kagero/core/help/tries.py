@@ -12,6 +12,7 @@ from ..document import ONCE, Effect, read_effect
 from ..errors import RequestError
 from ..formula import identifier
 from ..parts.contacts import CONTACTS
+from ..parts.cues import CUES
 from ..parts.draws import DRAWS
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -233,6 +234,21 @@ def _contact(made: _Try, card: Card, number: int, address: str) -> None:
     made.emitter["contacts"].append(data)
 
 
+def _cue(made: _Try, card: Card, number: int, address: str) -> None:
+    data = {**with_uids(CUES.kinds[card.name].template(), made.new_uid), "uid": made.new_uid(), "name": "cue"}
+    there = [each["uid"] for each in made.emitter["cues"]]
+    if card.name == "clock":
+        if not there:
+            first = {**with_uids(CUES.kinds["test"].template(), made.new_uid), "uid": made.new_uid(), "name": "half of life"}
+            made.emitter["cues"].append(CUES.kinds["test"].model_validate(first).model_dump(mode="json"))
+            there = [first["uid"]]
+        data["after"] = there[0]
+    if card.name == "touch" and not made.emitter["contacts"]:
+        _contact(made, card_of("contact:plane"), 0, "")
+    data |= {"ends": True} if number == 0 else {"kick": {"base": [0.0, 3.0, 0.0], "responses": []}}
+    made.emitter["cues"].append(CUES.kinds[card.name].model_validate(data).model_dump(mode="json"))
+
+
 def _look(made: _Try, card: Card, number: int, address: str) -> None:
     look = LOOKS.kinds[card.name]
     data = with_uids(look.template(), made.new_uid)
@@ -331,5 +347,5 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
 
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
-    "ride": _ride, "contact": _contact, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
+    "ride": _ride, "contact": _contact, "cue": _cue, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
 }  # fmt: skip

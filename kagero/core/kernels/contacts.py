@@ -18,7 +18,7 @@ import numpy as np
 from numba import njit, uint64
 
 from .bvh import _box_distance
-from .gaps import BALL, BOX, MESH, ROD, corner, crossed, gap_to, shape_gap
+from .gaps import BALL, BOX, MESH, ROD, _corner, _crossed, gap_to, shape_gap
 from .random import _mix
 
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
@@ -53,7 +53,7 @@ def _falls(gap, speed, push):
 
 @njit(**_UNCOUNTED, inline="always")
 def _first(c, world, p, root, way, since, until, start, length, radius, sway, room):
-    """Return when a way first comes as near to a contact as a radius, between two moments; infinity: not at all. way, start: as of `gaps.crossed`."""
+    """Return when a way first comes as near to a contact as a radius, between two moments; infinity: not at all. way, start: see `_crossed`."""
     gap = room[3]
     h = until - since
     bend = math.sqrt(way[6] ** 2 + way[7] ** 2 + way[8] ** 2) * h * h / 2
@@ -85,7 +85,7 @@ def _first(c, world, p, root, way, since, until, start, length, radius, sway, ro
                         break
                     value = 0.0
                 if world[0][c] == MESH:
-                    crossing = crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
+                    crossing = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
                 doing = 1
             elif abs(value) <= 1e-9 * large:
                 answer = moment
@@ -364,7 +364,7 @@ def meet(
                 if kinds[c] == MESH:
                     f = int(gap[7])
                     for k in range(3):
-                        corner(one, other, f, k, tau, t)
+                        _corner(one, other, f, k, tau, t)
                     ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
                     bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
                     up = nx * (ay * bz - az * by) + ny * (az * bx - ax * bz) + nz * (ax * by - ay * bx)

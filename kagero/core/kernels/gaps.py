@@ -61,7 +61,7 @@ def shape_gap(kind, side, p, x, y, z):
 
 
 @njit(**_UNCOUNTED)
-def corner(one, other, f, k, tau, out):
+def _corner(one, other, f, k, tau, out):
     for a in range(3):
         out[k, a] = one[f, k, a] + (other[f, k, a] - one[f, k, a]) * tau
 
@@ -81,7 +81,7 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, 
             for j in range(-1 - left, -1 - left + right):
                 f = order[j]
                 for k in range(3):
-                    corner(one, other, f, k, tau, t)
+                    _corner(one, other, f, k, tau, t)
                 u, v, w = _nearest_on(t, x, y, z)
                 qx = u * t[0, 0] + v * t[1, 0] + w * t[2, 0]
                 qy = u * t[0, 1] + v * t[1, 1] + w * t[2, 1]
@@ -103,7 +103,7 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, 
 def _height(one, other, f, tau, x, y, z, t):
     """Return six times the signed volume over a triangle, and the shares of its corners below the place, before they are divided by their sum."""
     for k in range(3):
-        corner(one, other, f, k, tau, t)
+        _corner(one, other, f, k, tau, t)
     ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
     bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
     cx, cy, cz = t[2, 0] - x, t[2, 1] - y, t[2, 2] - z
@@ -126,7 +126,7 @@ def _inside(t, x, y, z):
 
 
 @njit(**_UNCOUNTED)
-def crossed(world, root, way, since, until, start, length, wide, room):
+def _crossed(world, root, way, since, until, start, length, wide, room):
     """Return when a way first goes through a triangle of a moving mesh between two moments, seconds of the step; infinity: through none.
 
     way: place, velocity, acceleration at `since`, (9,). start, length: of the particle's own step and of the whole one: where the mesh is.
@@ -224,7 +224,7 @@ def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, l
         nx, ny, nz = nx / away, ny / away, nz / away
     else:  # exactly on it: off the side it comes from
         for k in range(3):
-            corner(one, other, face, k, tau, t)
+            _corner(one, other, face, k, tau, t)
         ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
         bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
         nx, ny, nz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx

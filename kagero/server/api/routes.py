@@ -262,7 +262,7 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
-    if wanted.kind in ("push", "ride", "contact"):
+    if wanted.kind in ("push", "ride", "contact", "cue"):
         return {"piece": copy_mover(document, emitter, wanted.kind, wanted.uids[0] if wanted.uids else "")}
     return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
 
@@ -273,7 +273,7 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     document = read_effect(wanted.document)
     if wanted.address:
         changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
-    elif wanted.piece.get("kind") in ("push", "ride", "contact"):
+    elif wanted.piece.get("kind") in ("push", "ride", "contact", "cue"):
         changed, uid = paste_mover(document, wanted.emitter, wanted.piece, new_uid, wanted.at)
         uids = [uid]
     else:

@@ -154,7 +154,7 @@ class SourcesIn(AboutEmitter):
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact"]
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue"]
     uids: list[str] = []
     address: str = ""
 

@@ -14,7 +14,7 @@ from markdown_it import MarkdownIt
 
 from kagero.core.errors import RequestError
 
-ORDER = ("DESK", "FORMULAS", "BIRTHS", "MOTION", "LOOKS", "PROPS", "FORMATS", "SERVING", "ENGINE", "ARCHITECTURE", "ADDING")
+ORDER = ("DESK", "FORMULAS", "BIRTHS", "MOTION", "CONTACTS", "LOOKS", "PROPS", "FORMATS", "SERVING", "ENGINE", "ARCHITECTURE", "ADDING")
 ABOUT = 160  # characters of words about a place
 
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, Slot
-from ...rows.model import SAID, WHETHER, Driven, Name, Part, Refers, Setting, Uid, new_rows
+from ...rows.model import SAID, WHETHER, Driven, FieldFacts, Name, Part, Refers, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.slots import DocumentView
@@ -32,7 +32,7 @@ class CuePart(Part):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, SAID, Setting("Name", "What it is called where it is a source, and where others are born at it.")]
     muted: bool = False
     times: Annotated[
         Literal["once", "each"],
@@ -86,6 +86,10 @@ class CuePart(Part):
 
     def unused(self) -> frozenset[str]:
         return super().unused() | (frozenset({"own_by", "own_value"}) if self.own is None else frozenset())
+
+    def driven(self, facts: FieldFacts) -> Driven | None:
+        said = facts.driven
+        return replace(said, label=f"{self.name[:1].upper()}{self.name[1:]}: {said.label.lower()}") if said is not None else said
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         return [own for own in thing.own if own.memory and own.kind == "number"] if field == "own" else None
