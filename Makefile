@@ -31,6 +31,7 @@ bench: setup ## print the benchmark suite
 	@$(BIN)/python -m bench.props
 	@$(BIN)/python -m bench.births
 	@$(BIN)/python -m bench.motion
+	@$(BIN)/python -m bench.contacts
 	@$(BIN)/python -m bench.looks
 	@$(BIN)/python -m bench.solids
 	@$(BIN)/python -m bench.players
