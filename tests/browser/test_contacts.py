@@ -57,6 +57,24 @@ class Contacts(MotionCase):
         self.settle()
         self.assertEqual((self.emitter()["cues"], self.emitter()["contacts"]), ([], []))
 
+    def test_one_jumps_to_where_a_cue_happens(self):
+        """How often it does stands beneath its name; its frames on the transport; its menu leads to the first and the next."""
+        page = self.page
+        self.open("Soap bubbles")
+        self.settle()
+        told = page.locator("[data-happens]").first
+        self.assertGreater(int(told.get_attribute("data-happens")), 3)
+        self.assertEqual(page.locator("[data-fired=pop]").count() > 3, True)
+        playing = Playing(read_effect(self.made()), content=content)
+        frames = [frame for frame in range(201) if len(playing.runs[0].happened(frame, "pop"))]
+        self.act("cues.pop.touches", "To the first time it happens")
+        self.assertEqual(self.probe("frame"), frames[0])
+        self.act("cues.pop.touches", "To the next time it happens")
+        self.assertEqual(self.probe("frame"), frames[1])
+        self.assertIn("now", told.inner_text())
+        self.act("cues.pop.touches", "To the last time it happens")
+        self.assertEqual(self.probe("frame"), frames[-1])
+
     def test_the_demos_play_without_a_word_of_complaint(self):
         for name in DEMOS:
             self.open(name)

@@ -14,6 +14,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import BudgetError
 from kagero.core.simulation import Frame
 from kagero.core.workflows import Playing
+from kagero.core.workflows.unseen import unseen
 from tests.making import document, emitter, row
 
 NUMBERS = itertools.count()
@@ -162,6 +163,13 @@ class Births(unittest.TestCase):
         for number in range(11, 30):
             frame = run.next(Frame.from_bytes(frame.to_bytes()))
             self.assertEqual(frame.to_bytes(), run.frame(number).to_bytes())
+
+    def test_where_nobody_is_born_it_is_said_why(self):
+        playing = spray(1, 0.0)
+        effect, run = playing.effect, playing.runs[1]
+        words, row_of = unseen(effect.emitters[1], effect.emitters[0], run, playing.plan, 30, playing.frames(30)[1].population, None) or ("", "")
+        self.assertIn("gives birth to none", words)
+        self.assertEqual(row_of, "births.place")
 
     def test_a_budget_is_named_before_it_is_passed(self):
         with self.assertRaisesRegex(BudgetError, "born from others in one frame"):

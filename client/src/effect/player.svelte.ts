@@ -105,6 +105,11 @@ export class Player {
     return this.clipFacts?.emitters.find((e) => e.uid === uid)?.portrait
   }
 
+  /** The frames at which a cue of an emitter happened, and how often, as far as the clip is known; undefined: not known. */
+  fired(uid: string, cue: string): [frame: number, count: number][] | undefined {
+    return this.clipFacts?.emitters.find((e) => e.uid === uid)?.fired[cue]
+  }
+
   /** What the picked particle has at the frame on screen. */
   one(uid: string): One | undefined {
     return this.measured?.emitters.find((e) => e.uid === uid)?.one

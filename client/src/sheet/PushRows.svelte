@@ -6,6 +6,7 @@
   import { copyPiece, duplicateMover, type Mover } from '../effect/pieces'
   import type { PartSpec } from '../wire/types'
   import CardButton from '../overlay/CardButton.svelte'
+  import CueTimes from './CueTimes.svelte'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
   import PushShare from './PushShare.svelte'
@@ -26,7 +27,7 @@
     onopen: () => void
     hidden: (row: PlacedRow) => boolean
   } = $props()
-  const { draft, overlay, selection } = useDesk()
+  const { draft, overlay, player, selection } = useDesk()
   const own = $derived(part.rows.map((address) => rows.get(address)).filter((row): row is PlacedRow => !!row))
   const label = $derived(part.label)
   const name = $derived(label.toLowerCase())
@@ -39,6 +40,23 @@
   const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
   const MOVERS: Record<string, Mover> = { forces: 'push', rides: 'ride', contacts: 'contact', cues: 'cue' }
   const mover = $derived<Mover | undefined>(uid ? MOVERS[String(part.path[0])] : undefined)
+  /** To the frames at which a cue happens. */
+  const jumps = $derived.by(() => {
+    const frames = (player.fired(draft.emitter.uid, uid) ?? []).map(([frame]) => frame)
+    const [before, after] = [frames.filter((f) => f < player.frame), frames.filter((f) => f > player.frame)]
+    const to = (label: string, frame: number | undefined, why: string) => ({
+      label: `To the ${label} time it happens`,
+      disabled: frame === undefined,
+      why,
+      act: () => player.go(frame!),
+    })
+    return [
+      to('first', frames[0], 'It never happens in this clip.'),
+      to('next', after[0], 'It does not happen after this frame.'),
+      to('last', frames.at(-1), 'It never happens in this clip.'),
+      to('previous', before.at(-1), 'It does not happen before this frame.'),
+    ]
+  })
   /** What can be done with all of it, in the menu of its first row. */
   const acts = $derived.by(() => {
     const stands = mover && standsIn(draft, part)
@@ -61,6 +79,7 @@
             },
           ]
         : []),
+      ...(mover === 'cue' ? jumps : []),
       null,
       { label: 'Earlier', disabled: at === 0, why: 'It is the first.', act: () => movePart(draft, part, -1) },
       {
@@ -83,6 +102,7 @@
 </script>
 
 {#snippet share()}<PushShare {uid} {label} />{/snippet}
+{#snippet times()}<CueTimes {uid} {name} />{/snippet}
 
 <div class={part.muted ? 'opacity-55' : ''} data-mover={uid || undefined}>
   {#if own[0] && !hidden(own[0])}<SheetRow
@@ -93,7 +113,7 @@
       {acts}
       onremove={part.removable ? () => removePart(draft, part) : undefined}
       removes={name}
-      under={mover === 'push' && !part.muted ? share : undefined}
+      under={part.muted ? undefined : mover === 'push' ? share : mover === 'cue' ? times : undefined}
     />{/if}
   {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
   {#if open || (part.path.length === 1 && part.path[0] === 'target')}

@@ -161,6 +161,18 @@
             data-cached
           />
         {/each}
+        {#each draft.emitter.cues ?? [] as cue (cue.uid)}
+          {#each player.fired(draft.emitter.uid, cue.uid) ?? [] as [frame, count] (frame)}
+            <rect
+              x={X(frame) - 0.5}
+              y={36 - Math.min(10, 2 + 2 * Math.sqrt(count))}
+              width="1"
+              height={Math.min(10, 2 + 2 * Math.sqrt(count))}
+              fill="var(--color-vermilion)"
+              data-fired={cue.uid}><title>{cue.name}: {count} at frame {frame}</title></rect
+            >
+          {/each}
+        {/each}
         {#each draft.document.moments ?? [] as moment (moment.uid)}
           <path
             d="M{X(clip.first_frame + (moments.get(moment.uid) ?? 0) * framesASecond(clip))} 38v-26h5v5h-4"

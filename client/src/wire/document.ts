@@ -61,6 +61,8 @@ export type Emitter = {
   births: Births
   forces: Force[]
   rides?: Force[]
+  contacts?: Force[]
+  cues?: (Force & { name: string })[]
   target?: Part | null
   motion: Part
   look: Part

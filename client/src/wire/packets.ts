@@ -145,7 +145,14 @@ export type ClipPacket = {
   type: 'clip'
   first: number
   last: number
-  emitters: { uid: string; counts: (number | null)[]; profile: Profile; portrait: Portrait }[]
+  /** fired: of each cue the frames at which it happened, and how often. */
+  emitters: {
+    uid: string
+    counts: (number | null)[]
+    profile: Profile
+    portrait: Portrait
+    fired: Record<string, [frame: number, count: number][]>
+  }[]
 }
 export type Packet = FramePacket | ClipPacket
 

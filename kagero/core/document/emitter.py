@@ -194,6 +194,7 @@ class Emitter(Part):
 
     def unused(self) -> frozenset[str]:
         off = set() if self.births.place.prop_on() is not None else {"motion.grip"}
+        off |= {"births.rate"} if self.births.place.cue_of() is not None else set()
         return frozenset(off | (set() if self.contacts else {"motion.bounce", "motion.friction"}))
 
 

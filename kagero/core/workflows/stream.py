@@ -15,7 +15,7 @@ from ..formats import pack
 from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
-from ..simulation import Population, Shown, frame_inputs
+from ..simulation import FIRED, Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .play import Playing, lamps_of, never
 from .portrait import WIDTH, life_portrait
@@ -242,11 +242,23 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
-        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile})
+        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, "fired": _fired(compiled, stored)})
         arrays[f"portrait.{i}"] = life_portrait(
             playing.looks[i], known, profile, across, drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2]
         )
     return pack({"type": "clip", "first": plan.first_frame, "last": plan.last_frame, "emitters": emitters}, arrays)
+
+
+def _fired(plan: EmitterPlan, stored: list[tuple[int, Any]]) -> dict[str, list[list[int]]]:
+    """Return how often each cue of an emitter happened on the way to each frame that is known, by its uid: frames and how often, where it did."""
+    made: dict[str, list[list[int]]] = {uid: [] for uid in plan.cues}
+    for number, frame in stored:
+        if frame is not None and len(frame.events):
+            for k, uid in enumerate(plan.cues):
+                count = int((frame.events.what == FIRED + k).sum())
+                if count:
+                    made[uid].append([number, count])
+    return made
 
 
 def _faults(faults: Faults) -> list[dict[str, Any]]:

@@ -9,6 +9,7 @@ import numpy as np
 from ..engine import Faults
 from ..errors import BudgetError, GeometryProblem
 from ..plan import Plan
+from ..rows.view import found
 from ..simulation import Population, Shown
 
 LOOKED_AT = 500  # births, whether any of them came to be
@@ -25,6 +26,11 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     births, rate = emitter.births, "births.rate"
     if births.limit == 0:
         return "It may have no births at all: at most 0.", rate
+    if parent is not None and births.place.cue_of() is not None:
+        cue = found(parent.cues, births.place.cue_of())
+        if cue is not None and _nought(cue.bears):
+            return f"It is born at {parent.name}'s cue {cue.name}, which gives birth to none: say there to how many.", "births.place"
+        return f"It is born at a cue of {parent.name}, and nobody of those births lives now.", "births.place"
     if parent is not None:
         return f"It is born from particles of {parent.name}, and none of these gives births now.", rate
     now, times = plan.seconds(number), run.schedule.times
