@@ -56,8 +56,9 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     strength = f"{address}{part.strength_row()}" if isinstance(part, (PushPart, ContactPart)) else ""
     kinds = () if union is None or isinstance(part, (PushPart, RidePart, ContactPart, CuePart)) else tuple(_kinds(effect, thing, part, path, union))
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
+    label = part.name if isinstance(part, CuePart) else kind.label
     return LaidPart(
-        path, tag, str(getattr(part, tag, "")), part.name if isinstance(part, CuePart) else kind.label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
+        path, tag, str(getattr(part, tag, "")), label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
         _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
