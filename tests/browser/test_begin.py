@@ -105,7 +105,7 @@ class Library(BrowserCase):
         page.get_by_label("Search the library").fill("")
         page.get_by_label("Order").select_option("name")
         page.get_by_label("Open Reed pollen").wait_for()
-        self.assertEqual(cards.first.inner_text(), "Bell ring")
+        self.assertEqual(cards.first.inner_text(), "Beads in the gutter")
         page.get_by_label("Delete Bell ring").click()
         page.get_by_role("status").get_by_role("button", name="Take it back").click()
         page.get_by_label("Open Bell ring").wait_for()

@@ -153,7 +153,7 @@ class StepState:
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
         self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
-        self.borne: dict[str, Values] = {}  # of those that give birth: seconds ago, place, velocity, normal, how many
+        self.borne: dict[str, Values] = {}  # of those that give birth: seconds ago, place, velocity, normal, how many, how often before
         self.fired: dict[str, int] = {}  # which cues happened, 1 or 0, by their uids
         self.contacts: Values = ()  # what contacts say of themselves, one behind the other (`kernels.contacts`)
         self.alive: int | None = None

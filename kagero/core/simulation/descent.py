@@ -124,7 +124,8 @@ class Descent:
         event = np.repeat(np.arange(len(happened)), counts)
         which = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts)
         keys, when = np.empty(total, np.uint64), happened.time[event]
-        ordinal = (np.round(when * 1e6).astype(np.int64).astype(np.uint64) << np.uint64(20)) + which.astype(np.uint64)
+        # by how often the cue had happened to the parent: keys do not hang on the last bit of a time
+        ordinal = (happened.state[event, 10].astype(np.uint64) << np.uint64(20)) + which.astype(np.uint64)
         child_keys(np.ascontiguousarray(happened.key[event]), np.uint64(seed_of("child", self.emitter.uid)), ordinal, keys)
         order = np.argsort(lives.population.key, kind="stable")
         at = np.minimum(np.searchsorted(lives.population.key[order], happened.key), max(len(order) - 1, 0))

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 
 BORN, BOUND, RELEASED, ENDED = range(4)
-STATE = 10
+STATE = 11
 FIRED = 16  # and so many more: which of the cues that happen in an emitter, in its plan's order
 
 
 @dataclass(frozen=True)
 class Events:
     """Happenings of one emitter, in no order but that of equal kinds: key (n,) uint64, whose; what (n,) uint8, one of BORN, BOUND (to the
-    place of a prop), RELEASED, ENDED, FIRED and more; time (n,) float64, clip seconds; state (n, 10) float32: of what FIRED,
-    place, velocity and normal then, and how many it gives birth to."""
+    place of a prop), RELEASED, ENDED, FIRED and more; time (n,) float64, clip seconds; state (n, 11) float32: of what FIRED,
+    place, velocity and normal then, how many it gives birth to, and how often it had happened."""
 
     key: np.ndarray
     what: np.ndarray

@@ -16,6 +16,7 @@ from .riding import Riding
 
 F64 = np.float64
 SHAPES = {"plane": gaps.PLANE, "ball": gaps.BALL, "box": gaps.BOX, "rod": gaps.ROD, "mesh": gaps.MESH}
+BLOCK = 4_096  # particles whose columns stay in the processor's cache
 SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
 _standing = PROCESS.shelf("contacts", 1.0)
 _still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
@@ -48,34 +49,35 @@ class Obstacles:
 class Meeting(Riding):
     """Props, as contacts ask for them. Arrays in and out are float64."""
 
-    def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, n: int) -> np.ndarray:
-        """Return what comes of particles that meet things in a step of `length` seconds up to a clip time, (25, n) float32: place, velocity, whether
-        they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and normal of the last
-        touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where (3), and the place of
-        the last touch in the step.
+    def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]) -> None:
+        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 25 arrays of (n,) float32: place,
+        velocity, whether they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and
+        normal of the last touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where
+        (3), and the place of the last touch in the step.
 
         args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
         """
-        stands = self._obstacles(query, length, until)
-        columns = [arg for arg in args if isinstance(arg, np.ndarray)]
-        table = np.empty((max(len(columns), 1), n), np.float32)
-        for k, column in enumerate(columns):
-            table[k] = column
-        where, numbers = np.full(len(args), -1, np.int64), np.zeros(len(args))
-        at = 0
-        for k, arg in enumerate(args):
-            if isinstance(arg, np.ndarray):
-                where[k], at = at, at + 1
-            else:
-                numbers[k] = arg
-        out = np.zeros((contacts.OUT, n), np.float32)
-        for k in range(6):
-            out[k] = args[contacts.X1 + k]
-        out[7], out[8] = args[contacts.COUNT], -1
-        contacts.meet(where, numbers, table, np.broadcast_to(keys, (n,)), stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots,
-                      stands.boxes, stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, stands.turns, length,
-                      *contacts.room_for(len(stands.kinds)), out)  # fmt: skip
-        return self._told(stands, out)
+        stands, n = self._obstacles(query, length, until), len(outs[0])
+        columns = [k for k, arg in enumerate(args) if isinstance(arg, np.ndarray)]
+        where, numbers = np.full(len(args), -1, np.int64), np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args])
+        where[columns] = np.arange(len(columns))
+        keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
+        table, out = np.empty((0, 0), np.float32), np.empty((0, 0), np.float32)
+        for start in range(0, n, BLOCK):
+            here = slice(start, min(start + BLOCK, n))
+            size = here.stop - start
+            if out.shape[1] != size:
+                table, out = np.empty((max(len(columns), 1), size), np.float32), np.empty((contacts.OUT, size), np.float32)
+            for row, k in enumerate(columns):
+                table[row] = args[k][here]
+            out[9:] = 0
+            for k, arg in (*((k, args[contacts.X1 + k]) for k in range(6)), (6, 0.0), (7, args[contacts.COUNT]), (8, -1.0)):
+                out[k] = arg[here] if isinstance(arg, np.ndarray) else arg
+            contacts.meet(where, numbers, table, keys[here], stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots, stands.boxes,
+                          stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, stands.turns, length, *room,
+                          out)  # fmt: skip
+            for told, value in zip(outs, self._told(stands, out), strict=True):
+                told[here] = value
 
     @staticmethod
     def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:

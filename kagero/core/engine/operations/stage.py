@@ -71,14 +71,13 @@ def _carried(stage: Any, query: Any, args: list[Any], times: np.ndarray, n: int)
 
 def _met(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
     """Take particles through contacts: arguments of `kernels.contacts`, then keys, the length of the whole step and its end."""
-    query, stage, n = run.values.queries[int(op.attrs[0])], run.values.stage, len(outs[0])
+    query, stage = run.values.queries[int(op.attrs[0])], run.values.stage
     assert stage is not None, "a plan that asks the stage runs in a `Playing`"
     *given, keys, length, _ = args
     # a length is one number; where things stand is asked at the very time
     until = run.exact.get(op.args[-1], args[-1])
     step, end = (float(value[0]) if isinstance(value, np.ndarray) else float(value) for value in (length, until))
-    for out, value in zip(outs, stage.met(query, given, np.asarray(keys, np.uint64), step, end, n), strict=True):
-        out[...] = value
+    stage.met(query, given, np.asarray(keys, np.uint64), step, end, outs)
 
 
 def _met_colour(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:

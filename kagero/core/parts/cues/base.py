@@ -151,7 +151,7 @@ class CuePart(Part):
         state.fired[self.uid] = fires
         if differs(self.bears, 0.0):
             ago, place, normal = self.moment(at)
-            state.borne[self.uid] = (ago, *place, *state.velocity, *normal, self.row(at, "bears")[0])
+            state.borne[self.uid] = (ago, *place, *state.velocity, *normal, self.row(at, "bears")[0], count)
         return {f"cue.{self.uid}.{what}": value for what, value in kept.items()}
 
     def _do(self, at: Reader, state: StepState, fires: int) -> None:

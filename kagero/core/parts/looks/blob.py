@@ -7,13 +7,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...geometry.stock import NAMES, StockName, words
 from ...rows.model import VALUE, WHETHER, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, number
 from ...rows.units import METRES, PERCENT, PLAIN
 from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
-from .picture import FILM, share_row
+from .picture import FILM, FromShelf, share_row
 
 
 class BlobLook(LookPart):
@@ -48,15 +47,7 @@ class BlobLook(LookPart):
             choices=(("plain", "colour alone"), ("picture", "a picture")),
         ),
     ] = "plain"
-    shelf: Annotated[
-        StockName,
-        Setting(
-            "From the shelf",
-            "A picture that ships; used where no picture of the effect is chosen.",
-            choices=tuple((name, words(name)[0]) for name in NAMES),
-            pictured=True,
-        ),
-    ] = "tile"
+    shelf: FromShelf = "tile"
     picture: Annotated[Uid | None, FILM, Setting("Picture", "A picture prop to draw instead.", nothing="one from the shelf")] = None
     cover_by: CoverBy = "alpha"
     edges: Annotated[

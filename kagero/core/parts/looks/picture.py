@@ -20,6 +20,16 @@ from .base import COVER, DRAWN, SOFT, Column, CoverBy, LookPart, Pictured
 
 FILM = Refers("props", "film", "{name} is drawn with a picture that is not there.", "Choose another, or one from the shelf.")
 
+FromShelf = Annotated[
+    StockName,
+    Setting(
+        "From the shelf",
+        "A picture that ships; used where no picture of the effect is chosen.",
+        choices=tuple((name, words(name)[0]) for name in NAMES),
+        pictured=True,
+    ),
+]
+
 
 def share_row(label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0) -> tuple[Any, ...]:
     """Return what stands beside a row of a share of a picture or body."""
@@ -59,15 +69,7 @@ class PictureLook(LookPart):
             choices=(("camera", "the camera"), ("space", "as it is turned in space")),
         ),
     ] = "camera"
-    shelf: Annotated[
-        StockName,
-        Setting(
-            "From the shelf",
-            "A picture that ships; used where no picture of the effect is chosen.",
-            choices=tuple((name, words(name)[0]) for name in NAMES),
-            pictured=True,
-        ),
-    ] = "petal"
+    shelf: FromShelf = "petal"
     pictures: Annotated[
         list[Uid], Field(max_length=16), FILM, Setting("Pictures", "Picture props to draw instead; of several, a row says which.")
     ] = []
