@@ -93,6 +93,23 @@ class Does(unittest.TestCase):
                     contacts=[{"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "bounce": row(0.5)}])  # fmt: skip
         self.assertEqual(len(slow.frames(90)[0].population), 1)
 
+    def test_every_touch_counts_also_at_a_steps_beginning_and_step_after_step(self):
+        """Born resting on a floor it has touched at once; between two walls it touches one in each step."""
+        floor = {"kind": "plane", "uid": "p", "point": row([0.0, -0.05, 0.0]), "bounce": row(0.0)}
+        rests = cued({"kind": "touch"}, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}], contacts=[floor], look__size=row(0.1))  # fmt: skip
+        still = rests.effect.model_dump(mode="json")
+        still["emitters"][0]["births"]["launch"]["speed"] = row(0.0)
+        self.assertEqual(Playing(read_effect(still)).frames(2)[0].population.carried["cue.c0.count"][0], 1)
+        walls = [
+            {"kind": "plane", "uid": f"w{side}", "point": row([0.0, side * 0.07, 0.0]), "normal": row([0.0, -side * 1.0, 0.0]), "bounce": row(1.0)}
+            for side in (-1, 1)
+        ]
+        playing = cued({"kind": "touch", "times": "each"}, contacts=walls, look__size=row(0.1))
+        told = [playing.frames(frame)[0].population.carried for frame in range(1, 60)]
+        touches, happened = (np.diff([float(each[name][0]) for each in told]) for name in ("touch.count", "cue.c0.count"))
+        self.assertTrue((touches > 0).all())
+        np.testing.assert_array_equal(happened, (touches > 0).astype(float))
+
     def test_grown_and_gone_again(self):
         """Common practice, no source: growth to a ceiling that falls to nought between frames 100 and 150; ended when it is nought again and older
         than 5 frames: nobody lives past frame 151, nobody ends within its first 5."""

@@ -43,6 +43,12 @@ class _AfterContext(StepContext):
         super().__init__(at.view, _After(at.builder, made))  # type: ignore[arg-type]
         self.keeps, self.remembers = at.keeps, at.remembers
 
+        self._before = at.builder
+
+    def before(self, name: str) -> int:
+        """Return what an input was as the step began."""
+        return self._before.input(name)
+
 
 def turn(at: StepContext, state: StepState) -> None:
     """Let the cues of an emitter happen; which did is among what the step gives."""

@@ -8,7 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, PropQuery, Slot
-from ...rows.model import WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows
+from ...rows.model import WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows, walk
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import DocumentView
@@ -127,7 +127,10 @@ class ContactPart(Part):
 
 def remembered(thing: Any) -> tuple[str, ...]:
     """Return what an emitter's particles keep of what they touched, by the names of `rows.touch`: more only where something may read it."""
-    return tuple(TOUCH) if "touch" in thing.model_dump_json(exclude={"name", "sheet"}) else ("touching", "count")
+    for _, facts, value in walk(thing):
+        if (facts.name == "kind" or "formula" in facts.marks) and "touch" in str(value):
+            return tuple(TOUCH)
+    return "touching", "count"
 
 
 def sticks(thing: Any) -> bool:

@@ -30,6 +30,8 @@ class CuePart(Part):
     band, stage = "cues", "live"
     rows_last: ClassVar[tuple[str, ...]] = ("chance", "delay", "bears", "own_value", "speeds", "kick")
 
+    momentary: ClassVar[bool] = False  # what it waits for is over as soon as it is there: each time counts, also step after step
+
     kind: str
     uid: Uid
     name: Annotated[Name, SAID, Setting("Name", "What it is called where it is a source, and where others are born at it.")]
@@ -134,7 +136,7 @@ class CuePart(Part):
         lasts = self.lasts(at)
         since = b.op("select", true, b.op("add", since, state.dt), none)
         holds = true if lasts is None else b.op("mul", true, b.op("less_equal", lasts, since))
-        turns = b.op("mul", holds, b.op("sub", one, was))
+        turns = holds if self.momentary else b.op("mul", holds, b.op("sub", one, was))
         if self.times == "once":
             turns = b.op("mul", turns, b.op("mul", b.op("less_equal", count, none), b.op("equal", due, none)))
         if differs(self.chance, 1.0):

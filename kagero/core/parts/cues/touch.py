@@ -16,7 +16,7 @@ from .base import CuePart
 class TouchCue(CuePart):
     """When a particle comes upon a contact: at its first touch, or its third; fast enough."""
 
-    label = "When it touches"
+    label, momentary = "When it touches", True
     help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed."
 
     kind: Literal["touch"] = "touch"
@@ -25,12 +25,12 @@ class TouchCue(CuePart):
         NumberRow, Driven("At a speed of", METRES_PER_SECOND, 0, 10_000, 4, 0.0, "How fast it has to come upon it, at least.", always=True)
     ] = number(0)
 
-    def true(self, at: Reader) -> int:
+    def true(self, at: Any) -> int:
         b = at.builder
         if not any(each.acts() for each in at.view.thing.contacts):
             return b.const(0)
         count = b.input(TOUCH["count"])
-        fresh = b.op("less", b.op("sub", at.clip_time(), b.input(TOUCH["last"])), b.input("dt"))  # it did in this step
+        fresh = b.op("less", at.before(TOUCH["count"]), count)  # it did in this step
         enough = b.op("mul", b.op("less_equal", self.row(at, "touches")[0], count), b.op("less", b.const(0), count))
         return b.op("mul", b.op("mul", enough, fresh), b.op("less_equal", self.row(at, "faster")[0], b.input(TOUCH["speed"])))
 

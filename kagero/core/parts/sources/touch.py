@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of
 from ...rows.reader import Reader
@@ -82,5 +82,18 @@ class TouchSource(SourcePart):
         return (b.op("select", touched, b.op("max", since, b.const(0)), b.const(0)),)
 
 
-def only_where_touched(kind: Any, view: View) -> str:
-    return "" if touches(view) else f"{kind.label}, and this emitter has no contacts"
+class OfTouch(SourcePart):
+    """What is told of where a particle touched: offered, and named in formulas, where it has contacts."""
+
+    def missing(self, view: View) -> str:
+        return "" if touches(view) else f"{self.label}, and this emitter has no contacts"
+
+    @classmethod
+    def listed(cls, view: View) -> Iterator[Listed]:
+        if touches(view):
+            yield from super().listed(view)
+
+    @classmethod
+    def named(cls, view: View) -> Iterator[Known]:
+        if touches(view):
+            yield from super().named(view)
