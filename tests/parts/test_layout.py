@@ -97,7 +97,7 @@ class Layout(unittest.TestCase):
 
     def test_whatever_a_band_names_is_laid_out(self):
         """Also what can be there once alone, and what has rows but nothing to choose."""
-        whole = emitter("all", motion={"near": {}, "space": {}}, target={}, ending={}, thinning={"view": True}, rides=[{"kind": "crawl", "uid": "r"}])
+        whole = emitter("all", motion={"near": {}, "space": {}}, target={}, ending={}, passing={}, leaving={}, unseen={}, thinning={"view": True}, rides=[{"kind": "crawl", "uid": "r"}])
         every = {**{name: layout(effect) for name, effect in EVERY.items()}, "whole": layout(read_effect(upgrade(document(whole))))}
         seen = set()
         for name, laid in every.items():
@@ -113,7 +113,7 @@ class Layout(unittest.TestCase):
                         ("forces.", "rides.", "contacts.", "cues.")
                     ):  # these are added and taken away, not turned into others
                         self.assertIn(part["kind"], [offer["kind"] for offer in part["kinds"]], (name, where))
-        self.assertLessEqual({"motion.near", "motion.space", "target", "ending"}, seen)
+        self.assertLessEqual({"motion.near", "motion.space", "target", "ending", "passing", "leaving", "unseen"}, seen)
 
     def test_every_kind_that_is_offered_fits_and_what_does_not_says_why(self):
         made = 0

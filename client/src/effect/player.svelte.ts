@@ -9,6 +9,7 @@ import {
   type FramePacket,
   type Measure,
   type One,
+  type Passing,
   type Portrait,
   type Profile,
 } from '../wire/packets'
@@ -108,6 +109,11 @@ export class Player {
   /** The frames at which a cue of an emitter happened, and how often, as far as the clip is known; undefined: not known. */
   fired(uid: string, cue: string): [frame: number, count: number][] | undefined {
     return this.clipFacts?.emitters.find((e) => e.uid === uid)?.fired[cue]
+  }
+
+  /** Who pops and who lives unseen, as far as the clip is known. */
+  passing(uid: string): Passing | null {
+    return this.clipFacts?.emitters.find((e) => e.uid === uid)?.passing ?? null
   }
 
   /** What the picked particle has at the frame on screen. */

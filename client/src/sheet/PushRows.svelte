@@ -1,5 +1,6 @@
 <!-- A push, a ride, targets: its first row stands for it; its other rows, settings and region open under it. -->
 <script lang="ts">
+  import X from '@lucide/svelte/icons/x'
   import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { movePart, mutePart, onlyPart, removePart, standsIn } from '../effect/edits'
@@ -114,9 +115,26 @@
       onremove={part.removable ? () => removePart(draft, part) : undefined}
       removes={name}
       under={part.muted ? undefined : mover === 'push' ? share : mover === 'cue' ? times : undefined}
-    />{/if}
+    />{:else if !own.length}
+    <PlainRow {label} help={part.help}>
+      {#each part.fields as field (field.offered.name)}
+        <span class="text-quiet">{field.offered.label}</span><FieldControl {field} />
+      {/each}
+      {#snippet out()}
+        <span class="flex items-center gap-1.5">
+          {#if part.card}<CardButton of={part.card} name={label} />{/if}
+          {#if part.removable}<button
+              type="button"
+              class="rounded text-quiet hover:text-paper"
+              aria-label="Remove {name}"
+              title="Remove {name}"
+              onclick={() => removePart(draft, part)}><X size={13} /></button
+            >{/if}
+        </span>
+      {/snippet}
+    </PlainRow>{/if}
   {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
-  {#if open || (part.path.length === 1 && part.path[0] === 'target')}
+  {#if own.length && (open || (part.path.length === 1 && part.path[0] === 'target'))}
     {#each part.fields as field (field.offered.name)}
       <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
     {/each}

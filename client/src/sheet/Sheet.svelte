@@ -10,9 +10,11 @@
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
   import DrawRows from './DrawRows.svelte'
+  import EndingCues from './EndingCues.svelte'
   import LaunchRow from './LaunchRow.svelte'
   import LookRow from './LookRow.svelte'
   import OwnRows from './OwnRows.svelte'
+  import PassingChecks from './PassingChecks.svelte'
   import PlaceRow from './PlaceRow.svelte'
   import PlainRow from './PlainRow.svelte'
   import PushRows from './PushRows.svelte'
@@ -108,6 +110,7 @@
     const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
     if (what.path[0] === 'rides' || (what.path[0] === 'forces' && wide)) opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
+    if (what.path.join('.') === 'passing') opened.passing = true // all that it does at one look
     awaited = uid
   }
   /** From how long to how long, said once where both are the same. */
@@ -175,6 +178,8 @@
                   >last to the clip’s end</button
                 >{:else if lastsOut}<span class="text-quiet">to the clip’s end</span>{/if}
             </PlainRow>
+          {:else if item.panel === 'ending cues'}<EndingCues />
+          {:else if item.panel === 'passing'}<PassingChecks adds={band.adds} />
           {:else if item.part === 'births.place'}
             <PlaceRow
               open={!!opened.place}

@@ -67,6 +67,8 @@ export type Emitter = {
   motion: Part
   look: Part
   thinning?: Thinning | null
+  passing?: Part | null
+  unseen?: Part | null
   draws: Draw[]
   own: Own[]
   muted_sources: string[]

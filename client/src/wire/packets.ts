@@ -141,6 +141,10 @@ export type FramePacket = {
   around?: Float32Array
 }
 export type Portrait = { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> }
+/** How many appear, or are gone, in full sight from one frame to the next, of how many; frame: where most do. */
+export type Pops = { count: number; of: number; frame: number | null }
+/** Who pops, who lives on unseen (shares of all particles at all frames; after: once seen), and over which share of a life they would not. */
+export type Passing = { appears: Pops; goes: Pops; cut: Pops; unseen: number; after: number; share: number }
 export type ClipPacket = {
   type: 'clip'
   first: number
@@ -152,6 +156,8 @@ export type ClipPacket = {
     profile: Profile
     portrait: Portrait
     fired: Record<string, [frame: number, count: number][]>
+    /** null: nobody was there. */
+    passing: Passing | null
   }[]
 }
 export type Packet = FramePacket | ClipPacket

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..formula import Formula, Problem, Reading
+from ..rows.model import parts_in
 from ..rows.placed import PlacedRow, RowSpec
 from ..rows.responses import sources_of
 from ..rows.source import Node
@@ -24,6 +25,7 @@ class Links:
     def __init__(self, scope: Scope):
         self.scope, self.thing = scope, scope.thing
         self.rows = scope.rows
+        self._parts = tuple(parts_in(self.thing))
         self._settings: dict[str, list[str]] = {}
         for placed in self.rows.values():
             if placed.depth:
@@ -61,6 +63,9 @@ class Links:
                 yield from ((stage, setting) for setting in self._settings.get(f"responses.{response.uid}", []))
             if hasattr(source, "uid"):
                 yield from ((stage, setting) for setting in self._settings.get(f"sources.{source.uid}", []))
+
+        if stage == "live":
+            yield from ((stage, by) for part in self._parts for by in part.alters(address) or ())
 
     def _reads(self, source: Any, read: str, stage: str) -> Iterator[Node]:
         yield from source.reads(self.scope, "birth" if read == "once" else stage)

@@ -23,11 +23,14 @@ from ..rows.step import Phase, StepState
 from ..rows.units import DEGREES_PER_SECOND, PER_SECOND, PERCENT
 from .births import Births
 from .ending import Ending
+from .leaving import Leaving
 from .lighting import Lighting
 from .neighbours import Neighbours
+from .passing import Passing
 from .target import Target
 from .thinning import Thinning
 from .turning import Turning
+from .unseen import Unseen
 
 Push = Annotated[PushPart, PUSHES]
 Ride = Annotated[RidePart, RIDES]
@@ -179,6 +182,9 @@ class Emitter(Part):
     also: list[Look] = Field(default=[], max_length=8, description="Further looks: each particle is drawn by all of them.")
     light: Lighting | None = None
     ending: Ending | None = None
+    passing: Passing | None = None
+    leaving: Leaving | None = None
+    unseen: Unseen | None = None
     thinning: Thinning | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
@@ -205,7 +211,10 @@ ONCE: dict[tuple[str, ...], type[Part]] = {
     ("motion", "near"): Neighbours,
     ("motion", "turning"): Turning,
     ("light",): Lighting,
+    ("passing",): Passing,
     ("ending",): Ending,
+    ("leaving",): Leaving,
+    ("unseen",): Unseen,
 }
 
 

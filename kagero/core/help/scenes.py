@@ -357,20 +357,27 @@ ONCE_TRIES = {
     "motion.turning": ("let them tumble", "let them tumble and come to rest"),
     "motion.space": ("go along with a prop", "go along less and less over life"),
     "light": ("let them light what is near", "let them light, less and less over life"),
+    "passing": ("fade in and out", "fade, shrink and slow at the end"),
     "ending": ("end above a height", "end at half of life"),
+    "leaving": ("end on leaving a ball", "end on leaving a box"),
+    "unseen": ("add it", "fade out by half of life, and end there"),
 }
 
 
 def once_scene(tag: str) -> dict[str, Any]:
     """Return the document whose emitter has what one has at most once, seen by what it does."""
     above = curve("above", source("height"), ((0, 0), (0.5, 1)), input=(0, 2.4), operation="add", shape="hold")
+    faint = curve("faint", source("life"), ((0, 1), (0.5, 0), (1, 0)))
     made: dict[str, Any] = {
+        "passing": {"passing": {"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)}},
+        "leaving": {"leaving": {"mask": "near"}}, "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
         "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
     }[tag]  # fmt: skip
-    needs = [prop for prop in fixtures() if prop["uid"] == "ball" and tag in ("target", "motion.space", "light")]
+    named = {"target": ["ball"], "motion.space": ["ball"], "light": ["ball"], "leaving": ["ball", "near"]}.get(tag, [])
+    needs = [prop for prop in fixtures() if prop["uid"] in named]
     return document(emitter(**made), props=needs)
 
 

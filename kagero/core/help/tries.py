@@ -291,6 +291,15 @@ def _once(made: _Try, card: Card, number: int, address: str) -> None:
         holder[last]["prop"] = there[0] if there else made.prop({**scenes.fixtures()[0], "name": "ball"})
         if number == 1:
             holder[last]["share"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (1, 0))))
+    elif path == ("passing",):
+        holder[last]["first" if number == 0 else "shrinks"]["base"] = 0.15 if number == 0 else 1.0
+        holder[last]["slows"]["base"] = float(number)
+    elif path == ("leaving",):
+        at = {"base": [0.0, 0.8, 0.0], "responses": []}
+        holder[last]["mask"] = made.prop({**scenes.mask_fields("sphere" if number == 0 else "box"), "position": at, "shown": "lines"})
+    elif path == ("unseen",):
+        if number == 1:
+            made.emitter["look"]["opacity"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (0.5, 0), (1, 0))))
     else:
         by, span = (source("height"), (0.0, 2.0)) if number == 0 else (source("life"), (0.0, 1.0))
         holder[last]["where"]["responses"].append(curve(made.new_uid(), by, ((0, 0), (0.5, 1)), input=span, operation="add", shape="hold"))

@@ -12,6 +12,7 @@ from ..memory import PROCESS
 from ..parts.looks import Column, LookPart, StrandLook
 from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
+from ..rows.model import parts_in
 from ..rows.placed import PlacedRow
 from ..rows.slots import OfProp
 from .birth import BirthContext
@@ -19,7 +20,7 @@ from .contexts import AXES, EmitterContext, PropContext
 from .keys import structure_key, validity_key
 from .living import FrameContext, StepContext
 from .probe import Probe, PushProbe, probe_emitter, probe_prop, probe_pushes
-from .step import parts_of, write_step
+from .step import write_step
 from .thinning import thinned
 from .timing import Timing, timing_of
 from .view import EffectView
@@ -232,7 +233,7 @@ def _compile(scope: Scope) -> Structure:
     if kept is not None:
         outputs["comes to be"] = kept
     carried = {"rotation": birth_context.row("births.rotation")[0], **emitter.births.place.remembered(birth_context)}
-    for part in parts_of(emitter):
+    for part in parts_in(emitter):
         carried |= part.carried(birth_context)
     for uid in latched:
         carried[f"latch.{uid}"] = birth_context.masked(uid, "value")

@@ -9,6 +9,7 @@ from ..catalog import Scope
 from ..formula import Values
 from ..parts.draws import DrawPart
 from ..program import Builder
+from ..rows.model import parts_in
 from ..rows.responses import is_plain
 from ..rows.view import found
 from .birth import BirthContext, RecalledBirth
@@ -41,9 +42,13 @@ class LivingContext(Context):
         return self.settled(f"parent.{part}", count, lambda birth: birth.parent(part, count))
 
     def row(self, address: str) -> Values:
-        known = f"{address} with what it inherits"
+        known = f"{address} as others alter it"
         if known not in self._done:
-            self._done[known] = self.thing.births.place.inherited(self, address, self._row(address))
+            values = self._row(address)
+            for part in parts_in(self.thing):
+                if part.alters(address) is not None:
+                    values = part.altered(self, address, values)
+            self._done[known] = values
         return self._done[known]
 
     def own(self, uid: str) -> Values:

@@ -7,11 +7,8 @@ Free flight is exact for a constant push, coupling to moving air and springs for
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Any
-
 from ..program import Builder
-from ..rows.model import Part, fields_of
+from ..rows.model import parts_in
 from ..rows.step import PHASES, StepState
 from .living import StepContext
 from .meeting import meet
@@ -24,7 +21,7 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
     b = at.builder
     inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
     state = StepState(b, at.state("position"), at.state("velocity"), at.state("rotation")[0], b.input("dt"), inverse_mass, b.input("middle"))
-    parts = list(parts_of(at.thing))
+    parts = list(parts_in(at.thing))
     for phase in PHASES:
         if phase == "push":
             state.begin()
@@ -39,17 +36,6 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
             meet(at, state)
     turn(at, state)
     return state.outputs() | _remembered(at, remembering)
-
-
-def parts_of(thing: Any) -> Iterator[Part]:
-    """Yield a part and the parts within it, in the order of their fields."""
-    if isinstance(thing, Part):
-        yield thing
-        for facts in fields_of(type(thing)):
-            yield from parts_of(getattr(thing, facts.name))
-    elif isinstance(thing, list):
-        for each in thing:
-            yield from parts_of(each)
 
 
 def _integrate(state: StepState) -> None:

@@ -261,6 +261,26 @@ class Part(Model):
     def step(self, phase: Any, at: Any, state: Any) -> None:
         """Add to a particle's step in one of its phases (`rows.step`: phase: Phase, at: Reader, state: StepState)."""
 
+    def alters(self, address: str) -> tuple[str, ...] | None:
+        """Return the addresses of the rows by which it changes what another row gives while particles live, none where it goes by what they
+        remember; None: it does not change that row."""
+        return None
+
+    def altered(self, at: Any, address: str, values: Any) -> Any:
+        """Return what another row gives of a living particle, changed by this: asked of those that it `alters`."""
+        return values
+
+
+def parts_in(thing: Any) -> Iterator[Part]:
+    """Yield a part and the parts within it, in the order of their fields."""
+    if isinstance(thing, Part):
+        yield thing
+        for facts in fields_of(type(thing)):
+            yield from parts_in(getattr(thing, facts.name))
+    elif isinstance(thing, list):
+        for each in thing:
+            yield from parts_in(each)
+
 
 def walk(thing: Any, path: str = "") -> Iterator[tuple[str, FieldFacts, Any]]:
     """Yield every field of a model and of all that is within it: its path, its facts, its value. Within lists too."""

@@ -138,6 +138,13 @@ class Look:
             lamps = np.where((out["shown"] < 0.5)[:, None], F32(0), lamps)
         return Shown(population, self.look, self._columns(out, population), faults, course=course, lamps=lamps)
 
+    def visible(self, population: Population, seconds: float | np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return sizes (metres) and opacities as the look's rows have them, whoever is thinned out: (n,) float32 each."""
+        out = {name: value for name, value in self._run(population, seconds, Faults(), {}).items() if name != "shown"}
+        columns = self._columns(out, population)
+        size, opacity = (column_of(self.look, columns, name, len(population), population) for name in ("size", "opacity"))
+        return size, opacity
+
     def along(self, population: Population, seconds: float, owner: np.ndarray, along: np.ndarray, metres: np.ndarray) -> dict[str, np.ndarray]:
         """Return the columns at places of strands. owner: the particle of each, (p,); along: how far along its strand, 0 to 1; metres: the same."""
         owners = population.where(owner)

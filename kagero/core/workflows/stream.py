@@ -15,8 +15,9 @@ from ..formats import pack
 from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
-from ..simulation import FIRED, Population, Shown, frame_inputs
+from ..simulation import FIRED, Look, Population, Shown, frame_inputs
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
+from .passing import passing
 from .play import Playing, lamps_of, never
 from .portrait import WIDTH, life_portrait
 from .unseen import unseen
@@ -242,7 +243,10 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
-        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, "fired": _fired(compiled, stored)})
+        looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
+        whole = [(number, plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
+        told = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
+        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **told})
         arrays[f"portrait.{i}"] = life_portrait(
             playing.looks[i], known, profile, across, drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2]
         )

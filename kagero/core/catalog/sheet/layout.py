@@ -94,6 +94,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
     further = [replace(each, label=f"Also a {each.label.lower()}") for each in addable_of(effect, emitter, LOOKS, "also", "looks")]
     births = (*rows("births.rate"), Item(panel="timing"), Item(panel="bursts"), Item(part="births.place"), *rows("births.lifespan"),
               Item(part="births.launch"), *rows("births.begins", "births.keep", "births.mass", "births.rotation"))  # fmt: skip
+    ending_cues = (Item(panel="ending cues"),) if any(cue.ends for cue in emitter.cues) else ()
     bands = (
         Band("births", "births", births, (burst,)),
         Band("motion", "motion", (*parts("forces"), *parts("rides"), *single("motion"),
@@ -104,7 +105,7 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *single("look"),
                               *((Item(part="thinning"),) if emitter.thinning else ())),
              (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),
-        Band("endings", "endings", (Item(panel="lifespan"), *single("endings")), tuple(addable_once(effect, emitter, "endings"))),
+        Band("endings", "endings", (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing")), tuple(addable_once(effect, emitter, "endings"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
     )  # fmt: skip

@@ -78,10 +78,6 @@ class PlacePart(Part):
         """Return which of the parts of what it is born from a particle is; None where it is none."""
         return None
 
-    def inherited(self, at: Reader, address: str, value: Values) -> Values:
-        """Return what a row of a living particle is, with what it takes from where it was born."""
-        return value
-
     def faces_out(self) -> bool:
         """Return whether there is a surface with a way out of it."""
         return False

@@ -88,9 +88,11 @@ class FromParticles(PlacePart):
     def remembered(self, at: BirthReader) -> dict[str, int]:
         return {name: at.builder.input(name) for name in (*PARENT, *(NORMAL if self.cue is not None else ()))}
 
-    def inherited(self, at: Reader, address: str, value: Values) -> Values:
-        if address not in ("look.size", "look.colour"):
-            return value
+    def alters(self, address: str) -> tuple[str, ...] | None:
+        part = {"look.size": "size", "look.colour": "colour"}.get(address)
+        return (f"births.place.inherit_{part}",) if part else None
+
+    def altered(self, at: Reader, address: str, value: Values) -> Values:
         b, (part, count) = at.builder, (("size", 1) if address == "look.size" else ("colour", 3))
         share = self.row(at, f"inherit_{part}")[0]
         mixed = tuple(b.op("mix", v, p, b.op("clamp", share)) for v, p in zip(value, at.parent(part, count), strict=True))

@@ -1,0 +1,75 @@
+"""Whether particles appear or are gone from one frame to the next, and whether they live on while nobody sees them: over the frames that are known."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..document.unseen import FAINTEST, SMALLEST
+from ..simulation import Look, Population
+
+MOST = 40_000  # particles times frames that are looked at; of more, whole lives of some
+VISIBLE = 0.25  # of its own opacity and largest size, above which a particle's first or last frame is seen as a pop
+FRAMES = 5  # over how many it comes and goes after the fix
+
+Known = list[tuple[int, float, Population]]
+
+
+def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, Any] | None:
+    """Return who pops and who lives unseen; None where nobody is known. looks: those that are drawn; known: frame, seconds, population.
+
+    appears, goes, cut: of those whose first or last frame is known, how many are visible in it: strength, opacity times size over its own largest, is
+    more than VISIBLE; of (how many there are), frame: where most do. cut: those ended before their lifespan. unseen: of all particles at all frames, the
+    share that no look shows; after: that has been seen before. share: of a life, over which most would come or go in FRAMES frames.
+    """
+    total = sum(len(population) for _, _, population in known)
+    if not total or not looks:
+        return None
+    every = max(1, -(-total // MOST))
+    some = [(number, seconds, population.where(_shuffle(population.key) % every == 0) if every > 1 else population) for number, seconds, population in known]
+    some = [entry for entry in some if len(entry[2])]
+    if not some:
+        return None
+    crowd = Population.joined([population for _, _, population in some])
+    number = np.concatenate([np.full(len(population), n) for n, _, population in some])
+    seconds = np.concatenate([np.full(len(population), s) for _, s, population in some])
+    order = np.lexsort((number, crowd.key))
+    key, number = crowd.key[order], number[order]
+    age, lifespan = crowd.age[order], crowd.lifespan[order]
+    begins = np.append(True, key[1:] != key[:-1])
+    who = np.cumsum(begins) - 1
+    first, last = np.flatnonzero(begins), np.flatnonzero(np.append(begins[1:], True))
+
+    strength, seen = np.zeros(len(key)), np.zeros(len(key), bool)
+    for look in looks:
+        size, opacity = (values[order].astype(np.float64) for values in look.visible(crowd, seconds))
+        largest = np.maximum.reduceat(size, first)[who]
+        strength = np.maximum(strength, opacity * np.where(largest > 0, size / np.maximum(largest, 1e-30), 0))
+        seen |= (opacity > FAINTEST) & (size > SMALLEST)
+
+    there = {n for n, _, _ in known}
+    came = np.array([n - 1 in there for n in number[first]])
+    went = np.array([n + 1 in there for n in number[last]])
+    whole = age[last] + 1.001 * frame_seconds >= lifespan[last]
+    after = np.maximum.accumulate(np.where(seen, np.arange(len(key)), -1)) >= first[who]
+    lives = np.sort(lifespan[first])
+    return {
+        "appears": _told(strength[first], number[first], came, every),
+        "goes": _told(strength[last], number[last], went & whole, every),
+        "cut": _told(strength[last], number[last], went & ~whole, every),
+        "unseen": float(np.mean(~seen)),
+        "after": float(np.mean(~seen & after)),
+        "share": round(float(min(0.5, FRAMES * frame_seconds / max(lives[len(lives) // 10], 1e-6))), 3),
+    }  # fmt: skip
+
+
+def _told(strength: np.ndarray, number: np.ndarray, which: np.ndarray, every: int) -> dict[str, Any]:
+    pops = number[which & (strength > VISIBLE)]
+    frames, counts = np.unique(pops, return_counts=True)
+    return {"count": len(pops) * every, "of": int(which.sum()) * every, "frame": int(frames[counts.argmax()]) if len(frames) else None}
+
+
+def _shuffle(keys: np.ndarray) -> np.ndarray:
+    """Return whole numbers in no order of birth (Knuth's multiplicative hash)."""
+    return (keys * np.uint64(0x9E3779B97F4A7C15)) >> np.uint64(40)
