@@ -107,7 +107,7 @@ def attrs_of(name: str) -> tuple[Any, ...]:
 def one_operation(name: str) -> tuple[Program, ProgramValues]:
     b = Builder()
     b.row = "row"
-    args = [b.input("key")] if name in ("draw", "number") else [b.input(f"x{i}") for i in range(SIGNATURES[name].arguments)]
+    args = [b.input("key")] if name in ("draw", "number") else [b.input("key"), b.input("x1")] if name == "redraw" else [b.input(f"x{i}") for i in range(SIGNATURES[name].arguments)]
     outs = b.multi(name, *args, attrs=attrs_of(name))
     return b.finish({f"out{i}": o for i, o in enumerate(outs)}), b.slots.values(None, ON_STAGE.stage)
 
@@ -127,6 +127,8 @@ def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndar
         if name in ("decay", "relax", "creep", "flight"):
             last = SIGNATURES[name].arguments - 1
             x = np.abs(np.nan_to_num(x, posinf=1e4, neginf=0)) % np.float32(1 if i == last else (30, 400)[i])
+        if name == "redraw":
+            x = np.floor(np.abs(np.nan_to_num(x, posinf=3, neginf=5)) % np.float32(2**24))
         if name == "normal":
             x = np.floor(x * np.float32(2**24)) * np.float32(2.0**-24)  # as draws are
         made[f"x{i}"] = x.astype(np.float32)
@@ -202,7 +204,7 @@ def programs(draw):
     exact = [
         n
         for n, entry in OPERATIONS.items()
-        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "number", "box_surface", "noise", "curl_noise", "turbulence")
+        if not entry.ulp and entry.ir is not LEAF and n not in ("draw", "redraw", "number", "box_surface", "noise", "curl_noise", "turbulence")
     ]
     rng = draw(st.randoms(use_true_random=False))
     b = Builder()

@@ -10,6 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kagero.core.catalog import rename
 from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import BudgetError
 from kagero.core.simulation import Frame
@@ -28,13 +29,14 @@ def test(text: str, value: float = 0.5, **more: Any) -> dict[str, Any]:
     return {"kind": "test", "of": formula(text), "value": row(value), **more}
 
 
-def cued(*cues: dict[str, Any], count: int = 1, clip: dict[str, Any] | None = None, **more: Any) -> Playing:
+def cued(*cues: dict[str, Any], count: int = 1, clip: dict[str, Any] | None = None, props: list[dict[str, Any]] | None = None, **more: Any) -> Playing:
     one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
                   births__launch__speed=row(1.0), births__launch__cone=row(0.0), births__launch__direction=row([0.0, 1.0, 0.0]),
                   births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])},
                   cues=[{"uid": f"c{i}", "name": f"cue {i}", **cue} for i, cue in enumerate(cues)], **more)  # fmt: skip
     made = document(one)
     made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
+    made["props"] = props or []
     return Playing(read_effect(upgrade(made)))
 
 
@@ -66,6 +68,32 @@ class When(unittest.TestCase):
         np.testing.assert_array_equal(alone.key, beside.key)
 
 
+    def test_a_chance_drawn_anew_comes_to_everybody_in_the_end(self):
+        """One in four at each of eight turns: 1 - 0.75^8 of all had it at least once, and a quarter each time."""
+        wave = "1.0 if (age * 4) % 1.0 < 0.5 and age > 0.1 else 0.0"
+        for again, wanted in ((True, 1 - 0.75**8), (False, 0.25)):
+            playing = cued(test(wave, times="each", chance=row(0.25), again=again), count=4000)
+            counts = playing.frames(50)[0].population.carried["cue.c0.count"]
+            self.assertAlmostEqual(float((counts > 0).mean()), wanted, delta=0.03)
+            self.assertAlmostEqual(float(counts.mean()), 2.0, delta=0.12)
+
+    def test_all_of_and_any_of_the_conditions_of_others(self):
+        """Of three waves over an age; the last that comes true decides all of, the first any of."""
+        waves = [test(f"age - {after}", 0.0) for after in (0.25, 0.75, 0.5)]
+        playing = cued(*waves, {"kind": "joined", "how": "all", "of": ["c0", "c1", "c2"]}, {"kind": "joined", "how": "any", "of": ["c1", "c2"]},
+                       {"kind": "joined", "how": "all", "of": ["c0"], "held": row(1.0)})  # fmt: skip
+        made = playing.frames(60)[0].population.carried
+        np.testing.assert_allclose([made[f"cue.c{i}.when"][0] for i in (3, 4, 5)], [0.75, 0.5, 1.25 - 1 / 24], atol=1e-5)
+
+    def test_formulas_know_cues_by_their_names_and_follow_when_they_are_renamed(self):
+        playing = cued(test("age", 0.5, name="the pop"), {"kind": "clock", "after": "c0", "length": row(1.0), "name": "fuse"},
+                       look__opacity=formula("cues.the_pop * (clocks.fuse + after.the_pop + times.the_pop) / 4"))  # fmt: skip
+        self.assertAlmostEqual(float(playing.show(24)[0].column("opacity")[0]), 0.5, places=5)
+        effect = rename(playing.effect, "cue", "c0", "bang", playing.effect.emitters[0].uid)
+        self.assertIn("cues.bang * (clocks.fuse + after.bang + times.bang)", effect.model_dump_json())
+        self.assertAlmostEqual(float(Playing(effect).show(24)[0].column("opacity")[0]), 0.5, places=5)
+
+
 class Does(unittest.TestCase):
     def test_in_listed_order_each_sees_what_those_before_it_did_and_the_first_ending_wins(self):
         adds = test("age", 0.5, own="n", own_by="add", own_value=row(2.0))
@@ -81,6 +109,47 @@ class Does(unittest.TestCase):
         playing = cued(test("age", 0.5, speeds=row(-0.5)), test("age", 1.0, speeds=row(0.0), kick=row([3.0, 0.0, 0.0])))
         np.testing.assert_allclose(playing.frames(12)[0].population.floats[5:8, 0], [0, -0.5, 0], atol=1e-6)
         np.testing.assert_allclose(playing.frames(48)[0].population.floats[2:8, 0], [3.0, 0.25, 0, 3, 0, 0], atol=1e-5)
+
+    def test_size_and_colour_are_changed_from_then_on_and_the_last_one_stays(self):
+        one = test("age", 0.5, sizes=row(0.5), grows=row(0.3), tints=row(1.0), tint=row([0.0, 1.0, 0.0]))
+        two = test("age", 1.0, sizes=row(0.0), grows=row(0.2), tints=row(0.5), tint=row([1.0, 0.0, 0.0]))
+        playing = cued(one, two, look__size=row(0.4), look__colour=row([0.0, 0.0, 1.0]))
+        for frame, size, tint in ((6, 0.4, (0, 0, 1)), (12, 0.5, (0, 1, 0)), (30, 0.2, (0.5, 0.5, 0))):
+            shown = playing.show(frame)[0]
+            np.testing.assert_allclose(shown.column("size"), [size], atol=1e-6)
+            np.testing.assert_allclose(shown.column("colour"), [tint], atol=1e-6)
+
+    def test_vectors_and_colours_are_set_and_masks_count_as_touched(self):
+        own = [{"kind": "vector", "uid": "v", "name": "v", "memory": True, "start": row([1.0, 2.0, 3.0]), "change": row([0.0, 0.0, 0.0])}]
+        mask = {"kind": "mask", "shape": "sphere", "uid": "m", "name": "m", "radius": row(0.1), "position": row([90.0, 0, 0])}
+        reads = {"base": {"source": {"kind": "mask", "mask": "m", "part": "latched"}, "read": "live"}, "responses": []}
+        playing = cued(test("age", 0.5, own="v", own_by="add", own_vector=row([0.0, 1.0, 2.0]), latch="m"), own=own, look__opacity=reads, props=[mask])
+        np.testing.assert_allclose([playing.frames(12)[0].population.carried[f"own.v.{i}"][0] for i in range(3)], [1, 3, 5])
+        self.assertEqual([float(playing.show(frame)[0].column("opacity")[0]) for frame in (11, 12, 40)], [0, 1, 1])
+
+    def test_it_stays_where_it_is_and_is_let_go_again(self):
+        falls = [{"kind": "gravity", "uid": "g", "strength": row(9.81)}]
+        playing = cued(test("age", 0.5, holds="stays"), test("age", 1.0, holds="lets go"), forces=falls)
+        y = [float(playing.frames(frame)[0].population.position[1][0]) for frame in range(49)]
+        self.assertTrue(all(abs(each - y[12]) < 1e-6 for each in y[12:24]))
+        np.testing.assert_allclose(y[36], y[24] - 9.81 * 0.25 / 2, atol=1e-3)
+
+    def test_who_stays_by_a_touch_goes_along_with_what_it_touched(self):
+        """Upward onto a deck that turns about z, half a turn a second, from above: it stays at its place of the deck, flat or of triangles."""
+        turns = {"base": [0, 0, 0], "responses": [{"kind": "curve", "uid": "t", "source": {"kind": "clip_time"}, "read": "live", "operation": "set",
+                 "component": "z", "input": [0, 4], "output": [0, 0.8], "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"},
+                 {"x": 1, "y": 1, "shape": "linear"}]}}]}  # fmt: skip
+        deck = {"kind": "shape", "uid": "deck", "name": "deck", "shape": "box", "position": row([0.3, 1.5, 0.0]), "rotation": turns}
+        for contact in ({"kind": "box", "size": row([2.0, 0.5, 2.0]), "centre": row([0.0, 0.0, 0.0]), "space": "deck"}, {"kind": "prop", "prop": "deck"}):
+            playing = cued({"kind": "touch", "holds": "stays"}, contacts=[{"uid": "c", "bounce": row(0.5), **contact}], props=[deck], look__size=row(0.1))
+            local = []
+            for frame in (40, 60, 90):
+                population, angle = playing.frames(frame)[0].population, 0.8 * frame / 24 / 4
+                x, y = float(population.position[0][0]) - 0.3, float(population.position[1][0]) - 1.5
+                local.append([x * np.cos(angle) + y * np.sin(angle), -x * np.sin(angle) + y * np.cos(angle)])
+            np.testing.assert_allclose(local[0], local[1], atol=2e-3)
+            np.testing.assert_allclose(local[1], local[2], atol=1e-5)
+            self.assertLess(local[0][1], -0.2)
 
     def test_a_bubble_pops_where_it_lands(self):
         """A touch: at the contact's moment or the end of its step; and a slow one does not count."""

@@ -429,7 +429,7 @@ export function formulaName(name: string): string {
 /** Rename a dial, draw, own attribute or prop; formulas that read it follow. */
 export async function rename(
   effect: OpenEffect,
-  kind: 'dial' | 'draw' | 'own' | 'prop',
+  kind: 'dial' | 'draw' | 'own' | 'prop' | 'cue',
   uid: string,
   from: string,
   name: string,

@@ -1,8 +1,11 @@
 /** How the Desk's panes share the window: what stands alone, and which one is seen where there is room for one only. */
 
+import { keep, kept } from '../controls/kept'
+
 export type PaneName = 'stage' | 'sheet' | 'response'
 const NARROW = 700
 const LOW = 560
+const HAPPENINGS = 'kagero.cues-on-stage'
 
 export class Room {
   width = $state(innerWidth)
@@ -22,6 +25,11 @@ export class Room {
   eye = $state.raw<{ to: 'all' | 'chosen' | 'x' | 'y' | 'z' | 'camera' } | null>(null)
   /** Whether grid, guides, handles and outlines are hidden. */
   plain = $state(false)
+  /** Whether rings show where cues happened lately, and dots who touches what they meet. */
+  happenings = $state(kept(HAPPENINGS, true))
+  showHappenings(on: boolean): void {
+    keep(HAPPENINGS, (this.happenings = on))
+  }
   /** Whether a figure 1.7 m tall stands on the stage, to judge scale by. */
   figure = $state(false)
   /** Where the stage is looked at from, where that is not the effect's camera. */

@@ -6,6 +6,7 @@
   import Swatch from '../controls/Swatch.svelte'
   import TextField from '../controls/TextField.svelte'
   import { useDesk } from '../effect/context'
+  import { rename } from '../effect/edits'
   import { resolve } from '../effect/path'
   import OwnCurve from '../response/OwnCurve.svelte'
   import type { FieldSpec } from '../wire/types'
@@ -41,7 +42,14 @@
   const listed = $derived(said.nothing ? [{ value: '', name: said.nothing }, ...options] : options)
   const chosen = $derived((value as string[] | undefined) ?? [])
   const shelfPicture = (of: string) => `/api/pictures/stock/${of}`
-  const set = (to: unknown) => draft.edit(`Change ${name}`, path, to)
+  /** The cue whose name this is: formulas that read it follow. */
+  const cue = $derived(
+    path.at(-3) === 'cues' && path.at(-1) === 'name' ? (draft.at(path.slice(0, -1)) as { uid: string }) : null,
+  )
+  const set = (to: unknown) =>
+    cue
+      ? void overlay.attempt(() => rename(draft, 'cue', cue.uid, String(value), String(to)))
+      : draft.edit(`Change ${name}`, path, to)
 </script>
 
 {#if said.pictured}

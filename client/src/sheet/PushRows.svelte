@@ -1,11 +1,12 @@
 <!-- A push, a ride, targets: its first row stands for it; its other rows, settings and region open under it. -->
 <script lang="ts">
   import X from '@lucide/svelte/icons/x'
-  import { isSourced, type PlacedRow } from '../effect/catalog.svelte'
+  import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { movePart, mutePart, onlyPart, removePart, standsIn } from '../effect/edits'
+  import { movePart, mutePart, onlyPart, removePart, shelve, standsIn } from '../effect/edits'
   import { copyPiece, duplicateMover, type Mover } from '../effect/pieces'
-  import type { PartSpec } from '../wire/types'
+  import { resolve } from '../effect/path'
+  import type { FieldSpec, PartSpec } from '../wire/types'
   import CardButton from '../overlay/CardButton.svelte'
   import CueTimes from './CueTimes.svelte'
   import FieldControl from './FieldControl.svelte'
@@ -41,6 +42,47 @@
   const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
   const MOVERS: Record<string, Mover> = { forces: 'push', rides: 'ride', contacts: 'contact', cues: 'cue' }
   const mover = $derived<Mover | undefined>(uid ? MOVERS[String(part.path[0])] : undefined)
+  /** Of a cue, what it does stands there once it does something; all else can be added. */
+  const folds = $derived(mover === 'cue')
+  const DEEDS = ['holds', 'own', 'latch']
+  let asked = $state<Record<string, boolean>>({})
+  const set = (field: FieldSpec) => {
+    const value = draft.at(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
+    return value !== undefined && value !== null && value !== field.offered.default
+  }
+  const stands = (row: PlacedRow) => inUse(row) || (draft.emitter.sheet?.added ?? []).includes(row.address)
+  /** Its rows by what they say, without its own name before each. */
+  const short = (row: PlacedRow) => {
+    const [head, ...rest] = row.label.split(': ')
+    const words = rest.join(': ')
+    return folds && words ? words[0].toUpperCase() + words.slice(1) : head + (words ? `: ${words}` : '')
+  }
+  const deeds = $derived(
+    [
+      ...part.fields
+        .filter((field) => DEEDS.includes(field.offered.name) && !asked[field.offered.name] && !set(field))
+        .map((field) => ({
+          label: field.offered.label,
+          group: 'what it does',
+          help: field.offered.help,
+          act: () => {
+            asked[field.offered.name] = true
+            if (field.offered.kind === 'tick')
+              draft.edit(field.offered.label, draft.inEmitter(resolve(draft.owner, field.path) ?? []), true)
+          },
+        })),
+      ...own
+        .slice(1)
+        .filter((row) => !row.spec.always && !row.unused && !stands(row))
+        .map((row) => ({
+          label: short(row),
+          group: WHEN.some((each) => row.address.endsWith(`.${each}`)) ? FOR_WHOM : 'what it does',
+          help: row.spec.help,
+          act: () => shelve(draft, 'added', row.address, true, `Add ${short(row).toLowerCase()}`),
+        })),
+    ].toSorted((a, b) => Number(a.group === FOR_WHOM) - Number(b.group === FOR_WHOM)),
+  )
+  const [FOR_WHOM, WHEN] = ['when and for whom', ['chance', 'delay', 'held']]
   /** To the frames at which a cue happens. */
   const jumps = $derived.by(() => {
     const frames = (player.fired(draft.emitter.uid, uid) ?? []).map(([frame]) => frame)
@@ -136,12 +178,30 @@
   {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
   {#if own.length && (open || (part.path.length === 1 && part.path[0] === 'target'))}
     {#each part.fields as field (field.offered.name)}
-      <PlainRow label={field.offered.label} help={field.offered.help} inner><FieldControl {field} /></PlainRow>
+      {#if !folds || !DEEDS.includes(field.offered.name) || asked[field.offered.name] || set(field)}<PlainRow
+          label={field.offered.label}
+          help={field.offered.help}
+          inner><FieldControl {field} /></PlainRow
+        >{/if}
     {/each}
   {/if}
   {#each own.slice(1) as row (row.address)}
-    {#if open || driven(row)}<SheetRow placed={row} inner />{/if}
+    {#if (open && (!folds || row.spec.always || stands(row))) || driven(row)}<SheetRow
+        placed={row}
+        inner
+        label={short(row)}
+      />{/if}
   {/each}
+  {#if open && folds}
+    <PlainRow label="And then" help="What it does when it happens: to the particle, and by whom." inner>
+      <button
+        type="button"
+        aria-haspopup="dialog"
+        class="rounded text-quiet underline decoration-dotted hover:text-paper"
+        onclick={(e) => overlay.openList(e.currentTarget, `What ${name} does`, deeds)}>add what it does</button
+      >
+    </PlainRow>
+  {/if}
   {#if strength && part.region && (open || within)}<RegionRow placed={strength} region={part.region} {label} />{/if}
   {#if open}
     <PlainRow {label} help={part.help} inner

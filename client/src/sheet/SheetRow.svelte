@@ -20,6 +20,7 @@
   let {
     placed,
     inner = false,
+    label,
     opens,
     open = false,
     onopen,
@@ -31,6 +32,8 @@
     placed: PlacedRow
     /** A row of a force or place that stands under its summary. */
     inner?: boolean
+    /** What it is called here, where what it belongs to is said above it. */
+    label?: string
     /** What else opens under this row, in words. */
     opens?: string
     open?: boolean
@@ -263,7 +266,7 @@
         class="min-w-0 rounded text-left hover:underline hover:decoration-dotted {inner
           ? 'pl-3 text-quiet'
           : ''} {placed.row.muted ? 'line-through decoration-quiet' : ''}"
-        data-name={placed.address}>{placed.label.includes(': ') ? placed.spec.label : placed.label}</button
+        data-name={placed.address}>{label ?? (placed.label.includes(': ') ? placed.spec.label : placed.label)}</button
       >
       {#if marked}<Check size={12} class="shrink-0 text-teal" aria-label="marked" />{/if}
       {#if pinned}<Pin size={11} class="shrink-0 text-quiet" aria-label="pinned" />{/if}

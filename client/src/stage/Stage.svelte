@@ -23,6 +23,7 @@
   import { api } from '../wire/api'
   import { settable, valueAt, withValue } from '../effect/timekeys'
   import type { Row, Unit } from '../wire/types'
+  import Happening from './Happening.svelte'
   import Pushing from './Pushing.svelte'
   import RenderView from './RenderView.svelte'
   import { RAMP_STOPS } from './ramp'
@@ -503,6 +504,10 @@
         hint: keyHint('figure'),
         act: () => (room.figure = !room.figure),
       },
+      {
+        label: room.happenings ? 'No marks of cues and touches' : 'Marks of cues and touches',
+        act: () => room.showHappenings(!room.happenings),
+      },
       { label: 'Grid, handles and outlines', hint: keyHint('plain'), act: () => (room.plain = !room.plain) },
       null,
       { label: 'Two views beside each other', hint: keyHint('beside'), act: () => (selection.beside = true) },
@@ -710,7 +715,8 @@
               ? 'dots'
               : 'look'}{selection.dots && (player.shade || player.field) ? ', as dots' : ''}</Action
       >
-      <Pushing {scene} {looks} quiet={bare || second} />{/if}
+      <Pushing {scene} {looks} quiet={bare || second} />
+      <Happening {scene} quiet={bare || second} />{/if}
   </div>
   {#if brushing}
     <BrushPanel

@@ -13,6 +13,7 @@ import { PropLayer } from './proplayer'
 import { rampAt } from './ramp'
 import { encode } from '../controls/colour'
 import { particleBox, SIDES, standing, type Side } from './eye'
+import { Happenings } from './happenings'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
 import { HazeLayer } from './hazelayer'
@@ -68,6 +69,7 @@ export class StageScene {
   private track = new three.Group()
   private railed = new three.Group()
   private pushes = new PushLayer()
+  private happenings = new Happenings()
   private dots = false
   /** Told after every drawing. */
   ondraw: () => void = () => {}
@@ -98,7 +100,15 @@ export class StageScene {
     this.controls.addEventListener('change', () => this.ask())
     this.scene.add(this.cloud.mesh)
     this.bodies.add(this.cloud.solids)
-    this.marks.add(this.shownLines.group, this.guides, this.track, this.railed, this.pushes.group, this.layer.over)
+    this.marks.add(
+      this.shownLines.group,
+      this.guides,
+      this.track,
+      this.railed,
+      this.pushes.group,
+      this.happenings.points,
+      this.layer.over,
+    )
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
@@ -389,6 +399,12 @@ export class StageScene {
     this.pushes.set(arrows, slice)
     const at = this.pickedPlace()
     this.pushes.place(at, this.facing(at ?? [0, 0, 0]))
+    this.ask()
+  }
+
+  /** Show where cues happened lately to emitters, and where they touch; none shows none. */
+  happen(emitters: readonly DrawnEmitter[]): void {
+    this.happenings.show(emitters, this.renderer.getPixelRatio())
     this.ask()
   }
 

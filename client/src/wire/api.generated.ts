@@ -2646,7 +2646,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "dial" | "draw" | "own" | "prop" | "moment";
+            kind: "dial" | "draw" | "own" | "prop" | "moment" | "cue";
             /** Name */
             name: string;
             /**

@@ -247,7 +247,7 @@ export const api = {
     answer(client.POST('/api/moments/delete', { body: { document, uid } })),
   rename: (body: {
     document: Plain
-    kind: 'dial' | 'draw' | 'own' | 'prop' | 'moment'
+    kind: 'dial' | 'draw' | 'own' | 'prop' | 'moment' | 'cue'
     uid: string
     name: string
     emitter: string

@@ -105,6 +105,9 @@ export type DrawnEmitter = {
   /** Why discs stand in for pictures that are not here. */
   stands_in?: string
   shades?: Float32Array
+  /** Where cues happened lately: x, y, z, which cue, how many frames ago of each; and where particles touch a contact: x, y, z. */
+  happened?: Float32Array
+  touching?: Float32Array
   /** What is shown of each as lines, in half floats: a velocity, or how it is turned. */
   lines?: Uint16Array
 }
@@ -189,6 +192,8 @@ export function readPacket(buffer: ArrayBuffer): Packet {
         layer[own as 'points'] = array as never
       else (layer.columns ??= {})[own] = array as Column
     } else if (what === 'position') emitters[index].position = array
+    else if (what === 'happened') emitters[index].happened = array
+    else if (what === 'touching') emitters[index].touching = array
     else if (what === 'line') emitters[index].lines = array
     else if (what === 'shade') emitters[index].shades = array
     else if (what === 'gone') props[index].gone = new Uint8ClampedArray(buffer, array.byteOffset, array.length)
@@ -225,7 +230,11 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
   let whole = true
   for (const emitter of packet.emitters) {
     const before = older?.emitters.find((e) => e.uid === emitter.uid)
-    if (!emitter.position && before?.motion === emitter.motion) emitter.position = before.position
+    if (!emitter.position && before?.motion === emitter.motion) {
+      emitter.position = before.position
+      emitter.happened = before.happened
+      emitter.touching = before.touching
+    }
     if (!emitter.columns && before?.look === emitter.look) {
       emitter.columns = before.columns
       emitter.defaults = before.defaults

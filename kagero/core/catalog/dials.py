@@ -14,14 +14,14 @@ from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
 from ..rows.units import DIAL_UNITS
 from ..rows.view import found
-from .naming import names_of, prop_names, renamed_names
+from .naming import cue_names, names_of, prop_names, renamed_names
 from .pieces import row_at_path
 from .scope import Scope
 from .validate import no_worse
 
 How = Literal["sets", "multiplies", "limits"]
-NamedKind = Literal["dial", "draw", "own", "prop", "moment"]
-_GROUP = {"dial": "dials", "draw": "draws", "own": "own", "prop": "props", "moment": "moments"}
+NamedKind = Literal["dial", "draw", "own", "prop", "moment", "cue"]
+_GROUP = {"dial": "dials", "draw": "draws", "own": "own", "prop": "props", "moment": "moments", "cue": "cues"}
 _ACTS = {"multiply": "multiplies", "set": "sets", "add": "adds to", "at_most": "limits", "at_least": "limits"}
 
 
@@ -145,7 +145,9 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
 
 
 def _names(kind: NamedKind, thing: Any) -> tuple[str, ...]:
-    return prop_names(thing) if kind == "prop" else (f"{_GROUP[kind]}.{identifier(thing.name)}",)
+    if kind in ("prop", "cue"):
+        return prop_names(thing) if kind == "prop" else cue_names(thing)
+    return (f"{_GROUP[kind]}.{identifier(thing.name)}",)
 
 
 def _named(thing: Any, uid: str, name: str) -> Any:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..formula import identifier, names_in
+from ..parts.sources.cue import CueSource
 from ..rows.model import FieldFacts, rewritten, walk
 
 
@@ -27,6 +28,11 @@ def renamed_names(thing: Any, names: Mapping[str, str]) -> Any:
         return text
 
     return rewritten(thing, change) if any(a != b for a, b in names.items()) else thing
+
+
+def cue_names(cue: Any) -> tuple[str, ...]:
+    """Return the names by which formulas know a cue."""
+    return tuple(f"{group}.{identifier(cue.name)}" for group in CueSource.name_groups)
 
 
 def prop_names(prop: Any) -> tuple[str, ...]:

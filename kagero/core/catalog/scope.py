@@ -24,6 +24,10 @@ _GROUPS = (
     "velocities",
     "draws",
     "own",
+    "cues",
+    "after",
+    "times",
+    "clocks",
     "rows",
 )  # of names, offered in this order, others last
 

@@ -55,12 +55,15 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
         yield from _row(links, placed, f"{where}.{placed.path}")
 
 
+OF_EMITTERS = ("draws", "own", "rides", "cues")  # what a field may name that stands in the emitter itself
+
+
 def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     """Yield what a thing names that is not there, or does not fit."""
     for path, facts, value in walk(thing):
         refers = facts.refers
         if refers is not None and refers.missing:
-            things = getattr(effect, refers.group)
+            things = getattr(thing if refers.group in OF_EMITTERS else effect, refers.group)
             for uid in references(facts, value) or ([""] if refers.needed else []):
                 named = found(things, uid)
                 if named is None or (refers.fits and not getattr(named, refers.fits)):

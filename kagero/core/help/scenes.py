@@ -155,10 +155,11 @@ def meeting(tag: str, **more: Any) -> dict[str, Any]:
 def happening(tag: str, **more: Any) -> dict[str, Any]:
     """Return what an emitter has in which a cue happens, all of whose rows take part."""
     half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
-    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}}
+    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}, "joined": {"of": ["half"]}}
     kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
-    made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **known.get(tag, {})}
-    return {"cues": [half, made] if tag == "clock" else [made], "contacts": [meeting("plane")] if tag == "touch" else []}
+    more_deeds = {"chance": row(0.9), "times": "each", "sizes": row(0.7), "tints": row(0.5), "tint": row([0.2, 0.5, 0.9])}
+    made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
+    return {"cues": [half, made] if tag in ("clock", "joined") else [made], "contacts": [meeting("plane")] if tag == "touch" else []}
 
 
 def cue_scene(kind: str) -> dict[str, Any]:

@@ -237,12 +237,12 @@ def _contact(made: _Try, card: Card, number: int, address: str) -> None:
 def _cue(made: _Try, card: Card, number: int, address: str) -> None:
     data = {**with_uids(CUES.kinds[card.name].template(), made.new_uid), "uid": made.new_uid(), "name": "cue"}
     there = [each["uid"] for each in made.emitter["cues"]]
-    if card.name == "clock":
+    if card.name in ("clock", "joined"):
         if not there:
             first = {**with_uids(CUES.kinds["test"].template(), made.new_uid), "uid": made.new_uid(), "name": "half of life"}
             made.emitter["cues"].append(CUES.kinds["test"].model_validate(first).model_dump(mode="json"))
             there = [first["uid"]]
-        data["after"] = there[0]
+        data |= {"after": there[0]} if card.name == "clock" else {"of": there[:2]}
     if card.name == "touch" and not made.emitter["contacts"]:
         _contact(made, card_of("contact:plane"), 0, "")
     data |= {"ends": True} if number == 0 else {"kick": {"base": [0.0, 3.0, 0.0], "responses": []}}

@@ -31,6 +31,7 @@ EACH = 13
 OUT = 25  # place, velocity, touching, count, seconds ago, speed, angle, normal, which, face, two shares of its corners, stuck, where (3), place then
 MOST = 24  # of what happens to a particle within a step
 DEPTH = 96
+STUCK_NOW = 1000.0  # as `rows.touch` has it
 
 
 @njit(**_UNCOUNTED, inline="always")
@@ -162,6 +163,14 @@ def _stands(where, numbers, columns, kinds, scales, c, i, shapes):
 
 
 @njit(**_UNCOUNTED, inline="always")
+def _up(t, nx, ny, nz):
+    """Return how much a triangle faces along a direction: less than nought, its back does."""
+    ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
+    bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
+    return nx * (ay * bz - az * by) + ny * (az * bx - ax * bz) + nz * (ax * by - ay * bx)
+
+
+@njit(**_UNCOUNTED, inline="always")
 def _draw(key, count, what):
     z = _mix(_mix(key + uint64(0x9E3779B97F4A7C15)) ^ (uint64(count) * uint64(0xD1342543DE82EF95) + uint64(what)))
     return float(z >> uint64(11)) / 9007199254740992.0
@@ -242,11 +251,38 @@ def meet(
         if not fixed:
             for c in range(contacts):
                 _stands(where, numbers, columns, kinds, scales, c, i, shapes)
+        if stuck >= STUCK_NOW:  # it is to stick to what it touches: where it is now
+            c = int(stuck - STUCK_NOW) - 1
+            stuck = 0.0
+            if c < contacts:
+                x, y, z = (_given(where, numbers, columns, X0, i), _given(where, numbers, columns, X0 + 1, i),
+                           _given(where, numbers, columns, X0 + 2, i))  # fmt: skip
+                radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
+                gap_to(c, world, shapes[c], roots[c], x, y, z, 0.0, 0.0, 0.0, start / length, length, 4 * radius + sways[c] + 0.01, room)
+                if gap[0] < math.inf:
+                    stuck = c + 1.0
+                    out[19, i], out[20, i], out[21, i] = gap[7], gap[8], gap[9]
+                    if kinds[c] == MESH:
+                        f = int(gap[7])
+                        for k in range(3):
+                            _corner(one, other, f, k, start / length, t)
+                        stuck = math.copysign(stuck, _up(t, gap[1], gap[2], gap[3]))
+                    else:
+                        deep = radius - gap[0]
+                        dx, dy, dz = x + gap[1] * deep, y + gap[2] * deep, z + gap[3] * deep
+                        dx, dy, dz = dx - frames[c, 0, 9], dy - frames[c, 0, 10], dz - frames[c, 0, 11]
+                        for k in range(3):
+                            out[19 + k, i] = frames[c, 0, k] * dx + frames[c, 0, 3 + k] * dy + frames[c, 0, 6 + k] * dz
+            told = True
+        else:
+            told = False
         if stuck != 0.0:
             c = int(abs(stuck)) - 1
             if c < contacts and _given(where, numbers, columns, BASE + EACH * c + ACTS, i) > 0.5:
                 h0, h1, h2 = (_given(where, numbers, columns, HELD, i), _given(where, numbers, columns, HELD + 1, i),
                               _given(where, numbers, columns, HELD + 2, i))  # fmt: skip
+                if told:
+                    h0, h1, h2 = float(out[19, i]), float(out[20, i]), float(out[21, i])
                 if kinds[c] == MESH:
                     f = int(h0)
                     w0 = 1.0 - h1 - h2
@@ -271,6 +307,7 @@ def meet(
                         out[3 + k, i] = (at - (a_[3 * k] * h0 + a_[3 * k + 1] * h1 + a_[3 * k + 2] * h2 + a_[9 + k])) / length
                 out[6, i], out[18, i], out[19, i], out[20, i], out[21, i] = 1.0, stuck, h0, h1, h2
                 continue
+            out[19, i], out[20, i], out[21, i] = 0.0, 0.0, 0.0
         for k in range(3):
             x0, v0 = _given(where, numbers, columns, X0 + k, i), _given(where, numbers, columns, V0 + k, i)
             push = (_given(where, numbers, columns, V1 + k, i) - v0) / dt
@@ -365,10 +402,7 @@ def meet(
                     f = int(gap[7])
                     for k in range(3):
                         _corner(one, other, f, k, tau, t)
-                    ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
-                    bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
-                    up = nx * (ay * bz - az * by) + ny * (az * bx - ax * bz) + nz * (ax * by - ay * bx)
-                    out[18, i] = math.copysign(c + 1.0, up)
+                    out[18, i] = math.copysign(c + 1.0, _up(t, nx, ny, nz))
                     out[19, i], out[20, i], out[21, i] = gap[7], gap[8], gap[9]
                 else:
                     dx, dy, dz = x + ux * left - frames[c, 1, 9], y + uy * left - frames[c, 1, 10], z + uz * left - frames[c, 1, 11]

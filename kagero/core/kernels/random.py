@@ -9,7 +9,7 @@ from __future__ import annotations
 import hashlib
 
 import numpy as np
-from numba import njit, uint64
+from numba import njit, uint32, uint64
 
 GOLDEN = 0x9E3779B97F4A7C15
 
@@ -26,6 +26,14 @@ def uniform_into(keys, seed, out):
     """Write to out one number in [0, 1) for each key: the upper 24 bits of mix(mix(key + golden) ^ seed) / 2^24."""
     for i in range(keys.size):
         z = _mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed)
+        out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
+
+
+@njit("void(uint64[::1], float32[::1], uint64, float32[::1])", cache=True, nogil=True)
+def uniform_again_into(keys, times, seed, out):
+    """Write to out another number in [0, 1) for each key and how many times (a whole number from 0 to 2^24) one was drawn before."""
+    for i in range(keys.size):
+        z = _mix(_mix(_mix(keys[i] + uint64(0x9E3779B97F4A7C15)) ^ seed) + uint64(uint32(times[i])) * uint64(0x9E3779B97F4A7C15))
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 

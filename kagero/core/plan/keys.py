@@ -16,7 +16,7 @@ def structure_key(effect: Effect, thing: Any) -> str:
     clip = effect.clip
     props = list(effect.props)  # what it reads of props is part of its programs
     named = any("formula" in facts.marks and value for of in (thing, *props) for _, facts, value in walk(of))
-    things = (*effect.dials, *effect.moments, *([] if isinstance(thing, PropPart) else [*thing.draws, *thing.own]), *props)
+    things = (*effect.dials, *effect.moments, *([] if isinstance(thing, PropPart) else [*thing.draws, *thing.own, *thing.cues]), *props)
     names = [(each.uid, each.name) for each in things] if named else ()
     body = (structure(thing), structures(props))
     return _hashed(

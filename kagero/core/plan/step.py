@@ -7,6 +7,7 @@ Free flight is exact for a constant push, coupling to moving air and springs for
 
 from __future__ import annotations
 
+from ..parts.cues.base import stays
 from ..program import Builder
 from ..rows.model import parts_in
 from ..rows.step import PHASES, StepState
@@ -34,6 +35,8 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
             part.step(phase, at, state)
         if phase == "touch" and state.contacts:
             meet(at, state)
+        if phase == "touch":
+            stays(at, state)
     turn(at, state)
     return state.outputs() | _remembered(at, remembering)
 

@@ -42,6 +42,7 @@ SIGNATURES: dict[str, Signature] = {
     "curve": Signature(1, beside=("curves",)),
     "gradient": Signature(1, 3, ("gradients",)),
     "draw": Signature(1, beside=("seeds",)),
+    "redraw": Signature(2, beside=("seeds",)),
     "noise": Signature(6, 1, ("seeds", "count")),
     "curl_noise": Signature(7, 3, ("seeds", "count")),
     "turbulence": Signature(7, 3, ("seeds", "count")),

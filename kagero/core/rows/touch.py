@@ -22,4 +22,5 @@ _NAMES = (
     "place.2",
 )
 TOUCH = {name: f"touch.{name}" for name in _NAMES}
+STUCK_NOW = 1000.0  # and which contact it touches: it is to stick there, and where is yet to be found
 STUCK = ("stuck.which", "stuck.0", "stuck.1", "stuck.2")

@@ -16,6 +16,7 @@ from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
 from ..simulation import FIRED, Look, Population, Shown, frame_inputs
+from .happening import happened, touching
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
 from .passing import passing
 from .play import Playing, lamps_of, never
@@ -131,6 +132,8 @@ class Packets:
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
+                arrays[f"happened.{i}"] = happened(playing.runs[i], number)
+                arrays[f"touching.{i}"] = touching(look, population, seconds)
             shown = None if has_look else look.show(population, seconds)
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why

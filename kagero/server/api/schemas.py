@@ -206,7 +206,7 @@ class AboutDial(AboutDocument):
 class RenameIn(AboutDial):
     """emitter: whose draw or own attribute it is; empty for a dial."""
 
-    kind: Literal["dial", "draw", "own", "prop", "moment"]
+    kind: Literal["dial", "draw", "own", "prop", "moment", "cue"]
     name: str = Field(min_length=1, max_length=80)
     emitter: str = ""
 

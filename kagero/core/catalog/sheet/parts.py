@@ -198,7 +198,7 @@ def ready_part(effect: Effect, thing: Any, kind: type[Part], data: dict[str, Any
         options = _options(effect, thing, made, facts) if facts is not None else None
         if not options or facts is None:
             break
-        data = {**data, facts.name: options[0].value}
+        data = {**data, facts.name: [each.value for each in options[:2]] if _is_list(facts) else options[0].value}
     return kind.model_validate(kind.suited(data, effect, thing)).model_dump(mode="json")
 
 

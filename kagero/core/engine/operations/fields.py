@@ -10,7 +10,7 @@ import numpy as np
 
 from ...kernels.curves import curve_into, gradient_into
 from ...kernels.noise import curl_noise_into, lattice_offsets, noise_into, turbulence_into
-from ...kernels.random import normal_into, number_into, uniform_into
+from ...kernels.random import normal_into, number_into, uniform_again_into, uniform_into
 from ..running import Run, full
 from .entry import Entry, leaf
 
@@ -56,6 +56,17 @@ def _draw_ir(b: Emitter, op: Operation, key: Lanes) -> list[Lanes]:
     pointer, _ = b.table("seed", int(op.attrs[0]))
     seed = b.splat(b.scalar(f"load i64, ptr {pointer}, align 8"), "k")
     z = _mix64(b, _mix64(b, key + 0x9E3779B97F4A7C15) ^ seed)
+    return [(z >> 40).to("i").to("f") * (1.0 / 16777216.0)]
+
+
+def _redraw(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
+    uniform_again_into(args[0], full(args[1], run.size), np.uint64(run.values.seeds[int(op.attrs[0])]), outs[0])
+
+
+def _redraw_ir(b: Emitter, op: Operation, key: Lanes, times: Lanes) -> list[Lanes]:
+    pointer, _ = b.table("seed", int(op.attrs[0]))
+    seed = b.splat(b.scalar(f"load i64, ptr {pointer}, align 8"), "k")
+    z = _mix64(b, _mix64(b, _mix64(b, key + 0x9E3779B97F4A7C15) ^ seed) + times.to("i").to("k") * 0x9E3779B97F4A7C15)
     return [(z >> 40).to("i").to("f") * (1.0 / 16777216.0)]
 
 
@@ -145,6 +156,7 @@ OPERATIONS: dict[str, Entry] = {
     "curve": Entry(_curve, _curve_ir, whole=True),
     "gradient": Entry(_gradient, _gradient_ir, whole=True),
     "draw": Entry(_draw, _draw_ir, whole=True),
+    "redraw": Entry(_redraw, _redraw_ir, whole=True),
     "number": Entry(_number, _number_ir, whole=True),
     "normal": Entry(_normal, _normal_ir, whole=True, ulp=64, near=2e-6),
     "noise": Entry(_noise, leaf("noise_lanes", 1), whole=True),

@@ -128,14 +128,18 @@ class ContactPart(Part):
 def remembered(thing: Any) -> tuple[str, ...]:
     """Return what an emitter's particles keep of what they touched, by the names of `rows.touch`: more only where something may read it."""
     for _, facts, value in walk(thing):
+        if facts.name == "holds" and value == "stays":
+            return tuple(TOUCH)
         if (facts.name == "kind" or "formula" in facts.marks) and "touch" in str(value):
             return tuple(TOUCH)
-    return "touching", "count"
+    return "touching", "count", "normal.0", "normal.1", "normal.2"
 
 
 def sticks(thing: Any) -> bool:
-    """Return whether particles may stick to any of an emitter's contacts."""
-    return any(each.acts() and differs(each.stick, 0.0) for each in thing.contacts)
+    """Return whether particles may stick to any of an emitter's contacts, by themselves or by a cue."""
+    acting = [each for each in thing.contacts if each.acts()]
+    by_cue = any(cue.holds == "stays" and not cue.muted for cue in thing.cues)
+    return bool(acting) and (by_cue or any(differs(each.stick, 0.0) for each in acting))
 
 
 @dataclass(frozen=True)

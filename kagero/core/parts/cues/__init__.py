@@ -2,6 +2,6 @@
 
 from .base import CUES, CuePart
 
-CUES.load(__name__, "test", "touch", "clock")
+CUES.load(__name__, "test", "touch", "clock", "joined")
 
 __all__ = ["CUES", "CuePart"]

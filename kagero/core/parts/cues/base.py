@@ -10,16 +10,17 @@ from ...kernels.random import seed_of
 from ...program import Group, Slot
 from ...rows.model import SAID, WHETHER, Driven, FieldFacts, Name, Part, Refers, Setting, Uid, new_rows
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, VectorRow, differs, number, vector
+from ...rows.responses import ColourRow, NumberRow, VectorRow, colour, differs, number, vector
 from ...rows.slots import DocumentView
 from ...rows.step import StepState
-from ...rows.touch import STUCK
+from ...rows.touch import STUCK, STUCK_NOW, TOUCH
 from ...rows.union import OpenUnion
-from ...rows.units import METRES_PER_SECOND, PERCENT, PLAIN, SECONDS
+from ...rows.units import METRES, METRES_PER_SECOND, PERCENT, PLAIN, SECONDS
 from ...rows.view import Owner, found
 
 KEPT = ("was", "count", "when", "due", "since")  # what the state keeps of each: see `CuePart.kept`
 LET_GO = "let.go"  # whether a cue let the particle go
+STAYS = "let.stay"  # whether a cue stopped it for good
 
 
 class CuePart(Part):
@@ -28,7 +29,9 @@ class CuePart(Part):
     Cues are looked at in the order of the sheet, each sees what those before it did; the first ending wins."""
 
     band, stage = "cues", "live"
-    rows_last: ClassVar[tuple[str, ...]] = ("chance", "delay", "bears", "own_value", "speeds", "kick")
+    rows_last: ClassVar[tuple[str, ...]] = (
+        "chance", "delay", "bears", "own_value", "own_vector", "speeds", "kick", "sizes", "grows", "tints", "tint",
+    )  # fmt: skip
 
     momentary: ClassVar[bool] = False  # what it waits for is over as soon as it is there: each time counts, also step after step
 
@@ -42,11 +45,12 @@ class CuePart(Part):
     ] = "once"
     ends: Annotated[bool, Setting("Ends the particle", "It ends there and then.")] = False
     holds: Annotated[
-        Literal["as it is", "lets go", "takes up"],
+        Literal["as it is", "lets go", "takes up", "stays"],
         Setting(
-            "Rides and grips",
-            "It lets go of what holds it, its place of contact too, for good; or takes its rides up again.",
-            choices=(("as it is", "stay as they are"), ("lets go", "let go"), ("takes up", "are taken up again")),
+            "It is held",
+            "It lets go of what holds it, its place of contact too, for good; takes its rides up again; or stays where it is from then on: on what "
+            "it touches, with which it goes along.",
+            choices=(("as it is", "as it is"), ("lets go", "no more"), ("takes up", "by its rides again"), ("stays", "where it is")),
         ),
     ] = "as it is"
     own: Annotated[
@@ -54,6 +58,14 @@ class CuePart(Part):
         Refers("own"),
         Setting("Own attribute", "One that remembers, which it sets or adds to.", nothing="none of them"),
     ] = None
+    latch: Annotated[
+        Uid | None,
+        Refers("props", "mask", "{name} counts a mask as touched that is not there.", "Choose another, or none."),
+        Setting("Counts as touched by", "A mask that from then on has held it, whether it was in it or not.", nothing="no mask"),
+    ] = None
+    again: Annotated[
+        bool, Setting("The chance is drawn anew each time", "Else whom it happens to once it happens to each time, and to the others never.")
+    ] = False
     own_by: Annotated[Literal["set", "add"], Setting("The attribute is", choices=(("set", "set to"), ("add", "added to by")))] = "set"
     chance: Annotated[NumberRow, WHETHER, Driven("Chance", PERCENT, 0, 1, 1, 1.0, "Which share of the particles it happens to.")] = number(1)
     delay: Annotated[NumberRow, WHETHER, Driven("After", SECONDS, 0, 10_000, 2, 0.0, "How long after its condition became true it happens.")] = (
@@ -66,6 +78,9 @@ class CuePart(Part):
             "Gives birth to", PLAIN, 0, 10_000, 20, 0.0, "To how many of each emitter that is born at this cue: choose it there, where births are."
         ),
     ] = number(0)
+    own_vector: Annotated[
+        VectorRow, Driven("Attribute, three numbers", PLAIN, -1e6, 1e6, 2, (1.0, 1.0, 1.0), "The same of an attribute that is a vector or a colour.")
+    ] = vector(1, 1, 1)
     own_value: Annotated[NumberRow, Driven("Attribute", PLAIN, -1e6, 1e6, 2, 1.0, "What the attribute is set to, or what is added to it.")] = number(
         1
     )
@@ -78,6 +93,15 @@ class CuePart(Part):
         VectorRow, WHETHER, Driven("Velocity added", METRES_PER_SECOND, -10_000, 10_000, 6, (0.0, 0.0, 0.0), "What is added to its velocity.")
     ] = vector(0, 0, 0)
 
+    sizes: Annotated[
+        NumberRow, WHETHER, Driven("Size times", PERCENT, 0, 100, 2, 1.0, "What its size is multiplied by from then on: 0 % and more added sets it.")
+    ] = number(1)
+    grows: Annotated[NumberRow, WHETHER, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")] = number(0)
+    tints: Annotated[
+        NumberRow, WHETHER, Driven("Takes on a colour by", PERCENT, 0, 1, 1, 0.0, "How much of its colour that one takes the place of from then on.")
+    ] = number(0)
+    tint: Annotated[ColourRow, Driven("The colour", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "The colour that it takes on, linear light.")] = colour(1, 1, 1)
+
     @classmethod
     def rows_key(cls) -> str:
         return f"cues.{CUES.tags(cls)[0]}"
@@ -87,14 +111,16 @@ class CuePart(Part):
         return {"kind": CUES.tags(cls)[0], "name": "cue", **new_rows(cls)}
 
     def unused(self) -> frozenset[str]:
-        return super().unused() | (frozenset({"own_by", "own_value"}) if self.own is None else frozenset())
+        off = set() if self.own is not None else {"own_by", "own_value", "own_vector"}
+        off |= set() if differs(self.chance, 1.0) and self.times == "each" else {"again"}
+        return super().unused() | frozenset(off | (set() if differs(self.tints, 0.0) else {"tint"}))
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         said = facts.driven
         return replace(said, label=f"{self.name[:1].upper()}{self.name[1:]}: {said.label.lower()}") if said is not None else said
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return [own for own in thing.own if own.memory and own.kind == "number"] if field == "own" else None
+        return [own for own in thing.own if own.memory] if field == "own" else None
 
     def row(self, at: Reader, field: str) -> Values:
         """Return the values of one of its rows."""
@@ -109,8 +135,34 @@ class CuePart(Part):
     def carried(self, at: Reader) -> dict[str, int]:
         if self.muted:
             return {}
-        made = {f"cue.{self.uid}.{what}": at.builder.const(0) for what in KEPT}
-        return made | ({LET_GO: at.builder.const(0)} if self.holds != "as it is" else {})
+        b = at.builder
+        made = {self._kept(what): b.const(0) for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))}
+        if self.holds != "as it is":
+            made |= {LET_GO: b.const(0)} | ({STAYS: b.const(0)} if self.holds == "stays" else {})
+        if self._resizes:
+            made |= {self._kept("times"): b.const(1), self._kept("grown"): b.const(0)}
+        if differs(self.tints, 0.0):
+            made |= {self._kept(name): b.const(0) for name in ("tinted", "tint.0", "tint.1", "tint.2")}
+        return made
+
+    def _kept(self, what: str) -> str:
+        return f"cue.{self.uid}.{what}"
+
+    @property
+    def _resizes(self) -> bool:
+        return differs(self.sizes, 1.0) or differs(self.grows, 0.0)
+
+    def alters(self, address: str) -> tuple[str, ...] | None:
+        of_look, name = address.startswith(("look.", "also.")), address.rpartition(".")[2]
+        does = not self.muted and of_look and ((name == "size" and self._resizes) or (name == "colour" and differs(self.tints, 0.0)))
+        return () if does else None
+
+    def altered(self, at: Reader, address: str, values: Values) -> Values:
+        b = at.builder
+        if address.endswith("size"):
+            changed = b.op("add", b.op("mul", values[0], b.input(self._kept("times"))), b.input(self._kept("grown")))
+            return (b.op("max", changed, b.const(0)),)
+        return tuple(b.op("mix", value, b.input(self._kept(f"tint.{i}")), b.input(self._kept("tinted"))) for i, value in enumerate(values))
 
     # what a kind says -------------------------------------------------------------------------------------------------------
     def true(self, at: Reader) -> int:
@@ -139,8 +191,13 @@ class CuePart(Part):
         turns = holds if self.momentary else b.op("mul", holds, b.op("sub", one, was))
         if self.times == "once":
             turns = b.op("mul", turns, b.op("mul", b.op("less_equal", count, none), b.op("equal", due, none)))
+        more: dict[str, int] = {}
         if differs(self.chance, 1.0):
-            drawn = b.op("draw", b.input("key"), attrs=(CueDraw(at.owner, self.uid),))
+            seed = (CueDraw(at.owner, self.uid),)
+            again = self.again and self.times == "each"
+            drawn_before = self.kept(at, "tries") if again else none
+            more = {"tries": b.op("add", drawn_before, turns)} if again else {}
+            drawn = b.op("redraw", b.input("key"), drawn_before, attrs=seed) if again else b.op("draw", b.input("key"), attrs=seed)
             turns = b.op("mul", turns, b.op("less", drawn, self.row(at, "chance")[0]))
         fires = turns
         if differs(self.delay, 0.0):
@@ -149,7 +206,7 @@ class CuePart(Part):
             fires = b.op("mul", b.op("less", none, due), b.op("less_equal", due, now))
             due = b.op("select", fires, none, due)
         self._do(at, state, fires)
-        kept = {"was": holds, "count": b.op("add", count, fires), "when": b.op("select", fires, now, when), "due": due, "since": since}
+        kept = {"was": holds, "count": b.op("add", count, fires), "when": b.op("select", fires, now, when), "due": due, "since": since, **more}
         state.fired[self.uid] = fires
         if differs(self.bears, 0.0):
             ago, place, normal = self.moment(at)
@@ -160,7 +217,7 @@ class CuePart(Part):
         b = at.builder
         if self.own is not None and (own := found(at.view.thing.own, self.own)) is not None and own.memory:
             values = at.own(self.own)
-            given = (self.row(at, "own_value")[0],) * len(values)
+            given = self.row(at, "own_value" if len(values) == 1 else "own_vector")
             for i, (before, value) in enumerate(zip(values, given, strict=True)):
                 value = b.op("add", before, value) if self.own_by == "add" else value
                 state.kept[f"own.{self.own}.{i}"] = b.op("guard", b.op("select", fires, value, before), before)
@@ -174,10 +231,53 @@ class CuePart(Part):
         if self.holds != "as it is":
             free = b.const(float(self.holds == "lets go"))
             state.kept[LET_GO] = b.op("select", fires, free, state.kept.get(LET_GO, b.input(LET_GO)))
-            if self.holds == "lets go" and STUCK[0] in state.kept:
-                state.kept[STUCK[0]] = b.op("select", fires, b.const(0), state.kept[STUCK[0]])
+            self._hold(at, state, fires)
+        changes: dict[str, int] = {}
+        if self._resizes:
+            times, grown, by = b.input(self._kept("times")), b.input(self._kept("grown")), self.row(at, "sizes")[0]
+            changes = {"times": b.op("mul", times, by), "grown": b.op("add", b.op("mul", grown, by), self.row(at, "grows")[0])}
+        if differs(self.tints, 0.0):
+            changes |= {"tinted": self.row(at, "tints")[0]} | {f"tint.{i}": value for i, value in enumerate(self.row(at, "tint"))}
+        for name, value in changes.items():
+            before = b.input(self._kept(name))
+            state.kept[self._kept(name)] = b.op("guard", b.op("select", fires, value, before), before)
+        if self.latch is not None and (latched := f"latch.{self.latch}") in state.kept:
+            before, touched = state.kept[latched], f"touched.{self.latch}"
+            fresh = b.op("mul", fires, b.op("less", before, b.const(0.5)))
+            state.kept[latched] = b.op("select", fires, b.const(1), before)
+            state.kept[touched] = b.op("select", fresh, at.clip_time(), state.kept[touched])
         if self.ends:
             state.end(fires, b.const(1))
+
+    def _hold(self, at: Reader, state: StepState, fires: int) -> None:
+        """Let go of where it sticks or stays, or let it stick and stay: to what it touches, else where it is."""
+        b, none = at.builder, at.builder.const(0)
+        sticky = STUCK[0] in state.kept
+        on = none
+        if self.holds == "stays":
+            if sticky:
+                which = b.input(TOUCH["which"])
+                on = b.op("mul", b.op("less", none, which), b.input(TOUCH["touching"]))
+                now = b.op("select", on, b.op("add", which, b.const(STUCK_NOW)), none)
+                state.kept[STUCK[0]] = b.op("select", fires, now, state.kept[STUCK[0]])
+            _, there, _ = self.moment(at)
+            state.position = tuple(b.op("select", fires, x, old) for x, old in zip(there, state.position, strict=True))
+            state.velocity = tuple(b.op("select", fires, none, old) for old in state.velocity)
+        elif self.holds == "lets go" and sticky:
+            state.kept[STUCK[0]] = b.op("select", fires, none, state.kept[STUCK[0]])
+        if STAYS in state.kept:
+            stays = b.op("sub", b.const(1), on) if self.holds == "stays" else none
+            state.kept[STAYS] = b.op("select", fires, stays, state.kept[STAYS])
+
+
+def stays(at: Reader, state: StepState) -> None:
+    """Keep those whom a cue stopped where they are, relative to what they go along with."""
+    if not any(cue.holds == "stays" and not cue.muted for cue in getattr(at.view.thing, "cues", [])):
+        return
+    b, still = at.builder, at.builder.input(STAYS)
+    state.kept[STAYS] = still
+    state.position = tuple(b.op("select", still, before, x) for before, x in zip(state.before[0], state.position, strict=True))
+    state.velocity = tuple(b.op("select", still, b.const(0), v) for v in state.velocity)
 
 
 def let_go(at: Reader) -> int | None:

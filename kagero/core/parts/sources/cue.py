@@ -6,13 +6,14 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from ...formula import Values
+from ...formula import Known, Values, dimension_of, identifier
 from ...rows.model import Refers, Uid
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
-from ...rows.units import PERCENT, PLAIN, SECONDS
+from ...rows.units import PERCENT, PLAIN, SECONDS, si_symbol
 from ...rows.view import View, found
 
+GROUPS = {"happened": "cues", "since": "after", "times": "times", "clock": "clocks"}  # what their names in formulas begin with
 PARTS = {
     "happened": ("has happened", PLAIN, (0.0, 1.0), "1 once it has happened to the particle, else 0."),
     "since": ("seconds since", SECONDS, (0.0, 1.0), "Seconds since it last happened; 0 before."),
@@ -27,6 +28,8 @@ class CueSource(SourcePart):
     label, group = "cue", "cues"
     words = "event trigger happened"
     help = "Whether a cue has happened to the particle, how long ago, how often."
+
+    name_groups = tuple(GROUPS.values())
 
     kind: Literal["cue"]
     cue: Annotated[Uid, Refers("cues")]
@@ -52,6 +55,14 @@ class CueSource(SourcePart):
             for part, (_, _, _, help) in PARTS.items():
                 if part != "clock" or hasattr(cue, "runs"):
                     yield cls.entry({"kind": "cue", "cue": cue.uid, "part": part}, cls.group, help)
+
+    @classmethod
+    def named(cls, view: View) -> Iterator[Known]:
+        for each in cls.listed(view):
+            source = cls.model_validate(each.source)
+            (words, unit, _, help), cue = PARTS[source.part], found(cues_of(view), source.cue)
+            name = f"{GROUPS[source.part]}.{identifier(cue.name)}"
+            yield Known(name, "number", dimension_of(unit.symbol), source, f"{cue.name} {words}", help, si_symbol(unit), True, True)
 
     def write(self, at: Reader) -> Values:
         b, cue = at.builder, found(at.view.thing.cues, self.cue)

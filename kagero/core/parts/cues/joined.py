@@ -1,0 +1,57 @@
+"""A cue when the conditions of several others are true."""
+
+from __future__ import annotations
+
+from functools import reduce
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
+from ...rows.reader import Reader
+from ...rows.responses import NumberRow, differs, number
+from ...rows.units import SECONDS
+from ...rows.view import found
+from .base import CuePart
+
+
+class JoinedCue(CuePart):
+    """When the conditions of all, or of any, of some cues are true in one step; those cues stand before it in the sheet and need do nothing themselves.
+    Of touches: the touch is in this step."""
+
+    label = "When several hold"
+    help = "When all of, or any of, the conditions of other cues are true at once: as many tests as are wanted. They need do nothing themselves."
+
+    kind: Literal["joined"] = "joined"
+    how: Annotated[
+        Literal["all", "any"], Setting("When", "All of them at once, or any of them.", choices=(("all", "all of"), ("any", "any of")))
+    ] = "all"
+    of: Annotated[list[Uid], Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."), Setting("the cues", "Those it goes by.")] = (
+        Field(default=[], max_length=8)
+    )
+    held: Annotated[NumberRow, WHETHER, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True)] = number(0)
+
+    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
+        if field != "of":
+            return super().named_by(field, effect, thing)
+        before = [cue.uid for cue in thing.cues].index(self.uid) if any(cue.uid == self.uid for cue in thing.cues) else len(thing.cues)
+        return list(thing.cues[:before])
+
+    def possible(self, effect: Any, thing: Any) -> str:
+        return "" if thing.cues else "There is no other cue yet."
+
+    def wants(self, effect: Any) -> tuple[str, str, str] | None:
+        return ("of", "goes by no cue yet", "Choose those it goes by.") if not self.of else None
+
+    def true(self, at: Reader) -> int:
+        b = at.builder
+        here = [cue.uid for cue in at.view.thing.cues]
+        before = here[: here.index(self.uid)]
+        those = [found(at.view.thing.cues, uid) for uid in self.of if uid in before]
+        hold = [cue.kept(at, "was") for cue in those if cue is not None and not cue.muted]
+        if not hold:
+            return b.const(0)
+        return reduce(lambda one, other: b.op("mul" if self.how == "all" else "max", one, other), hold)
+
+    def lasts(self, at: Reader) -> int | None:
+        return self.row(at, "held")[0] if differs(self.held, 0.0) else None

@@ -1,0 +1,42 @@
+"""Where things happened lately, for the stage: cues, over a few frames, and who touches a contact now."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..rows.touch import TOUCH
+from ..simulation import FIRED, EmitterRun, Look, Population
+
+LATELY = 4  # frames over which a mark fades
+MOST = 1_000
+
+F32 = np.float32
+
+
+def happened(run: EmitterRun, number: int) -> np.ndarray:
+    """Return where cues happened on the way to a frame and the few before it, (m, 5) float32: place, m, which of the emitter's cues, and how many
+    frames ago. Of more than MOST the latest."""
+    made = []
+    for ago in range(LATELY):
+        frame = run.store.get(run.address, number - ago) if number - ago >= run.earliest else None
+        if frame is not None and len(frame.events):
+            here = frame.events.what >= FIRED
+            told = np.zeros((int(here.sum()), 5), F32)
+            told[:, :3], told[:, 3], told[:, 4] = frame.events.state[here, :3], frame.events.what[here] - FIRED, ago
+            made.append(told)
+    return np.concatenate(made)[:MOST] if made else np.zeros((0, 5), F32)
+
+
+def touching(look: Look, population: Population, seconds: float) -> np.ndarray:
+    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it. Of more than MOST some evenly."""
+    carried = population.carried
+    if TOUCH["touching"] not in carried:
+        return np.zeros((0, 3), F32)
+    which = np.flatnonzero(carried[TOUCH["touching"]] > 0.5)
+    which = which[:: max(1, -(-len(which) // MOST))]
+    who = population.where(which)
+    if not len(who):
+        return np.zeros((0, 3), F32)
+    size, _ = look.visible(who, seconds)
+    normal = np.stack([who.carried[TOUCH[f"normal.{i}"]] for i in range(3)], axis=1)
+    return (np.stack(who.position, axis=1) - normal * (size / 2)[:, None]).astype(F32)
