@@ -45,8 +45,7 @@ class Contacts(MotionCase):
         self.settle()
         self.assertEqual(self.alive(), before)
         cue = self.emitter()["cues"][0]
-        page.locator(f"[data-mover='{cue['uid']}'] button[aria-expanded]").first.click()
-        page.get_by_label("Ends the particle").first.check()
+        page.locator(f"[data-mover='{cue['uid']}']").get_by_label("Ends the particle").check()
         self.saved()
         self.settle()
         self.assertTrue(self.emitter()["cues"][0]["ends"])

@@ -15,6 +15,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.engine import chosen, forced
 from kagero.core.geometry import Mesh
 from kagero.core.workflows import Playing
+from kagero.core.workflows.particles import Particles, TableRequest
 from tests.making import document, emitter, row
 from tests.props.test_stage import prop
 
@@ -277,6 +278,20 @@ class Told(unittest.TestCase):
                 )
                 made.append(playing.frames(30)[0].population.floats.tobytes())
         self.assertEqual(made[0], made[1])
+
+    def test_table_and_one_life_tell_of_touches_also_where_no_row_reads_them(self):
+        """It bounces four times within the clip: each is an event of its life, at its frame."""
+        playing = met(floor(bounce=row(0.5)), size=0.1, forces=(GRAVITY,), clip={"last_frame": 60},
+                      cues=[{"kind": "touch", "uid": "c", "name": "lands", "touches": row(2.0)}])  # fmt: skip
+        particles = Particles(playing, playing.effect.emitters[0].uid)
+        table = particles.table(30, TableRequest())
+        self.assertIn("touch.speed", [column["key"] for column in table["columns"]])
+        counts = [float(playing.frames(n)[0].population.carried["touch.count"][0]) for n in range(61)]
+        life = particles.one_life(30, int(table["rows"][0][0]))
+        touches = [event for event in life["events"] if event["name"].startswith("touches")]
+        self.assertEqual([event["frame"] for event in touches], (np.flatnonzero(np.diff(counts) > 0) + 1).tolist())
+        cue = next(event for event in life["events"] if event["name"] == "lands")
+        self.assertEqual(cue["frame"], counts.index(next(n for n in counts if n >= 2)))
 
     def test_a_share_meets_it_and_a_share_sticks(self):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}

@@ -5,9 +5,10 @@
   import { useDesk } from '../effect/context'
   import { movePart, mutePart, onlyPart, removePart, shelve, standsIn } from '../effect/edits'
   import { copyPiece, duplicateMover, type Mover } from '../effect/pieces'
-  import { resolve } from '../effect/path'
+  import { newUid, resolve } from '../effect/path'
   import type { FieldSpec, PartSpec } from '../wire/types'
   import CardButton from '../overlay/CardButton.svelte'
+  import CueTest from './CueTest.svelte'
   import CueTimes from './CueTimes.svelte'
   import FieldControl from './FieldControl.svelte'
   import PlainRow from './PlainRow.svelte'
@@ -45,6 +46,8 @@
   /** Of a cue, what it does stands there once it does something; all else can be added. */
   const folds = $derived(mover === 'cue')
   const DEEDS = ['holds', 'own', 'latch']
+  /** Of a test, the row of each value, and what it is compared with. */
+  const VALUES: Record<string, string> = { value: 'of', value_two: 'of_two' }
   let asked = $state<Record<string, boolean>>({})
   const set = (field: FieldSpec) => {
     const value = draft.at(draft.inEmitter(resolve(draft.owner, field.path) ?? []))
@@ -93,7 +96,14 @@
       why,
       act: () => player.go(frame!),
     })
+    const moment = { uid: newUid(), name, frame: frames[0] }
     return [
+      {
+        label: 'Put a moment where it first happens',
+        disabled: !frames.length,
+        why: 'It never happens in this clip.',
+        act: () => draft.edit(`Put a moment at ${name}`, ['moments'], [...(draft.document.moments ?? []), moment]),
+      },
       to('first', frames[0], 'It never happens in this clip.'),
       to('next', after[0], 'It does not happen after this frame.'),
       to('last', frames.at(-1), 'It never happens in this clip.'),
@@ -190,6 +200,11 @@
         placed={row}
         inner
         label={short(row)}
+      />{/if}
+    {#if open && part.kind === 'test' && VALUES[row.address.split('.').at(-1)!]}<CueTest
+        {uid}
+        of={VALUES[row.address.split('.').at(-1)!]}
+        against={row}
       />{/if}
   {/each}
   {#if open && folds}

@@ -111,6 +111,7 @@
     if (what.path[0] === 'rides' || (what.path[0] === 'forces' && wide)) opened[uid] = true // a vector stands open
     if (what.path[0] === 'draws') selection.fresh = uid
     if (what.path.join('.') === 'passing') opened.passing = true // all that it does at one look
+    if (what.path[0] === 'cues') opened[uid] = true // when it happens, and what it does
     awaited = uid
   }
   /** From how long to how long, said once where both are the same. */

@@ -13,6 +13,11 @@
   let changing = $state(true)
   const life = $derived(picked.life)
   const here = $derived(life ? life.frames.indexOf(player.frame) : -1)
+  /** The last that happened up to the frame on screen, else the first that will. */
+  const lately = $derived.by(() => {
+    const event = life?.events.findLast((each) => each.frame <= player.frame) ?? life?.events[0]
+    return event ? `${event.name}, frame ${event.frame}` : ''
+  })
   const columns = $derived.by(() => {
     if (!life) return []
     const words = text.toLowerCase().split(/\s+/).filter(Boolean)
@@ -81,6 +86,27 @@
         >
       </span>
     </div>
+    {#if life.events.length}
+      <div
+        class="grid shrink-0 grid-cols-[150px_minmax(0,1fr)_150px] items-center gap-2 px-3.5 py-1"
+        data-part="events"
+      >
+        <span class="text-quiet">What happened</span>
+        <span class="relative block h-[26px] rounded bg-ink">
+          {#each life.events as event, i (i)}
+            <button
+              type="button"
+              class="absolute top-0 h-full w-[9px] -translate-x-1/2 text-amber hover:text-vermilion"
+              style="left: {event.life * 100}%"
+              title="{event.name}, frame {event.frame}"
+              aria-label="To {event.name} at frame {event.frame}"
+              onclick={() => player.go(event.frame)}><span class="mx-auto block h-full w-px bg-current"></span></button
+            >
+          {/each}
+        </span>
+        <span class="mono truncate text-right text-xs" title={lately}>{lately}</span>
+      </div>
+    {/if}
     {#if picked.problem}<p role="alert" class="shrink-0 px-3.5 py-1 text-amber">{picked.problem}</p>{/if}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="min-h-0 flex-1 overflow-y-auto py-1" role="region" aria-label="Values over its life" tabindex="0">
@@ -107,6 +133,15 @@
               stroke-width="1.3"
               vector-effect="non-scaling-stroke"
             />
+            {#each life.events as event, i (i)}<line
+                x1={event.life * W}
+                x2={event.life * W}
+                y1="0"
+                y2={H}
+                stroke="var(--color-amber)"
+                stroke-opacity="0.45"
+                vector-effect="non-scaling-stroke"
+              />{/each}
             {#if here >= 0}<line
                 x1={life.life[here] * W}
                 x2={life.life[here] * W}

@@ -2243,6 +2243,18 @@ export interface components {
             /** Values */
             values: number[];
         };
+        /**
+         * LifeEvent
+         * @description What happened to a particle: a cue's name or a touch, the frame at which it shows, and its share of the life.
+         */
+        LifeEvent: {
+            /** Name */
+            name: string;
+            /** Frame */
+            frame: number;
+            /** Life */
+            life: number;
+        };
         /** OneLifeOut */
         OneLifeOut: {
             /** Key */
@@ -2257,6 +2269,8 @@ export interface components {
             lifespan: number;
             /** Ends */
             ends: boolean;
+            /** Events */
+            events: components["schemas"]["LifeEvent"][];
             /** Path */
             path: number[][];
             /** Columns */

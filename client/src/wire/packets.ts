@@ -18,6 +18,8 @@ export type Distribution = {
   /** Over the clip only: why it does nothing, or empty. */
   quiet?: string
 }
+/** How what a cue looks at is spread, and which share of all its comparison holds for. */
+export type Compared = { low: number; high: number; bins: number[]; side: 'above' | 'below'; passes: number }
 export type Measure = {
   count: number
   rows: Record<string, { spread: Spread[] | null; swatches?: [number, number, number][] }>
@@ -26,6 +28,8 @@ export type Measure = {
   own: Record<string, Spread[]>
   /** Of each formula by its uid: its named steps, and its result under "", a spread a component. */
   formulas: Record<string, Record<string, Spread[]>>
+  /** What cues compare, by the cue's uid and the field of the row that is looked at. */
+  tests?: Record<string, Compared>
   /** By the uid of each push, how strongly it acts in the mean, m/s². */
   pushes?: Record<string, number>
 }

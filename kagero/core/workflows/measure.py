@@ -29,7 +29,7 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
     uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
     and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
-    of each named step, and of the result under "". pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
+    of each named step, and of the result under "". tests: what cues compare, by uid and row (`_compared`). pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
     while nobody lives.
     """
     pushes = strengths(plan, population, seconds)
@@ -117,7 +117,7 @@ def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.nd
              judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
     if not len(population):
         nothing = {address: {"spread": None} for address in plan.probe.rows}
-        return {"count": 0, "rows": nothing, "responses": {}, "draws": {}, "own": {}, "formulas": {}}
+        return {"count": 0, "tests": {}, "rows": nothing, "responses": {}, "draws": {}, "own": {}, "formulas": {}}
     rows: dict[str, Any] = {address: {"spread": [_spread(values[name]) for name in names]} for address, names in plan.probe.rows.items()}
     youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
     picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
@@ -141,7 +141,13 @@ def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.nd
     draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
     own = {uid: [_spread(values[name]) for name in names] for uid, names in plan.probe.own.items()}
     formulas = {uid: {name: [_spread(values[n]) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()}
-    parts = {"rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
+    tests = {}
+    for cue in [] if not hasattr(emitter, "cues") else emitter.cues:
+        for of, value, side in cue.compared():
+            named = [plan.probe.rows.get(f"cues.{cue.uid}.{name}") for name in (of, value)]
+            if all(named):
+                tests[f"{cue.uid}.{of}"] = _compared(*(values[names[0]] for names in named if names), side)
+    parts = {"tests": tests, "rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
     return {"count": len(population), **parts}
 
 
@@ -168,6 +174,15 @@ def tame(values: np.ndarray) -> np.ndarray:
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
     low, high = exact(values.min()), exact(values.max())
     return {"low": low, "high": high, "bins": np.histogram(values, DRAW_BINS, (low, high) if high > low else (low - 0.5, low + 0.5))[0].tolist()}
+
+
+def _compared(looked: np.ndarray, against: np.ndarray, side: str) -> dict[str, Any]:
+    """Return how what a cue looks at is spread, in SOURCE_BINS from the smallest to the largest; and of how many its comparison is true now."""
+    low, high = exact(looked.min()), exact(looked.max())
+    span = (low, high) if high > low else (low - 0.5, low + 0.5)
+    passes = looked >= against if side == "above" else looked <= against
+    bins = np.histogram(looked.astype(np.float64), SOURCE_BINS, span)[0].tolist()
+    return {"low": span[0], "high": span[1], "bins": bins, "side": side, "passes": float(np.mean(passes))}
 
 
 def _distribution(source: np.ndarray, low: float, high: float) -> dict[str, Any]:

@@ -12,7 +12,8 @@ from ..catalog import choices
 from ..engine import prepare
 from ..errors import BudgetError, RequestError
 from ..plan import Columns, compile_columns
-from ..simulation import Population, frame_inputs
+from ..rows.touch import TOUCH
+from ..simulation import FIRED, Population, frame_inputs
 from ..wanted import Work, while_wanted
 from .measure import exact, gather
 from .play import Playing, never
@@ -123,9 +124,27 @@ class Particles:
             "age": _numbers(joined.age),
             "lifespan": float(joined.lifespan[0]),
             "ends": last < plan.last_frame,
+            "events": self._events(key, joined, [n for n, _ in life]),
             "path": [_numbers(np.array(point)) for point in zip(*joined.position, strict=True)],
             "columns": [{**asdict(column), "values": _numbers(values[column.key])} for column in columns.columns],
         }
+
+    def _events(self, key: int, life: Population, frames: list[int]) -> list[dict[str, Any]]:
+        """Return what happened to a particle in its life (at `frames`), in order of time: cues by their names, and touches; each with the frame at
+        which it shows, and its share of the life."""
+        born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
+        told: list[tuple[float, int, str]] = []
+        for number in range(frames[0], min(frames[-1] + 1, self.playing.plan.last_frame) + 1):
+            events = self.run.frame(number, self.stopped).events
+            for i in np.flatnonzero((events.key == np.uint64(key)) & (events.what >= FIRED)).tolist():
+                uid = self.plan.cues[int(events.what[i]) - FIRED]
+                told.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
+        touched = life.carried.get(TOUCH["count"])
+        if touched is not None:
+            for k in np.flatnonzero(np.diff(touched, prepend=0) > 0).tolist():
+                times = int(touched[k] - (touched[k - 1] if k else 0))
+                told.append((self.playing.plan.seconds(frames[k]), frames[k], "touches" if times == 1 else f"touches {times} times"))
+        return [{"name": name, "frame": number, "life": min(max((time - born) / lifespan, 0.0), 1.0)} for time, number, name in sorted(told)]
 
     def slice(self, number: int, key: int, push: str, across: tuple[float, float, float], up: tuple[float, float, float], reach: float,
               count: int) -> dict[str, Any]:  # fmt: skip

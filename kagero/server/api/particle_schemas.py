@@ -72,6 +72,14 @@ class SliceOut(Schema):
     lines: list[list[tuple[float, float, float, float]]]
 
 
+class LifeEvent(Schema):
+    """What happened to a particle: a cue's name or a touch, the frame at which it shows, and its share of the life."""
+
+    name: str
+    frame: int
+    life: float
+
+
 class OneLifeOut(Schema):
     key: str
     frames: list[int]
@@ -79,6 +87,7 @@ class OneLifeOut(Schema):
     age: list[float]
     lifespan: float
     ends: bool
+    events: list[LifeEvent]
     path: list[list[float]]
     columns: list[LifeColumn]
 

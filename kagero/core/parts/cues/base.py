@@ -164,6 +164,10 @@ class CuePart(Part):
             return (b.op("max", changed, b.const(0)),)
         return tuple(b.op("mix", value, b.input(self._kept(f"tint.{i}")), b.input(self._kept("tinted"))) for i, value in enumerate(values))
 
+    def compared(self) -> tuple[tuple[str, str, str], ...]:
+        """Return what its condition compares: the row that is looked at, the row of the value, and whether it has to be above or below that."""
+        return ()
+
     # what a kind says -------------------------------------------------------------------------------------------------------
     def true(self, at: Reader) -> int:
         """Return whether its condition is true, 1 or 0."""

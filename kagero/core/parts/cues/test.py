@@ -43,6 +43,10 @@ class TestCue(CuePart):
     def unused(self) -> frozenset[str]:
         return super().unused() | (frozenset({"of_two", "value_two", "side_two"}) if self.second == "none" else frozenset())
 
+    def compared(self) -> tuple[tuple[str, str, str], ...]:
+        one = ("of", "value", self.side)
+        return (one,) if self.second == "none" else (one, ("of_two", "value_two", self.side_two))
+
     def true(self, at: Reader) -> int:
         b = at.builder
 
