@@ -112,12 +112,15 @@ def beads_in_the_gutter() -> dict[str, Any]:
                       "bounce": row(1.0, by_dial("bead-bounce", "bounce", 0, 1)), "friction": row(1.0, by_dial("bead-rub", "rub", 0, 1)),
                       "region": row(0.0, response("bead-within", {"kind": "position", "part": "x"}, [(0, 1), (0.999, 1), (1, 0)], input=(-10, 1.02), shape="hold", operation="set"))},
                      {"kind": "plane", "uid": "bead-floor", "point": row([0.0, -0.2, 0.0]), "bounce": row(1.0, by_dial("bead-bounce-2", "bounce", 0, 1)),
-                      "friction": row(1.0, by_dial("bead-rub-2", "rub", 0, 1)), "roughness": row(math.radians(6))}],
-        "look": {"sprite": "piece", "form": "ball", "drawn_with": "plain", "gloss": 0.8, "both": False, "faces": "world", "size": row(0.1), "opacity": row(1.0, response("bead-fades", "life", [(0, 1), (0.92, 1), (1, 0)])),
+                      "friction": row(1.0, by_dial("bead-rub-2", "rub", 0, 1)), "roughness": row(math.radians(6))},
+                     {"kind": "others", "uid": "bead-others", "rounds": 8, "bounce": row(1.0, by_dial("bead-bounce-3", "bounce", 0, 1)),
+                      "friction": row(1.0, by_dial("bead-rub-3", "rub", 0, 1))}],
+        "passing": {"last": row(0.06)},
+        "look": {"sprite": "piece", "form": "ball", "drawn_with": "plain", "gloss": 0.8, "both": False, "faces": "world", "size": row(0.1), "opacity": row(1.0),
                  "colour": row([0.8, 0.4, 0.2], gradient("bead-hues", "draw:bead-hue", [(0, (0.75, 0.16, 0.08)), (0.5, (0.9, 0.6, 0.15)), (1, (0.1, 0.4, 0.45))], read="once"))},
     }  # fmt: skip
     return document("Beads in the gutter", "Beads run down a gutter, out over its end and across the deck; their bounce and friction are dials.",
-                    {"last_frame": 180, "seed": 8, "run_up": 60}, {"position": [0.3, 1.0, 4.4], "target": [0.15, 0.35, 0.0], "field_of_view": 0.62}, [gutter, floor], [beads],
+                    {"last_frame": 180, "seed": 8, "run_up": 60, "substeps": 2}, {"position": [0.75, 1.15, 4.7], "target": [0.5, 0.3, 0.0], "field_of_view": 0.62}, [gutter, floor], [beads],
                     dials=[dial("bounce", "Bounce", 0.55, 0, 1, note="How much of their speed comes back."), dial("rub", "Friction", 0.15, 0, 1, note="What holds them back.")])  # fmt: skip
 
 

@@ -148,7 +148,7 @@ def riding(tag: str) -> dict[str, Any]:
 def meeting(tag: str, **more: Any) -> dict[str, Any]:
     """Return a contact that the fountain meets."""
     known: dict[str, dict[str, Any]] = {"prop": {"prop": "ball"}, "plane": {"point": row([0.0, 0.25, 0.0])}}
-    of = known.get(tag, {"centre": row([0.3, 0.75, 0.0])})
+    of = known.get(tag, {} if tag == "others" else {"centre": row([0.3, 0.75, 0.0])})
     return {**CONTACTS.kinds[tag].template(), "uid": "it", "bounce": row(0.6), **of, **more}
 
 
@@ -238,6 +238,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "own_angle": TUMBLES,
         "tumbling": TUMBLES,
         "touch": {"contacts": [meeting("plane")]},
+        "others": {"contacts": [meeting("others")], "look": {**emitter()["look"], "size": row(0.12)}},
         "touch_normal": {"contacts": [meeting("sphere")]},
         "touch_colour": {"contacts": [meeting("prop")]},
         "cue": happening("test"),
@@ -333,6 +334,10 @@ def contact_scene(kind: str) -> dict[str, Any]:
     props = [prop for prop in fixtures() if prop["uid"] == "ball" and kind == "prop"]
     if kind in shown:
         props.append({"kind": "shape", "uid": "seen", "name": "seen", "position": row([0.3, 0.75, 0.0]), "tint": [0.12, 0.2, 0.22], **shown[kind]})
+    if kind == "others":  # a heap on the ground
+        ground = {**meeting("plane"), "uid": "ground", "bounce": row(0.2), "friction": row(0.8)}
+        falls = [{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]
+        return document(emitter(contacts=[ground, meeting(kind)], forces=falls, look={**emitter()["look"], "size": row(0.16)}))
     return document(emitter(contacts=[meeting(kind)], forces=[{"kind": "gravity", "uid": "fall", "strength": row(5.0)}]), props=props)
 
 

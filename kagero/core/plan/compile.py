@@ -9,6 +9,7 @@ from typing import Any
 from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter
 from ..memory import PROCESS
+from ..parts.contacts.others import rounds_of
 from ..parts.looks import Column, LookPart, StrandLook
 from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
@@ -53,7 +54,7 @@ class EmitterPlan:
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
     cues: those that may happen, by their uids, in order; born_at: the
-    cue of the parent's particles at which these are born. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
+    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
     """
 
     uid: str
@@ -72,6 +73,7 @@ class EmitterPlan:
     cues: tuple[str, ...]
     parent: str | None
     born_at: str | None
+    rounds: int
     simulated: str
     looked: str
 
@@ -295,7 +297,7 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     parent = emitter.births.place.emitter_from()
     programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
     seen = others[parent].looked if parent is not None else ""
-    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of()))
+    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of(), rounds_of(emitter)))
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
@@ -303,5 +305,5 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
-        emitter.births.place.cue_of(), simulated, looked,
+        emitter.births.place.cue_of(), rounds_of(emitter), simulated, looked,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 
@@ -35,24 +36,32 @@ def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: i
     """Return what particles have near them: see `kernels.neighbours.look`, (n, 11) float32. place, m, velocity, m/s: (3, n) float32; radius, m:
     (n,) float32, how far each looks."""
     n = len(radius)
-    packed, told = np.empty((n, 8), np.float32), np.zeros((n, neighbours.TOLD), np.float32)
+    told = np.zeros((n, neighbours.TOLD), np.float32)
     told[:, 1] = radius
     size = radius.max(initial=np.float32(0))
     if not size > 0:
         return told
-    dims = _dims(np.ptp(place, axis=1) / size, n)
+    packed, dims, start, order = cells(place, velocity, radius, size)
+    shared(lambda a, b: neighbours.look(packed, size, dims, start, order, a, b, told), n, threads if n >= WORTH_IT else 1)
+    return told
+
+
+def cells(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, size: np.float32) -> tuple[np.ndarray, ...]:
+    """Return particles in cells of a size, m: packed, dims, start and order, as of `kernels.neighbours.grid`."""
+    n = len(radius)
+    packed, dims = np.empty((n, 8), np.float32), _dims(np.ptp(place, axis=1) / size, n)
     start, order = np.empty(int(dims.prod()) + 1, np.int64), np.empty(n, np.int64)
     neighbours.grid(place, velocity, radius, size, dims, start, order, packed)
-    cuts = [n * k // threads for k in range(threads + 1)] if n >= WORTH_IT else [0, n]
+    return packed, dims, start, order
 
-    def part(k: int) -> None:
-        neighbours.look(packed, size, dims, start, order, cuts[k], cuts[k + 1], told)
 
-    if len(cuts) == 2:
-        part(0)
-    else:
-        list(_pool(threads).map(part, range(threads)))
-    return told
+def shared(work: Callable[[int, int], None], n: int, threads: int) -> None:
+    """Let threads do a part each of 0 to n."""
+    if threads <= 1:
+        work(0, n)
+        return
+    cuts = [n * k // threads for k in range(threads + 1)]
+    list(_pool(threads).map(lambda k: work(cuts[k], cuts[k + 1]), range(threads)))
 
 
 def _dims(extent: np.ndarray, n: int) -> np.ndarray:

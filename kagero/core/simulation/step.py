@@ -24,6 +24,7 @@ from ..rows.near import RADIUS
 from ..wanted import spend
 from .events import ENDED, FIRED, STATE, Events
 from .frames import Population, row_names
+from .jostling import jostled
 from .near import find_neighbours
 
 F32 = np.float32
@@ -77,6 +78,7 @@ class Stepper:
         self.plan, self.emitter, self._threads = plan, emitter, max(1, engine.threads)
         self._program = prepare_hot(emitter.step, replace(engine, threads=1))
         self._coupled = RADIUS in emitter.carried  # its particles see each other
+        self._meets = emitter.rounds  # how many rounds they put each other apart
         self._cost = len(emitter.step.operations)
         made = {name: k for k, name in enumerate(emitter.step.outputs)}
         self._rows = np.array([made.get(name, -1) for name in row_names(emitter.carried)], np.int64)
@@ -108,6 +110,8 @@ class Stepper:
         elif sum(kept) < young:
             places = [at for _, _, at in old.spans + new.spans]
             made = Population.joined([made.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
+        if self._meets:
+            made = jostled(made, self._meets, self._threads)
         return find_neighbours(made, self._threads) if self._coupled else made
 
     def _crowd(self, who: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _Crowd:

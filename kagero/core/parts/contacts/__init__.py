@@ -2,6 +2,6 @@
 
 from .base import CONTACTS, ContactPart
 
-CONTACTS.load(__name__, "plane", "prop", "box", "sphere", "cylinder")
+CONTACTS.load(__name__, "plane", "prop", "box", "sphere", "cylinder", "others")
 
 __all__ = ["CONTACTS", "ContactPart"]

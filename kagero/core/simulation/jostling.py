@@ -1,0 +1,57 @@
+"""Particles of an emitter that meet each other, as a step ends: put apart, their speeds answered, round by round."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ..kernels import jostling, neighbours
+from ..rows import jostle as kept
+from ..rows.touch import TOUCH
+from .frames import CARRIED, PLACE, WAY, Population
+from .near import WORTH_IT, cells, shared
+
+MARGIN = 0.2  # of the largest radius, how far particles may be put while the list of whom they meet holds
+
+
+def jostled(population: Population, rounds: int, threads: int = 1) -> Population:
+    """Move particles, which are returned, off each other, by the radii that they carry; write how many each touches. The same bytes for any number
+    of threads."""
+    n = len(population)
+    if not n:
+        return population
+    row = {name: CARRIED + k for k, name in enumerate(population.names)}
+    floats = population.floats
+    radius, inverse, bounce, friction, rest = (floats[row[name]].astype(np.float64) for name in kept.JOSTLE[:-1])
+    floats[row[kept.COUNT]] = 0
+    largest = float(radius.max(initial=0))
+    if not largest > 0:
+        return population
+    size = np.float32(2 * largest * (1 + MARGIN))
+    packed, dims, start, order = cells(floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.RADIUS]], size)
+    listed, counts = np.empty((n, jostling.MOST), np.int32), np.empty(n, np.int32)
+    wall = np.zeros((3, n))
+    if TOUCH["touching"] in row:
+        on = floats[row[TOUCH["touching"]]] > 0.5
+        for k in range(3):
+            wall[k] = np.where(on, floats[row[TOUCH[f"normal.{k}"]]], 0)
+    place, velocity = floats[PLACE:WAY].astype(np.float64), floats[WAY:CARRIED].astype(np.float64)
+    there, way, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
+
+    def each(work: Callable[[int, int], None]) -> None:
+        shared(work, n, threads if n >= WORTH_IT else 1)
+
+    each(lambda a, b: jostling.pairs(packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts))
+    if not counts.any():
+        return population
+    before = place.copy()
+    for turn in range(rounds):
+        each(lambda a, b: jostling.approaching(before, velocity, radius, inverse, listed, counts, a, b, busy))
+        lively = turn == 0
+        each(lambda a, b: jostling.answer(before, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, way))  # noqa: B023
+        velocity, way = way, velocity
+        each(lambda a, b: jostling.apart(place, before, radius, inverse, friction, wall, listed, counts, a, b, there, met))
+        place, there = there, place
+    floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.COUNT]] = place, velocity, met
+    return population
