@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from kagero.core.catalog import rename
 from kagero.core.document import read_effect, upgrade
-from kagero.core.errors import BudgetError
+from kagero.core.errors import BudgetError, CircleProblem
 from kagero.core.simulation import Frame
 from kagero.core.workflows import Playing
 from kagero.core.workflows.unseen import unseen
@@ -316,3 +316,69 @@ class AnInterpreter(unittest.TestCase):
             for i, s in enumerate(state):
                 self.assertEqual(float(carried[f"cue.c{i}.count"][0]), s["count"], (number, i))
                 self.assertAlmostEqual(float(carried[f"cue.c{i}.when"][0]), s["when"], places=4)
+
+
+class OfTheWhole(unittest.TestCase):
+    def fountain(self, *cues: dict[str, Any], rate: float = 240.0, lifespan: float = 1.0, uid: str = "e", **more: Any) -> dict[str, Any]:
+        one = emitter(births__rate=row(rate), births__bursts=[], births__lifespan=row(lifespan),
+                      cues=[{"uid": f"c{i}", "name": f"cue {i}", **cue} for i, cue in enumerate(cues)], **more)  # fmt: skip
+        return {**one, "uid": uid, "name": uid}
+
+    def plays(self, *emitters: dict[str, Any], **clip: Any) -> Playing:
+        made = document(*emitters)
+        made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **clip}
+        return Playing(read_effect(upgrade(made)))
+
+    def test_births_stop_when_so_many_live_for_good_or_as_long_as_they_do(self):
+        """One at once and ten births a frame: 101 live at frame 10. For good: nobody is born after; else never more than ten above a hundred."""
+        counts, stopped = [], None
+        for times in ("once", "each"):
+            playing = self.plays(self.fountain({"kind": "crowd", "count": row(100.0), "births": "stop", "times": times}))
+            counts.append([len(playing.frames(frame)[0].population) for frame in range(60)])
+            stopped = stopped or playing
+        once, each = counts
+        self.assertEqual(max(once), 101)
+        self.assertEqual(once[59], 0)
+        assert stopped is not None
+        said = unseen(stopped.effect.emitters[0], None, stopped.runs[0], stopped.plan, 59, stopped.frames(59)[0].population, None)
+        self.assertEqual(said, ("Its births are stopped at its cue cue 0.", "cues.c0.count"))
+        self.assertEqual((once[9], once[10], each[10], each[11]), (91, 101, 101, 101))
+        self.assertTrue(all(100 - 10 <= count <= 110 for count in each[11:]))
+
+    def test_births_begin_at_a_frame_and_all_are_thrown_then(self):
+        playing = self.plays(self.fountain({"kind": "frame", "frame": row(24.0), "births": "begin"}))
+        self.assertEqual([len(playing.frames(frame)[0].population) for frame in (24, 25, 34)], [0, 10, 100])
+        thrown = self.plays(self.fountain({"kind": "frame", "frame": row(12.0), "speeds": row(0.0), "kick": row([5.0, 0.0, 0.0])}), substeps=3)
+        fired = [len(thrown.runs[0].happened(frame, "c0")) for frame in range(20)]
+        self.assertEqual(fired[11:13], [0, 121])
+        np.testing.assert_allclose(thrown.frames(12)[0].population.velocity[0], 5.0, atol=1e-5)
+
+    def test_another_emitters_cue_is_counted_and_lets_births_begin(self):
+        """Each reaches half of its life half a second after its birth: by frame 17 there are 50."""
+        first = self.fountain(test("age", 0.5), uid="a")
+        second = self.fountain({"kind": "elsewhere", "emitter": "a", "cue": "c0", "count": row(50.0), "births": "begin"}, uid="b")
+        playing = self.plays(second, first)
+        often = np.cumsum([len(playing.runs[1].happened(frame, "c0")) for frame in range(40)])
+        begins = int(np.flatnonzero(often >= 50)[0])
+        counts = [len(playing.frames(frame)[0].population) for frame in range(40)]
+        self.assertEqual(counts.index(10), begins + 1)
+        self.assertTrue(all(count == 0 for count in counts[: begins + 1]))
+        self.assertEqual(playing.frames(39)[1].often.tolist(), [often[39]])
+
+    def test_it_goes_on_from_a_checkpoint_and_who_is_born_from_them_follows(self):
+        first = self.fountain({"kind": "crowd", "count": row(100.0), "births": "stop"}, uid="a")
+        child = self.fountain(rate=24.0, uid="b", births__place={"kind": "particles", "emitter": "a"})
+        playing = self.plays(first, child)
+        run = playing.runs[0]
+        frame = run.frame(5)
+        for number in range(6, 30):
+            frame = run.next(Frame.from_bytes(frame.to_bytes()))
+            self.assertEqual(frame.to_bytes(), run.frame(number).to_bytes())
+        self.assertEqual(sum(len(run.newborns(number)) for number in range(0, 60)), 101)
+        born = sum(len(playing.runs[1].newborns(number)) for number in range(0, 97))
+        self.assertAlmostEqual(born, 101 * 24, delta=101)
+
+    def test_two_that_wait_for_each_other_are_refused(self):
+        ways = [{"kind": "elsewhere", "emitter": other, "cue": "c1", "count": row(1.0)} for other in ("b", "a")]
+        with self.assertRaisesRegex(CircleProblem, "waits for"):
+            self.plays(*(self.fountain(way, test("age", 0.5), uid=uid) for way, uid in zip(ways, ("a", "b"), strict=True)))

@@ -34,6 +34,8 @@ def check_effect(effect: Effect) -> list[Finding]:
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
         findings += emitter.births.place.findings(effect, emitter, where)
+        for k, cue in enumerate(emitter.cues):
+            findings += cue.wrong(effect, emitter, f"{where}.cues.{k}")
         if emitter.births.per == "metre" and emitter.births.goes_by() is None:
             words = f"{emitter.name} counts births by the metre, and of no prop's way."
             findings.append(Finding("link", f"{where}.births.going", words, "Choose the prop whose way counts, or count by the second."))

@@ -89,7 +89,7 @@ def candidates() -> Iterator[dict[str, Any]]:
     for tag in CONTACTS.kinds:
         yield emitter(contacts=[meeting(tag, stick=row(0.5))])
     for tag in CUES.kinds:
-        yield emitter(**happening(tag, second="and"))
+        yield emitter(**happening(tag, **({"second": "and"} if tag == "test" else {})))
     yield emitter(target={"prop": "ball"})
     yield emitter(motion={"space": {"prop": "ball"}})
     yield emitter(motion={"near": {}})
@@ -155,7 +155,8 @@ def meeting(tag: str, **more: Any) -> dict[str, Any]:
 def happening(tag: str, **more: Any) -> dict[str, Any]:
     """Return what an emitter has in which a cue happens, all of whose rows take part."""
     half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
-    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}, "joined": {"of": ["half"]}}
+    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}, "joined": {"of": ["half"]},
+                                        "crowd": {"count": row(60.0)}, "frame": {"frame": row(float(LAST // 2))}, "elsewhere": {"emitter": "other", "cue": "half"}}
     kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
     more_deeds = {"chance": row(0.9), "times": "each", "sizes": row(0.7), "tints": row(0.5), "tint": row([0.2, 0.5, 0.9])}
     made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
@@ -165,12 +166,14 @@ def happening(tag: str, **more: Any) -> dict[str, Any]:
 def cue_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a cue throws particles up anew."""
     fades = {"colour": row([0.9, 0.5, 0.12], colours("happened", source("cue", cue="it", part="happened"), (0, COLD), (1, WARM)))}
-    return document(emitter(**happening(kind), look={**emitter()["look"], **fades}))
+    return with_other(emitter(**happening(kind), look={**emitter()["look"], **fades}), [])
 
 
 def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
-    """Return a document of an emitter, with the one that its particles are born from where they are."""
-    others = [emitter(uid="other", name="Other")] if one["births"]["place"]["kind"] == "particles" else []
+    """Return a document of an emitter, with the one that its particles are born from, or whose cue it counts, where it does."""
+    named = one["births"]["place"]["kind"] == "particles" or any(cue.get("emitter") == "other" for cue in one.get("cues", ()))
+    half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
+    others = [emitter(uid="other", name="Other", cues=[half])] if named else []
     needs = fixtures() if props is None else props
     return document(one, *others, props=needs, dials=dials)
 
@@ -238,7 +241,7 @@ def source_scene(kind: str) -> dict[str, Any] | None:
         "own_angle": TUMBLES,
         "tumbling": TUMBLES,
         "touch": {"contacts": [meeting("plane")]},
-        "others": {"contacts": [meeting("others")], "look": {**emitter()["look"], "size": row(0.12)}},
+        "others": {"contacts": [meeting("others")]},
         "touch_normal": {"contacts": [meeting("sphere")]},
         "touch_colour": {"contacts": [meeting("prop")]},
         "cue": happening("test"),

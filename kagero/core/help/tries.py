@@ -245,6 +245,14 @@ def _cue(made: _Try, card: Card, number: int, address: str) -> None:
         data |= {"after": there[0]} if card.name == "clock" else {"of": there[:2]}
     if card.name == "touch" and not made.emitter["contacts"]:
         _contact(made, card_of("contact:plane"), 0, "")
+    if card.name == "elsewhere":
+        other = next((each for each in made.document["emitters"] if each["uid"] != made.emitter["uid"]), None)
+        if other is None:
+            raise RequestError("There is no other emitter whose cue it could count.", where="key", remedy="Add an emitter first.")
+        if not other["cues"]:
+            first = {**with_uids(CUES.kinds["test"].template(), made.new_uid), "uid": made.new_uid(), "name": "half of life"}
+            other["cues"].append(CUES.kinds["test"].model_validate(first).model_dump(mode="json"))
+        data |= {"emitter": other["uid"], "cue": other["cues"][0]["uid"]}
     data |= {"ends": True} if number == 0 else {"kick": {"base": [0.0, 3.0, 0.0], "responses": []}}
     made.emitter["cues"].append(CUES.kinds[card.name].model_validate(data).model_dump(mode="json"))
 

@@ -10,6 +10,7 @@ from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
+from ..parts.cues.whole import Gate, gates, watches
 from ..parts.looks import Column, LookPart, StrandLook
 from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
@@ -54,7 +55,8 @@ class EmitterPlan:
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
     cues: those that may happen, by their uids, in order; born_at: the
-    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
+    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its cues that stop births or
+    let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
     """
 
     uid: str
@@ -74,6 +76,9 @@ class EmitterPlan:
     parent: str | None
     born_at: str | None
     rounds: int
+    gates: tuple[Gate, ...]
+    gate_values: Program | None
+    watches: tuple[tuple[str, str], ...]
     simulated: str
     looked: str
 
@@ -149,6 +154,7 @@ class Structure:
     probe: Probe
     pushes: PushProbe
     carried: tuple[str, ...]
+    gate_values: Program | None = None
 
 
 def _weigh(structure: Structure) -> int:
@@ -189,15 +195,15 @@ _valid = PROCESS.shelf("valid", 0.01)
 
 
 def _parents_first(effect: Effect) -> list[int]:
-    """Return the emitters' places in an order in which each comes after the one it is born from."""
+    """Return the emitters' places in an order in which each comes after the one it is born from, and those whose cues it counts."""
     place = {emitter.uid: i for i, emitter in enumerate(effect.emitters)}
     done: list[int] = []
 
     def take(i: int) -> None:
         if i not in done:
             parent = effect.emitters[i].births.place.emitter_from()
-            if parent is not None:
-                take(place[parent])
+            for other in (*([parent] if parent is not None else []), *(of for of, _ in watches(effect.emitters[i]))):
+                take(place[other])
             done.append(i)
 
     for i in range(len(effect.emitters)):
@@ -258,7 +264,15 @@ def _compile(scope: Scope) -> Structure:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
     return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
-                     probe_pushes(scope, slots, remembering), tuple(carried))  # fmt: skip
+                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots))  # fmt: skip
+
+
+def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
+    """Return the program that gives what cues of the whole emitter compare with, by their uids; None where births hang on none."""
+    at, named = EmitterContext(scope, Builder(slots)), {gate.uid for gate in gates(scope.thing)}
+    if not named:
+        return None
+    return at.builder.finish({cue.uid: cue.row(at, cue.compares())[0] for cue in scope.thing.cues if cue.uid in named})
 
 
 def looks_of(emitter: Emitter) -> list[tuple[str, LookPart]]:
@@ -295,9 +309,10 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
     timing, clip = timing_of(scope), effect.clip
     parent = emitter.births.place.emitter_from()
-    programs = [made.rate, made.birth, made.step, *([made.begins] if made.begins else [])]
+    programs = [made.rate, made.birth, made.step, *(each for each in (made.begins, made.gate_values) if each)]
     seen = others[parent].looked if parent is not None else ""
-    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of(), rounds_of(emitter)))
+    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of(), rounds_of(emitter),
+                                                                    tuple(others[of].simulated for of, _ in watches(emitter)), gates(emitter)))
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
@@ -305,5 +320,5 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
-        emitter.births.place.cue_of(), rounds_of(emitter), simulated, looked,
+        emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
     )  # fmt: skip

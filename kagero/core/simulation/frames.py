@@ -105,12 +105,15 @@ def row_names(carried: tuple[str, ...]) -> tuple[str, ...]:
 @dataclass(frozen=True)
 class Frame:
     """One emitter at one frame. On the way from the frame before: faults, what was not finite and was replaced; events, who ended
-    before its lifespan, and when."""
+    before its lifespan, and when. often: how often each cue has happened up to it, to all, (cues,) int64; held: which gates of births have been
+    true (`gates`)."""
 
     number: int
     population: Population
     faults: Faults = field(default_factory=Faults)
     events: Events = field(default_factory=Events.none)
+    often: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
+    held: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
 
     @property
     def nbytes(self) -> int:
@@ -125,6 +128,7 @@ class Frame:
         arrays |= {f"velocity.{a}": c for a, c in zip(AXES, p.velocity, strict=True)}
         arrays |= {f"carried.{name}": c for name, c in p.carried.items()}
         arrays |= {f"events.{name}": getattr(self.events, name) for name in ("key", "what", "time", "state")}
+        arrays |= {"often": self.often, "held": self.held}
         np.savez(stream, **arrays)  # type: ignore[arg-type]
         return stream.getvalue()
 
@@ -138,7 +142,7 @@ class Frame:
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
                 population = Population.made(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
                 events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time", "state")))
-                return cls(int(a["number"]), population, events=events)
+                return cls(int(a["number"]), population, events=events, often=a["often"], held=a["held"])
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
             raise RequestError("These bytes are no checkpoint.", remedy="Simulate from the first frame.") from problem
 

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
 from cachetools import LRUCache
 
 from ..engine import EngineChoice, Faults, chosen, prepare
 from ..errors import BudgetError, RequestError
+from ..parts.cues.whole import input_of
 from ..plan import EmitterPlan, Plan
 from .births import MAX_BIRTHS, Schedule
 from .descent import Descent, Lives
 from .events import BORN, BOUND, ENDED, FIRED, Events
 from .frames import Frame, FrameStore, Population
+from .gates import Gates
 from .newborns import Newborns
 from .step import Notes, Stepper
 
@@ -22,15 +24,18 @@ FRAMES_LOOKED_AT = 6  # of a clip, for births from particles that may not come t
 
 
 class EmitterRun:
-    """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from."""
+    """Gives the stored frames of one emitter, stepping only what the store lacks. parent: whose particles its own are born from.
+    others: those whose cues it counts, by their uids."""
 
-    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: EngineChoice | None = None, parent: EmitterRun | None = None):
+    def __init__(self, plan: Plan, emitter: EmitterPlan, store: FrameStore, engine: EngineChoice | None = None, parent: EmitterRun | None = None,
+                 others: Mapping[str, EmitterRun] | None = None):  # fmt: skip
         self.plan, self.emitter, self.store, self.parent = plan, emitter, store, parent
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"
         self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
         self._rate = prepare(emitter.rate, np.float64)
         self._stepper, self._newborns = Stepper(plan, emitter, self.engine), Newborns(plan, emitter, self._rate)
+        self._others, self._gates = others or {}, Gates(plan, emitter)
         self._descent: Descent | None = None
         self._children: LRUCache[int, tuple[Population, Faults]] = LRUCache(CHILDREN)  # of the frames last asked for, who is born from others
 
@@ -86,29 +91,72 @@ class EmitterRun:
         """Return the first frame, that of the run-up if there is one: whoever is born at its very moment."""
         notes, now = Notes(), self.plan.seconds(self.earliest)
         born = self.newborns(self.earliest) if self.parent is not None else self.born(self.schedule.between(now, now, first=True), notes.faults)
+        shut = self._shut(None)
+        born = Population.nobody(self.emitter.carried) if shut else born
         # their step has no length, and is one all the same: `previous` is what it was at its end
-        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes)
-        return Frame(self.earliest, living, notes.faults, Events.joined(notes.events))
+        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes, self._told(None))
+        return self._framed(None, self.earliest, living, notes)
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached. Raises BudgetError."""
-        notes, population = Notes(), frame.population
+        notes, population, shut, told = Notes(), frame.population, self._shut(frame), self._told(frame)
         children = None
         if self.parent is not None:
-            children = self.newborns(frame.number + 1, stopped)
+            children = self._descended(frame.number + 1, stopped)
             notes.faults.add(self._children[frame.number + 1][1])
         for t0, t1 in self._stepper.times(frame.number):
             if children is None:
                 born = self.born(self.schedule.between(t0, t1), notes.faults)
             else:
                 born = children.where(slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1))))
-            population = self._stepper.step(population, born, t0, t1, notes)
+            born = Population.nobody(self.emitter.carried) if shut else born
+            population = self._stepper.step(population, born, t0, t1, notes, told)
         if self.parent is not None and len(population) > MAX_BIRTHS:
             raise BudgetError(
                 f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",
                 where=f"{self.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or limit the births of each parent.",
             )  # fmt: skip
-        return Frame(frame.number + 1, population, notes.faults, Events.joined(notes.events))
+        return self._framed(frame, frame.number + 1, population, notes)
+
+    def _framed(self, before: Frame | None, number: int, population: Population, notes: Notes) -> Frame:
+        events = Events.joined(notes.events)
+        often = np.array([(events.what == FIRED + k).sum() for k in range(len(self.emitter.cues))], np.int64)
+        often = often if before is None else before.often + often
+        held = self._gates.held(np.zeros(len(self.emitter.gates), bool) if before is None else before.held, number, len(population), self._often(number))
+        return Frame(number, population, notes.faults, events, often, held)
+
+    def _often(self, number: int) -> Callable[[tuple[str, str]], int]:
+        """Return what tells how often another emitter's cue had happened by a frame."""
+
+        def often(watched: tuple[str, str]) -> int:
+            run, cue = self._others[watched[0]], watched[1]
+            return int(run.frame_at(number).often[run.emitter.cues.index(cue)]) if cue in run.emitter.cues else 0
+
+        return often
+
+    def _told(self, frame: Frame | None) -> dict[str, float]:
+        """Return what a step's program reads of other emitters: as the frame before ended."""
+        if frame is None:
+            return {input_of(watched): 0.0 for watched in self.emitter.watches}
+        often = self._often(frame.number)
+        return {input_of(watched): float(often(watched)) for watched in self.emitter.watches}
+
+    def shut_by(self, number: int) -> str:
+        """Return the cue, by its uid, by which there are no births at a frame; nothing where there may be."""
+        if not self.emitter.gates:
+            return ""
+        held = self._held(None) if number == self.earliest else self.frame_at(number - 1).held
+        return next((gate.uid for gate, on in zip(self.emitter.gates, held, strict=True) if bool(on) != (gate.births == "begin")), "")
+
+    def _held(self, frame: Frame | None) -> np.ndarray:
+        none = np.zeros(len(self.emitter.gates), bool)
+        return self._gates.held(none, self.earliest, 0, lambda _: 0) if frame is None else frame.held
+
+    def _shut(self, frame: Frame | None) -> bool:
+        """Return whether there are no births after a frame (None: before all)."""
+        if not self.emitter.gates:
+            return False
+        return not self._gates.open(self._held(frame))
 
     def born(self, which: slice, faults: Faults) -> Population:
         """Return newborns of the schedule, as at their births."""
@@ -116,11 +164,17 @@ class EmitterRun:
 
     def newborns(self, number: int, stopped: Callable[[], None] = lambda: None) -> Population:
         """Return who is born after the frame before `number` and until it, as at their births."""
+        if self.emitter.gates and self._shut(None if number == self.earliest else self.frame_at(number - 1, stopped)):
+            return Population.nobody(self.emitter.carried)
         if self.parent is None:
             t1 = self.plan.seconds(number)
             if number == self.earliest:
                 return self.born(self.schedule.between(t1, t1, first=True), Faults())
             return self.born(self.schedule.between(self.plan.seconds(number - 1), t1), Faults())
+        return self._descended(number, stopped)
+
+    def _descended(self, number: int, stopped: Callable[[], None]) -> Population:
+        """Return who is born from others, whether births are open or not."""
         if number not in self._children:
             births, faults = self.descent.births(number, stopped), Faults()
             made, comes = self._newborns.give_birth(births.keys, births.times, births.inputs, faults)

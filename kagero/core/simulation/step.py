@@ -19,6 +19,7 @@ import numpy as np
 from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare_hot
 from ..kernels.keeping import ages, keep
 from ..memory import ROOMS
+from ..parts.cues.whole import ALIVE
 from ..plan import EmitterPlan, Plan
 from ..rows.near import RADIUS
 from ..wanted import spend
@@ -86,6 +87,7 @@ class Stepper:
         self._fired = [made[f"fired.{uid}"] for uid in emitter.cues]
         self._then = np.array([made[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
         self._borne = [[made.get(f"borne.{uid}.{i}", -1) for i in range(1 + STATE)] for uid in emitter.cues]
+        self._told: dict[str, float] = {}
         self._rooms = [np.empty((len(made), 0), F32) for _ in range(self._threads)]
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
@@ -93,8 +95,9 @@ class Stepper:
         for substep in range(self.plan.substeps):
             yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
-    def step(self, before: Population, born: Population, t0: float, t1: float, notes: Notes) -> Population:
-        """Return who lives after a step from t0 to t1: of those before, and of those born in it."""
+    def step(self, before: Population, born: Population, t0: float, t1: float, notes: Notes, told: dict[str, float] | None = None) -> Population:
+        """Return who lives after a step from t0 to t1: of those before, and of those born in it. told: what its program reads beside."""
+        self._told = {ALIVE: float(len(before)), **(told or {})}
         spend((len(before) + len(born)) * self._cost)
         old = self._crowd(before, np.float32(t1 - t0), t1, 0)
         new = self._crowd(born, (t1 - born.birth_time).astype(F32), t1, old.after)
@@ -156,7 +159,7 @@ class Stepper:
 
     def _bind(self, crowd: _Crowd, until: float, notes: Notes) -> None:
         if crowd.spans:
-            inputs = {**step_inputs(crowd.who, crowd.dt, until), "age": crowd.age}
+            inputs = {**step_inputs(crowd.who, crowd.dt, until), "age": crowd.age, **self._told}
             crowd.program = self._program.bound(self.emitter.values, inputs, len(crowd.who), notes.faults)
 
     def _advance(self, crowd: _Crowd, start: int, stop: int, at: int, made: Population, until: float, notes: Notes, thread: int) -> int:

@@ -70,10 +70,11 @@ class Playing:
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
             values.stage = self.stage
         made: dict[str, EmitterRun] = {}
-        while len(made) < len(self.plan.emitters):  # each after the one it is born from
+        while len(made) < len(self.plan.emitters):  # each after those it needs
             for each in self.plan.emitters:
-                if each.uid not in made and (each.parent is None or each.parent in made):
-                    made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""))
+                needs = {*([each.parent] if each.parent is not None else []), *(of for of, _ in each.watches)}
+                if each.uid not in made and needs <= made.keys():
+                    made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""), made)
         for each, run in ((each, made[each.uid]) for each in self.plan.emitters):
             lacking = [prop for query in each.values.queries for prop in query.props if self.stage.lacks(prop)]
             if lacking:  # frames without a prop's file are not those with it

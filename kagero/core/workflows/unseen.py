@@ -26,6 +26,10 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     births, rate = emitter.births, "births.rate"
     if births.limit == 0:
         return "It may have no births at all: at most 0.", rate
+    if shut := run.shut_by(number):
+        gate = found(emitter.cues, shut)
+        words = "stopped at" if gate.births == "stop" else "begin only at"
+        return f"Its births {'are ' if gate.births == 'stop' else ''}{words} its cue {gate.name}.", f"cues.{shut}.{gate.compares()}"
     if parent is not None and births.place.cue_of() is not None:
         cue = found(parent.cues, births.place.cue_of())
         if cue is not None and _nought(cue.bears):

@@ -2,6 +2,6 @@
 
 from .base import CUES, CuePart
 
-CUES.load(__name__, "test", "touch", "clock", "joined")
+CUES.load(__name__, "test", "touch", "clock", "joined", "whole")
 
 __all__ = ["CUES", "CuePart"]

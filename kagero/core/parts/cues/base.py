@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, ClassVar, Literal
 
+from ...errors import Finding
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, Slot
@@ -163,6 +165,10 @@ class CuePart(Part):
             changed = b.op("add", b.op("mul", values[0], b.input(self._kept("times"))), b.input(self._kept("grown")))
             return (b.op("max", changed, b.const(0)),)
         return tuple(b.op("mix", value, b.input(self._kept(f"tint.{i}")), b.input(self._kept("tinted"))) for i, value in enumerate(values))
+
+    def wrong(self, effect: Any, thing: Any, where: str) -> Iterator[Finding]:
+        """Yield what is wrong with what it names in other emitters."""
+        return iter(())
 
     def compared(self) -> tuple[tuple[str, str, str], ...]:
         """Return what its condition compares: the row that is looked at, the row of the value, and whether it has to be above or below that."""
