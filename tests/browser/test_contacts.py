@@ -74,6 +74,52 @@ class Contacts(MotionCase):
         self.act("cues.pop.touches", "To the last time it happens")
         self.assertEqual(self.probe("frame"), frames[-1])
 
+    def test_the_value_of_a_test_is_dragged_on_the_spread_of_what_it_looks_at(self):
+        """Two moves to the test; dragged to the right fewer pass, as many as the core counts; and one press takes it back."""
+        page = self.page
+        self.empty()
+        page.keyboard.press("End")
+        self.add("cues", "When a number is")
+        self.settle()
+        spread = page.locator("[data-test]")
+        spread.scroll_into_view_if_needed()
+        box = spread.bounding_box()
+        assert box is not None
+        before = self.emitter()["cues"][0]["value"]["base"]
+        passed = int(page.locator("[data-passes]").get_attribute("data-passes") or 0)
+        page.mouse.move(box["x"] + box["width"] * 0.5, box["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] * 0.8, box["y"] + 12, steps=5)
+        page.mouse.up()
+        self.saved()
+        self.settle()
+        value = self.emitter()["cues"][0]["value"]["base"]
+        self.assertGreater(value, before + 0.1)
+        fewer = int(page.locator("[data-passes]").get_attribute("data-passes") or 0)
+        self.assertLess(fewer, passed)
+        effect = read_effect(self.made())
+        who = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
+        self.assertAlmostEqual(fewer, int((who.age / who.lifespan >= value).sum()), delta=max(3, 0.03 * len(who)))
+        page.keyboard.press("Control+z")
+        self.saved()
+        self.assertEqual(self.emitter()["cues"][0]["value"]["base"], before)
+
+    def test_who_pops_is_told_and_one_press_lets_them_fade(self):
+        page = self.page
+        self.empty()
+        self.settle()
+        for what, fix in (("appear", "fade in"), ("are gone", "fade out")):
+            told = page.locator(f"[data-check='{what}']")
+            told.scroll_into_view_if_needed()
+            told.get_by_role("button", name=fix).click()
+            self.saved()
+            self.settle()
+            page.wait_for_function(f"() => !document.querySelector(\"[data-check='{what}']\")")
+        page.locator("[data-check=quiet]").wait_for()
+        passing = self.emitter()["passing"]
+        self.assertGreater(passing["first"]["base"], 0.01)
+        self.assertGreater(passing["last"]["base"], 0.01)
+
     def test_the_demos_play_without_a_word_of_complaint(self):
         for name in DEMOS:
             self.open(name)

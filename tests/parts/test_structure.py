@@ -17,6 +17,7 @@ from kagero.core.catalog import Scope, check_effect
 from kagero.core.document import Effect, read_effect
 from kagero.core.errors import KageroError
 from kagero.core.formula import Values
+from kagero.core.help.scenes import candidates, with_other
 from kagero.core.parts.pushes import PUSHES, PushPart
 from kagero.core.plan import compile as compiling
 from kagero.core.plan.keys import structure_key
@@ -40,7 +41,7 @@ def bodies() -> list[dict[str, Any]]:
     made = [effect.model_dump(mode="json") for effect in effects().values()]
     masked = response("m", {"kind": "mask", "mask": "m"}, STRAIGHT)
     rich = emitter(
-        "one", births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
+        "one", passing={"shrinks": row(0.5), "slows": row(0.5)}, unseen={}, leaving={"mask": "m"}, births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
         own=[{"uid": "heat", "name": "heat", "kind": "number", "memory": True, "start": row(1.0), "change": row(-0.2)}],
         forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "evolution": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
     )  # fmt: skip
@@ -84,7 +85,7 @@ def programs(effect: Effect) -> dict[str, list[Program]]:
     for thing in (*effect.emitters, *effect.props):
         scope = Scope(thing, effect)
         fresh = compiling._compile_prop(scope) if scope.owner[0] == "prop" else compiling._compile(scope)
-        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program]
+        parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program, fresh.gate_values]
         made[structure_key(effect, thing)] = [(part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts]
     return made
 
@@ -111,6 +112,37 @@ class OneKeyOneProgram(unittest.TestCase):
         for key, made in programs(effect).items():
             before = self.known.setdefault(key, made)
             self.assertEqual(before, made, json.dumps(body)[:200])
+
+    def test_of_every_row_there_is_at_nought_one_and_another_number(self):
+        """Every row that an emitter can have: programs of one key are the same whatever its number, so that none hangs on another than the one by which
+        keys tell whether it does something, its default."""
+        done: set[str] = set()
+        for one in candidates():
+            made = read_effect(with_other(one))
+            whole = made.model_dump(mode="json")
+            rows = [placed for placed in Scope(made.emitters[0], made).sheet_rows() if placed.spec.key not in done and placed.spec.kind == "number"]
+            for placed in rows:
+                done.add(placed.spec.key)
+                known: dict[str, Any] = {}
+                for value in (0.0, 1.0, 0.37, placed.spec.default):
+                    if not placed.spec.lowest <= value <= placed.spec.highest:
+                        continue
+                    target: Any = (body := copy.deepcopy(whole))["emitters"][0]
+                    for step in placed.path.split("."):
+                        target = target[int(step)] if isinstance(target, list) else target[step]
+                    target["base"], effect = value, None
+                    try:
+                        effect = read_effect(body)
+                        if check_effect(effect):
+                            continue
+                    except KageroError:
+                        continue
+                    scope = Scope(effect.emitters[0], effect)
+                    fresh = compiling._compile(scope)
+                    parts = [fresh.rate, fresh.birth, fresh.step, *fresh.looks]
+                    told = [(part.operations, part.outputs, fresh.carried) for part in parts]
+                    self.assertEqual(known.setdefault(structure_key(effect, effect.emitters[0]), told), told, placed.address)
+        self.assertGreater(len(done), 150)
 
     def test_a_field_that_is_said_to_be_a_value_and_is_branched_on_is_found(self):
         class Fickle(PushPart):

@@ -19,7 +19,7 @@
         ].filter((each) => each.count > 0)
       : [],
   )
-  const quiet = $derived(!!told && !pops.length && told.after < 0.005)
+  const quiet = $derived(!!told && !pops.length && told.after < 0.01)
   const PERCENT = { symbol: '%', scale: 100, digits: 0 }
 
   /** Let them come or go over a share of their lives: what comes in and out is added where it is not there yet. */
@@ -70,12 +70,12 @@
       </span>
     {/each}
   </PlainRow>
-  {#if told.after >= 0.005}
+  {#if told.after >= 0.01}
     <PlainRow
       label="Alive unseen"
       help="How many of all particles at all frames no look shows although they live and have been seen: they cost, and show nothing."
     >
-      <span class="text-amber" data-check="unseen">{withUnit(told.after, PERCENT)} of all</span>
+      <span class="text-amber" data-check="unseen">{Math.round(told.after * 100)} % of all</span>
       {#if !draft.emitter.unseen}<button
           type="button"
           class="text-xs underline decoration-dotted hover:text-paper"

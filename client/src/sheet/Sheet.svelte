@@ -180,7 +180,7 @@
                 >{:else if lastsOut}<span class="text-quiet">to the clip’s end</span>{/if}
             </PlainRow>
           {:else if item.panel === 'ending cues'}<EndingCues />
-          {:else if item.panel === 'passing'}<PassingChecks adds={band.adds} />
+          {:else if item.panel === 'passing checks'}<PassingChecks adds={band.adds} />
           {:else if item.part === 'births.place'}
             <PlaceRow
               open={!!opened.place}

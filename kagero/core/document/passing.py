@@ -28,10 +28,10 @@ class Passing(Part):
     band, stage = "endings", "live"
 
     last: Annotated[
-        NumberRow, WHETHER, Driven("Goes out over the last", PERCENT, 0, 1, 1, 0.25, "Over which share of its life it goes.", always=True)
+        NumberRow, Driven("Goes out over", PERCENT, 0, 1, 1, 0.25, "Over which last share of its life it goes.", always=True)
     ] = number(0.25)
     fades: Annotated[
-        NumberRow, WHETHER, Driven("Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True)
+        NumberRow, Driven("Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True)
     ] = number(1)
     shrinks: Annotated[
         NumberRow, WHETHER, Driven("Shrinks by", PERCENT, 0, 1, 1, 0.0, "How much of its size comes and goes so; 100 %: all.", always=True)
@@ -40,7 +40,7 @@ class Passing(Part):
         NumberRow, WHETHER, Driven("Slows by", PERCENT, 0, 1, 1, 0.0, "How much of its speed goes at the end; 100 %: it comes to rest.", always=True)
     ] = number(0)
     first: Annotated[
-        NumberRow, WHETHER, Driven("Comes in over the first", PERCENT, 0, 1, 1, 0.0, "Over which share of its life it comes to be.", always=True)
+        NumberRow, WHETHER, Driven("Comes in over", PERCENT, 0, 1, 1, 0.0, "Over which first share of its life it comes to be.", always=True)
     ] = number(0)
 
     @classmethod
@@ -49,7 +49,7 @@ class Passing(Part):
 
     def alters(self, address: str) -> tuple[str, ...] | None:
         by = DONE_BY.get(address.rpartition(".")[2]) if address.startswith(("look.", "also.")) else None
-        if by is None or not differs(getattr(self, by), 0.0):
+        if by is None or (by == "shrinks" and not differs(self.shrinks, 0.0)):
             return None
         return tuple(f"passing.{name}" for name in ("first", "last", by))
 
@@ -65,8 +65,6 @@ class Passing(Part):
 
     def _going(self, at: Reader, life: int) -> int:
         b = at.builder
-        if not differs(self.last, 0.0):
-            return b.const(1)
         left = b.op("sub", b.const(1), life)
         return b.op("clamp", b.op("div", left, b.op("max", at.row("passing.last")[0], b.const(1e-6))))
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from ..beginnings.parts import STRAIGHT, colours, curve, effect, row, source
 from ..catalog import Scope, check_effect
-from ..document import read_effect
+from ..document import ONCE, read_effect
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
 from ..parts.draws import DRAWS
@@ -90,10 +90,8 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(contacts=[meeting(tag, stick=row(0.5))])
     for tag in CUES.kinds:
         yield emitter(**happening(tag, **({"second": "and"} if tag == "test" else {})))
-    yield emitter(target={"prop": "ball"})
-    yield emitter(motion={"space": {"prop": "ball"}})
-    yield emitter(motion={"near": {}})
-    yield emitter(ending={})
+    for path in ONCE:
+        yield emitter(**once_fields(".".join(path)))
     look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
     yield emitter(look={**look, "shelf": "puffs", "page": row(0.25), "cut": row(0.2), "rim": row(0.1), "toned": row(0.6), "blend": "between"})
     yield emitter(look={**look, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "edges": "repeat"})
@@ -104,7 +102,6 @@ def candidates() -> Iterator[dict[str, Any]]:
     yield emitter(look={**body, **shown, "pictures": ["sheet", "sheet"], "mixed": "sheet", "mix": row(0.3), "across": 2, "meshes": ["ball", "ball"]})
     yield emitter(look={**look, "sprite": "blob", "size": row(0.3), "blend": "between"})
     yield emitter(look={**look, "sprite": "haze", "size": row(0.6), "density": row(3.0)})
-    yield emitter(light={"strength": row(3.0)})
     yield emitter(look=lined("trail", size=row(0.2), drawn_with="shelf", shelf="scrap", faces="flat", blend="between"))
     yield emitter(look=lined("ribbon"))
     yield emitter(look=lined("streak"))
@@ -373,21 +370,26 @@ ONCE_TRIES = {
 }
 
 
-def once_scene(tag: str) -> dict[str, Any]:
-    """Return the document whose emitter has what one has at most once, seen by what it does."""
+def once_fields(tag: str) -> dict[str, Any]:
+    """Return what an emitter has that has what one has at most once, so that it is seen what it does."""
     above = curve("above", source("height"), ((0, 0), (0.5, 1)), input=(0, 2.4), operation="add", shape="hold")
     faint = curve("faint", source("life"), ((0, 1), (0.5, 0), (1, 0)))
-    made: dict[str, Any] = {
+    made: dict[str, dict[str, Any]] = {
         "passing": {"passing": {"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)}},
         "leaving": {"leaving": {"mask": "near"}}, "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
         "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
-    }[tag]  # fmt: skip
+    }  # fmt: skip
+    return made[tag]
+
+
+def once_scene(tag: str) -> dict[str, Any]:
+    """Return the document whose emitter has what one has at most once, seen by what it does."""
     named = {"target": ["ball"], "motion.space": ["ball"], "light": ["ball"], "leaving": ["ball", "near"]}.get(tag, [])
     needs = [prop for prop in fixtures() if prop["uid"] in named]
-    return document(emitter(**made), props=needs)
+    return document(emitter(**once_fields(tag)), props=needs)
 
 
 def prop_fields(kind: str) -> dict[str, Any]:
