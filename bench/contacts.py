@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from demo.parts import row
-from kagero.core.document import read_effect
+from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.workflows import Playing
 
 from .effects import reference
@@ -21,7 +21,7 @@ BALL = {"uid": "ball", "name": "Ball", "kind": "mesh", "file": SPHERE, "position
 
 def scene(contacts: list[Any], high: float, props: list[Any] = [], count: int = COUNT, frames: int = 12, **more: Any) -> Playing:  # noqa: B006
     """Return particles of 1 cm that fall, born evenly in a box a metre high about a height."""
-    data = {**reference(count, frames), "schema_version": 12, "props": props}
+    data = {**reference(count, frames), "schema_version": SCHEMA_VERSION, "props": props}
     emitter = data["emitters"][0]
     emitter |= {"forces": [{"kind": "gravity", "uid": "g", "strength": row(9.81)}], "contacts": contacts, **more}
     emitter["births"] |= {"place": {"kind": "box", "centre": row([0.0, high, 0.0]), "size": row([2.0, 1.0, 2.0])}}
@@ -33,7 +33,7 @@ def scene(contacts: list[Any], high: float, props: list[Any] = [], count: int = 
 def drops() -> None:
     """Throw a million drops at 50 m/s at a thin mesh that moves, and say how many went through."""
     moves = {**BALL, "position": {"base": {"source": {"kind": "formula", "uid": "m", "text": "vec3(0, sin(7 * clip_time), 0)"}}, "responses": []}}
-    data = {**reference(1_000_000, 6), "schema_version": 12, "props": [moves]}
+    data = {**reference(1_000_000, 6), "schema_version": SCHEMA_VERSION, "props": [moves]}
     emitter = data["emitters"][0]
     emitter |= {"forces": [], "contacts": [{"kind": "prop", "uid": "m", "prop": "ball", "bounce": row(0.2)}]}
     emitter["births"]["place"] = {"kind": "box", "centre": row([0.0, 5.0, 0.0]), "size": row([1.2, 4.0, 1.2])}

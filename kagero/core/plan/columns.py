@@ -49,7 +49,7 @@ def compile_columns(effect: Effect, emitter: Emitter, plan: EmitterPlan, wanted:
         if wanted is not None and listed.key not in wanted:
             continue
         source = source_of(listed.source)
-        if source.latches() is not None and source.latches() not in latched:
+        if not source.kept(scope) or (source.latches() is not None and source.latches() not in latched):
             continue  # nothing reads it, so no particle remembers it
         if source.costly() and wanted is None and source.costly() not in near:
             continue  # what is near every prop is too much to look up for all

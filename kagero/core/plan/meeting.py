@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..parts.contacts.base import Met, sticks
+from ..parts.contacts.base import Met, remembered, sticks
 from ..rows.step import StepState
 from ..rows.touch import STUCK, TOUCH
 from .living import StepContext
@@ -14,7 +14,7 @@ def meet(at: StepContext, state: StepState) -> None:
     b.row = "contacts"
     (x0, v0, _), clip = state.before, at.effect.clip
     factors = (at.row("motion.bounce")[0], at.row("motion.friction")[0])
-    sticky = sticks(at.thing)
+    wanted, sticky = remembered(at.thing), sticks(at.thing)
     held = tuple(b.input(name) if sticky else b.const(0) for name in STUCK)
     before = (b.input(TOUCH["touching"]), b.input(TOUCH["count"]), *held)
     given = (*x0, *v0, *state.position, *state.velocity, state.dt, *factors, *before)
@@ -30,7 +30,8 @@ def meet(at: StepContext, state: StepState) -> None:
     when = b.op("sub", at.clip_time(), ago)
 
     def kept(name: str, value: int, where: int) -> None:
-        state.kept[TOUCH[name]] = b.op("select", where, value, b.input(TOUCH[name]))
+        if name in wanted:
+            state.kept[TOUCH[name]] = b.op("select", where, value, b.input(TOUCH[name]))
 
     first = b.op("mul", fresh, b.op("less_equal", b.input(TOUCH["count"]), b.const(0)))
     kept("first", when, first)

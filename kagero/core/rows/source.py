@@ -88,6 +88,10 @@ class SourcePart(Model):
         """Return what it reads that is not there, in words; or nothing."""
         return ""
 
+    def kept(self, view: View) -> bool:
+        """Return whether particles keep what it reads where no row reads it: else no table tells it."""
+        return True
+
     def unfit(self, spec: Any, read: str) -> str:
         """Return why a row (`placed.RowSpec`) cannot read it so, "once" or "live"; or nothing."""
         return ""

@@ -21,6 +21,7 @@ _NAMES = (
     "place.1",
     "place.2",
 )
+NORMAL = ("normal.0", "normal.1", "normal.2")
 TOUCH = {name: f"touch.{name}" for name in _NAMES}
 STUCK_NOW = 1000.0  # and which contact it touches: it is to stick there, and where is yet to be found
 STUCK = ("stuck.which", "stuck.0", "stuck.1", "stuck.2")

@@ -41,6 +41,24 @@ class Obstacles:
     turns: np.ndarray
     meshes: dict[int, tuple[Mesh, int]]
 
+    def bounds(self, c: int, shape: np.ndarray) -> tuple[np.ndarray, np.ndarray] | None:
+        """Return a point and the normal of a plane, or from where to where along the axes all of a contact lies as the step begins; None: it may be met
+        anywhere. shape: its numbers. How far it goes in the step is not in it."""
+        if self.kinds[c] == gaps.MESH:
+            box = self.boxes[self.roots[c]]
+            return box[:3], box[3:]
+        if self.sides[c] < 0 or self.turns[c] > 0:
+            return None
+        turn, place = self.frames[c, 0, :9].reshape(3, 3), self.frames[c, 0, 9:]
+        middle = place + turn @ (shape[:3] * self.scales[c])
+        if self.kinds[c] == gaps.PLANE:
+            size = float(np.linalg.norm(shape[3:6]))
+            return middle, turn @ (shape[3:6] / size if size > 0 else np.array([0.0, 1.0, 0.0]))
+        largest = float(self.scales[c].max())
+        half = {gaps.BALL: shape[3] * largest, gaps.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
+                gaps.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest}[int(self.kinds[c])]  # fmt: skip
+        return middle - half, middle + half
+
     @property
     def nbytes(self) -> int:
         return self.boxes.nbytes + self.links.nbytes + self.order.nbytes + self.one.nbytes + self.other.nbytes
@@ -62,22 +80,54 @@ class Meeting(Riding):
         where, numbers = np.full(len(args), -1, np.int64), np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args])
         where[columns] = np.arange(len(columns))
         keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
-        table, out = np.empty((0, 0), np.float32), np.empty((0, 0), np.float32)
+        free = (*args[contacts.X1 : contacts.X1 + 6], 0.0, args[contacts.COUNT], -1.0, *[0.0] * (contacts.OUT - 9))  # of whoever meets nothing
+        for told, value in zip(outs, free, strict=True):
+            told[...] = value
+        standing = (stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots, stands.boxes)
         for start in range(0, n, BLOCK):
-            here = slice(start, min(start + BLOCK, n))
-            size = here.stop - start
-            if out.shape[1] != size:
-                table, out = np.empty((max(len(columns), 1), size), np.float32), np.empty((contacts.OUT, size), np.float32)
+            size = min(BLOCK, n - start)
+            who = self._may_meet(stands, args, numbers, where, slice(start, start + size), size)
+            count = size if who is None else len(who)
+            if not count:
+                continue
+            those = slice(start, start + size) if who is None or count == size else who + start
+            near = np.empty((max(len(columns), 1), count), np.float32)
             for row, k in enumerate(columns):
-                table[row] = args[k][here]
-            out[9:] = 0
-            for k, arg in (*((k, args[contacts.X1 + k]) for k in range(6)), (6, 0.0), (7, args[contacts.COUNT]), (8, -1.0)):
-                out[k] = arg[here] if isinstance(arg, np.ndarray) else arg
-            contacts.meet(where, numbers, table, keys[here], stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots, stands.boxes,
-                          stands.links, stands.order, stands.one, stands.other, stands.sways, stands.skins, stands.turns, length, *room,
-                          out)  # fmt: skip
+                near[row] = args[k][those]
+            out = np.empty((contacts.OUT, count), np.float32)
+            for k, value in enumerate(free):
+                out[k] = value[those] if isinstance(value, np.ndarray) else value
+            contacts.meet(where, numbers, near, np.ascontiguousarray(keys[those]), *standing, stands.links, stands.order, stands.one, stands.other,
+                          stands.sways, stands.skins, stands.turns, length, *room, out)  # fmt: skip
             for told, value in zip(outs, self._told(stands, out), strict=True):
-                told[here] = value
+                told[those] = value
+
+    @staticmethod
+    def _may_meet(stands: Obstacles, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int) -> np.ndarray | None:
+        """Return which particles of a block may meet a contact in a step, stick to one, or have no step at all; None: any of them may."""
+
+        def column(k: int) -> np.ndarray:
+            return args[k][here] if where[k] >= 0 else np.full(size, numbers[k], np.float32)
+
+        span = column(contacts.DT) if where[contacts.DT] >= 0 else numbers[contacts.DT : contacts.DT + 1]
+        dt, near = np.float32(span.max()), np.zeros(size, np.bool_)
+        ways = [column(k) for first in (contacts.X0, contacts.X1) for k in range(first, first + 6)]
+        for c in range(len(stands.kinds)):
+            base = contacts.BASE + contacts.EACH * c
+            fixed = (where[base + contacts.SHAPE : base + contacts.EACH] < 0).all()
+            radius = float(column(base + contacts.RADIUS).max()) if where[base + contacts.RADIUS] >= 0 else numbers[base + contacts.RADIUS]
+            reach = max(radius, stands.skins[c]) + stands.sways[c]
+            bounds = stands.bounds(c, numbers[base + contacts.SHAPE : base + contacts.EACH]) if fixed else None
+            if bounds is None:
+                return None
+            one, other = (np.asarray(each, np.float32) for each in bounds)
+            large = 1e-5 * (1 + float(np.abs(one).max()) + float(np.abs(other).max()))
+            (contacts.near_plane if stands.kinds[c] == gaps.PLANE else contacts.near_box)(*ways, dt, one, other, np.float32(reach + large), near)
+        if where[contacts.STUCK] >= 0:
+            near |= args[contacts.STUCK][here] != 0
+        if not span.min() > 0:
+            near |= ~(span > 0)
+        return np.flatnonzero(near)
 
     @staticmethod
     def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:

@@ -28,7 +28,7 @@ def happened(run: EmitterRun, number: int) -> np.ndarray:
 
 
 def touching(look: Look, population: Population, seconds: float) -> np.ndarray:
-    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it. Of more than MOST some evenly."""
+    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it, where they remember which way that is. Of more than MOST some evenly."""
     carried = population.carried
     if TOUCH["touching"] not in carried:
         return np.zeros((0, 3), F32)
@@ -37,6 +37,8 @@ def touching(look: Look, population: Population, seconds: float) -> np.ndarray:
     who = population.where(which)
     if not len(who):
         return np.zeros((0, 3), F32)
+    if TOUCH["normal.0"] not in carried:  # nothing reads it, so no particle remembers it: where the particle is
+        return np.stack(who.position, axis=1)
     size, _ = look.visible(who, seconds)
     normal = np.stack([who.carried[TOUCH[f"normal.{i}"]] for i in range(3)], axis=1)
     return (np.stack(who.position, axis=1) - normal * (size / 2)[:, None]).astype(F32)

@@ -8,12 +8,12 @@ from typing import Annotated, Any, ClassVar, Literal
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, PropQuery, Slot
-from ...rows.model import WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows
+from ...rows.model import WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows, walk
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import DocumentView
 from ...rows.step import Phase, StepState
-from ...rows.touch import STUCK, TOUCH
+from ...rows.touch import NORMAL, STUCK, TOUCH
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES_PER_SECOND, PERCENT, PLAIN
 from ...rows.view import Owner
@@ -107,7 +107,7 @@ class ContactPart(Part):
         if not self.acts():
             return {}
         thing, none = at.view.thing, at.builder.const(0)
-        made = {TOUCH[name]: at.clip_time() if name in ("first", "last") else none for name in TOUCH}
+        made = {TOUCH[name]: at.clip_time() if name in ("first", "last") else none for name in remembered(thing)}
         return made | dict.fromkeys(STUCK if sticks(thing) else (), none)
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
@@ -123,6 +123,17 @@ class ContactPart(Part):
         bounds = [value for name in self.bounds for value in self.row(at, name)]
         bounds += [b.const(0)] * (6 - len(bounds))
         state.contacts += (*material, b.op("mul", size, self.row(at, "thickness")[0]), self.row(at, "roughness")[0], acts, *bounds)
+
+
+def remembered(thing: Any) -> tuple[str, ...]:
+    """Return what an emitter's particles keep of what they touched, by the names of `rows.touch`: more only where something may read it."""
+    for _, facts, value in walk(thing):
+        if facts.name == "holds" and value == "stays":
+            return tuple(TOUCH)
+        if (facts.name == "kind" or "formula" in facts.marks) and "touch" in str(value):
+            return tuple(TOUCH)
+    others = any(each.kind == "others" and not each.muted for each in thing.contacts)
+    return "touching", "count", *(NORMAL if others else ())
 
 
 def sticks(thing: Any) -> bool:

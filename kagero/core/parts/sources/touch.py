@@ -12,6 +12,7 @@ from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
 from ...rows.touch import TOUCH
 from ...rows.units import DEGREES, METRES_PER_SECOND, PLAIN, SECONDS, Unit, si_symbol
 from ...rows.view import View
+from ..contacts.base import remembered
 
 # of each: what it is called, its unit, what usually comes, the name in formulas, help
 PARTS: dict[str, tuple[str, Unit, tuple[float, float], str, str]] = {
@@ -30,6 +31,11 @@ PARTS: dict[str, tuple[str, Unit, tuple[float, float], str, str]] = {
 def touches(view: View) -> bool:
     """Return whether particles have contacts."""
     return any(each.acts() for each in getattr(view.thing, "contacts", []))
+
+
+def remembers(view: View) -> bool:
+    """Return whether particles remember more of touches than whether and how often."""
+    return len(remembered(view.thing)) == len(TOUCH)
 
 
 def kept(at: Reader, name: str) -> int:
@@ -56,6 +62,9 @@ class TouchSource(SourcePart):
 
     def missing(self, view: View) -> str:
         return "" if touches(view) else "what it touches, and this emitter has no contacts"
+
+    def kept(self, view: View) -> bool:
+        return touches(view) and (self.part in ("touching", "count") or remembers(view))
 
     def column(self) -> str:
         return f"touch.{self.part}"
@@ -84,6 +93,9 @@ class TouchSource(SourcePart):
 
 class OfTouch(SourcePart):
     """What is told of where a particle touched: offered, and named in formulas, where it has contacts."""
+
+    def kept(self, view: View) -> bool:
+        return touches(view) and remembers(view)
 
     def missing(self, view: View) -> str:
         return "" if touches(view) else f"{self.label}, and this emitter has no contacts"
