@@ -1,4 +1,5 @@
-"""What contacts and cues take: `python -m bench.contacts`. Steps of 100,000 particles on one thread, interleaved; yardstick: the step without them."""
+"""What contacts and cues take: `python -m bench.contacts`. Steps of 100,000 particles on one thread, interleaved; yardstick: the step without
+them."""
 
 from __future__ import annotations
 
@@ -58,6 +59,7 @@ def main() -> None:
         "a plane, one in twenty touches": step_of(scene([FLOOR], 0.45)),
         "a mesh of 20,000 triangles, none near": step_of(scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 3.0, [BALL])),
         "the same, a twentieth near": step_of(scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 2.45, [BALL])),
+        "each other, a heap of balls": step_of(scene([FLOOR, {"kind": "others", "uid": "o"}], 0.45, count=COUNT)),
         "ten cues": step_of(scene([], 1.0, cues=[cue(k) for k in range(10)])),
     }  # fmt: skip
     times = took(works, 2)

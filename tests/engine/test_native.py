@@ -107,7 +107,13 @@ def attrs_of(name: str) -> tuple[Any, ...]:
 def one_operation(name: str) -> tuple[Program, ProgramValues]:
     b = Builder()
     b.row = "row"
-    args = [b.input("key")] if name in ("draw", "number") else [b.input("key"), b.input("x1")] if name == "redraw" else [b.input(f"x{i}") for i in range(SIGNATURES[name].arguments)]
+    args = (
+        [b.input("key")]
+        if name in ("draw", "number")
+        else [b.input("key"), b.input("x1")]
+        if name == "redraw"
+        else [b.input(f"x{i}") for i in range(SIGNATURES[name].arguments)]
+    )
     outs = b.multi(name, *args, attrs=attrs_of(name))
     return b.finish({f"out{i}": o for i, o in enumerate(outs)}), b.slots.values(None, ON_STAGE.stage)
 

@@ -97,7 +97,17 @@ class Layout(unittest.TestCase):
 
     def test_whatever_a_band_names_is_laid_out(self):
         """Also what can be there once alone, and what has rows but nothing to choose."""
-        whole = emitter("all", motion={"near": {}, "space": {}}, target={}, ending={}, passing={}, leaving={}, unseen={}, thinning={"view": True}, rides=[{"kind": "crawl", "uid": "r"}])
+        whole = emitter(
+            "all",
+            motion={"near": {}, "space": {}},
+            target={},
+            ending={},
+            passing={},
+            leaving={},
+            unseen={},
+            thinning={"view": True},
+            rides=[{"kind": "crawl", "uid": "r"}],
+        )
         every = {**{name: layout(effect) for name, effect in EVERY.items()}, "whole": layout(read_effect(upgrade(document(whole))))}
         seen = set()
         for name, laid in every.items():

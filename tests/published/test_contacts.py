@@ -293,6 +293,13 @@ class Told(unittest.TestCase):
         cue = next(event for event in life["events"] if event["name"] == "lands")
         self.assertEqual(cue["frame"], counts.index(next(n for n in counts if n >= 2)))
 
+    def test_where_nothing_reads_it_particles_remember_only_whether_and_how_often(self):
+        playing = met(floor(bounce=row(0.5)), size=0.1, forces=(GRAVITY,), clip={"last_frame": 30})
+        particles = Particles(playing, playing.effect.emitters[0].uid)
+        keys = {column["key"] for column in particles.table(20, TableRequest())["columns"]}
+        self.assertTrue({"touch.touching", "touch.count"} <= keys and "touch.speed" not in keys)
+        self.assertTrue(particles.one_life(20, particles.key_at(20, 0))["events"])
+
     def test_a_share_meets_it_and_a_share_sticks(self):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}
         playing = met(floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)), at=place, count=4_000, size=0.02,

@@ -29,7 +29,9 @@ def test(text: str, value: float = 0.5, **more: Any) -> dict[str, Any]:
     return {"kind": "test", "of": formula(text), "value": row(value), **more}
 
 
-def cued(*cues: dict[str, Any], count: int = 1, clip: dict[str, Any] | None = None, props: list[dict[str, Any]] | None = None, **more: Any) -> Playing:
+def cued(
+    *cues: dict[str, Any], count: int = 1, clip: dict[str, Any] | None = None, props: list[dict[str, Any]] | None = None, **more: Any
+) -> Playing:
     one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
                   births__launch__speed=row(1.0), births__launch__cone=row(0.0), births__launch__direction=row([0.0, 1.0, 0.0]),
                   births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])},
@@ -66,7 +68,6 @@ class When(unittest.TestCase):
         alone, beside = (cued(*cues, count=4000).frames(24)[0].population for cues in ((one,), (one, test("age", 90.0))))
         self.assertAlmostEqual(len(alone) / 4000, 0.7, delta=0.03)
         np.testing.assert_array_equal(alone.key, beside.key)
-
 
     def test_a_chance_drawn_anew_comes_to_everybody_in_the_end(self):
         """One in four at each of eight turns: 1 - 0.75^8 of all had it at least once, and a quarter each time."""
@@ -123,7 +124,9 @@ class Does(unittest.TestCase):
         own = [{"kind": "vector", "uid": "v", "name": "v", "memory": True, "start": row([1.0, 2.0, 3.0]), "change": row([0.0, 0.0, 0.0])}]
         mask = {"kind": "mask", "shape": "sphere", "uid": "m", "name": "m", "radius": row(0.1), "position": row([90.0, 0, 0])}
         reads = {"base": {"source": {"kind": "mask", "mask": "m", "part": "latched"}, "read": "live"}, "responses": []}
-        playing = cued(test("age", 0.5, own="v", own_by="add", own_vector=row([0.0, 1.0, 2.0]), latch="m"), own=own, look__opacity=reads, props=[mask])
+        playing = cued(
+            test("age", 0.5, own="v", own_by="add", own_vector=row([0.0, 1.0, 2.0]), latch="m"), own=own, look__opacity=reads, props=[mask]
+        )
         np.testing.assert_allclose([playing.frames(12)[0].population.carried[f"own.v.{i}"][0] for i in range(3)], [1, 3, 5])
         self.assertEqual([float(playing.show(frame)[0].column("opacity")[0]) for frame in (11, 12, 40)], [0, 1, 1])
 
@@ -140,8 +143,13 @@ class Does(unittest.TestCase):
                  "component": "z", "input": [0, 4], "output": [0, 0.8], "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"},
                  {"x": 1, "y": 1, "shape": "linear"}]}}]}  # fmt: skip
         deck = {"kind": "shape", "uid": "deck", "name": "deck", "shape": "box", "position": row([0.3, 1.5, 0.0]), "rotation": turns}
-        for contact in ({"kind": "box", "size": row([2.0, 0.5, 2.0]), "centre": row([0.0, 0.0, 0.0]), "space": "deck"}, {"kind": "prop", "prop": "deck"}):
-            playing = cued({"kind": "touch", "holds": "stays"}, contacts=[{"uid": "c", "bounce": row(0.5), **contact}], props=[deck], look__size=row(0.1))
+        for contact in (
+            {"kind": "box", "size": row([2.0, 0.5, 2.0]), "centre": row([0.0, 0.0, 0.0]), "space": "deck"},
+            {"kind": "prop", "prop": "deck"},
+        ):
+            playing = cued(
+                {"kind": "touch", "holds": "stays"}, contacts=[{"uid": "c", "bounce": row(0.5), **contact}], props=[deck], look__size=row(0.1)
+            )
             local = []
             for frame in (40, 60, 90):
                 population, angle = playing.frames(frame)[0].population, 0.8 * frame / 24 / 4

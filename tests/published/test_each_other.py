@@ -1,4 +1,5 @@
-"""Particles that meet each other: two in closed form, momentum of a crowd, heaps that do not lie in each other, and the same bytes for any threads."""
+"""Particles that meet each other: two in closed form, momentum of a crowd, heaps that do not lie in each other, and the same bytes for any
+threads."""
 
 from __future__ import annotations
 
@@ -13,7 +14,6 @@ from kagero.core.engine import chosen, forced
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
 from tests.published.test_cues import formula as live
-
 
 
 def formula(text: str) -> dict[str, Any]:
@@ -54,7 +54,9 @@ class Two(unittest.TestCase):
         """v1' = ((m1 - e m2) v1 + (1 + e) m2 v2) / (m1 + m2), any handbook of mechanics."""
         for bounce, heavy in itertools.product((1.0, 0.5, 0.0), (1.0, 4.0)):
             mass = formula(f"1 if number < 1 else {heavy}")
-            playing = crowd(2, "vec3(number * 0.5, 0, 0)", "vec3(1 - number * 3, 0, 0)", bounce=row(bounce), friction=row(0.0), mass=mass, clip={"substeps": 6})
+            playing = crowd(
+                2, "vec3(number * 0.5, 0, 0)", "vec3(1 - number * 3, 0, 0)", bounce=row(bounce), friction=row(0.0), mass=mass, clip={"substeps": 6}
+            )
             _, v = state(playing, 12)
             m1, m2, v1, v2 = 1.0, heavy, 1.0, -2.0
             wanted = [((m1 - bounce * m2) * v1 + (1 + bounce) * m2 * v2) / (m1 + m2), ((m2 - bounce * m1) * v2 + (1 + bounce) * m1 * v1) / (m1 + m2)]
@@ -63,7 +65,9 @@ class Two(unittest.TestCase):
 
     def test_a_glancing_one_is_turned_along_the_line_of_both_only(self):
         """Without friction what is along the line between them is exchanged, all else stays."""
-        playing = crowd(2, "vec3(number * 0.5, number * 0.05, 0)", "vec3(1 - number, 0, 0)", bounce=row(1.0), friction=row(0.0), clip={"substeps": 16})
+        playing = crowd(
+            2, "vec3(number * 0.5, number * 0.05, 0)", "vec3(1 - number, 0, 0)", bounce=row(1.0), friction=row(0.0), clip={"substeps": 16}
+        )
         _, v = state(playing, 24)
         self.assertAlmostEqual(float(np.sum(v**2)), 1.0, places=4)
         np.testing.assert_allclose(v.sum(0), [1, 0, 0], atol=1e-5)
@@ -74,7 +78,13 @@ class Two(unittest.TestCase):
 
 class Crowds(unittest.TestCase):
     def test_momentum_is_kept_and_energy_does_not_grow(self):
-        playing = crowd(400, "vec3(number % 8, (number // 8) % 8, number // 64) * 0.11", "vec3(sin(number * 7.1), sin(number * 3.3), cos(number)) * 2", bounce=row(0.9), friction=row(0.3))
+        playing = crowd(
+            400,
+            "vec3(number % 8, (number // 8) % 8, number // 64) * 0.11",
+            "vec3(sin(number * 7.1), sin(number * 3.3), cos(number)) * 2",
+            bounce=row(0.9),
+            friction=row(0.3),
+        )
         _, before = state(playing, 0)
         last = float(np.sum(before**2))
         for frame in (6, 24, 60):
@@ -87,7 +97,9 @@ class Crowds(unittest.TestCase):
     def test_a_heap_lies_on_the_floor_and_not_in_itself_and_comes_to_rest(self):
         """Sixty balls that fall on each other: none more than a tenth of its size within another, none in the floor, nearly none moves."""
         place = "vec3((number % 4) * 0.09, 0.2 + (number // 4) * 0.12, ((number * 7) % 5) * 0.03)"
-        playing = crowd(60, place, forces=[GRAVITY], beside=[FLOOR], bounce=row(0.0), friction=row(0.5), rounds=12, clip={"last_frame": 240, "substeps": 4})
+        playing = crowd(
+            60, place, forces=[GRAVITY], beside=[FLOOR], bounce=row(0.0), friction=row(0.5), rounds=12, clip={"last_frame": 240, "substeps": 4}
+        )
         x, v = state(playing, 240)
         self.assertLess(overlap(x, 0.1), 0.1)
         self.assertGreater(float(x[:, 1].min()), 0.05 - 2e-3)

@@ -39,7 +39,7 @@ class Leaving(Part):
 
     def _within(self, at: Any, place: Any) -> int:
         b = at.builder
-        return b.op("less_equal", b.const(0.5), at.mask_value(self.mask, place, at.clip_time()))  # type: ignore[no-any-return]
+        return b.op("less_equal", b.const(0.5), at.mask_value(self.mask, place, at.clip_time()))
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "turn" or self.mask is None:

@@ -24,15 +24,18 @@ class Passing(Part):
     """
 
     label = "In and out"
-    help = "Particles fade, shrink and slow over the last share of their lives, and come in over the first: none appears or is gone from one frame to the next."
+    help = (
+        "Particles fade, shrink and slow over the last share of their lives, and come in over the first: none appears or is gone from one frame to "
+        "the next."
+    )
     band, stage = "endings", "live"
 
-    last: Annotated[
-        NumberRow, Driven("Goes out over", PERCENT, 0, 1, 1, 0.25, "Over which last share of its life it goes.", always=True)
-    ] = number(0.25)
-    fades: Annotated[
-        NumberRow, Driven("Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True)
-    ] = number(1)
+    last: Annotated[NumberRow, Driven("Goes out over", PERCENT, 0, 1, 1, 0.25, "Over which last share of its life it goes.", always=True)] = number(
+        0.25
+    )
+    fades: Annotated[NumberRow, Driven("Fades by", PERCENT, 0, 1, 1, 1.0, "How much of its opacity comes and goes so; 100 %: all.", always=True)] = (
+        number(1)
+    )
     shrinks: Annotated[
         NumberRow, WHETHER, Driven("Shrinks by", PERCENT, 0, 1, 1, 0.0, "How much of its size comes and goes so; 100 %: all.", always=True)
     ] = number(0)

@@ -44,7 +44,11 @@ class Unseen(Part):
         seen = reduce(
             lambda some, more: b.op("max", some, more),
             (
-                b.op("mul", b.op("less", b.const(SMALLEST), at.row(f"{address}.size")[0]), b.op("less", b.const(FAINTEST), at.row(f"{address}.opacity")[0]))
+                b.op(
+                    "mul",
+                    b.op("less", b.const(SMALLEST), at.row(f"{address}.size")[0]),
+                    b.op("less", b.const(FAINTEST), at.row(f"{address}.opacity")[0]),
+                )
                 for address, look in looks
                 if not look.muted
             ),

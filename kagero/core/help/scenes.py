@@ -152,8 +152,14 @@ def meeting(tag: str, **more: Any) -> dict[str, Any]:
 def happening(tag: str, **more: Any) -> dict[str, Any]:
     """Return what an emitter has in which a cue happens, all of whose rows take part."""
     half = {**CUES.kinds["test"].template(), "uid": "half", "name": "half"}
-    known: dict[str, dict[str, Any]] = {"test": more, "clock": {"after": "half", "length": row(0.4)}, "joined": {"of": ["half"]},
-                                        "crowd": {"count": row(60.0)}, "frame": {"frame": row(float(LAST // 2))}, "elsewhere": {"emitter": "other", "cue": "half"}}
+    known: dict[str, dict[str, Any]] = {
+        "test": more,
+        "clock": {"after": "half", "length": row(0.4)},
+        "joined": {"of": ["half"]},
+        "crowd": {"count": row(60.0)},
+        "frame": {"frame": row(float(LAST // 2))},
+        "elsewhere": {"emitter": "other", "cue": "half"},
+    }
     kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
     more_deeds = {"chance": row(0.9), "times": "each", "sizes": row(0.7), "tints": row(0.5), "tint": row([0.2, 0.5, 0.9])}
     made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
@@ -376,7 +382,8 @@ def once_fields(tag: str) -> dict[str, Any]:
     faint = curve("faint", source("life"), ((0, 1), (0.5, 0), (1, 0)))
     made: dict[str, dict[str, Any]] = {
         "passing": {"passing": {"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)}},
-        "leaving": {"leaving": {"mask": "near"}}, "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
+        "leaving": {"leaving": {"mask": "near"}},
+        "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
         "target": pushed("toward_target"), "motion.near": pushed("neighbours"), "motion.space": {"motion": {"space": {"prop": "ball"}}},
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},

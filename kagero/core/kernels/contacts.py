@@ -185,40 +185,8 @@ def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, sk
     a = frames[c, 0]
     dx, dy, dz = x - a[9], y - a[10], z - a[11]
     lx, ly, lz = a[0] * dx + a[3] * dy + a[6] * dz, a[1] * dx + a[4] * dy + a[7] * dz, a[2] * dx + a[5] * dy + a[8] * dz
-    away, nx, ny, nz = shape_gap(kinds[c], sides[c], shapes[c], lx, ly, lz)
+    away = shape_gap(kinds[c], sides[c], shapes[c], lx, ly, lz)[0]
     return away <= radius + span + sways[c] + turns[c] * math.sqrt(lx * lx + ly * ly + lz * lz) + 1e-5
-
-
-_WAY = "float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], "
-_WAY += "float32[::1], float32[::1], "
-
-
-@njit(f"void({_WAY}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
-def near_plane(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, point, normal, reach, out):
-    """Add who may come within `reach` (m) of a plane in a step of dt seconds: out (n,) bool. x0 to w1: place and velocity as it begins and ends.
-
-    A way through a step is no further from the line between its ends than an eighth of what its velocity changes, times dt.
-    """
-    a, b, c = normal[0], normal[1], normal[2]
-    off = point[0] * a + point[1] * b + point[2] * c
-    for i in range(out.size):
-        one = x0[i] * a + y0[i] * b + z0[i] * c
-        two = x1[i] * a + y1[i] * b + z1[i] * c
-        bend = abs((u1[i] - u0[i]) * a + (v1[i] - v0[i]) * b + (w1[i] - w0[i]) * c) * dt * np.float32(0.125)
-        out[i] |= min(one, two) - bend - off <= reach
-
-
-@njit(f"void({_WAY}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
-def near_box(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, low, high, reach, out):
-    """Add who may come within `reach` (m) of what lies within a box along the axes, from low to high. As `near_plane`."""
-    eighth = dt * np.float32(0.125)
-    lx, ly, lz, hx, hy, hz = low[0] - reach, low[1] - reach, low[2] - reach, high[0] + reach, high[1] + reach, high[2] + reach
-    for i in range(out.size):
-        bx, by, bz = abs(u1[i] - u0[i]) * eighth, abs(v1[i] - v0[i]) * eighth, abs(w1[i] - w0[i]) * eighth
-        x = (max(x0[i], x1[i]) + bx >= lx) & (min(x0[i], x1[i]) - bx <= hx)
-        y = (max(y0[i], y1[i]) + by >= ly) & (min(y0[i], y1[i]) - by <= hy)
-        z = (max(z0[i], z1[i]) + bz >= lz) & (min(z0[i], z1[i]) - bz <= hz)
-        out[i] |= x & y & z
 
 
 def room_for(contacts: int) -> tuple[np.ndarray, ...]:
@@ -366,7 +334,9 @@ def meet(
         span = math.sqrt(way[3] * way[3] + way[4] * way[4] + way[5] * way[5]) * dt + bend
         close = False
         for c in range(contacts):
-            nears[c] = _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, way[0], way[1], way[2], span)
+            nears[c] = _near(
+                where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, way[0], way[1], way[2], span
+            )
             close = close or nears[c]
         if not close:
             continue

@@ -1,15 +1,14 @@
 """Particles that meet each other: places are put apart and speeds answered, round by round, each from where all were in the round before.
 
 Position based, with the mean of what a particle's neighbours ask of it, relaxed: Macklin, Müller, Chentanez and Kim, "Unified particle physics for
-real-time applications", ACM Transactions on Graphics 33 (2014). Speeds go by Newton's rule of impact and Coulomb's friction between two; of several at
-once each pair gives the share that the busier of the two can take, so that momentum is kept.
+real-time applications", ACM Transactions on Graphics 33 (2014). Speeds go by Newton's rule of impact and Coulomb's friction between two; of
+several at once each pair gives the share that the busier of the two can take, so that momentum is kept.
 """
 
 from __future__ import annotations
 
 import math
 
-import numpy as np
 from numba import njit
 
 from .neighbours import _step
@@ -48,8 +47,10 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
 def apart(place, before, radius, inverse, friction, wall, listed, counts, first, last, out, met):
     """Write where particles go in a round: out (3, n), and how many each touched, met (n,), added up to its most.
 
-    place: (3, n) float64 m; before: where they were before the first round: across the line of two, and along what they lie on, friction holds them back
-    by what they were put apart; radius, inverse: (n,); wall: (3, n), the normal of what a particle lies on, which it is not put into; nought: nothing.
+    place: (3, n) float64 m; before: where they were before the first round: across the line of two, and along what they lie on, friction holds
+    them back
+    by what they were put apart; radius, inverse: (n,); wall: (3, n), the normal of what a particle lies on, which it is not put into; nought:
+    nothing.
     """
     for i in range(first, last):
         x, y, z = place[0, i], place[1, i], place[2, i]

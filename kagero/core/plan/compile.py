@@ -55,8 +55,10 @@ class EmitterPlan:
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
     cues: those that may happen, by their uids, in order; born_at: the
-    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its cues that stop births or
-    let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is what particles are read by elsewhere: their size, opacity and colour.
+    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its
+    cues that stop births or
+    let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is
+    what particles are read by elsewhere: their size, opacity and colour.
     """
 
     uid: str
@@ -311,8 +313,21 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     parent = emitter.births.place.emitter_from()
     programs = [made.rate, made.birth, made.step, *(each for each in (made.begins, made.gate_values) if each)]
     seen = others[parent].looked if parent is not None else ""
-    simulated = digest(values, programs, also=(timing, clip.frame_rate, clip.substeps, clip.run_up, seen, emitter.births.place.cue_of(), rounds_of(emitter),
-                                                                    tuple(others[of].simulated for of, _ in watches(emitter)), gates(emitter)))
+    simulated = digest(
+        values,
+        programs,
+        also=(
+            timing,
+            clip.frame_rate,
+            clip.substeps,
+            clip.run_up,
+            seen,
+            emitter.births.place.cue_of(),
+            rounds_of(emitter),
+            tuple(others[of].simulated for of, _ in watches(emitter)),
+            gates(emitter),
+        ),
+    )
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )

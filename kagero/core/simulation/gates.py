@@ -35,4 +35,3 @@ class Gates:
     def open(self, held: np.ndarray) -> bool:
         """Return whether there may be births."""
         return all(bool(on) == (gate.births == "begin") for gate, on in zip(self.gates, held, strict=True))
-

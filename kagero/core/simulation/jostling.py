@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..kernels import jostling, neighbours
+from ..kernels import jostling
 from ..rows import jostle as kept
 from ..rows.touch import TOUCH
 from .frames import CARRIED, PLACE, WAY, Population
@@ -39,19 +39,23 @@ def jostled(population: Population, rounds: int, threads: int = 1) -> Population
     place, velocity = floats[PLACE:WAY].astype(np.float64), floats[WAY:CARRIED].astype(np.float64)
     there, way, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
 
-    def each(work: Callable[[int, int], None]) -> None:
-        shared(work, n, threads if n >= WORTH_IT else 1)
+    def each(work: Callable[..., None], *given: object) -> None:
+        shared(lambda a, b: work(*given, a, b), n, threads if n >= WORTH_IT else 1)
 
     each(lambda a, b: jostling.pairs(packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts))
     if not counts.any():
         return population
     before = place.copy()
     for turn in range(rounds):
-        each(lambda a, b: jostling.approaching(before, velocity, radius, inverse, listed, counts, a, b, busy))
-        lively = turn == 0
-        each(lambda a, b: jostling.answer(before, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, way))  # noqa: B023
+        each(lambda v, a, b: jostling.approaching(before, v, radius, inverse, listed, counts, a, b, busy), velocity)
+        each(
+            lambda v, out, lively, a, b: jostling.answer(
+                before, v, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, out
+            ),
+            velocity, way, turn == 0,
+        )  # fmt: skip
         velocity, way = way, velocity
-        each(lambda a, b: jostling.apart(place, before, radius, inverse, friction, wall, listed, counts, a, b, there, met))
+        each(lambda x, out, a, b: jostling.apart(x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met), place, there)
         place, there = there, place
     floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.COUNT]] = place, velocity, met
     return population

@@ -122,7 +122,9 @@ class EmitterRun:
         events = Events.joined(notes.events)
         often = np.array([(events.what == FIRED + k).sum() for k in range(len(self.emitter.cues))], np.int64)
         often = often if before is None else before.often + often
-        held = self._gates.held(np.zeros(len(self.emitter.gates), bool) if before is None else before.held, number, len(population), self._often(number))
+        held = self._gates.held(
+            np.zeros(len(self.emitter.gates), bool) if before is None else before.held, number, len(population), self._often(number)
+        )
         return Frame(number, population, notes.faults, events, often, held)
 
     def _often(self, number: int) -> Callable[[tuple[str, str]], int]:

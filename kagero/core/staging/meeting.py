@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..geometry import Mesh, Places
-from ..kernels import bvh, contacts, gaps
+from ..kernels import bvh, closeby, contacts, gaps
 from ..memory import PROCESS
 from ..program import PropQuery
 from .places import moved
@@ -42,8 +42,8 @@ class Obstacles:
     meshes: dict[int, tuple[Mesh, int]]
 
     def bounds(self, c: int, shape: np.ndarray) -> tuple[np.ndarray, np.ndarray] | None:
-        """Return a point and the normal of a plane, or from where to where along the axes all of a contact lies as the step begins; None: it may be met
-        anywhere. shape: its numbers. How far it goes in the step is not in it."""
+        """Return a point and the normal of a plane, or from where to where along the axes all of a contact lies as the step begins; None: it may
+        be met anywhere. shape: its numbers. How far it goes in the step is not in it."""
         if self.kinds[c] == gaps.MESH:
             box = self.boxes[self.roots[c]]
             return box[:3], box[3:]
@@ -122,7 +122,8 @@ class Meeting(Riding):
                 return None
             one, other = (np.asarray(each, np.float32) for each in bounds)
             large = 1e-5 * (1 + float(np.abs(one).max()) + float(np.abs(other).max()))
-            (contacts.near_plane if stands.kinds[c] == gaps.PLANE else contacts.near_box)(*ways, dt, one, other, np.float32(reach + large), near)
+            meets: Any = closeby.near_plane if stands.kinds[c] == gaps.PLANE else closeby.near_box
+            meets(*ways, dt, one, other, np.float32(reach + large), near)
         if where[contacts.STUCK] >= 0:
             near |= args[contacts.STUCK][here] != 0
         if not span.min() > 0:

@@ -28,7 +28,8 @@ def happened(run: EmitterRun, number: int) -> np.ndarray:
 
 
 def touching(look: Look, population: Population, seconds: float) -> np.ndarray:
-    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it, where they remember which way that is. Of more than MOST some evenly."""
+    """Return where particles touch what they meet, (m, 3) float32 metres: on their surface, toward it, where they remember which way that is.
+    Of more than MOST some evenly."""
     carried = population.carried
     if TOUCH["touching"] not in carried:
         return np.zeros((0, 3), F32)

@@ -29,7 +29,8 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
     uid, the source's low and high, the shares below and above the input range, counts in SOURCE_BINS over that range,
     and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
-    of each named step, and of the result under "". tests: what cues compare, by uid and row (`_compared`). pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
+    of each named step, and of the result under "".
+    tests: what cues compare, by uid and row (`_compared`). pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
     while nobody lives.
     """
     pushes = strengths(plan, population, seconds)
@@ -144,9 +145,9 @@ def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.nd
     tests = {}
     for cue in [] if not hasattr(emitter, "cues") else emitter.cues:
         for of, value, side in cue.compared():
-            named = [plan.probe.rows.get(f"cues.{cue.uid}.{name}") for name in (of, value)]
-            if all(named):
-                tests[f"{cue.uid}.{of}"] = _compared(*(values[names[0]] for names in named if names), side)
+            looked, against = (plan.probe.rows.get(f"cues.{cue.uid}.{name}") for name in (of, value))
+            if looked and against:
+                tests[f"{cue.uid}.{of}"] = _compared(values[looked[0]], values[against[0]], side)
     parts = {"tests": tests, "rows": rows, "responses": responses, "draws": draws, "own": own, "formulas": formulas}
     return {"count": len(population), **parts}
 

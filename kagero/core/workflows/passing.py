@@ -1,4 +1,5 @@
-"""Whether particles appear or are gone from one frame to the next, and whether they live on while nobody sees them: over the frames that are known."""
+"""Whether particles appear or are gone from one frame to the next, and whether they live on while nobody sees them: over the frames that are
+known."""
 
 from __future__ import annotations
 
@@ -20,14 +21,17 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
     """Return who pops and who lives unseen; None where nobody is known. looks: those that are drawn; known: frame, seconds, population.
 
     appears, goes, cut: of those whose first or last frame is known, how many are visible in it: strength, opacity times size over its own largest, is
-    more than VISIBLE; of (how many there are), frame: where most do. cut: those ended before their lifespan. unseen: of all particles at all frames, the
-    share that no look shows; after: that has been seen before. share: of a life, over which most would come or go in FRAMES frames.
+    more than VISIBLE; of (how many there are), frame: where most do. cut: those ended before their lifespan. unseen: of all particles at all
+    frames, the share that no look shows; after: that has been seen before. share: of a life, over which most would come or go in FRAMES frames.
     """
     total = sum(len(population) for _, _, population in known)
     if not total or not looks:
         return None
     every = max(1, -(-total // MOST))
-    some = [(number, seconds, population.where(_shuffle(population.key) % every == 0) if every > 1 else population) for number, seconds, population in known]
+    some = [
+        (number, seconds, population.where(_shuffle(population.key) % every == 0) if every > 1 else population)
+        for number, seconds, population in known
+    ]
     some = [entry for entry in some if len(entry[2])]
     if not some:
         return None

@@ -32,7 +32,7 @@ def ready() -> None:
     streamlines(np.ones((3, 3, 2)), 1.0)
     for wanted in (
         (scenes.push_scene, ("neighbours", "field", "stream", "turbulence", "curl_noise")),
-        (scenes.contact_scene, ("plane", "prop", "sphere")),
+        (scenes.contact_scene, ("plane", "prop", "sphere", "others")),
         (scenes.ride_scene, ("surface", "path", "crawl", "target")),
     ):
         for kind in wanted[1]:

@@ -105,7 +105,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
         Band("look", "look", (Item(part="look"), *rows(*look), *parts("also"), *single("look"),
                               *((Item(part="thinning"),) if emitter.thinning else ())),
              (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),
-        Band("endings", "endings", (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing checks")), tuple(addable_once(effect, emitter, "endings"))),
+        Band("endings", "endings", (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing checks")),
+             tuple(addable_once(effect, emitter, "endings"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
     )  # fmt: skip

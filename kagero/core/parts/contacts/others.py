@@ -22,8 +22,8 @@ class OthersContact(ContactPart):
 
     label = "Each other"
     help = (
-        "Particles of this emitter meet each other by their radii. It is slower than other contacts and goes by places at each step's end: fast small "
-        "ones may go through each other; heaps want more rounds, or substeps."
+        "Particles of this emitter meet each other by their radii. It is slower than other contacts and goes by places at each step's end: "
+        "fast small ones may go through each other; heaps want more rounds, or substeps."
     )
     shape = ""
 

@@ -98,7 +98,9 @@ class CuePart(Part):
     sizes: Annotated[
         NumberRow, WHETHER, Driven("Size times", PERCENT, 0, 100, 2, 1.0, "What its size is multiplied by from then on: 0 % and more added sets it.")
     ] = number(1)
-    grows: Annotated[NumberRow, WHETHER, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")] = number(0)
+    grows: Annotated[NumberRow, WHETHER, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")] = number(
+        0
+    )
     tints: Annotated[
         NumberRow, WHETHER, Driven("Takes on a colour by", PERCENT, 0, 1, 1, 0.0, "How much of its colour that one takes the place of from then on.")
     ] = number(0)

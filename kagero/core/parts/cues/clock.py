@@ -19,7 +19,11 @@ class ClockCue(CuePart):
     help = "So long after another cue happened: a clock that each particle has, as long as its row says."
 
     kind: Literal["clock"] = "clock"
-    after: Annotated[Uid | None, Refers("cues", "", "{name} starts a clock by a cue that is not there.", "Choose another."), Setting("After", "The cue that starts its clock.", nothing="choose one")] = None
+    after: Annotated[
+        Uid | None,
+        Refers("cues", "", "{name} starts a clock by a cue that is not there.", "Choose another."),
+        Setting("After", "The cue that starts its clock.", nothing="choose one"),
+    ] = None
     length: Annotated[NumberRow, Driven("Clock", SECONDS, 0, 10_000, 2, 1.0, "How long it runs; its share is a source.", always=True)] = number(1)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:

@@ -16,19 +16,20 @@ from .base import CuePart
 
 
 class JoinedCue(CuePart):
-    """When the conditions of all, or of any, of some cues are true in one step; those cues stand before it in the sheet and need do nothing themselves.
+    """When the conditions of all, or of any, of some cues are true in one step; those cues stand before it in the sheet and need do nothing
+    themselves.
     Of touches: the touch is in this step."""
 
     label = "When several hold"
     help = "When all of, or any of, the conditions of other cues are true at once: as many tests as are wanted. They need do nothing themselves."
 
     kind: Literal["joined"] = "joined"
-    how: Annotated[
-        Literal["all", "any"], Setting("When", "All of them at once, or any of them.", choices=(("all", "all of"), ("any", "any of")))
-    ] = "all"
-    of: Annotated[list[Uid], Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."), Setting("the cues", "Those it goes by.")] = (
-        Field(default=[], max_length=8)
+    how: Annotated[Literal["all", "any"], Setting("When", "All of them at once, or any of them.", choices=(("all", "all of"), ("any", "any of")))] = (
+        "all"
     )
+    of: Annotated[
+        list[Uid], Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."), Setting("the cues", "Those it goes by.")
+    ] = Field(default=[], max_length=8)
     held: Annotated[NumberRow, WHETHER, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True)] = number(0)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
