@@ -109,7 +109,7 @@ def main(address: str) -> None:
         _open(page, "Soap bubbles")
         _frame(page, 100)
         page.locator("[data-mover=pop] button[aria-expanded]").first.click()
-        page.locator("[data-mover='bubble-deck']").scroll_into_view_if_needed()
+        page.locator("[data-mover=pop]").get_by_text("add what it does").evaluate("row => row.scrollIntoView({ block: 'end' })")
         page.wait_for_function("() => window.kageroStage.pictured", timeout=60_000)
         page.wait_for_timeout(1500)
         take("cues")

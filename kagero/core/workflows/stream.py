@@ -132,8 +132,8 @@ class Packets:
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-                arrays[f"happened.{i}"] = happened(playing.runs[i], number)
-                arrays[f"touching.{i}"] = touching(look, population, seconds)
+                marks = {"happened": happened(playing.runs[i], number), "touching": touching(look, population, seconds)}
+                arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
             shown = None if has_look else look.show(population, seconds)
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why
