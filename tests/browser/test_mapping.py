@@ -324,10 +324,12 @@ class Views(MappingCase):
         table = page.locator("[data-part=table]")
         table.get_by_role("button", name="speed", exact=False).first.click()
         page.get_by_role("menuitem", name="Largest first").click()
-        page.wait_for_timeout(400)
+        table.get_by_text("by speed, largest first").wait_for()  # said of the lines that are there
         at = table.locator("thead th").all_inner_texts()
         column = next(i for i, text in enumerate(at) if text.startswith("speed"))
-        speeds = [float(row.locator("td").nth(column - 1).inner_text()) for row in table.locator("tbody tr[aria-rowindex]").all()[:20]]
+        lines = table.locator("tbody tr[aria-rowindex]").evaluate_all("(rows, k) => rows.slice(0, 20).map(row => row.cells[k].innerText)", column)
+        speeds = [float(text) for text in lines]
+        self.assertEqual(len(speeds), 20)
         self.assertEqual(speeds, sorted(speeds, reverse=True))
         table.get_by_role("button", name="speed", exact=False).first.click()
         page.get_by_role("menuitem", name="Show it as colour on the stage").click()

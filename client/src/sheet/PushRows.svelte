@@ -56,9 +56,9 @@
   const stands = (row: PlacedRow) => inUse(row) || (draft.emitter.sheet?.added ?? []).includes(row.address)
   /** Its rows by what they say, without its own name before each. */
   const short = (row: PlacedRow) => {
-    const [head, ...rest] = row.label.split(': ')
-    const words = rest.join(': ')
-    return folds && words ? words[0].toUpperCase() + words.slice(1) : head + (words ? `: ${words}` : '')
+    const head = folds ? `${row.label.split(': ')[0]}: ` : mover === 'contact' ? `${part.label} ` : ''
+    const words = row.label.startsWith(head) ? row.label.slice(head.length) : row.label
+    return words ? words[0].toUpperCase() + words.slice(1) : row.label
   }
   const deeds = $derived(
     [
@@ -199,7 +199,7 @@
     {#if (open && (!folds || row.spec.always || stands(row))) || driven(row)}<SheetRow
         placed={row}
         inner
-        label={short(row)}
+        label={mover === 'cue' || mover === 'contact' ? short(row) : undefined}
       />{/if}
     {#if open && part.kind === 'test' && VALUES[row.address.split('.').at(-1)!]}<CueTest
         {uid}

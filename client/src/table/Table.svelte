@@ -16,6 +16,8 @@
   let descending = $state(false)
   let filters = $state<Filter[]>([])
   let table = $state.raw<Table | null>(null)
+  /** The order of the lines that are here: what is asked for is not here yet. */
+  let order = $state.raw({ by: '', descending: false })
   let problem = $state('')
   let top = $state(0)
   let height = $state(400)
@@ -41,6 +43,7 @@
       do {
         again = false
         const start = wanted
+        const wish = { by: sort, descending }
         const made = await api.table(draft.plain(), {
           emitter: uid,
           frame: player.frame,
@@ -52,6 +55,7 @@
         })
         if (mine !== asked) return
         table = made
+        order = wish
         first = start
         problem = ''
       } while (again)
@@ -101,8 +105,8 @@
   <div class="flex min-h-8 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-3.5 py-1">
     <span class="text-quiet"
       ><span class="mono text-paper">{table?.matching ?? 0}</span> of <span class="mono">{table?.total ?? 0}</span> at
-      frame <span class="mono">{player.frame}</span>{sort
-        ? `, by ${label(sort)}, ${descending ? 'largest' : 'smallest'} first`
+      frame <span class="mono">{player.frame}</span>{order.by
+        ? `, by ${label(order.by)}, ${order.descending ? 'largest' : 'smallest'} first`
         : ', in order of birth'}</span
     >
     {#each filters as filter, i}
@@ -157,7 +161,7 @@
               <th
                 class="sticky top-0 z-10 border-b border-line bg-panel p-0 text-right font-medium"
                 scope="col"
-                aria-sort={sort === column.key ? (descending ? 'descending' : 'ascending') : 'none'}
+                aria-sort={order.by === column.key ? (order.descending ? 'descending' : 'ascending') : 'none'}
               >
                 <button
                   type="button"
@@ -170,7 +174,7 @@
                     ? `, ${symbolOf(column.unit)}`
                     : ''}: sort, filter, show as colour"
                 >
-                  {column.label}{#if sort === column.key}{descending ? ' ↓' : ' ↑'}{/if}<br /><span
+                  {column.label}{#if order.by === column.key}{order.descending ? ' ↓' : ' ↑'}{/if}<br /><span
                     class="text-[10px] text-quiet">{symbolOf(column.unit) || '–'}</span
                   >
                 </button>
