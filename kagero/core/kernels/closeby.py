@@ -38,3 +38,31 @@ def near_box(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, low, high, reac
         y = (max(y0[i], y1[i]) + by >= ly) & (min(y0[i], y1[i]) - by <= hy)
         z = (max(z0[i], z1[i]) + bz >= lz) & (min(z0[i], z1[i]) - bz <= hz)
         out[i] |= x & y & z
+
+
+@njit(f"void({_WAY}float32, float64[:, ::1], int32[:, ::1], int64, float64, int64[::1], boolean[::1])", **_UNCOUNTED)
+def near_tree(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, boxes, links, root, reach, stack, out):
+    """Leave, of those in out (n,) bool, only who may come within `reach` (m) of a leaf of a tree: what is about a way along the axes meets its box.
+
+    boxes, links: of a tree, as of `kernels.bvh`, over the whole step; stack: room for its depth. As `near_plane`.
+    """
+    eighth = float(dt) * 0.125
+    for i in range(out.size):
+        if not out[i]:
+            continue
+        bx, by, bz = abs(u1[i] - u0[i]) * eighth + reach, abs(v1[i] - v0[i]) * eighth + reach, abs(w1[i] - w0[i]) * eighth + reach
+        lx, ly, lz = min(x0[i], x1[i]) - bx, min(y0[i], y1[i]) - by, min(z0[i], z1[i]) - bz
+        hx, hy, hz = max(x0[i], x1[i]) + bx, max(y0[i], y1[i]) + by, max(z0[i], z1[i]) + bz
+        stack[0], top, hit = root, 1, False
+        while top > 0 and not hit:
+            top -= 1
+            node = stack[top]
+            box = boxes[node]
+            if box[0] > hx or box[3] < lx or box[1] > hy or box[4] < ly or box[2] > hz or box[5] < lz:
+                continue
+            if links[node, 0] < 0:
+                hit = True
+            else:
+                stack[top], stack[top + 1] = links[node, 0], links[node, 1]
+                top += 2
+        out[i] = hit
