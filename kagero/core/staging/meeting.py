@@ -122,14 +122,15 @@ class Meeting(Riding):
                 return None
             one, other = (np.asarray(each, np.float32) for each in bounds)
             large = 1e-5 * (1 + float(np.abs(one).max()) + float(np.abs(other).max()))
+            kernels: Any = closeby
             if stands.kinds[c] == gaps.PLANE:
-                closeby.near_plane(*ways, dt, one, other, np.float32(reach + large), near)
+                kernels.near_plane(*ways, dt, one, other, np.float32(reach + large), near)
                 continue
             here_too = np.zeros(size, np.bool_)
-            closeby.near_box(*ways, dt, one, other, np.float32(reach + large), here_too)
+            kernels.near_box(*ways, dt, one, other, np.float32(reach + large), here_too)
             if stands.kinds[c] == gaps.MESH and here_too.any():
                 within = max(radius, stands.skins[c]) + large
-                closeby.near_tree(*ways, dt, stands.boxes, stands.links, stands.roots[c], within, np.empty(contacts.DEPTH, np.int64), here_too)
+                kernels.near_tree(*ways, dt, stands.boxes, stands.links, stands.roots[c], within, np.empty(contacts.DEPTH, np.int64), here_too)
             near |= here_too
         if where[contacts.STUCK] >= 0:
             near |= args[contacts.STUCK][here] != 0
