@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from kagero.core.catalog import rename
 from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import BudgetError, CircleProblem
-from kagero.core.simulation import Frame
+from kagero.core.simulation import Frame, FrameStore
 from kagero.core.workflows import Playing
 from kagero.core.workflows.unseen import unseen
 from tests.making import document, emitter, row
@@ -385,6 +385,15 @@ class OfTheWhole(unittest.TestCase):
         self.assertEqual(sum(len(run.newborns(number)) for number in range(0, 60)), 101)
         born = sum(len(playing.runs[1].newborns(number)) for number in range(0, 97))
         self.assertAlmostEqual(born, 101 * 24, delta=101)
+
+    def test_whoever_waits_for_another_can_be_stopped_while_that_is_stepped(self):
+        """The other's frames are gone from the store: it is stepped anew, and asks each time whether it is still wanted."""
+        first = self.fountain(test("age", 0.5), uid="a")
+        playing = self.plays(self.fountain({"kind": "elsewhere", "emitter": "a", "cue": "c0", "count": row(50.0)}, uid="b"), first)
+        frame, asked = playing.runs[0].frame(30), []
+        playing.runs[1].store = FrameStore()
+        playing.runs[0].next(frame, lambda: asked.append(1))
+        self.assertGreater(len(asked), 20)
 
     def test_two_that_wait_for_each_other_are_refused(self):
         ways = [{"kind": "elsewhere", "emitter": other, "cue": "c1", "count": row(1.0)} for other in ("b", "a")]

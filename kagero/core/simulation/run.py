@@ -94,12 +94,12 @@ class EmitterRun:
         shut = self._shut(None)
         born = Population.nobody(self.emitter.carried) if shut else born
         # their step has no length, and is one all the same: `previous` is what it was at its end
-        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes, self._told(None))
-        return self._framed(None, self.earliest, living, notes)
+        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes, self._told(None, lambda: None))
+        return self._framed(None, self.earliest, living, notes, lambda: None)
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached. Raises BudgetError."""
-        notes, population, shut, told = Notes(), frame.population, self._shut(frame), self._told(frame)
+        notes, population, shut, told = Notes(), frame.population, self._shut(frame), self._told(frame, stopped)
         children = None
         if self.parent is not None:
             children = self._descended(frame.number + 1, stopped)
@@ -116,31 +116,30 @@ class EmitterRun:
                 f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",
                 where=f"{self.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or limit the births of each parent.",
             )  # fmt: skip
-        return self._framed(frame, frame.number + 1, population, notes)
+        return self._framed(frame, frame.number + 1, population, notes, stopped)
 
-    def _framed(self, before: Frame | None, number: int, population: Population, notes: Notes) -> Frame:
+    def _framed(self, before: Frame | None, number: int, population: Population, notes: Notes, stopped: Callable[[], None]) -> Frame:
         events = Events.joined(notes.events)
         often = np.array([(events.what == FIRED + k).sum() for k in range(len(self.emitter.cues))], np.int64)
         often = often if before is None else before.often + often
-        held = self._gates.held(
-            np.zeros(len(self.emitter.gates), bool) if before is None else before.held, number, len(population), self._often(number)
-        )
+        true = np.zeros(len(self.emitter.gates), bool) if before is None else before.held
+        held = self._gates.held(true, number, len(population), self._often(number, stopped))
         return Frame(number, population, notes.faults, events, often, held)
 
-    def _often(self, number: int) -> Callable[[tuple[str, str]], int]:
+    def _often(self, number: int, stopped: Callable[[], None]) -> Callable[[tuple[str, str]], int]:
         """Return what tells how often another emitter's cue had happened by a frame."""
 
         def often(watched: tuple[str, str]) -> int:
             run, cue = self._others[watched[0]], watched[1]
-            return int(run.frame_at(number).often[run.emitter.cues.index(cue)]) if cue in run.emitter.cues else 0
+            return int(run.frame_at(number, stopped).often[run.emitter.cues.index(cue)]) if cue in run.emitter.cues else 0
 
         return often
 
-    def _told(self, frame: Frame | None) -> dict[str, float]:
+    def _told(self, frame: Frame | None, stopped: Callable[[], None]) -> dict[str, float]:
         """Return what a step's program reads of other emitters: as the frame before ended."""
         if frame is None:
             return {input_of(watched): 0.0 for watched in self.emitter.watches}
-        often = self._often(frame.number)
+        often = self._often(frame.number, stopped)
         return {input_of(watched): float(often(watched)) for watched in self.emitter.watches}
 
     def shut_by(self, number: int) -> str:

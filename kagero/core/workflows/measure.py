@@ -23,6 +23,11 @@ GOLDEN = 0.6180339887  # its multiples are spread evenly over 0 to 1 (Weyl)
 KEPT = "births.keep"  # the row that decides whether a birth comes to be
 
 
+def shuffled(keys: np.ndarray) -> np.ndarray:
+    """Return whole numbers from 0 to 2^32 in no order of birth (Knuth's multiplicative hash)."""
+    return keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)
+
+
 def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, Any]:
     """Return the spread of every row and the distribution of every response's source and result.
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..document.unseen import FAINTEST, SMALLEST
 from ..simulation import Look, Population
+from .measure import shuffled
 
 MOST = 40_000  # particles times frames that are looked at; of more, whole lives of some
 VISIBLE = 0.25  # of its own opacity and largest size, above which a particle's first or last frame is seen as a pop
@@ -29,7 +30,7 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
         return None
     every = max(1, -(-total // MOST))
     some = [
-        (number, seconds, population.where(_shuffle(population.key) % every == 0) if every > 1 else population)
+        (number, seconds, population.where(shuffled(population.key) % every == 0) if every > 1 else population)
         for number, seconds, population in known
     ]
     some = [entry for entry in some if len(entry[2])]
@@ -72,8 +73,3 @@ def _told(strength: np.ndarray, number: np.ndarray, which: np.ndarray, every: in
     pops = number[which & (strength > VISIBLE)]
     frames, counts = np.unique(pops, return_counts=True)
     return {"count": len(pops) * every, "of": int(which.sum()) * every, "frame": int(frames[counts.argmax()]) if len(frames) else None}
-
-
-def _shuffle(keys: np.ndarray) -> np.ndarray:
-    """Return whole numbers in no order of birth (Knuth's multiplicative hash)."""
-    return (keys * np.uint64(0x9E3779B97F4A7C15)) >> np.uint64(40)

@@ -13,7 +13,7 @@ from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
 from ..kernels.raster import nothing_near
 from ..picture import Layer, LookSheets, Viewpoint, bodies_of, items_of
 from ..simulation import Look, Population, Shown
-from .measure import gather
+from .measure import gather, shuffled
 
 WIDTH, MEAN, CROWD = 594, 40, 18  # pixels: the axis of life unless said otherwise, the height of the mean particles, that of the real ones
 MARGIN = 22  # pixels at both ends, so that whole particles stand at birth and end
@@ -34,7 +34,7 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
     if lives and gathered is not None:
         at = np.linspace(0, 1, SHARES)
         population, seconds = gathered
-        pick = np.argsort(_shuffle(population.key), kind="stable")[:SAMPLES]
+        pick = np.argsort(shuffled(population.key), kind="stable")[:SAMPLES]
         some, when = population.where(pick), seconds[pick]
         shown = look.show(some, when)
         life = np.clip(some.age / some.lifespan, 0, 1)
@@ -42,7 +42,7 @@ def life_portrait(look: Look, frames: list[tuple[float, Population]], profile: d
         extent = _extent(shown, drawn[1])
         scale = (MEAN / 2 - 1) * 2 / max(float(mean.columns["size"].max()) * extent, 1e-9)
         _paint(picture, mean, drawn, MARGIN + at * width, np.full(SHARES, MEAN / 2), scale)
-        height = MEAN + 3 + (CROWD - 6) * (_shuffle(some.key) / 2**32)
+        height = MEAN + 3 + (CROWD - 6) * (shuffled(some.key) / 2**32)
         small = np.minimum(shown.column("size"), CROWD / (scale * 0.5 * extent))
         _paint(picture, replace(shown, columns={**shown.columns, "size": small}), drawn, MARGIN + life * width, height, scale * 0.5)
     flat = picture[..., :3] + np.array(GROUND, np.float32) * (1 - picture[..., 3:])
@@ -92,8 +92,3 @@ def _paint(picture: np.ndarray, shown: Shown, drawn: tuple[LookSheets | None, Fo
 def _course(course: dict[str, list[float]], at: np.ndarray) -> np.ndarray:
     mean = course["mean"]
     return np.interp(at, (np.arange(len(mean)) + 0.5) / len(mean), mean)
-
-
-def _shuffle(keys: np.ndarray) -> np.ndarray:
-    """Return numbers from 0 to 2^32 in no order of birth (Knuth's multiplicative hash)."""
-    return (keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)).astype(np.float64)
