@@ -17,11 +17,11 @@ from PIL import Image
 
 from demo.parts import STRAIGHT, gradient, response, row
 from kagero.core.document import Effect, read_effect, upgrade
+from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import srgb_to_linear
 from kagero.core.parts.looks import LOOKS
 from kagero.core.workflows import Playing, render_frame
-from kagero.core.workflows.bake import BACKGROUNDS
 from kagero.server.library import drafts
 from tests.browser.stage import BrowserCase
 from tests.making import document, emitter, with_

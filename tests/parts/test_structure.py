@@ -82,9 +82,9 @@ def changed(value: Any, rng: random.Random) -> Any:
 def programs(effect: Effect) -> dict[str, list[Program]]:
     """Return the programs of every emitter and prop, compiled anew, with the slots that they read, by their structure keys."""
     made = {}
-    for thing in (*effect.emitters, *effect.props):
+    for thing in effect.holders():
         scope = Scope(thing, effect)
-        fresh = compiling._compile_prop(scope) if scope.owner[0] == "prop" else compiling._compile(scope)
+        fresh = compiling._compile(scope) if scope.owner[0] == "emitter" else compiling._compile_by_clip(scope)
         parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program, fresh.gate_values]
         made[structure_key(effect, thing)] = [(part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts]
     return made

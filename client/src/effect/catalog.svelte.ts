@@ -48,7 +48,7 @@ export class Catalog {
   readonly sources: Map<string, SourceSpec>
   readonly signs: Map<string, string>
   /** How the core lays out the document as it was saved last; what was added since comes with the next answer. */
-  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, addable: [], showable: [], used: {} })
+  layout = $state.raw<Layout>({ specs: [], emitters: {}, props: {}, picture: {}, addable: [], showable: [], used: {} })
 
   constructor(readonly data: Data) {
     this.sources = new Map(data.sources.map((spec) => [spec.kind, spec]))
@@ -58,10 +58,10 @@ export class Catalog {
   thing(owner: Owner): ThingSpec | undefined {
     return 'births' in owner
       ? this.layout.emitters[owner.uid]
-      : (this.layout.props[owner.uid] ?? this.layout.emitters[owner.uid])
+      : (this.layout.props[owner.uid] ?? this.layout.picture[owner.uid] ?? this.layout.emitters[owner.uid])
   }
 
-  /** Return a part as it is laid out: by its path in its emitter, "" for a prop itself. */
+  /** Return a part as it is laid out: by its path in its emitter, "" for what is read by the clip alone itself. */
   part(owner: Owner, path: string): PartSpec | undefined {
     return this.thing(owner)?.parts[path]
   }

@@ -56,7 +56,7 @@ export function leadsOf(source: Source, { draft, catalog, selection }: Parts): L
         label: prop.name,
         go: () => {
           selection.view = 'props'
-          draft.propUid = prop.uid
+          draft.heldUid = prop.uid
         },
       })
   for (const address of read) {

@@ -14,8 +14,8 @@ export class OpenEffect {
   readonly id: number
   document = $state.raw<Effect>(null!)
   emitterIndex = $state(0)
-  /** The prop whose rows are looked at, instead of the emitter's. */
-  propUid = $state<string | null>(null)
+  /** The prop, item of the finish or frame whose rows are looked at, instead of the emitter's. */
+  heldUid = $state<string | null>(null)
   saveState = $state<SaveState>('saved')
   savedAt = $state.raw(new Date())
   undoLabel = $state<string | null>(null)
@@ -52,17 +52,29 @@ export class OpenEffect {
   }
 
   get prop(): Prop | undefined {
-    return this.propUid ? (this.document.props ?? []).find((p) => p.uid === this.propUid) : undefined
+    return this.heldUid ? (this.document.props ?? []).find((p) => p.uid === this.heldUid) : undefined
   }
 
-  /** Whose rows are looked at: the emitter, or a prop, which has rows in the same way and nothing else of an emitter. */
+  /** Where what is read by the clip alone stands whose rows are looked at: a prop, an item of the finish, the frame. */
+  private get held(): Path | null {
+    const uid = this.heldUid
+    if (!uid) return null
+    if (uid === this.document.frame?.uid) return ['frame']
+    for (const group of ['props', 'finish'] as const) {
+      const index = (this.document[group] ?? []).findIndex((each) => each.uid === uid)
+      if (index >= 0) return [group, index]
+    }
+    return null
+  }
+
+  /** Whose rows are looked at: the emitter, or what is read by the clip alone, which has rows in the same way and nothing else of an emitter. */
   get owner(): Emitter {
-    return (this.prop as unknown as Emitter | undefined) ?? this.emitter
+    return this.held ? (this.at(this.held) as Emitter) : this.emitter
   }
 
   /** Return a path into the document of a path into what is looked at. */
   inEmitter(path: Path): Path {
-    if (this.prop) return ['props', this.document.props!.indexOf(this.prop), ...path]
+    if (this.held) return [...this.held, ...path]
     return ['emitters', this.document.emitters.indexOf(this.emitter), ...path]
   }
 

@@ -86,7 +86,7 @@ export async function pasteProp(effect: OpenEffect, piece: Piece, label: string)
     (document) => api.paste({ document, emitter: '', address: '', piece, at: null, move: [] }),
     label,
   )
-  effect.propUid = made.uids[0]
+  effect.heldUid = made.uids[0]
 }
 
 export async function duplicateProp(effect: OpenEffect, uid: string, name: string): Promise<void> {

@@ -94,8 +94,8 @@ export class Player {
   }
 
   measure(uid: string): Measure | undefined {
-    return (this.measured?.emitters.find((e) => e.uid === uid) ?? this.measured?.props?.find((p) => p.uid === uid))
-      ?.measure
+    const { emitters = [], props = [], picture = [] } = this.measured ?? {}
+    return [...emitters, ...props, ...picture].find((each) => each.uid === uid)?.measure
   }
 
   profile(uid: string): Profile | undefined {

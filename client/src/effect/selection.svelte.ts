@@ -4,7 +4,7 @@ import { isSourced, type Catalog, type PlacedRow } from './catalog.svelte'
 import type { OpenEffect } from './open.svelte'
 import { put } from './path'
 
-export type View = 'sheet' | 'loom' | 'table' | 'one' | 'props'
+export type View = 'sheet' | 'loom' | 'table' | 'one' | 'props' | 'finish'
 /** Only what a solo names acts, for as long as it lasts; nothing of it is stored. */
 export type Solo = { emitter: string; label: string } & (
   { response: string; row: string } | { row: string; response?: undefined } | { source: string }

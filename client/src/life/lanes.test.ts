@@ -37,6 +37,7 @@ catalog.layout = {
     e: { rows: [laid('size', 0), laid('opacity', 1)], parts: {}, sources: { s: words, o: words }, bands: [], used: {} },
   },
   props: {},
+  picture: {},
   addable: [],
   showable: [],
   used: {},

@@ -59,9 +59,9 @@
   })
   $effect(() => {
     // the rows of a prop are looked at in the view of props alone
-    if (selection.view !== 'props' && draft.propUid)
+    if (selection.view !== 'props' && selection.view !== 'finish' && draft.heldUid)
       untrack(() => {
-        draft.propUid = null
+        draft.heldUid = null
         selection.select(null)
       })
   })
@@ -187,7 +187,14 @@
   /** Where Space means what it means there; everywhere else it plays, and Enter presses what has the focus. */
   const OWN_SPACE = '[role=menu], [role=listbox], [role=dialog], [type=checkbox], [type=radio]'
   const TEXT = 'input:not([type=range], [type=checkbox], [type=radio]), select, textarea, .cm-editor'
-  const VIEWS = { sheet: 'Sheet', loom: 'Loom', table: 'Table', one: 'One life', props: 'Props' } as const
+  const VIEWS = {
+    sheet: 'Sheet',
+    loom: 'Loom',
+    table: 'Table',
+    one: 'One life',
+    props: 'Props',
+    finish: 'Finish',
+  } as const
   const commands = new Commands([
     { id: 'play', label: 'Play, pause', group: 'time', key: 'Space', act: () => player.toggle(), yields: OWN_SPACE },
     { id: 'back', label: 'One frame back', group: 'time', key: ',', act: () => player.go(player.frame - 1) },

@@ -28,13 +28,13 @@
   const MOVED = 'application/x-kagero-prop'
 
   onDestroy(() => {
-    draft.propUid = null
+    draft.heldUid = null
     player.brush = ''
   })
 
   function choose(uid: string) {
     selection.select(null)
-    draft.propUid = draft.propUid === uid ? null : uid
+    draft.heldUid = draft.heldUid === uid ? null : uid
   }
   function add(event: Event) {
     const anchor = event.currentTarget
@@ -202,7 +202,7 @@
     leaving = null
     // what followed it stands by itself
     const left = props.filter((p) => p !== prop).map((p) => (p.follow?.prop === prop.uid ? { ...p, follow: null } : p))
-    if (draft.propUid === prop.uid) draft.propUid = null
+    if (draft.heldUid === prop.uid) draft.heldUid = null
     draft.edit(`Remove ${prop.name}`, ['props'], left)
   }
   function size(prop: Prop): string {
@@ -269,7 +269,7 @@
           {prop.group || 'without a group'}
         </h3>{/if}
       <div
-        class="border-b border-line {draft.propUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'} {dropAt ===
+        class="border-b border-line {draft.heldUid === prop.uid ? 'bg-raised' : 'hover:bg-raised/50'} {dropAt ===
         prop.uid
           ? 'outline-1 -outline-offset-1 outline-teal'
           : ''}"
@@ -284,7 +284,7 @@
         <button
           type="button"
           class="grid w-full grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-3 px-3.5 py-1 text-left"
-          aria-expanded={draft.propUid === prop.uid}
+          aria-expanded={draft.heldUid === prop.uid}
           title="Drag it to another place; right-click for what one can do with it"
           draggable="true"
           ondragstart={(e) => e.dataTransfer?.setData(MOVED, prop.uid)}
@@ -304,7 +304,7 @@
           <span class="mono text-[11px] whitespace-nowrap text-quiet">{size(prop)}</span>
         </button>
         {#if problem}<p class="px-3.5 pb-1.5 text-xs text-amber">{problem}</p>{/if}
-        {#if draft.propUid === prop.uid}<PropSheet {prop} onremove={() => remove(prop)} />{/if}
+        {#if draft.heldUid === prop.uid}<PropSheet {prop} onremove={() => remove(prop)} />{/if}
       </div>
     {:else}
       <div class="px-4 py-8 text-center text-quiet">

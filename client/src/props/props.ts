@@ -21,7 +21,7 @@ export function freeName(effect: Effect, name: string): string {
 
 export function addProp(effect: OpenEffect, prop: Prop): void {
   effect.edit(`Add ${prop.name}`, ['props'], [...(effect.document.props ?? []), prop])
-  effect.propUid = prop.uid
+  effect.heldUid = prop.uid
 }
 
 /** Return what a prop's geometry depends on: equal for props that look alike in their own space. */

@@ -26,6 +26,11 @@
     { value: 'table', label: 'Table', title: 'All particles at this frame, in numbers' },
     { value: 'one', label: 'One life', title: 'One particle from birth to end' },
     { value: 'props', label: 'Props', title: 'What the effect must fit: shapes, meshes, paths, words, cameras' },
+    {
+      value: 'finish',
+      label: 'Finish',
+      title: 'The frame, what stands behind all, and what is done to the picture: glow, motion blur, colour',
+    },
   ]
 
   function add(event: Event) {

@@ -27,7 +27,7 @@
   }
   function begin(uid: string) {
     selection.view = 'props'
-    draft.propUid = uid
+    draft.heldUid = uid
     player.brush = 'reshape'
     player.showField(`speed:${draft.emitter.uid}`)
   }

@@ -33,11 +33,13 @@
     </div>
   {/if}
   <div class="flex min-h-0 flex-1">
-    {#if listed(draft.document.emitters) && selection.view !== 'props'}<EmitterList />{/if}
+    {#if listed(draft.document.emitters) && selection.view !== 'props' && selection.view !== 'finish'}<EmitterList
+      />{/if}
     <div class="flex min-h-0 min-w-0 flex-1 flex-col">
       {#if selection.view === 'sheet'}<Sheet
         />{:else if selection.view === 'loom'}{#await import('../loom/Loom.svelte') then { default: Loom }}<Loom
           />{/await}{:else if selection.view === 'props'}{#await import('../props/PropsView.svelte') then { default: PropsView }}<PropsView
+          />{/await}{:else if selection.view === 'finish'}{#await import('../finish/FinishView.svelte') then { default: FinishView }}<FinishView
           />{/await}{:else if selection.view === 'table'}{#await import('../table/Table.svelte') then { default: Table }}<Table
           />{/await}{:else}{#await import('../table/OneLife.svelte') then { default: OneLife }}<OneLife />{/await}{/if}
     </div>

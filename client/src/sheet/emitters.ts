@@ -25,7 +25,7 @@ export const listed = (emitters: readonly Emitter[]): boolean =>
 
 export function chooseEmitter({ draft, selection }: Parts, uid: string): void {
   draft.emitterIndex = draft.document.emitters.findIndex((e) => e.uid === uid)
-  if (selection.view === 'props') selection.view = 'sheet'
+  if (selection.view === 'props' || selection.view === 'finish') selection.view = 'sheet'
   selection.filter = null
   selection.select(null)
 }

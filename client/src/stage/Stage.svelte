@@ -525,7 +525,7 @@
       rotation: plainRow(rotation),
     })
     addProp(draft, made)
-    if (selection.view !== 'props') draft.propUid = null
+    if (selection.view !== 'props') draft.heldUid = null
     through = made.uid
     free = false
   }

@@ -1755,6 +1755,10 @@ export interface components {
             props: {
                 [key: string]: components["schemas"]["ThingSpec"];
             };
+            /** Picture */
+            picture: {
+                [key: string]: components["schemas"]["ThingSpec"];
+            };
             /** Addable */
             addable: components["schemas"]["AddSpec"][];
             /** Showable */

@@ -45,6 +45,27 @@ export type Force = Part & { kind: string; uid: string; muted: boolean }
 export type Draw = Part & { kind: string; uid: string; name: string }
 export type Own = Part & { kind: string; uid: string; name: string; memory: boolean; held: boolean }
 export type Prop = Part & { kind: string; uid: string; name: string; shown: string }
+/** One thing that is done to the picture. */
+export type Finish = Part & {
+  kind: string
+  uid: string
+  name: string
+  muted?: boolean
+  emitters?: string[]
+  props?: string[]
+  plate?: boolean
+}
+/** The frame that pictures are taken in. */
+export type Framing = Part & {
+  uid: string
+  camera?: string | null
+  width: number
+  height: number
+  safe?: boolean
+  matte?: number
+  behind?: 'ground' | 'colour' | 'plate'
+  plate?: string | null
+}
 export type Burst = { uid: string; frame: number; count: number; after?: string | null }
 /** A moment so long after a frame of the clip, or after another one. */
 export type Moment = { uid: string; name: string; frame: number; after?: string | null; seconds?: number }
@@ -112,4 +133,6 @@ export type Effect = {
   moments?: Moment[]
   settings?: Settings[]
   props: Prop[]
+  finish?: Finish[]
+  frame?: Framing
 }

@@ -137,12 +137,15 @@ export type DrawnProp = {
   field?: [number, number]
   fields?: Float32Array
 }
+/** What is done to the picture at a frame, or its frame: the values of its rows then, by row and component ("stops.0"). */
+export type DoneToPicture = { uid: string; own: Record<string, number>; measure?: Measure }
 export type FramePacket = {
   type: 'frame'
   frame: number
   seconds: number
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
+  picture?: DoneToPicture[]
   /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
   about?: boolean
   around?: Float32Array
@@ -267,6 +270,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
     a.around === b.around &&
     JSON.stringify(a.props?.map((p) => [p.place, p.extent, p.seen])) ===
       JSON.stringify(b.props?.map((p) => [p.place, p.extent, p.seen])) &&
+    JSON.stringify(a.picture?.map((p) => p.own)) === JSON.stringify(b.picture?.map((p) => p.own)) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {
       const other = b.emitters[i]

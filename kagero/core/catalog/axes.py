@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable
 from typing import Any, Literal
 
-from ..document import Effect, read_effect
+from ..document import Effect, owner_of, read_effect
 from ..errors import RequestError
 from ..rows.view import found
 from .pieces import row_at_path
@@ -29,8 +29,7 @@ def copy_axis(effect: Effect, owner_uid: str, address: str, one: Axis, other: Ax
 
     Raises RequestError where there is no such row, or it is no vector.
     """
-    owners: list[Any] = [*effect.emitters, *effect.props]
-    owner = found(owners, owner_uid)
+    owner = found(effect.holders(), owner_uid)
     placed = Scope(owner, effect).rows.get(address) if owner is not None else None
     if placed is None or placed.spec.kind != "vector" or one == other:
         raise RequestError(f"{address!r} has no axes {one} and {other} to copy.", where="address", remedy="Choose a row of three numbers.")
@@ -43,7 +42,7 @@ def copy_axis(effect: Effect, owner_uid: str, address: str, one: Axis, other: Ax
     last = max((i for i, response in enumerate(kept) if response.get("component") == one), default=len(kept) - 1)
     row["responses"] = [*kept[: last + 1], *copies, *kept[last + 1 :]]
     document = effect.model_dump(mode="json")
-    row_at_path([*document["emitters"], *document["props"]][owners.index(owner)], placed.path).update(row)
+    row_at_path(document, f"{effect.place_of(owner_of(owner))}.{placed.path}").update(row)
     return no_worse(effect, read_effect(document))
 
 

@@ -43,7 +43,7 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
         return []
     name = f"dials.{identifier(dial.name)}"
     made = []
-    things: list[Any] = [*effect.emitters, *effect.props]
+    things = effect.holders()
     for thing in things:
         text = getattr(thing, "formula", "") if getattr(thing, "mask", False) else ""
         if name in {each for each, _, _ in names_in(text)}:
@@ -76,11 +76,10 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
     limits: the row is never more than the dial. component: which number of a vector (0, 1, 2); of a number or colour none.
     Raises LinkProblem (no such row) or RequestError (the row has no such number).
     """
-    owners: list[Any] = [*effect.emitters, *effect.props]
-    index = next((i for i, owner in enumerate(owners) if owner.uid == emitter_uid), None)
-    if index is None:
+    owners = effect.holders()
+    emitter = found(owners, emitter_uid)
+    if emitter is None:
         raise LinkProblem(f"There is no emitter or prop {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's.")
-    emitter = owners[index]
     scope = Scope(emitter, effect)
     placed = scope.rows.get(address)
     if placed is None:
@@ -102,7 +101,7 @@ def make_dial(effect: Effect, emitter_uid: str, address: str, how: How, new_uid:
         dial |= {"value": number, "default": number, "low": low, "high": high, "unit": spec.unit.symbol if spec.unit.symbol in DIAL_UNITS else ""}
     document = effect.model_dump(mode="json")
     document["dials"].append(dial)
-    row = row_at_path([*document["emitters"], *document["props"]][index], placed.path)
+    row = row_at_path(document, f"{effect.place_of(scope.owner)}.{placed.path}")
     read = "once" if spec.stage == "birth" else "live"
     source = {"kind": "dial", "dial": dial["uid"]}
     if how == "sets" and not vector:

@@ -118,7 +118,7 @@ class Links:
         if why := source.unfit(spec, read):
             return str(why)
         if spec.stage == "emitter" and facts.per_particle:
-            owner = "a prop" if spec.band == "props" else "the whole emitter"
+            owner = {"props": "a prop", "finish": "the whole picture", "frame": "the whole picture"}.get(spec.band, "the whole emitter")
             return f"{spec.label} belongs to {owner}; {name} exists only on a particle."
         if spec.stage == "birth":
             family = self._family(spec)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from ..document import Effect, moment_times, read_effect
 from ..errors import LinkProblem
 from ..formula import identifier
@@ -20,7 +18,7 @@ def delete_moment(effect: Effect, uid: str) -> Effect:
     moment = found(effect.moments, uid)
     if moment is None:
         raise LinkProblem(f"There is no moment {uid!r}.", where="uid", remedy="Choose one that is there.")
-    things: list[Any] = [*effect.emitters, *effect.props]
+    things = effect.holders()
     name = f"moments.{identifier(moment.name)}"
     for thing in things:
         scope = Scope(thing, effect)

@@ -1,4 +1,5 @@
-"""What an emitter's or prop's rows can see: the thing itself, the effect around it, and the names formulas know all of it by."""
+"""What the rows of an emitter, or of a thing that is read by the clip alone, can see: the thing itself, the effect around it, and the names
+formulas know all of it by."""
 
 from __future__ import annotations
 
@@ -6,9 +7,9 @@ from collections import deque
 from functools import cached_property
 from typing import Any
 
-from ..document import Dial, Effect, Emitter
+from ..document import Dial, Effect, Emitter, owner_of
 from ..formula import Formula, Known, check
-from ..parts.props import PropPart
+from ..rows.byclip import ByClip
 from ..rows.placed import PlacedRow, rows_within, settings_of
 from ..rows.source import SOURCES
 from ..rows.view import Owner, found
@@ -37,22 +38,23 @@ def _place(group: str) -> int:
 
 
 class Scope:
-    """An emitter or a prop within its effect; without one there are no dials and props. Formulas are read once and kept."""
+    """An emitter, or a thing that is read by the clip alone, within its effect; without one there are no dials and props. Formulas are read once
+    and kept."""
 
-    def __init__(self, thing: Emitter | PropPart, effect: Effect | None = None):
-        is_prop = isinstance(thing, PropPart)
+    def __init__(self, thing: Emitter | ByClip, effect: Effect | None = None):
+        by_clip = isinstance(thing, ByClip)
         self.thing: Any = thing
         self.effect = effect
-        self.owner: Owner = ("prop" if is_prop else "emitter", thing.uid)
+        self.owner: Owner = owner_of(thing)
         self.dials: list[Dial] = effect.dials if effect is not None else []
         self.moments = effect.moments if effect is not None else []
         every: list[Any] = [] if effect is None else list(effect.props)
         # a prop reads the places of others; what is asked of masks and surfaces is asked by particles
-        self.props: list[Any] = [prop for prop in every if prop is not thing and prop.placed] if is_prop else every
+        self.props: list[Any] = [prop for prop in every if prop is not thing and prop.placed] if by_clip else every
         self.masks = [prop for prop in self.props if prop.mask]
         self.placed = [prop for prop in self.props if prop.placed]
-        self.solid = [] if is_prop else [prop for prop in self.placed if prop.solid]
-        self.pictured = [] if is_prop else [prop for prop in self.placed if prop.pictured]
+        self.solid = [] if by_clip else [prop for prop in self.placed if prop.solid]
+        self.pictured = [] if by_clip else [prop for prop in self.placed if prop.pictured]
         self.draws, self.own = thing.draws, thing.own
         self.has_parent = isinstance(thing, Emitter) and thing.births.place.parted
         looks = [thing.look, *thing.also] if isinstance(thing, Emitter) else []
@@ -81,7 +83,7 @@ class Scope:
 
     @cached_property
     def _sheet(self) -> list[PlacedRow]:
-        return list(rows_within(self.thing, "place." if self.owner[0] == "prop" else ""))
+        return list(rows_within(self.thing, "" if self.owner[0] == "emitter" else "place."))
 
     def sheet_rows(self) -> list[PlacedRow]:
         """Return the rows of the sheet in working order, without the settings of responses."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ..document import Effect
+from ..document import Effect, owner_of
 from ..document.moments import moment_findings
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
 from ..parts.props import PropPart
@@ -31,6 +31,9 @@ def check_effect(effect: Effect) -> list[Finding]:
         findings += _thing(effect, prop, where)
         findings += prop.findings(effect, where)
         findings += _standing(effect, prop, where)
+    findings += _doubled("finish", [item.uid for item in effect.finish])
+    for thing in (*effect.finish, effect.frame):
+        findings += _thing(effect, thing, effect.place_of(owner_of(thing)))
     for index, emitter in enumerate(effect.emitters):
         where = f"emitters.{index}"
         findings += emitter.births.place.findings(effect, emitter, where)

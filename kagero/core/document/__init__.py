@@ -6,8 +6,9 @@ Nothing here computes.
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .births import Births, Burst
 from .dials import Dial
-from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, read_effect, write_effect
+from .effect import MAX_DOCUMENT_BYTES, UNIONS, Camera, Clip, Effect, Prop, json_schema, owner_of, read_effect, write_effect
 from .emitter import ONCE, Contact, Cue, Draw, Emitter, Motion, Own, Push, Ride, Shelf, Space, once
+from .framing import Framing
 from .lighting import MOST_LAMPS
 from .moments import Moment, moment_times
 from .neighbours import Neighbours
@@ -16,8 +17,40 @@ from .thinning import Thinning
 from .upgrade import exact_rate, upgrade
 
 __all__ = [
-    "DOCUMENT_FORMAT", "MAX_DOCUMENT_BYTES", "MOST_LAMPS", "ONCE",
-    "SCHEMA_VERSION", "UNIONS", "Births", "Burst", "Camera", "Clip", "Contact", "Cue", "Dial", "Draw", "Effect",
-    "Emitter", "Moment", "Motion", "Neighbours", "Own", "Prop", "Push", "Ride", "Shelf", "Space", "Target", "Thinning",
-    "exact_rate", "json_schema", "moment_times", "once", "read_effect", "upgrade", "write_effect",
+    "DOCUMENT_FORMAT",
+    "MAX_DOCUMENT_BYTES",
+    "MOST_LAMPS",
+    "ONCE",
+    "SCHEMA_VERSION",
+    "UNIONS",
+    "Births",
+    "Burst",
+    "Camera",
+    "Clip",
+    "Contact",
+    "Cue",
+    "Dial",
+    "Draw",
+    "Effect",
+    "Emitter",
+    "Framing",
+    "Moment",
+    "Motion",
+    "Neighbours",
+    "Own",
+    "Prop",
+    "Push",
+    "Ride",
+    "Shelf",
+    "Space",
+    "Target",
+    "Thinning",
+    "exact_rate",
+    "json_schema",
+    "moment_times",
+    "once",
+    "owner_of",
+    "read_effect",
+    "upgrade",
+    "write_effect",
 ]  # fmt: skip

@@ -13,6 +13,7 @@ from ..errors import Finding, SchemaProblem, SyntaxProblem
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
 from ..parts.draws import DRAWS
+from ..parts.finish import FINISH, FinishPart
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -22,17 +23,21 @@ from ..parts.props import PROPS, PropPart
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
+from ..rows.byclip import ByClip
 from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
 from ..rows.union import OpenUnion
+from ..rows.view import Holder, Owner
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .dials import Dial, Settings
 from .emitter import Emitter
+from .framing import Framing
 from .moments import Moment
 from .upgrade import upgrade
 
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 Prop = Annotated[PropPart, PROPS]
+Finish = Annotated[FinishPart, FINISH]
 UNIONS: tuple[OpenUnion, ...] = (
     SOURCES,
     DRAWS,
@@ -46,6 +51,7 @@ UNIONS: tuple[OpenUnion, ...] = (
     LOOKS,
     PROPS,
     MASKS,
+    FINISH,
 )  # all that a document is open in
 
 
@@ -117,7 +123,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[13] = SCHEMA_VERSION
+    schema_version: Literal[14] = SCHEMA_VERSION
     name: Annotated[Name, SAID]
     note: Annotated[str, SAID] = Field(default="", max_length=4000)
     clip: Clip
@@ -127,10 +133,35 @@ class Effect(Model):
     moments: list[Moment] = Field(default=[], max_length=64)
     settings: Annotated[list[Settings], SAID] = Field(default=[], max_length=64)
     props: list[Prop] = Field(default=[], max_length=64)
+    finish: list[Finish] = Field(default=[], max_length=32, description="What is done to the picture, in order.")
+    frame: Framing = Field(default_factory=Framing)
+
+    def by_clip(self) -> list[ByClip]:
+        """Return the things whose rows are read by the clip alone."""
+        return [*self.props, *self.finish, self.frame]
+
+    def holders(self) -> list[Any]:
+        """Return all things that hold rows."""
+        return [*self.emitters, *self.by_clip()]
+
+    def place_of(self, owner: Owner) -> str:
+        """Return where a thing that holds rows stands in the document, as `props.3`. KeyError where it is not."""
+        group = _GROUPS[owner[0]]
+        if not group:
+            return owner[0]
+        return f"{group}.{[thing.uid for thing in getattr(self, group)].index(owner[1])}"
 
     def whole(self) -> Effect:
         """Return the effect with all of its births, as it is handed over."""
         return self if self.clip.preview == 1 else self.model_copy(update={"clip": self.clip.model_copy(update={"preview": 1.0})})
+
+
+_GROUPS: dict[Holder, str] = {"emitter": "emitters", "prop": "props", "finish": "finish", "frame": ""}
+
+
+def owner_of(thing: Any) -> Owner:
+    """Return a thing that holds rows as their owner."""
+    return (thing.holder if isinstance(thing, ByClip) else "emitter", thing.uid)
 
 
 def read_effect(data: bytes | str | dict[str, Any]) -> Effect:

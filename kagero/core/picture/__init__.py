@@ -1,5 +1,7 @@
 """Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
+from .air import Air
+from .columns import black
 from .items import bodies_of, items_of
 from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of
 from .render import Solid, check_size, render
@@ -7,11 +9,13 @@ from .solids import solids
 from .viewpoint import Viewpoint
 
 __all__ = [
+    "Air",
     "Layer",
     "LookSheets",
     "Projector",
     "Solid",
     "Viewpoint",
+    "black",
     "bodies_of",
     "check_size",
     "drawn_with",

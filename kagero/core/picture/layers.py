@@ -89,14 +89,15 @@ def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector
 @dataclass(frozen=True)
 class Layer:
     """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
-    pictures, where these are here; forms: of one that is drawn as bodies; problem: why they, or its lines, are not, in words: then the
-    disc stands in."""
+    pictures, where these are here; emitter: its uid; forms: of one that is drawn as bodies; problem: why they, or its lines, are not, in words:
+    then the disc stands in."""
 
     shown: Shown
     sheets: LookSheets | None = None
     problem: str = ""
     projector: Projector | None = None
     forms: Forms | None = None
+    emitter: str = ""
 
     def __len__(self) -> int:
         """Return how many spots or places there are."""
@@ -192,10 +193,11 @@ def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
     return "" if sheets is None and forms is None else f"{'' if sheets is None else sheets.key}{'' if forms is None else ' as ' + forms.key}"
 
 
-def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector, place: Any) -> list[Layer]:
-    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born."""
+def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector, place: Any, emitter: str = "") -> list[Layer]:
+    """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born; emitter: its
+    uid."""
     made = []
     for look, part in zip(looks, shown, strict=True):
         sheets, forms, problem = drawn_with(look, stage, seconds, place)
-        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms))
+        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter))
     return made

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from ..kernels.raster import nothing_near, paint_triangles
 from ..kernels.shading import NO_LAMPS
 from . import blob, haze
 from . import picture as pictures
+from .air import Air
 from .items import bodies_of, items_of
 from .layers import Layer
 from .viewpoint import NEAR, Viewpoint
@@ -33,7 +34,7 @@ def check_size(width: int, height: int) -> None:
 class Solid:
     """A prop as it is drawn. points, normals: in the world, (V, 3); uv: (V, 2); local: (V, 3); gone: 0..1, (V,); faces: (F, 3) int32;
     colour: linear, (F, 3); texture: (H, W, 4) linear, of the faces where pictured. alpha: below 1 it hides nothing. lit: by the stage's
-    light. by_uv: it falls apart by (u, v), not by its places."""
+    light. by_uv: it falls apart by (u, v), not by its places. uid: of the prop. shines: else it covers, and gives no light."""
 
     points: np.ndarray
     normals: np.ndarray
@@ -47,6 +48,12 @@ class Solid:
     alpha: float = 1.0
     lit: bool = True
     by_uv: bool = False
+    uid: str = ""
+    shines: bool = True
+
+    def black(self) -> Solid:
+        """Return it as it covers what is behind it and gives no light."""
+        return replace(self, colour=np.zeros_like(self.colour), shines=False)
 
 
 @dataclass(frozen=True)
@@ -79,6 +86,8 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
     x, y, away, _ = window.project(viewpoint, solid.points)
     axes = viewpoint.axes()
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
+    if not solid.shines:
+        normals = views  # it faces the eye everywhere, so that no rim of light is seen
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
     paint_triangles(picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
@@ -128,28 +137,31 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
 
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
-           ground: Sequence[float] | None = None, region: tuple[int, int, int, int] | None = None,
-           lamps: np.ndarray | None = None) -> np.ndarray:  # fmt: skip
+           ground: Sequence[float] | np.ndarray | None = None, region: tuple[int, int, int, int] | None = None,
+           lamps: np.ndarray | None = None, air: Air | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
-    colour behind all, linear light: what is screened or multiplied needs one, over nothing it does nothing. region: of that picture only
+    colour behind all, linear light, or one a pixel of what is seen, (rows, columns, 3): what is screened or multiplied needs one, over nothing it
+    does nothing; its light is in the picture, and alpha tells what covers it. region: of that picture only
     columns and rows, (left, top, columns, rows). lamps: what lights besides,
-    (L, 7): places in the world, metres, linear colours, reaches, metres. Raises BudgetError by `check_size`.
+    (L, 7): places in the world, metres, linear colours, reaches, metres. air: what dims what is far. Raises BudgetError by `check_size`.
     """
     check_size(width, height)
     window = Window(width, height, *(region or (0, 0, width, height)))
     picture = np.zeros((window.rows, window.columns, 4), np.float32)
     if ground is not None:
-        picture[:] = (*ground, 1)
+        picture[..., :3] = np.asarray(ground, np.float32)
     surfaces = [layer for layer in layers if layer.shown.surface is not None]
     volumes = [layer for layer in layers if layer.shown.volume is not None]
     layers = [layer for layer in layers if len(layer) and layer.shown.surface is None and layer.shown.volume is None]
-    _, _, _, pixels = window.project(viewpoint, np.zeros((1, 3)))
-    view = (pixels, width / 2 - window.left, height / 2 - window.top)
+    pixels, across, down = viewpoint.middle(width, height)
+    view = (pixels, across - window.left, down - window.top)
     seen_lamps = lamps_seen(lamps, viewpoint)
     bodies, hiding, others = bodies_of(layers, viewpoint, view, seen_lamps)
     nearest = nothing_near(window.rows, window.columns) if solids or surfaces or len(hiding) else None
+    if air is not None:
+        layers = [air.dimmed(layer, viewpoint) for layer in layers]
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
@@ -159,6 +171,8 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
         for layer in surfaces:
             assert nearest is not None
             blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
+        if air is not None and nearest is not None:
+            air.before(picture, nearest)
         for layer in volumes:
             haze.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64))
 

@@ -16,20 +16,20 @@ GHOST = 0.22  # how much of a ghosted prop covers
 _WHITE = np.ones((1, 1, 4), np.float32)
 
 
-def solids(effect: Effect, stage: Stage, fields: Fields, frame: int) -> list[Solid]:
-    """Return the props to draw at a frame: those that pictures are to show; as lines nothing is drawn, hidden ones are
-    shaded."""
+def solids(effect: Effect, stage: Stage, fields: Fields, frame: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
+    """Return the props to draw so much of a frame after a frame, of all or of some that move, the others as at the frame: those that pictures are
+    to show; as lines nothing is drawn, hidden ones are shaded."""
     made = []
     for prop in effect.props:
-        if prop.in_pictures and prop.shown != "lines" and stage.seen(prop.uid, fields.plan.seconds(frame)):
+        seconds = fields.plan.moment(frame, after if moving is None or prop.uid in moving else 0.0)
+        if prop.in_pictures and prop.shown != "lines" and stage.seen(prop.uid, seconds):
             mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):
-                made.append(_solid(stage, prop, mesh, fields, frame))
+                made.append(_solid(stage, prop, mesh, fields, frame, seconds))
     return made
 
 
-def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> Solid:
-    seconds = fields.plan.seconds(frame)
+def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seconds: float) -> Solid:
     gone = fields.gone(prop, frame)
     if gone is not None:
         mesh = fine_mesh(prop, mesh)
@@ -53,4 +53,4 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int) -> S
             texture, pictured, colour[:] = picture.no_larger(TEXTURE), np.ones(len(mesh.faces), bool), 0.8
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
-                 GHOST if prop.shown == "ghost" else 1.0, not prop.film, rest.moves)  # fmt: skip
+                 GHOST if prop.shown == "ghost" else 1.0, not prop.film, rest.moves, prop.uid)  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -12,12 +12,18 @@ NEAR = 0.02  # metres; nothing closer is drawn
 
 @dataclass(frozen=True)
 class Viewpoint:
-    """A pinhole camera: position and target in metres; field_of_view: vertical, radians; up: what is upward in its picture, y without."""
+    """A pinhole camera: position and target in metres; field_of_view: vertical, radians; up: what is upward in its picture, y without.
+
+    aside: of a picture through a place of a lens, how far that is from its middle, to the right and up, metres; focus: how far away what stays
+    where it is in the picture stands, metres.
+    """
 
     position: tuple[float, float, float]
     target: tuple[float, float, float]
     field_of_view: float
     up: tuple[float, float, float] | None = None
+    aside: tuple[float, float] = (0.0, 0.0)
+    focus: float = 1.0
 
     def axes(self) -> np.ndarray:
         """Return the unit vectors to the right, up and back, (3, 3) by rows."""
@@ -31,13 +37,37 @@ class Viewpoint:
         right /= np.linalg.norm(right)
         return np.stack([right, np.cross(right, forward), -forward])
 
+    @classmethod
+    def of_matrix(cls, place: np.ndarray, field_of_view: float) -> Viewpoint:
+        """Return what a camera sees that looks along its own -z with y up (glTF 2.0), from where it stands, (4, 4)."""
+        eye = place[:3, 3]
+        back, up = (place[:3, i] / max(float(np.linalg.norm(place[:3, i])), 1e-12) for i in (2, 1))
+        return cls(_three(eye), _three(eye - back), field_of_view, _three(up))
+
+    def through(self, right: float, up: float, focus: float) -> Viewpoint:
+        """Return the same seen through another place of its lens, so far from the middle, metres."""
+        axes = self.axes()
+        shift = axes[0] * right + axes[1] * up
+        return replace(self, position=_three(np.asarray(self.position) + shift), target=_three(np.asarray(self.target) + shift),
+                       up=_three(axes[1]), aside=(right, up), focus=focus)  # fmt: skip
+
+    def middle(self, width: int, height: int) -> tuple[float, float, float]:
+        """Return pixels per metre at one metre's depth, and where the middle of the view is in a picture, pixels."""
+        focal = height / (2 * math.tan(self.field_of_view / 2))
+        near = focal / max(self.focus, NEAR)
+        return focal, width / 2 + self.aside[0] * near, height / 2 - self.aside[1] * near
+
     def project(self, points: np.ndarray, width: int, height: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
         """Return pixel x and y (n,), depth in metres (n,), and pixels per metre at one metre's depth."""
         right, above, back = self.axes()
         relative = points.astype(np.float64) - np.asarray(self.position, np.float64)
         depth = -(relative @ back)
-        focal = height / (2 * math.tan(self.field_of_view / 2))
+        focal, across, down = self.middle(width, height)
         safe = np.maximum(depth, NEAR)
-        x = width / 2 + focal * (relative @ right) / safe
-        y = height / 2 - focal * (relative @ above) / safe
+        x = across + focal * (relative @ right) / safe
+        y = down - focal * (relative @ above) / safe
         return x, y, depth, focal
+
+
+def _three(vector: np.ndarray) -> tuple[float, float, float]:
+    return float(vector[0]), float(vector[1]), float(vector[2])

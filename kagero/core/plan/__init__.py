@@ -1,7 +1,7 @@
 """Effect -> plan: programs of typed operations, with the slots of their values. Engines run programs; they know no documents."""
 
 from .columns import Column, Columns, compile_columns
-from .compile import EmitterPlan, LookPlan, Plan, PropPlan, compile_effect
+from .compile import ByClipPlan, EmitterPlan, LookPlan, Plan, compile_effect
 from .fields import compile_births, compile_mask
 from .keys import structure_key
 from .probe import Probe
@@ -9,6 +9,18 @@ from .timing import Timing
 from .view import EffectView
 
 __all__ = [
-    "Column", "Columns", "EffectView", "EmitterPlan", "LookPlan", "Plan", "Probe", "PropPlan", "Timing", "compile_births", "compile_columns",
-    "compile_effect", "compile_mask", "structure_key",
+    "ByClipPlan",
+    "Column",
+    "Columns",
+    "EffectView",
+    "EmitterPlan",
+    "LookPlan",
+    "Plan",
+    "Probe",
+    "Timing",
+    "compile_births",
+    "compile_columns",
+    "compile_effect",
+    "compile_mask",
+    "structure_key",
 ]  # fmt: skip

@@ -7,21 +7,20 @@ from fractions import Fraction
 from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
-from ..document import Effect, Emitter
+from ..document import Effect, Emitter, owner_of
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
 from ..parts.cues.whole import Gate, gates, watches
 from ..parts.looks import Column, LookPart, StrandLook
-from ..parts.props import PropPart
 from ..program import Builder, Program, ProgramValues, SlotTable, digest
 from ..rows.model import parts_in
 from ..rows.placed import PlacedRow
 from ..rows.slots import OfProp
 from .birth import BirthContext
-from .contexts import AXES, EmitterContext, PropContext
+from .contexts import AXES, ByClipContext, EmitterContext
 from .keys import structure_key, validity_key
 from .living import FrameContext, StepContext
-from .probe import Probe, PushProbe, probe_emitter, probe_prop, probe_pushes
+from .probe import Probe, PushProbe, probe_by_clip, probe_emitter, probe_pushes
 from .step import write_step
 from .thinning import thinned
 from .timing import Timing, timing_of
@@ -86,8 +85,8 @@ class EmitterPlan:
 
 
 @dataclass(frozen=True)
-class PropPlan:
-    """One prop's own place as time goes: outputs position, rotation (radians) and scale by component, and a camera's field of view."""
+class ByClipPlan:
+    """What is read by the clip alone, as time goes: outputs each of its rows by component, as `position.0`, in SI units."""
 
     uid: str
     rows: Rows
@@ -99,21 +98,26 @@ class PropPlan:
 @dataclass(frozen=True)
 class Plan:
     """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first.
-    preview: the share of births that come to be."""
+    preview: the share of births that come to be; picture: what is done to it, and its frame."""
 
     frame_rate: Fraction
     first_frame: int
     last_frame: int
     substeps: int
     emitters: tuple[EmitterPlan, ...]
-    props: tuple[PropPlan, ...] = ()
+    props: tuple[ByClipPlan, ...] = ()
     run_up: int = 0
     preview: float = 1.0
+    picture: tuple[ByClipPlan, ...] = ()
 
     def seconds(self, frame: int, substep: int = 0) -> float:
         """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
         steps = (frame - self.first_frame) * self.substeps + substep
         return steps * self.frame_rate.denominator / (self.frame_rate.numerator * self.substeps)
+
+    def moment(self, frame: int, after: float) -> float:
+        """Return the clip time of a moment so much of a frame after a frame, seconds."""
+        return self.seconds(frame) + after / float(self.frame_rate)
 
 
 def compile_effect(effect: Effect) -> Plan:
@@ -122,8 +126,7 @@ def compile_effect(effect: Effect) -> Plan:
     Programs of equal structure are compiled once: where only values differ, these are read anew.
     """
     clip = effect.clip
-    things: list[Emitter | PropPart] = [*effect.emitters, *effect.props]
-    scopes = {scope.owner: scope for scope in (Scope(thing, effect) for thing in things)}
+    scopes = {scope.owner: scope for scope in (Scope(thing, effect) for thing in effect.holders())}
     valid = validity_key(effect)
     if valid not in _valid or any(out_of_range(placed) for scope in scopes.values() for placed in scope.rows.values()):
         require_valid(effect)
@@ -134,13 +137,14 @@ def compile_effect(effect: Effect) -> Plan:
         scope = scopes["emitter", effect.emitters[i].uid]
         structure = _structure(effect, scope)
         emitters[scope.thing.uid] = _filled(view, scope, f"emitters.{i}", structure, emitters)
-    props = []
-    for prop in effect.props:
-        scope = scopes["prop", prop.uid]
+    by_clip = []
+    for thing in effect.by_clip():
+        scope = scopes[owner_of(thing)]
         structure = _structure(effect, scope)
-        props.append(PropPlan(prop.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
+        by_clip.append(ByClipPlan(thing.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
+    props = len(effect.props)
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters[emitter.uid] for emitter in effect.emitters),
-                tuple(props), clip.run_up, clip.preview)  # fmt: skip
+                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -179,18 +183,18 @@ def _structure(effect: Effect, scope: Scope) -> Structure:
     key = structure_key(effect, scope.thing)
     known: Structure | None = _known.get(key)
     if known is None:
-        known = _known.put(key, _compile_prop(scope) if scope.owner[0] == "prop" else _compile(scope))
+        known = _known.put(key, _compile(scope) if scope.owner[0] == "emitter" else _compile_by_clip(scope))
     return known
 
 
-def _compile_prop(scope: Scope) -> Structure:
-    """Return a prop's structure: its place stands where an emitter has its rate."""
+def _compile_by_clip(scope: Scope) -> Structure:
+    """Return the structure of what is read by the clip alone: its rows stand where an emitter has its rate."""
     slots: SlotTable[EffectView] = SlotTable()
-    context = PropContext(scope, Builder(slots))
+    context = ByClipContext(scope, Builder(slots))
     outputs = {f"{placed.address.removeprefix('place.')}.{i}": value for placed in scope.sheet_rows()
                for i, value in enumerate(context.row(placed.address))}  # fmt: skip
     place, nothing = context.builder.finish(outputs), Builder().finish({})
-    return Structure(slots, place, None, nothing, nothing, (), probe_prop(scope, slots), PushProbe(nothing, ()), ())
+    return Structure(slots, place, None, nothing, nothing, (), probe_by_clip(scope, slots), PushProbe(nothing, ()), ())
 
 
 _valid = PROCESS.shelf("valid", 0.01)

@@ -108,7 +108,7 @@ class Context:
     # props and masks ------------------------------------------------------------------------------------------------
     def prop_row(self, uid: str, name: str, time: int) -> Values:
         scope = Scope(found(self.effect.props, uid), self.effect)
-        return PropContext(scope, self.builder, time).row(f"place.{name}")
+        return ByClipContext(scope, self.builder, time).row(f"place.{name}")
 
     def mask_value(self, uid: str, point: Values, time: int) -> int:
         """Return a mask's value at a point: compiled once for each point and time of a program, however many masks name it."""
@@ -212,8 +212,7 @@ class Context:
         return self.builder.param(RowBase(self.owner, address, component))
 
     def _where(self, address: str) -> str:
-        things = self.effect.props if self.owner[0] == "prop" else self.effect.emitters
-        return f"{self.owner[0]}s.{[thing.uid for thing in things].index(self.thing.uid)}.{self.rows[address].path}"
+        return f"{self.effect.place_of(self.owner)}.{self.rows[address].path}"
 
 
 class EmitterContext(Context):
@@ -225,8 +224,9 @@ class EmitterContext(Context):
         return self.builder.input("time")
 
 
-class PropContext(Context):
-    """A prop as time goes. In another's program its rows are read at that program's times, so that births read them at their own."""
+class ByClipContext(Context):
+    """A thing that is read by the clip alone, as time goes. In another's program its rows are read at that program's times, so that births read
+    them at their own."""
 
     name = "prop"
 

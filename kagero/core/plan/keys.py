@@ -6,17 +6,17 @@ import hashlib
 from typing import Any
 
 from ..document import Effect
-from ..parts.props import PropPart
+from ..rows.byclip import ByClip
 from ..rows.model import walk
 from ..rows.structure import READ, structure, structures
 
 
 def structure_key(effect: Effect, thing: Any) -> str:
-    """Return a text equal for emitters or props whose programs differ in values alone. Names count where formulas read by them."""
+    """Return a text equal for things whose programs differ in values alone. Names count where formulas read by them."""
     clip = effect.clip
     props = list(effect.props)  # what it reads of props is part of its programs
     named = any("formula" in facts.marks and value for of in (thing, *props) for _, facts, value in walk(of))
-    things = (*effect.dials, *effect.moments, *([] if isinstance(thing, PropPart) else [*thing.draws, *thing.own, *thing.cues]), *props)
+    things = (*effect.dials, *effect.moments, *([] if isinstance(thing, ByClip) else [*thing.draws, *thing.own, *thing.cues]), *props)
     names = [(each.uid, each.name) for each in things] if named else ()
     body = (structure(thing), structures(props))
     return _hashed(

@@ -13,7 +13,7 @@ from ..program import Builder, Program, SlotTable
 from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
 from ..rows.step import pushes_at
-from .contexts import Context, EmitterContext, PropContext
+from .contexts import ByClipContext, Context, EmitterContext
 from .living import FrameContext
 from .view import EffectView
 
@@ -58,10 +58,10 @@ def probe_pushes(scope: Scope, slots: SlotTable[EffectView], remembering: frozen
     return PushProbe(frame.builder.finish(outputs), uids)
 
 
-def probe_prop(scope: Scope, slots: SlotTable[EffectView]) -> Probe:
-    """Return the probe of a prop, over clip times."""
+def probe_by_clip(scope: Scope, slots: SlotTable[EffectView]) -> Probe:
+    """Return the probe of what is read by the clip alone, over clip times."""
     builder = Builder(slots)
-    return _probe(scope, builder, {"emitter": PropContext(scope, builder)}, None)
+    return _probe(scope, builder, {"emitter": ByClipContext(scope, builder)}, None)
 
 
 def _probe(scope: Scope, builder: Builder, contexts: dict[str, Context], frame: FrameContext | None) -> Probe:

@@ -6,7 +6,7 @@ import hashlib
 from typing import Any
 
 from ..catalog import Scope, stands_by
-from ..document import Effect, moment_times
+from ..document import Effect, moment_times, owner_of
 from ..program import PropQuery
 from ..rows.placed import PlacedRow
 from ..rows.view import Owner
@@ -19,8 +19,7 @@ class EffectView:
     def __init__(self, effect: Effect, scopes: dict[Owner, Scope] | None = None):
         self.effect, self.seed = effect, effect.clip.seed
         self._scopes = dict(scopes or {})
-        self._things: dict[Owner, Any] = {("emitter", emitter.uid): emitter for emitter in effect.emitters}
-        self._things |= {("prop", prop.uid): prop for prop in effect.props}
+        self._things: dict[Owner, Any] = {owner_of(thing): thing for thing in effect.holders()}
         self._dials = {dial.uid: dial for dial in effect.dials}
         self._responses: dict[Owner, dict[str, Any]] = {}
         self._digests: dict[str, str] = {}

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .units import PLAIN, Unit
 
-Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "draws", "own"]
+Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "draws", "own", "finish", "frame"]
 Stage = Literal["emitter", "birth", "live"]
 
 

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any, Protocol
+from typing import Any, Literal, Protocol
 
 from ..formula import Formula
 
-Owner = tuple[str, str]  # "emitter" or "prop", and its uid
+Holder = Literal["emitter", "prop", "finish", "frame"]
+Owner = tuple[Holder, str]  # what holds rows, and its uid
 
 
 class View(Protocol):
-    """An emitter or prop within its effect: what its rows can see.
+    """An emitter, or a thing that is read by the clip alone, within its effect: what its rows can see.
 
-    thing: the emitter or prop. dials, moments, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
+    thing: that thing. dials, moments, props: the effect's; of a prop, those that it can read. masks, placed, solid, pictured: of props,
     those that are masks, stand somewhere, have a surface, have a picture. draws, own: of an emitter. has_parent: whether its particles
     are born from others; has_strands: whether they are drawn along lines.
     """

@@ -1,5 +1,6 @@
 """Births, the step, stored frames and checkpoints, over an engine."""
 
+from .between import between
 from .births import MAX_BIRTHS, Schedule, schedule_births
 from .descent import keys_of_pieces
 from .events import BORN, BOUND, ENDED, FIRED, RELEASED, Events
@@ -10,5 +11,5 @@ from .step import step_inputs
 
 __all__ = [
     "BORN", "BOUND", "ENDED", "FIRED", "MAX_BIRTHS", "PLACE", "RELEASED", "WAY", "EmitterRun", "Events", "Frame", "FrameStore", "Look", "Population",
-    "Schedule", "Shown", "Strands", "Surface", "Volume", "column_of", "frame_inputs", "keys_of_pieces", "schedule_births", "step_inputs",
+    "Schedule", "Shown", "Strands", "Surface", "Volume", "between", "column_of", "frame_inputs", "keys_of_pieces", "schedule_births", "step_inputs",
 ]  # fmt: skip

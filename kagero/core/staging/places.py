@@ -29,7 +29,8 @@ class PropPlaces:
     def __init__(self, effect: Effect, plan: Plan, content: Content = nothing):
         self.effect, self.plan, self.content = effect, plan, content
         self._view = EffectView(effect)
-        self._programs = {prop.uid: prepare(prop.place, np.float64) for prop in plan.props}
+        self._by_clip = {each.uid: each for each in (*plan.props, *plan.picture)}
+        self._programs = {uid: prepare(each.place, np.float64) for uid, each in self._by_clip.items()}
         self._geometry: dict[str, Mesh | Path | None] = {}
         self._ways: dict[str, tuple[np.ndarray, np.ndarray]] = {}  # how far props have come at times
         self._keys: dict[str, str] = {}
@@ -83,9 +84,8 @@ class PropPlaces:
         }
 
     def rows(self, uid: str, seconds: np.ndarray) -> dict[str, np.ndarray]:
-        """Return a prop's own rows at times (n,), each (n,)."""
-        plan = next(prop for prop in self.plan.props if prop.uid == uid)
-        return self._programs[uid].run(plan.values, {"time": np.asarray(seconds, np.float64)}, len(seconds))
+        """Return the own rows of a prop, of an item of the finish or of the frame at times (n,), each (n,)."""
+        return self._programs[uid].run(self._by_clip[uid].values, {"time": np.asarray(seconds, np.float64)}, len(seconds))
 
     def digest(self, uid: str) -> str:
         """Return a text equal where a prop is the same, stands and moves the same."""

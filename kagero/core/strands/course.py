@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..simulation import EmitterRun, Shown
+from ..simulation import EmitterRun, Population, Shown, between
 
 F32 = np.float32
 MOST_PLACES = 200_000  # of all lines of a look together
@@ -17,7 +17,8 @@ MOST_PLACES = 200_000  # of all lines of a look together
 
 @dataclass(frozen=True)
 class Asked:
-    """What lines are made from: a look's settings, the frame's number, the particles in this look, and the run that knows other frames."""
+    """What lines are made from: a look's settings, the frame's number, the particles in this look, and the run that knows other frames. seconds: the
+    clip time that is asked for, `after` of a frame after that frame."""
 
     settings: Any
     number: int
@@ -25,6 +26,11 @@ class Asked:
     shown: Shown
     run: EmitterRun
     stopped: Callable[[], None]
+    after: float = 0.0
+
+    def population(self, run: EmitterRun) -> Population:
+        """Return who lives in a run at the time that is asked for."""
+        return between(run, self.number, self.after, self.stopped)
 
 
 @dataclass(frozen=True)

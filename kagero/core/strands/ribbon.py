@@ -50,7 +50,7 @@ def course(asked: Asked) -> Course:
 def parents(asked: Asked, parent: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return where the particles of some keys are, (n, 3) float64, and whether they live, (n,)."""
     assert asked.run.parent is not None
-    living = asked.run.parent.frame_at(asked.number, asked.stopped).population
+    living = asked.population(asked.run.parent)
     if not len(living):
         return np.zeros((len(parent), 3)), np.zeros(len(parent), bool)
     order = np.argsort(living.key, kind="stable")

@@ -33,22 +33,24 @@ def course(asked: Asked) -> Course:
 
 def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarray:
     """Return where particles were at times, (n, k, 3) float64 metres. times: (n, k) clip seconds, none before a birth or after the frame."""
-    run, number = asked.run, asked.number
+    run, number = asked.run, asked.number + math.ceil(asked.after)
     step = run.plan.seconds(number) - run.plan.seconds(number - 1)
     earliest = float(times.min())
     first = max(run.earliest, number - math.ceil((asked.seconds - earliest) / step + 1e-6) - 1)
     first = min(first, number - 1) if number > run.earliest else number
     place, way, there = gathered(run, population, first, number, asked)
-    when = np.array([run.plan.seconds(k) for k in range(first, number + 1)])
+    when = np.array([*(run.plan.seconds(k) for k in range(first, number)), asked.seconds])
     if len(when) == 1:
         return place[0][:, None, :] + way[0][:, None, :] * (times - when[0])[..., None]
     k = np.clip(np.floor((times - when[0]) / step + 1e-9).astype(int), 0, len(when) - 2)
+    steps = np.diff(when)
     rows = np.arange(len(population))[:, None]
     p0, p1, v0, v1, known = place[k, rows], place[k + 1, rows], way[k, rows], way[k + 1, rows], there[k, rows]
-    u = ((times - when[k]) / step)[..., None]
-    cubic = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    step_k = steps[k][..., None]
+    u = (times - when[k])[..., None] / step_k
+    cubic = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step_k
     after = np.minimum(k + 2, len(when) - 1)
-    push = np.where((after > k + 1)[..., None], (way[after, rows] - v1) / step, 0)
+    push = np.where((after > k + 1)[..., None], (way[after, rows] - v1) / steps[np.minimum(k + 1, len(steps) - 1)][..., None], 0)
     gone = (when[k + 1] - times)[..., None]
     return np.where(known[..., None], cubic, p1 - v1 * gone + push * gone * gone / 2)
 

@@ -9,6 +9,7 @@ from .play import Playing, Replaced
 from .rails import rails
 from .ready import ready
 from .shelf import shelf_picture
+from .shoot import Taken, Wish, take
 from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
 from .trying import Trial, Tried, try_dial, turned
 
@@ -21,8 +22,10 @@ __all__ = [
     "Playing",
     "Replaced",
     "TableRequest",
+    "Taken",
     "Trial",
     "Tried",
+    "Wish",
     "bake",
     "card_pictures",
     "cost",
@@ -38,6 +41,7 @@ __all__ = [
     "shelf_picture",
     "short_key",
     "span",
+    "take",
     "try_dial",
     "turned",
 ]

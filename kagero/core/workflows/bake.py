@@ -10,10 +10,12 @@ import numpy as np
 from PIL import Image
 
 from ..errors import BudgetError, RequestError
+from ..finishing import BACKGROUNDS
 from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture
 from ..formats.exporters.png import to_png
-from ..picture import Viewpoint, check_size, render
+from ..picture import Viewpoint, check_size
 from .play import Playing, never
+from .shoot import Wish, take
 
 MAX_PARTICLE_FRAMES = 60_000_000
 
@@ -95,10 +97,11 @@ def span(playing: Playing, first: int, last: int) -> None:
 def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
                  ground: Sequence[float] | None = None, viewpoint: Viewpoint | None = None,
                  region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
-    """Return a frame's picture: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, the effect's camera; ground, region: see
-    `picture.render`."""
-    return render(playing.layers(number, stopped), viewpoint or playing.viewpoint, width, height, playing.solids(number), ground, region,
-                  playing.lamps(number, stopped))  # fmt: skip
+    """Return a frame's picture as it will be seen, finished: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, that of
+    the effect's
+    frame; ground: a colour behind all, over which it is opaque; region: of that picture only columns and rows, (left, top, columns, rows)."""
+    behind = None if ground is None else (float(ground[0]), float(ground[1]), float(ground[2]))
+    return take(playing, number, Wish(width, height, viewpoint, region, behind, ground is None), stopped).over()
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:
@@ -117,7 +120,3 @@ def card_pictures(playing: Playing, count: int, width: int, height: int, stopped
     stream = io.BytesIO()
     strip.save(stream, "PNG")
     return stream.getvalue(), counts
-
-
-# linear light of #0f1418, #767676 (mid grey) and #ece5d8
-BACKGROUNDS = {"ink": (0.0048, 0.007, 0.0091), "grey": (0.1812, 0.1812, 0.1812), "paper": (0.8388, 0.7835, 0.6867)}

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..document import Emitter
 from ..engine import prepare
-from ..plan import EmitterPlan, PropPlan
+from ..plan import ByClipPlan, EmitterPlan
 from ..rows.responses import NumberRow, row_of
 from ..simulation import Population, frame_inputs
 from ..wanted import spend
@@ -58,7 +58,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
     }
 
 
-def measure_prop(prop: Any, plan: PropPlan, seconds: float) -> dict[str, Any]:
+def measure_prop(prop: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
     one = Population.made(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
     found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
@@ -119,7 +119,7 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
     return {name: tame(values) for name, values in found.items()}, population
 
 
-def _summary(emitter: Any, plan: EmitterPlan | PropPlan, values: dict[str, np.ndarray], population: Population,
+def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: dict[str, np.ndarray], population: Population,
              judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
     if not len(population):
         nothing = {address: {"spread": None} for address in plan.probe.rows}

@@ -16,7 +16,7 @@ from ..parts.looks import Column, LookPart
 from ..picture import Layer, Projector, Solid, Viewpoint, layers, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
+from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown, between
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
@@ -100,9 +100,9 @@ class Playing:
         """Return what props show besides themselves. wanted: what to show on them, see `staging.fields.Wanted`."""
         return Fields(self.effect, self.plan, self.stage, self.engine, wanted)
 
-    def solids(self, number: int) -> list[Solid]:
-        """Return the props to draw into the picture of a frame."""
-        return solids(self.effect, self.stage, self.fields(), number)
+    def solids(self, number: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
+        """Return the props to draw into the picture of a frame, or of a moment so much of a frame after it, as of `layers`."""
+        return solids(self.effect, self.stage, self.fields(), number, after, moving)
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
@@ -141,22 +141,26 @@ class Playing:
         stopped: Callable[[], None] = never,
         first: Shown | None = None,
         coarse: bool = False,
+        after: float = 0.0,
     ) -> list[Shown]:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
-        first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large."""
-        seconds, run = self.plan.seconds(number), self.runs[emitter]
+        first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
+        moment so much of a frame after it."""
+        seconds, run = self.plan.moment(number, after), self.runs[emitter]
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
-            made.append(with_surface(part, with_strands(look, part, run, number, shown, stopped), coarse, lambda: self.lamps(number, stopped)))
+            made.append(
+                with_surface(part, with_strands(look, part, run, number, shown, stopped, after), coarse, lambda: self.lamps(number, stopped, after))
+            )
         return made
 
-    def lamps(self, number: int, stopped: Callable[[], None] = never) -> np.ndarray:
-        """Return what particles light at a frame: the brightest of all (L, 7), as `render` takes them."""
-        seconds, found = self.plan.seconds(number), []
+    def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
+        """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
+        seconds, found = self.plan.moment(number, after), []
         for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.runs, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(run.frame(number, stopped).population, seconds)))
+                found.append(lamps_of(self.looks[i].show(self._living(run, number, after, stopped), seconds)))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lacking(self) -> list[Finding]:
@@ -178,14 +182,21 @@ class Playing:
                     found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
         return found
 
-    def layers(self, number: int, stopped: Callable[[], None] = never) -> list[Layer]:
-        """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with."""
-        frames, seconds = self.frames(number, stopped), self.plan.seconds(number)
+    @staticmethod
+    def _living(run: EmitterRun, number: int, after: float, stopped: Callable[[], None]) -> Population:
+        return between(run, number, after, stopped) if after else run.frame(number, stopped).population
+
+    def layers(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Layer]:
+        """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
+        moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
+        frames = self.frames(number, stopped)
         made: list[Layer] = []
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
-                shown = self.drawn(i, number, frame.population, stopped)
-                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place)
+                late = after if moving is None or emitter.uid in moving else 0.0
+                seconds = self.plan.moment(number, late)
+                shown = self.drawn(i, number, self._living(self.runs[i], number, late, stopped), stopped, after=late)
+                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:
                     for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)

@@ -171,7 +171,8 @@ class Packets:
         around = self.fields.around(number)
         if around is not None and drawn:
             arrays["around.0"] = around
-        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props}
+        picture = self._picture(seconds, measured)
+        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture}
         return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
@@ -204,6 +205,17 @@ class Packets:
                 entry["field"] = [0.0, 1.0] if self.fields.by_share else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
             if measured:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
+            made.append(entry)
+        return made
+
+    def _picture(self, seconds: float, measured: bool) -> list[dict[str, Any]]:
+        """Return the rows of what is done to the picture, and of its frame, at a time; live values where measured."""
+        made = []
+        effect = self.playing.effect
+        for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
+            entry: dict[str, Any] = {"uid": part.uid, "own": self.stage.own(part.uid, seconds)}
+            if measured:
+                entry["measure"] = measure_prop(part, compiled, seconds)
             made.append(entry)
         return made
 

@@ -9,10 +9,11 @@ import numpy as np
 
 from ..document import Dial, Effect
 from ..errors import KageroError, RequestError
+from ..finishing import BACKGROUNDS
 from ..formats.exporters.png import to_png
 from ..simulation import FrameStore, Shown
 from ..staging import Content, nothing
-from .bake import BACKGROUNDS, render_frame
+from .bake import render_frame
 from .play import Playing, never
 
 LOOKED_AT = (0.35, 0.6, 0.9)  # shares of the clip at which the three are compared; the middle one is drawn

@@ -159,6 +159,7 @@ class Layout(Schema):
     specs: list[RowSpec]
     emitters: dict[str, ThingSpec]
     props: dict[str, ThingSpec]
+    picture: dict[str, ThingSpec]
     addable: list[AddSpec]
     showable: list[ShowableSpec]
     used: dict[str, list[str]]

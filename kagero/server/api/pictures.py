@@ -10,11 +10,11 @@ from ninja import Router
 
 from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
+from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
 from kagero.core.workflows import render_frame, shelf_picture, short_key
-from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import ready
 from . import schemas

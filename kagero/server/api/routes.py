@@ -25,9 +25,9 @@ from kagero.core.catalog import (
 )
 from kagero.core.document import Emitter, json_schema, read_effect
 from kagero.core.engine import chosen
+from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost, rails
-from kagero.core.workflows.bake import BACKGROUNDS
 
 from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports

@@ -9,6 +9,7 @@ from typing import Any
 from ...document import ONCE, Effect, Emitter, once
 from ...parts.cues import CUES
 from ...parts.draws import DRAWS
+from ...parts.finish import FINISH
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
 from ...rows.model import said
@@ -47,6 +48,14 @@ def addable_masks(effect: Effect) -> Iterator[Addable]:
         made = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
         yield Addable(kind.label, group, said(kind), ("props",), made, True, why)
+
+
+def addable_finish(effect: Effect) -> Iterator[Addable]:
+    """Yield what can be done to the picture, each under a free name."""
+    for kind in FINISH.classes():
+        name = free_name(effect.finish, kind.label.lower())
+        made = kind.model_validate({**kind.template(), "uid": "new", "name": name}).model_dump(mode="json")
+        yield Addable(kind.label, "finish", said(kind), ("finish",), made, True)
 
 
 def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:

@@ -16,7 +16,7 @@ from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
 from ..scope import Scope
-from .adding import addable_cues, addable_draws, addable_masks, addable_of, addable_once, addable_props, free_name
+from .adding import addable_cues, addable_draws, addable_finish, addable_masks, addable_of, addable_once, addable_props, free_name
 from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
 from .paths import joined, named_path, value_at
@@ -25,16 +25,18 @@ from .used import used_within, users
 
 
 def layout(effect: Effect) -> dict[str, Any]:
-    """Return the sheets of an effect's emitters and props by uid, the specs that their rows share, and by the uid of a dial or prop what
-    uses it; as plain data. The effect need not be playable."""
+    """Return the sheets of an effect's emitters, props and picture (finish and frame) by uid, the specs that their rows share, and by the uid of
+    a dial or prop what uses it; as plain data. The effect need not be playable."""
     specs: dict[RowSpec, int] = {}
     emitters = {emitter.uid: _emitter(effect, emitter, specs) for emitter in effect.emitters}
     props = {prop.uid: _thing(effect, prop, specs) for prop in effect.props}
+    picture = {thing.uid: _thing(effect, thing, specs) for thing in (*effect.finish, effect.frame)}
     return {
         "specs": [plain_data(spec) for spec in specs],
         "emitters": {uid: plain_data(thing) for uid, thing in emitters.items()},
         "props": {uid: plain_data(thing) for uid, thing in props.items()},
-        "addable": [plain_data(each) for each in (*addable_props(), *addable_masks(effect))],
+        "picture": {uid: plain_data(thing) for uid, thing in picture.items()},
+        "addable": [plain_data(each) for each in (*addable_props(), *addable_masks(effect), *addable_finish(effect))],
         "showable": plain_data(tuple(showables(effect))),
         "used": {uid: list(words) for uid, words in users(effect).items()},
     }

@@ -13,6 +13,7 @@ from ...parts.masks import MASKS
 from ...parts.props import PropPart
 from ...parts.pushes import FadingPush, PushPart
 from ...parts.rides import RidePart
+from ...rows.byclip import ByClip
 from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, said
 from ...rows.offers import Choosable, Offered, offered
 from ...rows.union import OpenUnion, union_of
@@ -21,9 +22,9 @@ from .laid import Edit, KindOffer, LaidField, LaidPart, Path, Region
 
 
 def parts_of(effect: Effect, thing: Any) -> Iterator[LaidPart]:
-    """Yield a prop itself, or the parts of an emitter that have kinds or settings."""
-    if isinstance(thing, PropPart):
-        yield _part(effect, thing, thing, (), MASKS if thing.mask else None, "")
+    """Yield a thing that is read by the clip alone, itself, or the parts of an emitter that have kinds or settings."""
+    if isinstance(thing, ByClip):
+        yield _part(effect, thing, thing, (), MASKS if getattr(thing, "mask", False) else None, "")
         return
     yield from _within(effect, thing, thing, ())
 

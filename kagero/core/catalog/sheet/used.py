@@ -32,7 +32,7 @@ def used_within(emitter: Emitter) -> dict[str, tuple[str, ...]]:
 
 def users(effect: Effect) -> dict[str, tuple[str, ...]]:
     """Return, by the uid of a dial or prop, the names of the emitters and props that use it, each once."""
-    things: list[Any] = [*effect.emitters, *effect.props]
+    things = effect.holders()
     names: dict[str, str] = {f"dials.{identifier(dial.name)}": dial.uid for dial in effect.dials}
     names |= {f"moments.{identifier(moment.name)}": moment.uid for moment in effect.moments}
     names |= {name: prop.uid for prop in effect.props for name in prop_names(prop)}

@@ -13,8 +13,9 @@ from pydantic import Field
 from ...errors import Finding
 from ...geometry import Brought, Mesh, Path
 from ...program import Program, ProgramValues
+from ...rows.byclip import ByClip
 from ...rows.curves import Colour
-from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Part, Refers, Setting, Uid, Vector, new_rows
+from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Refers, Setting, Uid, Vector, new_rows
 from ...rows.responses import VectorRow, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PLAIN
@@ -101,7 +102,7 @@ class Maker:
     run: Callable[[Program, ProgramValues], np.ndarray]
 
 
-class PropPart(Part):
+class PropPart(ByClip):
     """A kind of prop.
 
     births_on: where on it particles can be born. placed: it stands somewhere, and its place can be read. solid: it has a surface or a
@@ -112,7 +113,7 @@ class PropPart(Part):
     offers: what of the kind can be added without a file.
     """
 
-    band, stage = "props", "emitter"
+    band, holder = "props", "prop"
     births_on: ClassVar[tuple[str, ...]] = ()
     placed: ClassVar[bool] = True
     solid: ClassVar[bool] = True
@@ -238,19 +239,6 @@ class PropPart(Part):
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
         """Yield what it names that is not there or does not fit. where: its place in the document."""
         return iter(())
-
-    # what an emitter has and a prop has not: rows of props are read by the clip alone
-    @property
-    def draws(self) -> list[Any]:
-        return []
-
-    @property
-    def own(self) -> list[Any]:
-        return []
-
-    @property
-    def muted_sources(self) -> list[str]:
-        return []
 
 
 Position = Annotated[

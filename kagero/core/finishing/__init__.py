@@ -1,0 +1,37 @@
+"""What is done to finished light: each kind of finish that acts on it has its namesake here (`parts.finish`). Pictures in, pictures out.
+
+A picture is (H, W, 4) float32: linear light, premultiplied by alpha. A namesake has `finished(light, own, part, shot)`; one whose light comes
+from further away than its own pixel has `reach(own, part, shot)`, pixels.
+"""
+
+from __future__ import annotations
+
+from types import ModuleType
+from typing import Any
+
+import numpy as np
+
+from . import colour, exposure, glow, grain, tone_curve, vignette
+from .behind import BACKGROUNDS, laid_behind
+from .moments import Moment, lens, moments
+from .shot import Own, Shot
+
+KINDS: dict[str, ModuleType] = {
+    "exposure": exposure, "glow": glow, "colour": colour, "vignette": vignette, "grain": grain, "tone_curve": tone_curve,
+}  # fmt: skip
+
+
+def finished(light: np.ndarray, part: Any, own: Own, shot: Shot) -> np.ndarray:
+    """Return a picture as an item of the finish makes it; of one that does not act on finished light the same."""
+    module = KINDS.get(part.kind)
+    made: np.ndarray = light if module is None else module.finished(light, own, part, shot)
+    return made
+
+
+def reach(part: Any, own: Own, shot: Shot) -> int:
+    """Return from how far away light comes into a pixel, pixels."""
+    module = KINDS.get(part.kind)
+    return int(module.reach(own, part, shot)) if module is not None and hasattr(module, "reach") else 0
+
+
+__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "finished", "laid_behind", "lens", "moments", "reach"]

@@ -1,0 +1,56 @@
+"""Lift, gain, temperature, saturation.
+
+The white of a temperature is that of the CIE daylight locus (CIE 15:2018, 4.1.2); light is adapted from D65 to it by Bradford's matrix (CIE
+159:2004); sRGB's primaries and D65 are those of IEC 61966-2-1; luminance is ITU-R BT.709's.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..geometry.picture import LUMINANCE
+from .shot import Own, Shot
+
+D65 = (0.3127, 0.3290)
+TO_XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])  # IEC 61966-2-1
+BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
+
+
+def daylight(kelvin: float) -> tuple[float, float]:
+    """Return x and y of the daylight of a temperature, 4000 to 25000 K (CIE 15:2018)."""
+    t = min(max(kelvin, 4000.0), 25000.0)
+    if t <= 7000:
+        x = -4.6070e9 / t**3 + 2.9678e6 / t**2 + 0.09911e3 / t + 0.244063
+    else:
+        x = -2.0064e9 / t**3 + 1.9018e6 / t**2 + 0.24748e3 / t + 0.237040
+    return x, -3.0 * x * x + 2.870 * x - 0.275
+
+
+def warmed(kelvin: float) -> np.ndarray:
+    """Return what takes linear sRGB to what it looks like in daylight of another temperature, (3, 3); of 6504 K nothing changes."""
+    neutral = daylight(6504.0)
+
+    def cone(white: tuple[float, float]) -> np.ndarray:
+        made: np.ndarray = BRADFORD @ np.array([white[0] / white[1], 1.0, (1 - white[0] - white[1]) / white[1]])
+        return made
+
+    ratio = cone(daylight(kelvin)) / cone(neutral)
+    made: np.ndarray = np.linalg.inv(TO_XYZ) @ np.linalg.inv(BRADFORD) @ np.diag(ratio) @ BRADFORD @ TO_XYZ
+    return made
+
+
+def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+    made = light.copy()
+    colour, alpha = light[..., :3], light[..., 3:]
+    lift = own.colour("lift")
+    graded = own.colour("gain") * (colour + lift * (alpha - colour)) if lift.any() else own.colour("gain") * colour
+    kelvin, saturation = own.number("temperature"), own.number("saturation")
+    if abs(kelvin - 6504.0) > 0.5:
+        graded = graded @ warmed(kelvin).T.astype(np.float32)
+    if abs(saturation - 1) > 1e-6:
+        grey = (graded @ LUMINANCE.astype(np.float32))[..., None]
+        graded = grey + (graded - grey) * np.float32(saturation)
+    made[..., :3] = np.maximum(graded, 0) if (colour >= 0).all() else graded
+    return made

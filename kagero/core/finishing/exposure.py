@@ -1,0 +1,15 @@
+"""Exposure: each stop doubles the light."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from .shot import Own, Shot
+
+
+def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+    made = light.copy()
+    made[..., :3] *= np.float32(2.0 ** own.number("stops"))
+    return made

@@ -1,0 +1,26 @@
+"""The tone curve of Reinhard, Stark, Shirley and Ferwerda, SIGGRAPH 2002, equation 4."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..geometry.picture import LUMINANCE
+from .shot import Own, Shot
+
+
+def rolled(light: np.ndarray, white: float) -> np.ndarray:
+    """Return what light, 0 or more, becomes: 1 at white, never more."""
+    return np.minimum(light * (1 + light / (white * white)) / (1 + light), 1)
+
+
+def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+    made, white = light.copy(), own.number("white")
+    colour = np.maximum(light[..., :3], 0)
+    if part.on == "channels":
+        made[..., :3] = rolled(colour, white)
+    else:
+        before = colour @ LUMINANCE.astype(np.float32)
+        made[..., :3] = colour * (rolled(before, white) / np.maximum(before, 1e-9))[..., None]
+    return made

@@ -1,0 +1,22 @@
+"""Darker toward the corners."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from .shot import Own, Shot
+
+
+def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+    rows, columns = light.shape[:2]
+    x = (np.arange(columns) + shot.left + 0.5 - shot.width / 2) / (shot.width / 2)
+    y = (np.arange(rows) + shot.top + 0.5 - shot.height / 2) / (shot.height / 2)
+    away = np.sqrt((x[None, :] ** 2 + y[:, None] ** 2) / 2)
+    begins = own.number("begins")
+    share = np.clip((away - begins) / max(own.number("softness"), 1e-6), 0, 1)
+    left = 1 - own.number("amount") * share * share * (3 - 2 * share)
+    made = light.copy()
+    made[..., :3] *= left[..., None].astype(np.float32)
+    return made

@@ -1,0 +1,31 @@
+"""Things of an effect whose rows are read by the clip alone: props, what is done to the picture, the frame that it is seen in."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from .model import Part
+from .view import Holder
+
+
+class ByClip(Part):
+    """A thing with rows that are read as the clip goes, whatever particles do. holder: what it is called as the owner of rows."""
+
+    stage = "emitter"
+    holder: ClassVar[Holder] = "prop"
+
+    uid: str
+    name: str
+
+    # what an emitter has and such a thing has not
+    @property
+    def draws(self) -> list[Any]:
+        return []
+
+    @property
+    def own(self) -> list[Any]:
+        return []
+
+    @property
+    def muted_sources(self) -> list[str]:
+        return []

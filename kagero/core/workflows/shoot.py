@@ -1,0 +1,234 @@
+"""A frame's picture as it will be seen: light gathered while the shutter is open and over the lens, then finished, over what stands behind all."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from ..finishing import BACKGROUNDS, Moment, Own, Shot, finished, laid_behind, lens, moments, reach
+from ..picture import Air, Layer, Solid, Viewpoint, black, check_size, render
+from .play import Playing, never
+
+F32 = np.float32
+
+
+@dataclass(frozen=True)
+class Wish:
+    """How a frame is to be taken. width, height: pixels; viewpoint: where from, without one as the frame of the effect says; region: of the
+    picture only columns
+    and rows (left, top, columns, rows); behind: what stands behind all, a colour in linear light; None: as the effect's frame says; alone:
+    nothing, so that alpha tells; plain: without what is done to the picture."""
+
+    width: int
+    height: int
+    viewpoint: Viewpoint | None = None
+    region: tuple[int, int, int, int] | None = None
+    behind: tuple[float, float, float] | None = None
+    alone: bool = False
+    plain: bool = False
+
+
+@dataclass(frozen=True)
+class Taken:
+    """light: (rows, columns, 4) float32, linear, premultiplied: what is rendered and finished, without what stands behind; behind: that, (rows,
+    columns, 3), or None; merged: both are in light already, since something that was done cannot be done to each by itself."""
+
+    light: np.ndarray
+    behind: np.ndarray | None
+    merged: bool = False
+
+    def over(self) -> np.ndarray:
+        """Return all together, (rows, columns, 4): opaque where something stands behind."""
+        if self.behind is None or self.merged:
+            return self.light
+        made = self.light.copy()
+        made[..., :3] += self.behind * (1 - np.clip(made[..., 3:], 0, 1))
+        made[..., 3] = 1
+        return made
+
+
+@dataclass
+class Scene:
+    """What there is to see at a moment."""
+
+    layers: list[Layer]
+    solids: list[Solid]
+    viewpoint: Viewpoint
+    lamps: np.ndarray
+    names: list[str] = field(default_factory=list)
+
+
+def viewpoint_of(playing: Playing, seconds: float) -> Viewpoint:
+    """Return where pictures are taken from at a clip time: the camera of the effect's frame, or its own view."""
+    uid = playing.effect.frame.camera
+    if uid is None or not playing.stage.there(uid):
+        return playing.viewpoint
+    place = playing.stage.matrices(uid, np.full(1, seconds))[0]
+    return Viewpoint.of_matrix(place, playing.stage.own(uid, seconds)["field_of_view.0"])
+
+
+def scene_at(playing: Playing, number: int, moment: Moment, viewpoint: Viewpoint | None, stopped: Callable[[], None]) -> Scene:
+    """Return what there is to see of a frame at a moment. viewpoint: where from, without one as the effect's frame says."""
+    seconds = playing.plan.moment(number, moment.after)
+    moving = moment.moving
+    solids = playing.solids(number, moment.after, moving)
+    view = viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.seconds(number))
+    return Scene(playing.layers(number, stopped, moment.after, moving), solids, view, playing.lamps(number, stopped, moment.after))
+
+
+def own_of(playing: Playing, part: Any, seconds: float) -> Own:
+    return Own(playing.stage.own(part.uid, seconds))
+
+
+def items_at(playing: Playing, seconds: float) -> list[tuple[Any, Own]]:
+    """Return what is done to the picture at a clip time, in order, each with its rows then."""
+    return [(part, own_of(playing, part, seconds)) for part in playing.effect.finish if not part.muted]
+
+
+def _air(items: Sequence[tuple[Any, Own]]) -> Air | None:
+    found = next((own for part, own in reversed(items) if part.kind == "fog"), None)
+    if found is None or found.number("density") <= 0:
+        return None
+    red, green, blue = (float(c) for c in found.colour("fog_colour"))
+    return Air(found.number("density"), found.number("begins"), (red, green, blue))
+
+
+def _lens(items: Sequence[tuple[Any, Own]], playing: Playing, seconds: float, viewpoint: Viewpoint) -> tuple[float, float]:
+    """Return the radius of the lens and how far away it is focused, metres."""
+    found = next(((part, own) for part, own in reversed(items) if part.kind == "depth_of_field"), None)
+    if found is None:
+        return 0.0, 1.0
+    part, own = found
+    focus = own.number("focus")
+    if part.focus_on and playing.stage.there(part.focus_on):
+        there = playing.stage.matrices(part.focus_on, np.full(1, seconds))[0][:3, 3]
+        focus = float(-(there - np.asarray(viewpoint.position)) @ viewpoint.axes()[2])
+    return lens(part, own, viewpoint.field_of_view), max(focus, 0.01)
+
+
+def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] = never) -> Taken:
+    """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
+    check_size(wish.width, wish.height)
+    seconds = playing.plan.seconds(number)
+    items = [] if wish.plain else items_at(playing, seconds)
+    shot = Shot(wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed)
+    region, inner = _wider(wish, max((reach(part, own, shot) for part, own in items), default=0))
+    shot = replace(shot, left=region[0], top=region[1])
+    behind = _behind(playing, wish, seconds, region)
+    gathered = _gathered(playing, number, wish, items, region, behind, stopped)
+    made = _finish(gathered, behind, items, shot, stopped)
+    left, top, wide, tall = inner
+    cut = (slice(top, top + tall), slice(left, left + wide))
+    return Taken(made.light[cut], None if made.behind is None else made.behind[cut], made.merged)
+
+
+def _wider(wish: Wish, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
+    """Return the region that has to be rendered for one that is wanted, and where this is in it."""
+    if wish.region is None:
+        return (0, 0, wish.width, wish.height), (0, 0, wish.width, wish.height)
+    left, top, wide, tall = wish.region
+    x, y = max(left - by, 0), max(top - by, 0)
+    right, bottom = min(left + wide + by, wish.width), min(top + tall + by, wish.height)
+    return (x, y, right - x, bottom - y), (left - x, top - y, wide, tall)
+
+
+Selection = tuple[frozenset[str], frozenset[str]]
+
+
+def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, Own]], region: tuple[int, int, int, int],
+              behind: np.ndarray | None, stopped: Callable[[], None]) -> dict[Selection | None, np.ndarray]:  # fmt: skip
+    """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
+    chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
+    wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
+    air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
+    made = {each: np.zeros((region[3], region[2], 4), F32) for each in wanted}
+    for moment in when:
+        stopped()
+        scene = scene_at(playing, number, moment, wish.viewpoint, stopped)
+        radius, focus = _lens(items, playing, playing.plan.moment(number, moment.after), scene.viewpoint)
+        view = scene.viewpoint
+        if radius > 0:
+            view = view.through(moment.lens[0] * radius, moment.lens[1] * radius, focus)
+        for each in wanted:
+            layers, solids = _lit_alone(scene, each)
+            under = behind if each is None else None
+            picture = render(layers, view, wish.width, wish.height, solids, under, region, scene.lamps, air)
+            made[each] += picture
+    for each, light in made.items():
+        light *= F32(1 / len(when))
+        if each is None and behind is not None:
+            light[..., :3] -= behind * (1 - light[..., 3:])
+    return made
+
+
+def _lit_alone(scene: Scene, selection: Selection | None) -> tuple[list[Layer], list[Solid]]:
+    """Return what there is to see with the light of a selection alone: all else covers, and gives none."""
+    if selection is None:
+        return scene.layers, scene.solids
+    emitters, props = selection
+    return ([layer if layer.emitter in emitters else black(layer) for layer in scene.layers],
+            [solid if solid.uid in props else solid.black() for solid in scene.solids])  # fmt: skip
+
+
+def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | None, items: list[tuple[Any, Own]], shot: Shot,
+            stopped: Callable[[], None]) -> Taken:  # fmt: skip
+    """Return the picture after all that is done to it. What acts on a selection acts on its light as it is among all else then."""
+    whole = gathered[None]
+    parts = {key: light for key, light in gathered.items() if key is not None}
+    merged = False
+    for part, own in items:
+        if part.acts != "light":
+            continue
+        stopped()
+        if part.chosen:
+            key = (frozenset(part.emitters), frozenset(part.props))
+            after = finished(parts[key], part, own, shot)
+            change = after[..., :3] - parts[key][..., :3]
+            whole = whole.copy()
+            whole[..., :3] += change
+            for other in parts:
+                if other == key or (other[0] >= key[0] and other[1] >= key[1]):
+                    parts[other] = np.concatenate([parts[other][..., :3] + change, parts[other][..., 3:]], axis=2)
+            continue
+        before = whole
+        if part.on_plate and behind is not None and not part.linear and not merged:
+            whole = Taken(whole, behind).over()
+            merged, before = True, whole
+        elif part.on_plate and behind is not None and not merged:
+            opaque = np.concatenate([behind, np.ones_like(behind[..., :1])], axis=2)
+            behind = finished(opaque, part, own, shot)[..., :3]
+        whole = finished(whole, part, own, shot)
+        for key, light in parts.items():
+            parts[key] = finished(light, part, own, shot) if part.linear else _as_much(light, before, whole)
+    return Taken(whole, behind, merged)
+
+
+def _as_much(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndarray:
+    """Return a part of a picture that has become another one: of each pixel the same share of it."""
+    share = np.clip(part[..., :3] / np.maximum(before[..., :3], 1e-9), 0, 1)
+    return np.concatenate([share * after[..., :3], part[..., 3:]], axis=2)
+
+
+# behind all -----------------------------------------------------------------------------------------------------------------
+def _behind(playing: Playing, wish: Wish, seconds: float, region: tuple[int, int, int, int]) -> np.ndarray | None:
+    """Return what stands behind all in a region, (rows, columns, 3) linear light; None: nothing."""
+    if wish.alone:
+        return None
+    _, _, wide, tall = region
+    frame = playing.effect.frame
+    own = Own(playing.stage.own(frame.uid, seconds))
+    colour = np.asarray(wish.behind, F32) if wish.behind is not None else np.asarray(BACKGROUNDS[playing.effect.clip.background], F32)
+    if wish.behind is None and frame.behind == "colour":
+        colour = own.colour("plate_colour")
+    flat = np.broadcast_to(colour, (tall, wide, 3)).astype(F32)
+    if wish.behind is not None or frame.behind != "plate" or frame.plate is None:
+        return flat
+    picture = playing.stage.picture_at(frame.plate, seconds) if playing.stage.there(frame.plate) else None
+    if picture is None:
+        return flat
+    if frame.fit == "within":
+        flat = np.broadcast_to(own.colour("plate_colour"), (tall, wide, 3)).astype(F32)
+    return laid_behind(picture, frame, (wish.width, wish.height), region, flat, 2.0 ** own.number("plate_stops"))
