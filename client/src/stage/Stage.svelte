@@ -25,6 +25,7 @@
   import type { Row, Unit } from '../wire/types'
   import Happening from './Happening.svelte'
   import Pushing from './Pushing.svelte'
+  import { Renders, WHOLE } from './render.svelte'
   import RenderView from './RenderView.svelte'
   import { RAMP_STOPS } from './ramp'
   import { StageScene } from './scene'
@@ -351,6 +352,39 @@
     scene.particles(sheets.ready(player.shown), seenOf, sheets.of, range)
     void sheets.ask(draft.document, player.shown)
   })
+  /** What is done to the picture; what of it the core alone can show. */
+  const done = $derived((draft.document.finish ?? []).filter((part) => !part.muted))
+  const rendered = $derived(
+    done.some((part) => catalog.is(part, 'rendered')) || draft.document.frame?.behind === 'plate',
+  )
+  $effect(() => {
+    const told = new Map((player.shown?.picture ?? []).map((each) => [each.uid, each.own]))
+    const items = done.filter((part) => told.has(part.uid)).map((part) => ({ part, told: told.get(part.uid)! }))
+    scene?.finish(selection.dots || range ? [] : items, draft.document.frame?.height ?? 720)
+  })
+  /** The core's picture in place of the stage's own while nothing moves. */
+  const rests = new Renders()
+  let restsAs = $state('')
+  $effect(() => {
+    const [document, frame, still] = [
+      selection.heard(draft.document),
+      player.frame,
+      !player.playing && !player.dragging,
+    ]
+    void [looks, room.width, room.height]
+    untrack(() => {
+      rests.stop()
+      scene?.stand(null)
+      restsAs = ''
+      if (!scene || !rendered || !still || rendering || selection.dots || range) return
+      const [width, height] = scene.size
+      rests.rest({ document, frame, width, height, eye: scene.eye(), region: WHOLE, name: '' }, (shot) => {
+        scene?.stand(shot)
+        restsAs = `${frame}`
+      })
+    })
+  })
+  $effect(() => () => rests.stop())
   $effect(() => {
     void geometries.arrived
     if (scene)

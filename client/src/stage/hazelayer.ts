@@ -9,7 +9,7 @@ const FRAGMENT = /* glsl */ `
   precision highp sampler3D;
   uniform sampler3D grid;
   uniform vec3 low, counts, eye, right, up, back;
-  uniform float cell, adding, focal, deep;
+  uniform float cell, adding, focal, deep, shines;
   uniform vec2 pixels, range;
   uniform highp sampler2D before; // how deep what stands there is
   const float STEP = 0.75;
@@ -43,7 +43,7 @@ const FRAGMENT = /* glsl */ `
       left *= through;
       if (left < 1e-4) break;
     }
-    gl_FragColor = vec4(light, 1.0 - left);
+    gl_FragColor = vec4(light * shines, 1.0 - left);
   }`
 
 export class HazeLayer {
@@ -74,8 +74,13 @@ export class HazeLayer {
       ;(mesh.material.uniforms.grid.value as three.Texture).dispose()
       mesh.material.dispose()
     }
-    const layers = dots ? [] : emitters.flatMap((emitter) => emitter.layers ?? []).filter((layer) => layer.grid?.length)
-    this.drawn = layers.map((layer) => this.made(layer))
+    const layers = dots
+      ? []
+      : emitters
+          .flatMap((emitter) => (emitter.layers ?? []).map((layer) => ({ layer, of: emitter.uid })))
+          .filter(({ layer }) => layer.grid?.length)
+    this.drawn = layers.map(({ layer }) => this.made(layer))
+    this.of = layers.map(({ of }) => of)
     if (this.drawn.length) this.scene.add(...this.drawn)
   }
 
@@ -95,6 +100,7 @@ export class HazeLayer {
         counts: { value: new three.Vector3(x, y, z) },
         cell: { value: layer.cell },
         adding: { value: layer.adding ? 1 : 0 },
+        shines: { value: 1 },
       },
       depthTest: false,
       depthWrite: false,
@@ -106,6 +112,14 @@ export class HazeLayer {
     const mesh = new three.Mesh(this.plane, material)
     mesh.frustumCulled = false
     return mesh
+  }
+
+  private of: string[] = []
+  /** Let only that of some emitters give light; null: all. */
+  shining(emitters: readonly string[] | null): void {
+    this.drawn.forEach(
+      (mesh, i) => (mesh.material.uniforms.shines.value = !emitters || emitters.includes(this.of[i]) ? 1 : 0),
+    )
   }
 
   /** Say from where it is seen, how large the picture is, and how deep what stands there is. */

@@ -3,6 +3,8 @@ import type { Column, DrawnEmitter } from '../wire/packets'
 
 /** Particles, or the places of lines, in one look. joined, across: of lines: whether each is joined to the next; across a band, in half floats. */
 export type DrawnPart = {
+  /** The uid of its emitter. */
+  emitter: string
   count: number
   position: Float32Array
   columns: Record<string, Column>
@@ -21,10 +23,21 @@ export function partsOf(emitters: readonly DrawnEmitter[], spots: boolean): Draw
   return emitters.flatMap((emitter): DrawnPart[] => {
     const { count, position, columns, shades, defaults = {} } = emitter
     if (spots)
-      return [{ count, position, columns, defaults, shades, drawing: { sprite: 'soft_disc', stands: 'depth' } }]
+      return [
+        {
+          emitter: emitter.uid,
+          count,
+          position,
+          columns,
+          defaults,
+          shades,
+          drawing: { sprite: 'soft_disc', stands: 'depth' },
+        },
+      ]
     return (emitter.layers ?? []).flatMap((layer, n): DrawnPart[] => {
       if (layer.faces || layer.grid) return [] // a surface, or what is seen through, is drawn by itself
       const part = {
+        emitter: emitter.uid,
         drawing: layer.drawing,
         defaults: layer.defaults,
         sheets: emitter.sheets?.[n] || undefined,

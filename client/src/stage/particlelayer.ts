@@ -323,8 +323,11 @@ export class ParticleLayer {
 
   /** Write what is the same for all particles of a look: kind, blending, its sheets, its pages, its edges, how far its motion goes. */
   private table(parts: DrawnPart[], looks: StageLook[], used: (LookSheets | undefined)[]): void {
-    const data = new Float32Array(Math.max(parts.length, 1) * TABLE_WIDTH * 4)
+    for (const each of this.dark.values()) each.dispose()
+    this.dark.clear()
+    const data = (this.tableData = new Float32Array(Math.max(parts.length, 1) * TABLE_WIDTH * 4))
     parts.forEach((part, i) => {
+      data[(i * TABLE_WIDTH + 7) * 4] = 1
       const drawing = part.drawing
       const row = (place: number) =>
         used[i]?.sheets[0] && (looks[i] === picture || looks[i] === strand || looks[i] === piece)
@@ -346,8 +349,26 @@ export class ParticleLayer {
         i * TABLE_WIDTH * 4,
       )
     })
-    this.uniforms.table.value?.dispose()
-    this.uniforms.table.value = floatTexture(data, TABLE_WIDTH, Math.max(parts.length, 1))
+    this.whole?.dispose()
+    this.whole = floatTexture(data, TABLE_WIDTH, Math.max(parts.length, 1))
+    this.uniforms.table.value = this.whole
+  }
+  private tableData = new Float32Array(0)
+  private whole: three.Texture | null = null
+  private dark = new Map<string, three.Texture>()
+
+  /** Let only the particles of some emitters give light, by their uids: the others cover all the same. null: all of them. */
+  shining(emitters: readonly string[] | null): void {
+    if (!emitters) return void (this.uniforms.table.value = this.whole)
+    const key = emitters.join()
+    let made = this.dark.get(key)
+    if (!made) {
+      const data = this.tableData.slice()
+      this.parts.forEach((part, i) => (data[(i * TABLE_WIDTH + 7) * 4] = emitters.includes(part.emitter) ? 1 : 0))
+      made = floatTexture(data, TABLE_WIDTH, Math.max(this.parts.length, 1))
+      this.dark.set(key, made)
+    }
+    this.uniforms.table.value = made
   }
 
   /** Write an emitter's particles from one on. */

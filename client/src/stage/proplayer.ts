@@ -37,7 +37,7 @@ const VERTEX = /* glsl */ `
   }`
 const FRAGMENT = /* glsl */ `
   uniform vec3 tint;
-  uniform float strength;
+  uniform float strength, shines;
   uniform float grid;
   uniform sampler2D picture;
   uniform float flat_picture;
@@ -85,7 +85,7 @@ const FRAGMENT = /* glsl */ `
       base = pow(texel.rgb, vec3(2.2));
       alpha *= texel.a;
       if (alpha < 0.004) discard;
-      gl_FragColor = vec4(base * 0.8 * alpha, alpha);
+      gl_FragColor = vec4(base * 0.8 * alpha * shines, alpha);
       return;
     }
     if (grid > 0.5) {
@@ -95,7 +95,7 @@ const FRAGMENT = /* glsl */ `
       base = mix(across, vec3(0.8, 0.76, 0.68), 0.35 * vUv.y) * mix(0.55, 1.0, dark);
     }
     vec3 lit = base * light + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen) / 0.6;
-    gl_FragColor = vec4(lit * alpha, alpha);
+    gl_FragColor = vec4(lit * alpha * shines, alpha);
   }`
 
 type Shown = {
@@ -129,6 +129,15 @@ export class PropLayer {
   /** Whether anything is there that particles can stand behind. */
   get solid(): boolean {
     return this.scene.children.length > 0
+  }
+
+  /** Let only some props give light, by their uids: the others cover all the same. null: all of them. */
+  shining(props: readonly string[] | null): void {
+    for (const { uid, object } of this.shown.values()) {
+      const material = (object as three.Mesh).material
+      if (material instanceof three.ShaderMaterial && material.uniforms.shines)
+        material.uniforms.shines.value = !props || props.includes(uid) ? 1 : 0
+    }
   }
 
   /** Return the box around the props that stand in the picture, cameras and lines left out, or around one prop. */
@@ -346,6 +355,7 @@ export class PropLayer {
             ...this.lamps.uniforms,
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
             strength: { value: ghost ? 0.22 : 1 },
+            shines: { value: 1 },
             grid: { value: mode === 'uv' ? 1 : 0 },
             picture: { value: texture },
             flat_picture: { value: flat ? 1 : 0 },

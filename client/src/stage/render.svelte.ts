@@ -55,6 +55,16 @@ export class Renders {
       this.waiting = setTimeout(() => this.asked === asked && void this.step(wish, 1, asked), REST_MS)
   }
 
+  /** Make all of a picture once nothing has changed for a while, and hand it over. */
+  rest(wish: Wish, hand: (shot: Pick<Shot, 'light' | 'width' | 'height'>) => void): void {
+    this.stop()
+    const asked = (this.asked = new AbortController())
+    this.waiting = setTimeout(async () => {
+      const made = await api.render({ ...wish, scale: 1 }, asked.signal).catch(() => null)
+      if (made && this.asked === asked) hand(made)
+    }, REST_MS)
+  }
+
   private async step(wish: Wish, scale: number, asked: AbortController): Promise<void> {
     const started = performance.now()
     try {

@@ -16,6 +16,7 @@ import { particleBox, SIDES, standing, type Side } from './eye'
 import { Happenings } from './happenings'
 import { PushLayer, type PushArrow, type PushSlice } from './pushlayer'
 import { markLines, type StageMark } from './marks'
+import { Finishing, type Item, type Selection } from './finishing'
 import { HazeLayer } from './hazelayer'
 import { brightest, Lamps } from './lamps'
 import { LineLayer } from './linelayer'
@@ -78,7 +79,14 @@ export class StageScene {
   private readonly haze = new HazeLayer()
   private readonly shownLines = new LineLayer()
   private readonly bodies = new three.Scene()
-  private show: { scene: three.Scene; camera: three.OrthographicCamera }
+  private show: { scene: three.Scene; camera: three.OrthographicCamera; picture: three.IUniform<three.Texture | null> }
+  private finishing: Finishing
+  /** Pictures of the light of some emitters and props alone. */
+  private alone: three.WebGLRenderTarget[] = []
+  /** How high the frame is at its full size, pixels. */
+  private frameHeight = 720
+  /** A whole picture that stands in for what is drawn here: what only the core can make. */
+  private taken: three.DataTexture | null = null
   private packet: FramePacket | null = null
   private visible: boolean[] = []
   private timing = false
@@ -109,6 +117,7 @@ export class StageScene {
       this.happenings.points,
       this.layer.over,
     )
+    this.finishing = new Finishing(this.renderer)
     this.handles = new Handles(this.camera, canvas, this.controls, this.marks, () => this.ask())
     this.brush = new Brush(this.layer, this.camera, this.controls, this.marks, () => this.ask())
     this.looking = new Looking(this.camera, canvas, this.controls, (x, y) => this.under(x, y))
@@ -124,7 +133,7 @@ export class StageScene {
     quad.frustumCulled = false
     const scene = new three.Scene()
     scene.add(quad)
-    this.show = { scene, camera: new three.OrthographicCamera() }
+    this.show = { scene, camera: new three.OrthographicCamera(), picture: quad.material.uniforms.picture }
   }
 
   /** Fit the drawing to the element's size. */
@@ -135,6 +144,8 @@ export class StageScene {
     // as large as what is shown, to the pixel: else showing it would blur it
     const { drawingBufferWidth, drawingBufferHeight } = this.renderer.getContext()
     this.target.setSize(drawingBufferWidth, drawingBufferHeight)
+    for (const each of this.alone) each.setSize(drawingBufferWidth, drawingBufferHeight)
+    this.finishing.resized()
     this.camera.aspect = drawingBufferWidth / drawingBufferHeight
     this.camera.updateProjectionMatrix()
     this.ask()
@@ -508,10 +519,11 @@ export class StageScene {
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
     const { width, height } = this.target
     this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
-    // props may be anywhere, and hide what stands behind them
+    // props may be anywhere, and hide what stands behind them; what is done to the picture may reach everywhere
     const solid = this.layer.solid || this.cloud.hides || this.surfaces.there
+    const finishes = this.finishing.some && !this.dots
     const box: [number, number, number, number] | null =
-      solid || this.dots || this.haze.there
+      solid || this.dots || this.haze.there || finishes
         ? [0, 0, width, height]
         : this.cloud.bounds(this.camera, focal, width, height)
     const reads = solid && (this.cloud.soft || this.haze.there) && !this.dots
@@ -523,17 +535,17 @@ export class StageScene {
       then()
       gl.disable(gl.SCISSOR_TEST)
     }
-    if (box) {
-      this.renderer.setRenderTarget(props ?? this.target)
+    const paint = (target: three.WebGLRenderTarget, ground: readonly [number, number, number]) => {
+      this.renderer.setRenderTarget(props ?? target)
       only(() => {
-        gl.clearColor(...this.ground, 1)
+        gl.clearColor(...ground, 0) // what covers it is counted from nothing on
         this.renderer.state.buffers.depth.setMask(true)
         gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
         if (this.layer.solid) this.renderer.render(this.layer.scene, this.camera)
         if (this.cloud.hides) this.renderer.render(this.bodies, this.camera)
         if (this.surfaces.there) this.renderer.render(this.surfaces.scene, this.camera)
         if (props) {
-          this.renderer.setRenderTarget(this.target)
+          this.renderer.setRenderTarget(target)
           this.copy.uniforms.picture.value = props.texture
           this.renderer.render(this.copied, this.show.camera)
         }
@@ -544,10 +556,25 @@ export class StageScene {
         this.renderer.render(this.scene, this.camera)
       })
     }
+    let shown: three.Texture = this.target.texture
+    if (this.taken) shown = this.taken
+    else if (box) paint(this.target, this.ground)
+    if (finishes && box && !this.taken) {
+      const alone = this.finishing.selections.map((selection, i) => {
+        this.shine(selection)
+        const target = (this.alone[i] ??= new three.WebGLRenderTarget(width, height, { type: three.HalfFloatType }))
+        paint(target, [0, 0, 0])
+        return target.texture
+      })
+      if (alone.length) this.shine(null)
+      shown = this.finishing.finished(shown, alone, this.ground, { width, height, scale: height / this.frameHeight })
+    }
+    this.show.picture.value = shown
     this.renderer.setRenderTarget(null)
     gl.clearColor(...(this.ground.map(encode) as [number, number, number]), 1)
     gl.clear(gl.COLOR_BUFFER_BIT)
-    if (box) only(() => this.renderer.render(this.show.scene, this.show.camera))
+    if (this.taken) this.renderer.render(this.show.scene, this.show.camera)
+    else if (box) only(() => this.renderer.render(this.show.scene, this.show.camera))
     this.renderer.render(this.marks, this.camera)
     if (this.fresh) {
       this.fresh = false
@@ -555,6 +582,41 @@ export class StageScene {
     }
     this.clock(gl as WebGL2RenderingContext)
     this.ondraw()
+  }
+
+  /** Let these be done to the picture, whose frame is so high at its full size. */
+  finish(items: readonly Item[], frameHeight: number): void {
+    this.finishing.set(items)
+    this.frameHeight = frameHeight
+    this.ask()
+  }
+
+  /** Let only what is selected give light; null: all. */
+  private shine(selection: Selection | null): void {
+    this.cloud.shining(selection && selection.emitters)
+    this.surfaces.shining(selection && selection.emitters)
+    this.haze.shining(selection && selection.emitters)
+    this.layer.shining(selection && selection.props)
+  }
+
+  /** Show a whole picture in place of what is drawn here, linear light in half floats, rows from the top down; null: what is drawn here. */
+  stand(picture: { light: Uint16Array; width: number; height: number } | null): void {
+    this.taken?.dispose()
+    this.taken = null
+    if (picture && picture.width === this.target.width && picture.height === this.target.height) {
+      const { width, height, light } = picture
+      const texels = new Uint16Array(width * height * 4)
+      for (let y = 0; y < height; y++)
+        for (let x = 0, from = (height - 1 - y) * width * 3, to = y * width * 4; x < width; x++, from += 3, to += 4) {
+          texels[to] = light[from]
+          texels[to + 1] = light[from + 1]
+          texels[to + 2] = light[from + 2]
+          texels[to + 3] = 0x3c00
+        }
+      this.taken = new three.DataTexture(texels, width, height, three.RGBAFormat, three.HalfFloatType)
+      this.taken.needsUpdate = true
+    }
+    this.ask()
   }
 
   private copy = new three.ShaderMaterial({
@@ -652,6 +714,9 @@ export class StageScene {
     this.labels.clear()
     this.controls.dispose()
     this.handles.dispose()
+    this.finishing.dispose()
+    for (const each of this.alone) each.dispose()
+    this.taken?.dispose()
     this.cloud.dispose()
     this.surfaces.dispose()
     this.haze.dispose()

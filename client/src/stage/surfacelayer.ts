@@ -22,7 +22,7 @@ const VERTEX = /* glsl */ `
   }`
 
 const FRAGMENT = /* glsl */ `
-  uniform float lit, gloss, cover, blending, pictured;
+  uniform float lit, gloss, cover, blending, pictured, shines;
   uniform sampler2D film;
   varying vec2 vLies;
   varying vec4 vTint;
@@ -45,12 +45,13 @@ const FRAGMENT = /* glsl */ `
       light = light * shade + vec3(0.09, 0.12, 0.14) * rim + vec3(gleam * gloss);
     }
     light *= covers;
+    if (blending < 1.5) light *= shines;
     if (blending < 0.5) gl_FragColor = vec4(light, covers * cover);
     else if (blending < 1.5) gl_FragColor = vec4(min(light, vec3(1.0)), 0.0);
     else gl_FragColor = vec4(vec3(1.0 - covers) + light, 1.0);
   }`
 
-type Drawn = { deep: three.Mesh; seen: three.Mesh }
+type Drawn = { deep: three.Mesh; seen: three.Mesh; emitter: string }
 
 export class SurfaceLayer {
   readonly scene = new three.Scene()
@@ -75,7 +76,9 @@ export class SurfaceLayer {
     const layers = dots
       ? []
       : emitters
-          .flatMap((emitter) => (emitter.layers ?? []).map((layer, n) => ({ layer, key: emitter.sheets?.[n] ?? '' })))
+          .flatMap((emitter) =>
+            (emitter.layers ?? []).map((layer, n) => ({ layer, key: emitter.sheets?.[n] ?? '', of: emitter.uid })),
+          )
           .filter(({ layer }) => layer.faces?.length)
     const used = new Set(layers.map(({ key }) => key))
     for (const [key, film] of this.films)
@@ -83,11 +86,14 @@ export class SurfaceLayer {
         film.dispose()
         this.films.delete(key)
       }
-    this.drawn = layers.map(({ layer, key }, i) => this.made(layer, i, layer.uv && key ? sheets(key) : undefined))
+    this.drawn = layers.map(({ layer, key, of }, i) => ({
+      ...this.made(layer, i, layer.uv && key ? sheets(key) : undefined),
+      emitter: of,
+    }))
   }
 
   /** Each is drawn twice: how deep it is, and then what is seen of that. */
-  private made(layer: DrawnLayer, order: number, pictures: LookSheets | undefined): Drawn {
+  private made(layer: DrawnLayer, order: number, pictures: LookSheets | undefined): Omit<Drawn, 'emitter'> {
     const geometry = new three.BufferGeometry()
     geometry.setAttribute('position', new three.BufferAttribute(layer.points!, 3))
     geometry.setAttribute('normal', new three.Float16BufferAttribute(layer.normals!, 3))
@@ -108,6 +114,7 @@ export class SurfaceLayer {
           gloss: { value: Number(drawing.gloss ?? 0) },
           cover: { value: layer.cover ?? 1 },
           blending: { value: blending },
+          shines: { value: 1 },
           pictured: { value: film ? 1 : 0 },
           film: { value: film ?? null },
         },
@@ -149,6 +156,12 @@ export class SurfaceLayer {
     film.needsUpdate = true
     this.films.set(look.key, film)
     return film
+  }
+
+  /** Let only those of some emitters give light; null: all. */
+  shining(emitters: readonly string[] | null): void {
+    for (const { seen, emitter } of this.drawn)
+      (seen.material as three.ShaderMaterial).uniforms.shines.value = !emitters || emitters.includes(emitter) ? 1 : 0
   }
 
   dispose(): void {

@@ -137,8 +137,8 @@ export type DrawnProp = {
   field?: [number, number]
   fields?: Float32Array
 }
-/** What is done to the picture at a frame, or its frame: the values of its rows then, by row and component ("stops.0"). */
-export type DoneToPicture = { uid: string; own: Record<string, number>; measure?: Measure }
+/** What is done to the picture at a frame, as numbers to do it with; of the frame the values of its rows then, by row and component ("plate_stops.0"). */
+export type DoneToPicture = { uid: string; own: Record<string, unknown>; measure?: Measure }
 export type FramePacket = {
   type: 'frame'
   frame: number

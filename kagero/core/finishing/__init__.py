@@ -1,6 +1,7 @@
 """What is done to finished light: each kind of finish that acts on it has its namesake here (`parts.finish`). Pictures in, pictures out.
 
-A picture is (H, W, 4) float32: linear light, premultiplied by alpha. A namesake has `finished(light, own, part, shot)`; one whose light comes
+A picture is (H, W, 4) float32: linear light, premultiplied by alpha. A namesake has `finished(light, own, part, shot)`, and `told(own, part,
+shot)`, what the stage needs to do the same (client/src/stage/finishes); one whose light comes
 from further away than its own pixel has `reach(own, part, shot)`, pixels.
 """
 
@@ -28,10 +29,17 @@ def finished(light: np.ndarray, part: Any, own: Own, shot: Shot) -> np.ndarray:
     return made
 
 
+def told(part: Any, own: Own, shot: Shot) -> dict[str, Any]:
+    """Return an item of the finish as numbers that whoever draws it by itself needs, as plain data; nothing of one that does not act on finished
+    light."""
+    module = KINDS.get(part.kind)
+    return {} if module is None else dict(module.told(own, part, shot))
+
+
 def reach(part: Any, own: Own, shot: Shot) -> int:
     """Return from how far away light comes into a pixel, pixels."""
     module = KINDS.get(part.kind)
     return int(module.reach(own, part, shot)) if module is not None and hasattr(module, "reach") else 0
 
 
-__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "finished", "laid_behind", "lens", "moments", "reach"]
+__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "finished", "laid_behind", "lens", "moments", "reach", "told"]

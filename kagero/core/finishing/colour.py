@@ -54,3 +54,14 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
         graded = grey + (graded - grey) * np.float32(saturation)
     made[..., :3] = np.maximum(graded, 0) if (colour >= 0).all() else graded
     return made
+
+
+def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+    kelvin = own.number("temperature")
+    matrix = warmed(kelvin) if abs(kelvin - 6504.0) > 0.5 else np.eye(3)
+    return {
+        "matrix": matrix.ravel().tolist(),
+        "lift": own.colour("lift").tolist(),
+        "gain": own.colour("gain").tolist(),
+        "saturation": own.number("saturation"),
+    }

@@ -67,3 +67,12 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
         seen *= weight
         made[..., c] = fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
     return np.maximum(made, 0)
+
+
+def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+    return {
+        "blurs": [list(blur) for blur in widths(own, part, shot)],
+        "threshold": own.number("threshold"),
+        "knee": min(max(own.number("knee"), 1e-6), max(own.number("threshold"), 1e-6)),
+        "tint": own.colour("tint").tolist(),
+    }

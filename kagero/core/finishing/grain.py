@@ -50,7 +50,15 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     colour = light[..., :3]
     made = light.copy()
     for c in range(3):
-        z = (shot.seed * 7919 + shot.frame * 4 + (c if part.coloured else 0)) & 0xFFFFFFFF
-        varies = (noise(rows, columns, max(size, 1.0), z) * amount).astype(F32)
+        varies = (noise(rows, columns, max(size, 1.0), _drawn(part, shot, c)) * amount).astype(F32)
         made[..., c] = np.maximum(colour[..., c] + np.sqrt(np.maximum(colour[..., c], 0)) * varies, 0)
     return made
+
+
+def _drawn(part: Any, shot: Shot, channel: int) -> int:
+    """Return the number that a channel's noise is hashed with."""
+    return int((shot.seed * 7919 + shot.frame * 4 + (channel if part.coloured else 0)) & 0xFFFFFFFF)
+
+
+def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+    return {"amount": own.number("amount"), "size": own.number("size"), "drawn": [_drawn(part, shot, c) for c in range(3)]}

@@ -24,3 +24,7 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
         before = colour @ LUMINANCE.astype(np.float32)
         made[..., :3] = colour * (rolled(before, white) / np.maximum(before, 1e-9))[..., None]
     return made
+
+
+def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+    return {"white": own.number("white"), "luminance": part.on == "luminance"}

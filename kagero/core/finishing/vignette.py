@@ -20,3 +20,7 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     made = light.copy()
     made[..., :3] *= left[..., None].astype(np.float32)
     return made
+
+
+def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+    return {name: own.number(name) for name in ("amount", "begins", "softness")}

@@ -1,6 +1,6 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import bake, card_pictures, export, exporter_of, render_frame, span
+from .bake import bake, card_pictures, export, exporter_of, render_frame, seen_frame, span
 from .beside import files_beside
 from .cost import cost
 from .measure import life_profile, measure
@@ -38,6 +38,7 @@ __all__ = [
     "rails",
     "ready",
     "render_frame",
+    "seen_frame",
     "shelf_picture",
     "short_key",
     "span",

@@ -10,13 +10,13 @@ import numpy as np
 from PIL import Image
 
 from ..errors import BudgetError, RequestError
-from ..finishing import BACKGROUNDS
 from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture
 from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
 from .play import Playing, never
 from .shoot import Wish, take
 
+BLACK = (0.0, 0.0, 0.0)
 MAX_PARTICLE_FRAMES = 60_000_000
 
 
@@ -104,18 +104,23 @@ def render_frame(playing: Playing, number: int, width: int, height: int, stopped
     return take(playing, number, Wish(width, height, viewpoint, region, behind, ground is None), stopped).over()
 
 
+def seen_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never, viewpoint: Viewpoint | None = None,
+               region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
+    """Return a frame's picture as `render_frame`, over what the effect's frame says stands behind all."""
+    return take(playing, number, Wish(width, height, viewpoint, region), stopped).over()
+
+
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:
     """Return a PNG strip of `count` pictures side by side over the clip, and how many particles live at each of its frames."""
     plan = playing.plan
     numbers = np.linspace(plan.first_frame, plan.last_frame, count + 1).astype(int)[1:]
-    ground = BACKGROUNDS[playing.effect.clip.background]
     strip = Image.new("RGB", (width * count, height))
     pictured = {int(number): [i for i, n in enumerate(numbers) if n == number] for number in numbers}
     counts = []
     for number in range(plan.first_frame, plan.last_frame + 1):  # each frame while it is at hand
         counts.append(sum(len(frame.population) for frame in playing.frames(number, stopped)))
         for i in pictured.get(number, ()):
-            picture = Image.open(io.BytesIO(to_png(render_frame(playing, number, width, height, stopped, ground), ground)))
+            picture = Image.open(io.BytesIO(to_png(seen_frame(playing, number, width, height, stopped), BLACK)))
             strip.paste(picture, (i * width, 0))
     stream = io.BytesIO()
     strip.save(stream, "PNG")

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..document import MOST_LAMPS
 from ..engine import Faults, prepare
+from ..finishing import Own, Shot, told
 from ..formats import pack
 from ..picture import drawn_with, key_of, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
@@ -171,7 +172,7 @@ class Packets:
         around = self.fields.around(number)
         if around is not None and drawn:
             arrays["around.0"] = around
-        picture = self._picture(seconds, measured)
+        picture = self._picture(number, seconds, measured)
         made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture}
         return pack(made if around is None else {**made, "about": True}, arrays)
 
@@ -208,12 +209,14 @@ class Packets:
             made.append(entry)
         return made
 
-    def _picture(self, seconds: float, measured: bool) -> list[dict[str, Any]]:
-        """Return the rows of what is done to the picture, and of its frame, at a time; live values where measured."""
+    def _picture(self, number: int, seconds: float, measured: bool) -> list[dict[str, Any]]:
+        """Return what the stage needs to do to a frame's picture what is done to it, and the rows of its frame; live values where measured."""
         made = []
         effect = self.playing.effect
+        shot = Shot(effect.frame.width, effect.frame.height, frame=number, seed=effect.clip.seed)
         for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
-            entry: dict[str, Any] = {"uid": part.uid, "own": self.stage.own(part.uid, seconds)}
+            own = self.stage.own(part.uid, seconds)
+            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else told(part, Own(own), shot)}
             if measured:
                 entry["measure"] = measure_prop(part, compiled, seconds)
             made.append(entry)

@@ -9,11 +9,10 @@ import numpy as np
 
 from ..document import Dial, Effect
 from ..errors import KageroError, RequestError
-from ..finishing import BACKGROUNDS
 from ..formats.exporters.png import to_png
 from ..simulation import FrameStore, Shown
 from ..staging import Content, nothing
-from .bake import render_frame
+from .bake import BLACK, seen_frame
 from .play import Playing, never
 
 LOOKED_AT = (0.35, 0.6, 0.9)  # shares of the clip at which the three are compared; the middle one is drawn
@@ -70,7 +69,7 @@ def try_dial(effect: Effect, uid: str, width: int, height: int, store: FrameStor
             tried.append(Tried(value, 0, None, f"Cannot be played: {problem.findings[0].message}"))
             seen.append(None)
             continue
-        picture = to_png(render_frame(playing, numbers[1], width, height, stopped, BACKGROUNDS[clip.background]), BACKGROUNDS[clip.background])
+        picture = to_png(seen_frame(playing, numbers[1], width, height, stopped), BLACK)
         tried.append(Tried(value, sum(map(len, frames[1])), picture, _wrong(playing, numbers, frames)))
         seen.append(frames)
     return Trial((tried[0], tried[1], tried[2]), numbers[1], _together(seen, dial.name))

@@ -10,11 +10,10 @@ from ninja import Router
 
 from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
-from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
-from kagero.core.workflows import render_frame, shelf_picture, short_key
+from kagero.core.workflows import seen_frame, shelf_picture, short_key
 
 from ..frames import ready
 from . import schemas
@@ -75,16 +74,16 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
 @router.post("pictures/render", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
 def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     """The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
-    `shown`, RGBA of 8 bit, sRGB, over the clip's ground."""
+    `shown`, RGBA of 8 bit, sRGB, over what stands behind all."""
     playing = ready(read_effect(wanted.document).whole())
     check_size(wanted.width, wanted.height)
     width, height = (max(1, round(side * wanted.scale)) for side in (wanted.width, wanted.height))
     left, top, wide, tall = (min(max(share, 0.0), 1.0) for share in wanted.region)
     x, y = min(int(left * width), width - 1), min(int(top * height), height - 1)
     region = (x, y, max(1, min(round((left + wide) * width), width) - x), max(1, min(round((top + tall) * height), height) - y))
-    eye, ground = wanted.eye, BACKGROUNDS[playing.effect.clip.background]
+    eye = wanted.eye
     viewpoint = Viewpoint(eye.position, eye.target, eye.field_of_view, eye.up) if eye is not None else None
-    light = render_frame(playing, wanted.frame, width, height, ground=ground, viewpoint=viewpoint, region=region)[..., :3]
+    light = seen_frame(playing, wanted.frame, width, height, viewpoint=viewpoint, region=region)[..., :3]
     shown = np.full((*light.shape[:2], 4), 255, np.uint8)
     shown[..., :3] = linear_to_srgb(light) * 255 + 0.5
     header = {"type": "render", "size": [width, height], "region": list(region)}

@@ -6,7 +6,7 @@ import { LAMPS } from '../lamps'
 
 export const DATA_WIDTH = 1024
 /** Texels of a look in the table: see `ParticleLayer.table`. */
-export const TABLE_WIDTH = 7
+export const TABLE_WIDTH = 8
 export const PLATES_WIDTH = 13
 /** Texels of a triangle of a form: place and u, normal and v of each corner; its colour. */
 export const FORM_TEXELS = 7
@@ -47,6 +47,7 @@ export const VERTEX = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight;
   flat varying vec4 vShape; // kind, hardness, cover, depth
+  flat varying float vShines; // how much of its light is given: none where that of others is wanted by itself
   #if defined(PICTURES) || defined(STRANDS)
   flat varying vec4 vHere, vTurn; // vTurn: from the particle's right and up to the picture's
   flat varying vec4 vMore; // offset, share of the next page, level
@@ -207,6 +208,7 @@ export const VERTEX = /* glsl */ `
     vec4 place = number(i, 0), more = number(i, 1), held = number(i, 3);
     vec4 q = normalize(number(i, 2)), light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
+    vShines = looked(look, 7).x;
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2), how = looked(look, 4), lit = looked(look, 5);
     int form = int(how.x + 0.5) + max(int(held.w), 0) % max(int(lit.z + 0.5), 1);
     vec4 low = texelFetch(shapes, ivec2(0, form), 0), high = texelFetch(shapes, ivec2(1, form), 0);
@@ -287,6 +289,7 @@ export const VERTEX = /* glsl */ `
     vec4 place = number(i, 0), more = number(i, 1);
     vec4 light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
+    vShines = looked(look, 7).x;
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2);
     #ifdef BODIES
     if (a.x > 2.5 && dots <= 0.0) { // it is drawn triangle by triangle
@@ -409,6 +412,7 @@ export const FRAGMENT = /* glsl */ `
   uniform vec2 range; // the camera's near and far, metres
   flat varying int vId;
   flat varying vec4 vLight, vShape;
+  flat varying float vShines;
   varying vec2 vAt;
   #ifdef BODIES
   varying vec3 vNormal, vView;
@@ -555,7 +559,7 @@ export const FRAGMENT = /* glsl */ `
     }
     #endif
     #ifdef SOLID
-    gl_FragColor = vec4(made.rgb, 1.0);
+    gl_FragColor = vec4(made.rgb * vShines, 1.0);
     return;
     #endif
     #ifdef STRANDS
@@ -583,6 +587,7 @@ export const FRAGMENT = /* glsl */ `
       float soft = halfTexels > 2 ? halfNumber(vId, 4).w : 0.0;
       if (away < soft) made *= away / soft;
     }
+    if (blending < 1.5) made.rgb *= vShines;
     if (blending < 0.5) gl_FragColor = vec4(made.rgb, made.a * vShape.z);
     else if (blending < 1.5) gl_FragColor = vec4(min(made.rgb, vec3(1.0)), 0.0);
     else gl_FragColor = vec4(vec3(1.0 - made.a) + made.rgb, 1.0);

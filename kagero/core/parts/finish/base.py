@@ -27,7 +27,7 @@ class FinishPart(ByClip):
     some: ClassVar[bool] = True
     linear: ClassVar[bool] = True
     over_plate: ClassVar[bool | None] = False
-    flags = ("some", "linear")
+    flags = ("some", "linear", "rendered")
 
     kind: str
     uid: Uid
@@ -61,6 +61,11 @@ class FinishPart(ByClip):
         off = set() if self.some else {"emitters", "props"}
         off |= set() if self.over_plate is None and not self.chosen else {"plate"}
         return frozenset(off)
+
+    @property
+    def rendered(self) -> bool:
+        """Whether the core alone can show it: it acts while the picture is rendered."""
+        return self.acts != "light"
 
     @property
     def chosen(self) -> bool:
