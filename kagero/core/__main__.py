@@ -12,6 +12,7 @@ import re
 import sys
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 from .catalog import require_valid
 from .document import Effect, json_schema, read_effect
@@ -72,12 +73,15 @@ def _parser() -> argparse.ArgumentParser:
     simulate.add_argument("--out", type=Path, required=True, help=f"a file ending in {_suffixes(_kinds('particles'))}")
     simulate.set_defaults(run=_simulate)
 
-    render = command("render", "render frames as pictures with alpha")
+    render = command("render", "render frames as pictures, a film or a sprite sheet, finished as they will be seen")
     render.add_argument("--frames", help=frames)
-    render.add_argument("--size", default="1280x720", help="WIDTHxHEIGHT in pixels")
-    sequences = [kind for kind, exporter in _kinds("pictures").items() if issubclass(exporter, Sequence)]
-    render.add_argument("--format", choices=sequences, default=sequences[0], help="the pictures' format")
-    render.add_argument("--out", type=Path, required=True, help="a folder")
+    render.add_argument("--size", help="WIDTHxHEIGHT in pixels; without it the size of the effect's frame")
+    pictured = list(_kinds("pictures"))
+    render.add_argument("--format", choices=pictured, default=pictured[0], help="what is written")
+    render.add_argument("--out", type=Path, required=True, help="a folder for pictures, else a file")
+    render.add_argument("--camera", default="", help="the name of the camera they are taken by; the frame's without it")
+    render.add_argument("--emitter", default="", help="the name of the only emitter that is seen")
+    render.add_argument("--option", action="append", default=[], metavar="NAME=VALUE", help=f"what is chosen of the format: {_option_words()}")
     render.set_defaults(run=_render)
 
     validate = command("validate", "say whether an effect can be played, or what is wrong with it")
@@ -134,16 +138,50 @@ def _simulate(options: argparse.Namespace) -> list[Finding]:
 
 def _render(options: argparse.Namespace) -> list[Finding]:
     playing = _noting(_playing(options))
+    frame = playing.effect.frame
     try:
-        width, height = (int(part) for part in options.size.split("x"))
+        width, height = (int(part) for part in options.size.split("x")) if options.size else (frame.width, frame.height)
     except ValueError:
         raise RequestError(f"{options.size!r} is no size.", where="--size", remedy="Write 1280x720.") from None
     first, last = _span(playing, options.frames)
-    exporter = exporter_of(playing, options.format, first, last, (width, height))
-    assert isinstance(exporter, Sequence)
-    exporter.into(into_folder(options.out, print))
-    export(playing, exporter)
+    chosen = _options(options.format, options.option)
+    for what, things in (("camera", playing.effect.props), ("emitter", playing.effect.emitters)):
+        if name := getattr(options, what):
+            there = next((each.uid for each in things if each.name == name), None)
+            if there is None:
+                raise RequestError(f"There is no {what} called {name!r}.", where=f"--{what}", remedy="Write the name of one of the effect's.")
+            chosen[what] = there
+    exporter = exporter_of(playing, options.format, first, last, (width, height), options.out.parent, chosen)
+    if isinstance(exporter, Sequence):
+        exporter.into(into_folder(options.out, print))
+        export(playing, exporter)
+    else:
+        said: list[str] = []
+        bake(playing, options.format, first, last, options.out, size=(width, height), options=chosen, remarks=said)
+        print("\n".join([f"{options.out}: frames {first} to {last}", *said]))
     return _amiss(playing)
+
+
+def _options(kind: str, given: list[str]) -> dict[str, Any]:
+    """Return options written as NAME=VALUE by what they are. Raises RequestError for what is none."""
+    known = {option.name: option for option in EXPORTERS[kind].options}
+    made: dict[str, Any] = {}
+    for text in given:
+        name, sign, value = text.partition("=")
+        option = known.get(name)
+        if option is None or not sign:
+            raise RequestError(f"{kind} has no option {text!r}.", where="--option", remedy="It has " + ", ".join(known) + ": write NAME=VALUE.")
+        if option.kind == "tick" and value in ("yes", "no"):
+            made[name] = value == "yes"
+        elif option.kind == "whole" and re.fullmatch(r"[+-]?\d{1,9}", value):
+            made[name] = int(value)
+        else:
+            made[name] = [each for each in value.split(",") if each] if option.kind == "several" else value
+    return made
+
+
+def _option_words() -> str:
+    return "; ".join(f"{kind}: {', '.join(option.name for option in exporter.options)}" for kind, exporter in _kinds("pictures").items())
 
 
 def _kinds(takes: str) -> dict[str, type[Exporter]]:

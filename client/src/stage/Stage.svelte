@@ -352,10 +352,20 @@
     scene.particles(sheets.ready(player.shown), seenOf, sheets.of, range)
     void sheets.ask(draft.document, player.shown)
   })
+  let framedBy: string | null = null
+  /** The colour behind all, linear light: the clip's ground, or one of its own. */
+  const ground = $derived.by(() => {
+    const own = player.shown?.picture?.find((each) => each.uid === 'frame')?.own
+    return draft.document.frame?.behind === 'colour' && own
+      ? [0, 1, 2].map((c) => Number(own[`plate_colour.${c}`]))
+      : catalog.data.backgrounds[background]
+  })
   /** What is done to the picture; what of it the core alone can show. */
   const done = $derived((draft.document.finish ?? []).filter((part) => !part.muted))
   const rendered = $derived(
-    done.some((part) => catalog.is(part, 'rendered')) || draft.document.frame?.behind === 'plate',
+    done.some((part) => catalog.is(part, 'rendered')) ||
+      draft.document.frame?.behind === 'plate' ||
+      draft.document.props.some((p) => catalog.is(p, 'throws') || p.catches),
   )
   $effect(() => {
     const told = new Map((player.shown?.picture ?? []).map((each) => [each.uid, each.own]))
@@ -371,7 +381,7 @@
       player.frame,
       !player.playing && !player.dragging,
     ]
-    void [looks, room.width, room.height]
+    void [looks, room.width, room.height, rendered, rendering, scene, player.shown?.picture]
     untrack(() => {
       rests.stop()
       scene?.stand(null)
@@ -439,7 +449,7 @@
     scene?.asDots(selection.dots)
   })
   $effect(() => {
-    scene?.background(catalog.data.backgrounds[background])
+    scene?.background(ground)
     if (scene) scene.figure = room.figure
     void display.lengths // written on the grid
     if (!bare) scene?.guide(marks, standingAt)
@@ -448,15 +458,25 @@
     const camera = draft.document.camera
     if (scene && !free && !through) scene.lookFrom(camera)
   })
+  $effect(() => {
+    // pictures are taken by the frame's camera: so does one look at first, and whenever another is chosen
+    const camera = draft.document.frame?.camera ?? null
+    if (second) return
+    untrack(() => {
+      if (camera === framedBy) return
+      framedBy = camera
+      if (!free) through = camera
+    })
+  })
   $effect(() => scene?.plain(room.plain || rendering))
   $effect(() => {
     const wish = room.eye
     if (!scene || second || !wish) return
     untrack(() => {
       if (wish.to === 'camera') {
-        through = null
+        through = draft.document.frame?.camera ?? null
         free = false
-        scene!.lookFrom(draft.document.camera)
+        if (!through) scene!.lookFrom(draft.document.camera)
         return
       }
       const chosenOne = chosen ? { prop: chosen.uid } : { emitter: draft.emitter.uid }
@@ -679,6 +699,7 @@
   bind:this={frame}
   class="relative h-full min-h-0 overflow-hidden bg-[#0f1418]"
   data-part={second ? 'stage-beside' : 'stage'}
+  data-rests={restsAs}
 >
   <canvas
     bind:this={canvas}

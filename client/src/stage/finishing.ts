@@ -133,7 +133,7 @@ export class Finishing {
     fragment: string,
     uniforms: Record<string, unknown>,
     from: three.Texture,
-    size: readonly [number, number] = [1, 1],
+    size: readonly [number, number],
   ): three.WebGLRenderTarget => {
     const target = this.target(...size)
     let program = this.programs.get(fragment)

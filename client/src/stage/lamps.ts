@@ -1,25 +1,59 @@
-/** The light that props, bodies and surfaces stand in, with the lamps that particles are: kagero/core/kernels/shading.py has the same. */
+/** The light that props, bodies and surfaces stand in: light props, and lamps that particles are. kagero/core/kernels/shading.py has the same, with shadows. */
 import * as three from 'three'
 
-/** How many lamps there can be at once: the core sends no more. */
+/** How many lamps that particles are there can be at once: the core sends no more. */
 export const MOST_LAMPS = 16
+/** And how many lights in all. */
+const MOST_LIGHTS = MOST_LAMPS + 16
 
-/** GLSL: `shaded` gives by how much a surface is lit, its rim and its gleam, for a unit normal and the vector to the eye, in the eye's space. */
+/**
+ * GLSL: `shaded` gives by how much a surface is lit, its rim and its gleam, for a unit normal and the vector to the eye, in the eye's space. What a light is:
+ * 0 a lamp, 1 a sun, 2 light from all around, 3 a spot; with one that is no lamp the stage's own light is out.
+ */
 export const LAMPS = /* glsl */ `
   uniform int lampCount;
-  uniform vec4 lampAt[${MOST_LAMPS}]; // places in the world, and how far each reaches
-  uniform vec3 lampColour[${MOST_LAMPS}];
+  uniform vec4 lampAt[${MOST_LIGHTS}]; // places in the world, or of a sun the way to it; and how far each reaches
+  uniform vec4 lampColour[${MOST_LIGHTS}]; // and what it is
+  uniform vec4 lampAlong[${MOST_LIGHTS}]; // which way a spot shines, and the cosine of half of its cone
+  uniform float lampFull[${MOST_LIGHTS}]; // the cosine within which a spot is full
   vec3 shaded(vec3 n, vec3 toEye, out float rim, out float gleam) {
-    vec3 eye = normalize(toEye), key = normalize(vec3(0.35, 0.7, 0.62));
+    vec3 eye = normalize(toEye), key = normalize(vec3(0.35, 0.7, 0.62)), light = vec3(0.0);
     float facing = dot(n, eye);
+    bool own = true;
+    gleam = rim = 0.0;
     if (facing < 0.0) n = -n;
-    rim = 0.6 * pow(1.0 - abs(facing), 3.0);
-    gleam = pow(max(dot(n, normalize(key + eye)), 0.0), 48.0);
-    vec3 light = vec3(0.16 + 0.62 * max(dot(n, key), 0.0));
     for (int i = 0; i < lampCount; i++) {
-      vec3 d = (viewMatrix * vec4(lampAt[i].xyz, 1.0)).xyz + toEye;
-      float left = 1.0 - dot(d, d) / (lampAt[i].w * lampAt[i].w);
-      if (left > 0.0) light += lampColour[i] * max(dot(n, d) / max(length(d), 1e-6), 0.0) * left * left;
+      vec4 at = lampAt[i], colour = lampColour[i];
+      bool sun = colour.w > 0.5 && colour.w < 1.5, spot = colour.w > 2.5;
+      if (colour.w > 1.5 && !spot) {
+        own = false;
+        light += colour.rgb;
+        continue;
+      }
+      vec3 d = (viewMatrix * vec4(at.xyz, sun ? 0.0 : 1.0)).xyz;
+      float share = 1.0;
+      if (!sun) {
+        d += toEye;
+        float left = 1.0 - dot(d, d) / (at.w * at.w);
+        if (left <= 0.0) continue;
+        share = left * left;
+        d /= max(length(d), 1e-6);
+      }
+      if (spot) {
+        float cosine = -dot(d, (viewMatrix * vec4(lampAlong[i].xyz, 0.0)).xyz);
+        share *= smoothstep(0.0, 1.0, clamp((cosine - lampAlong[i].w) / max(lampFull[i] - lampAlong[i].w, 1e-6), 0.0, 1.0));
+      }
+      if (sun || spot) own = false;
+      float cosine = dot(n, d);
+      if (cosine <= 0.0 || share <= 0.0) continue;
+      if (sun || spot)
+        gleam += max(colour.r, max(colour.g, colour.b)) * share * pow(max(dot(n, normalize(d + eye)), 0.0), 48.0);
+      light += colour.rgb * (share * cosine);
+    }
+    if (own) {
+      rim = 0.6 * pow(1.0 - abs(facing), 3.0);
+      gleam = pow(max(dot(n, normalize(key + eye)), 0.0), 48.0);
+      light += vec3(0.16 + 0.62 * max(dot(n, key), 0.0));
     }
     return light;
   }`
@@ -27,17 +61,22 @@ export const LAMPS = /* glsl */ `
 export class Lamps {
   readonly uniforms = {
     lampCount: { value: 0 },
-    lampAt: { value: Array.from({ length: MOST_LAMPS }, () => new three.Vector4()) },
-    lampColour: { value: Array.from({ length: MOST_LAMPS }, () => new three.Vector3()) },
+    lampAt: { value: Array.from({ length: MOST_LIGHTS }, () => new three.Vector4()) },
+    lampColour: { value: Array.from({ length: MOST_LIGHTS }, () => new three.Vector4()) },
+    lampAlong: { value: Array.from({ length: MOST_LIGHTS }, () => new three.Vector4()) },
+    lampFull: { value: new Array<number>(MOST_LIGHTS).fill(1) },
   }
 
-  /** Let these light: x, y, z, red, green, blue, reach of each. */
-  set(lamps: readonly number[][]): void {
-    const { lampCount, lampAt, lampColour } = this.uniforms
-    lampCount.value = Math.min(lamps.length, MOST_LAMPS)
-    lamps.slice(0, MOST_LAMPS).forEach(([x, y, z, r, g, b, reach], i) => {
+  /** Let these light: lamps, x, y, z, red, green, blue, reach of each; and lights, the same with what each is, which way, its cosines. */
+  set(lamps: readonly number[][], lights: readonly number[][] = []): void {
+    const { lampCount, lampAt, lampColour, lampAlong, lampFull } = this.uniforms
+    const all = [...lights, ...lamps.slice(0, MOST_LAMPS)].slice(0, MOST_LIGHTS)
+    lampCount.value = all.length
+    all.forEach(([x, y, z, r, g, b, reach, what = 0, dx = 0, dy = 0, dz = -1, edge = 0, full = 1], i) => {
       lampAt.value[i].set(x, y, z, reach)
-      lampColour.value[i].set(r, g, b)
+      lampColour.value[i].set(r, g, b, what)
+      lampAlong.value[i].set(dx, dy, dz, edge)
+      lampFull.value[i] = full
     })
   }
 }

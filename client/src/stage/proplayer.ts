@@ -37,7 +37,7 @@ const VERTEX = /* glsl */ `
   }`
 const FRAGMENT = /* glsl */ `
   uniform vec3 tint;
-  uniform float strength, shines;
+  uniform float strength, shines, unlit;
   uniform float grid;
   uniform sampler2D picture;
   uniform float flat_picture;
@@ -71,6 +71,10 @@ const FRAGMENT = /* glsl */ `
     vec3 n = normalize(vNormal);
     float rim, gleam;
     vec3 light = shaded(n, vView, rim, gleam);
+    if (unlit > 0.5) {
+      light = vec3(1.0);
+      rim = 0.0;
+    }
     if (dot(n, vView) < 0.0) n = -n;
     vec3 base = tint * vTint;
     float alpha = strength;
@@ -173,7 +177,7 @@ export class PropLayer {
       const mode = seen ? 'shaded' : (prop.shown ?? 'shaded')
       if (!at || !form || mode === 'hidden' || (at.seen === false && working !== prop.uid)) continue
       left.delete(prop.uid)
-      const key = `${mode} ${chosen === prop.uid} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : prop.kind === 'made' ? prop.pattern : ''} ${colour.getHex()} ${!!at.fields}`
+      const key = `${mode} ${chosen === prop.uid} ${prop.lit === false} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : prop.kind === 'made' ? prop.pattern : ''} ${colour.getHex()} ${!!at.fields}`
       let one = this.shown.get(prop.uid)
       if (!one || one.geometry !== form || one.key !== key) {
         if (one) this.remove(one)
@@ -356,6 +360,7 @@ export class PropLayer {
             tint: { value: new three.Vector3(...((prop.tint as number[] | undefined) ?? [0.32, 0.3, 0.27])) },
             strength: { value: ghost ? 0.22 : 1 },
             shines: { value: 1 },
+            unlit: { value: prop.lit === false ? 1 : 0 },
             grid: { value: mode === 'uv' ? 1 : 0 },
             picture: { value: texture },
             flat_picture: { value: flat ? 1 : 0 },

@@ -295,7 +295,7 @@ export class StageScene {
     this.surfaces.show(shown, sheets, this.dots || range !== null)
     this.haze.show(shown, this.dots || range !== null)
     const lamps = brightest(shown.flatMap((emitter) => emitter.lamps ?? []))
-    this.lamps.set(lamps)
+    this.lamps.set(lamps, packet.lights)
     this.shownLines.show(shown, this.marksLamps ? lamps : [])
     this.showAround(packet.around)
     this.ask()

@@ -1151,7 +1151,7 @@ export interface paths {
         /**
          * Rendered
          * @description The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
-         *     `shown`, RGBA of 8 bit, sRGB, over the clip's ground.
+         *     `shown`, RGBA of 8 bit, sRGB, over what stands behind all.
          */
         post: operations["kagero_server_api_pictures_rendered"];
         delete?: never;

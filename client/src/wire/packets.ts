@@ -146,6 +146,8 @@ export type FramePacket = {
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
   picture?: DoneToPicture[]
+  /** Light props: place or way, colour, reach, what each is, which way it shines, the cosines of its cone. */
+  lights?: number[][]
   /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
   about?: boolean
   around?: Float32Array
@@ -270,6 +272,7 @@ export function samePicture(a: FramePacket, b: FramePacket): boolean {
     a.around === b.around &&
     JSON.stringify(a.props?.map((p) => [p.place, p.extent, p.seen])) ===
       JSON.stringify(b.props?.map((p) => [p.place, p.extent, p.seen])) &&
+    JSON.stringify(a.lights) === JSON.stringify(b.lights) &&
     JSON.stringify(a.picture?.map((p) => p.own)) === JSON.stringify(b.picture?.map((p) => p.own)) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&
     a.emitters.every((one, i) => {

@@ -15,7 +15,7 @@ from numba import njit
 from .compositing import meet
 from .film import film_of, filmed
 from .items import BLEND, COVER, CULLED, GLOSS, LIT, OFFSET, SHEET, SINCE, SOFT, TILES, TURNED
-from .shading import NO_LAMPS
+from .shading import LIGHTS, NO_LAMPS, Lights
 from .shading import lit as lit_by
 from .sheets import FAST
 
@@ -31,7 +31,7 @@ class Bodies:
     (m, 9). form: its first triangle and the one after its last, (m, 2) int64. corners: places, normals and (u, v) of triangles, (T, 3, 8)
     float32; tint: linear colour, and 1 where the picture shows, (T, 4) float32. view: pixels a metre at one metre's depth,
     and where the middle of the view is, pixels, (3,) float64. ball: about each body, in its own space: its middle and its radius, (m, 4) float64.
-    lamps: (L, 7), as of `shading`.
+    lamps: as of `shading`.
     """
 
     stand: np.ndarray
@@ -41,7 +41,7 @@ class Bodies:
     tint: np.ndarray
     view: np.ndarray
     ball: np.ndarray
-    lamps: np.ndarray = field(default_factory=lambda: NO_LAMPS)
+    lamps: Lights = field(default_factory=lambda: NO_LAMPS)
 
 
 NO_BODIES = Bodies(np.zeros((0, 12)), np.zeros((0, 9)), np.zeros((0, 2), np.int64), np.zeros((1, 3, 8), F32), np.zeros((1, 4), F32), np.zeros(3),
@@ -61,7 +61,7 @@ def _seen(stand, b, corners, t, k, view):
 
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
 ARRAYS = (
-    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], float64[:,::1], float32[:,::1], float32[:,::1], "
+    "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], " + LIGHTS + ", float32[:,::1], float32[:,::1], "
     "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1]"
 )  # of bodies and lamps, then light, traits, looks and reach of items, then sheets
 

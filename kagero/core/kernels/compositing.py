@@ -6,13 +6,15 @@ import numpy as np
 from numba import njit
 
 F32 = np.float32
-COVERS, SCREENS, MULTIPLIES = 0, 1, 2
+COVERS, SCREENS, MULTIPLIES, TELLS = 0, 1, 2, 3
+COUNTS = np.float32(0.1)  # how much of a pixel something has to cover to be told there
 FAST = {"contract", "arcp", "nsz"}
 
 
 @njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
 def meet(picture, y, x, red, green, blue, c, cover, blend):
-    """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind."""
+    """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind.
+    TELLS: the pixel becomes what is told, times nothing, where enough of it is covered: for data instead of light."""
     if blend == COVERS:
         hides = c * cover
         keep = F32(1) - hides
@@ -24,6 +26,9 @@ def meet(picture, y, x, red, green, blue, c, cover, blend):
         picture[y, x, 0] = red + picture[y, x, 0] * (F32(1) - min(red, F32(1)))
         picture[y, x, 1] = green + picture[y, x, 1] * (F32(1) - min(green, F32(1)))
         picture[y, x, 2] = blue + picture[y, x, 2] * (F32(1) - min(blue, F32(1)))
+    elif blend == TELLS:
+        if c >= COUNTS:
+            picture[y, x, 0], picture[y, x, 1], picture[y, x, 2], picture[y, x, 3] = red / c, green / c, blue / c, F32(1)
     else:
         picture[y, x, 0] *= F32(1) - c + red
         picture[y, x, 1] *= F32(1) - c + green

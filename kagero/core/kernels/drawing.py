@@ -13,7 +13,7 @@ import numpy as np
 from numba import njit
 
 from .bodies import NEAR, NO_BODIES, Bodies, body_triangle, laid_open, paint_solid
-from .compositing import meet
+from .compositing import TELLS, meet
 from .film import film_of, filmed
 from .items import (
     AWAY,
@@ -39,6 +39,7 @@ from .items import (
     WIDE,
     Items,
 )  # fmt: skip
+from .shading import LIGHTS
 from .sheets import FAST, NO_SHEETS, REPEAT, Sheets, cell_at, level_of, read_cell
 
 F32 = np.float32
@@ -185,7 +186,7 @@ _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastma
 @njit(
     "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], int32[:,::1], "
     "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,::1], float64[:,::1], "
-    "int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], float64[:,::1])",
+    "int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], " + LIGHTS + ")",
     **_UNCOUNTED,
 )
 def _paint(picture, first, last, order, place, axes, light, traits, which, looks, reach, texels, info, plates, nearest, item, face, stand, turn, form,
@@ -253,7 +254,10 @@ def _paint(picture, first, last, order, place, axes, light, traits, which, looks
                     red, green, blue = (r0 + s * dr) * c, (g0 + s * dg) * c, (b0 + s * db) * c
                     if sheet >= 0:
                         p = read_cell(texels, start, width_, here, u0 + s * du, (side + F32(1)) * F32(0.5), REPEAT)
-                        red, green, blue, c = red * p[0], green * p[1], blue * p[2], c * p[3]
+                        if blend == TELLS:
+                            red, green, blue, c = red * p[3], green * p[3], blue * p[3], c * p[3]
+                        else:
+                            red, green, blue, c = red * p[0], green * p[1], blue * p[2], c * p[3]
                     if before < soft:
                         k = before / soft
                         red, green, blue, c = red * k, green * k, blue * k, c * k

@@ -17,13 +17,16 @@ NEAR = 0.02  # metres; triangles that reach nearer are left out
 
 
 @njit(cache=True, nogil=True)
-def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit, lamps):
+def paint_triangles(
+    picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit, hides, lamps
+):
     """Paint triangles into picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
 
     x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
     in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
     texture: (H, W, 4), linear, of the faces where pictured (F,). alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
-    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; lamps: (L, 7), as of `shading`.
+    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
+    it is written into depth where it covers; lamps: as of `shading`.
     """
     height, width = picture.shape[0], picture.shape[1]
     tall, wide = texture.shape[0], texture.shape[1]
@@ -91,10 +94,45 @@ def paint_triangles(picture, depth, x, y, away, faces, normals, views, uv, local
                 picture[py, px, 1] = green * opacity + picture[py, px, 1] * rest
                 picture[py, px, 2] = blue * opacity + picture[py, px, 2] * rest
                 picture[py, px, 3] = opacity + picture[py, px, 3] * rest
-                if lit and alpha >= 1.0 and opacity > 0.5:
+                if hides and alpha >= 1.0 and opacity > 0.5:
                     depth[py, px] = far
 
 
 def nothing_near(height: int, width: int) -> np.ndarray:
     """Return a depth buffer in which nothing stands yet."""
     return np.full((height, width), np.inf)
+
+
+@njit(cache=True, nogil=True)
+def paint_values(values_out, depth, x, y, away, faces, values, alpha_out):
+    """Write values of points, (V, 3), into values_out (H, W, 3) and 1 into alpha_out (H, W), where a triangle is not further than depth (H, W),
+    metres.
+
+    x, y, away, faces: as of `paint_triangles`; a pixel belongs to a triangle when its centre lies inside.
+    """
+    height, width = depth.shape
+    for f in range(faces.shape[0]):
+        a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
+        if away[a] < NEAR or away[b] < NEAR or away[c] < NEAR:
+            continue
+        area = (x[b] - x[a]) * (y[c] - y[a]) - (x[c] - x[a]) * (y[b] - y[a])
+        if area == 0.0 or not math.isfinite(area):
+            continue
+        x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(width - 1, math.ceil(max(x[a], x[b], x[c])))
+        y0, y1 = max(0, math.floor(min(y[a], y[b], y[c]))), min(height - 1, math.ceil(max(y[a], y[b], y[c])))
+        for py in range(y0, y1 + 1):
+            cy = py + 0.5 + 2.71e-6
+            for px in range(x0, x1 + 1):
+                cx = px + 0.5 + 1.37e-6
+                u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
+                v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
+                w = 1.0 - u - v
+                if u < 0.0 or v < 0.0 or w < 0.0:
+                    continue
+                u, v, w = u / away[a], v / away[b], w / away[c]
+                far = 1.0 / (u + v + w)
+                if far > depth[py, px] * (1 + 1e-9):
+                    continue
+                for k in range(3):
+                    values_out[py, px, k] = (values[a, k] * u + values[b, k] * v + values[c, k] * w) * far
+                alpha_out[py, px] = 1.0

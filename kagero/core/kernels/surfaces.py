@@ -9,7 +9,7 @@ import numpy as np
 from numba import njit
 
 from .bodies import NEAR
-from .shading import lit
+from .shading import LIGHTS, lit
 from .sheets import FAST, cell_at, read_cell
 
 F32 = np.float32
@@ -18,7 +18,7 @@ _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastma
 
 @njit(
     "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1], float32[:,::1], "
-    "float64[::1], boolean, float64, float64[:,::1], float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
+    "float64[::1], boolean, float64, " + LIGHTS + ", float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
     **_UNCOUNTED,
 )
 def paint_surface(picture, depth, first, last, x, y, away, faces, normals, tint, view, shaded, gloss, lamps, uv, texels, info, plates, edges):

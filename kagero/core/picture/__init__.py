@@ -1,9 +1,11 @@
 """Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
+from . import passes
 from .air import Air
 from .columns import black
 from .items import bodies_of, items_of
 from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of
+from .lights import Lighting, lighting, shadowed
 from .render import Solid, check_size, render
 from .solids import solids
 from .viewpoint import Viewpoint
@@ -11,6 +13,7 @@ from .viewpoint import Viewpoint
 __all__ = [
     "Air",
     "Layer",
+    "Lighting",
     "LookSheets",
     "Projector",
     "Solid",
@@ -22,7 +25,10 @@ __all__ = [
     "items_of",
     "key_of",
     "layers",
+    "lighting",
+    "passes",
     "projector_of",
     "render",
+    "shadowed",
     "solids",
 ]

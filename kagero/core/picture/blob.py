@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..kernels.compositing import COUNTS
 from ..kernels.drawing import banded
+from ..kernels.shading import Lights
 from ..kernels.surfaces import paint_surface
 from .items import EDGE, joined
 from .layers import Layer
 from .viewpoint import Viewpoint
 
 
-def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: np.ndarray) -> None:
+def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Viewpoint, view: np.ndarray, lamps: Lights) -> None:
     """Paint a layer's surface into a picture and into how far away what stands there is: of each pixel its nearest place alone, which hides what
     is behind.
 
@@ -50,6 +52,9 @@ def _meet(picture: np.ndarray, made: np.ndarray, here: np.ndarray, blend: str, c
     light, covers, before = made[here], made[here][:, 3:], picture[here]
     if blend == "screen":
         picture[here, :3] = light[:, :3] + before[:, :3] * (1 - np.minimum(light[:, :3], 1))
+    elif blend == "tell":
+        counts = covers[:, 0] >= COUNTS
+        picture[here] = np.where(counts[:, None], np.concatenate([light[:, :3] / np.maximum(covers, 1e-9), np.ones_like(covers)], axis=1), before)
     elif blend == "multiply":
         picture[here, :3] = before[:, :3] * (1 - covers + light[:, :3])
     else:

@@ -39,3 +39,35 @@ def black(layer: Layer) -> Layer:
         return replace(layer, shown=replace(layer.shown, volume=replace(shown.volume, grid=grid)))
     names = {column.name for column in look.columns} & {"colour", "dark", "bright", "rim_colour"}
     return with_columns(layer, {name: np.zeros((len(layer), 3), F32) for name in names})
+
+
+def telling(layer: Layer, values: np.ndarray) -> Layer | None:
+    """Return a layer that gives three values of each particle, (n, 3) float32, in place of light: of each pixel the nearest that covers enough of
+    it; None of what is seen through. values: of the particles; of lines each place has its particle's."""
+    look, shown = layer.shown.look, layer.shown
+    if shown.volume is not None:
+        return None
+    plain = replace(look, drawing={**look.drawing, "lit": False, "blend": "tell", "gloss": 0.0})
+    layer = replace(layer, shown=replace(shown, look=plain))
+    values = np.ascontiguousarray(values, F32)
+    if shown.surface is not None:
+        return layer  # its values are told by `tinted`
+    if shown.strands is not None:
+        values = values if len(values) == len(shown.strands) else values[shown.strands.owner]
+    columns: dict[str, np.ndarray] = dict.fromkeys({column.name for column in look.columns} & {"colour", "dark", "bright"}, values)
+    if any(column.name == "toned" for column in look.columns):  # a picture's own colours count for nothing
+        columns["toned"] = np.ones(len(layer), F32)
+        columns["rim_colour"] = np.zeros((len(layer), 3), F32)
+        if "cut" in look.given:
+            columns["cut"] = layer.column("cut").copy()
+            columns["cut"][:, 2] = 0
+    return with_columns(layer, columns)
+
+
+def tinted(layer: Layer, values: np.ndarray) -> Layer:
+    """Return a layer's surface with three values of each of its points, (V, 3)."""
+    surface = layer.shown.surface
+    assert surface is not None
+    tints = surface.tints.copy()
+    tints[:, :3] = values
+    return replace(layer, sheets=None, shown=replace(layer.shown, surface=replace(surface, tints=tints)))

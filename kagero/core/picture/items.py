@@ -10,7 +10,7 @@ import numpy as np
 from ..geometry.forms import Forms
 from ..geometry.sheet import LEVELS, Sheet
 from ..kernels.bodies import NO_BODIES, Bodies
-from ..kernels.compositing import COVERS, MULTIPLIES, SCREENS
+from ..kernels.compositing import COVERS, MULTIPLIES, SCREENS, TELLS
 from ..kernels.items import (
     BLEND,
     BODY,
@@ -39,7 +39,7 @@ from ..kernels.items import (
     TRAITS,
     Items,
 )  # fmt: skip
-from ..kernels.shading import NO_LAMPS
+from ..kernels.shading import NO_LAMPS, Lights
 from ..kernels.sheets import END, HOLD, MIRROR, REPEAT, Sheets
 from ..memory import PROCESS
 from . import picture as pictures
@@ -123,7 +123,7 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
     bodies before."""
     row = np.full(COLUMNS, -1, np.int32)
     drawing = layer.shown.look.drawing
-    row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES}.get(drawing["blend"], COVERS)
+    row[KIND], row[BLEND] = module.KIND, {"screen": SCREENS, "multiply": MULTIPLIES, "tell": TELLS}.get(drawing["blend"], COVERS)
     if module.KIND == PIECE and layer.sheets is not None:
         row[SHEET] = len(sheets)
         sheets.append(layer.sheets.main)
@@ -141,7 +141,7 @@ def _table(layer: Layer, module: ModuleType, sheets: list[Sheet], since: int) ->
 
 
 def bodies_of(
-    layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float], lamps: np.ndarray = NO_LAMPS
+    layers: Sequence[Layer], viewpoint: Viewpoint, window: tuple[float, float, float], lamps: Lights = NO_LAMPS
 ) -> tuple[Bodies, np.ndarray, np.ndarray]:
     """Return the bodies of layers, and which items of `items_of` are bodies that hide what is behind them, and which are bodies that do not. window:
     pixels a metre at one metre's depth, and where the middle of the view is, pixels."""

@@ -9,13 +9,14 @@ import numpy as np
 
 from ..errors import BudgetError
 from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
-from ..kernels.raster import nothing_near, paint_triangles
-from ..kernels.shading import NO_LAMPS
+from ..kernels.raster import nothing_near, paint_triangles, paint_values
+from ..kernels.shading import MAP, Lights
 from . import blob, haze
 from . import picture as pictures
 from .air import Air
 from .items import bodies_of, items_of
 from .layers import Layer
+from .lights import Lighting
 from .viewpoint import NEAR, Viewpoint
 
 MAX_PIXELS, MAX_SIDE = 3840 * 2160, 8192
@@ -34,7 +35,8 @@ def check_size(width: int, height: int) -> None:
 class Solid:
     """A prop as it is drawn. points, normals: in the world, (V, 3); uv: (V, 2); local: (V, 3); gone: 0..1, (V,); faces: (F, 3) int32;
     colour: linear, (F, 3); texture: (H, W, 4) linear, of the faces where pictured. alpha: below 1 it hides nothing. lit: by the stage's
-    light. by_uv: it falls apart by (u, v), not by its places. uid: of the prop. shines: else it covers, and gives no light."""
+    light. by_uv: it falls apart by (u, v), not by its places. uid: of the prop. shines: else it covers, and gives no light. hides: it writes how
+    far away it is; catches: of it only the shadows on it are seen; values: shown of its points instead of light, (V, 3)."""
 
     points: np.ndarray
     normals: np.ndarray
@@ -50,6 +52,10 @@ class Solid:
     by_uv: bool = False
     uid: str = ""
     shines: bool = True
+    hides: bool = True
+    catches: bool = False
+    casts: bool = True
+    values: np.ndarray | None = None
 
     def black(self) -> Solid:
         """Return it as it covers what is behind it and gives no light."""
@@ -73,25 +79,33 @@ class Window:
         return x - self.left, y - self.top, depth, focal
 
 
-def lamps_seen(lamps: np.ndarray | None, viewpoint: Viewpoint) -> np.ndarray:
-    """Return lamps (L, 7) with their places in the eye's space."""
-    if lamps is None or not len(lamps):
-        return NO_LAMPS
-    made = np.array(lamps, np.float64)
-    made[:, :3] = (made[:, :3] - np.asarray(viewpoint.position, np.float64)) @ viewpoint.axes().T
-    return np.ascontiguousarray(made)
-
-
-def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: np.ndarray) -> None:
+def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
+    if solid.catches:
+        return _catch(solid, viewpoint, window, picture, depth, lamps)
     x, y, away, _ = window.project(viewpoint, solid.points)
     axes = viewpoint.axes()
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
-    if not solid.shines:
-        normals = views  # it faces the eye everywhere, so that no rim of light is seen
     reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
     paint_triangles(picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
-                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit, lamps)  # fmt: skip
+                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps)  # fmt: skip
+    if solid.values is not None and solid.hides:
+        paint_values(picture, depth, x, y, away, solid.faces, solid.values.astype(np.float64), picture[..., 3])
+
+
+def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
+    """Dim what is behind a prop by the shadows on it: by how much less light it gets than without them."""
+    white = replace(solid, catches=False, colour=np.ones_like(solid.colour), pictured=np.zeros_like(solid.pictured), lit=True)
+    shaded, free = np.zeros_like(picture), np.zeros_like(picture)
+    there = depth.copy()
+    rows = lamps[0].copy()
+    rows[:, MAP] = -1
+    _paint(white, viewpoint, window, free, there, (rows, lamps[1], lamps[2]))
+    _paint(white, viewpoint, window, shaded, depth, lamps)
+    here = shaded[..., 3] > 0
+    dark = 1 - np.clip(shaded[here, :3].sum(axis=1) / np.maximum(free[here, :3].sum(axis=1), 1e-6), 0, 1)
+    picture[here, :3] *= (1 - dark)[:, None]
+    picture[here, 3] = dark + picture[here, 3] * (1 - dark)
 
 
 RANKS = {"behind": 0, "depth": 1, "before": 2}
@@ -138,14 +152,14 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),
            ground: Sequence[float] | np.ndarray | None = None, region: tuple[int, int, int, int] | None = None,
-           lamps: np.ndarray | None = None, air: Air | None = None) -> np.ndarray:  # fmt: skip
+           lamps: Lighting | np.ndarray | None = None, air: Air | None = None) -> np.ndarray:  # fmt: skip
     """Return a (height, width, 4) float32 picture: linear light, premultiplied by alpha, transparent where nothing is.
 
     layers: the particles of each look. All are painted from back to front, over the solids but not where one stands before them. ground: the
     colour behind all, linear light, or one a pixel of what is seen, (rows, columns, 3): what is screened or multiplied needs one, over nothing it
     does nothing; its light is in the picture, and alpha tells what covers it. region: of that picture only
-    columns and rows, (left, top, columns, rows). lamps: what lights besides,
-    (L, 7): places in the world, metres, linear colours, reaches, metres. air: what dims what is far. Raises BudgetError by `check_size`.
+    columns and rows, (left, top, columns, rows). lamps: what lights all: lights and their shadows, or
+    lamps alone, (L, 7): places in the world, metres, linear colours, reaches, metres. air: what dims what is far. Raises BudgetError by `check_size`.
     """
     check_size(width, height)
     window = Window(width, height, *(region or (0, 0, width, height)))
@@ -157,12 +171,13 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     layers = [layer for layer in layers if len(layer) and layer.shown.surface is None and layer.shown.volume is None]
     pixels, across, down = viewpoint.middle(width, height)
     view = (pixels, across - window.left, down - window.top)
-    seen_lamps = lamps_seen(lamps, viewpoint)
+    lighting = lamps if isinstance(lamps, Lighting) else Lighting.of_lamps(lamps)
+    seen_lamps = lighting.seen(viewpoint)
     bodies, hiding, others = bodies_of(layers, viewpoint, view, seen_lamps)
     nearest = nothing_near(window.rows, window.columns) if solids or surfaces or len(hiding) else None
     if air is not None:
         layers = [air.dimmed(layer, viewpoint) for layer in layers]
-    for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.lit):  # those that hide first
+    for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
 

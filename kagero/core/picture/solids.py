@@ -53,4 +53,5 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seco
             texture, pictured, colour[:] = picture.no_larger(TEXTURE), np.ones(len(mesh.faces), bool), 0.8
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
-                 GHOST if prop.shown == "ghost" else 1.0, not prop.film, rest.moves, prop.uid)  # fmt: skip
+                 GHOST if prop.shown == "ghost" else 1.0, prop.lit and not prop.film, rest.moves, prop.uid, True, not prop.film,
+                 prop.catches, prop.casts)  # fmt: skip

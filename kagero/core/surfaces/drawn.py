@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError, GeometryProblem
-from ..kernels.shading import NO_LAMPS
 from ..simulation import Shown, Volume
 from . import blob, haze
 
+NONE = np.zeros((0, 7))
 SURFACES: dict[str, ModuleType] = {"blob": blob, "haze": haze}
 
 
@@ -26,7 +26,7 @@ def with_surface(settings: Any, shown: Shown, coarse: bool, lamps: Callable[[], 
     if made is None or not len(shown):
         return shown
     try:
-        surface, remark = made.surface(settings, shown, coarse, lamps() if made is haze else NO_LAMPS)
+        surface, remark = made.surface(settings, shown, coarse, lamps() if made is haze else NONE)
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

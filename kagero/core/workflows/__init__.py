@@ -1,6 +1,6 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import bake, card_pictures, export, exporter_of, render_frame, seen_frame, span
+from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, render_frame, seen_frame, span
 from .beside import files_beside
 from .cost import cost
 from .measure import life_profile, measure
@@ -14,6 +14,7 @@ from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
 from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
+    "Estimate",
     "Filter",
     "HeldFrames",
     "Packets",
@@ -29,6 +30,7 @@ __all__ = [
     "bake",
     "card_pictures",
     "cost",
+    "estimate",
     "export",
     "exporter_of",
     "files_beside",

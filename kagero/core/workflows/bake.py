@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import io
+import time
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
 
 from ..errors import BudgetError, RequestError
-from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture
+from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture, read_options
 from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
+from .passes import take_passes
 from .play import Playing, never
 from .shoot import Wish, take
 
@@ -21,27 +25,33 @@ MAX_PARTICLE_FRAMES = 60_000_000
 
 
 def bake(playing: Playing, kind: str, first: int, last: int, target: Path, *, size: tuple[int, int] = (1280, 720),
+         options: dict[str, Any] | None = None, remarks: list[str] | None = None,
          progress: Callable[[int, int], None] = lambda done, total: None, stopped: Callable[[], None] = never) -> int:  # fmt: skip
     """Write frames first..last to the file `target` in a format of EXPORTERS; return the number of particles written (of pictures: 0).
 
-    The target appears only when complete. progress: called with frames done and in all. stopped: raises Cancelled.
+    The target appears only when complete. options: of the format, and `camera` and `emitter` of pictures; remarks: to be filled with what is
+    to be said of what was written. progress: called with frames done and in all. stopped: raises Cancelled.
     Raises RequestError (format, span), BudgetError.
     """
-    exporter = exporter_of(playing, kind, first, last, size, target.parent)
+    exporter = exporter_of(playing, kind, first, last, size, target.parent, options)
     part = target.with_name(target.name + ".part")
     part.parent.mkdir(parents=True, exist_ok=True)
     try:
         with part.open("wb") as stream:
             exporter.open(stream)
             total = export(playing, exporter, progress, stopped)
+        if remarks is not None:
+            remarks += exporter.remarks()
         part.replace(target)
     finally:
         part.unlink(missing_ok=True)
     return total
 
 
-def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int] = (1280, 720), scratch: Path | None = None) -> Exporter:
-    """Return an exporter of frames of a clip, not yet opened. size: of pictures. Raises RequestError (format, span), BudgetError (size)."""
+def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int] = (1280, 720), scratch: Path | None = None,
+                options: dict[str, Any] | None = None) -> Exporter:  # fmt: skip
+    """Return an exporter of frames of a clip, not yet opened. size: of pictures; options: of the format, and of pictures `camera`, the uid of
+    one, and `emitter`, that of the only one that is seen. Raises RequestError (format, span, options), BudgetError (size)."""
     if kind not in EXPORTERS:
         raise RequestError(f"There is no format {kind!r}.", where="kind", remedy="Choose one of " + ", ".join(EXPORTERS) + ".")
     span(playing, first, last)
@@ -51,7 +61,16 @@ def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[
     emitters = tuple((emitter.uid, emitter.name) for emitter in effect.emitters)
     columns = () if pictures else playing.stored_columns()
     rate = effect.clip.frame_rate
-    return EXPORTERS[kind](About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch))
+    chosen = dict(options or {})
+    common: dict[str, str] = {name: str(chosen.pop(name) or "") for name in ("camera", "emitter") if name in chosen} if pictures else {}
+    for name, things in (("camera", [prop.uid for prop in effect.props if prop.camera]), ("emitter", [each.uid for each in effect.emitters])):
+        if common.get(name) and common[name] not in things:
+            raise RequestError(f"There is no such {name}.", where=f"options.{name}", remedy="Choose one of the effect's.")
+    given = read_options(EXPORTERS[kind].options, chosen)
+    about = About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch, given | common)
+    made = EXPORTERS[kind](about)
+    made.fits()
+    return made
 
 
 def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], None] = lambda done, total: None,
@@ -66,7 +85,7 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
         for done, number in enumerate(range(about.first, about.last + 1)):
             stopped()
             if exporter.takes == "pictures":
-                exporter.frame(FramePicture(number, playing.plan.seconds(number), render_frame(playing, number, *about.size, stopped)))
+                exporter.frame(_taken(playing, number, exporter, stopped))
             else:
                 particles = playing.particles(number, stopped)
                 total += len(particles)
@@ -82,6 +101,39 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
         exporter.abandon()
         raise
     return total
+
+
+def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[[], None]) -> FramePicture:
+    """Return a frame's picture and passes as an exporter wants them."""
+    about = exporter.about
+    wish = Wish(*about.size, alone=about.options.get("behind", "nothing") == "nothing", camera=about.options.get("camera", ""),
+                emitter=about.options.get("emitter", ""))  # fmt: skip
+    passed = take_passes(playing, number, wish, exporter.passes(), stopped)
+    return FramePicture(number, playing.plan.seconds(number), take(playing, number, wish, stopped).over(), passed.arrays, passed.names)
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What an export will be: how many pictures, about how many bytes, and about how long it takes, seconds."""
+
+    pictures: int
+    bytes: int
+    seconds: float
+
+
+def estimate(playing: Playing, kind: str, first: int, last: int, size: tuple[int, int], options: dict[str, Any] | None = None) -> Estimate:
+    """Return what an export of pictures will be, by taking and writing its middle frame. Raises as `exporter_of`."""
+    middle = (first + last) // 2
+    exporter_of(playing, kind, first, last, size, None, options)
+    one = exporter_of(playing, kind, middle, middle, size, None, options)
+    stream = io.BytesIO()
+    one.open(stream)
+    playing.frames(middle)
+    started = time.perf_counter()
+    export(playing, one)
+    took = time.perf_counter() - started
+    count = (last - first) // one.about.options.get("every", 1) + 1
+    return Estimate(count, len(stream.getvalue()) * count, took * count)
 
 
 def span(playing: Playing, first: int, last: int) -> None:

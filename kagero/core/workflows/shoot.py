@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from ..finishing import BACKGROUNDS, Moment, Own, Shot, finished, laid_behind, lens, moments, reach
-from ..picture import Air, Layer, Solid, Viewpoint, black, check_size, render
+from ..picture import Air, Layer, Lighting, Solid, Viewpoint, black, check_size, lighting, render, shadowed
 from .play import Playing, never
 
 F32 = np.float32
@@ -20,7 +20,8 @@ class Wish:
     """How a frame is to be taken. width, height: pixels; viewpoint: where from, without one as the frame of the effect says; region: of the
     picture only columns
     and rows (left, top, columns, rows); behind: what stands behind all, a colour in linear light; None: as the effect's frame says; alone:
-    nothing, so that alpha tells; plain: without what is done to the picture."""
+    nothing, so that alpha tells; plain: without what is done to the picture; camera: the uid of
+    one that it is taken by, moving as it does; emitter: of the only one that is seen."""
 
     width: int
     height: int
@@ -29,6 +30,8 @@ class Wish:
     behind: tuple[float, float, float] | None = None
     alone: bool = False
     plain: bool = False
+    camera: str = ""
+    emitter: str = ""
 
 
 @dataclass(frozen=True)
@@ -57,26 +60,31 @@ class Scene:
     layers: list[Layer]
     solids: list[Solid]
     viewpoint: Viewpoint
-    lamps: np.ndarray
-    names: list[str] = field(default_factory=list)
+    lights: Lighting
 
 
-def viewpoint_of(playing: Playing, seconds: float) -> Viewpoint:
-    """Return where pictures are taken from at a clip time: the camera of the effect's frame, or its own view."""
-    uid = playing.effect.frame.camera
+def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoint:
+    """Return where pictures are taken from at a clip time: a camera by its uid, else that of the effect's frame, or its own view."""
+    uid = camera or playing.effect.frame.camera
     if uid is None or not playing.stage.there(uid):
         return playing.viewpoint
     place = playing.stage.matrices(uid, np.full(1, seconds))[0]
     return Viewpoint.of_matrix(place, playing.stage.own(uid, seconds)["field_of_view.0"])
 
 
-def scene_at(playing: Playing, number: int, moment: Moment, viewpoint: Viewpoint | None, stopped: Callable[[], None]) -> Scene:
-    """Return what there is to see of a frame at a moment. viewpoint: where from, without one as the effect's frame says."""
+def scene_at(playing: Playing, number: int, moment: Moment, wish: Wish, stopped: Callable[[], None], bare: bool = False) -> Scene:
+    """Return what there is to see of a frame at a moment, as it is wished for. bare: without particles and light."""
     seconds = playing.plan.moment(number, moment.after)
     moving = moment.moving
     solids = playing.solids(number, moment.after, moving)
-    view = viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.seconds(number))
-    return Scene(playing.layers(number, stopped, moment.after, moving), solids, view, playing.lamps(number, stopped, moment.after))
+    view = wish.viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.seconds(number), wish.camera)
+    if bare:
+        return Scene([], solids, view, Lighting())
+    layers = playing.layers(number, stopped, moment.after, moving)
+    if wish.emitter:
+        layers = [layer for layer in layers if layer.emitter == wish.emitter]
+    lights, throws = lighting(playing.effect.props, playing.stage, seconds, playing.lamps(number, stopped, moment.after))
+    return Scene(layers, solids, view, shadowed(lights, throws, solids, layers))
 
 
 def own_of(playing: Playing, part: Any, seconds: float) -> Own:
@@ -147,7 +155,7 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
     made = {each: np.zeros((region[3], region[2], 4), F32) for each in wanted}
     for moment in when:
         stopped()
-        scene = scene_at(playing, number, moment, wish.viewpoint, stopped)
+        scene = scene_at(playing, number, moment, wish, stopped)
         radius, focus = _lens(items, playing, playing.plan.moment(number, moment.after), scene.viewpoint)
         view = scene.viewpoint
         if radius > 0:
@@ -155,7 +163,7 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
         for each in wanted:
             layers, solids = _lit_alone(scene, each)
             under = behind if each is None else None
-            picture = render(layers, view, wish.width, wish.height, solids, under, region, scene.lamps, air)
+            picture = render(layers, view, wish.width, wish.height, solids, under, region, scene.lights, air)
             made[each] += picture
     for each, light in made.items():
         light *= F32(1 / len(when))

@@ -13,7 +13,7 @@ from ..document import MOST_LAMPS
 from ..engine import Faults, prepare
 from ..finishing import Own, Shot, told
 from ..formats import pack
-from ..picture import drawn_with, key_of, projector_of
+from ..picture import drawn_with, key_of, lighting, projector_of
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
 from ..simulation import FIRED, Look, Population, Shown, frame_inputs
@@ -173,7 +173,8 @@ class Packets:
         if around is not None and drawn:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
-        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture}
+        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
+                "lights": self._lights(seconds)}  # fmt: skip
         return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
@@ -208,6 +209,11 @@ class Packets:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
             made.append(entry)
         return made
+
+    def _lights(self, seconds: float) -> list[list[float]]:
+        """Return the light props at a time, as of `kernels.shading`, in the world."""
+        lights, _ = lighting(self.playing.effect.props, self.stage, seconds, np.zeros((0, 7)))
+        return [[round(float(x), 6) for x in row] for row in lights.rows]
 
     def _picture(self, number: int, seconds: float, measured: bool) -> list[dict[str, Any]]:
         """Return what the stage needs to do to a frame's picture what is done to it, and the rows of its frame; live values where measured."""

@@ -68,6 +68,20 @@ class Preset(Schema):
     keys: list[PresetKey]
 
 
+class OptionSpec(Schema):
+    """Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their words."""
+
+    name: str
+    label: str
+    help: str
+    kind: Literal["tick", "whole", "choice", "several"]
+    default: bool | int | str | list[str]
+    choices: list[tuple[str, str]]
+    lowest: int
+    highest: int
+    unit: str
+
+
 class FormatSpec(Schema):
     """A format of exports. takes: what its frames are, particles or pictures."""
 
@@ -75,6 +89,7 @@ class FormatSpec(Schema):
     label: str
     help: str
     takes: Literal["particles", "pictures"]
+    options: list[OptionSpec]
 
 
 class HelpSpec(Schema):

@@ -69,7 +69,8 @@ def _opened(effect: Effect) -> dict[str, Any]:
 
 @api.get("catalog", response={200: schemas.Catalog, **PROBLEMS})
 def get_catalog(request: HttpRequest) -> Any:
-    formats = [{"kind": kind, "label": f.label, "help": f.help, "takes": f.takes} for kind, f in EXPORTERS.items()]
+    formats = [{"kind": kind, "label": f.label, "help": f.help, "takes": f.takes, "options": [{**asdict(o), "kind": o.kind} for o in f.options]}
+               for kind, f in EXPORTERS.items()]  # fmt: skip
     return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
 
 
@@ -302,7 +303,14 @@ def forget_preset(request: HttpRequest, preset_id: int) -> Any:
 @api.post("effects/{effect_id}/exports", response={201: schemas.ExportOut, **PROBLEMS})
 def start_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
     size = (wanted.width, wanted.height)
-    return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document)
+    return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document, wanted.options)
+
+
+@api.post("effects/{effect_id}/exports/estimate", response={200: schemas.EstimateOut, **PROBLEMS})
+def estimate_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
+    """What an export of pictures will be, from its middle frame: how many, about how large, about how long it takes."""
+    drafts.find(effect_id)
+    return exports.estimated(wanted.kind, wanted.first, wanted.last, (wanted.width, wanted.height), wanted.document, wanted.options)
 
 
 @api.get("effects/{effect_id}/exports", response={200: list[schemas.ExportOut], **PROBLEMS})

@@ -397,7 +397,16 @@ class ExportIn(Strict):
     last: int
     width: int = 1280
     height: int = 720
+    options: dict[str, Any] = {}
     document: dict[str, Any]
+
+
+class EstimateOut(Schema):
+    """seconds, bytes: about; pictures: how many there will be."""
+
+    pictures: int
+    bytes: int
+    seconds: float
 
 
 class ExportOut(Schema):

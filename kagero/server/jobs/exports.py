@@ -22,7 +22,7 @@ from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.wanted import Work, while_wanted
-from kagero.core.workflows import Playing, Replaced, bake, exporter_of
+from kagero.core.workflows import Estimate, Playing, Replaced, bake, estimate, exporter_of
 
 from ..library import files
 from ..library.drafts import Missing
@@ -38,15 +38,21 @@ class Unfinished(KageroError):
     code = "unfinished"
 
 
-def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any]) -> Export:
+def start(effect: Effect, kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any],
+          options: dict[str, Any] | None = None) -> Export:  # fmt: skip
     """Queue an export of a document of this effect; return the job. Raises EffectError, RequestError when it cannot work."""
     parsed = read_effect(document)
-    exporter_of(Playing(parsed.whole()), kind, first, last, size)
+    exporter_of(Playing(parsed.whole()), kind, first, last, size, None, options)
     job = Export.objects.create(effect=effect, document=parsed.model_dump(mode="json"), kind=kind, first=first, last=last,
-                                width=size[0], height=size[1], total=last - first + 1)  # fmt: skip
+                                width=size[0], height=size[1], total=last - first + 1, options=options or {})  # fmt: skip
     _stops[job.pk] = threading.Event()
     _pool.submit(_run, job.pk)
     return job
+
+
+def estimated(kind: str, first: int, last: int, size: tuple[int, int], document: dict[str, Any], options: dict[str, Any]) -> Estimate:
+    """Return what an export will be. Raises as `start`."""
+    return estimate(Playing(read_effect(document).whole(), None, files.content), kind, first, last, size, options)
 
 
 def find(job_id: int) -> Export:
@@ -133,9 +139,11 @@ def _run(job_id: int) -> None:
         playing = Playing(read_effect(job.document).whole(), None, files.content)
         playing.replaced = Replaced()
         with while_wanted(Work(stopped)):
-            bake(playing, job.kind, job.first, job.last, job.path,
+            said: list[str] = []
+            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=said,
                  size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
-        amiss = "\n".join(f"{f.message} {f.remedy}" for f in (*playing.lacking(), *playing.replaced.findings(playing.effect)))
+        found = (*playing.lacking(), *playing.replaced.findings(playing.effect))
+        amiss = "\n".join([*said, *(f"{f.message} {f.remedy}" for f in found)])
         done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
         if not Export.objects.filter(pk=job_id).update(**done):
             job.path.unlink(missing_ok=True)  # deleted just now

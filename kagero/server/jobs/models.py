@@ -28,6 +28,7 @@ class Export(models.Model):
     last = models.IntegerField()
     width = models.PositiveIntegerField(default=1280)
     height = models.PositiveIntegerField(default=720)
+    options = models.JSONField(default=dict)
     state = models.CharField(max_length=12, choices=State.choices, default=State.WAITING)
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)

@@ -12,7 +12,7 @@ export type Pass = (
   fragment: string,
   uniforms: Record<string, unknown>,
   from: three.Texture,
-  size?: readonly [number, number],
+  size: readonly [number, number],
 ) => three.WebGLRenderTarget
 
 /** Return the picture as an item makes it. */

@@ -72,7 +72,7 @@ export const glow: StageFinish = (picture, told, shot, pass) => {
     while (smaller.length <= level) {
       const last = sizes.at(-1)!
       sizes.push([Math.ceil(last[0] / 2), Math.ceil(last[1] / 2)])
-      smaller.push(pass(HALVED, {}, smaller.at(-1)!, sizes.at(-1)).texture)
+      smaller.push(pass(HALVED, {}, smaller.at(-1)!, sizes.at(-1)!).texture)
     }
     // halving, and reading between texels, blur too: a box and a triangle of that many pixels
     const less = 2 ** level

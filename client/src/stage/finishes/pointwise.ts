@@ -13,7 +13,8 @@ function pointwise(
     uniform sampler2D picture;
     ${body}
     void main() { gl_FragColor = light(texelFetch(picture, ivec2(gl_FragCoord.xy), 0)); }`
-  return (picture, told, shot, pass) => pass(fragment, uniforms(told, [shot.width, shot.height], shot.scale), picture)
+  return (picture, told, shot, pass) =>
+    pass(fragment, uniforms(told, [shot.width, shot.height], shot.scale), picture, [shot.width, shot.height])
 }
 
 export const exposure = pointwise(
@@ -51,15 +52,15 @@ export const vignette = pointwise(
 )
 
 export const toneCurve = pointwise(
-  /* glsl */ `uniform float white, luminance;
+  /* glsl */ `uniform float white, byLuminance;
   vec3 rolled(vec3 l) { return min(l * (1.0 + l / (white * white)) / (1.0 + l), vec3(1.0)); }
   vec4 light(vec4 c) {
     vec3 l = max(c.rgb, vec3(0.0));
-    if (luminance < 0.5) return vec4(rolled(l), c.a);
+    if (byLuminance < 0.5) return vec4(rolled(l), c.a);
     float grey = dot(l, vec3(0.2126, 0.7152, 0.0722));
     return vec4(l * rolled(vec3(grey)).x / max(grey, 1e-9), c.a);
   }`,
-  (told) => ({ white: told.white, luminance: told.luminance ? 1 : 0 }),
+  (told) => ({ white: told.white, byLuminance: told.luminance ? 1 : 0 }),
 )
 
 export const grain = pointwise(

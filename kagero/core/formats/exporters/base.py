@@ -5,16 +5,18 @@ from __future__ import annotations
 import inspect
 import json
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from importlib import import_module
 from pathlib import Path
 from typing import IO, Any, ClassVar, Literal
 
 import numpy as np
 
-_OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so that equal effects give equal files
+from ...errors import RequestError
+
+OLD = (1980, 1, 1, 0, 0, 0)  # every file in a zip carries the same date, so that equal effects give equal files
 
 
 @dataclass(frozen=True)
@@ -45,17 +47,79 @@ class FrameParticles:
 
 @dataclass(frozen=True)
 class FramePicture:
-    """A frame's picture, (height, width, 4) float32: linear light, premultiplied by alpha."""
+    """A frame's picture, (height, width, 4) float32: linear light, premultiplied by alpha. passes: what a format asked for besides, by name, (height,
+    width, channels) float32; names: of those that are told apart by hashed names, these by their hash, by the pass."""
 
     number: int
     seconds: float
     pixels: np.ndarray
+    passes: dict[str, np.ndarray] = field(default_factory=dict)
+    names: dict[str, dict[str, str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Option:
+    """Something that can be chosen of a format. default: tells its kind: yes or no, a whole number, one of choices, or several of them (a tuple);
+    choices: values and their words; lowest, highest: of numbers; unit: its symbol."""
+
+    name: str
+    label: str
+    help: str
+    default: bool | int | str | tuple[str, ...]
+    choices: tuple[tuple[str, str], ...] = ()
+    lowest: int = 0
+    highest: int = 0
+    unit: str = ""
+
+    @property
+    def kind(self) -> str:
+        return (
+            "tick"
+            if isinstance(self.default, bool)
+            else "whole"
+            if isinstance(self.default, int)
+            else "several"
+            if isinstance(self.default, tuple)
+            else "choice"
+        )
+
+    def wrong(self, value: Any) -> str:
+        """Return why a value will not do, or nothing."""
+        if self.kind == "tick":
+            return "" if isinstance(value, bool) else "is yes or no"
+        if self.kind == "whole":
+            fits = isinstance(value, int) and not isinstance(value, bool) and self.lowest <= value <= self.highest
+            return "" if fits else f"is a whole number from {self.lowest} to {self.highest}"
+        values = [each for each, _ in self.choices]
+        if self.kind == "choice":
+            return "" if not values or value in values else "is one of " + ", ".join(values)
+        fits = isinstance(value, (list, tuple)) and all(isinstance(each, str) and (not values or each in values) for each in value)
+        return "" if fits else "holds some of " + ", ".join(values)
+
+
+def read_options(options: Iterable[Option], given: dict[str, Any]) -> dict[str, Any]:
+    """Return every option's value, those that were not given at their defaults. Raises RequestError for one that there is not or that will not do."""
+    known = {option.name: option for option in options}
+    for name, value in given.items():
+        if name not in known:
+            raise RequestError(f"This format has no option {name!r}.", where=f"options.{name}", remedy="It has " + (", ".join(known) or "none") + ".")
+        if why := known[name].wrong(value):
+            raise RequestError(f"{known[name].label} {why}.", where=f"options.{name}", remedy="Choose another.")
+    return {
+        name: tuple(given[name]) if option.kind == "several" and name in given else given.get(name, option.default) for name, option in known.items()
+    }
+
+
+BEHIND = Option("behind", "Behind all", "Nothing, so that alpha tells what is covered, or what the frame says stands behind all.", "nothing",
+                (("nothing", "nothing: with alpha"), ("frame", "what stands there")))  # fmt: skip
+OPAQUE = Option("behind", "Behind all", "What the frame says stands behind all.", "frame", (("frame", "what stands there"),))
 
 
 @dataclass(frozen=True)
 class About:
     """What is exported: the effect's name, frames first..last, frames a second (an exact fraction), each emitter's uid and name, the columns
-    of its particles, and the size of its pictures in pixels. scratch: a folder for what is written on the way."""
+    of its particles, and the size of its pictures in pixels. scratch: a folder for what is written on the way; options:
+    what was chosen of the format, by name."""
 
     effect: str
     first: int
@@ -65,6 +129,7 @@ class About:
     columns: tuple[StoredColumn, ...] = ()
     size: tuple[int, int] = (0, 0)
     scratch: Path | None = None
+    options: dict[str, Any] = field(default_factory=dict)
 
     def manifest(self, kind: str) -> dict[str, Any]:
         """Return what a reader wants to know of an export besides its frames, as plain data (docs/FORMATS.md)."""
@@ -75,13 +140,13 @@ class About:
         if self.columns:
             made["columns"] = [{"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns]
         if self.size != (0, 0):
-            made |= {"width": self.size[0], "height": self.size[1], "colour": "sRGB, straight alpha"}
+            made |= {"width": self.size[0], "height": self.size[1]}
         return made
 
 
 class Exporter:
     """A format. kind: its name in the API and on the command line; label, help: its words; suffix: of its files; media: their type;
-    takes: what its frames are."""
+    takes: what its frames are; options: what can be chosen of it."""
 
     kind: ClassVar[str] = ""
     label: ClassVar[str]
@@ -89,6 +154,19 @@ class Exporter:
     suffix: ClassVar[str]
     media: ClassVar[str] = "application/octet-stream"
     takes: ClassVar[Literal["particles", "pictures"]] = "particles"
+    options: ClassVar[tuple[Option, ...]] = ()
+    colour: ClassVar[str] = ""  # of pictures: what their numbers are, in words
+
+    def passes(self) -> tuple[str, ...]:
+        """Return what it needs of every picture besides, by the names of passes."""
+        return ()
+
+    def fits(self) -> None:
+        """Raise RequestError where it cannot hold what it is to."""
+
+    def remarks(self) -> list[str]:
+        """Return what is to be said of what was written, in words."""
+        return []
 
     def __init__(self, about: About):
         self.about = about
@@ -129,9 +207,14 @@ class Sequence(Exporter):
         self._close = archive.close
 
         def put(name: str, data: bytes, packed: bool) -> None:
-            archive.writestr(zipfile.ZipInfo(name, _OLD), data, zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED)
+            archive.writestr(zipfile.ZipInfo(name, OLD), data, zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED)
 
         self._put: Callable[[str, bytes, bool], None] = put
+
+    def manifest(self) -> dict[str, Any]:
+        """Return what stands in the manifest beside the frames, as plain data."""
+        made = self.about.manifest(self.kind)
+        return {**made, "colour": self.colour} if self.colour else made
 
     def into(self, put: Callable[[str, bytes], None]) -> None:
         """Hand each file on, by its name, instead of writing a zip."""
@@ -149,7 +232,7 @@ class Sequence(Exporter):
         self._close()
 
     def finish(self) -> None:
-        self._put("manifest.json", (json.dumps(self.about.manifest(self.kind), indent=1) + "\n").encode(), True)
+        self._put("manifest.json", (json.dumps(self.manifest(), indent=1) + "\n").encode(), True)
         self._close()
 
 

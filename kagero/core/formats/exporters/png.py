@@ -1,42 +1,52 @@
-"""Pictures with alpha, 8 bits a channel: PNG (ISO/IEC 15948)."""
+"""Pictures with alpha, 8 or 16 bits a channel: PNG (ISO/IEC 15948)."""
 
 from __future__ import annotations
 
 import io
+from fractions import Fraction
 
+import av
 import numpy as np
 from PIL import Image
 
 from ...kernels.colour import linear_to_srgb
-from .base import FramePicture, Sequence
+from .base import BEHIND, FramePicture, Option, Sequence
+from .chunks import told
+from .encoded import in_bytes, straight
+
+COLOUR = "sRGB, straight alpha"
 
 
 class PngSequence(Sequence):
     """A picture a frame, sRGB with straight alpha."""
 
-    kind, label, suffix, ending, packed, takes = "png", "PNG sequence", ".png.zip", ".png", False, "pictures"
+    kind, label, suffix, ending, packed, takes, colour = "png", "PNG sequence", ".png.zip", ".png", False, "pictures", COLOUR
     help = "Pictures with alpha from the effect's camera, in a zip."
+    options = (BEHIND, Option("bits", "Bits", "How many bits each of red, green, blue and alpha has.", "8", (("8", "8"), ("16", "16"))))
 
     def bytes_of(self, frame: FramePicture) -> bytes:
-        return to_png(frame.pixels)
+        made = deep_png(frame.pixels) if self.about.options.get("bits") == "16" else to_png(frame.pixels)
+        return told(made, COLOUR)
 
 
 def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = None) -> bytes:
-    """Return an 8-bit sRGB PNG with straight alpha; over `background` (linear light) it is opaque.
-
-    Added light covers nothing, which straight alpha cannot say: there a pixel's alpha is raised to its brightest
-    channel, so that over black the picture is as rendered.
-    """
+    """Return an 8-bit sRGB PNG with straight alpha (`encoded.straight`); over `background` (linear light) it is opaque."""
     if background is not None:
         flat = picture[..., :3] + np.asarray(background, np.float32) * (1 - picture[..., 3:])
         encoded = (linear_to_srgb(flat) * 255 + 0.5).astype(np.uint8)
     else:
-        rgb = picture[..., :3]
-        alpha = np.clip(np.maximum(picture[..., 3], rgb.max(axis=-1)), 0, 1)
-        straight = rgb / np.maximum(alpha, 1e-6)[..., None]
-        encoded = np.empty((*alpha.shape, 4), np.uint8)
-        encoded[..., :3] = linear_to_srgb(straight) * 255 + 0.5
-        encoded[..., 3] = alpha * 255 + 0.5
+        encoded = in_bytes(picture)
     stream = io.BytesIO()
     Image.fromarray(encoded).save(stream, "PNG", compress_level=4)
     return stream.getvalue()
+
+
+def deep_png(picture: np.ndarray) -> bytes:
+    """Return a 16-bit sRGB PNG with straight alpha."""
+    numbers = (straight(picture) * 65535 + 0.5).astype(np.uint16)
+    codec = av.CodecContext.create("png", "w")
+    codec.width, codec.height, codec.pix_fmt = picture.shape[1], picture.shape[0], "rgba64be"
+    codec.time_base = Fraction(1, 1)
+    frame = av.VideoFrame.from_ndarray(numbers, format="rgba64be")
+    frame.pts = 0
+    return b"".join(bytes(packet) for packet in [*codec.encode(frame), *codec.encode(None)])

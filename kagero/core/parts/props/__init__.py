@@ -2,6 +2,6 @@
 
 from .base import PROPS, PropOffer, PropPart
 
-PROPS.load(__name__, "shape", "mesh", "picture", "made", "path", "text", "logo", "points", "field", "camera")
+PROPS.load(__name__, "shape", "mesh", "picture", "made", "path", "text", "logo", "points", "field", "camera", "light")
 
 __all__ = ["PROPS", "PropOffer", "PropPart"]

@@ -130,8 +130,26 @@ class PropPart(ByClip):
     paintable: ClassVar[bool] = False
     field: ClassVar[bool] = False
     rendered: ClassVar[bool] = True  # pictures can show it
+    light: ClassVar[bool] = False
     offers: ClassVar[tuple[PropOffer, ...]] = ()
-    flags = ("placed", "solid", "meshed", "breaks", "pictured", "film", "guiding", "dense", "camera", "mask", "line", "holds", "paintable", "field")
+    flags = (
+        "placed",
+        "solid",
+        "meshed",
+        "breaks",
+        "pictured",
+        "film",
+        "guiding",
+        "dense",
+        "camera",
+        "mask",
+        "line",
+        "holds",
+        "paintable",
+        "field",
+        "light",
+        "throws",
+    )
 
     kind: str
     uid: Uid
@@ -146,6 +164,11 @@ class PropPart(ByClip):
     in_pictures: Annotated[
         bool, SAID, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
     ] = True
+    lit: Annotated[bool, SAID, Setting("lit", "Whether light falls on it; else it shows its colour as it is.")] = True
+    casts: Annotated[bool, SAID, Setting("casts shadows", "Whether lights with shadows throw its.")] = True
+    catches: Annotated[
+        bool, SAID, Setting("only catches shadows", "Of it nothing is seen in pictures but the shadows on it: a ground over a backplate.")
+    ] = False
     seen_from: Annotated[
         Uid | None,
         CONTENT,
@@ -166,6 +189,16 @@ class PropPart(ByClip):
     def meshed(self) -> bool:
         """Whether it is made of triangles, and no picture."""
         return "surface" in self.births_on and not self.film
+
+    @property
+    def shaded(self) -> bool:
+        """Whether light can fall on it."""
+        return self.rendered and self.solid and not self.film and not self.mask
+
+    @property
+    def throws(self) -> bool:
+        """Whether it is a light that throws shadows."""
+        return False
 
     @property
     def breaks(self) -> bool:
@@ -195,7 +228,10 @@ class PropPart(ByClip):
         return self.kind
 
     def unused(self) -> frozenset[str]:
-        return frozenset({name for name, there in (("dissolve", self.dissolves), ("tint", self.tinted), ("in_pictures", self.rendered)) if not there})
+        there = {"dissolve": self.dissolves, "tint": self.tinted, "in_pictures": self.rendered} | dict.fromkeys(
+            ("lit", "casts", "catches"), self.shaded
+        )
+        return frozenset(name for name, has in there.items() if not has)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field == "follow":

@@ -1,0 +1,26 @@
+"""Linear light as the numbers of picture files: sRGB, straight alpha."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ...kernels.colour import linear_to_srgb
+
+
+def straight(picture: np.ndarray) -> np.ndarray:
+    """Return premultiplied linear light, (H, W, 4), as sRGB-encoded colour with straight alpha, 0 to 1.
+
+    Added light covers nothing, which straight alpha cannot say: there a pixel's alpha is raised to its brightest
+    channel, so that over black the picture is as rendered.
+    """
+    rgb = np.maximum(picture[..., :3], 0)
+    alpha = np.clip(np.maximum(picture[..., 3], rgb.max(axis=-1)), 0, 1)
+    made = np.empty((*alpha.shape, 4), np.float32)
+    made[..., :3] = linear_to_srgb(rgb / np.maximum(alpha, 1e-6)[..., None])
+    made[..., 3] = alpha
+    return made
+
+
+def in_bytes(picture: np.ndarray) -> np.ndarray:
+    """Return the same in 8 bits."""
+    return (straight(picture) * 255 + 0.5).astype(np.uint8)

@@ -1,0 +1,60 @@
+"""What a light sees of what hides it: how far away triangles are, and how much light particles leave."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+
+F32 = np.float32
+
+
+@njit("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], boolean)", cache=True, nogil=True)
+def hide(seen, x, y, away, faces, perspective):
+    """Write how far away triangles are into seen (S, S, 3), its first channel, where nothing nearer is. x, y, away: of each point, texels and metres,
+    (V,); perspective: whether distances go by their inverse between corners."""
+    side = seen.shape[0]
+    for f in range(faces.shape[0]):
+        a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
+        if perspective and (away[a] < 0.02 or away[b] < 0.02 or away[c] < 0.02):
+            continue
+        area = (x[b] - x[a]) * (y[c] - y[a]) - (x[c] - x[a]) * (y[b] - y[a])
+        if area == 0.0 or not math.isfinite(area):
+            continue
+        x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(side - 1, math.ceil(max(x[a], x[b], x[c])))
+        y0, y1 = max(0, math.floor(min(y[a], y[b], y[c]))), min(side - 1, math.ceil(max(y[a], y[b], y[c])))
+        for py in range(y0, y1 + 1):
+            for px in range(x0, x1 + 1):
+                cx, cy = px + 0.5 + 1.37e-6, py + 0.5 + 2.71e-6
+                u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
+                v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
+                w = 1.0 - u - v
+                if u < 0.0 or v < 0.0 or w < 0.0:
+                    continue
+                far = 1.0 / (u / away[a] + v / away[b] + w / away[c]) if perspective else u * away[a] + v * away[b] + w * away[c]
+                if far < seen[py, px, 0]:
+                    seen[py, px, 0] = F32(far)
+
+
+@njit("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])", cache=True, nogil=True)
+def dim(seen, x, y, away, half, opacity):
+    """Let particles take light in seen (S, S, 3): its second channel is multiplied by what each leaves, (1 - q²)² of its opacity out to its edge,
+    its third
+    sums how far away they are times what they take. x, y, half: texels; away: metres; opacity: 0 to 1; (n,). One smaller than a texel takes as
+    much less."""
+    side = seen.shape[0]
+    for n in range(x.shape[0]):
+        radius = max(half[n], 0.75)
+        most = min(opacity[n], 1.0) * min(half[n] / radius, 1.0) ** 2
+        x0, x1 = max(0, math.floor(x[n] - radius)), min(side - 1, math.ceil(x[n] + radius))
+        y0, y1 = max(0, math.floor(y[n] - radius)), min(side - 1, math.ceil(y[n] + radius))
+        for py in range(y0, y1 + 1):
+            for px in range(x0, x1 + 1):
+                dx, dy = (px + 0.5 - x[n]) / radius, (py + 0.5 - y[n]) / radius
+                q = 1.0 - dx * dx - dy * dy
+                if q <= 0.0:
+                    continue
+                takes = most * q * q
+                seen[py, px, 2] += F32(takes * away[n])
+                seen[py, px, 1] *= F32(1.0 - takes)

@@ -1,0 +1,153 @@
+"""The lights of a scene, and the shadows that they throw: light props, and particles that are lamps."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from ..kernels import shading, shadows
+from ..kernels.shading import LIGHT, VIEW, Lights
+from ..staging import Stage
+from .layers import Layer
+from .viewpoint import Viewpoint
+
+if TYPE_CHECKING:
+    from .render import Solid
+
+F32, F64 = np.float32, np.float64
+SIDE = 1024  # texels of a shadow map
+BIAS = 1.5  # texels that shadow begins behind what throws it
+KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
+
+Throws = tuple[int, float, np.ndarray]  # a light that throws shadows: its row, how soft they are, metres, and where it stands, (4, 4)
+
+
+@dataclass(frozen=True)
+class Lighting:
+    """Lights in the world: rows (L, LIGHT) as of `kernels.shading`, maps, and the maps' views (M, VIEW) from the world."""
+
+    rows: np.ndarray = field(default_factory=lambda: np.zeros((0, LIGHT)))
+    maps: np.ndarray = field(default_factory=lambda: np.zeros((0, 1, 1, 3), F32))
+    views: np.ndarray = field(default_factory=lambda: np.zeros((0, VIEW)))
+
+    @classmethod
+    def of_lamps(cls, lamps: np.ndarray | None) -> Lighting:
+        """Return lamps alone, (L, 7): places, linear colours, reaches."""
+        if lamps is None or not len(lamps):
+            return cls()
+        rows = np.zeros((len(lamps), LIGHT))
+        rows[:, :7], rows[:, shading.MAP] = lamps, -1
+        return cls(rows)
+
+    def lamps(self) -> np.ndarray:
+        """Return what lights haze: lamps and spots alone, as if they shone everywhere, (L, 7)."""
+        made: np.ndarray = self.rows[np.isin(self.rows[:, shading.WHAT], (shading.LAMP, shading.SPOT)), :7]
+        return made
+
+    def seen(self, viewpoint: Viewpoint) -> Lights:
+        """Return the same in the eye's space."""
+        axes, eye = viewpoint.axes(), np.asarray(viewpoint.position, F64)
+        rows = np.ascontiguousarray(self.rows, F64).copy()
+        places = np.isin(rows[:, shading.WHAT], (shading.LAMP, shading.SPOT))
+        rows[places, :3] = (rows[places, :3] - eye) @ axes.T
+        rows[~places, :3] = rows[~places, :3] @ axes.T
+        rows[:, shading.ALONG : shading.ALONG + 3] = rows[:, shading.ALONG : shading.ALONG + 3] @ axes.T
+        views = self.views.copy()
+        for view in views:  # light = A world + b, world = axesᵀ seen + eye
+            matrix = view[:12].reshape(3, 4)
+            view[:12] = np.column_stack([matrix[:, :3] @ axes.T, matrix[:, :3] @ eye + matrix[:, 3]]).ravel()
+        return rows, self.maps, np.ascontiguousarray(views)
+
+
+def lighting(props: Sequence[Any], stage: Stage, seconds: float, lamps: np.ndarray) -> tuple[Lighting, list[Throws]]:
+    """Return the lights at a clip time, without shadows: light props, then lamps, (L, 7); and which are to throw shadows."""
+    found: list[np.ndarray] = []
+    throws: list[Throws] = []
+    for prop in props:
+        if not prop.light or not stage.seen(prop.uid, seconds):
+            continue
+        own = stage.own(prop.uid, seconds)
+        place = stage.matrices(prop.uid, np.full(1, seconds))[0]
+        back = place[:3, 2] / max(float(np.linalg.norm(place[:3, 2])), 1e-12)
+        row = np.zeros(LIGHT)
+        row[shading.WHAT], row[shading.MAP] = KINDS[prop.shines], -1
+        row[shading.PLACE : shading.PLACE + 3] = back if prop.shines == "sun" else place[:3, 3]
+        row[shading.COLOUR : shading.COLOUR + 3] = [own[f"light_colour.{i}"] * own["strength.0"] for i in range(3)]
+        row[shading.REACH], row[shading.ALONG : shading.ALONG + 3] = own["reach.0"], -back
+        half = own["cone.0"] / 2
+        row[shading.EDGE], row[shading.FULL] = math.cos(half), math.cos(half * (1 - own["edge.0"]))
+        if prop.throws:
+            throws.append((len(found), own["blur.0"], place))
+        found.append(row)
+    made = Lighting.of_lamps(lamps)
+    if not found:
+        return made, []
+    return replace(made, rows=np.concatenate([np.array(found), made.rows])), throws
+
+
+def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid], layers: Sequence[Layer]) -> Lighting:
+    """Return lights with the shadows that props and particles throw. throws: as of `lighting`."""
+    if not throws:
+        return lights
+    rows = lights.rows.copy()
+    maps: list[np.ndarray] = []
+    views: list[np.ndarray] = []
+    for number, soft, place in throws:
+        row = rows[number]
+        row[shading.MAP] = len(maps)
+        made, view = _seen_by(row, place, soft, solids, layers)
+        maps.append(made)
+        views.append(view)
+    return Lighting(rows, np.stack(maps), np.array(views))
+
+
+def _seen_by(row: np.ndarray, place: np.ndarray, soft: float, solids: Sequence[Solid], layers: Sequence[Layer]) -> tuple[np.ndarray, np.ndarray]:
+    """Return the shadow map of a light that stands at a place, (4, 4), and its view."""
+    perspective = row[shading.WHAT] == shading.SPOT
+    axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
+    turn = np.stack([axes[0], axes[1], -axes[2]])
+    matrix = np.column_stack([turn, -turn @ place[:3, 3]])
+    reach = float(row[shading.REACH])
+    wide = math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if perspective else reach
+    texel = 2 * wide / SIDE * (reach / 2 if perspective else 1.0)
+    view = np.zeros(VIEW)
+    view[:12], view[shading.PERSPECTIVE], view[shading.SCALE] = matrix.ravel(), float(perspective), wide
+    view[shading.BIAS], view[shading.SOFTNESS] = BIAS * texel + soft * 0.5, max(soft / texel, 0.7)
+    made = np.zeros((SIDE, SIDE, 3), F32)
+    made[..., 0], made[..., 1] = np.inf, 1
+    behind = 0.0
+    if not perspective:  # all that is toward the sun throws shadows, however far
+        behind = 1000.0
+        view[11] += behind
+    for solid in solids:
+        if solid.casts and not solid.catches:
+            x, y, away, _ = _thrown(solid.points, matrix, wide, bool(perspective), behind)
+            shadows.hide(made, x, y, away, np.ascontiguousarray(solid.faces, np.int32), bool(perspective))
+    for layer in layers:
+        if not len(layer) or layer.shown.surface is not None or layer.shown.volume is not None:
+            continue
+        covers = np.clip(layer.column("opacity"), 0, 1) * (1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover"))
+        x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, bool(perspective), behind)
+        half = layer.column("size").astype(F64) / 2 * near
+        ok = (away > 0.02) & (covers > 0) & (half > 0)
+        shadows.dim(made, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
+    took = np.maximum(1 - made[..., 1], 0)
+    # the mean of how far away those are that take light: what each takes, summed, is -log of what is left
+    whole = np.maximum(-np.log(np.maximum(made[..., 1], 1e-6)), took)
+    made[..., 2] = np.where(took > 1e-4, made[..., 2] / np.maximum(whole, 1e-6), np.inf)
+    return made, view
+
+
+def _thrown(
+    points: np.ndarray, matrix: np.ndarray, wide: float, perspective: bool, behind: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Return where points, (n, 3), are in a shadow map, texels, how far ahead of the light, metres, and texels a metre there."""
+    seen = points.astype(F64) @ matrix[:, :3].T + matrix[:, 3]
+    away = seen[:, 2] + behind
+    spread = wide * (np.maximum(away, 1e-6) if perspective else 1.0)
+    x, y = (seen[:, 0] / spread * 0.5 + 0.5) * SIDE, (0.5 - seen[:, 1] / spread * 0.5) * SIDE
+    return np.ascontiguousarray(x), np.ascontiguousarray(y), np.ascontiguousarray(away), np.broadcast_to(SIDE / (2 * spread), x.shape)

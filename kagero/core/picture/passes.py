@@ -1,0 +1,195 @@
+"""Passes for the next tool: numbers instead of light, at each pixel those of what is nearest and covers enough of it; and who is seen, in shares."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from ..kernels.hashes import name_to_float
+from ..kernels.shading import AROUND, COLOUR, LIGHT, MAP, SUN, WHAT
+from ..simulation import Surface
+from .columns import black, telling, tinted, with_columns
+from .layers import Layer
+from .lights import Lighting
+from .render import Solid, render
+from .viewpoint import Viewpoint
+
+F32 = np.float32
+Region = tuple[int, int, int, int] | None
+OfParticles = Callable[[Layer], np.ndarray | None]  # three values of each particle of a layer, (n, 3)
+OfPoints = Callable[[Solid], np.ndarray | None]  # of each point of a prop, (V, 3)
+WHITE = np.ones(3)
+RANKS = 6  # how many are told apart at a pixel
+
+
+def told(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region,
+         particles: OfParticles, points: OfPoints, surface: OfParticles | None = None) -> np.ndarray:  # fmt: skip
+    """Return three values a pixel and whether anything is told there, (rows, columns, 4) float32. surface: of each point of what particles make
+    together; without it nothing of that is told. What is told of nobody (None) is not there."""
+    made: list[Layer] = []
+    for layer in layers:
+        if layer.shown.surface is not None:
+            values = surface(layer) if surface is not None else None
+            shown = None if values is None else telling(tinted(layer, values), values)
+        else:
+            values = particles(layer)
+            shown = None if values is None else telling(layer, values)
+        if shown is not None:
+            made.append(shown)
+    stand = [replace(solid.black(), values=points(solid)) for solid in solids]
+    return render(made, viewpoint, width, height, [each for each in stand if each.values is not None], None, region)
+
+
+def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
+    """Return how far away what is seen is along the view, metres, (rows, columns); infinite where nothing is."""
+    back = viewpoint.axes()[2]
+
+    def away(places: np.ndarray) -> np.ndarray:
+        far = -((places.astype(np.float64) - np.asarray(viewpoint.position)) @ back)
+        return np.repeat(far[:, None], 3, axis=1)
+
+    made = told(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
+                lambda layer: away(_surface(layer).points))  # fmt: skip
+    return np.where(made[..., 3] > 0.5, made[..., 0], np.inf).astype(F32)
+
+
+def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[Solid], before: Viewpoint, after: Viewpoint, viewpoint: Viewpoint,
+             step: float, width: int, height: int, region: Region = None) -> np.ndarray:  # fmt: skip
+    """Return how what is seen moves, pixels a frame to the right and down, (rows, columns, 2): of particles and props as they move about the
+    frame, and the
+    camera. solids, later: the props half a frame before and after, in the same order; before, after: where from then; step: seconds a frame."""
+
+    def way(one: np.ndarray, other: np.ndarray) -> np.ndarray:
+        (x0, y0, *_), (x1, y1, *_) = before.project(one, width, height), after.project(other, width, height)
+        return np.stack([x1 - x0, y1 - y0, np.zeros_like(x0)], axis=1)
+
+    def of(places: np.ndarray, moves: np.ndarray) -> np.ndarray:
+        half = moves.astype(np.float64) * step / 2
+        return way(places - half, places + half)
+
+    there = {solid.uid: (one, other) for solid, one, other in zip(solids, solids, later, strict=True)}
+    middle = [replace(one, points=(one.points + other.points) / 2) for one, other in there.values()]
+    made = told(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
+                lambda solid: way(there[solid.uid][0].points, there[solid.uid][1].points),
+                lambda layer: of(_surface(layer).points, _surface(layer).velocity))  # fmt: skip
+    return np.where(made[..., 3:] > 0.5, made[..., :2], 0).astype(F32)
+
+
+def normal(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
+    """Return which way what is seen faces, to the right, up and toward the camera, (rows, columns, 3): unit vectors, of what faces the camera (0,
+    0, 1), nought where nothing is. Found with light from three sides, whose cosines are the normal's components, and from the opposite ones."""
+    axes, sides = viewpoint.axes(), []
+    for sign in (1.0, -1.0):
+        rows = np.zeros((4, LIGHT))
+        rows[:3, WHAT], rows[3, WHAT], rows[:, MAP] = SUN, AROUND, -1
+        for k in range(3):
+            rows[k, :3], rows[k, COLOUR + k] = axes[k] * sign, 1.0
+        lit = [lighted(layer) for layer in layers if layer.shown.volume is None]
+        white = [
+            replace(solid, colour=np.ones_like(solid.colour), pictured=np.zeros_like(solid.pictured), lit=True) for solid in solids if solid.hides
+        ]
+        sides.append(render(lit, viewpoint, width, height, white, None, region, Lighting(rows)))
+    there = np.maximum(sides[0][..., 3], sides[1][..., 3])
+    made = sides[0][..., :3] - sides[1][..., :3]
+    long = np.linalg.norm(made, axis=2, keepdims=True)
+    facing = np.zeros_like(made)
+    facing[..., 2] = 1
+    made = np.where(long > 1e-4, made / np.maximum(long, 1e-9), facing)
+    return np.where(there[..., None] > 0.1, made, 0).astype(F32)
+
+
+def lighted(layer: Layer) -> Layer:
+    """Return a layer in white, its bodies and surfaces lit, all others black: they face the camera."""
+    drawing = layer.shown.look.drawing
+    if drawing.get("sprite") == "piece" and layer.forms is not None:
+        white = np.ones((len(layer), 3), F32)
+        look = replace(layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "drawn_with": "plain", "blend": "over"})
+        return with_columns(replace(layer, sheets=None, shown=replace(layer.shown, look=look)), {"colour": white})
+    if layer.shown.surface is not None:
+        look = replace(layer.shown.look, drawing={**drawing, "lit": True, "gloss": 0.0, "blend": "over"})
+        return tinted(replace(layer, shown=replace(layer.shown, look=look)), np.ones((len(_surface(layer).points), 3)))
+    return black(layer)
+
+
+def attribute(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, values: OfParticles,
+              region: Region = None) -> np.ndarray:  # fmt: skip
+    """Return a number that particles have, (rows, columns); nought of props and where nobody is. values: of a layer's particles, (n,), or None."""
+
+    def three(layer: Layer) -> np.ndarray | None:
+        found = values(layer)
+        return None if found is None else np.repeat(np.asarray(found, F32)[:, None], 3, axis=1)
+
+    made = told(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
+    return np.where(made[..., 3] > 0.5, made[..., 0], 0).astype(F32)
+
+
+def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]], layers: Sequence[Layer], solids: Sequence[Solid],
+           viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> tuple[np.ndarray, dict[str, str]]:  # fmt: skip
+    """Return who is seen at each pixel and how much of it, (rows, columns, 2 x RANKS) float32: the hash of a name, then its coverage, the most
+    first; and the
+    names' hashes in hexadecimal. groups: names, each with which layers and props it is. By the published open specification of ID mattes, version
+    1.2.0."""
+    made: list[np.ndarray] = []
+    for at in range(0, len(groups), 3):  # three at once: red, green and blue
+        here = groups[at : at + 3]
+
+        def share(matches: list[bool]) -> np.ndarray:
+            return np.array([1.0 if each else 0.0 for each in matches] + [0.0] * (3 - len(matches)))
+
+        shown = []
+        for layer in layers:
+            tint = share([of_layer(layer) for _, of_layer, _ in here])
+            shown.append(covering(layer, tint))
+        stand = [_flat(solid, share([of_solid(solid) for *_, of_solid in here])) for solid in solids]
+        picture = render(shown, viewpoint, width, height, stand, None, region)
+        made += [np.clip(picture[..., k], 0, 1) for k in range(len(here))]
+    cover = np.stack(made) if made else np.zeros((0, height, width), F32)
+    hashes = [name_to_float(name) for name, *_ in groups]
+    order = np.argsort(-cover, axis=0, kind="stable")[:RANKS]
+    rows, columns = cover.shape[1:]
+    out = np.zeros((rows, columns, 2 * RANKS), F32)
+    values = np.array([value for value, _ in hashes], F32)
+    for rank in range(len(order)):
+        amount = np.take_along_axis(cover, order[rank : rank + 1], axis=0)[0]
+        out[..., 2 * rank] = np.where(amount > 1e-4, values[order[rank]], 0)
+        out[..., 2 * rank + 1] = np.where(amount > 1e-4, amount, 0)
+    return out, {name: f"{bits:08x}" for (name, *_), (_, bits) in zip(groups, hashes, strict=True)}
+
+
+def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
+    """Return a layer that gives light of one colour by how much it covers, whatever it is painted with; added light covers as much as it is
+    opaque."""
+    shown = layer.shown
+    if shown.surface is not None:
+        dark = black(replace(layer, sheets=None))
+        return tinted(dark, np.broadcast_to(tint, (len(_surface(layer).points), 3)))
+    if shown.volume is not None:
+        grid = shown.volume.grid.copy()
+        grid[..., :3] = grid[..., 3:] * tint.astype(F32)
+        return replace(layer, shown=replace(shown, volume=replace(shown.volume, grid=grid, adding=False)))
+    plain = replace(shown.look, drawing={**shown.look.drawing, "lit": False, "blend": "over", "gloss": 0.0})
+    names = {column.name for column in shown.look.columns}
+    columns = {name: np.broadcast_to(tint.astype(F32), (len(layer), 3)).copy() for name in names & {"colour", "dark", "bright"}}
+    columns["cover"] = np.ones(len(layer), F32)
+    if "toned" in names:
+        columns["toned"] = np.ones(len(layer), F32)
+    return with_columns(replace(layer, shown=replace(shown, look=plain)), columns)
+
+
+def _flat(solid: Solid, tint: np.ndarray) -> Solid:
+    """Return a prop in one colour, without light."""
+    return replace(
+        solid, colour=np.broadcast_to(tint, solid.colour.shape).astype(np.float64).copy(), pictured=np.zeros_like(solid.pictured), lit=False
+    )
+
+
+def _places(layer: Layer) -> np.ndarray:
+    """Return where a layer's particles are, (n, 3): of lines each particle's own place."""
+    return layer.shown.positions()
+
+
+def _surface(layer: Layer) -> Surface:
+    assert layer.shown.surface is not None
+    return layer.shown.surface

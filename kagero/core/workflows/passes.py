@@ -1,0 +1,142 @@
+"""A frame's passes beside its picture, as formats ask for them. Numbers are those of the frame itself: no shutter, no lens."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any
+
+import numpy as np
+
+from ..engine import prepare
+from ..errors import RequestError
+from ..finishing import Moment
+from ..picture import Layer, Solid, passes, render
+from ..plan import compile_columns
+from ..simulation import frame_inputs
+from .play import Playing, never
+from .shoot import Scene, Wish, scene_at
+
+F32 = np.float32
+WORDS = {
+    "depth": ("Depth", "How far away what is seen is, metres along the view."),
+    "velocity": ("Velocity", "How it moves, pixels a frame, to the right and down, the camera's own motion in it."),
+    "normal": ("Normal", "Which way it faces: right, up, toward the camera."),
+    "life": ("Life", "How far along its life each particle is, 0 to 1."),
+    "light": ("Light alone", "What light falls on props and bodies, as if all were white."),
+    "emitters": ("Each emitter by itself", "Its particles alone, held out where props hide them."),
+    "id": ("ID mattes", "Who is seen, by hashed names, and how much of each pixel it covers."),
+}
+
+
+@dataclass(frozen=True)
+class Passed:
+    """Passes by name, (rows, columns, channels) float32; names: of ID mattes, the hashes of names in hexadecimal."""
+
+    arrays: dict[str, np.ndarray]
+    names: dict[str, dict[str, str]]
+
+
+def take_passes(playing: Playing, number: int, wish: Wish, wanted: tuple[str, ...], stopped: Callable[[], None] = never) -> Passed:
+    """Return a frame's passes: those of WORDS, and attributes of particles by the keys of their columns. Raises RequestError for one that there
+    is not."""
+    arrays: dict[str, np.ndarray] = {}
+    names: dict[str, dict[str, str]] = {}
+    if not wanted:
+        return Passed(arrays, names)
+    scene = scene_at(playing, number, Moment(), wish, stopped)
+    shot = (scene.viewpoint, wish.width, wish.height)
+    for name in wanted:
+        stopped()
+        if name == "depth":
+            arrays[name] = passes.depth(scene.layers, scene.solids, *shot, wish.region)[..., None]
+        elif name == "velocity":
+            arrays[name] = _velocity(playing, number, scene, wish)
+        elif name == "normal":
+            arrays[name] = passes.normal(scene.layers, scene.solids, *shot, wish.region)
+        elif name == "light":
+            white = [replace(s, colour=np.ones_like(s.colour), pictured=np.zeros_like(s.pictured), lit=True) for s in scene.solids]
+            arrays[name] = render(
+                [passes.lighted(each) for each in scene.layers if each.shown.volume is None], *shot, white, None, wish.region, scene.lights
+            )
+        elif name == "emitters":
+            for emitter in playing.effect.emitters:
+                own = [layer for layer in scene.layers if layer.emitter == emitter.uid]
+                arrays[f"emitter.{emitter.name}"] = held_out(own, scene, wish)
+        elif name == "id":
+            arrays[name], names[name] = passes.mattes(_groups(playing), scene.layers, scene.solids, *shot, wish.region)
+        else:
+            values = _attribute(playing, number, name)
+            arrays[name] = passes.attribute(scene.layers, scene.solids, *shot, values, wish.region)[..., None]
+    return Passed(arrays, names)
+
+
+def held_out(layers: list[Layer], scene: Scene, wish: Wish) -> np.ndarray:
+    """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
+    made = render(layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights)
+    if not scene.solids:
+        return made
+    props = render([], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region)
+    # over a prop all is covered: how much of it by particles, light of one colour tells
+    white = render(
+        [passes.covering(layer) for layer in layers], scene.viewpoint, wish.width, wish.height, [s.black() for s in scene.solids], None, wish.region
+    )
+    made[..., 3] = np.where(props[..., 3] > 0, np.clip(white[..., 0], 0, 1), made[..., 3])
+    return made
+
+
+def _velocity(playing: Playing, number: int, scene: Scene, wish: Wish) -> np.ndarray:
+    around = [scene_at(playing, number, Moment(after), wish, never, bare=True) for after in (-0.5, 0.5)]
+    before, after = around[0].viewpoint, around[1].viewpoint
+    there = {solid.uid for solid in around[0].solids} & {solid.uid for solid in around[1].solids}
+    pairs = [sorted((s for s in each.solids if s.uid in there), key=lambda s: s.uid) for each in around]
+    step = 1 / float(playing.plan.frame_rate)
+    return passes.velocity(scene.layers, pairs[0], pairs[1], before, after, scene.viewpoint, step, wish.width, wish.height, wish.region)
+
+
+def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]]:
+    """Return the names of emitters and props, each with which layers and props it is; of two of one name the later has its number behind it."""
+    made: list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]] = []
+    taken: dict[str, int] = {}
+
+    def free(name: str) -> str:
+        taken[name] = taken.get(name, 0) + 1
+        return name if taken[name] == 1 else f"{name} {taken[name]}"
+
+    made += [(free(each.name), partial(_is_layer, each.uid), _nobody) for each in playing.effect.emitters]
+    made += [(free(each.name), _nobody, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
+    return made
+
+
+def _is_layer(uid: str, layer: Layer) -> bool:
+    return layer.emitter == uid
+
+
+def _is_solid(uid: str, solid: Solid) -> bool:
+    return solid.uid == uid
+
+
+def _nobody(thing: Layer | Solid) -> bool:
+    return False
+
+
+def _attribute(playing: Playing, number: int, key: str) -> Callable[[Layer], np.ndarray | None]:
+    """Return what gives an attribute of a layer's particles. Raises RequestError where no emitter has it."""
+    seconds, plans = playing.plan.seconds(number), {}
+    for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
+        columns = compile_columns(playing.effect, emitter, plan, {key})
+        if columns.columns:
+            plans[emitter.uid] = columns
+    if not plans:
+        raise RequestError(f"No emitter has {key!r}.", where="options.passes", remedy="Choose passes that there are, or attributes of particles.")
+
+    def values(layer: Layer) -> np.ndarray | None:
+        columns = plans.get(layer.emitter)
+        if columns is None:
+            return np.zeros(len(layer.shown))
+        population = layer.shown.population
+        found: Any = prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))[key]
+        return np.asarray(found)
+
+    return values

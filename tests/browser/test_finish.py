@@ -1,0 +1,117 @@
+"""The finish in a real browser: the stage does to its picture what the core does, on all and on some; built by hand from an empty effect."""
+
+from __future__ import annotations
+
+import base64
+import re
+from typing import Any
+
+import numpy as np
+from skimage.metrics import structural_similarity
+
+from kagero.core.document import Effect, read_effect
+from kagero.core.kernels.colour import linear_to_srgb
+from kagero.core.parts.finish import FINISH
+from kagero.core.workflows import Playing, Wish, take
+from kagero.server.library import drafts
+from tests.browser.stage import PropsCase
+from tests.browser.test_looks import alike, apart
+from tests.making import document, emitter, row
+
+BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([-0.8, 0.5, -0.4])}
+
+
+def item(kind: str, **changes: Any) -> dict[str, Any]:
+    made = {**FINISH.kinds[kind].template(), "uid": f"{kind}-x".replace("_", "-"), "name": kind}
+    for name, value in changes.items():
+        made[name] = row(value) if isinstance(made.get(name), dict) else value
+    return made
+
+
+def scene(*finish: dict[str, Any]) -> dict[str, Any]:
+    sparks = emitter("one", births__rate=row(60), births__launch__cone=row(0.9), births__launch__speed=row(2.0), look__colour=row([3.0, 1.2, 0.4]))
+    leaves = emitter("two", births__rate=row(30), births__place__centre=row([0.6, 0.2, 0.0]), births__launch__cone=row(0.5),
+                     look={"sprite": "picture", "shelf": "petal", "size": row(0.3), "opacity": row(1.0), "colour": row([0.2, 0.7, 0.9])})  # fmt: skip
+    return {**document(sparks, leaves, last_frame=30), "props": [BALL], "finish": list(finish)}
+
+
+def seen(effect: Effect, size: tuple[int, int], frame: int, plain: bool = False) -> np.ndarray:
+    """Return the core's finished picture, (H, W, 3) of 0 to 255."""
+    light = take(Playing(effect), frame, Wish(*size, plain=plain)).over()[..., :3]
+    return np.floor(linear_to_srgb(light) * 255 + 0.5)
+
+
+class Stage(PropsCase):
+    def shown(self, body: dict[str, Any], name: str) -> tuple[np.ndarray, int]:
+        page = self.page
+        page.set_viewport_size({"width": 1024, "height": 768})
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**body, 'name': name})).pk}/dials")
+        page.wait_for_function("() => window.kageroStage?.complete && window.kageroStage.pictured", timeout=60_000)
+        page.wait_for_timeout(300)
+        shown = page.evaluate("window.kageroStage.picture()")
+        pixels = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)
+        return pixels[::-1, :, :3].astype(float), self.probe("frame")
+
+    def test_the_stage_does_what_the_core_does(self):
+        cases = {
+            "glow": [item("glow", strength=0.8, width=10.0, threshold=0.6, knee=0.3, tint=[1.0, 0.8, 0.9])],
+            "glow on one": [item("glow", strength=1.0, width=12.0, emitters=["two"], props=["ball"]), item("exposure", stops=0.4)],
+            "graded": [item("exposure", stops=0.7, plate=True), item("colour", temperature=4800.0, saturation=1.3, gain=[1.1, 1.0, 0.9], lift=[0.02, 0.02, 0.03]),
+                       item("vignette", amount=0.6), item("tone_curve", white=4.0)],
+            "grain": [item("grain", amount=0.2, size=2.0)],
+        }  # fmt: skip
+        for name, finish in cases.items():
+            body = scene(*finish)
+            stage, frame = self.shown(body, f"Finish {name}")
+            size = (stage.shape[1], stage.shape[0])
+            core, plain = (seen(read_effect(body), size, frame, plain) for plain in (False, True))
+            self.assertGreater(float(np.abs(core - plain).mean()), 0.3, name)
+            likeness = structural_similarity(core, stage, channel_axis=2, data_range=255)
+            self.assertGreater(likeness, 0.95, name)
+            self.assertLessEqual(float(np.percentile(np.abs(core - stage), 99)), 6, name)
+            if name.startswith("glow"):
+                self.assertTrue(alike(core, stage), f"{name}: light and error apart by {apart(core, stage)}")
+            self.assertFalse(alike(plain, stage), name)
+
+
+class ByHand(PropsCase):
+    def finish(self, kind: str) -> None:
+        self.page.locator("[data-part=finish]").get_by_role("button", name="finish", exact=True).click()
+        self.page.keyboard.type(kind)
+        self.page.get_by_role("option", name=re.compile(f"^{kind}")).first.wait_for()
+        self.page.keyboard.press("Enter")
+        self.page.locator("[data-part=held-sheet]").wait_for()
+        self.saved()
+
+    def test_a_glow_on_one_emitter_and_motion_blur(self):
+        """From an empty effect: a finish, its emitter ticked; its light spreads. Motion blur: the stage rests as the core's own picture."""
+        page = self.page
+        body = {**document(emitter("one", births__launch__cone=row(0.6), births__launch__speed=row(4.0), look__colour=row([4.0, 2.0, 0.5]))),
+                "name": "By hand"}  # fmt: skip
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
+        page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        page.get_by_role("radio", name="Finish", exact=True).click()
+        dark = self.mean()
+        self.finish("Glow")
+        self.number("Width", "30")
+        bright = self.mean()
+        self.assertGreater(sum(bright), sum(dark) * 1.1)
+        page.get_by_role("checkbox", name="on emitters of glow: One").click()
+        self.assertAlmostEqual(sum(self.mean()), sum(bright), delta=0.02 * sum(bright))
+        page.get_by_label("Mute glow").click()
+        self.assertAlmostEqual(sum(self.mean()), sum(dark), delta=0.5)
+        page.get_by_label("Let glow act").click()
+        self.finish("Motion blur")
+        page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
+        made = self.document()
+        self.assertEqual([(each["kind"], each["emitters"]) for each in made["finish"]], [("glow", ["one"]), ("motion_blur", [])])
+        shown = page.evaluate("window.kageroStage.picture()")
+        stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[::-1, :, :3].astype(float)
+        core = seen(read_effect(made), (shown["width"], shown["height"]), self.probe("frame"))
+        there = np.abs(core - core[0, 0]).max(axis=2) > 8  # the rest has the grid and handles over it
+        self.assertLess(float(np.median(np.abs(stage - core)[there])), 2)
+        still = seen(read_effect({**made, "finish": made["finish"][:1]}), (shown["width"], shown["height"]), self.probe("frame"))
+        self.assertGreater(float(np.abs(still - core)[there].mean()), 1.5)
+        page.keyboard.press("Control+z")
+        self.saved()
+        self.assertEqual(len(self.document()["finish"]), 1)
