@@ -3,12 +3,15 @@
   import { Progressbar } from 'flowbite-svelte'
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
+  import Choice from '../controls/Choice.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { bytesText, day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
   import { api, inWords } from '../wire/api'
-  import type { ExportState } from '../wire/types'
+  import type { Estimate, ExportState, ExportWish, OptionSpec } from '../wire/types'
+  import OptionField from './OptionField.svelte'
+  import SheetPreview from './SheetPreview.svelte'
 
   let { open = $bindable() }: { open: boolean } = $props()
   const { draft, player, catalog } = useDesk()
@@ -17,6 +20,12 @@
   let last = $state(0)
   let width = $state(1280)
   let height = $state(720)
+  /** What was chosen of each format, by its kind and name; of pictures the camera and the emitter that are wanted. */
+  let chosen = $state<Record<string, Record<string, unknown>>>({})
+  let camera = $state('')
+  let emitter = $state('')
+  let told = $state.raw<Estimate | null>(null)
+  let telling = $state(false)
   let job = $state.raw<ExportState | null>(null)
   let problem = $state('')
   let earlier = $state.raw<ExportState[]>([])
@@ -30,10 +39,59 @@
       label: 'Effect',
       help: 'The effect itself as documented JSON: it opens again in Kagero.',
       takes: 'effect',
+      options: [] as OptionSpec[],
     },
     ...catalog.data.formats,
   ])
-  const takes = $derived(formats.find((f) => f.kind === kind)?.takes)
+  const format = $derived(formats.find((f) => f.kind === kind)!)
+  const takes = $derived(format.takes)
+  const GROUPS = { effect: 'The effect', particles: 'Particles', pictures: 'Pictures and films' } as const
+  const valueOf = (option: OptionSpec) => chosen[kind]?.[option.name] ?? option.default
+  function choose(option: OptionSpec, value: unknown) {
+    chosen[kind] = { ...chosen[kind], [option.name]: value }
+  }
+  const cameras = $derived(draft.document.props.filter((p) => p.kind === 'camera'))
+  const alone = $derived(
+    format.options.some((o) => o.name === 'behind') &&
+      valueOf(format.options.find((o) => o.name === 'behind')!) === 'nothing',
+  )
+  /** What is done to the picture that acts on what stands behind as well: with alpha it acts as if over black. */
+  const onBehind = $derived(
+    (draft.document.finish ?? [])
+      .filter((part) => !part.muted && ['tone_curve', 'grain'].includes(part.kind) && part.plate !== false)
+      .map((part) => part.name),
+  )
+  const wish = (): ExportWish => ({
+    kind,
+    first,
+    last,
+    width,
+    height,
+    options: {
+      ...chosen[kind],
+      ...(takes === 'pictures' ? { ...(camera && { camera }), ...(emitter && { emitter }) } : {}),
+    },
+    document: draft.document as unknown as { [key: string]: unknown },
+  })
+  /** What it will be, told by its middle frame, once nothing has been chosen for a while. */
+  let asked = 0
+  $effect(() => {
+    void [kind, first, last, width, height, camera, emitter, JSON.stringify(chosen[kind] ?? {}), draft.document]
+    told = null
+    const mine = ++asked
+    if (!open || takes !== 'pictures' || running) return
+    const later = setTimeout(async () => {
+      telling = true
+      try {
+        const made = await api.estimateExport(draft.id, wish())
+        if (mine === asked) [told, problem] = [made, '']
+      } catch (error) {
+        if (mine === asked) problem = inWords(error)
+      }
+      if (mine === asked) telling = false
+    }, 350)
+    return () => clearTimeout(later)
+  })
   /** Emitters of which something is drawn that needs a ground. */
   const grounded = $derived(
     draft.document.emitters
@@ -49,6 +107,8 @@
     if (open && !wasOpen) {
       first = player.clip.first_frame
       last = player.clip.last_frame
+      width = draft.document.frame?.width ?? 1280
+      height = draft.document.frame?.height ?? 720
       problem = ''
       if (!running) job = null
       void lookBack()
@@ -86,14 +146,7 @@
       return
     }
     try {
-      job = await api.startExport(draft.id, {
-        kind,
-        first,
-        last,
-        width,
-        height,
-        document: draft.document as unknown as { [key: string]: unknown },
-      })
+      job = await api.startExport(draft.id, wish())
       follow()
     } catch (error) {
       job = null
@@ -120,94 +173,145 @@
   }
 </script>
 
-<Panel bind:open title="Export" size="sm">
-  <fieldset class="grid gap-1.5" disabled={running}>
-    <legend class="sr-only">Format</legend>
-    {#each formats as format (format.kind)}
-      <label
-        class="flex cursor-pointer items-baseline gap-3 rounded-md border px-3 py-2 {kind === format.kind
-          ? 'border-paper bg-raised'
-          : 'border-line hover:bg-raised/50'}"
-      >
-        <input
-          type="radio"
-          name="format"
-          value={format.kind}
-          bind:group={kind}
-          class="h-3 w-3 self-center border-line bg-ink text-teal focus:ring-teal"
-        />
-        <span class="w-28 shrink-0">{format.label}</span><span class="text-xs text-quiet">{format.help}</span>
-      </label>
-    {/each}
-  </fieldset>
-  {#if kind !== 'json'}
-    <div class="mt-4 flex flex-wrap items-center gap-2">
-      <span class="text-quiet">Frames</span>
-      <NumberField
-        boxed
-        value={first}
-        unit={PLAIN}
-        label="First frame to export"
-        whole
-        lowest={player.clip.first_frame}
-        highest={last}
-        drag={40}
-        onset={(v) => (first = v)}
-      />
-      <span class="text-quiet">to</span>
-      <NumberField
-        boxed
-        value={last}
-        unit={PLAIN}
-        label="Last frame to export"
-        whole
-        lowest={first}
-        highest={player.clip.last_frame}
-        drag={40}
-        onset={(v) => (last = v)}
-      />
-      <span class="text-quiet" data-part="how-many"
-        >{last - first + 1}
-        {last === first
-          ? takes === 'pictures'
-            ? 'picture'
-            : 'frame'
-          : takes === 'pictures'
-            ? 'pictures'
-            : 'frames'}</span
-      >
-      {#if takes === 'pictures'}
-        <span class="ml-3 text-quiet">Size</span>
-        <NumberField
-          boxed
-          value={width}
-          unit={PIXELS}
-          label="Picture width"
-          whole
-          lowest={16}
-          highest={3840}
-          drag={400}
-          onset={(v) => (width = v)}
-        />
-        <span class="text-quiet">by</span>
-        <NumberField
-          boxed
-          value={height}
-          unit={PIXELS}
-          label="Picture height"
-          whole
-          lowest={16}
-          highest={3840}
-          drag={400}
-          onset={(v) => (height = v)}
-        />
+<Panel bind:open title="Export" size="md">
+  <div class="grid grid-cols-[11rem_minmax(0,1fr)] gap-5">
+    <fieldset class="flex flex-col gap-0.5" disabled={running}>
+      <legend class="sr-only">Format</legend>
+      {#each Object.entries(GROUPS) as [group, words] (group)}
+        <span class="mt-2 mb-0.5 text-xs text-quiet first:mt-0">{words}</span>
+        {#each formats.filter((f) => f.takes === group) as each (each.kind)}
+          <label
+            class="flex cursor-pointer items-center gap-2 rounded-md border px-2 py-1 {kind === each.kind
+              ? 'border-paper bg-raised'
+              : 'border-transparent hover:bg-raised/50'}"
+          >
+            <input
+              type="radio"
+              name="format"
+              value={each.kind}
+              bind:group={kind}
+              class="h-3 w-3 border-line bg-ink text-teal focus:ring-teal"
+            />{each.label}
+          </label>
+        {/each}
+      {/each}
+    </fieldset>
+    <div class="flex min-w-0 flex-col gap-3">
+      <p class="text-quiet">{format.help}</p>
+      {#if kind !== 'json'}
+        <div class="flex flex-wrap items-center gap-2">
+          <span class="w-20 text-quiet">Frames</span>
+          <NumberField
+            boxed
+            value={first}
+            unit={PLAIN}
+            label="First frame to export"
+            whole
+            lowest={player.clip.first_frame}
+            highest={last}
+            drag={40}
+            onset={(v) => (first = v)}
+          />
+          <span class="text-quiet">to</span>
+          <NumberField
+            boxed
+            value={last}
+            unit={PLAIN}
+            label="Last frame to export"
+            whole
+            lowest={first}
+            highest={player.clip.last_frame}
+            drag={40}
+            onset={(v) => (last = v)}
+          />
+          <span class="text-quiet" data-part="how-many"
+            >{last - first + 1}
+            {last === first
+              ? takes === 'pictures'
+                ? 'picture'
+                : 'frame'
+              : takes === 'pictures'
+                ? 'pictures'
+                : 'frames'}</span
+          >
+        </div>
       {/if}
+      {#if takes === 'pictures'}
+        <div class="flex flex-wrap items-center gap-2">
+          <span class="w-20 text-quiet">Size</span>
+          <NumberField
+            boxed
+            value={width}
+            unit={PIXELS}
+            label="Picture width"
+            whole
+            lowest={16}
+            highest={8192}
+            drag={400}
+            onset={(v) => (width = v)}
+          />
+          <span class="text-quiet">by</span>
+          <NumberField
+            boxed
+            value={height}
+            unit={PIXELS}
+            label="Picture height"
+            whole
+            lowest={16}
+            highest={8192}
+            drag={400}
+            onset={(v) => (height = v)}
+          />
+        </div>
+        {#if cameras.length}
+          <div class="flex items-center gap-2">
+            <span class="w-20 text-quiet">From</span><Choice
+              label="Camera of the pictures"
+              value={camera}
+              options={[
+                { value: '', name: "the frame's camera" },
+                ...cameras.map((c) => ({ value: c.uid, name: c.name })),
+              ]}
+              onpick={(v) => (camera = v)}
+            />
+          </div>
+        {/if}
+        {#if draft.document.emitters.length > 1}
+          <div class="flex items-center gap-2">
+            <span class="w-20 text-quiet">Of</span><Choice
+              label="Emitter in the pictures"
+              value={emitter}
+              options={[
+                { value: '', name: 'all' },
+                ...draft.document.emitters.map((e) => ({ value: e.uid, name: `${e.name} alone` })),
+              ]}
+              onpick={(v) => (emitter = v)}
+            />
+          </div>
+        {/if}
+        {#each format.options as option (`${kind} ${option.name}`)}
+          {#if option.kind !== 'choice' || option.choices.length > 1}<OptionField
+              {option}
+              value={valueOf(option)}
+              onset={(value) => choose(option, value)}
+            />{/if}
+        {/each}
+        <p class="min-h-5 text-quiet" data-part="estimate" aria-live="polite">
+          {#if told}{told.pictures}
+            {told.pictures === 1 ? 'picture' : 'pictures'}, about {bytesText(told.bytes)}, about {told.seconds < 90
+              ? `${Math.max(1, Math.round(told.seconds))} s`
+              : `${Math.round(told.seconds / 60)} min`}{:else if telling}looking at one frame…{/if}
+        </p>
+        {#if kind === 'sheet' && told}<SheetPreview wish={wish()} />{/if}
+      {/if}
+      {#if alone && (grounded.length || onBehind.length)}<p role="note" class="text-amber" data-part="grounded">
+          {#if grounded.length}{grounded.join(', ')}: what is screened or multiplied leaves nothing in pictures with
+            alpha.{/if}
+          {#if onBehind.length}{onBehind.join(', ')}: with alpha it acts as if over black.{/if}
+          Render over what stands behind all, or put it together with the backplate where that is known.
+        </p>{/if}
     </div>
-  {/if}
-  {#if takes === 'pictures' && grounded.length}<p role="note" class="mt-4 text-amber" data-part="grounded">
-      {grounded.join(', ')}: what is screened or multiplied leaves nothing in pictures with alpha. Lay it over or add
-      it, or put it together with the backplate where that is known.
-    </p>{/if}
+  </div>
   {#if problem}<p role="alert" class="mt-4 whitespace-pre-line text-amber">{problem}</p>{/if}
   {#if job}
     <div class="mt-4" aria-live="polite" data-part="export-state">

@@ -5,7 +5,8 @@
   import Action from '../controls/Action.svelte'
   import { encode } from '../controls/colour'
   import { useDesk } from '../effect/context'
-  import { Renders, WHOLE, type Eye, type Region, type Shot } from './render.svelte'
+  import Segments from '../controls/Segments.svelte'
+  import { Renders, WHOLE, type Eye, type How, type Region, type Shot } from './render.svelte'
 
   let {
     eye,
@@ -27,6 +28,12 @@
   /** What stands to the right of the wipe: the stage, or a kept picture. */
   let against = $state.raw<'stage' | Shot>('stage')
   let wipe = $state(0.5)
+  let how = $state<How>('seen')
+  const HOWS = [
+    { value: 'seen', label: 'as it is', title: 'The picture as it will be seen' },
+    { value: 'clipped', label: 'cut light', title: 'Brighter than white in vermilion, below nought in teal' },
+    { value: 'edges', label: 'edges', title: 'Over black, grey and white, and its alpha: smaller, in one look' },
+  ]
   let region = $state.raw<Region>(WHOLE)
   let drawing = $state.raw<Region | null>(null)
   let under = $state.raw<{ x: number; y: number; light: number[] } | null>(null)
@@ -38,7 +45,16 @@
     const document = selection.heard(draft.document)
     const [width, height] = size()
     renders.make(
-      { document, frame: player.frame, width, height, eye: eye(), region, name: `frame ${player.frame}` },
+      {
+        document,
+        frame: player.frame,
+        width,
+        height,
+        eye: eye(),
+        region: how === 'edges' ? WHOLE : region,
+        name: `frame ${player.frame}`,
+        how,
+      },
       player.dragging,
     )
   })
@@ -102,6 +118,12 @@
     const [width, height] = size()
     const light = [0, 1, 2].map((c) => DataUtils.fromHalfFloat(shot.light[at + c]))
     return { x: Math.floor(x * width), y: Math.floor(y * height), light }
+  }
+  function setHow(to: How) {
+    how = to
+    if (to === 'edges')
+      wipe = 1 // all of it is to be seen
+    else if (wipe === 1) wipe = 0.5
   }
   const hex = (light: readonly number[]) =>
     '#' +
@@ -252,6 +274,7 @@
       onclick={() => renders.keep()}
       hint="Put this picture beside the others, to compare with">Keep</Action
     >
+    <span class="rounded-md bg-ink/90"><Segments label="How the render is looked at" value={how} options={HOWS} onpick={(v) => setHow(v as How)} /></span>
     {#if !whole}<Action small kind="line" onclick={() => (region = WHOLE)} hint="Render all of the picture again"
         >Whole picture</Action
       >{/if}

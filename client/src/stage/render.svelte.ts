@@ -29,7 +29,10 @@ export type Wish = {
   eye: Eye
   region: Region
   name: string
+  how?: How
 }
+/** How a picture is looked at: as it is, where its light is cut, or over black, grey and white with its alpha apart. */
+export type How = 'seen' | 'clipped' | 'edges'
 
 const QUICK = 0.25
 const REST_MS = 140

@@ -571,6 +571,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/effects/{effect_id}/exports/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimate Export
+         * @description What an export of pictures will be, from its middle frame: how many, about how large, about how long it takes.
+         */
+        post: operations["kagero_server_api_routes_estimate_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{job_id}": {
         parameters: {
             query?: never;
@@ -1160,6 +1180,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet
+         * @description A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a second; `seam`, how far it
+         *     is from the last to the first in how far it is from page to page.
+         */
+        post: operations["kagero_server_api_pictures_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/storage": {
         parameters: {
             query?: never;
@@ -1448,6 +1489,8 @@ export interface components {
              * @enum {string}
              */
             takes: "particles" | "pictures";
+            /** Options */
+            options: components["schemas"]["OptionSpec"][];
         };
         /**
          * FunctionSpec
@@ -1480,6 +1523,36 @@ export interface components {
             sign: string;
             /** Help */
             help: string;
+        };
+        /**
+         * OptionSpec
+         * @description Something that can be chosen of a format. kind: tick, whole, choice or several; choices: values and their words.
+         */
+        OptionSpec: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tick" | "whole" | "choice" | "several";
+            /** Default */
+            default: boolean | number | string | string[];
+            /** Choices */
+            choices: [
+                string,
+                string
+            ][];
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /** Unit */
+            unit: string;
         };
         /** Preset */
         Preset: {
@@ -2598,10 +2671,29 @@ export interface components {
              * @default 720
              */
             height: number;
+            /**
+             * Options
+             * @default {}
+             */
+            options: {
+                [key: string]: unknown;
+            };
             /** Document */
             document: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * EstimateOut
+         * @description seconds, bytes: about; pictures: how many there will be.
+         */
+        EstimateOut: {
+            /** Pictures */
+            pictures: number;
+            /** Bytes */
+            bytes: number;
+            /** Seconds */
+            seconds: number;
         };
         /** DialMade */
         DialMade: {
@@ -3150,6 +3242,7 @@ export interface components {
         /**
          * RenderIn
          * @description scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size.
+         *     how: as it is seen; where light is cut; or smaller, over black, grey and white, and its alpha.
          */
         RenderIn: {
             /** Document */
@@ -3183,6 +3276,12 @@ export interface components {
                 number
             ];
             eye?: components["schemas"]["EyeIn"] | null;
+            /**
+             * How
+             * @default seen
+             * @enum {string}
+             */
+            how: "seen" | "clipped" | "edges";
         };
         /**
          * Storage
@@ -7133,6 +7232,122 @@ export interface operations {
             };
         };
     };
+    kagero_server_api_routes_estimate_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                effect_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     kagero_server_api_routes_export_state: {
         parameters: {
             query?: never;
@@ -10654,6 +10869,120 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RenderIn"];
+            };
+        };
+        responses: {
+            /** @description Bytes: see docs/FORMATS.md. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_pictures_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
             };
         };
         responses: {

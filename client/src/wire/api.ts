@@ -14,6 +14,7 @@ import type {
   DocPage,
   Effect,
   ExportState,
+  Estimate,
   ExportWish,
   Finding,
   FormulaAnswer,
@@ -140,6 +141,8 @@ export const api = {
     answer(client.POST('/api/effects/{effect_id}/walk', { ...at(id), body: { revision, number } })),
   startExport: (id: number, wish: ExportWish): Promise<ExportState> =>
     answer(client.POST('/api/effects/{effect_id}/exports', { ...at(id), body: wish })),
+  estimateExport: (id: number, wish: ExportWish): Promise<Estimate> =>
+    answer(client.POST('/api/effects/{effect_id}/exports/estimate', { ...at(id), body: wish })),
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
   exports: (id: number): Promise<ExportState[]> => answer(client.GET('/api/effects/{effect_id}/exports', at(id))),
   removeExport: (id: number): Promise<unknown> => answer(client.DELETE('/api/exports/{job_id}', job(id))),
@@ -294,14 +297,15 @@ export const api = {
       scale: number
       region: readonly number[]
       eye: object
+      how?: string
     },
     signal: AbortSignal,
   ): Promise<{ width: number; height: number; shown: ImageData; light: Uint16Array }> {
-    const { document, frame, width, height, scale, region, eye } = wish
+    const { document, frame, width, height, scale, region, eye, how = 'seen' } = wish
     const response = await fetch('/api/pictures/render', {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ document, frame, width, height, scale, region, eye }),
+      body: JSON.stringify({ document, frame, width, height, scale, region, eye, how }),
       signal,
     })
     if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
@@ -309,6 +313,26 @@ export const api = {
     const [, , wide, tall] = header.region as number[]
     const shown = new ImageData(new Uint8ClampedArray(arrays.shown as Uint8Array), wide, tall)
     return { width: wide, height: tall, shown, light: arrays.light as Uint16Array }
+  },
+  /** A sprite sheet as it will play: its pages, how many a second, how far it is from the last to the first in how far it is from page to page. */
+  async previewSheet(
+    wish: ExportWish,
+  ): Promise<{ pages: ImageData[]; width: number; height: number; rate: number; seam: number }> {
+    const response = await fetch('/api/pictures/sheet', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(wish),
+    })
+    if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined))
+    const { header, arrays } = readArrays(await response.arrayBuffer())
+    const bytes = arrays.pages as Uint8Array
+    const count = bytes.length / (wish.width * wish.height * 4)
+    const [width, height, each] = [wish.width, wish.height, bytes.length / count]
+    const pages = Array.from({ length: count }, (_, i) => {
+      const pixels = new Uint8ClampedArray(bytes.slice(i * each, (i + 1) * each).buffer)
+      return new ImageData(pixels, width, height)
+    })
+    return { pages, width, height, rate: header.rate as number, seam: header.seam as number }
   },
   /** What a picture prop shows at a frame: RGBA, and its size. */
   async propPicture(

@@ -14,6 +14,7 @@ import numpy as np
 
 from . import colour, exposure, glow, grain, tone_curve, vignette
 from .behind import BACKGROUNDS, laid_behind
+from .judging import clipped, edges
 from .moments import Moment, lens, moments
 from .shot import Own, Shot
 
@@ -42,4 +43,4 @@ def reach(part: Any, own: Own, shot: Shot) -> int:
     return int(module.reach(own, part, shot)) if module is not None and hasattr(module, "reach") else 0
 
 
-__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "finished", "laid_behind", "lens", "moments", "reach", "told"]
+__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "clipped", "edges", "finished", "laid_behind", "lens", "moments", "reach", "told"]

@@ -103,10 +103,9 @@ def nothing_near(height: int, width: int) -> np.ndarray:
     return np.full((height, width), np.inf)
 
 
-@njit(cache=True, nogil=True)
-def paint_values(values_out, depth, x, y, away, faces, values, alpha_out):
-    """Write values of points, (V, 3), into values_out (H, W, 3) and 1 into alpha_out (H, W), where a triangle is not further than depth (H, W),
-    metres.
+@njit("void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])", cache=True, nogil=True)
+def paint_values(picture, depth, x, y, away, faces, values):
+    """Write values of points, (V, 3), and 1 into picture (H, W, 4), where a triangle is not further than depth (H, W), metres.
 
     x, y, away, faces: as of `paint_triangles`; a pixel belongs to a triangle when its centre lies inside.
     """
@@ -134,5 +133,5 @@ def paint_values(values_out, depth, x, y, away, faces, values, alpha_out):
                 if far > depth[py, px] * (1 + 1e-9):
                     continue
                 for k in range(3):
-                    values_out[py, px, k] = (values[a, k] * u + values[b, k] * v + values[c, k] * w) * far
-                alpha_out[py, px] = 1.0
+                    picture[py, px, k] = (values[a, k] * u + values[b, k] * v + values[c, k] * w) * far
+                picture[py, px, 3] = 1.0

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -29,6 +30,9 @@ def check_size(width: int, height: int) -> None:
             f"A picture of {width} x {height} pixels cannot be rendered.", where="size",
             remedy=f"Choose 1 to {MAX_SIDE:,} pixels a side, and at most {MAX_PIXELS:,} in all.",
         )  # fmt: skip
+
+
+_tell: Any = paint_values
 
 
 @dataclass(frozen=True)
@@ -90,7 +94,8 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps)  # fmt: skip
     if solid.values is not None and solid.hides:
-        paint_values(picture, depth, x, y, away, solid.faces, solid.values.astype(np.float64), picture[..., 3])
+        at: Any = [np.ascontiguousarray(each, np.float64) for each in (x, y, away)]
+        _tell(picture, depth, *at, np.ascontiguousarray(solid.faces, np.int32), np.ascontiguousarray(solid.values, np.float64))
 
 
 def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:

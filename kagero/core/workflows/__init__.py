@@ -1,6 +1,6 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, render_frame, seen_frame, span
+from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_frame, seen_frame, span
 from .beside import files_beside
 from .cost import cost
 from .measure import life_profile, measure
@@ -37,6 +37,7 @@ __all__ = [
     "life_profile",
     "measure",
     "play_packets",
+    "preview_sheet",
     "rails",
     "ready",
     "render_frame",

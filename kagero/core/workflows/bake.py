@@ -14,6 +14,7 @@ from PIL import Image
 
 from ..errors import BudgetError, RequestError
 from ..formats.exporters import EXPORTERS, About, Exporter, FramePicture, read_options
+from ..formats.exporters.flipbook import SpriteSheet, seam_of
 from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
 from .passes import take_passes
@@ -134,6 +135,25 @@ def estimate(playing: Playing, kind: str, first: int, last: int, size: tuple[int
     took = time.perf_counter() - started
     count = (last - first) // one.about.options.get("every", 1) + 1
     return Estimate(count, len(stream.getvalue()) * count, took * count)
+
+
+MOST_PREVIEWED = 48
+
+
+def preview_sheet(playing: Playing, first: int, last: int, size: tuple[int, int], options: dict[str, Any],
+                  stopped: Callable[[], None] = never) -> tuple[np.ndarray, float, float]:  # fmt: skip
+    """Return the pages of a sprite sheet, (n, height, width, 4) uint8, sRGB with straight alpha, how many of them a second there are, and how far
+    it is from the last to the first in how far it is from page to page. Of many only every so many-th. Raises as `exporter_of`."""
+    every = int(options.get("every", 1))
+    more = max(1, -(-((last - first) // every + 1) // MOST_PREVIEWED))
+    made = exporter_of(playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"})
+    assert isinstance(made, SpriteSheet)
+    made.open(io.BytesIO())
+    for number in range(first, last + 1, every * more):
+        stopped()
+        made.frame(_taken(playing, number, made, stopped))
+    pages = np.stack([page for _, page in made.pages])
+    return pages, float(playing.plan.frame_rate) / (every * more), seam_of(list(pages))
 
 
 def span(playing: Playing, first: int, last: int) -> None:

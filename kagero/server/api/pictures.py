@@ -10,10 +10,11 @@ from ninja import Router
 
 from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
+from kagero.core.finishing import clipped, edges
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
-from kagero.core.workflows import seen_frame, shelf_picture, short_key
+from kagero.core.workflows import Wish, preview_sheet, seen_frame, shelf_picture, short_key, take
 
 from ..frames import ready
 from . import schemas
@@ -83,11 +84,28 @@ def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     region = (x, y, max(1, min(round((left + wide) * width), width) - x), max(1, min(round((top + tall) * height), height) - y))
     eye = wanted.eye
     viewpoint = Viewpoint(eye.position, eye.target, eye.field_of_view, eye.up) if eye is not None else None
-    light = seen_frame(playing, wanted.frame, width, height, viewpoint=viewpoint, region=region)[..., :3]
+    if wanted.how == "edges":
+        half = (max(1, width // 2), max(1, height // 2))
+        light = edges(take(playing, wanted.frame, Wish(*half, viewpoint, alone=True)).over())
+        width, height = light.shape[1], light.shape[0]
+        region = (0, 0, width, height)
+    else:
+        light = seen_frame(playing, wanted.frame, width, height, viewpoint=viewpoint, region=region)[..., :3]
+    look = clipped(light) if wanted.how == "clipped" else light
     shown = np.full((*light.shape[:2], 4), 255, np.uint8)
-    shown[..., :3] = linear_to_srgb(light) * 255 + 0.5
+    shown[..., :3] = linear_to_srgb(look) * 255 + 0.5
     header = {"type": "render", "size": [width, height], "region": list(region)}
-    return _packet(header, {"light": np.clip(light, 0, 60_000).astype(np.float16), "shown": shown})
+    return _packet(header, {"light": np.clip(np.nan_to_num(light), -60_000, 60_000).astype(np.float16), "shown": shown})
+
+
+@router.post("pictures/sheet", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
+def sheet(request: HttpRequest, wanted: schemas.ExportIn) -> HttpResponse:
+    """A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a second; `seam`, how far it
+    is from the last to the first in how far it is from page to page."""
+    playing = ready(read_effect(wanted.document).whole())
+    options = dict(wanted.options)
+    pages, rate, seam = preview_sheet(playing, wanted.first, wanted.last, (wanted.width, wanted.height), options)
+    return _packet({"type": "sheet", "rate": rate, "seam": seam}, {"pages": pages})
 
 
 def _packet(header: dict[str, Any], arrays: dict[str, np.ndarray]) -> HttpResponse:

@@ -325,7 +325,8 @@ class EyeIn(Strict):
 
 
 class RenderIn(Strict):
-    """scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size."""
+    """scale: of how many of its width x height pixels it is made; region: only so much of it: left, top, width, height, shares of its size.
+    how: as it is seen; where light is cut; or smaller, over black, grey and white, and its alpha."""
 
     document: dict[str, Any]
     frame: int
@@ -334,6 +335,7 @@ class RenderIn(Strict):
     scale: float = Field(1.0, gt=0, le=1)
     region: tuple[float, float, float, float] = (0, 0, 1, 1)
     eye: EyeIn | None = None
+    how: Literal["seen", "clipped", "edges"] = "seen"
 
 
 class PropPictureIn(Schema):
