@@ -16,9 +16,11 @@ def of_mask(uid: str, part: str = "value") -> dict[str, Any]:
     return {"kind": "mask", "mask": uid, "part": part}
 
 
-def document(name: str, note: str, clip: dict[str, Any], camera: dict[str, Any], props: list[Any], emitters: list[Any]) -> dict[str, Any]:
+def document(
+    name: str, note: str, clip: dict[str, Any], camera: dict[str, Any], props: list[Any], emitters: list[Any], **more: Any
+) -> dict[str, Any]:
     return {"format": "kagero-effect", "schema_version": 4, "name": name, "note": note, "clip": {"frame_rate": [25, 1], "first_frame": 0, **clip},
-            "camera": camera, "props": props, "emitters": emitters}  # fmt: skip
+            "camera": camera, "props": props, "emitters": emitters, **more}  # fmt: skip
 
 
 def reed_pollen() -> dict[str, Any]:

@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.motion import by_dial, dial, document
-from demo.parts import STRAIGHT, gradient, prop, response, row, written
+from demo.parts import STRAIGHT, finish, gradient, prop, response, row, written
 
 DOWN = {"kind": "gravity", "strength": row(9.81)}
 
@@ -82,6 +82,9 @@ def wake_spray() -> dict[str, Any]:
 def ink_on_the_deck() -> dict[str, Any]:
     """A swinging ink pot draws a closed figure: its two swings are in the ratio 5 : 4 (common practice, no source)."""
     deck = prop("deck", "Deck", "shape", shape="box", width=2.6, height=0.06, depth=2.2, position=row([0.0, -0.03, 0.0]), tint=[0.5, 0.4, 0.28])
+    lamp = prop("lamp", "Lamp over the pot", "light", shines="spot", follow={"prop": "pot", "at": "place", "turns": False}, position=row([0.25, 1.1, 0.35]), rotation=row([-1.25, 0.6, 0.0]),
+                strength=row(2.2), reach=row(4.0), cone=row(math.radians(75)), edge=row(0.6), blur=row(0.04), light_colour=row([1.0, 0.78, 0.52]))  # fmt: skip
+    evening = prop("evening", "Evening", "light", shines="around", strength=row(0.14), light_colour=row([0.55, 0.7, 1.0]))
     pot = prop("pot", "Ink pot", "shape", shape="sphere", radius=0.05, tint=[0.06, 0.06, 0.1],
                position=written("pot-swings", "vec3(0.9 * sin(clip_time * 5 * 0.7854), 0.55 + 0.12 * (sin(clip_time * 5 * 0.7854) ** 2 + sin(clip_time * 4 * 0.7854 + 0.6) ** 2), 0.75 * sin(clip_time * 4 * 0.7854 + 0.6))"))  # fmt: skip
     ink = {
@@ -90,12 +93,13 @@ def ink_on_the_deck() -> dict[str, Any]:
                    "lifespan": row(100.0), "launch": {"direction": row([0.0, -1.0, 0.0]), "cone": row(math.radians(4)), "speed": row(0.4)}},
         "forces": [{**DOWN, "uid": "ink-falls"}],
         "contacts": [{"kind": "prop", "uid": "ink-deck", "prop": "deck", "bounce": row(0.0), "friction": row(1000.0), "stick": row(1.0), "thickness": row(0.15)}],
-        "look": {"blend": "over", "opacity": row(0.95), "colour": row([0.02, 0.03, 0.08], gradient("ink-dries", {"kind": "touch", "part": "since_last"}, [(0, (0.05, 0.09, 0.3)), (1, (0.015, 0.02, 0.05))], input=(0, 2))),
+        "look": {"blend": "over", "opacity": row(0.95), "colour": row([0.02, 0.03, 0.08], gradient("ink-dries", {"kind": "touch", "part": "since_last"}, [(0, (0.16, 0.4, 1.6)), (0.35, (0.05, 0.11, 0.5)), (1, (0.012, 0.018, 0.06))], input=(0, 2.5))),
                  "size": row(0.03, response("ink-thick", "draw:ink-size", STRAIGHT, output=(0.6, 1.2), read="once"),
                              response("ink-spreads", {"kind": "touch", "part": "since_last"}, [(0, 1), (1, 1.5)], input=(0, 0.4)))},
     }  # fmt: skip
     return document("Ink on the deck", "A swinging ink pot draws a closed figure on the deck: drops stick where they land. The swings are as 5 to 4; further out it hangs higher.",
-                    {"last_frame": 200, "seed": 3}, {"position": [0.0, 2.3, 2.6], "target": [0.0, 0.05, 0.15], "field_of_view": 0.62}, [deck, pot], [ink])  # fmt: skip
+                    {"last_frame": 200, "seed": 3}, {"position": [0.0, 2.3, 2.6], "target": [0.0, 0.05, 0.15], "field_of_view": 0.62}, [deck, pot, lamp, evening], [ink],
+                    finish=[finish("ink-glow", "glow", strength=0.9, width=5.0, tint=[0.6, 0.8, 1.0], emitters=["ink"]), finish("ink-corners", "vignette", amount=0.45)])  # fmt: skip
 
 
 def beads_in_the_gutter() -> dict[str, Any]:

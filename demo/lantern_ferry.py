@@ -11,7 +11,7 @@ from demo.compass_rose import compass_rose
 from demo.contacts import ALL as CONTACTS
 from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
-from demo.parts import STRAIGHT, file, flutter, gradient, prop, ratio, response, row, trailing, written
+from demo.parts import STRAIGHT, file, finish, flutter, gradient, prop, ratio, response, row, trailing, written
 from demo.solids import ALL as SOLIDS
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
@@ -105,6 +105,11 @@ def lantern_embers() -> dict[str, Any]:
                     "colour": row([0.16, 0.13, 0.12], gradient("ash-colour-life", "life", [(0, (0.6, 0.2, 0.07)), (0.25, (0.16, 0.13, 0.12)), (1, (0.1, 0.1, 0.11))])),
                 },
             },
+        ],
+        "finish": [
+            finish("embers-shutter", "motion_blur", moments=8),
+            finish("embers-glow", "glow", strength=0.28, width=6.0, threshold=0.5, knee=0.4, tint=[1.0, 0.72, 0.5]),
+            finish("embers-curve", "tone_curve", white=6.0),
         ],
     }  # fmt: skip
 

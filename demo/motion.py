@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.births_and_masks import mask, of_mask
-from demo.parts import STRAIGHT, file, flutter, gradient, prop, response, row, trailing, written
+from demo.parts import STRAIGHT, file, finish, flutter, gradient, prop, response, row, trailing, written
 
 
 def document(
@@ -30,6 +30,7 @@ def by_dial(uid: str, of: str, low: float, high: float, *, read: str = "live") -
 
 def mayfly_column() -> dict[str, Any]:
     lamp = prop("lamp", "Lamp", "mesh", file=file("lantern.glb"), position=row([0.0, 1.5, 0.0]), scale=row([1.1, 1.1, 1.1]), tint=[1.2, 0.9, 0.6])
+    dusk = prop("dusk", "River at dusk", "picture", files=[file("river-dusk.png")], shown="hidden", in_pictures=False)
     flies = {
         "uid": "flies", "name": "Mayflies",
         "draws": [{"uid": "flies-side", "name": "side", "kind": "sign", "chance": row(0.35)}, {"uid": "flies-size", "name": "grown", "kind": "uniform"}],
@@ -59,7 +60,8 @@ def mayfly_column() -> dict[str, Any]:
         "also": [trailing("flies-way", seconds=0.22, wide=0.3, opacity=0.35, detail=28)],
     }  # fmt: skip
     return document("Mayfly column", "Mayflies wind up round the stern lamp, some one way and some the other, drawn in more the older they get.",
-                    {"last_frame": 200, "seed": 12, "run_up": 60}, {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.15, 0.0], "field_of_view": 0.62}, [lamp], [flies])  # fmt: skip
+                    {"last_frame": 200, "seed": 12, "run_up": 60}, {"position": [0.0, 1.35, 4.6], "target": [0.0, 1.15, 0.0], "field_of_view": 0.62}, [lamp, dusk], [flies], frame={"behind": "plate", "plate": "dusk", "plate_stops": row(-0.4)},
+                    finish=[finish("flies-glow", "glow", strength=0.35, width=5.0, threshold=0.6, knee=0.4), finish("flies-corners", "vignette", amount=0.35)])  # fmt: skip
 
 
 def fireflies() -> dict[str, Any]:

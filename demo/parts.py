@@ -37,6 +37,13 @@ def flutter(uid: str, seconds: float, narrowest: float = 0.25) -> dict[str, Any]
     return row(1.0, {**turning, "beyond": "mirror"})
 
 
+def finish(uid: str, kind: str, name: str = "", **more: Any) -> dict[str, Any]:
+    """Return one thing that is done to the picture; numbers and colours are rows."""
+    plain = ("blurs", "moments", "measured", "opens", "on", "plate", "coloured", "emitters", "props")
+    rows = {key: value if key in plain or isinstance(value, dict) else row(value) for key, value in more.items()}
+    return {"uid": uid, "kind": kind, "name": name or kind.replace("_", " "), **rows}
+
+
 def trailing(uid: str, *, seconds: float, wide: float, opacity: float, detail: int = 24) -> dict[str, Any]:
     """Return a trail of light behind particles, of their own colour: so wide, as a share of their size, and so much of their opacity."""
     own = lambda kind, **more: {"base": {"source": {"kind": kind, **more}, "read": "live"}, "responses": []}

@@ -106,6 +106,61 @@ def pane() -> bytes:
     return png(np.clip(dusk, 0, 1))
 
 
+def river() -> bytes:
+    """The river at dusk, a backplate of 960 x 540: sky, far hills, water that mirrors both, lanterns on the landing and their light in the water."""
+    height, width, shore = 540, 960, 0.56
+    y, x = np.mgrid[0:height, 0:width] / float(height)
+    rng = np.random.default_rng(77)
+
+    def sky(v: np.ndarray) -> np.ndarray:
+        low, high = np.array([0.30, 0.17, 0.13]), np.array([0.05, 0.08, 0.13])
+        share = np.clip(v / shore, 0, 1)[..., None] ** 1.6
+        return high + (low - high) * share
+
+    def ridge(height_of: float, rough: float, seed: int) -> np.ndarray:
+        waves = np.random.default_rng(seed)
+        line = np.zeros(width)
+        for k in range(1, 40):
+            line += np.sin(np.arange(width) / width * math.tau * k * 0.7 + waves.uniform(0, math.tau)) * rough / k
+        return shore - height_of - line
+
+    made = sky(y)
+    for height_of, rough, seed, colour in (
+        (0.15, 0.05, 3, (0.075, 0.075, 0.10)),
+        (0.08, 0.04, 5, (0.045, 0.05, 0.065)),
+        (0.03, 0.02, 8, (0.022, 0.027, 0.034)),
+    ):
+        line = ridge(height_of, rough, seed)
+        hill = np.clip((y - line[None, :]) * height / 1.5, 0, 1)[..., None] * (y < shore)[..., None]
+        made = made * (1 - hill) + np.array(colour) * hill
+    rows = np.arange(height)
+    below = rows > shore * height
+    ripple = np.zeros((height, width))
+    for _ in range(60):
+        at, wide = rng.uniform(shore, 1.02), rng.uniform(0.002, 0.006)
+        ripple += (
+            np.exp(-((y - at) ** 2) / (2 * (wide * (0.4 + 3 * (at - shore))) ** 2))
+            * np.sin(x * rng.uniform(6, 26) + rng.uniform(0, 9))
+            * rng.uniform(0.2, 1)
+        )
+    mirror = np.clip((2 * shore * height - rows[:, None] + ripple * 14 * np.clip(y - shore, 0, 1) * 4).astype(int), 0, height - 1)
+    water = made[mirror, np.arange(width)[None, :]] * np.array([0.62, 0.7, 0.78])
+    made = np.where(below[:, None, None], water + 0.012 * ripple[..., None] * np.array([0.5, 0.8, 1.0]), made)
+    for cx, cy, size, light in (
+        (0.32, 0.535, 0.006, 1.0),
+        (0.37, 0.54, 0.004, 0.6),
+        (1.42, 0.545, 0.005, 0.8),
+        (1.47, 0.55, 0.004, 0.5),
+        (1.36, 0.548, 0.003, 0.4),
+    ):
+        glow = np.array([1.0, 0.55, 0.2]) * light
+        made += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * size**2))[..., None] * glow
+        made += 0.12 * np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * (size * 7) ** 2))[..., None] * glow
+        streak = np.exp(-((x - cx + ripple * 0.012) ** 2) / (2 * (size * 1.3) ** 2)) * np.exp(-np.clip(y - shore, 0, 1) * 7) * below[:, None]
+        made += 0.5 * streak[..., None] * glow
+    return png(np.clip(made, 0, 1))
+
+
 def frost() -> bytes:
     """How thick frost lies on the window, 384 x 256: thick along the frame and the cross, ferns growing inward."""
     rng = np.random.default_rng(17)
@@ -257,7 +312,7 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
     )
 
 
-FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window, "pane.png": pane, "frost.png": frost,
+FILES = {"lantern.glb": lantern, "hull.glb": hull, "crane.glb": crane, "window.png": window, "pane.png": pane, "frost.png": frost, "river-dusk.png": river,
          "paper-crane.glb": paper_crane, "reeds.glb": reeds}  # fmt: skip
 
 

@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from demo.births_and_masks import document, prop
-from demo.parts import STRAIGHT, gradient, response, row, written
+from demo.parts import STRAIGHT, finish, gradient, response, row, written
 
 
 def sweep() -> dict[str, Any]:
@@ -54,7 +54,8 @@ def sweep() -> dict[str, Any]:
                  "opacity": row(1.0), "colour": row([0.55, 0.36, 0.18]), "both": False},
     }  # fmt: skip
     return document("Tiller's sweep", "The tiller is swung round three times: each stroke is one piece, a band whose picture runs along it and is eaten away, with splinters off the deck.",
-                    {"last_frame": 110, "seed": 9}, {"position": [0.2, 2.0, 4.3], "target": [0.0, 0.75, 0.0], "field_of_view": 0.62}, props, [cut, spray])  # fmt: skip
+                    {"last_frame": 110, "seed": 9}, {"position": [0.2, 2.0, 4.3], "target": [0.0, 0.75, 0.0], "field_of_view": 0.62}, props, [cut, spray],
+                    finish=[finish("cut-glow", "glow", strength=0.7, width=7.0, threshold=0.3, knee=0.3, tint=[1.0, 0.75, 0.5], emitters=["cut"])])  # fmt: skip
 
 
 def lamp_oil() -> dict[str, Any]:

@@ -274,7 +274,14 @@
       onclick={() => renders.keep()}
       hint="Put this picture beside the others, to compare with">Keep</Action
     >
-    <span class="rounded-md bg-ink/90"><Segments label="How the render is looked at" value={how} options={HOWS} onpick={(v) => setHow(v as How)} /></span>
+    <span class="rounded-md bg-ink/90"
+      ><Segments
+        label="How the render is looked at"
+        value={how}
+        options={HOWS}
+        onpick={(v) => setHow(v as How)}
+      /></span
+    >
     {#if !whole}<Action small kind="line" onclick={() => (region = WHOLE)} hint="Render all of the picture again"
         >Whole picture</Action
       >{/if}

@@ -26,13 +26,29 @@ def laid_behind(picture: Picture, frame: Any, size: tuple[int, int], region: tup
     ]
     u = ((np.arange(wide) + left + 0.5) / width - 0.5) / across + 0.5
     v = 0.5 - ((np.arange(tall) + top + 0.5) / height - 0.5) / down
-    footprint = max(1 / (width * across), 1 / (height * down))
-    uv = np.stack(np.broadcast_arrays(u[None, :], v[:, None]), axis=2).reshape(-1, 2)
-    read = picture.at(uv, "hold", footprint).reshape(tall, wide, 4).astype(F32)
+    read = between(picture, u, v, max(1 / (width * across), 1 / (height * down)))
     light = decoded(read[..., :3], frame.space) * F32(times)
     inside = ((u >= 0) & (u <= 1))[None, :] & ((v >= 0) & (v <= 1))[:, None]
     alpha = read[..., 3:] * inside[..., None]
     return light * alpha + flat * (1 - alpha)
+
+
+def between(picture: Picture, u: np.ndarray, v: np.ndarray, footprint: float) -> np.ndarray:
+    """Return a picture at every u (c,) and v (r,), its edges held, linear between pixels, of the halves of it whose pixels are about so wide: (r,
+    c, 4)."""
+    level = int(np.clip(np.round(np.log2(max(footprint * max(picture.size), 1.0))), 0, len(picture.levels) - 1))
+    pixels = picture.levels[level].astype(F32)
+    h, w = pixels.shape[:2]
+
+    def places(at: np.ndarray, n: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        at = np.clip(at * n - 0.5, 0, n - 1)
+        first = np.minimum(at.astype(np.int64), n - 1)
+        return first, np.minimum(first + 1, n - 1), (at - first).astype(F32)
+
+    (x0, x1, fx), (y0, y1, fy) = places(u, w), places(1 - v, h)
+    rows = pixels[y0] + (pixels[y1] - pixels[y0]) * fy[:, None, None]
+    made: np.ndarray = rows[:, x0] + (rows[:, x1] - rows[:, x0]) * fx[None, :, None]
+    return made
 
 
 def decoded(light: np.ndarray, space: str) -> np.ndarray:
