@@ -3,10 +3,16 @@
 from __future__ import annotations
 
 import base64
+import io
+import json
 import re
+import zipfile
+from pathlib import Path
 from typing import Any
 
+import av
 import numpy as np
+from PIL import Image
 from skimage.metrics import structural_similarity
 
 from kagero.core.document import Effect, read_effect
@@ -115,3 +121,62 @@ class ByHand(PropsCase):
         page.keyboard.press("Control+z")
         self.saved()
         self.assertEqual(len(self.document()["finish"]), 1)
+
+    def test_a_lamp_that_follows_lights_what_it_passes(self):
+        """A lamp is added among the props, follows a ball, an offset above it: the floor near the ball is brighter than far from it."""
+        floor = {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 4.0, "depth": 4.0}
+        body = {
+            **document(emitter(births__rate=row(0.0))),
+            "name": "Lamp",
+            "props": [{**BALL, "position": row([-1.0, 0.3, 0.0]), "radius": 0.1}, floor],
+        }
+        page = self.page
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
+        page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        page.get_by_role("radio", name="Props", exact=True).click()
+        self.add("Light from all around")
+        self.number("Strength", "0.02")
+        dark = self.mean()
+        self.add("Lamp")
+        page.get_by_label("What lamp follows").select_option(label="ball")
+        self.saved()
+        made = self.document()
+        lamp = next(prop for prop in made["props"] if prop["name"] == "lamp")
+        self.assertEqual((lamp["follow"]["prop"], lamp["shines"]), ("ball", "point"))
+        self.assertGreater(sum(self.mean()), sum(dark) + 6)
+        near, far = self.mean(0.2, 0.55, 0.15, 0.3), self.mean(0.75, 0.55, 0.15, 0.3)
+        self.assertGreater(sum(near), sum(far))
+
+    def test_a_sprite_sheet_and_a_film_are_made_and_opened_again(self):
+        page = self.page
+        body = {**document(emitter(births__launch__cone=row(0.5)), last_frame=8), "name": "Taken out"}
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
+        page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        page.get_by_role("button", name="Export", exact=True).click()
+        dialog = page.get_by_role("dialog")
+
+        def made(kind: str, press: Any = None) -> bytes:
+            dialog.get_by_role("radio", name=kind).click()
+            for label, text in (("Picture width", "96"), ("Picture height", "64")):
+                dialog.get_by_role("button", name=re.compile(f"^{label}: ")).click()
+                page.keyboard.press("Control+a")
+                page.keyboard.type(text)
+                page.keyboard.press("Enter")
+            if press is not None:
+                press()
+            dialog.locator("[data-part=estimate]").get_by_text(re.compile(r"pictures?, about")).wait_for()
+            with page.expect_download() as download:
+                dialog.get_by_role("button", name="Export", exact=True).click()
+            return Path(download.value.path()).read_bytes()
+
+        data = made("Sprite sheet", lambda: dialog.get_by_role("radio", name="square").click(force=True))
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            facts = json.loads(archive.read("sheet.json"))
+            sheet = Image.open(io.BytesIO(archive.read("sheet.png")))
+        self.assertEqual((facts["columns"], facts["rows"], len(facts["frames"])), (3, 3, 9))
+        self.assertEqual(sheet.size, (3 * 100, 3 * 100))
+        dialog.locator("[data-part=sheet-preview]").get_by_text(re.compile("^9 pages at 25")).wait_for()
+        film = made("WebM film")
+        with av.open(io.BytesIO(film)) as opened:
+            frames = [frame.to_ndarray(format="rgb24") for frame in opened.decode(video=0)]
+        self.assertEqual((len(frames), frames[0].shape[:2]), (9, (64, 96)))

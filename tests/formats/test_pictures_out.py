@@ -202,6 +202,20 @@ class Films(unittest.TestCase):
         truth = take(made, 1, Wish(*SIZE, alone=True)).light
         np.testing.assert_allclose(srgb_to_linear(pixels[..., :3]) * pixels[..., 3:], truth[..., :3], atol=2e-4)
 
+    def test_pixels_that_are_not_square(self):
+        """Squeezed by two: as wide a disc has half as many columns, and as much light."""
+        square, squeezed = (written(played(one((0.0, 1.0, 0.0), size=1.0), frame={"pixel": pixel}), "exr", 0, 0, (96, 96), passes=["depth"])
+                            for pixel in (1.0, 2.0))  # fmt: skip
+        wide = []
+        for data in (square, squeezed):
+            with zipfile.ZipFile(io.BytesIO(data)) as archive, tempfile.TemporaryDirectory() as folder:
+                file = OpenEXR.File(archive.extract("000000.exr", folder), separate_channels=True)
+                alpha, deep = file.channels()["A"].pixels, file.channels()["depth.Z"].pixels
+                wide.append(((alpha > 0.5).any(axis=0).sum(), (alpha > 0.5).any(axis=1).sum(), (deep < 10).any(axis=0).sum()))
+        self.assertAlmostEqual(float(wide[0][0]) / float(wide[1][0]), 2, delta=0.15)
+        self.assertEqual(wide[0][1], wide[1][1])
+        self.assertAlmostEqual(float(wide[0][2]) / float(wide[1][2]), 2, delta=0.15)
+
     def test_odd_sizes_and_what_is_too_large_are_said(self):
         with self.assertRaisesRegex(RequestError, "even width"):
             exporter_of(scene(), "mp4", 0, 1, (95, 72))

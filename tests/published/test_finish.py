@@ -279,3 +279,12 @@ class Together(unittest.TestCase):
         self.assertGreater(float(linear[..., :3].mean()), float(dark[..., :3].mean()))
         gone = take(played(one((9.0, 9.0, 0.0)), frame={"behind": "colour", "plate_colour": row([0.3, 0.2, 0.1])}), 0, SEEN).over()
         np.testing.assert_allclose(gone[..., :3].reshape(-1, 3).mean(axis=0), [0.3, 0.2, 0.1], atol=1e-4)
+
+    def test_what_the_frame_names_and_is_not_there_is_said_and_the_clip_plays_on(self):
+        lost = {"kind": "picture", "uid": "lost", "name": "lost", "files": [{"content": "0" * 32, "name": "dusk.png"}]}
+        made = played(one(), props=[lost], frame={"camera": "gone", "behind": "plate", "plate": "lost"})
+        said = [(finding.where, finding.message) for finding in made.lacking()]
+        self.assertEqual([where for where, _ in said], ["frame.camera", "props.0.files.0"])
+        self.assertIn("dusk.png", said[1][1])
+        np.testing.assert_allclose(take(made, 0, SEEN).over()[..., :3], take(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
+        self.assertEqual([f.where for f in played(one(), frame={"behind": "plate", "plate": "gone"}).lacking()], ["frame.plate"])

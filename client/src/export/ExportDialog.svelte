@@ -50,6 +50,25 @@
   function choose(option: OptionSpec, value: unknown) {
     chosen[kind] = { ...chosen[kind], [option.name]: value }
   }
+  /** What particles have that can go along as a pass; asked for once such a format is chosen. */
+  let attributes = $state.raw<{ value: string; label: string }[]>([])
+  $effect(() => {
+    if (!open || !format.options.some((o) => o.kind === 'several' && !o.choices.length)) return
+    void attributesOf()
+  })
+  async function attributesOf() {
+    const wish = {
+      emitter: draft.emitter.uid,
+      frame: player.frame,
+      sort: '',
+      descending: false,
+      filters: [],
+      first: 0,
+      count: 0,
+    }
+    const table = await api.table(draft.plain(), wish).catch(() => null)
+    attributes = (table?.columns ?? []).map((c) => ({ value: c.key, label: c.label }))
+  }
   const cameras = $derived(draft.document.props.filter((p) => p.kind === 'camera'))
   const alone = $derived(
     format.options.some((o) => o.name === 'behind') &&
@@ -293,6 +312,7 @@
           {#if option.kind !== 'choice' || option.choices.length > 1}<OptionField
               {option}
               value={valueOf(option)}
+              open={attributes}
               onset={(value) => choose(option, value)}
             />{/if}
         {/each}

@@ -5,9 +5,22 @@
   import Segments from '../controls/Segments.svelte'
   import type { OptionSpec } from '../wire/types'
 
-  let { option, value, onset }: { option: OptionSpec; value: unknown; onset: (value: unknown) => void } = $props()
+  let {
+    option,
+    value,
+    open = [],
+    onset,
+  }: {
+    option: OptionSpec
+    value: unknown
+    /** What can be chosen of an option that the effect decides about. */
+    open?: { value: string; label: string }[]
+    onset: (value: unknown) => void
+  } = $props()
   const options = $derived(
-    option.choices.map(([of, words]) => ({ value: of, name: words, label: words, title: option.help })),
+    option.choices.length
+      ? option.choices.map(([of, words]) => ({ value: of, name: words, label: words, title: option.help }))
+      : open.map(({ value: of, label }) => ({ value: of, name: label, label, title: option.help })),
   )
   const several = $derived((Array.isArray(value) ? value : []) as string[])
   const tick = 'h-3.5 w-3.5 rounded border-line bg-ink text-teal'
@@ -37,6 +50,21 @@
         drag={Math.min(option.highest - option.lowest, 60)}
         {onset}
       />
+    {:else if option.kind === 'several' && !option.choices.length}
+      <span class="flex flex-wrap items-center gap-1.5"
+        >{#each several as each (each)}<button
+            type="button"
+            class="rounded border border-line px-1.5 py-0.5 text-xs hover:border-quiet"
+            aria-label="Leave out {options.find((o) => o.value === each)?.name ?? each}"
+            onclick={() => onset(several.filter((one) => one !== each))}
+            >{options.find((o) => o.value === each)?.name ?? each} ×</button
+          >{/each}<Choice
+          label={option.label}
+          value=""
+          options={[{ value: '', name: 'add…' }, ...options.filter((o) => !several.includes(o.value))]}
+          onpick={(of) => of && onset([...several, of])}
+        /></span
+      >
     {:else if option.kind === 'several'}
       <span class="flex flex-wrap gap-x-3 gap-y-1 pt-1"
         >{#each options as each (each.value)}<label class="flex items-center gap-1"

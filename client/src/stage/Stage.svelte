@@ -353,6 +353,23 @@
     void sheets.ask(draft.document, player.shown)
   })
   let framedBy: string | null = null
+  /** What of the stage the frame is, as one looks through its camera: its lines in shares of the stage, and what is beside the matte. */
+  const framed = $derived.by(() => {
+    const made = draft.document.frame
+    void sizes
+    if (!made || free || (!made.safe && !made.matte) || !scene) return null
+    const [width, height] = scene.size
+    const aspect = (made.width * Number(made.pixel ?? 1)) / made.height
+    const across = (height * aspect) / width
+    const box = (share: number, tall = share) => ({
+      x: 50 - (across * share * 100) / 2,
+      y: 50 - (tall * 100) / 2,
+      w: across * share * 100,
+      h: tall * 100,
+    })
+    const seen = made.matte ? (made.matte > aspect ? box(1, aspect / made.matte) : box(made.matte / aspect, 1)) : null
+    return { edge: box(1), safe: made.safe ? [box(0.93), box(0.9)] : [], seen }
+  })
   /** The colour behind all, linear light: the clip's ground, or one of its own. */
   const ground = $derived.by(() => {
     const own = player.shown?.picture?.find((each) => each.uid === 'frame')?.own
@@ -711,6 +728,35 @@
     tabindex={second ? -1 : 0}
     aria-label="Stage, arrows walk: {alive} particles at frame {player.frame}"
   ></canvas>
+  {#if framed}
+    <svg class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true" data-part="framing">
+      {#if framed.seen}
+        {@const { x, y, w, h } = framed.seen}
+        {#each [[0, 0, 100, y], [0, y + h, 100, 100 - y - h], [0, y, x, h], [x + w, y, 100 - x - w, h]] as [left, top, wide, tall], i (i)}
+          {#if wide > 0 && tall > 0}<rect
+              x="{left}%"
+              y="{top}%"
+              width="{wide}%"
+              height="{tall}%"
+              fill="black"
+              opacity="0.6"
+            />{/if}
+        {/each}
+      {/if}
+      {#each [framed.edge, ...framed.safe] as { x, y, w, h }, i (i)}
+        <rect
+          x="{x}%"
+          y="{y}%"
+          width="{w}%"
+          height="{h}%"
+          fill="none"
+          stroke="var(--color-paper)"
+          stroke-opacity={i ? 0.45 : 0.7}
+          stroke-dasharray={i === 2 ? '4 4' : undefined}
+        />
+      {/each}
+    </svg>
+  {/if}
   {#if ring && !room.plain}
     <svg
       class="pointer-events-none absolute overflow-visible"

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..errors import Finding
 from ..rows.byclip import ByClip
 from ..rows.model import CONTENT, SAID, Driven, Refers, Setting, Uid
 from ..rows.responses import ColourRow, NumberRow, colour, number
 from ..rows.units import PIXELS, PLAIN, STOPS
+from ..rows.view import found
 
 Side = Annotated[int, Field(ge=16, le=8192)]
 
@@ -30,7 +33,7 @@ class Framing(ByClip):
     camera: Annotated[
         Uid | None,
         CONTENT,
-        Refers("props", "camera", "Pictures are taken by a camera that is not there.", "Choose another, or the effect's own view."),
+        Refers("props", "camera"),
         Setting("Camera", "The camera that pictures are taken by.", nothing="the effect's view"),
     ] = None
     width: Annotated[Side, CONTENT, Setting("Width", "How wide pictures are.", PIXELS)] = 1280
@@ -58,7 +61,7 @@ class Framing(ByClip):
     plate: Annotated[
         Uid | None,
         CONTENT,
-        Refers("props", "film", "The backplate is a picture that is not there.", "Choose another."),
+        Refers("props", "film"),
         Setting("Backplate", "The picture, or sequence of pictures, that fills the frame behind all.", nothing="choose one"),
     ] = None
     space: Annotated[
@@ -98,6 +101,17 @@ class Framing(ByClip):
                 "plate": {"plate_colour"} if self.fit != "within" else set(),
             }[self.behind]
         )
+
+    def lacking(self, props: list[Any]) -> Iterator[Finding]:
+        """Yield what it names that is not there: the clip plays on without."""
+        for field, fits, words, remedy in (
+            ("camera", "camera", "Pictures are to be taken by a camera that is not there; the effect's own view takes them.", "Choose another."),
+            ("plate", "film", "The backplate is a picture that is not there; the clip's ground stands behind all.", "Choose another."),
+        ):
+            uid = getattr(self, field)
+            named = found(props, uid) if uid is not None and (field == "camera" or self.behind == "plate") else self
+            if named is None or not (named is self or getattr(named, fits)):
+                yield Finding("missing_file", f"frame.{field}", words, remedy)
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         return (

@@ -19,7 +19,7 @@ from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
 from .passes import take_passes
 from .play import Playing, never
-from .shoot import Wish, take
+from .shoot import Wish, take, unsqueezed
 
 BLACK = (0.0, 0.0, 0.0)
 MAX_PARTICLE_FRAMES = 60_000_000
@@ -108,8 +108,8 @@ def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[
     """Return a frame's picture and passes as an exporter wants them."""
     about = exporter.about
     wish = Wish(*about.size, alone=about.options.get("behind", "nothing") == "nothing", camera=about.options.get("camera", ""),
-                emitter=about.options.get("emitter", ""))  # fmt: skip
-    passed = take_passes(playing, number, wish, exporter.passes(), stopped)
+                emitter=about.options.get("emitter", ""), squeezed=True)  # fmt: skip
+    passed = take_passes(playing, number, unsqueezed(playing, wish), exporter.passes(), stopped).of_width(about.size[0])
     return FramePicture(number, playing.plan.seconds(number), take(playing, number, wish, stopped).over(), passed.arrays, passed.names)
 
 

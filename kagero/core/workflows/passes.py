@@ -37,6 +37,13 @@ class Passed:
     arrays: dict[str, np.ndarray]
     names: dict[str, dict[str, str]]
 
+    def of_width(self, width: int) -> Passed:
+        """Return the same with other many columns, each the nearest."""
+        if all(each.shape[1] == width for each in self.arrays.values()):
+            return self
+        at = {n: ((np.arange(width) + 0.5) * n / width).astype(np.int64) for n in {each.shape[1] for each in self.arrays.values()}}
+        return Passed({name: each[:, at[each.shape[1]]] for name, each in self.arrays.items()}, self.names)
+
 
 def take_passes(playing: Playing, number: int, wish: Wish, wanted: tuple[str, ...], stopped: Callable[[], None] = never) -> Passed:
     """Return a frame's passes: those of WORDS, and attributes of particles by the keys of their columns. Raises RequestError for one that there

@@ -165,7 +165,7 @@ class Playing:
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
-        found = []
+        found = list(self.effect.frame.lacking(list(self.effect.props)))
         for index, prop in enumerate(self.effect.props):
             if prop.lacks():
                 found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))

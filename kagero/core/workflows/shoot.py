@@ -21,7 +21,8 @@ class Wish:
     picture only columns
     and rows (left, top, columns, rows); behind: what stands behind all, a colour in linear light; None: as the effect's frame says; alone:
     nothing, so that alpha tells; plain: without what is done to the picture; camera: the uid of
-    one that it is taken by, moving as it does; emitter: of the only one that is seen."""
+    one that it is taken by, moving as it does; emitter: of the only one that is seen; squeezed: its
+    pixels have the shape that the frame says."""
 
     width: int
     height: int
@@ -32,6 +33,7 @@ class Wish:
     plain: bool = False
     camera: str = ""
     emitter: str = ""
+    squeezed: bool = False
 
 
 @dataclass(frozen=True)
@@ -120,6 +122,10 @@ def _lens(items: Sequence[tuple[Any, Own]], playing: Playing, seconds: float, vi
 def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] = never) -> Taken:
     """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
     check_size(wish.width, wish.height)
+    if (full := unsqueezed(playing, wish)) is not wish:
+        made = take(playing, number, full, stopped)
+        behind = None if made.behind is None else narrowed(made.behind, wish.width)
+        return Taken(narrowed(made.light, wish.width), behind, made.merged)
     seconds = playing.plan.seconds(number)
     items = [] if wish.plain else items_at(playing, seconds)
     shot = Shot(wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed)
@@ -131,6 +137,25 @@ def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] 
     left, top, wide, tall = inner
     cut = (slice(top, top + tall), slice(left, left + wide))
     return Taken(made.light[cut], None if made.behind is None else made.behind[cut], made.merged)
+
+
+def unsqueezed(playing: Playing, wish: Wish) -> Wish:
+    """Return a wish in square pixels, as pictures are rendered: the same where they are to be square."""
+    pixel = playing.effect.frame.pixel
+    if not wish.squeezed or pixel == 1 or wish.region is not None:
+        return wish
+    return replace(wish, width=max(1, round(wish.width * pixel)), squeezed=False)
+
+
+def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
+    """Return a picture (rows, columns, channels) with other many columns, each the mean of what it covers."""
+    whole = np.concatenate([np.zeros_like(picture[:, :1], np.float64), np.cumsum(picture, axis=1, dtype=np.float64)], axis=1)
+    at = np.linspace(0, picture.shape[1], width + 1)
+    first = np.minimum(at.astype(np.int64), picture.shape[1] - 1)
+    share = (at - first)[None, :, None]
+    edges = whole[:, first] + (whole[:, first + 1] - whole[:, first]) * share
+    made: np.ndarray = (np.diff(edges, axis=1) * (width / picture.shape[1])).astype(F32)
+    return made
 
 
 def _wider(wish: Wish, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:

@@ -31,11 +31,12 @@ class ExrSequence(Sequence):
         BEHIND,
         Option("bits", "Numbers", "Half floats hold light well; full ones everything.", "half", (("half", "half floats"), ("float", "full floats"))),
         Option("passes", "Passes", "What goes along as channels of the same file.", (), PASSES),
+        Option("attributes", "Attributes", "What particles have, as channels of the same file: a draw, a speed, anything that rows can read.", ()),
         Option("split", "In files of their own", "Each pass in a file of its own, instead of all in one.", False),
     )  # fmt: skip
 
     def passes(self) -> tuple[str, ...]:
-        return tuple(self.about.options.get("passes", ()))
+        return (*self.about.options.get("passes", ()), *self.about.options.get("attributes", ()))
 
     def frame(self, frame: FramePicture) -> None:
         groups = {"": {"RGBA": frame.pixels}, **{name: {name: array} for name, array in frame.passes.items()}}
