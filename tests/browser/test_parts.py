@@ -41,7 +41,7 @@ class MadeUp(BrowserCase):
         middle = self.stored()["middle"]["base"]
         self.assertGreater(middle[1], 0.05)
         page.get_by_role("button", name="Export").click()
-        page.get_by_text("A line a frame, with how many particles it has.").click()
+        page.get_by_role("radio", name="Tally").click()
         with page.expect_download() as download:
             page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
         lines = Path(download.value.path()).read_text().splitlines()

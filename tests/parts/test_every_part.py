@@ -12,8 +12,9 @@ from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect, upgrade
 from kagero.core.formats import exporters
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.parts import draws, launches, looks, masks, own, places, props, pushes, rides, sources
+from kagero.core.parts import draws, finish, launches, looks, masks, own, places, props, pushes, rides, sources
 from kagero.core.parts.draws import DRAWS
+from kagero.core.parts.finish import FINISH
 from kagero.core.parts.launches import LAUNCHES
 from kagero.core.parts.looks import LOOKS
 from kagero.core.parts.masks import MASKS
@@ -29,7 +30,7 @@ from kagero.core.workflows import Playing
 from tests.making import document, with_
 
 ROOMS: list[tuple[types.ModuleType, OpenUnion]] = [
-    (draws, DRAWS), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (sources, SOURCES)
+    (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (sources, SOURCES)
 ]  # fmt: skip
 
 

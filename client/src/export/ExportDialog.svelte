@@ -8,6 +8,7 @@
   import { bytesText, day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
+  import { attributesOf } from '../effect/attributes'
   import { api, inWords } from '../wire/api'
   import type { Estimate, ExportState, ExportWish, OptionSpec } from '../wire/types'
   import OptionField from './OptionField.svelte'
@@ -54,21 +55,10 @@
   let attributes = $state.raw<{ value: string; label: string }[]>([])
   $effect(() => {
     if (!open || !format.options.some((o) => o.kind === 'several' && !o.choices.length)) return
-    void attributesOf()
+    void attributesOf(draft, player.frame)
+      .catch(() => [])
+      .then((found) => (attributes = found.map((c) => ({ value: c.key, label: c.label }))))
   })
-  async function attributesOf() {
-    const wish = {
-      emitter: draft.emitter.uid,
-      frame: player.frame,
-      sort: '',
-      descending: false,
-      filters: [],
-      first: 0,
-      count: 0,
-    }
-    const table = await api.table(draft.plain(), wish).catch(() => null)
-    attributes = (table?.columns ?? []).map((c) => ({ value: c.key, label: c.label }))
-  }
   const cameras = $derived(draft.document.props.filter((p) => p.kind === 'camera'))
   const alone = $derived(
     format.options.some((o) => o.name === 'behind') &&

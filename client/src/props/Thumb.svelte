@@ -23,6 +23,17 @@
         context.lineTo(66, 44)
         context.lineTo(50, 36)
         context.stroke()
+      } else if (form?.shape === 'light') {
+        context.strokeStyle = colourOf('paper')
+        context.lineWidth = 2
+        context.beginPath()
+        context.arc(W, H, 8, 0, 2 * Math.PI)
+        for (let k = 0; k < 8; k++) {
+          const [x, y] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)]
+          context.moveTo(W + x * 13, H + y * 13)
+          context.lineTo(W + x * 21, H + y * 21)
+        }
+        context.stroke()
       } else if (form?.shape === 'none') {
         // a mask: whole within, fading outward
         const fade = context.createRadialGradient(W, H, 9, W, H, 26)

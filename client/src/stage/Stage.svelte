@@ -13,6 +13,7 @@
   import { geometries } from '../props/geometry.svelte'
   import { LINES } from './linelayer'
   import { Sheets } from './sheets.svelte'
+  import { attributesOf } from '../effect/attributes'
   import { put } from '../effect/path'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
@@ -149,17 +150,7 @@
   async function chooseShade(event: Event) {
     const anchor = event.currentTarget
     await overlay.attempt(async () => {
-      columns = (
-        await api.table(draft.plain(), {
-          emitter: draft.emitter.uid,
-          frame: player.frame,
-          sort: '',
-          descending: false,
-          filters: [],
-          first: 0,
-          count: 0,
-        })
-      ).columns
+      columns = await attributesOf(draft, player.frame)
       overlay.openList(anchor, 'Show on the stage', [
         {
           label: 'the look',
@@ -458,6 +449,7 @@
     if (at && !free) scene?.lookThrough(at.place, at.field_of_view ?? 0.7)
   })
   $effect(() => scene?.hurry(player.dragging))
+  $effect(() => scene?.moves(player.dragging || player.playing))
   $effect(() => {
     const { life } = picked
     scene?.path(life && life.key === player.picked?.key ? life.path : null)

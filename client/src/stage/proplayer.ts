@@ -318,6 +318,7 @@ export class PropLayer {
     let object: three.Object3D
     let lines = true
     if (form.shape === 'camera') object = cameraLines(colour)
+    else if (form.shape === 'light' || !form.points) object = lightLines(colour, prop.shines as string)
     else if (form.shape === 'points') {
       const made = new three.BufferGeometry().setAttribute('position', new three.BufferAttribute(form.points!, 3))
       object = new three.Points(
@@ -481,6 +482,22 @@ function pointPictured(form: Geometry): Float32Array {
 
 function lineMaterial(colour: three.Color, strength: number): three.LineBasicMaterial {
   return new three.LineBasicMaterial({ color: colour, transparent: true, opacity: strength, depthTest: false })
+}
+
+/** A light: rays about where it is; of a sun and a spot which way it shines. */
+function lightLines(colour: three.Color, shines: string): three.LineSegments {
+  const points: number[] = []
+  for (let k = 0; k < 8; k++) {
+    const [x, y] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)]
+    points.push(x * 0.05, y * 0.05, 0, x * 0.1, y * 0.1, 0)
+    if (k % 2) points.push(x * 0.035, 0, y * 0.035, x * 0.1, 0, y * 0.1)
+  }
+  if (shines === 'sun' || shines === 'spot')
+    points.push(0, 0, 0, 0, 0, -0.6, 0, 0, -0.6, 0.04, 0, -0.52, 0, 0, -0.6, -0.04, 0, -0.52)
+  return new three.LineSegments(
+    new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)),
+    lineMaterial(colour, 0.8),
+  )
 }
 
 /** A camera as artists know it: its window, and lines to its corners. */

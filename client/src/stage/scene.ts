@@ -39,6 +39,8 @@ const COPY_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   void main() { gl_FragColor = texelFetch(picture, ivec2(gl_FragCoord.xy), 0); }`
 
+/** A finished picture that takes longer than this is not finished while something moves: it is as soon as it rests. */
+const SLOW_FINISH_MS = 90
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
 /** How large a dot is, CSS pixels. */
 const DOT = 4
@@ -81,6 +83,11 @@ export class StageScene {
   private readonly bodies = new three.Scene()
   private show: { scene: three.Scene; camera: three.OrthographicCamera; picture: three.IUniform<three.Texture | null> }
   private finishing: Finishing
+  /** Whether the clip plays or a hand drags something; whether one looks about; whether this picture is finished, and how long such a one takes. */
+  private moving = false
+  private turning = false
+  private finishes = false
+  private finishCost = 0
   /** Pictures of the light of some emitters and props alone. */
   private alone: three.WebGLRenderTarget[] = []
   /** How high the frame is at its full size, pixels. */
@@ -106,6 +113,11 @@ export class StageScene {
     this.renderer.autoClear = false
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
+    this.controls.addEventListener('start', () => (this.turning = true))
+    this.controls.addEventListener('end', () => {
+      this.turning = false
+      this.ask()
+    })
     this.scene.add(this.cloud.mesh)
     this.bodies.add(this.cloud.solids)
     this.marks.add(
@@ -521,7 +533,9 @@ export class StageScene {
     this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
     // props may be anywhere, and hide what stands behind them; what is done to the picture may reach everywhere
     const solid = this.layer.solid || this.cloud.hides || this.surfaces.there
-    const finishes = this.finishing.some && !this.dots
+    const moves = this.moving || this.turning
+    const finishes = this.finishing.some && !this.dots && !(moves && this.finishCost > SLOW_FINISH_MS)
+    this.finishes = finishes
     const box: [number, number, number, number] | null =
       solid || this.dots || this.haze.there || finishes
         ? [0, 0, width, height]
@@ -650,6 +664,7 @@ export class StageScene {
     if (!sync) return
     this.timing = true
     const started = performance.now()
+    const finished = this.finishes
     gl.flush()
     const look = () => {
       if (gl.isContextLost()) return
@@ -657,9 +672,17 @@ export class StageScene {
       if (gl.getSyncParameter(sync, gl.SYNC_STATUS) !== gl.SIGNALED && took < 500) return void setTimeout(look, 2)
       gl.deleteSync(sync)
       this.timing = false
-      if (!this.coarse) this.cost = this.cost ? this.cost * 0.7 + took * 0.3 : took
+      if (finished) this.finishCost = this.finishCost ? this.finishCost * 0.7 + took * 0.3 : took
+      else if (!this.coarse) this.cost = this.cost ? this.cost * 0.7 + took * 0.3 : took
     }
     setTimeout(look, 2)
+  }
+
+  /** Say whether the clip plays, or a hand moves something. */
+  moves(on: boolean): void {
+    if (on === this.moving) return
+    this.moving = on
+    if (!on) this.ask()
   }
 
   /** While a hand is moving something, draw at half the resolution where a whole picture takes too long to follow it. */

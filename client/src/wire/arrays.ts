@@ -3,7 +3,7 @@ import { unpack, type PacketArray } from './codec'
 
 /** A prop's geometry in its own space. */
 export type Geometry = {
-  shape: 'mesh' | 'path' | 'points' | 'camera' | 'none'
+  shape: 'mesh' | 'path' | 'points' | 'camera' | 'light' | 'none'
   words: string
   faces?: number
   length?: number

@@ -6,7 +6,8 @@ from .columns import black
 from .items import bodies_of, items_of
 from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of
 from .lights import Lighting, lighting, shadowed
-from .render import Solid, check_size, render
+from .render import check_size, render
+from .solid import Solid
 from .solids import solids
 from .viewpoint import Viewpoint
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
@@ -13,10 +13,8 @@ from ..kernels import shading, shadows
 from ..kernels.shading import LIGHT, VIEW, Lights
 from ..staging import Stage
 from .layers import Layer
+from .solid import Solid
 from .viewpoint import Viewpoint
-
-if TYPE_CHECKING:
-    from .render import Solid
 
 F32, F64 = np.float32, np.float64
 SIDE = 1024  # texels of a shadow map

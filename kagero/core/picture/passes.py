@@ -13,7 +13,8 @@ from ..simulation import Surface
 from .columns import black, telling, tinted, with_columns
 from .layers import Layer
 from .lights import Lighting
-from .render import Solid, render
+from .render import render
+from .solid import Solid
 from .viewpoint import Viewpoint
 
 F32 = np.float32

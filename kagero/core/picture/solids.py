@@ -9,7 +9,7 @@ import numpy as np
 from ..document import Effect
 from ..geometry import Mesh, Picture
 from ..staging import Fields, Stage, fine_mesh, moved
-from .render import Solid
+from .solid import Solid
 
 TEXTURE = 4096  # pixels a side of what is drawn of a picture, at most
 GHOST = 0.22  # how much of a ghosted prop covers

@@ -144,7 +144,7 @@ def preview_sheet(playing: Playing, first: int, last: int, size: tuple[int, int]
                   stopped: Callable[[], None] = never) -> tuple[np.ndarray, float, float]:  # fmt: skip
     """Return the pages of a sprite sheet, (n, height, width, 4) uint8, sRGB with straight alpha, how many of them a second there are, and how far
     it is from the last to the first in how far it is from page to page. Of many only every so many-th. Raises as `exporter_of`."""
-    every = int(options.get("every", 1))
+    every = exporter_of(playing, "sheet", first, last, size, None, options).about.options["every"]
     more = max(1, -(-((last - first) // every + 1) // MOST_PREVIEWED))
     made = exporter_of(playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"})
     assert isinstance(made, SpriteSheet)

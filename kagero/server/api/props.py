@@ -52,7 +52,7 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     made = geometry(prop, files.content)
     words = prop.lacks()
     if made is None:
-        return _packet({"type": "geometry", "shape": "camera" if prop.kind == "camera" else "none", "words": words}, {})
+        return _packet({"type": "geometry", "shape": prop.kind if prop.camera or prop.light else "none", "words": words}, {})
     if not isinstance(made, Mesh):
         return _packet({"type": "geometry", "shape": "path", "length": made.length, "words": words}, {"points": made.corners.astype(np.float32)})
     if not len(made.faces):

@@ -12,9 +12,9 @@ from typing import IO
 
 from PIL import Image
 
+from ..chunks import HEADER, chunk
+from ..encoded import in_bytes
 from .base import BEHIND, FileExporter, FramePicture, Option
-from .chunks import HEADER, chunk
-from .encoded import in_bytes
 
 COLOUR = "sRGB, straight alpha"
 LOOPS = Option("loops", "Plays", "How often it plays before it stays at its last frame; 0: for ever.", 0, (), 0, 10_000)

@@ -11,9 +11,9 @@ import av
 import numpy as np
 
 from ...errors import RequestError
+from ..encoded import in_bytes
 from .apng import LOOPS
 from .base import BEHIND, OPAQUE, FileExporter, FramePicture, Option
-from .encoded import in_bytes
 
 QUALITY = Option("quality", "Quality", "How much is kept of fine detail; more is larger.", "good",
                  (("draft", "draft"), ("good", "good"), ("fine", "fine")))  # fmt: skip

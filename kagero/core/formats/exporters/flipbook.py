@@ -13,9 +13,9 @@ import numpy as np
 from PIL import Image
 
 from ...errors import BudgetError
+from ..chunks import told
+from ..encoded import in_bytes
 from .base import BEHIND, OLD, FileExporter, FramePicture, Option
-from .chunks import told
-from .encoded import in_bytes
 
 MOST_SIDE = 16_384
 COLOUR = "sRGB, straight alpha"

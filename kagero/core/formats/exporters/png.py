@@ -10,9 +10,9 @@ import numpy as np
 from PIL import Image
 
 from ...kernels.colour import linear_to_srgb
+from ..chunks import told
+from ..encoded import in_bytes, straight
 from .base import BEHIND, FramePicture, Option, Sequence
-from .chunks import told
-from .encoded import in_bytes, straight
 
 COLOUR = "sRGB, straight alpha"
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ...kernels.colour import linear_to_srgb
+from ..kernels.colour import linear_to_srgb
 
 
 def straight(picture: np.ndarray) -> np.ndarray:
