@@ -67,7 +67,7 @@
   /** What is done to the picture that acts on what stands behind as well: with alpha it acts as if over black. */
   const onBehind = $derived(
     (draft.document.finish ?? [])
-      .filter((part) => !part.muted && ['tone_curve', 'grain'].includes(part.kind) && part.plate !== false)
+      .filter((part) => !part.muted && catalog.is(part, 'on_plate') && !catalog.is(part, 'linear'))
       .map((part) => part.name),
   )
   const wish = (): ExportWish => ({

@@ -9,8 +9,6 @@ import { colour, exposure, grain, toneCurve, vignette } from './finishes/pointwi
 import type { Shot, StageFinish, Told } from './finishes/finish'
 
 const KINDS: Record<string, StageFinish> = { exposure, glow, colour, vignette, grain, tone_curve: toneCurve }
-/** Items of which what they make of two lights together is not what they make of each, and that may act on what stands behind. */
-const WHOLE = new Set(['tone_curve', 'grain'])
 
 const VERTEX = /* glsl */ `void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }`
 const TAKEN = /* glsl */ `
@@ -72,11 +70,6 @@ export class Finishing {
     return this.items.length > 0
   }
 
-  /** Return how far light goes, CSS pixels or the picture's: nothing is drawn smaller than all of it where this is so. */
-  get spreads(): boolean {
-    return this.items.some(({ part }) => part.kind === 'glow' || part.kind === 'vignette' || WHOLE.has(part.kind))
-  }
-
   /** The selections whose light is needed by itself. */
   get selections(): Selection[] {
     const found = new Map<string, Selection>()
@@ -111,10 +104,9 @@ export class Finishing {
         parts.set(keyOf(part), after)
         continue
       }
-      const linear = !WHOLE.has(part.kind) && part.kind !== 'glow'
-      const onPlate = part.kind !== 'glow' && part.plate !== false
+      const { linear, on_plate: onPlate } = told
       let before = whole.texture
-      if (onPlate && !merged && WHOLE.has(part.kind)) {
+      if (onPlate && !merged && !linear) {
         whole = pass(OVER, { behind: flat().texture }, whole.texture, size)
         merged = true
         before = whole.texture

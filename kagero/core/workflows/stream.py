@@ -215,6 +215,11 @@ class Packets:
         lights, _ = lighting(self.playing.effect.props, self.stage, seconds, np.zeros((0, 7)))
         return [[round(float(x), 6) for x in row] for row in lights.rows]
 
+    @staticmethod
+    def _told(part: Any, own: dict[str, float], shot: Shot) -> dict[str, Any]:
+        """Return what the stage needs to do what an item does: its numbers, whether it is linear, whether it acts on what stands behind."""
+        return {**told(part, Own(own), shot), "linear": part.linear, "on_plate": part.on_plate}
+
     def _picture(self, number: int, seconds: float, measured: bool) -> list[dict[str, Any]]:
         """Return what the stage needs to do to a frame's picture what is done to it, and the rows of its frame; live values where measured."""
         made = []
@@ -222,7 +227,7 @@ class Packets:
         shot = Shot(effect.frame.width, effect.frame.height, frame=number, seed=effect.clip.seed)
         for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
             own = self.stage.own(part.uid, seconds)
-            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else told(part, Own(own), shot)}
+            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._told(part, own, shot)}
             if measured:
                 entry["measure"] = measure_prop(part, compiled, seconds)
             made.append(entry)

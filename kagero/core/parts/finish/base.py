@@ -27,7 +27,7 @@ class FinishPart(ByClip):
     some: ClassVar[bool] = True
     linear: ClassVar[bool] = True
     over_plate: ClassVar[bool | None] = False
-    flags = ("some", "linear", "rendered")
+    flags = ("linear", "on_plate", "rendered")
 
     kind: str
     uid: Uid

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -43,6 +43,3 @@ class DepthOfField(FinishPart):
 
     def unused(self) -> frozenset[str]:
         return super().unused() | ({"focus"} if self.focus_on else set())
-
-    def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
-        return None if field == "focus_on" else super().named_by(field, effect, thing)
