@@ -6,6 +6,7 @@ import re
 
 from django.contrib.sessions.models import Session
 from django.test import override_settings
+from playwright.sync_api import Route
 
 from kagero.server.people import rules
 
@@ -37,11 +38,17 @@ class Network(BrowserCase):
         self.enter("Make the account")
         page.get_by_label("Open Petal rain").click()
         self.saved()
-        Session.objects.all().delete()
+        # the edit is on its way when the session ends: earlier, whatever the page asks for first would bring the sign-in panel before
+        held: list[Route] = []
+        page.route("**/draft", lambda route: held.append(route))
         page.get_by_role("button", name=re.compile("^Size: ")).first.click()
         page.keyboard.press("Control+a")
         page.keyboard.type("0.21")
-        page.keyboard.press("Enter")
+        with page.expect_request("**/draft"):
+            page.keyboard.press("Enter")
+        Session.objects.all().delete()
+        held[0].continue_()
+        page.unroute("**/draft")
         page.get_by_text("Sign in again").wait_for()
         page.locator("[data-part=save-state]", has_text="not saved: Sign in first").wait_for()
         self.enter("Sign in")
