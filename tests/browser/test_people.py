@@ -44,8 +44,9 @@ class Network(BrowserCase):
         page.get_by_role("button", name=re.compile("^Size: ")).first.click()
         page.keyboard.press("Control+a")
         page.keyboard.type("0.21")
-        with page.expect_request("**/draft"):
-            page.keyboard.press("Enter")
+        page.keyboard.press("Enter")
+        while not held:
+            page.wait_for_timeout(10)
         Session.objects.all().delete()
         held[0].continue_()
         page.unroute("**/draft")
