@@ -33,7 +33,11 @@ def from_above(
     *props: dict[str, Any], emitter: dict[str, Any] | None = None, frame: int = 0, size: tuple[int, int] = SIZE, **more: Any
 ) -> np.ndarray:
     """Return the light of a floor of 4 x 4 m seen from 10 m above, two metres to each side."""
-    made = {**document(emitter or one(FAR), last_frame=20), "props": [FLOOR, *props], **more}
+    made = {
+        **document(emitter or one(FAR), last_frame=20),
+        "props": [*([] if any(prop["uid"] == "floor" for prop in props) else [FLOOR]), *props],
+        **more,
+    }
     made["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
     return take(Playing(read_effect(made)), frame, Wish(*size, alone=True)).light
 

@@ -4,6 +4,7 @@
   import Plus from '@lucide/svelte/icons/plus'
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
+  import FileAxes from './FileAxes.svelte'
   import Panel from '../controls/Panel.svelte'
   import { useDesk } from '../effect/context'
   import { copied, copyPiece, duplicateProp, pasteProp } from '../effect/pieces'
@@ -60,7 +61,7 @@
       },
       null,
       {
-        label: 'A file: mesh, picture, drawing, points…',
+        label: 'A file: mesh, picture, film, drawing, points, cameras…',
         act: () => {
           asPath = false
           input?.click()
@@ -114,7 +115,10 @@
       await overlay.attempt(async () => {
         progress = { name: file.name, share: 0 }
         try {
-          const found: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
+          const brought: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
+          progress = null
+          const found = brought.cameras && !asPath ? await inItsUnits(brought) : brought
+          if (!found) return
           const offers = found.props.filter((offer) => (offer.group === 'path') === asPath)
           if (!offers.length)
             throw new Error(asPath ? `${file.name} holds no line.` : `${file.name} holds nothing to fit.`)
@@ -124,6 +128,15 @@
         }
       })
     }
+  }
+  let asked = $state.raw<BroughtIn | null>(null)
+  let answered: (said: { unit: number; up: 'y' | 'z' } | null) => void = () => undefined
+  /** Return a file that holds cameras with its units and upright axis as they are said to be; null when it is left. */
+  async function inItsUnits(file: BroughtIn): Promise<BroughtIn | null> {
+    asked = file
+    const said = await new Promise<{ unit: number; up: 'y' | 'z' } | null>((resolve) => (answered = resolve))
+    asked = null
+    return said && (await api.offersOf(file.content, said.unit, said.up))
   }
   /** Numbered files of one name are a sequence: a mesh that moves, or pictures one after the other. */
   async function bringSequence(files: File[]) {
@@ -218,7 +231,7 @@
   bind:this={input}
   type="file"
   multiple
-  accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr,.svg,.csv"
+  accept=".obj,.ply,.stl,.glb,.png,.jpg,.jpeg,.exr,.webm,.mp4,.svg,.csv,.usd,.usda,.usdc,.usdz"
   class="hidden"
   aria-label="Bring in a file"
   onchange={(e) => {
@@ -252,7 +265,7 @@
     <span class="text-xs text-quiet"
       >{progress
         ? `Bringing in ${progress.name}: ${progress.share < 1 ? `${Math.round(progress.share * 100)} % sent` : 'being read…'}`
-        : 'or drop a mesh, picture, drawing or points here'}</span
+        : 'or drop a mesh, picture, film, drawing, points or cameras here'}</span
     >
     {#if progress}<progress class="ml-auto h-1.5 w-28" max="1" value={progress.share} aria-label="Sent"></progress>{/if}
   </div>
@@ -317,6 +330,7 @@
     {/each}
   </div>
 </div>
+<FileAxes file={asked} onanswer={(said) => answered(said)} />
 <Panel open={leaving !== null} title="Remove {leaving?.name ?? ''}?" size="xs">
   <p>It is used by {leavingUsers.join(', ')}.</p>
   <p class="text-quiet">What follows it will stand by itself; a row or formula that reads it will ask for another.</p>

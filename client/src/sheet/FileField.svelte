@@ -19,7 +19,7 @@
       // it may have moved, or gone, while the file was on its way
       const index = (draft.document.props ?? []).findIndex((p) => p.uid === uid)
       if (index < 0) throw new Error(`What ${file.name} was for is gone.`)
-      const ref = { content: found.content, name: found.name }
+      const ref = found.ref
       draft.edit(`Change ${name}`, ['props', index, ...field.path], said.kind === 'files' ? [ref] : ref)
       // what followed a face or points that are no longer there says so
       const lost = (draft.document.props ?? []).filter(

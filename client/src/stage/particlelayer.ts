@@ -327,8 +327,8 @@ export class ParticleLayer {
     this.dark.clear()
     const data = (this.tableData = new Float32Array(Math.max(parts.length, 1) * TABLE_WIDTH * 4))
     parts.forEach((part, i) => {
-      data[(i * TABLE_WIDTH + 7) * 4] = 1
       const drawing = part.drawing
+      data.set([1, drawing.lit ? 1 : 0], (i * TABLE_WIDTH + 7) * 4)
       const row = (place: number) =>
         used[i]?.sheets[0] && (looks[i] === picture || looks[i] === strand || looks[i] === piece)
           ? this.atlas.row(used[i].key, place)

@@ -15,6 +15,15 @@ const VERTEX = /* glsl */ `
   attribute float pictured;
   attribute float gone;
   attribute float fielded;
+  attribute vec2 surfaces; // how rough, how much metal
+  attribute vec3 glows;
+  attribute float mapped;
+  uniform mat4 throws; // from the world to a camera's picture
+  uniform float thrown;
+  varying vec3 vLaid;
+  varying vec2 vSurface;
+  varying vec3 vGlow;
+  varying float vMapped;
   varying float vPictured;
   varying float vGone;
   varying float vField;
@@ -33,6 +42,10 @@ const VERTEX = /* glsl */ `
     vGone = gone;
     vField = fielded;
     vLocal = position;
+    vLaid = thrown > 0.5 ? (throws * modelMatrix * vec4(position, 1.0)).xyz : vec3(uv, 1.0);
+    vSurface = surfaces;
+    vGlow = glows;
+    vMapped = mapped;
     gl_Position = projectionMatrix * view;
   }`
 const FRAGMENT = /* glsl */ `
@@ -41,6 +54,19 @@ const FRAGMENT = /* glsl */ `
   uniform float grid;
   uniform sampler2D picture;
   uniform float flat_picture;
+  uniform float covered, thrown, unmatte;
+  uniform vec3 surface; // how rough, how much metal, how much it glows
+  uniform sampler2D roughMap, glowMap;
+  uniform vec4 levels; // of roughness and of glow: nothing where it is so bright, and all
+  uniform vec2 driven; // whether these are pictures' levels
+  varying vec3 vLaid;
+  varying vec2 vSurface;
+  varying vec3 vGlow;
+  varying float vMapped;
+  float level(vec3 encoded, vec2 ends) {
+    float bright = pow(dot(pow(encoded, vec3(2.2)), vec3(0.2126, 0.7152, 0.0722)), 1.0 / 2.2), span = ends.y - ends.x;
+    return abs(span) > 1e-9 ? clamp((bright - ends.x) / span, 0.0, 1.0) : step(ends.x, bright);
+  }
   varying float vPictured;
   varying float vGone;
   varying float vField;
@@ -78,7 +104,26 @@ const FRAGMENT = /* glsl */ `
     if (dot(n, vView) < 0.0) n = -n;
     vec3 base = tint * vTint;
     float alpha = strength;
-    if (vPictured > 0.5 && flat_picture < 0.5) base *= pow(texture2D(picture, vUv).rgb, vec3(2.2));
+    vec2 at = vLaid.xy / max(vLaid.z, 1e-9);
+    bool there = thrown < 0.5 || (vLaid.z > 0.0 && min(at.x, at.y) >= 0.0 && max(at.x, at.y) <= 1.0);
+    if (flat_picture < 0.5 && there && (covered > 0.5 || vPictured > 0.5)) {
+      vec4 texel = texture2D(picture, at);
+      vec3 shown = pow(texel.rgb, vec3(2.2));
+      if (covered < 0.5) base *= shown;
+      else if (thrown > 0.5) base = mix(base, shown, texel.a);
+      else {
+        base = shown;
+        alpha *= texel.a;
+      }
+    }
+    float rough = vSurface.x * surface.x, metal = 1.0 - (1.0 - vSurface.y) * (1.0 - surface.y);
+    vec3 glow = vGlow + base * surface.z;
+    if (there) {
+      if (driven.x > 0.5) rough *= level(texture2D(roughMap, at).rgb, levels.xy);
+      else if (mod(floor(vMapped + 0.5), 2.0) > 0.5) rough *= texture2D(roughMap, at).g;
+      if (driven.y > 0.5) glow *= level(texture2D(glowMap, at).rgb, levels.zw);
+      else if (vMapped > 1.5) glow *= pow(texture2D(glowMap, at).rgb, vec3(2.2));
+    }
     if (shows_field > 0.5) {
       float key0 = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
       gl_FragColor = vec4(ramped(vField) * (0.45 + 0.5 * key0) * strength, strength);
@@ -98,7 +143,10 @@ const FRAGMENT = /* glsl */ `
       vec3 across = mix(vec3(0.05, 0.28, 0.28), vec3(0.75, 0.3, 0.12), vUv.x);
       base = mix(across, vec3(0.8, 0.76, 0.68), 0.35 * vUv.y) * mix(0.55, 1.0, dark);
     }
-    vec3 lit = base * light + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen) / 0.6;
+    vec3 lit = base * (1.0 - (unlit > 0.5 ? 0.0 : metal)) * light + vec3(0.09, 0.12, 0.14) * rim * (0.6 + chosen) / 0.6;
+    if (unmatte > 0.5 && unlit < 0.5 && (rough < 1.0 || metal > 0.0))
+      lit += glint(n, vView, clamp(rough, 0.0, 1.0), mix(vec3(0.04), base, metal));
+    lit += glow;
     gl_FragColor = vec4(lit * alpha * shines, alpha);
   }`
 
@@ -111,6 +159,10 @@ type Shown = {
   lines: boolean
   clock: number
   key: string
+  /** Its own material's pictures. */
+  texture?: three.Texture | null
+  roughness?: three.Texture | null
+  glowing?: three.Texture | null
 }
 
 const MOST_PICTURES = 64 // that are kept
@@ -177,17 +229,18 @@ export class PropLayer {
       const mode = seen ? 'shaded' : (prop.shown ?? 'shaded')
       if (!at || !form || mode === 'hidden' || (at.seen === false && working !== prop.uid)) continue
       left.delete(prop.uid)
-      const key = `${mode} ${chosen === prop.uid} ${prop.lit === false} ${JSON.stringify(prop.tint)} ${prop.kind === 'picture' ? prop.files[0].content : prop.kind === 'made' ? prop.pattern : ''} ${colour.getHex()} ${!!at.fields}`
+      const key = `${mode} ${chosen === prop.uid} ${prop.lit === false} ${JSON.stringify(prop.tint)} ${prop.files?.[0].content ?? prop.file?.content ?? prop.pattern ?? ''} ${colour.getHex()} ${!!at.fields}`
       let one = this.shown.get(prop.uid)
       if (!one || one.geometry !== form || one.key !== key) {
         if (one) this.remove(one)
-        one = this.make(prop, form, mode, chosen === prop.uid, colour, key)
+        one = this.make(prop, form, mode, chosen === prop.uid, colour, key, at.picture !== undefined)
         this.shown.set(prop.uid, one)
       }
       one.object.matrix.fromArray(at.place).transpose()
       one.object.matrixWorldNeedsUpdate = true
       this.carry(one, at)
       if (form.frames && at.clock !== undefined && at.clock !== one.clock) this.move(one, at.clock)
+      this.surface(prop, one, at, props, places)
       if (at.picture !== undefined) {
         const material = (one.object as three.Mesh).material as three.ShaderMaterial
         if (material.uniforms?.picture) material.uniforms.picture.value = this.pictureOf(prop, at)
@@ -198,6 +251,44 @@ export class PropLayer {
       this.shown.delete(uid)
     }
     this.ask()
+  }
+
+  /** Let a prop be made of what a frame says, with the pictures on it. */
+  private surface(prop: Prop, one: Shown, at: DrawnProp, props: readonly Prop[], places: Map<string, DrawnProp>): void {
+    const material = (one.object as three.Mesh).material
+    if (!(material instanceof three.ShaderMaterial) || at.picture !== undefined) return
+    const u = material.uniforms
+    const [rough, metal, glow] = at.surface ?? [1, 0, 0]
+    u.surface.value.set(rough, metal, glow)
+    const shown = (uid: unknown) => {
+      const of = uid ? props.find((each) => each.uid === uid) : undefined
+      const there = of && places.get(of.uid)
+      return of && there?.picture !== undefined ? this.pictureOf(of, there) : null
+    }
+    const covering = shown(prop.covering)
+    u.covered.value = covering ? 1 : 0
+    if (covering) u.picture.value = covering
+    else u.picture.value = one.texture
+    const [roughBy, glowBy] = [shown(prop.rough_by), shown(prop.glow_by)]
+    u.driven.value.set(roughBy ? 1 : 0, glowBy ? 1 : 0)
+    u.roughMap.value = roughBy ?? one.roughness ?? BLANK
+    u.glowMap.value = glowBy ?? one.glowing ?? BLANK
+    u.levels.value.set(prop.rough_from ?? 0, prop.rough_to ?? 1, prop.glow_from ?? 0, prop.glow_to ?? 1)
+    u.unmatte.value = at.surface || one.geometry.surfaces || roughBy ? 1 : 0
+    u.thrown.value = at.thrown && (covering || roughBy || glowBy) ? 1 : 0
+    if (at.thrown) {
+      const [a, b, c, d, e, f, g, h, i, j, k, l, tangent] = at.thrown
+      const image = (covering ?? roughBy ?? glowBy)?.image as { width: number; height: number } | undefined
+      const wide = (2 * tangent * (image?.width ?? 1)) / (image?.height ?? 1)
+      const tall = 2 * tangent
+      // across and up of the picture times how far ahead, and that
+      u.throws.value.set(
+        ...([a / wide - i / 2, b / wide - j / 2, c / wide - k / 2, d / wide - l / 2] as const),
+        ...([e / tall - i / 2, f / tall - j / 2, g / tall - k / 2, h / tall - l / 2] as const),
+        ...([-i, -j, -k, -l] as const),
+        ...([0, 0, 0, 1] as const),
+      )
+    }
   }
 
   /** Give a prop's points what a frame says of them. */
@@ -314,9 +405,18 @@ export class PropLayer {
     }
   }
 
-  private make(prop: Prop, form: Geometry, mode: string, chosen: boolean, colour: three.Color, key: string): Shown {
+  private make(
+    prop: Prop,
+    form: Geometry,
+    mode: string,
+    chosen: boolean,
+    colour: three.Color,
+    key: string,
+    flat: boolean,
+  ): Shown {
     let object: three.Object3D
     let lines = true
+    let textures: Pick<Shown, 'texture' | 'roughness' | 'glowing'> = {}
     if (form.shape === 'camera') object = cameraLines(colour)
     else if (form.shape === 'light' || !form.points) object = lightLines(colour, prop.shines as string)
     else if (form.shape === 'points') {
@@ -343,6 +443,10 @@ export class PropLayer {
       made.setAttribute('pictured', new three.BufferAttribute(pointPictured(form), 1))
       made.setAttribute('gone', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
       made.setAttribute('fielded', new three.BufferAttribute(new Float32Array(form.points!.length / 3), 1))
+      const { rough, glows, mapped } = pointSurfaces(form)
+      made.setAttribute('surfaces', new three.BufferAttribute(rough, 2))
+      made.setAttribute('glows', new three.BufferAttribute(glows, 3))
+      made.setAttribute('mapped', new three.BufferAttribute(mapped, 1))
       made.setAttribute('tints', new three.BufferAttribute(pointTints(form), 3))
       if (mode === 'lines') {
         object = new three.LineSegments(new three.EdgesGeometry(made, 12), lineMaterial(colour, chosen ? 0.95 : 0.6))
@@ -350,8 +454,14 @@ export class PropLayer {
       } else {
         lines = false
         const ghost = mode === 'ghost'
-        const flat = prop.kind === 'picture' || prop.kind === 'made'
-        const texture = flat ? BLANK : form.pixels ? dataTexture(form.pixels, ...form.pixelSize!) : null
+        const own = (pixels: Uint8Array | undefined, size: [number, number] | undefined) =>
+          pixels && size ? dataTexture(pixels, ...size) : null
+        const texture = flat ? BLANK : own(form.pixels, form.pixelSize)
+        textures = {
+          texture,
+          roughness: own(form.rough_pixels, form.roughSize),
+          glowing: own(form.glow_pixels, form.glowSize),
+        }
         const material = new three.ShaderMaterial({
           vertexShader: VERTEX,
           fragmentShader: FRAGMENT,
@@ -365,6 +475,15 @@ export class PropLayer {
             grid: { value: mode === 'uv' ? 1 : 0 },
             picture: { value: texture },
             flat_picture: { value: flat ? 1 : 0 },
+            covered: { value: 0 },
+            thrown: { value: 0 },
+            throws: { value: new three.Matrix4() },
+            unmatte: { value: 0 },
+            surface: { value: new three.Vector3(1, 0, 0) },
+            driven: { value: new three.Vector2() },
+            levels: { value: new three.Vector4(0, 1, 0, 1) },
+            roughMap: { value: BLANK },
+            glowMap: { value: BLANK },
             chosen: { value: chosen ? 1 : 0 },
             dissolves: { value: 0 },
             grain: { value: 90 },
@@ -385,7 +504,7 @@ export class PropLayer {
     object.frustumCulled = false
     if (lines) this.over.add(object)
     else this.scene.add(object)
-    return { uid: prop.uid, geometry: form, mode, object, lines, clock: NaN, key }
+    return { uid: prop.uid, geometry: form, mode, object, lines, clock: NaN, key, ...textures }
   }
 
   /** Put an animated mesh's points where they are at a time of its own. */
@@ -516,6 +635,21 @@ function cameraLines(colour: three.Color): three.LineSegments {
     new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(points, 3)),
     lineMaterial(colour, 0.8),
   )
+}
+
+/** Return what each point is made of, from the triangles about it: matte where its file says nothing. */
+function pointSurfaces(form: Geometry): { rough: Float32Array; glows: Float32Array; mapped: Float32Array } {
+  const n = form.points!.length / 3
+  const [rough, glows, mapped] = [new Float32Array(n * 2), new Float32Array(n * 3), new Float32Array(n)]
+  for (let i = 0; i < n; i++) rough[2 * i] = 1
+  if (form.surfaces && form.indices)
+    form.indices.forEach((point, i) => {
+      const face = Math.floor(i / 3)
+      rough.set(form.surfaces!.subarray(face * 5, face * 5 + 2), point * 2)
+      glows.set(form.surfaces!.subarray(face * 5 + 2, face * 5 + 5), point * 3)
+      mapped[point] = form.mapped?.[face] ?? 0
+    })
+  return { rough, glows, mapped }
 }
 
 /** Return a colour a point, from those of the triangles about it. */

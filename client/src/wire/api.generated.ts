@@ -1058,6 +1058,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/props/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offers
+         * @description What a file that was brought in can become, with its units and upright axis as they are said to be.
+         */
+        post: operations["kagero_server_api_props_offers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/props/geometry": {
         parameters: {
             query?: never;
@@ -3087,8 +3107,9 @@ export interface components {
         };
         /**
          * FileOut
-         * @description A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
-         *     probably has; props: what it can become, as the layout's additions.
+         * @description A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up: what a mesh
+         *     probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks: what has to be known of it, in words;
+         *     props: what it can become, as the layout's additions.
          */
         FileOut: {
             /** Content */
@@ -3155,6 +3176,28 @@ export interface components {
              */
             height: number;
             /**
+             * Pictures
+             * @default 0
+             */
+            pictures: number;
+            /**
+             * Ref
+             * @default {}
+             */
+            ref: {
+                [key: string]: unknown;
+            };
+            /**
+             * Cameras
+             * @default 0
+             */
+            cameras: number;
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks: string[];
+            /**
              * Props
              * @default []
              */
@@ -3169,6 +3212,21 @@ export interface components {
             contents: string[];
             /** Rate */
             rate: number;
+        };
+        /**
+         * OffersIn
+         * @description content: of a file that was brought in; unit: how long one of its units is, metres; up: its upright axis.
+         */
+        OffersIn: {
+            /** Content */
+            content: string;
+            /** Unit */
+            unit: number;
+            /**
+             * Up
+             * @enum {string}
+             */
+            up: "y" | "z";
         };
         /**
          * GeometryIn
@@ -10194,6 +10252,120 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_props_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -364,6 +364,8 @@ export const api = {
   },
   joinFiles: (contents: string[], rate: number): Promise<BroughtIn> =>
     answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
+  offersOf: (content: string, unit: number, up: 'y' | 'z'): Promise<BroughtIn> =>
+    answer(client.POST('/api/props/offers', { body: { content, unit, up } })),
   /** Bring a file in; tells how much of it has been sent, 0 to 1. */
   bringFile(file: File, progress: (share: number) => void): Promise<BroughtIn> {
     return new Promise((resolve, reject) => {

@@ -20,6 +20,13 @@ export type Geometry = {
   pixels?: Uint8Array
   pixelSize?: [width: number, height: number]
   pictured?: Float32Array
+  /** Of each triangle how rough it is, how much metal, and its own light; pictures that these are times, and which of them (bits 1, 2). */
+  surfaces?: Float32Array
+  mapped?: Float32Array
+  rough_pixels?: Uint8Array
+  roughSize?: [width: number, height: number]
+  glow_pixels?: Uint8Array
+  glowSize?: [width: number, height: number]
   frames?: Float32Array
   times?: Float32Array
 }
@@ -30,7 +37,12 @@ export function readArrays(buffer: ArrayBuffer): {
   arrays: Record<string, PacketArray>
 } {
   const { header, arrays } = unpack(buffer)
-  if (header.arrays.pixels) header.pixelSize = [header.arrays.pixels.shape[1], header.arrays.pixels.shape[0]]
+  for (const [name, size] of [
+    ['pixels', 'pixelSize'],
+    ['rough_pixels', 'roughSize'],
+    ['glow_pixels', 'glowSize'],
+  ])
+    if (header.arrays[name]) header[size] = [header.arrays[name].shape[1], header.arrays[name].shape[0]]
   return { header, arrays }
 }
 

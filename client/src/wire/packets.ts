@@ -128,6 +128,9 @@ export type DrawnProp = {
   clock?: number
   /** Of a picture: a short name for what it shows. */
   picture?: string
+  /** How rough it is, how much metal, how much it glows, where it is not matte; and what throws its picture: a camera's rows and tangent. */
+  surface?: number[]
+  thrown?: number[]
   measure?: Measure
   extent?: Extent
   carries?: number

@@ -20,12 +20,15 @@ import trimesh
 
 from ..errors import GeometryProblem, KageroError
 from ..geometry import Brought, Drawing, Mesh, Picture, VectorField
+from .cameras import camera_facts, remarks_on
 from .fields import is_field, read_field
-from .gltf import GltfCamera, read_glb
+from .films import film_of, is_film, read_film
+from .gltf import read_glb
 from .meshes import checked, mesh_kind, read_mesh
 from .pictures import picture_kind, read_picture
 from .points import read_points
 from .svg import is_svg, read_svg
+from .usd import is_usd, read_usd
 
 MOST_NAME = 200
 
@@ -37,6 +40,8 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         picture = read_picture(name, data)
         width, height = picture.size
         return {"pixels": np.asarray(picture.pixels, np.float16)}, {"kind": "picture", "width": width, "height": height}
+    if is_film(data):
+        return read_film(name, data)
     if is_svg(data):
         drawing = read_svg(name, data)
         line = thinned(np.column_stack([drawing.lines[0], np.zeros(len(drawing.lines[0]))]))
@@ -57,10 +62,15 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
         low, high = points.min(axis=0), points.max(axis=0)
         return {"cloud": points}, {"kind": "points", "points": len(points), "size": (high - low).astype(float).round(6).tolist(),
                                    "line": thinned(points), **guess(name, low, high)}  # fmt: skip
+    if is_usd(name, data):
+        found, unit, up = read_usd(name, data)
+        return {"cloud": np.zeros((0, 3), np.float32)}, {"kind": "cameras", "cameras": [camera_facts(camera) for camera in found], "unit": unit,
+                                                         "up": up, "remarks": remarks_on(found)}  # fmt: skip
     cameras: list[dict[str, Any]] = []
+    remarks: list[str] = []
     if mesh_kind(name, data) == "glb":
         read = read_glb(data)
-        cameras = [_camera(c) for c in read.cameras]
+        cameras, remarks = [camera_facts(camera) for camera in read.cameras], remarks_on(read.cameras)
         mesh = textured(checked(read.mesh, name), read.images, name)
     elif mesh_kind(name, data) == "ply" and (cloud := points_of_ply(data)) is not None:
         low, high = cloud.min(axis=0), cloud.max(axis=0)
@@ -72,6 +82,7 @@ def bring(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]
     facts = {
         "kind": "mesh", "faces": len(mesh.faces), "points": len(mesh.points), "size": (high - low).round(6).tolist(), "low": low.round(6).tolist(),
         "closed": mesh.is_closed, "uv": bool(np.ptp(mesh.uv, axis=0).any()), "moves": mesh.moves, "cameras": cameras,
+        "remarks": remarks,
         "seconds": float(mesh.times[-1]) if mesh.times is not None else 0.0, **guess(name, low, high),
     }  # fmt: skip
     return arrays_of(mesh), facts
@@ -96,20 +107,14 @@ def thinned(points: np.ndarray, most: int = 400) -> list[list[float]]:
     return [[float(f"{x:.6g}") for x in points[i]] for i in pick]
 
 
-def _camera(camera: GltfCamera) -> dict[str, Any]:
-    """Return a camera's facts; where it moves, its place at up to 48 times."""
-    still = len(camera.times) < 2 or not (camera.places != camera.places[0]).any()
-    pick = [0] if still else np.unique(np.linspace(0, len(camera.times) - 1, min(48, len(camera.times))).astype(int)).tolist()
-    keys = [{"time": float(camera.times[i]), "place": camera.places[i].ravel().round(6).tolist()} for i in pick]
-    return {"name": camera.name, "field_of_view": camera.field_of_view, "place": keys[0]["place"], "keys": [] if still else keys}
-
-
 def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
     """Return a mesh with the pictures of its materials read. Raises GeometryProblem for one that cannot be."""
-    used = sorted({picture for picture in mesh.pictures if 0 <= picture < len(images)})
+    others = mesh.surface_pictures if mesh.surface_pictures is not None else np.zeros((0, 2), np.int32)
+    used = sorted({picture for picture in (*mesh.pictures, *others.ravel().tolist()) if 0 <= picture < len(images)})
+    again = np.array([used.index(picture) if picture in used else -1 for picture in others.ravel().tolist()], np.int32).reshape(-1, 2)
     pictures = tuple(used.index(picture) if picture in used else -1 for picture in mesh.pictures)
     textures = tuple(read_picture(f"Picture {picture + 1} of {name}", images[picture]).pixels for picture in used)
-    return replace(mesh, pictures=pictures, textures=textures)
+    return replace(mesh, pictures=pictures, textures=textures, surface_pictures=again if mesh.surfaces is not None else None)
 
 
 def points_of_ply(data: bytes) -> np.ndarray | None:
@@ -153,6 +158,8 @@ def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
              "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
     if mesh.frames is not None and mesh.times is not None:
         made |= {"frames": mesh.frames, "times": mesh.times}
+    if mesh.surfaces is not None and mesh.surface_pictures is not None:
+        made |= {"surfaces": mesh.surfaces, "surface_pictures": mesh.surface_pictures}
     return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
 
 
@@ -163,6 +170,8 @@ def kept(arrays: dict[str, np.ndarray]) -> Brought:
         ends = np.cumsum(arrays["shapes"])
         rings = tuple(tuple(flat[e - n : e]) for e, n in zip(ends.tolist(), arrays["shapes"].tolist(), strict=True))
         return Drawing(rings, tuple("evenodd" if rule else "nonzero" for rule in arrays["rules"].tolist()), ())
+    if "film" in arrays:
+        return film_of(arrays)
     if "field" in arrays:
         return VectorField(arrays["origin"], arrays["spacing"], arrays["field"])
     if "cloud" in arrays:
@@ -171,7 +180,13 @@ def kept(arrays: dict[str, np.ndarray]) -> Brought:
         return Picture(arrays["pixels"])
     return Mesh(arrays["points"], arrays["faces"], arrays["uv"], arrays["material"], arrays["colours"], tuple(arrays["pictures"].tolist()),
                 arrays.get("frames"), arrays.get("times"), arrays.get("normals"),
-                tuple(arrays[name] for name in sorted(arrays) if name.startswith("texture.")))  # fmt: skip
+                tuple(arrays[name] for name in sorted(arrays, key=_number) if name.startswith("texture.")),
+                arrays.get("surfaces"), arrays.get("surface_pictures"))  # fmt: skip
+
+
+def _number(name: str) -> int:
+    """Return the number at the end of an array's name."""
+    return int(re.sub(r"\D", "", name) or 0)
 
 
 def main(name: str, source: str, target: str) -> int:

@@ -14,6 +14,7 @@ import numpy as np
 
 from ..errors import GeometryProblem
 from ..geometry import Mesh
+from .cameras import FileCamera
 
 MOST_NODES, MOST_KEYS, MOST_FRAMES = 20_000, 200_000, 1200
 FRAME = 1 / 60  # seconds between baked frames
@@ -25,19 +26,9 @@ _NORMAL = {5120: 127.0, 5121: 255.0, 5122: 32767.0, 5123: 65535.0}
 
 
 @dataclass(frozen=True)
-class GltfCamera:
-    """A camera: name, vertical field of view in radians, and where it stands, (4, 4), at `times` (one: it stands still)."""
-
-    name: str
-    field_of_view: float
-    times: np.ndarray
-    places: np.ndarray
-
-
-@dataclass(frozen=True)
 class Gltf:
     mesh: Mesh
-    cameras: tuple[GltfCamera, ...]
+    cameras: tuple[FileCamera, ...]
     images: tuple[bytes, ...]
 
 
@@ -125,7 +116,12 @@ class _Reader:
         self.binary = chunks.get(b"BIN\0", b"")
         if any("uri" in part for name in ("buffers", "images") for part in self.json.get(name, [])):
             raise GeometryProblem("This GLB points to files outside itself.", remedy="Export it with everything embedded.")
-        needed = set(self.json.get("extensionsRequired", [])) - {"KHR_materials_unlit", "KHR_texture_transform", "KHR_mesh_quantization"}
+        needed = set(self.json.get("extensionsRequired", [])) - {
+            "KHR_materials_unlit",
+            "KHR_texture_transform",
+            "KHR_mesh_quantization",
+            "KHR_materials_emissive_strength",
+        }
         if needed:
             raise GeometryProblem(f"This GLB needs {', '.join(sorted(map(str, needed)))[:80]}.", remedy="Export it without compression.")
         self.nodes = self.json.get("nodes", [])
@@ -287,15 +283,22 @@ class _Reader:
         faces = np.concatenate([p["faces"] + s for p, s in zip(parts, starts, strict=False)])
         materials = self.json.get("materials", [])
         colours, pictures = [np.ones(3)], [-1]
+        surfaces, others = [[1.0, 0.0, 0.0, 0.0, 0.0]], [[-1, -1]]
         for material in materials:
             rough = material.get("pbrMetallicRoughness", {})
             colours.append(np.asarray(rough.get("baseColorFactor", (1, 1, 1, 1)), np.float64)[:3])
             texture = rough.get("baseColorTexture", {}).get("index", -1)
-            pictures.append(int(self.json["textures"][texture].get("source", -1)) if texture >= 0 else -1)
+            pictures.append(self._image(texture))
+            strength = float(material.get("extensions", {}).get("KHR_materials_emissive_strength", {}).get("emissiveStrength", 1.0))
+            glow = [float(light) * strength for light in material.get("emissiveFactor", (0, 0, 0))]
+            surfaces.append([float(rough.get("roughnessFactor", 1)), float(rough.get("metallicFactor", 1)), *glow])
+            others.append([self._image(rough.get("metallicRoughnessTexture", {}).get("index", -1)),
+                           self._image(material.get("emissiveTexture", {}).get("index", -1))])  # fmt: skip
         if any(not -1 <= p["material"] < len(materials) for p in parts):
             raise GeometryProblem("Triangles of this GLB name a material that is not there.", remedy="Export it again.")
-        if not np.isfinite(np.asarray(colours)).all():
-            raise GeometryProblem("A material of this GLB has a colour that is no number.", remedy="Export it again.")
+        made_of = np.asarray(surfaces, np.float32)
+        if made_of.shape[1:] != (5,) or not np.isfinite(made_of).all() or not np.isfinite(np.asarray(colours)).all():
+            raise GeometryProblem("A material of this GLB has a colour or a surface that is no number.", remedy="Export it again.")
         material = np.concatenate([np.full(len(p["faces"]), p["material"] + 1) for p in parts])
         uv = np.concatenate([np.asarray(p["uv"], np.float64)[:, :2] for p in parts])
         uv = np.column_stack([uv[:, 0], 1 - uv[:, 1]])  # in glTF v goes down
@@ -305,19 +308,26 @@ class _Reader:
         moving = len(frames) > 1 and bool((frames != frames[0]).any())
         return Mesh(np.ascontiguousarray(frames[0]), faces.astype(np.int32), uv.astype(np.float32), material.astype(np.int16),
                     np.asarray(colours, np.float32), tuple(pictures), frames if moving else None, times if moving else None,
-                    normals.astype(np.float32) if normals is not None and not moving else None)  # fmt: skip
+                    normals.astype(np.float32) if normals is not None and not moving else None, (), np.clip(made_of, 0, [1, 1, 1e4, 1e4, 1e4]),
+                    np.asarray(others, np.int32))  # fmt: skip
 
-    def _cameras(self, places: np.ndarray, times: np.ndarray) -> tuple[GltfCamera, ...]:
-        found: list[GltfCamera] = []
+    def _image(self, texture: int) -> int:
+        """Return which image a texture is of; -1 for none."""
+        return int(self.json["textures"][texture].get("source", -1)) if texture >= 0 else -1
+
+    def _cameras(self, places: np.ndarray, times: np.ndarray) -> tuple[FileCamera, ...]:
+        found: list[FileCamera] = []
         for node, said in enumerate(self.nodes):
             if "camera" not in said:
                 continue
             camera = self.json["cameras"][int(said["camera"])]
-            view = float(camera.get("perspective", {}).get("yfov", 0.7))
+            lens = camera.get("perspective", {}).get("yfov")
+            view = None if lens is None else float(lens)
+            orthographic = "it sees without perspective in this file, which there is not here." if camera.get("type") == "orthographic" else ""
             name = str(said.get("name") or camera.get("name") or f"Camera {len(found) + 1}")[:80]
-            if not (math.isfinite(view) and np.isfinite(places[:, node]).all()):
+            if not (math.isfinite(view or 0) and np.isfinite(places[:, node]).all()):
                 raise GeometryProblem(f"The camera {name!r} of this GLB stands or looks where there are no numbers.", remedy="Export it again.")
-            found.append(GltfCamera(name, min(max(view, 0.02), 2.8), times, places[:, node]))
+            found.append(FileCamera(name, view, times, places[:, node], orthographic))
         return tuple(found)
 
     def _images(self) -> tuple[bytes, ...]:

@@ -44,7 +44,8 @@ def read_picture(name: str, data: bytes) -> Picture:
         raise GeometryProblem(f"{name[:80]} is cut off or damaged.", remedy="Save it again.") from problem
 
 
-def _measured(name: str, width: int, height: int) -> None:
+def measured(name: str, width: int, height: int) -> None:
+    """Raise GeometryProblem for a picture of a size that is not allowed."""
     if width * height > MOST_PIXELS or max(width, height) > MOST_SIDE or min(width, height) < 1:
         words = f"{name[:80]} has {width:,} x {height:,} pixels; {MOST_PIXELS:,} and {MOST_SIDE:,} a side are allowed."
         raise GeometryProblem(words, remedy="Make it smaller.")
@@ -53,7 +54,7 @@ def _measured(name: str, width: int, height: int) -> None:
 def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
     Image.MAX_IMAGE_PIXELS = None  # measured here
     with Image.open(io.BytesIO(data), formats=[kind.upper()]) as image:
-        _measured(name, *image.size)
+        measured(name, *image.size)
         image.load()
         deep = image.mode.startswith("I")
         width, height = image.size
@@ -79,7 +80,7 @@ def _exr(name: str, data: bytes) -> Picture:
         path.write_bytes(data)
         with OpenEXR.File(str(path), header_only=True) as head:
             low, high = head.header()["dataWindow"]
-            _measured(name, int(high[0] - low[0]) + 1, int(high[1] - low[1]) + 1)
+            measured(name, int(high[0] - low[0]) + 1, int(high[1] - low[1]) + 1)
         with OpenEXR.File(str(path), separate_channels=True) as file:
             channels = {key: value.pixels for key, value in file.channels().items()}
     if not channels:

@@ -5,11 +5,12 @@ Arrays in, arrays out; metres, radians, linear light. Nothing here reads files (
 
 from .drawing import Drawing
 from .field import VectorField
+from .film import Film
 from .mesh import Mesh, Places
 from .path import Path
 from .picture import Picture
 from .shapes import SHAPES, shape
 
-Brought = Mesh | Picture | Drawing | VectorField  # what a file that was brought in holds
+Brought = Mesh | Picture | Film | Drawing | VectorField  # what a file that was brought in holds
 
-__all__ = ["SHAPES", "Brought", "Drawing", "Mesh", "Path", "Picture", "Places", "VectorField", "shape"]
+__all__ = ["SHAPES", "Brought", "Drawing", "Film", "Mesh", "Path", "Picture", "Places", "VectorField", "shape"]

@@ -29,7 +29,8 @@ class Mesh:
 
     points: (V, 3) float32, metres. faces: (F, 3) int32, counter-clockwise from outside. uv: (V, 2) float32. material:
     (F,) int16. colours: one linear-light colour a material, (M, 3) float32. pictures: the index of a material's picture,
-    -1 without; textures: these pictures, (H, W, 4) in linear light.
+    -1 without; textures: these pictures, (H, W, 4) in linear light. surfaces: how rough each material is, how much metal, and the light it gives
+    by itself, linear, (M, 5) float32, none: all matte; surface_pictures: the textures that its roughness (in green) and its light are times, (M, 2).
     frames: (T, V, 3) float32 and times: (T,) ascending seconds, of a mesh that moves; its first frame is `points`.
     Points that lie together at a seam are points of their own.
     """
@@ -44,6 +45,8 @@ class Mesh:
     times: np.ndarray | None = None
     given_normals: np.ndarray | None = field(default=None, repr=False)
     textures: tuple[np.ndarray, ...] = field(default=(), repr=False)
+    surfaces: np.ndarray | None = field(default=None, repr=False)
+    surface_pictures: np.ndarray | None = field(default=None, repr=False)
 
     @staticmethod
     def of(points: np.ndarray, faces: np.ndarray, uv: np.ndarray | None = None, normals: np.ndarray | None = None) -> Mesh:

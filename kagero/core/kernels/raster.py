@@ -7,29 +7,80 @@ triangle when its centre lies inside.
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 from numba import njit
 
+from .shading import glint
 from .shading import lit as lit_by
 
-NEAR = 0.02  # metres; triangles that reach nearer are left out
+NEAR = 0.02  # metres; triangles that reach nearer are left out: they are cut before (`picture.cutting`)
+
+
+DIELECTRIC = 0.04  # what plain matter reflects head on: of an index of 1.5, as glTF 2.0 has it (appendix B)
+
+
+_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+
+
+@njit("UniTuple(float64, 4)(float32[:,:,::1], float64, float64)", **_UNCOUNTED)
+def texel(texture, u, v):
+    """Return a picture, (H, W, 4), at (u, v), linear between pixels, repeated."""
+    tall, wide = texture.shape[0], texture.shape[1]
+    s, t = u * wide - 0.5, (1.0 - v) * tall - 0.5
+    s0, t0 = math.floor(s), math.floor(t)
+    r, g, b, al = 0.0, 0.0, 0.0, 0.0
+    for n in range(4):
+        part = (s - s0 if n & 1 else 1.0 - (s - s0)) * (t - t0 if n & 2 else 1.0 - (t - t0))
+        row, column = int(t0 + (n >> 1)) % tall, int(s0 + (n & 1)) % wide
+        r += texture[row, column, 0] * part
+        g += texture[row, column, 1] * part
+        b += texture[row, column, 2] * part
+        al += texture[row, column, 3] * part
+    return r, g, b, al
 
 
 @njit(cache=True, nogil=True)
 def paint_triangles(
-    picture, depth, x, y, away, faces, normals, views, uv, local, gone, colour, texture, pictured, alpha, grain, by_uv, lit, hides, lamps
+    picture,
+    depth,
+    x,
+    y,
+    away,
+    faces,
+    normals,
+    views,
+    uv,
+    local,
+    gone,
+    colour,
+    texture,
+    pictured,
+    alpha,
+    grain,
+    by_uv,
+    lit,
+    hides,
+    lamps,
+    laid,
+    thrown,
+    surface,
+    rough_map,
+    glow_map,
+    mapped,
 ):
     """Paint triangles into picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
 
     x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
     in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
-    texture: (H, W, 4), linear, of the faces where pictured (F,). alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
+    texture: (H, W, 4), linear, of the faces where pictured (F,). laid: where pictures lie, (V, 3): thrown they are to be divided by the third, and
+    there is no picture outside 0..1. surface: (F, 5): how rough, how much metal, and the light that it gives by itself; rough_map, glow_map:
+    (H, W, 4), times these, of the faces where mapped (F,) has bits 1 and 2. alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
     pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
     it is written into depth where it covers; lamps: as of `shading`.
     """
     height, width = picture.shape[0], picture.shape[1]
-    tall, wide = texture.shape[0], texture.shape[1]
     for f in range(faces.shape[0]):
         a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
         if away[a] < NEAR or away[b] < NEAR or away[c] < NEAR:
@@ -68,18 +119,28 @@ def paint_triangles(
                     if going > 0.998 or going > keep:
                         continue
                 red, green, blue, opacity = colour[f, 0], colour[f, 1], colour[f, 2], alpha
-                if pictured[f]:
-                    s, t = tu * wide - 0.5, (1.0 - tv) * tall - 0.5
-                    s0, t0 = math.floor(s), math.floor(t)
-                    r, g, bl, al = 0.0, 0.0, 0.0, 0.0
-                    for n in range(4):
-                        part = (s - s0 if n & 1 else 1.0 - (s - s0)) * (t - t0 if n & 2 else 1.0 - (t - t0))
-                        row, column = int(t0 + (n >> 1)) % tall, int(s0 + (n & 1)) % wide
-                        r += texture[row, column, 0] * part
-                        g += texture[row, column, 1] * part
-                        bl += texture[row, column, 2] * part
-                        al += texture[row, column, 3] * part
-                    red, green, blue, opacity = red * r, green * g, blue * bl, opacity * al
+                shown, s, t = True, tu, tv
+                if pictured[f] or mapped[f] or thrown:
+                    s = laid[a, 0] * u + laid[b, 0] * v + laid[c, 0] * w
+                    t = laid[a, 1] * u + laid[b, 1] * v + laid[c, 1] * w
+                    if thrown:
+                        ahead = laid[a, 2] * u + laid[b, 2] * v + laid[c, 2] * w
+                        s, t = s / max(ahead, 1e-9), t / max(ahead, 1e-9)
+                        shown = ahead > 0.0 and 0.0 <= s <= 1.0 and 0.0 <= t <= 1.0
+                if pictured[f] and shown:
+                    r, g, bl, al = texel(texture, s, t)
+                    if thrown:  # over its own colour
+                        red, green, blue = red * (1.0 - al) + r * al, green * (1.0 - al) + g * al, blue * (1.0 - al) + bl * al
+                    else:
+                        red, green, blue, opacity = red * r, green * g, blue * bl, opacity * al
+                rough, metal = surface[f, 0], surface[f, 1]
+                own_red, own_green, own_blue = surface[f, 2], surface[f, 3], surface[f, 4]
+                if mapped[f] & 1 and shown:
+                    r, g, bl, al = texel(rough_map, s, t)
+                    rough *= r
+                if mapped[f] & 2 and shown:
+                    r, g, bl, al = texel(glow_map, s, t)
+                    own_red, own_green, own_blue = own_red * r, own_green * g, own_blue * bl
                 if lit:
                     nx = normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w
                     ny = normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w
@@ -88,7 +149,14 @@ def paint_triangles(
                     ey = views[a, 1] * u + views[b, 1] * v + views[c, 1] * w
                     ez = views[a, 2] * u + views[b, 2] * v + views[c, 2] * w
                     lr, lg, lb, rim, _ = lit_by(nx, ny, nz, ex, ey, ez, lamps)
-                    red, green, blue = red * lr + 0.09 * rim, green * lg + 0.12 * rim, blue * lb + 0.14 * rim
+                    gr, gg, gb = 0.0, 0.0, 0.0
+                    if rough < 1.0 or metal > 0.0:
+                        plain = DIELECTRIC * (1.0 - metal)
+                        gr, gg, gb = glint(nx, ny, nz, ex, ey, ez, lamps, min(max(rough, 0.0), 1.0),
+                                           plain + red * metal, plain + green * metal, plain + blue * metal)  # fmt: skip
+                        red, green, blue = red * (1.0 - metal), green * (1.0 - metal), blue * (1.0 - metal)
+                    red, green, blue = red * lr + 0.09 * rim + gr, green * lg + 0.12 * rim + gg, blue * lb + 0.14 * rim + gb
+                red, green, blue = red + own_red, green + own_green, blue + own_blue
                 rest = 1.0 - opacity
                 picture[py, px, 0] = red * opacity + picture[py, px, 0] * rest
                 picture[py, px, 1] = green * opacity + picture[py, px, 1] * rest

@@ -4,7 +4,7 @@ from . import passes
 from .air import Air
 from .columns import black
 from .items import bodies_of, items_of
-from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of
+from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of, projector_of_camera
 from .lights import Lighting, lighting, shadowed
 from .render import check_size, render
 from .solid import Solid
@@ -29,6 +29,7 @@ __all__ = [
     "lighting",
     "passes",
     "projector_of",
+    "projector_of_camera",
     "render",
     "shadowed",
     "solids",

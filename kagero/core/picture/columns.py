@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
+from ..kernels.shading import Lights, fall_on
 from .layers import Layer
+from .viewpoint import Viewpoint
 
 F32 = np.float32
 
@@ -37,8 +40,26 @@ def black(layer: Layer) -> Layer:
         grid = shown.volume.grid.copy()
         grid[..., :3] = 0
         return replace(layer, shown=replace(layer.shown, volume=replace(shown.volume, grid=grid)))
-    names = {column.name for column in look.columns} & {"colour", "dark", "bright", "rim_colour"}
+    names = {column.name for column in look.columns} & COLOURS
     return with_columns(layer, {name: np.zeros((len(layer), 3), F32) for name in names})
+
+
+COLOURS = frozenset({"colour", "dark", "bright", "rim_colour"})
+
+
+def in_light(layer: Layer, viewpoint: Viewpoint, lights: Lights) -> Layer:
+    """Return a layer whose colours are times the light that falls where each of its particles is, where its look is lit and has no surface."""
+    look = layer.shown.look
+    if not look.drawing.get("lit") or layer.forms is not None or layer.shown.surface is not None or layer.shown.volume is not None or not len(layer):
+        return layer
+    places = (layer.positions().astype(np.float64) - np.asarray(viewpoint.position, np.float64)) @ viewpoint.axes().T
+    fallen = np.empty((len(layer), 3))
+    _fall_on(np.ascontiguousarray(places), lights, fallen)
+    names = {column.name for column in look.columns if column.name in COLOURS and (column.name in look.given or column.name == "colour")}
+    return with_columns(layer, {name: (layer.column(name) * fallen).astype(F32) for name in names})
+
+
+_fall_on: Any = fall_on
 
 
 def telling(layer: Layer, values: np.ndarray) -> Layer | None:

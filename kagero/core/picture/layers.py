@@ -80,6 +80,11 @@ def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector
         return None
     if not uid or not stage.there(uid):
         return camera
+    return projector_of_camera(stage, uid, seconds)
+
+
+def projector_of_camera(stage: Stage, uid: str, seconds: float) -> Projector:
+    """Return a camera prop as it throws pictures at a time."""
     place = stage.places(seconds)[uid].astype(np.float64)
     axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
     rows = np.concatenate([axes, -(axes @ place[:3, 3])[:, None]], axis=1)

@@ -12,12 +12,13 @@ import numpy as np
 from ..kernels import shading, shadows
 from ..kernels.shading import LIGHT, VIEW, Lights
 from ..staging import Stage
+from .cutting import cut
 from .layers import Layer
 from .solid import Solid
-from .viewpoint import Viewpoint
+from .viewpoint import NEAR, Viewpoint
 
 F32, F64 = np.float32, np.float64
-SIDE = 1024  # texels of a shadow map
+SIDE, MOST_FINE = 1024, 12  # texels of a shadow map; where there are more than so many, half as many texels
 BIAS = 1.5  # texels that shadow begins behind what throws it
 KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
 
@@ -94,28 +95,40 @@ def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid]
     rows = lights.rows.copy()
     maps: list[np.ndarray] = []
     views: list[np.ndarray] = []
-    for number, soft, place in throws:
-        row = rows[number]
-        row[shading.MAP] = len(maps)
-        made, view = _seen_by(row, place, soft, solids, layers)
-        maps.append(made)
-        views.append(view)
+    seen = [_views(rows[number], place) for number, _, place in throws]
+    side = SIDE if sum(map(len, seen)) <= MOST_FINE else SIDE // 2
+    for (number, soft, _), looks in zip(throws, seen, strict=True):
+        rows[number, shading.MAP] = len(maps)
+        for matrix, wide in looks:
+            made, view = _seen_by(rows[number], matrix, wide, side, soft, solids, layers)
+            maps.append(made)
+            views.append(view)
     return Lighting(rows, np.stack(maps), np.array(views))
 
 
-def _seen_by(row: np.ndarray, place: np.ndarray, soft: float, solids: Sequence[Solid], layers: Sequence[Layer]) -> tuple[np.ndarray, np.ndarray]:
-    """Return the shadow map of a light that stands at a place, (4, 4), and its view."""
-    perspective = row[shading.WHAT] == shading.SPOT
+def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]:
+    """Return how a light looks at what it shines on: from the world to its right, up and ahead, (3, 4), and half of what it sees, metres, or its
+    tangent. A lamp looks six ways, a little further than to the edges of a cube, so that softness finds what it looks for."""
     axes = (place[:3, :3] / np.maximum(np.linalg.norm(place[:3, :3], axis=0), 1e-12)).T
     turn = np.stack([axes[0], axes[1], -axes[2]])
+    if row[shading.WHAT] == shading.LAMP:
+        ways = [sign * np.roll(np.eye(3), k, axis=0)[[1, 2, 0]] for k in range(3) for sign in (1.0, -1.0)]
+        return [(np.column_stack([way @ turn, -(way @ turn) @ place[:3, 3]]), 1.1) for way in ways]
     matrix = np.column_stack([turn, -turn @ place[:3, 3]])
+    spot = row[shading.WHAT] == shading.SPOT
+    return [(matrix, math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if spot else float(row[shading.REACH]))]
+
+
+def _seen_by(row: np.ndarray, matrix: np.ndarray, wide: float, side: int, soft: float, solids: Sequence[Solid],
+             layers: Sequence[Layer]) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
+    """Return a shadow map of a light that looks one way, (side, side, 3), and its view."""
+    perspective = bool(row[shading.WHAT] != shading.SUN)
     reach = float(row[shading.REACH])
-    wide = math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if perspective else reach
-    texel = 2 * wide / SIDE * (reach / 2 if perspective else 1.0)
+    texel = 2 * wide / side * (reach / 2 if perspective else 1.0)
     view = np.zeros(VIEW)
     view[:12], view[shading.PERSPECTIVE], view[shading.SCALE] = matrix.ravel(), float(perspective), wide
     view[shading.BIAS], view[shading.SOFTNESS] = BIAS * texel + soft * 0.5, max(soft / texel, 0.7)
-    made = np.zeros((SIDE, SIDE, 3), F32)
+    made = np.zeros((side, side, 3), F32)
     made[..., 0], made[..., 1] = np.inf, 1
     behind = 0.0
     if not perspective:  # all that is toward the sun throws shadows, however far
@@ -123,15 +136,18 @@ def _seen_by(row: np.ndarray, place: np.ndarray, soft: float, solids: Sequence[S
         view[11] += behind
     for solid in solids:
         if solid.casts and not solid.catches:
-            x, y, away, _ = _thrown(solid.points, matrix, wide, bool(perspective), behind)
-            shadows.hide(made, x, y, away, np.ascontiguousarray(solid.faces, np.int32), bool(perspective))
+            points, faces = solid.points, solid.faces
+            if perspective and (left := cut(points @ matrix[2, :3] + matrix[2, 3], faces, NEAR * 1.01)) is not None:
+                points, faces = left.points(points), left.faces
+            x, y, away, _ = _thrown(points, matrix, wide, perspective, behind, side)
+            shadows.hide(made, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
     for layer in layers:
         if not len(layer) or layer.shown.surface is not None or layer.shown.volume is not None:
             continue
         covers = np.clip(layer.column("opacity"), 0, 1) * (1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover"))
-        x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, bool(perspective), behind)
+        x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, perspective, behind, side)
         half = layer.column("size").astype(F64) / 2 * near
-        ok = (away > 0.02) & (covers > 0) & (half > 0)
+        ok = (away > NEAR) & (covers > 0) & (half > 0)
         shadows.dim(made, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
     took = np.maximum(1 - made[..., 1], 0)
     # the mean of how far away those are that take light: what each takes, summed, is -log of what is left
@@ -141,11 +157,11 @@ def _seen_by(row: np.ndarray, place: np.ndarray, soft: float, solids: Sequence[S
 
 
 def _thrown(
-    points: np.ndarray, matrix: np.ndarray, wide: float, perspective: bool, behind: float
+    points: np.ndarray, matrix: np.ndarray, wide: float, perspective: bool, behind: float, side: int
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """Return where points, (n, 3), are in a shadow map, texels, how far ahead of the light, metres, and texels a metre there."""
     seen = points.astype(F64) @ matrix[:, :3].T + matrix[:, 3]
     away = seen[:, 2] + behind
     spread = wide * (np.maximum(away, 1e-6) if perspective else 1.0)
-    x, y = (seen[:, 0] / spread * 0.5 + 0.5) * SIDE, (0.5 - seen[:, 1] / spread * 0.5) * SIDE
-    return np.ascontiguousarray(x), np.ascontiguousarray(y), np.ascontiguousarray(away), np.broadcast_to(SIDE / (2 * spread), x.shape)
+    x, y = (seen[:, 0] / spread * 0.5 + 0.5) * side, (0.5 - seen[:, 1] / spread * 0.5) * side
+    return np.ascontiguousarray(x), np.ascontiguousarray(y), np.ascontiguousarray(away), np.broadcast_to(side / (2 * spread), x.shape)

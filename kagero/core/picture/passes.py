@@ -88,9 +88,7 @@ def normal(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoin
         for k in range(3):
             rows[k, :3], rows[k, COLOUR + k] = axes[k] * sign, 1.0
         lit = [lighted(layer) for layer in layers if layer.shown.volume is None]
-        white = [
-            replace(solid, colour=np.ones_like(solid.colour), pictured=np.zeros_like(solid.pictured), lit=True) for solid in solids if solid.hides
-        ]
+        white = [solid.plain(np.ones(3), lit=True) for solid in solids if solid.hides]
         sides.append(render(lit, viewpoint, width, height, white, None, region, Lighting(rows)))
     there = np.maximum(sides[0][..., 3], sides[1][..., 3])
     made = sides[0][..., :3] - sides[1][..., :3]
@@ -143,7 +141,7 @@ def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid]
         for layer in layers:
             tint = share([of_layer(layer) for _, of_layer, _ in here])
             shown.append(covering(layer, tint))
-        stand = [_flat(solid, share([of_solid(solid) for *_, of_solid in here])) for solid in solids]
+        stand = [solid.plain(share([of_solid(solid) for *_, of_solid in here]), lit=False) for solid in solids]
         picture = render(shown, viewpoint, width, height, stand, None, region)
         made += [np.clip(picture[..., k], 0, 1) for k in range(len(here))]
     cover = np.stack(made) if made else np.zeros((0, height, width), F32)
@@ -177,13 +175,6 @@ def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:
     if "toned" in names:
         columns["toned"] = np.ones(len(layer), F32)
     return with_columns(replace(layer, shown=replace(shown, look=plain)), columns)
-
-
-def _flat(solid: Solid, tint: np.ndarray) -> Solid:
-    """Return a prop in one colour, without light."""
-    return replace(
-        solid, colour=np.broadcast_to(tint, solid.colour.shape).astype(np.float64).copy(), pictured=np.zeros_like(solid.pictured), lit=False
-    )
 
 
 def _places(layer: Layer) -> np.ndarray:

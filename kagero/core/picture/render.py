@@ -15,10 +15,12 @@ from ..kernels.shading import MAP, Lights
 from . import blob, haze
 from . import picture as pictures
 from .air import Air
+from .columns import in_light
+from .cutting import in_front
 from .items import bodies_of, items_of
 from .layers import Layer
 from .lights import Lighting
-from .solid import Solid
+from .solid import Solid, matte
 from .viewpoint import NEAR, Viewpoint
 
 MAX_PIXELS, MAX_SIDE = 3840 * 2160, 8192
@@ -56,13 +58,17 @@ class Window:
 def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
     if solid.catches:
         return _catch(solid, viewpoint, window, picture, depth, lamps)
+    reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
+    solid = in_front(solid, window.project(viewpoint, solid.points)[2], NEAR)
     x, y, away, _ = window.project(viewpoint, solid.points)
     axes = viewpoint.axes()
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
-    reach = float(np.linalg.norm(np.ptp(solid.local, axis=0))) / 2 if len(solid.local) else 1.0
+    surface = solid.surface or matte(len(solid.faces))
+    laid = np.column_stack([solid.uv, np.ones(len(solid.uv))]).astype(np.float64) if solid.laid is None else solid.laid
     paint_triangles(picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
-                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps)  # fmt: skip
+                    solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps,
+                    laid, solid.laid is not None, surface.numbers, surface.rough, surface.glow, surface.mapped)  # fmt: skip
     if solid.values is not None and solid.hides:
         at: Any = [np.ascontiguousarray(each, np.float64) for each in (x, y, away)]
         _tell(picture, depth, *at, np.ascontiguousarray(solid.faces, np.int32), np.ascontiguousarray(solid.values, np.float64))
@@ -70,7 +76,7 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
 
 def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarray, depth: np.ndarray, lamps: Lights) -> None:
     """Dim what is behind a prop by the shadows on it: by how much less light it gets than without them."""
-    white = replace(solid, catches=False, colour=np.ones_like(solid.colour), pictured=np.zeros_like(solid.pictured), lit=True)
+    white = replace(solid.plain(np.ones(3), lit=True), catches=False)
     shaded, free = np.zeros_like(picture), np.zeros_like(picture)
     there = depth.copy()
     rows = lamps[0].copy()
@@ -150,6 +156,7 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     seen_lamps = lighting.seen(viewpoint)
     bodies, hiding, others = bodies_of(layers, viewpoint, view, seen_lamps)
     nearest = nothing_near(window.rows, window.columns) if solids or surfaces or len(hiding) else None
+    layers = [in_light(layer, viewpoint, seen_lamps) for layer in layers]
     if air is not None:
         layers = [air.dimmed(layer, viewpoint) for layer in layers]
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches):  # those that hide first

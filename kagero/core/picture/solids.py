@@ -8,12 +8,17 @@ import numpy as np
 
 from ..document import Effect
 from ..geometry import Mesh, Picture
+from ..geometry.picture import LUMINANCE
+from ..kernels.colour import linear_to_srgb
+from ..memory import PROCESS
+from ..parts.props import SurfaceProp
 from ..staging import Fields, Stage, fine_mesh, moved
-from .solid import Solid
+from .layers import Projector, projector_of_camera
+from .solid import WHITE, Solid, Surface
 
+LEVELS = 1024  # and of one that drives what it is made of
 TEXTURE = 4096  # pixels a side of what is drawn of a picture, at most
 GHOST = 0.22  # how much of a ghosted prop covers
-_WHITE = np.ones((1, 1, 4), np.float32)
 
 
 def solids(effect: Effect, stage: Stage, fields: Fields, frame: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
@@ -40,7 +45,7 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seco
     points = moved(matrix, mesh.points.astype(np.float64))
     normals = mesh.normals @ np.linalg.pinv(matrix[0, :3, :3])
     colour = np.broadcast_to(np.asarray(prop.tint, np.float64), (len(mesh.faces), 3)).copy()
-    texture, pictured = _WHITE, np.zeros(len(mesh.faces), bool)
+    texture, pictured = WHITE, np.zeros(len(mesh.faces), bool)
     if prop.kind == "mesh":
         material = np.clip(rest.material, 0, len(rest.colours) - 1)
         if len(rest.colours) > 1:
@@ -51,7 +56,84 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seco
         picture = stage.picture_at(prop.uid, seconds)
         if isinstance(picture, Picture):
             texture, pictured, colour[:] = picture.no_larger(TEXTURE), np.ones(len(mesh.faces), bool), 0.8
+    surface, laid = None, None
+    if isinstance(prop, SurfaceProp):
+        covering = _shown(stage, prop.covering, seconds)
+        if covering is not None:
+            texture, pictured = covering[1].no_larger(TEXTURE), np.ones(len(mesh.faces), bool)
+            if prop.laid_by is None:
+                colour[:] = 1.0
+        surface = surface_of(stage, prop, rest, seconds, colour)
+        if prop.laid_by is not None and stage.there(prop.laid_by):
+            first = covering or _shown(stage, prop.rough_by, seconds) or _shown(stage, prop.glow_by, seconds)
+            if first is not None:
+                laid = _laid(points, projector_of_camera(stage, prop.laid_by, seconds), first[1].size[0] / first[1].size[1])
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)
     return Solid(points, normals, mesh.uv, rest.points, np.zeros(len(points)) if gone is None else gone, mesh.faces, colour, texture, pictured,
                  GHOST if prop.shown == "ghost" else 1.0, prop.lit and not prop.film, rest.moves, prop.uid, True, not prop.film,
-                 prop.catches, prop.casts)  # fmt: skip
+                 prop.catches, prop.casts, None, surface, laid)  # fmt: skip
+
+
+def _shown(stage: Stage, uid: str | None, seconds: float) -> tuple[str, Picture] | None:
+    """Return what a picture prop shows at a time, with a text equal for equal pictures; None where there is none."""
+    found = stage.picture_at(uid, seconds) if uid is not None and stage.there(uid) else None
+    return None if found is None or uid is None else (stage.picture_key(uid, int(stage.clock(uid, seconds))), found)
+
+
+def _laid(points: np.ndarray, camera: Projector, aspect: float) -> np.ndarray:
+    """Return where a picture that a camera throws lies on points, (V, 3), to be divided by the third: as high as what the camera sees, across by its
+    width over its height."""
+    seen = points @ camera.rows[:, :3].T + camera.rows[:, 3]
+    away = -seen[:, 2]
+    return np.stack([seen[:, 0] / (2 * camera.tangent * aspect) + away / 2, seen[:, 1] / (2 * camera.tangent) + away / 2, away], axis=1)
+
+
+def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float, colour: np.ndarray) -> Surface | None:
+    """Return what a prop is made of at a time; None where it is matte and gives no light. colour: of each face, (F, 3)."""
+    own = stage.own(prop.uid, seconds)
+    rough, metal, glow = (own[f"{name}.0"] for name in ("roughness", "metal", "glow"))
+    by_rough, by_glow = _shown(stage, prop.rough_by, seconds), _shown(stage, prop.glow_by, seconds)
+    if rough >= 1 and metal <= 0 and glow <= 0 and mesh.surfaces is None and by_rough is None:
+        return None
+    numbers, mapped = np.zeros((len(mesh.faces), 5)), np.zeros(len(mesh.faces), np.uint8)
+    numbers[:, 0] = 1
+    maps = [WHITE, WHITE]
+    if mesh.surfaces is not None and mesh.surface_pictures is not None:
+        material = np.clip(mesh.material, 0, len(mesh.surfaces) - 1)
+        numbers[:] = mesh.surfaces[material]
+        for bit in (0, 1):
+            of = mesh.surface_pictures[:, bit]
+            first = next((int(picture) for picture in of if picture >= 0), -1)  # a mesh with several shows the first
+            if first >= 0:
+                maps[bit] = _as_numbers(mesh.textures[first]) if bit == 0 else Picture(mesh.textures[first]).no_larger(TEXTURE)
+                mapped |= np.where(of[material] == first, 1 << bit, 0).astype(np.uint8)
+    numbers[:, 0] *= rough
+    numbers[:, 1] = 1 - (1 - numbers[:, 1]) * (1 - metal)
+    numbers[:, 2:] += colour * glow
+    for bit, found, (low, high) in ((0, by_rough, (prop.rough_from, prop.rough_to)), (1, by_glow, (prop.glow_from, prop.glow_to))):
+        if found is not None:
+            maps[bit] = levelled(*found, low, high)
+            mapped |= np.uint8(1 << bit)
+    return Surface(numbers, mapped, maps[0], maps[1])
+
+
+_levelled = PROCESS.shelf("levels", 0.3)
+
+
+def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:
+    """Return a picture's levels, (H, W, 4): how bright it looks, 0 to 1, nothing at low and all at high. key: equal for equal pictures."""
+    found: np.ndarray | None = _levelled.get((key, low, high))
+    if found is not None:
+        return found
+    pixels = picture.no_larger(LEVELS)
+    bright = linear_to_srgb(np.clip(pixels[..., :3] @ LUMINANCE, 0, 1))
+    span = high - low
+    level = np.clip((bright - low) / span, 0, 1) if span else (bright >= low).astype(np.float64)
+    made: np.ndarray = _levelled.put((key, low, high), np.repeat(level[..., None], 4, axis=2).astype(np.float32))
+    return made
+
+
+def _as_numbers(texture: np.ndarray) -> np.ndarray:
+    """Return the green of a picture that is no colour, as glTF 2.0 keeps roughness, (H, W, 4)."""
+    pixels = Picture(texture).no_larger(LEVELS)
+    return np.repeat(linear_to_srgb(pixels[..., 1:2]), 4, axis=2).astype(np.float32)

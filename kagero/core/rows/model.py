@@ -85,7 +85,7 @@ class Refers:
 class FileKind:
     """Beside a field that names files that were brought in. kind: what they have to hold; accept: the endings of their names."""
 
-    kind: Literal["mesh", "picture", "drawing", "points", "field"]
+    kind: Literal["mesh", "picture", "film", "drawing", "points", "field"]
     accept: tuple[str, ...]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -63,7 +63,7 @@ def take_passes(playing: Playing, number: int, wish: Wish, wanted: tuple[str, ..
         elif name == "normal":
             arrays[name] = passes.normal(scene.layers, scene.solids, *shot, wish.region)
         elif name == "light":
-            white = [replace(s, colour=np.ones_like(s.colour), pictured=np.zeros_like(s.pictured), lit=True) for s in scene.solids]
+            white = [solid.plain(np.ones(3), lit=True) for solid in scene.solids]
             arrays[name] = render(
                 [passes.lighted(each) for each in scene.layers if each.shown.volume is None], *shot, white, None, wish.region, scene.lights
             )

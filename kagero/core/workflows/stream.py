@@ -13,7 +13,8 @@ from ..document import MOST_LAMPS
 from ..engine import Faults, prepare
 from ..finishing import Own, Shot, told
 from ..formats import pack
-from ..picture import drawn_with, key_of, lighting, projector_of
+from ..parts.props import SurfaceProp
+from ..picture import drawn_with, key_of, lighting, projector_of, projector_of_camera
 from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
 from ..simulation import FIRED, Look, Population, Shown, frame_inputs
@@ -195,6 +196,8 @@ class Packets:
                     entry["place"][3::4] = [round(float(x), 6) for x in places[of][:, 3]]
             if prop.kind == "mesh" or prop.film:
                 entry["clock"] = self.stage.clock(prop.uid, seconds)
+            if isinstance(prop, SurfaceProp):
+                entry |= self._surface(prop, seconds)
             if prop.film:
                 entry["picture"] = short_key(self.stage.picture_key(prop.uid, int(entry["clock"])))
             gone, field = self.fields.gone(prop, number), self.fields.shown(prop, number)
@@ -208,6 +211,18 @@ class Packets:
             if measured:
                 entry["measure"] = measure_prop(prop, compiled, seconds)
             made.append(entry)
+        return made
+
+    def _surface(self, prop: SurfaceProp, seconds: float) -> dict[str, Any]:
+        """Return what a prop is made of at a time, where it is not matte, and what throws its picture: a camera's rows and tangent."""
+        own = self.stage.own(prop.uid, seconds)
+        made: dict[str, Any] = {}
+        numbers = [round(own[f"{name}.0"], 5) for name in ("roughness", "metal", "glow")]
+        if numbers != [1, 0, 0]:
+            made["surface"] = numbers
+        if prop.laid_by is not None and self.stage.there(prop.laid_by):
+            camera = projector_of_camera(self.stage, prop.laid_by, seconds)
+            made["thrown"] = [*(round(float(x), 6) for x in camera.rows.ravel()), round(camera.tangent, 6)]
         return made
 
     def _lights(self, seconds: float) -> list[list[float]]:

@@ -14,6 +14,7 @@ from kagero.core.document import Prop
 from kagero.core.errors import RequestError
 from kagero.core.formats import pack
 from kagero.core.geometry import Mesh, Picture
+from kagero.core.parts.props import file_ref
 from kagero.core.rows.union import Lazy
 from kagero.core.staging import fine_mesh, geometry
 
@@ -38,8 +39,15 @@ def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
     return 201, _with_props(files.join(wanted.contents, wanted.rate))
 
 
+@router.post("props/offers", response={200: schemas.FileOut, **PROBLEMS})
+def offers(request: HttpRequest, wanted: schemas.OffersIn) -> Any:
+    """What a file that was brought in can become, with its units and upright axis as they are said to be."""
+    file = files.described(wanted.content)
+    return _with_props({**file, "unit": wanted.unit, "up": wanted.up})
+
+
 def _with_props(file: dict[str, Any]) -> dict[str, Any]:
-    return {**file, "props": props_of_file(file)}
+    return {**file, "ref": file_ref(file), "props": props_of_file(file), "cameras": len(file.get("cameras", ()))}
 
 
 @router.post("props/geometry", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
@@ -69,6 +77,15 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
     head["uv"] = bool(np.ptp(made.uv, axis=0).any()) if len(made.uv) else False
     if made.textures:  # the stage shows the first
         arrays |= {"pixels": shown_pixels(made.textures[0], 1024), "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32)}
+    if made.surfaces is not None and made.surface_pictures is not None:
+        arrays["surfaces"] = made.surfaces[np.clip(made.material, 0, len(made.surfaces) - 1)].astype(np.float32)
+        mapped = np.zeros(len(made.faces), np.float32)
+        for bit, name in enumerate(("rough", "glow")):  # of each the first, as pictures have it
+            first = next((int(picture) for picture in made.surface_pictures[:, bit] if picture >= 0), -1)
+            if first >= 0:
+                arrays[f"{name}_pixels"] = shown_pixels(made.textures[first], 1024)
+                mapped += np.where(made.surface_pictures[np.clip(made.material, 0, len(made.surfaces) - 1), bit] == first, 1 << bit, 0)
+        arrays["mapped"] = mapped
     if made.frames is not None and made.times is not None and len(made.frames) > 1:
         every = max(1, -(-made.frames.nbytes // MOST_SENT))
         arrays |= {"frames": np.ascontiguousarray(made.frames[::every]), "times": made.times[::every].astype(np.float32)}

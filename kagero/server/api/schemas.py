@@ -358,9 +358,18 @@ class SequenceIn(Strict):
     rate: float = Field(gt=0, le=1000)
 
 
+class OffersIn(Strict):
+    """content: of a file that was brought in; unit: how long one of its units is, metres; up: its upright axis."""
+
+    content: str
+    unit: float = Field(gt=0, le=10_000)
+    up: Literal["y", "z"]
+
+
 class FileOut(Schema):
-    """A file that was brought in. kind: mesh, picture, drawing or points; line: what it is as a path. unit, up: what a mesh
-    probably has; props: what it can become, as the layout's additions."""
+    """A file that was brought in. kind: mesh, picture, film, drawing or points; line: what it is as a path. unit, up: what a mesh
+    probably has; pictures: how many a film has; ref: how a document names it; cameras: how many; remarks: what has to be known of it, in words;
+    props: what it can become, as the layout's additions."""
 
     content: str
     name: str
@@ -377,6 +386,10 @@ class FileOut(Schema):
     up: str = "y"
     width: int = 0
     height: int = 0
+    pictures: int = 0
+    ref: dict[str, Any] = {}
+    cameras: int = 0
+    remarks: list[str] = []
     props: list[AddSpec] = []
 
 

@@ -138,6 +138,14 @@ def facts(content: str) -> dict[str, Any] | None:
     return json.loads(path.read_text()) if path.exists() else None
 
 
+def described(content: str) -> dict[str, Any]:
+    """Return a kept file's facts with its content, name and bytes. Raises GeometryProblem when it is not here."""
+    found, file = facts(content), File.objects.filter(pk=content).first()
+    if found is None or file is None:
+        raise GeometryProblem("This file is not here.", remedy="Bring it in again.")
+    return {**found, "content": content, "name": file.name, "bytes": file.bytes}
+
+
 # keeping ----------------------------------------------------------------------------------------------------------------
 def review() -> None:
     """Note which files no effect refers to any more, and remove those that none referred to for KEEP_DAYS."""

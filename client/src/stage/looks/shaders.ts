@@ -2,7 +2,7 @@
  * One shader for all looks. A particle is a rectangle of two triangles; what it is drawn from lies in textures, and the index of a corner says
  * whose it is. kagero/core/kernels/drawing.py is the same, and says what everything means.
  */
-import { LAMPS } from '../lamps'
+import { FALLEN, LAMPS } from '../lamps'
 
 export const DATA_WIDTH = 1024
 /** Texels of a look in the table: see `ParticleLayer.table`. */
@@ -48,6 +48,8 @@ export const VERTEX = /* glsl */ `
   flat varying vec4 vLight;
   flat varying vec4 vShape; // kind, hardness, cover, depth
   flat varying float vShines; // how much of its light is given: none where that of others is wanted by itself
+  flat varying vec3 vFallen; // the light that falls on it
+  ${FALLEN}
   #if defined(PICTURES) || defined(STRANDS)
   flat varying vec4 vHere, vTurn; // vTurn: from the particle's right and up to the picture's
   flat varying vec4 vMore; // offset, share of the next page, level
@@ -155,7 +157,7 @@ export const VERTEX = /* glsl */ `
   }
 
   /** A piece of a line, from place i to the next. */
-  void piece(int i, vec4 place, vec4 more, vec4 a, float flatBand) {
+  void piece(int i, vec4 place, vec4 more, vec4 a, float flatBand, bool lit) {
     int joined = int(more.y + 0.5);
     vec4 far = number(i + 1, 0), farMore = number(i + 1, 1);
     vec4 view0 = modelViewMatrix * vec4(place.xyz, 1.0), view1 = modelViewMatrix * vec4(far.xyz, 1.0);
@@ -174,6 +176,10 @@ export const VERTEX = /* glsl */ `
     vec2 c0 = seen(clip0), c1 = seen(clip1), n0 = w0.xy * w0.z, n1 = w1.xy * w1.z;
     vLight = light0;
     vFar = light1;
+    if (lit) {
+      vLight.rgb *= fallen(view0.xyz);
+      vFar.rgb *= fallen(view1.xyz);
+    }
     vShape = vec4(2.0, a.z < 0.0 ? halfNumber(i, 1).z : 1.0, halfNumber(i, 1).x, -view0.z);
     vTurn = vec4(c0, c1);
     vMore = vec4(n0, n1);
@@ -209,6 +215,7 @@ export const VERTEX = /* glsl */ `
     vec4 q = normalize(number(i, 2)), light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
     vShines = looked(look, 7).x;
+    vFallen = vec3(1.0);
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2), how = looked(look, 4), lit = looked(look, 5);
     int form = int(how.x + 0.5) + max(int(held.w), 0) % max(int(lit.z + 0.5), 1);
     vec4 low = texelFetch(shapes, ivec2(0, form), 0), high = texelFetch(shapes, ivec2(1, form), 0);
@@ -290,6 +297,7 @@ export const VERTEX = /* glsl */ `
     vec4 light = halfNumber(i, 0), look4 = halfNumber(i, 1);
     int look = int(more.w + 0.5);
     vShines = looked(look, 7).x;
+    vFallen = vec3(1.0);
     vec4 a = looked(look, 0), b = looked(look, 1), c = looked(look, 2);
     #ifdef BODIES
     if (a.x > 2.5 && dots <= 0.0) { // it is drawn triangle by triangle
@@ -304,7 +312,7 @@ export const VERTEX = /* glsl */ `
       #ifdef PAGES
       vNext = vWay = vNextWay = vec4(0.0);
       #endif
-      piece(i, place, more, a, looked(look, 3).y);
+      piece(i, place, more, a, looked(look, 3).y, looked(look, 7).y > 0.5);
       return;
     }
     #endif
@@ -350,7 +358,8 @@ export const VERTEX = /* glsl */ `
     #endif
     along = max(along, 0.75);
     across = max(across, 0.75);
-    vLight = vec4(light.rgb, light.a * fainter);
+    vFallen = looked(look, 7).y > 0.5 ? fallen(view.xyz) : vec3(1.0);
+    vLight = vec4(light.rgb * vFallen, light.a * fainter);
     vShape = vec4(kind, min(clamp(look4.z, 0.0, 1.0), max(0.0, 1.0 - 1.5 / along)), look4.x, -view.z);
     if (kind < 0.5 && a.x > 0.5) vShape.y = 0.0; // a disc that stands in
     float cosine = cos(look4.y), sine = sin(look4.y);
@@ -413,6 +422,7 @@ export const FRAGMENT = /* glsl */ `
   flat varying int vId;
   flat varying vec4 vLight, vShape;
   flat varying float vShines;
+  flat varying vec3 vFallen;
   varying vec2 vAt;
   #ifdef BODIES
   varying vec3 vNormal, vView;
@@ -481,7 +491,7 @@ export const FRAGMENT = /* glsl */ `
     if (cut.w > 0.0) {
       float k = clamp(bright * 2.0, 0.0, 2.0) - 1.0;
       vec3 toward = k < 0.0 ? halfNumber(vId, 5).rgb : halfNumber(vId, 6).rgb;
-      light = light * (1.0 - cut.w) + mix(vLight.rgb, toward, abs(k)) * cut.w * covers;
+      light = light * (1.0 - cut.w) + mix(vLight.rgb, toward * vFallen, abs(k)) * cut.w * covers;
     }
     if (cut.x > 0.0) {
       float value = covers;
@@ -491,7 +501,7 @@ export const FRAGMENT = /* glsl */ `
       float left = clamp(over / soft, 0.0, 1.0);
       light *= left;
       if (cut.z > 0.0)
-        light += halfNumber(vId, 4).rgb * clamp(1.0 - over / cut.z, 0.0, 1.0) * min(cut.x * 20.0, 1.0) * covers * left;
+        light += halfNumber(vId, 4).rgb * vFallen * clamp(1.0 - over / cut.z, 0.0, 1.0) * min(cut.x * 20.0, 1.0) * covers * left;
       covers *= left;
     }
     return vec4(light, covers) * vLight.a;

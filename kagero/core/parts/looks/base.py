@@ -128,6 +128,10 @@ class LookPart(Part):
             choices=(("depth", "nearer over further"), ("birth", "younger over older")),
         ),
     ] = "depth"
+    lit: Annotated[
+        bool,
+        Setting("Lit", "Its colour is what it sends on of the light that falls on it, as small balls do in the mean; else it shines by itself."),
+    ] = False
     added: Annotated[
         NumberRow,
         Driven(
@@ -219,7 +223,7 @@ class LookPart(Part):
 
     def drawn_by(self) -> dict[str, Any]:
         """Return what of it is the same for all particles and says how they are drawn, beside its columns; plain data."""
-        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend, "stands": self.stands, "order": self.order}
+        return {"sprite": LOOKS.tags(type(self))[0], "blend": self.blend, "stands": self.stands, "order": self.order, "lit": self.lit}
 
 
 LOOKS = OpenUnion("look", LookPart, "sprite")

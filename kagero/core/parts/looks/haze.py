@@ -59,7 +59,7 @@ class HazeLook(LookPart):
     ] = number(1)  # fmt: skip
 
     def unused(self) -> frozenset[str]:
-        return super().unused() | {"order", "stands", "soft", "blend", "added"}
+        return super().unused() | {"order", "stands", "soft", "blend", "added", "lit"}
 
     def given(self) -> frozenset[str]:
         return frozenset({"size", "opacity", "colour", "density"})

@@ -16,9 +16,9 @@ from ...program import Program, ProgramValues
 from ...rows.byclip import ByClip
 from ...rows.curves import Colour
 from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Refers, Setting, Uid, Vector, new_rows
-from ...rows.responses import VectorRow, vector
+from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.union import OpenUnion
-from ...rows.units import DEGREES, METRES, PLAIN
+from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
 from ...rows.view import found
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]
@@ -242,8 +242,8 @@ class PropPart(ByClip):
         """Yield the files that it is made of, each with its place in the prop."""
         if (file := getattr(self, "file", None)) is not None:
             yield "file", file
-        for number, each in enumerate(getattr(self, "files", ())):
-            yield f"files.{number}", each
+        for place, each in enumerate(getattr(self, "files", ())):
+            yield f"files.{place}", each
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:
         """Return its geometry in its own space, metres, without what the brush did to it; None where it has none.
@@ -298,6 +298,50 @@ class StandingProp(PropPart):
     scale: Scale = vector(1.0, 1.0, 1.0)
 
 
+Share = Annotated[float, Field(ge=0, le=1)]
+_PICTURE = Refers("props", "film", "{name} shows a picture that is not there.", "Choose another, or none.")
+
+
+class SurfaceProp(StandingProp):
+    """A standing prop whose surface light falls on: how rough it is, how much metal, the light that it gives by itself, and pictures on it.
+
+    A picture's numbers, as bright as they look (of 0 to 1, by luminance), drive roughness or glow through levels: nothing at the one, all at the
+    other; over turned about it is the other way.
+    """
+
+    roughness: Annotated[
+        NumberRow,
+        Driven("Roughness", PERCENT, 0, 1, 1, 1.0, "How far it spreads what it reflects: at 100 % matte, without a gleam. Times its file's."),
+    ] = number(1)
+    metal: Annotated[
+        NumberRow, Driven("Metal", PERCENT, 0, 1, 1, 0.0, "How far it reflects as metal does, in its own colour. Beside its file's.")
+    ] = number(0)
+    glow: Annotated[NumberRow, Driven("Glow", PLAIN, 0, 1000, 2, 0.0, "How much light of its own colour it gives by itself. Beside its file's.")] = (
+        number(0)
+    )
+    covering: Annotated[Uid | None, CONTENT, _PICTURE, Setting("Picture on it", "The picture prop that it shows.", nothing="its own")] = None
+    laid_by: Annotated[
+        Uid | None,
+        CONTENT,
+        Refers("props", "camera", "{name} has its picture laid on by a camera that is not there.", "Choose another, or its own u and v."),
+        Setting("Laid on by", "The camera that throws the picture onto it: detail is where it is seen.", nothing="its u and v"),
+    ] = None
+    rough_by: Annotated[
+        Uid | None, CONTENT, _PICTURE, Setting("Roughness by", "A picture that its roughness is multiplied by.", nothing="no picture")
+    ] = None
+    rough_from: Annotated[Share, CONTENT, Setting("none where it is", "How bright the picture is where its roughness is nothing.", PERCENT)] = 0.0
+    rough_to: Annotated[Share, CONTENT, Setting("all where it is", "How bright the picture is where its roughness is whole.", PERCENT)] = 1.0
+    glow_by: Annotated[Uid | None, CONTENT, _PICTURE, Setting("Glow by", "A picture that its glow is multiplied by.", nothing="no picture")] = None
+    glow_from: Annotated[Share, CONTENT, Setting("none where it is", "How bright the picture is where nothing glows.", PERCENT)] = 0.0
+    glow_to: Annotated[Share, CONTENT, Setting("all where it is", "How bright the picture is where all glows.", PERCENT)] = 1.0
+
+    def unused(self) -> frozenset[str]:
+        off = {"laid_by"} if not (self.covering or self.rough_by or self.glow_by) else set()
+        off |= {"rough_from", "rough_to"} if not self.rough_by else set()
+        off |= {"glow_from", "glow_to"} if not self.glow_by else set()
+        return super().unused() | off
+
+
 def _follows(effect: Any, prop: Any, uid: str) -> bool:
     """Return whether a prop is another, or follows it, over however many."""
     seen: set[str] = set()
@@ -315,8 +359,9 @@ FILE_UP = Setting("Upright axis of the file", choices=(("y", "y up"), ("z", "z u
 
 
 def file_ref(file: dict[str, Any]) -> dict[str, Any]:
-    """Return how a document names a file that was brought in."""
-    return {"content": file["content"], "name": file["name"]}
+    """Return how a document names a file that was brought in: of a film with how many pictures it has, and its rate."""
+    said = {"content": file["content"], "name": file["name"]}
+    return {**said, "pictures": file["pictures"], "rate": file["rate"]} if file["kind"] == "film" else said
 
 
 def file_title(file: dict[str, Any]) -> str:

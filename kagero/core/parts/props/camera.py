@@ -13,6 +13,8 @@ from ...rows.responses import NumberRow, number
 from ...rows.units import DEGREES
 from .base import PropOffer, StandingProp
 
+UPRIGHT = {"y": np.eye(3), "z": np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])}  # from a file's axes to y up
+
 
 class CameraProp(StandingProp):
     """A camera: it looks along its own -z, with y up, as in glTF 2.0."""
@@ -32,17 +34,22 @@ class CameraProp(StandingProp):
     @classmethod
     def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
         for camera in file.get("cameras", ()):
-            unit = file.get("unit", 1.0)
+            unit, axes = file.get("unit", 1.0), UPRIGHT[file.get("up", "y")]
             fields = {
                 "field_of_view": {"base": camera["field_of_view"], "responses": []},
-                "position": _keyed(camera, partial(_position, unit=unit), turns=False),
-                "rotation": _keyed(camera, turned_by, turns=True),
+                "position": _keyed(camera, partial(_position, unit=unit, axes=axes), turns=False),
+                "rotation": _keyed(camera, partial(_turned, axes=axes), turns=True),
             }
             yield PropOffer(cls.label, camera["name"] or "camera", fields)
 
 
-def _position(place: np.ndarray, unit: float) -> np.ndarray:
-    return np.round(place[:3, 3] * unit, 5)
+def _position(place: np.ndarray, unit: float, axes: np.ndarray) -> np.ndarray:
+    return np.round(axes @ place[:3, 3] * unit, 5)
+
+
+def _turned(place: np.ndarray, axes: np.ndarray) -> np.ndarray:
+    turn = axes @ place[:3, :3]
+    return turned_by(turn / np.maximum(np.linalg.norm(turn, axis=0), 1e-12))
 
 
 def turned_by(place: np.ndarray) -> np.ndarray:

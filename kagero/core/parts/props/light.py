@@ -72,7 +72,7 @@ class LightProp(StandingProp):
         if self.shines == "around":
             off |= {"position", "rotation", "reach", "shadows"}
         if self.shines == "point":
-            off |= {"rotation", "shadows"}
+            off |= {"rotation"}
         if self.shines != "spot":
             off |= {"cone", "edge"}
         if not self.throws:
@@ -81,7 +81,7 @@ class LightProp(StandingProp):
 
     @property
     def throws(self) -> bool:
-        return self.shadows and self.shines in ("sun", "spot")
+        return self.shadows and self.shines != "around"
 
     def summary(self) -> str:
         return {"point": "lamp", "sun": "sun", "spot": "spot", "around": "from all around"}[self.shines]

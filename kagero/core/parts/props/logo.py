@@ -13,10 +13,10 @@ from ...geometry import Drawing, Mesh, Path
 from ...geometry.outline import filled, solid
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import METRES
-from .base import MESHED, SHAPED, FileRef, Maker, Metres, PropOffer, StandingProp, file_ref, file_title
+from .base import MESHED, SHAPED, FileRef, Maker, Metres, PropOffer, SurfaceProp, file_ref, file_title
 
 
-class LogoProp(StandingProp):
+class LogoProp(SurfaceProp):
     """An SVG drawing as a mesh, flat or with a thickness. height: of the whole drawing, metres."""
 
     label = "Drawing"

@@ -12,10 +12,10 @@ from ...geometry import Mesh, Path
 from ...geometry.mesh import converted
 from ...rows.model import CONTENT, FileKind, Setting
 from ...rows.units import FACTOR, SECONDS
-from .base import FILE_UNIT, FILE_UP, MESHED, SHAPED, Axis, ClipTime, FileRef, FileUnit, Maker, PropOffer, StandingProp, Strokes, file_ref, file_title
+from .base import FILE_UNIT, FILE_UP, MESHED, SHAPED, Axis, ClipTime, FileRef, FileUnit, Maker, PropOffer, Strokes, SurfaceProp, file_ref, file_title
 
 
-class MeshProp(StandingProp):
+class MeshProp(SurfaceProp):
     """A mesh from a file, with its animation where it has one. unit: metres of one of the file's units; up: its upright axis."""
 
     label = "Mesh"

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from ...geometry import Mesh, Path, shape
 from ...rows.model import CONTENT, Setting
 from ...rows.units import METRES
-from .base import MESHED, SHAPED, Maker, Metres, Profile, PropOffer, StandingProp, Strokes
+from .base import MESHED, SHAPED, Maker, Metres, Profile, PropOffer, Strokes, SurfaceProp
 
 SIZES = {
     "disc": ("radius",),
@@ -23,7 +23,7 @@ SIZES = {
 _FUNNEL: list[tuple[float, float]] = [(0.15, 0.0), (0.3, 0.4), (0.6, 1.0)]
 
 
-class ShapeProp(StandingProp):
+class ShapeProp(SurfaceProp):
     """A built-in shape; sizes in metres, of those that the shape has. profile: of a funnel, (radius, height) from its foot up."""
 
     label = "Shape"

@@ -10,10 +10,10 @@ from ...geometry import Mesh, Path
 from ...geometry.text import missing, text_mesh
 from ...rows.model import CONTENT, Setting
 from ...rows.units import METRES
-from .base import MESHED, SHAPED, Maker, Metres, PropOffer, StandingProp
+from .base import MESHED, SHAPED, Maker, Metres, PropOffer, SurfaceProp
 
 
-class TextProp(StandingProp):
+class TextProp(SurfaceProp):
     """Words as a mesh, flat or with a thickness. height: of a capital letter, metres."""
 
     label = "Words"
