@@ -79,6 +79,44 @@ class Stage(PropsCase):
                 self.assertTrue(alike(core, stage), f"{name}: light and error apart by {apart(core, stage)}")
             self.assertFalse(alike(plain, stage), name)
 
+    def test_the_stage_shows_what_props_are_made_of_and_lit_looks_as_the_core_does(self):
+        """Metal and plain matter with a gleam, a glow by a picture's levels, a picture that a camera lays on; discs and a line that are lit."""
+        at = lambda x, z: row([x, 0.35, z])
+        ball = {"kind": "shape", "shape": "sphere", "radius": 0.35, "tint": [0.6, 0.35, 0.2]}
+        pattern = {"kind": "made", "uid": "cells", "name": "cells", "in_pictures": False, "shown": "hidden"}
+        props = [
+            {**ball, "uid": "metal", "name": "metal", "position": at(-0.9, 0.0), "metal": row(1.0), "roughness": row(0.35)},
+            {**ball, "uid": "plain", "name": "plain", "position": at(0.0, -0.3), "roughness": row(0.4)},
+            {
+                **ball,
+                "uid": "glows",
+                "name": "glows",
+                "position": at(0.9, 0.0),
+                "glow": row(1.5),
+                "glow_by": "cells",
+                "glow_from": 0.7,
+                "glow_to": 0.3,
+            },
+            {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 30.0, "depth": 30.0, "covering": "cells", "laid_by": "eye"},
+            {"kind": "camera", "uid": "eye", "name": "eye", "position": row([0.5, 3.0, 2.0]), "rotation": row([-1.1, 0.2, 0.0]), "shown": "hidden"},
+            {"kind": "light", "uid": "sun", "name": "sun", "shines": "sun", "shadows": False, "rotation": row([-0.8, 0.6, 0.0]), "shown": "hidden"},
+            {"kind": "light", "uid": "sky", "name": "sky", "shines": "around", "strength": row(0.15), "shown": "hidden"},
+            pattern,
+        ]
+        discs = emitter(
+            "one", births__rate=row(40), births__launch__cone=row(0.9), births__launch__speed=row(2.0), look__size=row(0.2), look__lit=True
+        )
+        lines = emitter("two", births__rate=row(8), births__launch__cone=row(0.7), births__launch__speed=row(2.5),
+                        look={"sprite": "trail", "size": row(0.05), "opacity": row(1.0), "colour": row([0.9, 0.9, 0.4]), "lit": True})  # fmt: skip
+        body = {**document(discs, lines, last_frame=30), "props": props}
+        stage, frame = self.shown(body, "Made of")
+        size = (stage.shape[1], stage.shape[0])
+        core = seen(read_effect(body), size, frame)
+        self.assertGreater(structural_similarity(core, stage, channel_axis=2, data_range=255), 0.95)
+        self.assertLessEqual(float(np.percentile(np.abs(core - stage), 98)), 8)
+        matte = {**body, "props": [{k: v for k, v in prop.items() if k not in ("metal", "glow", "roughness")} for prop in props]}
+        self.assertGreater(float(np.percentile(np.abs(seen(read_effect(matte), size, frame) - stage), 98)), 40)
+
 
 class ByHand(PropsCase):
     def finish(self, kind: str) -> None:

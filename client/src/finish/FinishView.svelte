@@ -141,6 +141,7 @@
           </button>
         </div>
         {#if draft.heldUid === item.uid}<HeldSheet
+            card="finish:{item.kind}"
             thing={item}
             name={item.name}
             onremove={() => removeFinish(draft, item)}

@@ -20,8 +20,15 @@
   const fields = $derived(new Map((catalog.part(prop, '')?.fields ?? []).map((field) => [field.offered.name, field])))
   const ELSEWHERE = new Set(['shown', 'tint', 'dissolve', 'follow', 'in_pictures', 'seen_from', 'seen_until'])
   const own = $derived([...fields.values()].filter((field) => !ELSEWHERE.has(field.offered.name)))
+  /** The pictures on it stand in a line of their own, after its sizes. */
+  const ON_IT = ['covering', 'laid_by', 'rough_by', 'rough_from', 'rough_to', 'glow_by', 'glow_from', 'glow_to']
+  const lines = $derived([
+    own.filter((field) => !wide(field) && !ON_IT.includes(field.offered.name)),
+    own.filter((field) => ON_IT.includes(field.offered.name)),
+  ])
   const wide = (field: FieldSpec) => field.offered.kind === 'formula'
-  const said = (field: FieldSpec) => ['number', 'whole', 'pairs', 'vectors', 'lines'].includes(field.offered.kind)
+  const said = (field: FieldSpec) =>
+    ['number', 'whole', 'pairs', 'vectors', 'lines', 'reference', 'choice'].includes(field.offered.kind)
   const [shown, tint, dissolve, follow, pictured] = $derived(
     ['shown', 'tint', 'dissolve', 'follow', 'in_pictures'].map((name) => fields.get(name)),
   )
@@ -116,21 +123,23 @@
         ><span class="text-quiet">{field.offered.help}</span><FieldControl {field} of={prop.name} live /></label
       >
     {/each}
-    <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
-      {#each own.filter((field) => !wide(field)) as field (field.offered.name)}
-        {#if said(field)}
-          <span class="flex min-w-0 flex-wrap items-center gap-2 {field.offered.kind === 'lines' ? 'flex-1' : ''}"
-            ><span class="text-quiet" title={field.offered.help}>{field.offered.label}</span><FieldControl
-              {field}
-              of={prop.name}
-            />
-            {#if field.offered.kind === 'vectors'}<span class="text-quiet"
-                >drag them on the stage, double-click there for another</span
-              >{/if}</span
-          >
-        {:else}<FieldControl {field} of={prop.name} />{/if}
-      {/each}
-    </div>
+    {#each lines.filter((line) => line.length) as line, n (n)}
+      <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3.5 py-1">
+        {#each line as field (field.offered.name)}
+          {#if said(field)}
+            <span class="flex min-w-0 flex-wrap items-center gap-2 {field.offered.kind === 'lines' ? 'flex-1' : ''}"
+              ><span class="text-quiet" title={field.offered.help}>{field.offered.label}</span><FieldControl
+                {field}
+                of={prop.name}
+              />
+              {#if field.offered.kind === 'vectors'}<span class="text-quiet"
+                  >drag them on the stage, double-click there for another</span
+                >{/if}</span
+            >
+          {:else}<FieldControl {field} of={prop.name} />{/if}
+        {/each}
+      </div>
+    {/each}
   {/if}
   {#if dissolve || prop.strokes || paintable}
     <div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1">

@@ -818,7 +818,7 @@
       paints={painting}
       ondone={() => (player.brush = '')}
     />
-  {:else if chosen && standing && !through && !second}
+  {:else if chosen && standing && !through && !second && !rendering}
     <div class="absolute bottom-3 left-3.5 flex gap-1" role="radiogroup" aria-label="Handles">
       {#each MODES as m}<Action
           small

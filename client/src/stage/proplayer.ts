@@ -213,6 +213,7 @@ export class PropLayer {
     colour: three.Color,
     working: string | null = null,
   ): void {
+    this.again = () => this.set(props, drawn, geometry, chosen, colour, working)
     const places = new Map(drawn.map((d) => [d.uid, d]))
     const left = new Set(this.shown.keys())
     for (const prop of props) {
@@ -527,6 +528,7 @@ export class PropLayer {
 
   /** Fetches what a made picture shows now; the stage says how. */
   load: (prop: Prop) => Promise<{ pixels: Uint8Array; width: number; height: number }> = () => Promise.reject()
+  private again: () => void = () => undefined
   private shownOf = new Map<string, three.Texture>()
 
   /** Return what a picture prop shows; until it is here, what it showed before. */
@@ -551,10 +553,7 @@ export class PropLayer {
             this.pictures.delete(oldest)
             texture.dispose()
           }
-          const material = (this.shown.get(prop.uid)?.object as three.Mesh | undefined)?.material
-          if (material instanceof three.ShaderMaterial && material.uniforms.picture)
-            material.uniforms.picture.value = this.pictureOf(prop, at)
-          this.ask()
+          this.again() // whatever shows it: itself, and what it covers
         })
         .catch(() => undefined)
         .finally(() => this.coming.delete(content))

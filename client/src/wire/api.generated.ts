@@ -3023,7 +3023,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "cue" | "look" | "once" | "prop" | "mask";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "cue" | "look" | "once" | "prop" | "mask" | "finish";
             /** Name */
             name: string;
             /** Label */

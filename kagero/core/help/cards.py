@@ -13,6 +13,7 @@ from ..formula.functions import FUNCTIONS
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
 from ..parts.draws import DRAWS
+from ..parts.finish import FINISH
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.props import PROPS
@@ -23,7 +24,7 @@ from ..rows.model import said
 from ..rows.units import PLAIN, Unit
 from . import scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask"]
+Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "finish"]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
@@ -31,6 +32,7 @@ WORDS: dict[str, str] = {
     "ride": "It alone has them here.", "contact": "It alone is in their way.", "cue": "They are thrown up anew when it happens.",
     "look": "All of them are drawn so.",
     "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
+    "finish": "It acts more and less on what is seen.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
 
@@ -110,6 +112,9 @@ def _every() -> Iterator[Card]:
     for tag, mask in MASKS.kinds.items():
         yield Card(f"mask:{tag}", "mask", tag, mask.label, said(mask), WORDS["mask"], PLAIN, 0.0, 1.0,
                    ("seen only within one", "coloured within one"), _of(scenes.mask_scene, tag))  # fmt: skip
+    for tag, finish in FINISH.kinds.items():
+        yield Card(f"finish:{tag}", "finish", tag, finish.label, said(finish), WORDS["finish"], PLAIN, None, None,
+                   ("add it", "add it, growing over the clip"), _of(scenes.finish_scene, tag))  # fmt: skip
 
 
 def _of(scene: Callable[[str], dict[str, Any] | None], name: str) -> Callable[[], dict[str, Any] | None]:

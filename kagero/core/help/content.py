@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
+from fractions import Fraction
+
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..geometry import Brought, Drawing, Mesh, Picture, VectorField, shape
+from ..geometry import Brought, Drawing, Film, Mesh, Picture, VectorField, shape
 
 PICTURE, MESH, DRAWING, POINTS, FIELD = ("1" * 32, "2" * 32, "3" * 32, "4" * 32, "5" * 32)
-FILES = {"picture": PICTURE, "mesh": MESH, "logo": DRAWING, "points": POINTS, "field": FIELD}
+FILM = "6" * 32
+FILES = {"picture": PICTURE, "mesh": MESH, "logo": DRAWING, "points": POINTS, "field": FIELD, "film": FILM}
 
 
 def made_up(content: str) -> Brought:
@@ -31,6 +35,10 @@ def made_up(content: str) -> Brought:
         z, _, x = np.meshgrid(*(np.linspace(-1, 1, 9),) * 3, indexing="ij")
         values = np.stack([-z, 0.8 - np.hypot(x, z), x], axis=-1) * 1.5
         return VectorField(np.array([-1.0, -0.8, -1.0]), np.full(3, 0.25), values.astype(np.float32))
+    if content == FILM:  # a glow that goes and comes
+        return Film(
+            (96, 96), 24, Fraction(24), np.zeros(0, np.uint8), lambda number: Picture(_glow().pixels * (0.6 - 0.4 * math.cos(number / 24 * math.tau)))
+        )
     raise GeometryProblem("A card has no such file.")
 
 

@@ -12,6 +12,7 @@ from ..document import ONCE, read_effect
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
 from ..parts.draws import DRAWS
+from ..parts.finish import FINISH
 from ..parts.launches import LAUNCHES
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
@@ -20,6 +21,7 @@ from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.sources import SOURCES
+from ..rows.model import Driven, fields_of
 from ..rows.placed import PlacedRow, RowSpec
 from .content import FILES
 
@@ -203,7 +205,7 @@ def row_scene(key: str) -> tuple[dict[str, Any], PlacedRow] | None:
     return None
 
 
-def usual(spec: RowSpec) -> tuple[float, float]:
+def usual(spec: RowSpec | Driven) -> tuple[float, float]:
     """Return about what a row is set to: from little or none to twice its default, or to half of what a full drag spans."""
     default = [spec.default] if not isinstance(spec.default, (tuple, list)) else list(spec.default)
     high = max(2 * max(default), spec.drag / 2)
@@ -402,7 +404,7 @@ def once_scene(tag: str) -> dict[str, Any]:
 def prop_fields(kind: str) -> dict[str, Any]:
     """Return a prop of a kind as it is added, small enough for a card, with a made-up file where it is of one."""
     part = PROPS.kinds[kind]
-    file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"}
+    file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"} | ({"pictures": 24, "rate": [24, 1]} if kind == "film" else {})
     of = {"files": [file]} if kind == "picture" else {"file": file} if kind in FILES else part.offers[0].fields
     made = {**part.template(), **of, "kind": kind, "uid": "it", "name": part.label.lower()}
     return made if kind == "camera" else {**made, "position": row([0.0, 0.8, 0.0])}
@@ -424,6 +426,25 @@ def prop_scene(kind: str) -> dict[str, Any]:
     look = {**emitter()["look"], "size": row(0.035)}
     forces = [{**PUSHES.kinds["field"].template(), "uid": "blown", "prop": "it"}] if part.field else []
     return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[made])
+
+
+def finish_sweep(kind: str, uid: str, seconds: float, keys: Any) -> dict[str, Any]:
+    """Return an item of the finish whose foremost row goes over a clip as keys say."""
+    part = FINISH.kinds[kind]
+    driven = {facts.name: facts.driven for facts in fields_of(part) if facts.driven is not None and not isinstance(facts.driven.default, tuple)}
+    name = next((each for each in part.row_order if each in driven), next(iter(driven)))
+    span = usual(driven[name])
+    made = {**part.template(), "name": part.label.lower()}
+    made[name]["responses"] = [curve(uid, source("clip_time"), keys, input=(0, seconds), output=span, operation="set")]
+    return made
+
+
+def finish_scene(kind: str) -> dict[str, Any]:
+    """Return the document in which a thing is done to the picture, more and less over the clip."""
+    look = {**emitter()["look"], "size": row(0.09), "colour": row([2.4, 1.1, 0.2])}
+    ground = {"kind": "shape", "uid": "ground", "name": "ground", "shape": "plane", "width": 6.0, "depth": 6.0, "tint": [0.1, 0.16, 0.18]}
+    item = finish_sweep(kind, "sweep", SECONDS, ((0, 0), (0.5, 1), (1, 0)))
+    return {**document(emitter(look=look), props=[ground, fixtures()[0]]), "finish": [{**item, "uid": "it"}]}
 
 
 def mask_fields(shape: str) -> dict[str, Any]:

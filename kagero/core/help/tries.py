@@ -14,6 +14,7 @@ from ..formula import identifier
 from ..parts.contacts import CONTACTS
 from ..parts.cues import CUES
 from ..parts.draws import DRAWS
+from ..parts.finish import FINISH
 from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.pushes import PUSHES
@@ -362,7 +363,16 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
     made.drive(placed, driver, (0, 1), (0.0, 1.0), read="live")
 
 
+def _finish(made: _Try, card: Card, number: int, address: str) -> None:
+    taken = {each["name"] for each in made.document["finish"]}
+    seconds = max(made.effect.clip.seconds(made.effect.clip.last_frame), 0.04)
+    item = scenes.finish_sweep(card.name, made.new_uid(), seconds, STRAIGHT) if number else FINISH.kinds[card.name].template()
+    name = next(n for i in range(1, 99) if (n := card.label.lower() if i == 1 else f"{card.label.lower()} {i}") not in taken)
+    made.document["finish"].append({**item, "uid": made.new_uid(), "name": name})
+
+
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
     "ride": _ride, "contact": _contact, "cue": _cue, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
+    "finish": _finish,
 }  # fmt: skip

@@ -12,7 +12,8 @@ WHITE = np.ones((1, 1, 4), np.float32)
 
 @dataclass(frozen=True)
 class Surface:
-    """What a prop is made of: how rough, how much metal, and the light it gives by itself, (F, 5); pictures that these are multiplied by, (H, W, 4),
+    """What a prop is made of: how rough, how much metal, the light it gives by itself, and how many times its colour beside, (F, 6);
+    pictures that these are multiplied by, (H, W, 4),
     of the faces where mapped, (F,), has bits 1 and 2."""
 
     numbers: np.ndarray
@@ -64,6 +65,6 @@ class Solid:
 @lru_cache(maxsize=64)
 def matte(faces: int) -> Surface:
     """Return what a prop of so many faces is made of that neither gleams nor glows."""
-    numbers = np.zeros((faces, 5))
+    numbers = np.zeros((faces, 6))
     numbers[:, 0] = 1
     return Surface(numbers, np.zeros(faces, np.uint8))

@@ -63,7 +63,7 @@ def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seco
             texture, pictured = covering[1].no_larger(TEXTURE), np.ones(len(mesh.faces), bool)
             if prop.laid_by is None:
                 colour[:] = 1.0
-        surface = surface_of(stage, prop, rest, seconds, colour)
+        surface = surface_of(stage, prop, rest, seconds)
         if prop.laid_by is not None and stage.there(prop.laid_by):
             first = covering or _shown(stage, prop.rough_by, seconds) or _shown(stage, prop.glow_by, seconds)
             if first is not None:
@@ -88,19 +88,19 @@ def _laid(points: np.ndarray, camera: Projector, aspect: float) -> np.ndarray:
     return np.stack([seen[:, 0] / (2 * camera.tangent * aspect) + away / 2, seen[:, 1] / (2 * camera.tangent) + away / 2, away], axis=1)
 
 
-def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float, colour: np.ndarray) -> Surface | None:
-    """Return what a prop is made of at a time; None where it is matte and gives no light. colour: of each face, (F, 3)."""
+def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface | None:
+    """Return what a prop is made of at a time; None where it is matte and gives no light."""
     own = stage.own(prop.uid, seconds)
     rough, metal, glow = (own[f"{name}.0"] for name in ("roughness", "metal", "glow"))
     by_rough, by_glow = _shown(stage, prop.rough_by, seconds), _shown(stage, prop.glow_by, seconds)
     if rough >= 1 and metal <= 0 and glow <= 0 and mesh.surfaces is None and by_rough is None:
         return None
-    numbers, mapped = np.zeros((len(mesh.faces), 5)), np.zeros(len(mesh.faces), np.uint8)
+    numbers, mapped = np.zeros((len(mesh.faces), 6)), np.zeros(len(mesh.faces), np.uint8)
     numbers[:, 0] = 1
     maps = [WHITE, WHITE]
     if mesh.surfaces is not None and mesh.surface_pictures is not None:
         material = np.clip(mesh.material, 0, len(mesh.surfaces) - 1)
-        numbers[:] = mesh.surfaces[material]
+        numbers[:, :5] = mesh.surfaces[material]
         for bit in (0, 1):
             of = mesh.surface_pictures[:, bit]
             first = next((int(picture) for picture in of if picture >= 0), -1)  # a mesh with several shows the first
@@ -109,7 +109,7 @@ def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float, colour: np.n
                 mapped |= np.where(of[material] == first, 1 << bit, 0).astype(np.uint8)
     numbers[:, 0] *= rough
     numbers[:, 1] = 1 - (1 - numbers[:, 1]) * (1 - metal)
-    numbers[:, 2:] += colour * glow
+    numbers[:, 5] = glow
     for bit, found, (low, high) in ((0, by_rough, (prop.rough_from, prop.rough_to)), (1, by_glow, (prop.glow_from, prop.glow_to))):
         if found is not None:
             maps[bit] = levelled(*found, low, high)

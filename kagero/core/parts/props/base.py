@@ -329,11 +329,11 @@ class SurfaceProp(StandingProp):
     rough_by: Annotated[
         Uid | None, CONTENT, _PICTURE, Setting("Roughness by", "A picture that its roughness is multiplied by.", nothing="no picture")
     ] = None
-    rough_from: Annotated[Share, CONTENT, Setting("none where it is", "How bright the picture is where its roughness is nothing.", PERCENT)] = 0.0
-    rough_to: Annotated[Share, CONTENT, Setting("all where it is", "How bright the picture is where its roughness is whole.", PERCENT)] = 1.0
+    rough_from: Annotated[Share, CONTENT, Setting("smooth where it is", "How bright the picture is where its roughness is nothing.", PERCENT)] = 0.0
+    rough_to: Annotated[Share, CONTENT, Setting("rough where it is", "How bright the picture is where its roughness is whole.", PERCENT)] = 1.0
     glow_by: Annotated[Uid | None, CONTENT, _PICTURE, Setting("Glow by", "A picture that its glow is multiplied by.", nothing="no picture")] = None
-    glow_from: Annotated[Share, CONTENT, Setting("none where it is", "How bright the picture is where nothing glows.", PERCENT)] = 0.0
-    glow_to: Annotated[Share, CONTENT, Setting("all where it is", "How bright the picture is where all glows.", PERCENT)] = 1.0
+    glow_from: Annotated[Share, CONTENT, Setting("dark where it is", "How bright the picture is where nothing glows.", PERCENT)] = 0.0
+    glow_to: Annotated[Share, CONTENT, Setting("glows where it is", "How bright the picture is where all glows.", PERCENT)] = 1.0
 
     def unused(self) -> frozenset[str]:
         off = {"laid_by"} if not (self.covering or self.rough_by or self.glow_by) else set()
