@@ -405,8 +405,8 @@
   $effect(() => () => rests.stop())
   $effect(() => {
     void geometries.arrived
-    if (scene)
-      scene.layer.load = (prop) => api.propPicture(draft.document, prop.uid, player.shown?.frame ?? player.frame)
+    const frame = player.shown?.frame ?? player.frame
+    if (scene) scene.layer.load = (prop) => api.propPicture(draft.document, prop.uid, frame)
     scene?.layer.set(
       stood,
       player.shown?.props ?? [],

@@ -4,6 +4,7 @@
  */
 import * as three from 'three'
 import type { DrawnProp } from '../wire/packets'
+import { fetched } from '../wire/api'
 import { readArrays, type Geometry } from '../wire/arrays'
 import { LAMPS, type Lamps } from './lamps'
 import { maskLines } from './masklines'
@@ -574,7 +575,7 @@ export class PropLayer {
 
 /** Return a picture that was brought in. */
 async function propPixels(content: string): Promise<{ pixels: Uint8Array; width: number; height: number }> {
-  const response = await fetch(`/api/props/pictures/${content}`)
+  const response = await fetched(`/api/props/pictures/${content}`)
   const { header, arrays } = readArrays(await response.arrayBuffer())
   const [width, height] = header.pixelSize as [number, number]
   return { pixels: arrays.pixels as Uint8Array, width, height }

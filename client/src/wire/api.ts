@@ -89,6 +89,16 @@ export function refusal(status: number, body: unknown): Refused {
   return new Refused(status, problem?.findings ?? [fallback], problem?.revision ?? null)
 }
 
+/** Fetch what is no JSON, among the calls that wait for an answer. */
+export async function fetched(address: string, init?: RequestInit): Promise<Response> {
+  traffic.pending++
+  try {
+    return await fetch(address, init)
+  } finally {
+    traffic.pending--
+  }
+}
+
 const at = (id: number) => ({ params: { path: { effect_id: id } } })
 const job = (id: number) => ({ params: { path: { job_id: id } } })
 type Plain = { [key: string]: unknown }
@@ -340,7 +350,7 @@ export const api = {
     prop: string,
     frame: number,
   ): Promise<{ pixels: Uint8Array; width: number; height: number }> {
-    const response = await fetch('/api/pictures/prop', {
+    const response = await fetched('/api/pictures/prop', {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ document, prop, frame }),
