@@ -95,6 +95,15 @@ class Passes(unittest.TestCase):
         self.assertLess(float(arrays["emitter.One"][..., 3].max()), 1e-6)  # behind the ball: held out
         self.assertGreater(float(arrays["emitter.Two"][..., 3].max()), 0.9)
 
+    def test_emitters_passes_are_gathered_through_the_shutter_and_add_up_to_the_picture(self):
+        scene = [one((-0.6, 1.0, 0.0), (3.0, 0.0, 0.0), size=0.3), one((-0.5, 0.5, 0.0), (0.0, 2.0, 0.0), size=0.3, uid="two")]
+        blurred = [{"kind": "motion_blur", "uid": "b", "name": "b", "measured": "share", "share": row(1.0), "moments": 6}]
+        for finish in ([], blurred):
+            made = played(*scene, finish=finish)
+            arrays = take_passes(made, 3, Wish(*SIZE), ("emitters",)).arrays
+            together = arrays["emitter.One"] + arrays["emitter.Two"]
+            np.testing.assert_allclose(together, take(made, 3, Wish(*SIZE, alone=True)).light, atol=2e-5)
+
     def test_names_are_hashed_and_shares_add_up(self):
         """MurmurHash3_x86_32's known values (Appleby's smhasher); ranks of the open specification of ID mattes."""
         self.assertEqual([murmur3(b""), murmur3(b"test"), murmur3(b"Hello, world!"), murmur3(b"", 1)], [0, 0xBA6BD213, 0xC0363E43, 0x514E28B7])

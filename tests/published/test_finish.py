@@ -259,6 +259,19 @@ class Together(unittest.TestCase):
             middle = made[60, 80, :3] / made[60, 80, 3]
             np.testing.assert_allclose(middle, np.array([0.8, 0.4, 0.2]) * left + np.array([0.1, 0.2, 0.3]) * (1 - left), rtol=1e-3)
 
+    def test_fog_shines_with_what_it_lies_before_alone(self):
+        """Light of a selection: the air before what only covers gives none, and all selections together give what is seen."""
+        scene = [one((-0.3, 1.0, -2.0), size=0.6), one((0.3, 1.0, -1.0), uid="two", size=0.6)]
+        ball = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.4, "position": row([0.0, 1.4, -1.5]), "lit": False}
+        fog = item("fog", density=0.4, begins=0.5, fog_colour=[0.1, 0.2, 0.3])
+        plain = light(played(*scene, props=[ball], finish=[fog]))
+        twice = item("exposure", stops=1.0)
+        gains = [
+            light(played(*scene, props=[ball], finish=[fog, {**twice, **only}])) - plain
+            for only in ({"emitters": ["one"]}, {"emitters": ["two"]}, {"props": ["ball"]})
+        ]
+        np.testing.assert_allclose(sum(gains)[..., :3], plain[..., :3], atol=3e-4)
+
     def test_a_region_is_that_part_of_the_finished_whole(self):
         made = played(
             one((-0.3, 1.0, 0.0), (2.0, 0.0, 0.0), colour=(5.0, 3.0, 1.0)),

@@ -152,3 +152,58 @@ def take_floor(disc: dict[str, Any]) -> np.ndarray:
     made = {**document(disc), "props": [FLOOR, light("sun", rotation=DOWN, reach=3.0, blur=0.0)]}
     made["camera"] = {"position": [0.0, 1.4, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(2.0 / 1.4)}
     return take(Playing(read_effect(made)), 0, Wish(*SIZE, alone=True)).light
+
+
+class Haze(unittest.TestCase):
+    def seen(self, *props: dict[str, Any], finish: list[dict[str, Any]] | None = None) -> np.ndarray:
+        """Return the light of one thin puff of white haze before the camera, in the middle of the picture."""
+        puff = one((0.0, 1.0, 0.0), size=1.2)
+        puff["look"] = {
+            "sprite": "haze",
+            "how": "lit",
+            "size": row(1.2),
+            "opacity": row(1.0),
+            "colour": row([1.0, 1.0, 1.0]),
+            "density": row(0.05),
+            "cell": 0.08,
+        }
+        made = {**document(puff, last_frame=2), "props": list(props), "finish": finish or []}
+        made["camera"] = {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0], "field_of_view": 0.5}
+        return take(Playing(read_effect(made)), 0, Wish(80, 80, alone=True)).light[40, 40]
+
+    def test_thin_haze_sends_on_the_light_that_falls_on_it(self):
+        """Hardly anything lies before any of it: of each light its colour, as often as it covers."""
+        around = self.seen(light("around", strength=0.5, light_colour=[1.0, 0.5, 0.25]))
+        np.testing.assert_allclose(around[:3] / around[3], [0.5, 0.25, 0.125], rtol=2e-3)
+        sun = self.seen(light("sun", rotation=[-0.4, 0.5, 0.0], strength=2.0, shadows=False))
+        np.testing.assert_allclose(sun[:3] / sun[3], 2.0, rtol=0.03)
+        both = self.seen(light("sun", rotation=[-0.4, 0.5, 0.0], strength=2.0), light("around", "sky", strength=0.5, light_colour=[1.0, 0.5, 0.25]))
+        np.testing.assert_allclose(both[:3], around[:3] + sun[:3], rtol=2e-3)
+        spot = light("spot", position=[0.0, 4.0, 0.0], rotation=DOWN, cone=1.0, reach=10.0)
+        away = {**spot, "rotation": row([math.pi / 2, 0.0, 0.0])}
+        self.assertGreater(float(self.seen(spot)[0]), 0.5 * float(self.seen(spot)[3]))
+        self.assertLess(float(self.seen(away)[0]), 1e-6)
+
+    def test_air_lies_before_haze(self):
+        """Beer and Lambert over the 4 m to it."""
+        fog = {"kind": "fog", "uid": "fog", "name": "fog", "density": row(0.3), "begins": row(0.0), "fog_colour": row([0.0, 0.0, 0.4])}
+        sky = light("around", strength=1.0)
+        clear, foggy = self.seen(sky), self.seen(sky, finish=[fog])
+        left = math.exp(-0.3 * 4.0)
+        np.testing.assert_allclose(foggy[:3] / foggy[3], clear[:3] / clear[3] * left + np.array([0.0, 0.0, 0.4]) * (1 - left), rtol=0.05, atol=2e-3)
+
+
+class Surfaces(unittest.TestCase):
+    def test_a_blob_throws_the_shadow_of_its_surface(self):
+        """A ball of one particle, a metre above: as wide a shadow under a sun that stands above it."""
+        drop = one((0.0, 1.0, 0.0), size=0.4)
+        drop["look"] = {"sprite": "blob", "size": row(0.4), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0]), "cell": 0.02}
+        sun = light("sun", rotation=[-math.pi / 2 + 0.6, 0.0, 0.0], blur=0.005, reach=5.0)
+        made, free = (from_above({**sun, "shadows": shadows}, emitter=drop)[..., 0] for shadows in (True, False))
+        dark = made < 0.5 * free
+        dark[82:118] = False  # the drop itself
+        self.assertGreater(dark.sum(), 150)
+        columns = np.flatnonzero(dark.any(axis=0))
+        rows = np.flatnonzero(dark.any(axis=1))
+        # as much longer than wide as the sun is slanted
+        self.assertAlmostEqual((rows[-1] - rows[0]) / (columns[-1] - columns[0]), 1 / math.cos(0.6), delta=0.12)

@@ -9,9 +9,11 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from .shading import ALONG, AROUND, COLOUR, EDGE, FULL, REACH, SPOT, SUN, WHAT
 from .sheets import FAST
 
 F32 = np.float32
+SCATTERED = 0.25  # of a sun's light that comes from all around, past what lies before it
 STEP = 0.75  # of a cell: how far apart a ray is looked at
 _UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
@@ -42,12 +44,10 @@ def fill(grid, origin, cell, places, reach, given):
                         grid[i, j, k, 3] += F32(much)
 
 
-@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1])", cache=True, nogil=True)
-def light(grid, origin, cell, toward, lamps):
-    """Light a grid's colours: by what comes from a direction (3,) through what lies there, a quarter from all around, and by lamps in the world,
-    (L, 7)."""
+@njit("void(float32[:,:,:,::1], float64, float64[::1], float32[:,:,::1])", cache=True, nogil=True)
+def behind(grid, cell, toward, shade):
+    """Write what a ray from each place of a grid toward a light (3,) goes through, in all, into shade (nx, ny, nz)."""
     nx, ny, nz = grid.shape[:3]
-    shade = np.zeros((nx, ny, nz), np.float32)  # what a ray toward the light goes through, in all
     # from the side the light comes from, place by place: one step on lies between four places that are known
     sx, sy, sz = (1 if toward[0] >= 0 else -1), (1 if toward[1] >= 0 else -1), (1 if toward[2] >= 0 else -1)
     dx, dy, dz = abs(toward[0]), abs(toward[1]), abs(toward[2])
@@ -68,19 +68,36 @@ def light(grid, origin, cell, toward, lamps):
                     if share > 1e-9 and 0 <= u < nx and 0 <= v < ny and 0 <= w < nz and not (u == i and v == j and w == k):
                         total += share * (shade[u, v, w] + grid[u, v, w, 3] * length)
                 shade[i, j, k] = F32(total)
+
+
+@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float32[:,:,:,::1])", cache=True, nogil=True)
+def light(grid, origin, cell, lights, shades):
+    """Light a grid's colours by lights in the world, (L, LIGHT) as of `shading`, evenly from all sides: suns through what lies before them, shades
+    (S, nx, ny, nz) in their order, a quarter of each from all around; lamps and spots as far as they reach."""
+    nx, ny, nz = grid.shape[:3]
     for i in range(nx):
         for j in range(ny):
             for k in range(nz):
                 if grid[i, j, k, 3] <= 0.0:
                     continue
-                sun = 0.25 + 0.75 * math.exp(-shade[i, j, k])
-                red = green = blue = sun
-                for n in range(lamps.shape[0]):
-                    x, y, z = origin[0] + i * cell - lamps[n, 0], origin[1] + j * cell - lamps[n, 1], origin[2] + k * cell - lamps[n, 2]
-                    left = 1.0 - (x * x + y * y + z * z) / (lamps[n, 6] * lamps[n, 6])
-                    if left > 0.0:
-                        left *= left
-                        red, green, blue = red + lamps[n, 3] * left, green + lamps[n, 4] * left, blue + lamps[n, 5] * left
+                red = green = blue = 0.0
+                suns = 0
+                for n in range(lights.shape[0]):
+                    what, share = int(lights[n, WHAT]), 1.0
+                    if what == SUN:
+                        share = SCATTERED + (1.0 - SCATTERED) * math.exp(-shades[suns, i, j, k])
+                        suns += 1
+                    elif what != AROUND:
+                        x, y, z = origin[0] + i * cell - lights[n, 0], origin[1] + j * cell - lights[n, 1], origin[2] + k * cell - lights[n, 2]
+                        square = x * x + y * y + z * z
+                        left = max(1.0 - square / (lights[n, REACH] * lights[n, REACH]), 0.0)
+                        share = left * left
+                        if what == SPOT:
+                            far = max(math.sqrt(square), 1e-9)
+                            cosine = (x * lights[n, ALONG] + y * lights[n, ALONG + 1] + z * lights[n, ALONG + 2]) / far
+                            t = min(max((cosine - lights[n, EDGE]) / max(lights[n, FULL] - lights[n, EDGE], 1e-6), 0.0), 1.0)
+                            share *= t * t * (3.0 - 2.0 * t)
+                    red, green, blue = red + lights[n, COLOUR] * share, green + lights[n, COLOUR + 1] * share, blue + lights[n, COLOUR + 2] * share
                 grid[i, j, k, 0] *= F32(red)
                 grid[i, j, k, 1] *= F32(green)
                 grid[i, j, k, 2] *= F32(blue)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -23,22 +23,38 @@ class Air:
         """Return how much of the light from so far away, metres, is left."""
         return np.exp(-self.density * np.maximum(away - self.begins, 0)).astype(np.float32)
 
-    def before(self, picture: np.ndarray, nearest: np.ndarray) -> None:
-        """Put the air before what stands in a picture, premultiplied, where its distances, metres, are known."""
+    def before(self, picture: np.ndarray, nearest: np.ndarray, dark: np.ndarray | None = None) -> None:
+        """Put the air before what stands in a picture, premultiplied, where its distances, metres, are known. dark: how far away what only covers
+        is: before it the air gives no light."""
         here = np.isfinite(nearest)
         left = self.left(nearest[here])[:, None]
         covers = picture[here][:, 3:]
+        covers = covers if dark is None else np.where((dark == nearest)[here][:, None], 0, covers)
         picture[here, :3] = picture[here][:, :3] * left + covers * (1 - left) * np.asarray(self.colour, np.float32)
+
+    def _before_haze(self, layer: Layer, viewpoint: Viewpoint, back: np.ndarray) -> Layer:
+        """Return haze with the air before it, place by place."""
+        volume = layer.shown.volume
+        assert volume is not None
+        sides = [volume.low[k] + np.arange(n) * volume.cell - viewpoint.position[k] for k, n in enumerate(volume.grid.shape[:3])]
+        away = -(sides[0][:, None, None] * back[0] + sides[1][:, None] * back[1] + sides[2] * back[2])
+        left = self.left(away)[..., None]
+        grid = volume.grid.copy()
+        shown = 0.0 if volume.adding or not layer.shines else grid[..., 3:]
+        grid[..., :3] = grid[..., :3] * left + shown * (1 - left) * np.asarray(self.colour, np.float32)
+        return replace(layer, shown=replace(layer.shown, volume=replace(volume, grid=grid)))
 
     def dimmed(self, layer: Layer, viewpoint: Viewpoint) -> Layer:
         """Return particles with the air before them: of colour c with cover k, c x left + k x the air's colour x (1 - left)."""
-        if layer.shown.surface is not None or layer.shown.volume is not None:
-            return layer
         back = viewpoint.axes()[2]
+        if layer.shown.volume is not None:
+            return self._before_haze(layer, viewpoint, back)
+        if layer.shown.surface is not None:
+            return layer
         away = -((layer.positions().astype(np.float64) - np.asarray(viewpoint.position)) @ back)
         left = self.left(away)[:, None]
         shown = 1.0 if layer.shown.look.drawing["blend"] in ("screen", "multiply") else layer.column("cover")
-        added = np.asarray(self.colour, np.float32) * (1 - left) * np.reshape(shown, (-1, 1))
+        added = np.asarray(self.colour, np.float32) * (1 - left) * np.reshape(shown, (-1, 1)) * layer.shines
         light, multiplies = layer.column("colour"), layer.shown.look.drawing["blend"] == "multiply"
         colour = 1 - (1 - light) * left if multiplies else light * left + added
         return with_columns(layer, {"colour": colour.astype(np.float32)})

@@ -31,7 +31,7 @@ def black(layer: Layer) -> Layer:
     if look.drawing["blend"] == "multiply":
         return layer
     dark = replace(look, drawing={**look.drawing, "lit": False})
-    layer = replace(layer, shown=replace(shown, look=dark))
+    layer = replace(layer, shown=replace(shown, look=dark), shines=False)
     if shown.surface is not None:
         tints = shown.surface.tints.copy()
         tints[:, :3] = 0

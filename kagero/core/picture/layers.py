@@ -94,8 +94,8 @@ def projector_of_camera(stage: Stage, uid: str, seconds: float) -> Projector:
 @dataclass(frozen=True)
 class Layer:
     """An emitter's particles in one look: a spot for each, or the places of the lines that they are drawn along. sheets: of a look that draws
-    pictures, where these are here; emitter: its uid; forms: of one that is drawn as bodies; problem: why they, or its lines, are not, in words:
-    then the disc stands in."""
+    pictures, where these are here; emitter: its uid; shines: else it covers, and gives no light; forms: of one that is drawn as bodies; problem:
+    why they, or its lines, are not, in words: then the disc stands in."""
 
     shown: Shown
     sheets: LookSheets | None = None
@@ -103,6 +103,7 @@ class Layer:
     projector: Projector | None = None
     forms: Forms | None = None
     emitter: str = ""
+    shines: bool = True
 
     def __len__(self) -> int:
         """Return how many spots or places there are."""

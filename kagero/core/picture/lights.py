@@ -42,11 +42,6 @@ class Lighting:
         rows[:, :7], rows[:, shading.MAP] = lamps, -1
         return cls(rows)
 
-    def lamps(self) -> np.ndarray:
-        """Return what lights haze: lamps and spots alone, as if they shone everywhere, (L, 7)."""
-        made: np.ndarray = self.rows[np.isin(self.rows[:, shading.WHAT], (shading.LAMP, shading.SPOT)), :7]
-        return made
-
     def seen(self, viewpoint: Viewpoint) -> Lights:
         """Return the same in the eye's space."""
         axes, eye = viewpoint.axes(), np.asarray(viewpoint.position, F64)
@@ -142,7 +137,10 @@ def _seen_by(row: np.ndarray, matrix: np.ndarray, wide: float, side: int, soft: 
             x, y, away, _ = _thrown(points, matrix, wide, perspective, behind, side)
             shadows.hide(made, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
     for layer in layers:
-        if not len(layer) or layer.shown.surface is not None or layer.shown.volume is not None:
+        if (surface := layer.shown.surface) is not None and len(surface.faces):
+            x, y, away, _ = _thrown(surface.points, matrix, wide, perspective, behind, side)
+            shadows.hide(made, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
+        if not len(layer) or surface is not None or layer.shown.volume is not None:
             continue
         covers = np.clip(layer.column("opacity"), 0, 1) * (1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover"))
         x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, perspective, behind, side)

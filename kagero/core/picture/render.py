@@ -89,6 +89,20 @@ def _catch(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
     picture[here, 3] = dark + picture[here, 3] * (1 - dark)
 
 
+def _dark(solids: Sequence[Solid], surfaces: Sequence[Layer], viewpoint: Viewpoint, window: Window, view: tuple[float, float, float],
+          lamps: Lights) -> np.ndarray | None:  # fmt: skip
+    """Return how far away what covers and gives no light is, metres; None without any."""
+    black, plain = [solid for solid in solids if not solid.shines and solid.hides], [layer for layer in surfaces if not layer.shines]
+    if not black and not plain:
+        return None
+    scratch, depth = np.zeros((window.rows, window.columns, 4), np.float32), nothing_near(window.rows, window.columns)
+    for solid in black:
+        _paint(solid, viewpoint, window, scratch, depth, lamps)
+    for layer in plain:
+        blob.paint(layer, scratch, depth, viewpoint, np.array(view, np.float64), lamps)
+    return depth
+
+
 RANKS = {"behind": 0, "depth": 1, "before": 2}
 
 
@@ -159,6 +173,7 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
     layers = [in_light(layer, viewpoint, seen_lamps) for layer in layers]
     if air is not None:
         layers = [air.dimmed(layer, viewpoint) for layer in layers]
+        volumes = [air.dimmed(layer, viewpoint) for layer in volumes]
     for solid in sorted(solids, key=lambda each: each.alpha < 1 or not each.hides or each.catches):  # those that hide first
         assert nearest is not None
         _paint(solid, viewpoint, window, picture, nearest, seen_lamps)
@@ -169,7 +184,7 @@ def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: in
             assert nearest is not None
             blob.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64), seen_lamps)
         if air is not None and nearest is not None:
-            air.before(picture, nearest)
+            air.before(picture, nearest, _dark(solids, surfaces, viewpoint, window, view, seen_lamps))
         for layer in volumes:
             haze.paint(layer, picture, nearest, viewpoint, np.array(view, np.float64))
 

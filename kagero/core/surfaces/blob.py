@@ -21,7 +21,7 @@ MOST_SIDE = 256  # cells along a side, and with those of the others MOST_CELLS i
 MOST_CELLS = 256**3
 
 
-def surface(settings: Any, shown: Shown, coarse: bool, lamps: np.ndarray) -> tuple[Surface, str]:
+def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tuple[Surface, str]:
     """Return the surface of particles, and what is to be said of it. Raises GeometryProblem where there is none, and says why."""
     size = shown.column("size").astype(F64)
     seen = (size > 0) & (shown.column("opacity") > 0)

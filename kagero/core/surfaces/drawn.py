@@ -17,16 +17,16 @@ NONE = np.zeros((0, 7))
 SURFACES: dict[str, ModuleType] = {"blob": blob, "haze": haze}
 
 
-def with_surface(settings: Any, shown: Shown, coarse: bool, lamps: Callable[[], np.ndarray]) -> Shown:
+def with_surface(settings: Any, shown: Shown, coarse: bool, lights: Callable[[], np.ndarray]) -> Shown:
     """Return particles with the surface that they are drawn as; as they are in a look that has none. settings: of the look (`parts.looks`);
     coarse: its
-    cells are twice as large, while a hand moves something; lamps: gives what lights,
+    cells are twice as large, while a hand moves something; lights: gives what lights,
     (L, 7), as of `kernels.shading`, in the world. Where it cannot be made, `problem` says why; what is to be said of it, `remark`."""
     made = SURFACES.get(settings.sprite)
     if made is None or not len(shown):
         return shown
     try:
-        surface, remark = made.surface(settings, shown, coarse, lamps() if made is haze else NONE)
+        surface, remark = made.surface(settings, shown, coarse, lights() if made is haze else NONE)
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

@@ -7,16 +7,18 @@ from typing import Any
 import numpy as np
 
 from ..errors import GeometryProblem
-from ..kernels.haze import fill, light
+from ..kernels.haze import behind, fill, light
+from ..kernels.shading import COLOUR, LAMP, LIGHT, SUN, WHAT
 from ..simulation import Shown, Volume
 from ..wanted import spend
 
 F64 = np.float64
 MOST_SIDE, MOST_PLACES = 160, 96**3
-SUN = np.array([0.35, 0.7, 0.62]) / np.sqrt(0.35**2 + 0.7**2 + 0.62**2)  # which way the light comes from
+OWN = np.zeros((1, LIGHT))
+OWN[0, :3], OWN[0, COLOUR : COLOUR + 3], OWN[0, WHAT] = np.array([0.35, 0.7, 0.62]) / np.sqrt(0.35**2 + 0.7**2 + 0.62**2), 1.0, SUN
 
 
-def surface(settings: Any, shown: Shown, coarse: bool, lamps: np.ndarray) -> tuple[Volume, str]:
+def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tuple[Volume, str]:
     """Return the density of particles, and what is to be said of it. Raises GeometryProblem where none can be seen."""
     size, density = shown.column("size").astype(F64), shown.column("density").astype(F64) * shown.column("opacity")
     seen = (size > 0) & (density > 0)
@@ -40,7 +42,13 @@ def surface(settings: Any, shown: Shown, coarse: bool, lamps: np.ndarray) -> tup
     spend(int(grid.size // 50))
     fill(grid, low, cell, places, reach, np.column_stack([shown.column("colour"), density])[seen].astype(F64))
     if settings.how == "lit":
-        light(grid, low, cell, SUN, np.ascontiguousarray(lamps, F64))
+        if not (lights[:, WHAT] != LAMP).any():  # the stage's own light
+            lights = np.concatenate([OWN, lights])
+        suns = lights[lights[:, WHAT] == SUN]
+        shades = np.zeros((len(suns), *count), np.float32)
+        for sun, shade in zip(suns, shades, strict=True):
+            behind(grid, cell, np.ascontiguousarray(sun[:3]), shade)
+        light(grid, low, cell, np.ascontiguousarray(lights, F64), shades)
     coarser = least > wanted * 1.0001 and not coarse
     remark = f"Cells are {cell * 1000:.3g} mm instead of {settings.cell * 1000:.3g} mm: it is spread too wide for more." if coarser else ""
     return Volume(grid, low, cell, adding), remark

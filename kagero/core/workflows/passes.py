@@ -1,8 +1,9 @@
-"""A frame's passes beside its picture, as formats ask for them. Numbers are those of the frame itself: no shutter, no lens."""
+"""A frame's passes beside its picture, as formats ask for them. What is light is gathered as the picture is, through shutter, lens and air; numbers
+are those of the frame itself."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
@@ -16,7 +17,7 @@ from ..picture import Layer, Solid, passes, render
 from ..plan import compile_columns
 from ..simulation import frame_inputs
 from .play import Playing, never
-from .shoot import Scene, Wish, scene_at
+from .shoot import Scene, Wish, items_at, opened, scene_at
 
 F32 = np.float32
 WORDS = {
@@ -62,26 +63,48 @@ def take_passes(playing: Playing, number: int, wish: Wish, wanted: tuple[str, ..
             arrays[name] = _velocity(playing, number, scene, wish)
         elif name == "normal":
             arrays[name] = passes.normal(scene.layers, scene.solids, *shot, wish.region)
-        elif name == "light":
-            white = [solid.plain(np.ones(3), lit=True) for solid in scene.solids]
-            arrays[name] = render(
-                [passes.lighted(each) for each in scene.layers if each.shown.volume is None], *shot, white, None, wish.region, scene.lights
-            )
-        elif name == "emitters":
-            for emitter in playing.effect.emitters:
-                own = [layer for layer in scene.layers if layer.emitter == emitter.uid]
-                arrays[f"emitter.{emitter.name}"] = held_out(own, scene, wish)
+        elif name in GATHERED:
+            continue
         elif name == "id":
             arrays[name], names[name] = passes.mattes(_groups(playing), scene.layers, scene.solids, *shot, wish.region)
         else:
             values = _attribute(playing, number, name)
             arrays[name] = passes.attribute(scene.layers, scene.solids, *shot, values, wish.region)[..., None]
-    return Passed(arrays, names)
+    gathered = [name for name in wanted if name in GATHERED]
+    items = [] if wish.plain else items_at(playing, playing.plan.seconds(number))
+    for share, each in opened(playing, number, wish, items, stopped) if gathered else ():
+        for name in gathered:
+            for key, light in GATHERED[name](playing, each, wish):
+                arrays[key] = arrays[key] + light * F32(share) if key in arrays else light * F32(share)
+    return Passed({key: arrays[key] for key in _in_order(wanted, arrays)}, names)
+
+
+def _in_order(wanted: tuple[str, ...], arrays: dict[str, np.ndarray]) -> list[str]:
+    """Return the names of passes in the order that they were wanted in."""
+    return [key for name in wanted for key in arrays if key == name or (name == "emitters" and key.startswith("emitter."))]
+
+
+def _light_alone(playing: Playing, scene: Scene, wish: Wish) -> Iterator[tuple[str, np.ndarray]]:
+    white = [solid.plain(np.ones(3), lit=True) for solid in scene.solids]
+    bodies = [passes.lighted(each) for each in scene.layers if each.shown.volume is None]
+    yield "light", render(bodies, scene.viewpoint, wish.width, wish.height, white, None, wish.region, scene.lights)
+
+
+def _emitters(playing: Playing, scene: Scene, wish: Wish) -> Iterator[tuple[str, np.ndarray]]:
+    for emitter in playing.effect.emitters:
+        own = [layer for layer in scene.layers if layer.emitter == emitter.uid]
+        yield f"emitter.{emitter.name}", held_out(own, scene, wish)
+
+
+# what is light, and gathered as the picture is: through shutter, lens and air
+GATHERED: dict[str, Callable[[Playing, Scene, Wish], Iterator[tuple[str, np.ndarray]]]] = {"light": _light_alone, "emitters": _emitters}
 
 
 def held_out(layers: list[Layer], scene: Scene, wish: Wish) -> np.ndarray:
     """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
-    made = render(layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights)
+    made = render(
+        layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights, scene.air
+    )
     if not scene.solids:
         return made
     props = render([], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region)

@@ -13,7 +13,7 @@ from ..engine import EngineChoice, Faults, chosen
 from ..errors import BudgetError, Finding, GeometryProblem
 from ..formats.exporters import FrameParticles, StoredColumn
 from ..parts.looks import Column, LookPart
-from ..picture import Layer, Projector, Solid, Viewpoint, layers, solids
+from ..picture import Layer, Projector, Solid, Viewpoint, layers, lighting, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
 from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown, between
@@ -151,7 +151,7 @@ class Playing:
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
             made.append(
-                with_surface(part, with_strands(look, part, run, number, shown, stopped, after), coarse, lambda: self.lamps(number, stopped, after))
+                with_surface(part, with_strands(look, part, run, number, shown, stopped, after), coarse, lambda: self.lights(number, stopped, after))
             )
         return made
 
@@ -162,6 +162,11 @@ class Playing:
             if emitter.visible and emitter.light is not None:
                 found.append(lamps_of(self.looks[i].show(self._living(run, number, after, stopped), seconds)))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
+
+    def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
+        """Return all that lights at a frame, or so much of a frame after it: light props and lamps, (L, LIGHT) as of `kernels.shading`."""
+        seconds = self.plan.moment(number, after)
+        return lighting(self.effect.props, self.stage, seconds, self.lamps(number, stopped, after))[0].rows
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""

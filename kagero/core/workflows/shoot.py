@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -63,6 +63,7 @@ class Scene:
     solids: list[Solid]
     viewpoint: Viewpoint
     lights: Lighting
+    air: Air | None = None
 
 
 def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoint:
@@ -176,8 +177,23 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
     """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
     chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
     wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
-    air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
     made = {each: np.zeros((region[3], region[2], 4), F32) for each in wanted}
+    for share, scene in opened(playing, number, wish, items, stopped):
+        for each in wanted:
+            layers, solids = _lit_alone(scene, each)
+            under = behind if each is None else None
+            picture = render(layers, scene.viewpoint, wish.width, wish.height, solids, under, region, scene.lights, scene.air)
+            picture *= F32(share)
+            made[each] += picture
+    for each, light in made.items():
+        if each is None and behind is not None:
+            light[..., :3] -= behind * (1 - light[..., 3:])
+    return made
+
+
+def opened(playing: Playing, number: int, wish: Wish, items: Sequence[tuple[Any, Own]], stopped: Callable[[], None]) -> Iterator[tuple[float, Scene]]:
+    """Yield what there is to see while the shutter is open, and over the lens, each with its share of the light. items: as of `items_at`."""
+    air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
     for moment in when:
         stopped()
         scene = scene_at(playing, number, moment, wish, stopped)
@@ -185,16 +201,7 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
         view = scene.viewpoint
         if radius > 0:
             view = view.through(moment.lens[0] * radius, moment.lens[1] * radius, focus)
-        for each in wanted:
-            layers, solids = _lit_alone(scene, each)
-            under = behind if each is None else None
-            picture = render(layers, view, wish.width, wish.height, solids, under, region, scene.lights, air)
-            made[each] += picture
-    for each, light in made.items():
-        light *= F32(1 / len(when))
-        if each is None and behind is not None:
-            light[..., :3] -= behind * (1 - light[..., 3:])
-    return made
+        yield 1 / len(when), replace(scene, viewpoint=view, air=air)
 
 
 def _lit_alone(scene: Scene, selection: Selection | None) -> tuple[list[Layer], list[Solid]]:
