@@ -1,7 +1,8 @@
 """Glow: Gaussian blurs of what is bright, added back.
 
 All blurs at once by their transfer functions: a Gaussian of standard deviation s is exp(-2 pi² s² f²) at frequency f (cycles a pixel), of both
-directions one after the other; the picture is padded with nothing, so that no light comes round from the other side.
+directions one after the other; the picture is padded with nothing, so that no light comes round from the other side. Wide blurs are made of pixels
+put together, and laid back linearly between them; what both spread by themselves, a variance, is taken off theirs.
 """
 
 from __future__ import annotations
@@ -12,9 +13,12 @@ from typing import Any
 import numpy as np
 from scipy import fft
 
+from ..kernels.drawing import banded
+from ..kernels.finishing import lay, shrink
 from .shot import Own, Shot
 
 F32 = np.float32
+FINE = 4.0  # standard deviations, in pixels put together, down to which the narrowest blur may go
 FAR = 3.5  # standard deviations of the widest blur, beyond which its light is left out of regions
 
 
@@ -30,26 +34,33 @@ def reach(own: Own, part: Any, shot: Shot) -> int:
     return min(math.ceil(FAR * max((width for width, share in widths(own, part, shot) if share > 0), default=0.0)), most)
 
 
-def bright(light: np.ndarray, threshold: float, knee: float) -> np.ndarray:
-    """Return of premultiplied light what glows, (H, W, 3): by its brightest colour, setting in over the knee on both sides of the threshold."""
-    colours = np.maximum(light[..., :3], 0)
-    if threshold <= 0:
-        return colours
-    most = colours.max(axis=-1)
-    knee = min(max(knee, 1e-6), threshold)
-    soft = np.clip(most - threshold + knee, 0, 2 * knee)
-    counts = np.where(most > threshold + knee, most - threshold, soft * soft / (4 * knee))
-    return colours * (counts / np.maximum(most, 1e-9))[..., None]
-
-
 def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     blurs = [(width, share) for width, share in widths(own, part, shot) if share > 0]
     if not blurs:
         return light
-    source = bright(light, own.number("threshold"), own.number("knee"))
-    made = light.copy()
-    made[..., :3] += blurred(source, blurs) * own.colour("tint")
+    threshold = max(own.number("threshold"), 0.0)
+    knee = min(max(own.number("knee"), 1e-6), max(threshold, 1e-6))
+    k = 2 ** max(math.floor(math.log2(max(min(sigma for sigma, _ in blurs) / FINE, 1e-9))), 0)
+    left, top = shot.left % k + k, shot.top % k + k  # put together as they are of the whole picture, and one more on all sides to lie between
+    light = np.ascontiguousarray(light, F32)
+    height, width = light.shape[:2]
+    small = np.empty((-(-(height + top) // k) + 1, -(-(width + left) // k) + 1, 3), F32)
+    banded(lambda first, last: _shrink(light, small, k, left, top, threshold, knee, first, last), len(small), True)
+    spread = blurred(small, [(_as_small(sigma, k), share) for sigma, share in blurs])
+    made, tint = light.copy(), np.ascontiguousarray(own.colour("tint"), F32)
+    banded(lambda first, last: _lay(made, spread, k, left, top, tint, first, last), height, True)
     return made
+
+
+_shrink: Any = shrink
+_lay: Any = lay
+
+
+def _as_small(sigma: float, k: int) -> float:
+    """Return the standard deviation of a blur in pixels k times as large, less what being put together and laid back between spreads by itself."""
+    t = np.modf((np.arange(k) + 0.5) / k + 0.5)[0]
+    together, between = (k * k - 1) / 12, k * k * float(np.mean(t * (1 - t)))
+    return math.sqrt(max(sigma * sigma - together - between, 0.0)) / k
 
 
 def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
@@ -66,7 +77,7 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
         seen = fft.rfft2(source[..., c].astype(F32), (tall, wide), workers=2)
         seen *= weight
         made[..., c] = fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
-    return np.maximum(made, 0)
+    return made
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

@@ -177,18 +177,26 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
     """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
     chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
     wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
-    made = {each: np.zeros((region[3], region[2], 4), F32) for each in wanted}
-    for share, scene in opened(playing, number, wish, items, stopped):
+    made: dict[Selection | None, np.ndarray] = {}
+    share, by_light = 1.0, behind is not None and _needs_behind(playing)
+    for of_all, scene in opened(playing, number, wish, items, stopped):
+        share = of_all
         for each in wanted:
             layers, solids = _lit_alone(scene, each)
-            under = behind if each is None else None
+            under = behind if each is None and by_light else None
             picture = render(layers, scene.viewpoint, wish.width, wish.height, solids, under, region, scene.lights, scene.air)
-            picture *= F32(share)
-            made[each] += picture
+            made[each] = np.add(made[each], picture, out=made[each]) if each in made else picture
     for each, light in made.items():
-        if each is None and behind is not None:
+        if share != 1:
+            light *= F32(share)
+        if each is None and by_light:
             light[..., :3] -= behind * (1 - light[..., 3:])
     return made
+
+
+def _needs_behind(playing: Playing) -> bool:
+    """Return whether anything is screened or multiplied: over nothing that does nothing, so that it is painted over what stands behind."""
+    return any(look.blend in ("screen", "multiply") for emitter in playing.effect.emitters for look in (emitter.look, *emitter.also))
 
 
 def opened(playing: Playing, number: int, wish: Wish, items: Sequence[tuple[Any, Own]], stopped: Callable[[], None]) -> Iterator[tuple[float, Scene]]:

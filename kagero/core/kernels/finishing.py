@@ -1,0 +1,96 @@
+"""What is done to a picture pixel by pixel and is too slow in arrays: light made smaller and laid back for blurs, and grain."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+F32 = np.float32
+MASK = 0xFFFFFFFF
+# four uniform numbers summed have a variance of a third: so scaled it is one (Irwin and Hall)
+SPREAD = math.sqrt(3.0)
+_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+
+
+@njit("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float64, float64, int64, int64)", **_UNCOUNTED)
+def shrink(light, small, k, left, top, threshold, knee, first, last):
+    """Write of premultiplied light (H, W, 4) what is above a threshold, setting in over a knee on both sides, by its brightest colour, into rows
+    first..last - 1 of small (h, w, 3): each the mean of k x k pixels, of which the first has left columns and top rows outside; there is nothing."""
+    height, width = light.shape[0], light.shape[1]
+    share = 1.0 / (k * k)
+    for j in range(first, last):
+        for i in range(small.shape[1]):
+            red = green = blue = 0.0
+            for y in range(max(j * k - top, 0), min(j * k - top + k, height)):
+                for x in range(max(i * k - left, 0), min(i * k - left + k, width)):
+                    r, g, b = max(light[y, x, 0], 0.0), max(light[y, x, 1], 0.0), max(light[y, x, 2], 0.0)
+                    counts = 1.0
+                    if threshold > 0.0:
+                        most = max(r, g, b)
+                        if most <= threshold - knee:
+                            continue
+                        if most > threshold + knee:
+                            counts = (most - threshold) / most
+                        else:
+                            counts = (most - threshold + knee) ** 2 / (4.0 * knee * max(most, 1e-9))
+                    red, green, blue = red + r * counts, green + g * counts, blue + b * counts
+            small[j, i, 0], small[j, i, 1], small[j, i, 2] = F32(red * share), F32(green * share), F32(blue * share)
+
+
+@njit("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_UNCOUNTED)
+def lay(made, small, k, left, top, tint, first, last):
+    """Add light of k x k pixels each, small (h, w, 3) as of `shrink`, times a tint (3,) to rows first..last - 1 of a picture (H, W, 4): linear
+    between."""
+    tall, wide = small.shape[0], small.shape[1]
+    for y in range(first, last):
+        v = (y + top + 0.5) / k - 0.5
+        j = math.floor(v)
+        fy = v - j
+        j0, j1 = min(max(j, 0), tall - 1), min(max(j + 1, 0), tall - 1)
+        for x in range(made.shape[1]):
+            u = (x + left + 0.5) / k - 0.5
+            i = math.floor(u)
+            fx = u - i
+            i0, i1 = min(max(i, 0), wide - 1), min(max(i + 1, 0), wide - 1)
+            for c in range(3):
+                upper = small[j0, i0, c] * (1.0 - fx) + small[j0, i1, c] * fx
+                lower = small[j1, i0, c] * (1.0 - fx) + small[j1, i1, c] * fx
+                made[y, x, c] += F32(max(upper * (1.0 - fy) + lower * fy, 0.0) * tint[c])
+
+
+@njit("int64(int64)", **_UNCOUNTED)
+def pcg(v):
+    """Return 32 bits hashed from 32: PCG's output function (Jarzynski and Olano, "Hash functions for GPU rendering", JCGT 9, 2020: `pcg`)."""
+    state = (v * 747796405 + 2891336453) & MASK
+    word = (((state >> ((state >> 28) + 4)) ^ state) * 277803737) & MASK
+    return (word >> 22) ^ word
+
+
+@njit("float64(int64, int64, int64)", **_UNCOUNTED)
+def grain_at(x, y, z):
+    """Return a number of mean 0 and variance near 1 of a place of a lattice: four bytes of its hash, summed."""
+    bits = pcg(((x & MASK) + pcg(((y & MASK) + pcg(z & MASK)) & MASK)) & MASK)
+    return ((bits & 255) + (bits >> 8 & 255) + (bits >> 16 & 255) + (bits >> 24 & 255)) / 255.0 * SPREAD - 2.0 * SPREAD
+
+
+@njit("void(float32[:,::1], int64, int64, float64, int64, int64, int64)", **_UNCOUNTED)
+def grains(out, left, top, size, z, first, last):
+    """Write noise of mean 0 and variance near 1 into rows first..last - 1 of out (H, W), whose first pixel is at (left, top): on a lattice `size`
+    pixels wide, smooth between its places, and there as lively as on them."""
+    for j in range(first, last):
+        y = (j + top + 0.5) / size
+        y0 = math.floor(y)
+        fy = y - y0
+        for i in range(out.shape[1]):
+            x = (i + left + 0.5) / size
+            x0 = math.floor(x)
+            if size <= 1.0:
+                out[j, i] = F32(grain_at(x0, y0, z))
+                continue
+            fx = x - x0
+            a, b, c, d = (1.0 - fx) * (1.0 - fy), fx * (1.0 - fy), (1.0 - fx) * fy, fx * fy
+            mixed = a * grain_at(x0, y0, z) + b * grain_at(x0 + 1, y0, z) + c * grain_at(x0, y0 + 1, z) + d * grain_at(x0 + 1, y0 + 1, z)
+            out[j, i] = F32(mixed / math.sqrt(a * a + b * b + c * c + d * d))
