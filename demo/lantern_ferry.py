@@ -32,6 +32,14 @@ def lantern_embers() -> dict[str, Any]:
             prop("lantern", "Lantern", "mesh", file=file("lantern.glb"), position=row([0.0, 0.02, 0.0]), scale=row([0.8, 0.8, 0.8]),
                  rotation=written("lantern-sway", "vec3(0.04 * sin(clip_time * 1.7), 0, 0.05 * sin(clip_time * 1.3))"), tint=[0.9, 0.75, 0.6]),
             prop("rope", "Rope", "path", points=[[round(-2.4 + 0.4 * k, 3), round(1.95 * math.cosh((k - 6) / 7.2) - 1.15, 4), -0.9] for k in range(13)]),
+            *(prop(f"plank-{k}", f"Plank {k + 1}", "shape", shape="box", width=4.4, height=0.06, depth=0.285, group="stern deck",
+                   position=row([(-0.3, 0.2, -0.1, 0.35, -0.2, 0.1)[k], -0.05, 0.75 - 0.3 * k]), tint=tint, roughness=row(0.62), rough_by="grain")
+              for k, tint in enumerate([[0.34, 0.2, 0.11], [0.28, 0.16, 0.09], [0.38, 0.23, 0.13], [0.31, 0.18, 0.1], [0.36, 0.2, 0.1], [0.29, 0.17, 0.1]])),
+            prop("grain", "Wood grain", "made", pattern="noise", shown="hidden", in_pictures=False),
+            prop("flame", "Flame", "light", shines="point", position=row([0.0, 0.75, 0.0]), follow={"prop": "lantern"}, shown="hidden",
+                 strength=written("flame-flicker", "1.1 + 0.25 * sin(clip_time * 9) + 0.15 * sin(clip_time * 23)"), light_colour=row([1.0, 0.55, 0.22]),
+                 reach=row(2.4), blur=row(0.05)),
+            prop("dusk", "Dusk", "light", shines="around", strength=row(0.06), light_colour=row([0.5, 0.7, 1.0]), shown="hidden"),
         ],
         "emitters": [
             {
@@ -71,7 +79,7 @@ def lantern_embers() -> dict[str, Any]:
                     ),
                 },
                 # they light the lantern's wood, the brightest of them
-                "light": {"strength": row(0.5, response("embers-light-life", "life", [(0, 0), (0.1, 1), (0.5, 0.5), (1, 0)])), "reach": row(0.55)},
+                "light": {"strength": row(0.5, response("embers-light-life", "life", [(0, 0), (0.1, 1), (0.5, 0.5), (1, 0)])), "reach": row(0.7)},
                 "also": [trailing("embers-trail", seconds=0.22, wide=0.42, opacity=0.5, detail=28)],
             },
             {
@@ -99,7 +107,7 @@ def lantern_embers() -> dict[str, Any]:
                 ],
                 "motion": {"spin": row(1.6, response("ash-spin-turn", "draw:ash-turn", STRAIGHT, input=(-1, 1), output=(-1, 1), read="once", shape="linear"))},
                 "look": {
-                    "sprite": "picture", "shelf": "scrap", "blend": "over", "wide": flutter("ash-flutter", 0.55),
+                    "sprite": "picture", "shelf": "scrap", "blend": "over", "lit": True, "wide": flutter("ash-flutter", 0.55),
                     "size": {"base": {"source": {"kind": "draw", "draw": "ash-weight"}, "read": "once"}, "responses": []},
                     "opacity": row(0.75, response("ash-opacity-life", "life", [(0, 0), (0.15, 1), (0.6, 0.8), (1, 0)])),
                     "colour": row([0.16, 0.13, 0.12], gradient("ash-colour-life", "life", [(0, (0.6, 0.2, 0.07)), (0.25, (0.16, 0.13, 0.12)), (1, (0.1, 0.1, 0.11))])),
@@ -107,7 +115,7 @@ def lantern_embers() -> dict[str, Any]:
             },
         ],
         "finish": [
-            finish("embers-shutter", "motion_blur", moments=8),
+            finish("embers-shutter", "motion_blur", moments=6),
             finish("embers-glow", "glow", strength=0.28, width=6.0, threshold=0.5, knee=0.4, tint=[1.0, 0.72, 0.5]),
             finish("embers-curve", "tone_curve", white=6.0),
         ],

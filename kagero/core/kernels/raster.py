@@ -69,8 +69,10 @@ def paint_triangles(
     rough_map,
     glow_map,
     mapped,
+    first,
+    last,
 ):
-    """Paint triangles into picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
+    """Paint triangles into rows first..last - 1 of picture (H, W, 4) and depth (H, W), metres, where nothing nearer is.
 
     x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
     in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
@@ -81,7 +83,7 @@ def paint_triangles(
     pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
     it is written into depth where it covers; lamps: as of `shading`.
     """
-    height, width = picture.shape[0], picture.shape[1]
+    width = picture.shape[1]
     for f in range(faces.shape[0]):
         a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
         if away[a] < NEAR or away[b] < NEAR or away[c] < NEAR:
@@ -90,7 +92,7 @@ def paint_triangles(
         if area == 0.0 or not math.isfinite(area):
             continue
         x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(width - 1, math.ceil(max(x[a], x[b], x[c])))
-        y0, y1 = max(0, math.floor(min(y[a], y[b], y[c]))), min(height - 1, math.ceil(max(y[a], y[b], y[c])))
+        y0, y1 = max(first, math.floor(min(y[a], y[b], y[c]))), min(last - 1, math.ceil(max(y[a], y[b], y[c])))
         for py in range(y0, y1 + 1):
             cy = py + 0.5 + 2.71e-6  # no centre lies on an edge that two triangles share
             for px in range(x0, x1 + 1):

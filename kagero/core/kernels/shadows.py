@@ -24,17 +24,28 @@ def hide(seen, x, y, away, faces, perspective):
             continue
         x0, x1 = max(0, math.floor(min(x[a], x[b], x[c]))), min(side - 1, math.ceil(max(x[a], x[b], x[c])))
         y0, y1 = max(0, math.floor(min(y[a], y[b], y[c]))), min(side - 1, math.ceil(max(y[a], y[b], y[c])))
+        ua, va = ((y[b] - y[c]) / area), ((y[c] - y[a]) / area)  # by how much both change from texel to texel
         for py in range(y0, y1 + 1):
-            for px in range(x0, x1 + 1):
-                cx, cy = px + 0.5 + 1.37e-6, py + 0.5 + 2.71e-6
-                u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
-                v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
-                w = 1.0 - u - v
-                if u < 0.0 or v < 0.0 or w < 0.0:
-                    continue
-                far = 1.0 / (u / away[a] + v / away[b] + w / away[c]) if perspective else u * away[a] + v * away[b] + w * away[c]
-                if far < seen[py, px, 0]:
-                    seen[py, px, 0] = F32(far)
+            cx, cy = x0 + 0.5 + 1.37e-6, py + 0.5 + 2.71e-6
+            u = ((x[b] - cx) * (y[c] - cy) - (x[c] - cx) * (y[b] - cy)) / area
+            v = ((x[c] - cx) * (y[a] - cy) - (x[a] - cx) * (y[c] - cy)) / area
+            # where all three are at least nought
+            low, high = 0.0, float(x1 - x0)
+            for at, by in ((u, ua), (v, va), (1.0 - u - v, -ua - va)):
+                if by > 0.0:
+                    low = max(low, -at / by)
+                elif by < 0.0:
+                    high = min(high, -at / by)
+                elif at < 0.0:
+                    high = -1.0
+            if not low <= high:
+                continue
+            for step in range(math.ceil(low), math.floor(high) + 1):
+                s, t = u + ua * step, v + va * step
+                w = 1.0 - s - t
+                far = 1.0 / (s / away[a] + t / away[b] + w / away[c]) if perspective else s * away[a] + t * away[b] + w * away[c]
+                if far < seen[py, x0 + step, 0]:
+                    seen[py, x0 + step, 0] = F32(far)
 
 
 @njit("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])", cache=True, nogil=True)

@@ -18,7 +18,7 @@ from .solid import Solid
 from .viewpoint import NEAR, Viewpoint
 
 F32, F64 = np.float32, np.float64
-SIDE, MOST_FINE = 1024, 12  # texels of a shadow map; where there are more than so many, half as many texels
+SIDE, MOST_FINE = 1024, 5  # texels of a shadow map; where there are more than so many, half as many texels
 BIAS = 1.5  # texels that shadow begins behind what throws it
 KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
 
@@ -88,17 +88,16 @@ def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid]
     if not throws:
         return lights
     rows = lights.rows.copy()
-    maps: list[np.ndarray] = []
     views: list[np.ndarray] = []
     seen = [_views(rows[number], place) for number, _, place in throws]
-    side = SIDE if sum(map(len, seen)) <= MOST_FINE else SIDE // 2
+    count = sum(map(len, seen))
+    side = SIDE if count <= MOST_FINE else SIDE // 2
+    maps = np.empty((count, side, side, 3), F32)
     for (number, soft, _), looks in zip(throws, seen, strict=True):
-        rows[number, shading.MAP] = len(maps)
+        rows[number, shading.MAP] = len(views)
         for matrix, wide in looks:
-            made, view = _seen_by(rows[number], matrix, wide, side, soft, solids, layers)
-            maps.append(made)
-            views.append(view)
-    return Lighting(rows, np.stack(maps), np.array(views))
+            views.append(_see(maps[len(views)], rows[number], matrix, wide, soft, solids, layers))
+    return Lighting(rows, maps, np.array(views))
 
 
 def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]:
@@ -114,17 +113,17 @@ def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]
     return [(matrix, math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if spot else float(row[shading.REACH]))]
 
 
-def _seen_by(row: np.ndarray, matrix: np.ndarray, wide: float, side: int, soft: float, solids: Sequence[Solid],
-             layers: Sequence[Layer]) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
-    """Return a shadow map of a light that looks one way, (side, side, 3), and its view."""
+def _see(made: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, soft: float, solids: Sequence[Solid],
+         layers: Sequence[Layer]) -> np.ndarray:  # fmt: skip
+    """Write a shadow map of a light that looks one way, (side, side, 3); return its view."""
+    side = len(made)
     perspective = bool(row[shading.WHAT] != shading.SUN)
     reach = float(row[shading.REACH])
     texel = 2 * wide / side * (reach / 2 if perspective else 1.0)
     view = np.zeros(VIEW)
     view[:12], view[shading.PERSPECTIVE], view[shading.SCALE] = matrix.ravel(), float(perspective), wide
     view[shading.BIAS], view[shading.SOFTNESS] = BIAS * texel + soft * 0.5, max(soft / texel, 0.7)
-    made = np.zeros((side, side, 3), F32)
-    made[..., 0], made[..., 1] = np.inf, 1
+    made[:] = (np.inf, 1.0, 0.0)
     behind = 0.0
     if not perspective:  # all that is toward the sun throws shadows, however far
         behind = 1000.0
@@ -147,11 +146,13 @@ def _seen_by(row: np.ndarray, matrix: np.ndarray, wide: float, side: int, soft: 
         half = layer.column("size").astype(F64) / 2 * near
         ok = (away > NEAR) & (covers > 0) & (half > 0)
         shadows.dim(made, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
-    took = np.maximum(1 - made[..., 1], 0)
+    some = made[..., 1] < 1 - 1e-4
+    took, sums = 1 - made[some, 1], made[some, 2]
     # the mean of how far away those are that take light: what each takes, summed, is -log of what is left
-    whole = np.maximum(-np.log(np.maximum(made[..., 1], 1e-6)), took)
-    made[..., 2] = np.where(took > 1e-4, made[..., 2] / np.maximum(whole, 1e-6), np.inf)
-    return made, view
+    whole = np.maximum(-np.log(np.maximum(made[some, 1], 1e-6)), took)
+    made[..., 2] = np.inf
+    made[some, 2] = sums / np.maximum(whole, 1e-6)
+    return view
 
 
 def _thrown(

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..kernels.drawing import NONE_OPEN, opened, paint, paint_bodies
+from ..kernels.drawing import NONE_OPEN, banded, opened, paint, paint_bodies
 from ..kernels.raster import nothing_near, paint_triangles, paint_values
 from ..kernels.shading import MAP, Lights
 from . import blob, haze
@@ -65,10 +65,11 @@ def _paint(solid: Solid, viewpoint: Viewpoint, window: Window, picture: np.ndarr
     normals, views = solid.normals @ axes.T, (np.asarray(viewpoint.position, np.float64) - solid.points) @ axes.T
     surface = solid.surface or matte(len(solid.faces))
     laid = np.column_stack([solid.uv, np.ones(len(solid.uv))]).astype(np.float64) if solid.laid is None else solid.laid
-    paint_triangles(picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
+    shown = (picture, depth, x, y, away, solid.faces, normals, views, solid.uv.astype(np.float64), solid.local.astype(np.float64),
                     solid.gone.astype(np.float64), solid.colour.astype(np.float64), np.ascontiguousarray(solid.texture, np.float32),
                     solid.pictured, solid.alpha, 90 / max(reach, 1e-6), solid.by_uv, solid.lit and solid.shines, solid.hides, lamps,
                     laid, solid.laid is not None, surface.numbers, surface.rough, surface.glow, surface.mapped)  # fmt: skip
+    banded(lambda first, last: paint_triangles(*shown, first, last), picture.shape[0], True)
     if solid.values is not None and solid.hides:
         at: Any = [np.ascontiguousarray(each, np.float64) for each in (x, y, away)]
         _tell(picture, depth, *at, np.ascontiguousarray(solid.faces, np.int32), np.ascontiguousarray(solid.values, np.float64))
