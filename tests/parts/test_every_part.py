@@ -93,6 +93,7 @@ class EveryPart(unittest.TestCase):
             "distance",
             "painted",
             "picture",
+            "film",
             "logo",
             "points",
             "field",

@@ -8,7 +8,6 @@ from collections.abc import Iterator
 from fractions import Fraction
 from typing import Any
 
-import av
 import numpy as np
 
 from ..errors import GeometryProblem
@@ -28,6 +27,8 @@ def is_film(data: bytes) -> bool:
 
 def read_film(name: str, data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     """Return what is kept of a film, and its facts: width, height, how many pictures at which rate. Raises GeometryProblem."""
+    import av  # slow to load, and only needed for films
+
     times: list[int] = []
     keys: list[int] = []
     try:
@@ -68,6 +69,8 @@ def _frames(file: Any, track: Any) -> Iterator[Any]:
         track.thread_type = "SLICE"  # those by frames hold some back at a seek
         yield from file.decode(track)
         return
+    import av
+
     decoder: Any = av.CodecContext.create(codec, "r")
     for packet in file.demux(track):
         yield from decoder.decode(packet if packet.size else None)
@@ -90,6 +93,8 @@ class _Decoder:
         self._left: Iterator[Any] = iter(())
 
     def picture(self, number: int) -> Picture:
+        import av
+
         wanted = int(self._times[number])
         before = self._keys[self._keys <= wanted]
         key = int(np.searchsorted(self._times, before[-1])) if len(before) else 0
@@ -107,6 +112,8 @@ class _Decoder:
         raise GeometryProblem(f"Picture {number + 1} of a film of this effect is not there.", remedy="Bring it in again.")
 
     def _seek(self, time: int) -> None:
+        import av
+
         self._file = av.open(io.BytesIO(self._packed.tobytes()))
         track = self._file.streams.video[0]
         self._file.seek(time, stream=track, backward=True)
