@@ -13,6 +13,7 @@ from typing import Any
 import av
 import numpy as np
 from PIL import Image
+from pxr import UsdGeom
 from skimage.metrics import structural_similarity
 
 from kagero.core.document import Effect, read_effect
@@ -22,6 +23,7 @@ from kagero.core.workflows import Playing, Wish, take
 from kagero.server.library import drafts
 from tests.browser.stage import PropsCase
 from tests.browser.test_looks import alike, apart
+from tests.formats.test_films_in import FILMS, stage
 from tests.making import document, emitter, row
 
 BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([-0.8, 0.5, -0.4])}
@@ -220,3 +222,66 @@ class ByHand(PropsCase):
         with av.open(io.BytesIO(film)) as opened:
             frames = [frame.to_ndarray(format="rgb24") for frame in opened.decode(video=0)]
         self.assertEqual((len(frames), frames[0].shape[:2]), (9, (64, 96)))
+
+
+class FilesByHand(PropsCase):
+    """Files as artists bring them in: a film behind all, cameras whose units are asked for once."""
+
+    def bring(self, name: str, data: bytes) -> None:
+        self.page.get_by_label("Bring in a file").set_input_files({"name": name, "mimeType": "application/octet-stream", "buffer": data})
+
+    def from_nothing(self, name: str) -> None:
+        body = {**document(emitter(births__rate=row(0.0)), last_frame=30), "name": name}
+        self.page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
+        self.page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        self.page.get_by_role("radio", name="Props", exact=True).click()
+
+    def test_a_film_is_brought_in_and_stands_behind_all(self):
+        page = self.page
+        self.from_nothing("Film")
+        self.bring("water.webm", FILMS["vp9"])
+        page.locator("[data-part=props]").get_by_text("20 pictures at 23.976 a second").wait_for(timeout=30_000)
+        page.locator("[data-part=prop-sheet]").get_by_label("in pictures", exact=False).first.uncheck()
+        page.get_by_role("radio", name="Finish", exact=True).click()
+        page.locator("[data-finish=frame] button[aria-expanded]").first.click()
+        page.get_by_label("Behind all of frame").select_option(label="a backplate")
+        page.get_by_label("Backplate of frame").select_option(label="water")
+        self.saved()
+        page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
+        made = self.document()
+        self.assertEqual((made["frame"]["behind"], made["props"][0]["file"]["pictures"]), ("plate", 20))
+        reds = []
+        for frame in (2, 16):
+            page.locator("[data-part=frame] button").first.click()
+            page.keyboard.press("Control+a")
+            page.keyboard.type(str(frame))
+            page.keyboard.press("Enter")
+            page.wait_for_function(f"() => window.kageroStage.frame === {frame}")
+            self.settle()
+            page.wait_for_timeout(400)
+            page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
+            reds.append(self.mean(0.05, 0.3, 0.2, 0.3)[0])
+        self.assertGreater(reds[1] - reds[0], 60)  # eight a picture
+
+    def test_cameras_are_asked_for_their_units_once_and_a_lens_that_lacks_is_said(self):
+        page = self.page
+        made, camera = stage("Z", 0.01)
+        camera.AddTranslateOp().Set((100.0, -400.0, 150.0))
+        UsdGeom.Camera.Define(made, "/plain")
+        self.from_nothing("Cameras")
+        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_text("2 cameras stand").wait_for(timeout=30_000)
+        dialog.get_by_text("plain has no lens").wait_for()
+        self.assertEqual(dialog.get_by_role("radio", name="centimetre").get_attribute("aria-checked"), "true")
+        self.assertEqual(dialog.get_by_role("radio", name="z axis").get_attribute("aria-checked"), "true")
+        dialog.get_by_role("radio", name="metre", exact=True).click()
+        dialog.get_by_role("radio", name="centimetre").click()
+        dialog.get_by_role("button", name="Bring in", exact=True).click()
+        page.locator("[data-part=props]").get_by_text("plain").first.wait_for()
+        shot, plain = self.document()["props"]
+        self.assertEqual((shot["name"], plain["name"]), ("shot", "plain"))
+        self.assertEqual(shot["position"]["base"], [1.0, 1.5, 4.0])
+        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        dialog.get_by_role("button", name="Leave it").click()
+        self.assertEqual(len(self.document()["props"]), 2)
