@@ -23,7 +23,7 @@ from kagero.core.workflows import Playing, Wish, take
 from kagero.server.library import drafts
 from tests.browser.stage import PropsCase
 from tests.browser.test_looks import alike, apart
-from tests.formats.test_films_in import FILMS, stage
+from tests.formats.test_films_in import a_film, stage
 from tests.making import document, emitter, row
 
 BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([-0.8, 0.5, -0.4])}
@@ -239,7 +239,7 @@ class FilesByHand(PropsCase):
     def test_a_film_is_brought_in_and_stands_behind_all(self):
         page = self.page
         self.from_nothing("Film")
-        self.bring("water.webm", FILMS["vp9"])
+        self.bring("water.webm", a_film("vp9"))
         page.locator("[data-part=props]").get_by_text("20 pictures at 23.976 a second").wait_for(timeout=30_000)
         page.locator("[data-part=prop-sheet]").get_by_label("in pictures", exact=False).first.uncheck()
         page.get_by_role("radio", name="Finish", exact=True).click()

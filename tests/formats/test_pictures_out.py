@@ -6,6 +6,7 @@ from __future__ import annotations
 import io
 import json
 import math
+import os
 import tempfile
 import unittest
 import zipfile
@@ -174,6 +175,12 @@ class Films(unittest.TestCase):
                 self.assertEqual((track.codec_context.color_primaries, track.codec_context.color_trc, track.codec_context.colorspace), (1, 13, 1))
             self.assertLess(float(np.abs(self.light(frames[3].astype(float)) - np.clip(truth, 0, 1)).mean()), 0.01, kind)
             self.assertGreater(float(np.abs(frames[5].astype(float) - frames[0]).mean()), 0.5)
+
+    def test_an_encoder_leaves_the_priority_of_threads_as_it_is(self):
+        """SVT-AV1 asks for real-time turns: what is started after it would have them, and starve all else on a machine with few processors."""
+        before = os.sched_getscheduler(0)
+        written(scene(), "mp4", 0, 2)
+        self.assertEqual({os.sched_getscheduler(int(thread)) for thread in os.listdir("/proc/self/task")}, {before})
 
     def test_webm_keeps_alpha(self):
         data = written(scene(), "webm", 0, 2, quality="fine")

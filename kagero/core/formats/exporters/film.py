@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import os
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from fractions import Fraction
 from typing import IO, Any, ClassVar
 
@@ -17,6 +18,20 @@ from .base import BEHIND, OPAQUE, FileExporter, FramePicture, Option
 
 QUALITY = Option("quality", "Quality", "How much is kept of fine detail; more is larger.", "good",
                  (("draft", "draft"), ("good", "good"), ("fine", "fine")))  # fmt: skip
+
+
+@contextmanager
+def in_turn() -> Iterator[None]:
+    """Keep how the threads of this process take turns: SVT-AV1 gives its own, and the one that opens it, real-time priority where it may (as
+    root), and all else, also what this process starts later, would wait for them."""
+    policy, given = os.sched_getscheduler(0), os.sched_getparam(0)
+    try:
+        yield
+    finally:
+        for thread in os.listdir("/proc/self/task"):
+            with suppress(OSError):  # it has ended
+                if os.sched_getscheduler(int(thread)) != policy:
+                    os.sched_setscheduler(int(thread), policy, given)
 
 
 class Film(FileExporter):
@@ -76,7 +91,9 @@ class Film(FileExporter):
             made = made.reformat(format=self.track.pix_fmt)
         made.pts, made.time_base = self.done, 1 / Fraction(*self.about.frame_rate)
         self.done += 1
-        for packet in self.track.encode(made):
+        with in_turn():
+            packets = self.track.encode(made)
+        for packet in packets:
             self.file.mux(packet)
 
     def finish(self) -> None:
