@@ -36,7 +36,7 @@ def lantern_embers() -> dict[str, Any]:
                    position=row([(-0.3, 0.2, -0.1, 0.35, -0.2, 0.1)[k], -0.05, 0.75 - 0.3 * k]), tint=tint, roughness=row(0.62), rough_by="grain")
               for k, tint in enumerate([[0.34, 0.2, 0.11], [0.28, 0.16, 0.09], [0.38, 0.23, 0.13], [0.31, 0.18, 0.1], [0.36, 0.2, 0.1], [0.29, 0.17, 0.1]])),
             prop("grain", "Wood grain", "made", pattern="noise", shown="hidden", in_pictures=False),
-            prop("flame", "Flame", "light", shines="point", position=row([0.0, 0.75, 0.0]), follow={"prop": "lantern"}, shown="hidden",
+            prop("flame", "Flame", "light", shines="point", shadows=False, position=row([0.0, 0.75, 0.0]), follow={"prop": "lantern"}, shown="hidden",
                  strength=written("flame-flicker", "1.1 + 0.25 * sin(clip_time * 9) + 0.15 * sin(clip_time * 23)"), light_colour=row([1.0, 0.55, 0.22]),
                  reach=row(2.4), blur=row(0.05)),
             prop("dusk", "Dusk", "light", shines="around", strength=row(0.06), light_colour=row([0.5, 0.7, 1.0]), shown="hidden"),
