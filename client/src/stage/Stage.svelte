@@ -396,7 +396,10 @@
       restsAs = ''
       if (!scene || !rendered || !still || rendering || selection.dots || range) return
       const [width, height] = scene.size
-      rests.rest({ document, frame, width, height, eye: scene.eye(), region: WHOLE, name: '' }, (shot) => {
+      // what the stage does not show while things move, it does not show at rest either
+      const props = document.props?.map((p) => (p.shown === 'hidden' ? { ...p, in_pictures: false } : p))
+      const seen = { ...document, props }
+      rests.rest({ document: seen, frame, width, height, eye: scene.eye(), region: WHOLE, name: '' }, (shot) => {
         scene?.stand(shot)
         restsAs = `${frame}`
       })
