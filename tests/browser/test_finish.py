@@ -264,6 +264,24 @@ class FilesByHand(PropsCase):
             reds.append(self.mean(0.05, 0.3, 0.2, 0.3)[0])
         self.assertGreater(reds[1] - reds[0], 60)  # eight a picture
 
+    def test_what_is_hidden_on_the_stage_is_hidden_at_rest_too(self):
+        """A lamp's shadows make the stage rest as the core's own picture, which shows what pictures show."""
+        page = self.page
+        lamp = {"kind": "light", "uid": "lamp", "name": "lamp", "position": row([0.5, 2.0, 1.0])}
+        ball = {**BALL, "position": row([0.0, 1.0, 0.0]), "radius": 0.6}
+        body = {**document(emitter(births__rate=row(0.0)), last_frame=5), "name": "Hidden", "props": [ball, lamp]}
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect(body)).pk}")
+        page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+        page.get_by_role("radio", name="Props", exact=True).click()
+        page.locator("[data-prop]", has_text="ball").first.click()
+        rests = page.locator("[data-part=stage][data-rests]:not([data-rests=''])")
+        rests.wait_for()
+        shown = self.mean()
+        page.get_by_label("How ball is shown").select_option("hidden")
+        self.saved()
+        rests.wait_for()
+        self.assertGreater(sum(shown) - sum(self.mean()), 20)
+
     def test_cameras_are_asked_for_their_units_once_and_a_lens_that_lacks_is_said(self):
         page = self.page
         made, camera = stage("Z", 0.01)

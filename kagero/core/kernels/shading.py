@@ -73,8 +73,8 @@ def side_of(px, py, pz, lights, m):
 
 @njit(f"UniTuple(float64, 4)(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
 def toward(ex, ey, ez, lights, n):
-    """Return the unit vector from a place to a light that is not all around, and how much of it gets there: (1 - d² / reach²)², of a spot within
-    its cone, past what casts shadows. ex, ey, ez: from the place to the eye, metres."""
+    """Return the unit vector from a place to a light that is not all around, and how much of it would get there with nothing between:
+    (1 - d² / reach²)², of a spot within its cone. ex, ey, ez: from the place to the eye, metres."""
     rows = lights[0]
     what = int(rows[n, WHAT])
     dx, dy, dz, share = rows[n, 0], rows[n, 1], rows[n, 2], 1.0
