@@ -302,5 +302,10 @@ class FilesByHand(PropsCase):
         self.assertEqual((shot["name"], plain["name"]), ("shot", "plain"))
         self.assertEqual(shot["position"]["base"], [1.0, 1.5, 4.0])
         self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        dialog.get_by_text("2 cameras stand").wait_for(timeout=30_000)
+        page.keyboard.press("Escape")  # is to leave it too, and it can be brought in again
+        dialog.wait_for(state="hidden")
+        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
         dialog.get_by_role("button", name="Leave it").click()
+        dialog.wait_for(state="hidden")
         self.assertEqual(len(self.document()["props"]), 2)

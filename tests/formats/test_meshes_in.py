@@ -31,6 +31,12 @@ def lump() -> trimesh.Trimesh:
     return ball
 
 
+def srgb(values) -> np.ndarray:
+    """Linear light of 0..255, IEC 61966-2-1."""
+    x = np.asarray(values) / 255
+    return np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4)
+
+
 def surface(points, faces) -> np.ndarray:
     """The triangles as a set that does not depend on how points are numbered."""
     corners = np.asarray(points, float)[np.asarray(faces)].round(4).reshape(len(faces), -1)
@@ -102,6 +108,36 @@ class Formats(unittest.TestCase):
         self.assertEqual([mesh.pictures[m] for m in mesh.material], [0, 0])
         np.testing.assert_allclose(mesh.textures[0][0, 0, :3], ((np.array([200, 40, 10]) / 255 + 0.055) / 1.055) ** 2.4, atol=2e-3)
         np.testing.assert_allclose(mesh.uv[[0, 2]], [[0, 0], [1, 1]])
+
+    def test_what_materials_are_made_of_comes_with_the_mesh(self):
+        """glTF 2.0, 3.9.2: roughness in green and metal in blue, as numbers; emission in sRGB; each times its factor."""
+        flat = lambda *rgb: Image.fromarray(np.tile(np.array([[rgb]], np.uint8), (4, 4, 1)))
+        material = trimesh.visual.material.PBRMaterial(
+            roughnessFactor=0.5, metallicFactor=0.25, emissiveFactor=[1.0, 0.5, 0.0], metallicRoughnessTexture=flat(0, 102, 51),
+            emissiveTexture=flat(188, 188, 188), baseColorFactor=[255, 255, 255, 255])  # fmt: skip
+        quad = trimesh.Trimesh([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2], [0, 2, 3]], process=False)
+        quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
+        mesh = kept(bring("quad.glb", quad.export(file_type="glb"))[0])
+        np.testing.assert_allclose(mesh.surfaces[mesh.material], [[0.5, 0.25, 1.0, 0.5, 0.0]] * 2, atol=1e-6)
+        rough, glow = (mesh.textures[picture] for picture in mesh.surface_pictures[mesh.material[0]])
+        np.testing.assert_allclose(glow[0, 0, :3], ((188 / 255 + 0.055) / 1.055) ** 2.4, atol=2e-3)
+        np.testing.assert_allclose(rough[0, 0, :3], srgb([0, 102, 51]), atol=2e-3)
+        np.testing.assert_allclose(glow[0, 0, :3], srgb([188, 188, 188]), atol=2e-3)
+
+    def test_materials_keep_their_pictures_however_many_there_are(self):
+        reds = np.arange(12) * 20
+        quads = []
+        for k, red in enumerate(reds):
+            quad = trimesh.Trimesh(np.array([[0, 0, k], [1, 0, k], [1, 1, k], [0, 1, k]], float), [[0, 1, 2], [0, 2, 3]], process=False)
+            image = Image.fromarray(np.full((2, 2, 3), [red, 0, 0], np.uint8))
+            material = trimesh.visual.material.PBRMaterial(name=f"m{k}", baseColorTexture=image)
+            quad.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=material)
+            quads.append(quad)
+        arrays, _ = bring("many.glb", trimesh.Scene(quads).export(file_type="glb"))
+        mesh = kept(dict(sorted(arrays.items())))  # whatever order they are stored in
+        shown = [float(mesh.textures[mesh.pictures[material]][0, 0, 0]) for material in mesh.material]
+        depths = mesh.points[mesh.faces[:, 0], 2].round().astype(int)
+        np.testing.assert_allclose(shown, srgb(reds)[depths], atol=2e-3)
 
     def test_uv_and_seams_of_an_obj(self):
         text = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/5 3/3 4/4\n"

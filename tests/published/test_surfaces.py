@@ -8,8 +8,10 @@ from typing import Any
 
 import numpy as np
 import trimesh
+from PIL import Image
 
 from kagero.core.document import read_effect
+from kagero.core.formats.bring import bring, content_hash, kept
 from kagero.core.geometry import Mesh, Picture
 from kagero.core.kernels.shading import facets, phase
 from kagero.core.workflows import Playing, Wish, take
@@ -117,6 +119,40 @@ class Surfaces(unittest.TestCase):
         seen = rendered(level, {**FLOOR, "width": 40.0, "depth": 40.0}, light("around", strength=1.0))
         self.assertTrue((seen[70:, :, 3] == 1).all())
         self.assertTrue((seen[:59, :, 3] == 0).all())
+
+
+class Materials(unittest.TestCase):
+    def quad(self, colour: tuple[int, int, int] = (200, 150, 90), **material: Any) -> bytes:
+        """A square of four metres across as GLB, by trimesh."""
+        flat = {k: Image.fromarray(np.full((2, 2, 3), v, np.uint8)) if isinstance(v, tuple) else v for k, v in material.items()}
+        made = trimesh.Trimesh(np.array([[-2, -2, 0], [2, -2, 0], [2, 2, 0], [-2, 2, 0]], float), [[0, 1, 2], [0, 2, 3]], process=False)
+        told = trimesh.visual.material.PBRMaterial(baseColorFactor=[*colour, 255], **flat)
+        made.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=told)
+        return made.export(file_type="glb")
+
+    def seen(self, glb: bytes, **more: Any) -> np.ndarray:
+        """Its middle, where a sun's gleam comes from, a quarter turn off the way to the eye."""
+        eye = {"position": [0.0, 0.0, 6.0], "target": [0.0, 0.0, 0.0], "field_of_view": 0.1}
+        shown = {**BALL, **more, "file": {"content": content_hash(glb), "name": "quad.glb"}}
+        mesh = kept(bring("quad.glb", glb)[0])
+        return rendered(eye, shown, light("sun", rotation=[0.0, 0.3, 0.0], shadows=False), holds=mesh)[60, 80, :3]
+
+    def test_pictures_of_a_material_count_as_the_numbers_that_they_hold(self):
+        """glTF 2.0, 3.9.2: roughness in green and metal in blue, linear, emission in sRGB; each times its factor; metal is 1 where nothing is said."""
+        for of_picture, of_numbers in (
+            ({"metallicRoughnessTexture": (7, 128, 0)}, {"roughnessFactor": 128 / 255, "metallicFactor": 0.0}),
+            ({"metallicRoughnessTexture": (7, 204, 255), "roughnessFactor": 0.5}, {"roughnessFactor": 0.4, "metallicFactor": 1.0}),
+            ({"metallicRoughnessTexture": (7, 255, 102), "roughnessFactor": 0.6, "metallicFactor": 0.5}, {"roughnessFactor": 0.6, "metallicFactor": 0.2}),
+            ({"emissiveTexture": (188, 0, 188), "emissiveFactor": [0.5, 1.0, 1.0], "metallicFactor": 0.0, "roughnessFactor": 1.0},
+             {"emissiveFactor": [0.2515, 0.0, 0.503], "metallicFactor": 0.0, "roughnessFactor": 1.0})):  # fmt: skip
+            one, other = self.quad(**of_picture), self.quad(**of_numbers)
+            np.testing.assert_allclose(self.seen(one), self.seen(other), rtol=4e-3, atol=1e-3)
+            self.assertGreater(float(np.abs(self.seen(one) - self.seen(self.quad(metallicFactor=0.3, roughnessFactor=0.8))).max()), 0.02)
+
+    def test_a_props_own_metal_is_metal_where_the_material_has_none(self):
+        bare = self.quad(metallicRoughnessTexture=(0, 153, 0))
+        whole = self.quad(roughnessFactor=0.6, metallicFactor=1.0)
+        np.testing.assert_allclose(self.seen(bare, metal=row(1.0)), self.seen(whole), rtol=4e-3, atol=1e-3)
 
 
 class Balls(unittest.TestCase):

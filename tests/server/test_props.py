@@ -19,6 +19,7 @@ from kagero.core.errors import GeometryProblem
 from kagero.core.formats import unpack
 from kagero.core.formats.bring import bring
 from kagero.server.library import files
+from tests.formats.test_films_in import stage
 from tests.formats.test_meshes_in import BAD
 from tests.props.test_stage import prop
 
@@ -139,6 +140,25 @@ class Files(TestCase):
         ):
             answer = self.geometry(wrong)
             self.assertEqual((answer.status_code, bool(answer.json()["findings"][0]["message"])), (422, True))
+
+    def test_what_a_file_of_cameras_offers_follows_its_units_and_upright_axis(self):
+        made, camera = stage("Z", 0.01)
+        camera.AddTranslateOp().Set((100.0, -400.0, 150.0))
+        brought = self.bring("shot.usda", made.GetRootLayer().ExportToString().encode()).json()
+        self.assertEqual((brought["cameras"], brought["unit"], brought["up"]), (1, 0.01, "z"))
+
+        def offered(**wanted: object) -> tuple[int, dict]:
+            answer = self.client.post("/api/props/offers", json.dumps(wanted), content_type="application/json")
+            return answer.status_code, answer.json()
+
+        for unit, up, place in ((0.01, "z", [1.0, 1.5, 4.0]), (1.0, "z", [100.0, 150.0, 400.0]), (0.1, "y", [10.0, -40.0, 15.0])):
+            status, file = offered(content=brought["content"], unit=unit, up=up)
+            self.assertEqual((status, file["ref"], file["cameras"]), (200, brought["ref"], 1))
+            np.testing.assert_allclose(file["props"][0]["value"]["position"]["base"], place, atol=1e-9)
+        for wrong in ({"unit": 0.0, "up": "z"}, {"unit": 1e9, "up": "z"}, {"unit": 1.0, "up": "x"}, {"unit": 1.0, "up": "z", "content": "0" * 32},
+                      {"unit": 1.0, "up": "z", "content": "../../etc/passwd"}, {"unit": 1.0, "up": "z", "more": 1}, {"up": "z"}):  # fmt: skip
+            status, problem = offered(**{"content": brought["content"], **wrong})
+            self.assertTrue(400 <= status < 500 and problem["findings"][0]["message"], (wrong, status))
 
     def test_every_row_of_the_table_is_refused_in_words(self):
         for name, data, said in REFUSED[1:]:

@@ -131,7 +131,11 @@
   </div>
 </aside>
 
-<Panel open={leaving !== null} title="Remove the dial {leaving?.name ?? ''}?" size="sm">
+<Panel
+  bind:open={() => leaving !== null, (open) => open || (leaving = null)}
+  title="Remove the dial {leaving?.name ?? ''}?"
+  size="sm"
+>
   <p>It drives {leavingUses.length === 1 ? 'one thing' : `${leavingUses.length} things`}:</p>
   <ul class="my-2 max-h-40 list-disc overflow-y-auto pl-5">
     {#each leavingUses as use}<li>{use.how} {use.emitter_name}, {use.label}</li>{/each}

@@ -23,7 +23,11 @@
   )
 </script>
 
-<Panel open={file !== null} title="Cameras of {file?.name ?? ''}" size="sm">
+<Panel
+  bind:open={() => file !== null, (open) => open || onanswer(null)}
+  title="Cameras of {file?.name ?? ''}"
+  size="sm"
+>
   <p>
     {file?.cameras === 1 ? 'One camera stands' : `${file?.cameras} cameras stand`} in the file's own units. Both are as the
     file says, or as its sizes tell.

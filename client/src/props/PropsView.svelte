@@ -307,10 +307,11 @@
         >
           <Thumb geometry={geometries.of(prop)} />
           <span class="flex min-w-0 items-baseline gap-2"
-            ><b class="truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span
-              class="truncate text-xs text-quiet"
+            ><b class="max-w-1/2 shrink-0 truncate {prop.shown === 'hidden' ? 'opacity-60' : ''}">{prop.name}</b><span
+              class="min-w-0 text-xs text-quiet"
+              title={using.length > 2 ? `Used by ${using.join(', ')}` : undefined}
               >{catalog.part(prop, '')?.summary ?? ''}{prop.shown === 'hidden' ? ', hidden' : ''}{using.length
-                ? `; used by ${using.join(', ')}`
+                ? `; used by ${using.length > 2 ? `${using[0]} and ${using.length - 1} others` : using.join(' and ')}`
                 : ''}</span
             ></span
           >
@@ -331,7 +332,11 @@
   </div>
 </div>
 <FileAxes file={asked} onanswer={(said) => answered(said)} />
-<Panel open={leaving !== null} title="Remove {leaving?.name ?? ''}?" size="xs">
+<Panel
+  bind:open={() => leaving !== null, (open) => open || (leaving = null)}
+  title="Remove {leaving?.name ?? ''}?"
+  size="xs"
+>
   <p>It is used by {leavingUsers.join(', ')}.</p>
   <p class="text-quiet">What follows it will stand by itself; a row or formula that reads it will ask for another.</p>
   {#snippet footer()}

@@ -29,6 +29,7 @@ describe('props', () => {
   it('have the same geometry wherever they stand, and another when a size changes', () => {
     const a = prop('A')
     expect(geometryKey({ ...a, name: 'B', tint: [1, 0, 0], position: a.scale } as Prop)).toBe(geometryKey(a))
+    expect(geometryKey({ ...a, roughness: a.scale, glow_by: 'p', lit: false } as never)).toBe(geometryKey(a))
     expect(geometryKey({ ...a, dissolve: { mask: 'm' } } as never)).toBe(geometryKey(a))
     expect(geometryKey({ ...a, radius: 2 } as Prop)).not.toBe(geometryKey(a))
     expect(geometryKey({ ...a, strokes: [{}] } as never)).not.toBe(geometryKey(a))

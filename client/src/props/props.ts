@@ -24,20 +24,15 @@ export function addProp(effect: OpenEffect, prop: Prop): void {
   effect.heldUid = prop.uid
 }
 
+/** What says where a prop stands, how it is shown and what it is made of: its geometry is the same with another. */
+const NOT_ITS_FORM = new Set([
+  ...['uid', 'name', 'group', 'position', 'rotation', 'scale', 'follow', 'dissolve', 'seen_from', 'seen_until'],
+  ...['shown', 'tint', 'in_pictures', 'lit', 'casts', 'catches', 'roughness', 'metal', 'glow', 'covering', 'laid_by'],
+  ...['rough_by', 'rough_from', 'rough_to', 'glow_by', 'glow_from', 'glow_to'],
+])
+
 /** Return what a prop's geometry depends on: equal for props that look alike in their own space. */
 export function geometryKey(prop: Prop): string {
   if (prop.kind === 'mask') return 'mask'
-  const {
-    uid: _u,
-    name: _n,
-    position: _p,
-    rotation: _r,
-    scale: _s,
-    follow: _f,
-    shown: _w,
-    tint: _t,
-    dissolve: _d,
-    ...rest
-  } = prop as unknown as Record<string, unknown>
-  return JSON.stringify(rest)
+  return JSON.stringify(Object.entries(prop).filter(([name]) => !NOT_ITS_FORM.has(name)))
 }

@@ -8,27 +8,22 @@ const MOST_LIGHTS = MOST_LAMPS + 16
 
 const LIGHTS = /* glsl */ `
   uniform int lampCount;
-  uniform vec4 lampAt[${MOST_LIGHTS}]; // places in the world, or of a sun the way to it; and how far each reaches
+  uniform vec4 lampAt[${MOST_LIGHTS}]; // in the eye's space: places, or of a sun the way to it; and how far each reaches
   uniform vec4 lampColour[${MOST_LIGHTS}]; // and what it is
-  uniform vec4 lampAlong[${MOST_LIGHTS}]; // which way a spot shines, and the cosine of half of its cone
+  uniform vec4 lampAlong[${MOST_LIGHTS}]; // in the eye's space: which way a spot shines, and the cosine of half of its cone
   uniform float lampFull[${MOST_LIGHTS}]; // the cosine within which a spot is full
-  /** The way to a light that is not all around, and how much of it gets there. */
+  /** The way to a light that is not all around, and how much of it gets there: where none does, the way is of no length. */
   vec4 reaching(int i, vec3 toEye) {
     vec4 at = lampAt[i];
     float what = lampColour[i].w;
-    bool sun = what > 0.5 && what < 1.5;
-    vec3 d = (viewMatrix * vec4(at.xyz, sun ? 0.0 : 1.0)).xyz;
-    float share = 1.0;
-    if (!sun) {
-      d += toEye;
-      float left = max(1.0 - dot(d, d) / (at.w * at.w), 0.0);
-      share = left * left;
-      d /= max(length(d), 1e-6);
-    }
-    if (what > 2.5) {
-      float cosine = -dot(d, (viewMatrix * vec4(lampAlong[i].xyz, 0.0)).xyz);
-      share *= smoothstep(0.0, 1.0, clamp((cosine - lampAlong[i].w) / max(lampFull[i] - lampAlong[i].w, 1e-6), 0.0, 1.0));
-    }
+    if (what > 0.5 && what < 1.5) return vec4(at.xyz, 1.0);
+    vec3 d = at.xyz + toEye;
+    float square = dot(d, d), left = 1.0 - square / (at.w * at.w);
+    if (left <= 0.0) return vec4(0.0);
+    d *= inversesqrt(max(square, 1e-12));
+    float share = left * left;
+    if (what > 2.5)
+      share *= smoothstep(0.0, 1.0, clamp((-dot(d, lampAlong[i].xyz) - lampAlong[i].w) / max(lampFull[i] - lampAlong[i].w, 1e-6), 0.0, 1.0));
     return vec4(d, share);
   }`
 
@@ -107,12 +102,13 @@ export const FALLEN = /* glsl */ `
       vec4 to = reaching(i, toEye);
       if (colour.w > 0.5) own = false;
       if (colour.w > 1.5 && colour.w < 2.5) light += colour.rgb;
-      else light += colour.rgb * to.w * phase(dot(to.xyz, eye));
+      else if (to.w > 0.0) light += colour.rgb * to.w * phase(dot(to.xyz, eye));
     }
     return own ? light + vec3(0.16 + 0.62 * phase(dot(eye, normalize(vec3(0.35, 0.7, 0.62))))) : light;
   }`
 
 export class Lamps {
+  private all: readonly number[][] = []
   readonly uniforms = {
     lampCount: { value: 0 },
     lampAt: { value: Array.from({ length: MOST_LIGHTS }, () => new three.Vector4()) },
@@ -123,13 +119,21 @@ export class Lamps {
 
   /** Let these light: lamps, x, y, z, red, green, blue, reach of each; and lights, the same with what each is, which way, its cosines. */
   set(lamps: readonly number[][], lights: readonly number[][] = []): void {
+    this.all = [...lights, ...lamps.slice(0, MOST_LAMPS)].slice(0, MOST_LIGHTS)
+  }
+
+  /** Bring them before a camera's eye: once a drawing, instead of once a light and pixel. */
+  before(camera: three.Camera): void {
     const { lampCount, lampAt, lampColour, lampAlong, lampFull } = this.uniforms
-    const all = [...lights, ...lamps.slice(0, MOST_LAMPS)].slice(0, MOST_LIGHTS)
-    lampCount.value = all.length
-    all.forEach(([x, y, z, r, g, b, reach, what = 0, dx = 0, dy = 0, dz = -1, edge = 0, full = 1], i) => {
-      lampAt.value[i].set(x, y, z, reach)
+    camera.updateMatrixWorld()
+    lampCount.value = this.all.length
+    this.all.forEach(([x, y, z, r, g, b, reach, what = 0, dx = 0, dy = 0, dz = -1, edge = 0, full = 1], i) => {
+      lampAt.value[i]
+        .set(x, y, z, what === 1 ? 0 : 1)
+        .applyMatrix4(camera.matrixWorldInverse)
+        .setW(reach)
       lampColour.value[i].set(r, g, b, what)
-      lampAlong.value[i].set(dx, dy, dz, edge)
+      lampAlong.value[i].set(dx, dy, dz, 0).applyMatrix4(camera.matrixWorldInverse).setW(edge)
       lampFull.value[i] = full
     })
   }

@@ -96,12 +96,9 @@ const FRAGMENT = /* glsl */ `
       if (vGone > 0.998 || vGone > keep) discard;
     }
     vec3 n = normalize(vNormal);
-    float rim, gleam;
-    vec3 light = shaded(n, vView, rim, gleam);
-    if (unlit > 0.5) {
-      light = vec3(1.0);
-      rim = 0.0;
-    }
+    float rim = 0.0, gleam;
+    vec3 light = vec3(1.0);
+    if (unlit < 0.5 && flat_picture < 0.5) light = shaded(n, vView, rim, gleam);
     if (dot(n, vView) < 0.0) n = -n;
     vec3 base = tint * vTint;
     float alpha = strength;
@@ -117,14 +114,19 @@ const FRAGMENT = /* glsl */ `
         alpha *= texel.a;
       }
     }
-    float rough = vSurface.x * surface.x, metal = 1.0 - (1.0 - vSurface.y) * (1.0 - surface.y);
+    float rough = vSurface.x * surface.x, metal = vSurface.y;
     vec3 glow = vGlow + base * surface.z;
     if (there) {
       if (driven.x > 0.5) rough *= level(texture2D(roughMap, at).rgb, levels.xy);
-      else if (mod(floor(vMapped + 0.5), 2.0) > 0.5) rough *= texture2D(roughMap, at).g;
+      else if (mod(floor(vMapped + 0.5), 2.0) > 0.5) {
+        vec3 made = texture2D(roughMap, at).rgb; // as glTF 2.0 has it
+        rough *= made.g;
+        metal *= made.b;
+      }
       if (driven.y > 0.5) glow *= level(texture2D(glowMap, at).rgb, levels.zw);
       else if (vMapped > 1.5) glow *= pow(texture2D(glowMap, at).rgb, vec3(2.2));
     }
+    metal = 1.0 - (1.0 - metal) * (1.0 - surface.y);
     if (shows_field > 0.5) {
       float key0 = max(dot(n, normalize(vec3(0.35, 0.7, 0.62))), 0.0);
       gl_FragColor = vec4(ramped(vField) * (0.45 + 0.5 * key0) * strength, strength);
@@ -565,6 +567,7 @@ export class PropLayer {
 
   private remove(one: Shown): void {
     one.object.removeFromParent()
+    for (const own of [one.texture, one.roughness, one.glowing]) if (own !== BLANK) own?.dispose()
     for (const part of [one.object, ...one.object.children]) {
       const mesh = part as three.Mesh
       mesh.geometry?.dispose()

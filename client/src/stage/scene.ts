@@ -530,6 +530,7 @@ export class StageScene {
     const gl = this.renderer.getContext()
     const focal = this.target.height / (2 * Math.tan((this.camera.fov * Math.PI) / 360))
     const { width, height } = this.target
+    this.lamps.before(this.camera)
     this.cloud.frame(focal, width, height, this.dots ? DOT * this.renderer.getPixelRatio() : 0)
     // props may be anywhere, and hide what stands behind them; what is done to the picture may reach everywhere
     const solid = this.layer.solid || this.cloud.hides || this.surfaces.there

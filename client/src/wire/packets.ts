@@ -268,13 +268,15 @@ export function complete(packet: FramePacket, older: FramePacket | undefined): b
   return whole && (!packet.about || !!packet.around)
 }
 
+/** What of a prop is seen, but for what is carried by its points. */
+const standing = (p: DrawnProp) => [p.place, p.extent, p.seen, p.clock, p.picture, p.surface, p.thrown]
+
 /** Return whether two packets draw the same picture: the second brought nothing but numbers. */
 export function samePicture(a: FramePacket, b: FramePacket): boolean {
   return (
     a.emitters.length === b.emitters.length &&
     a.around === b.around &&
-    JSON.stringify(a.props?.map((p) => [p.place, p.extent, p.seen])) ===
-      JSON.stringify(b.props?.map((p) => [p.place, p.extent, p.seen])) &&
+    JSON.stringify(a.props?.map(standing)) === JSON.stringify(b.props?.map(standing)) &&
     JSON.stringify(a.lights) === JSON.stringify(b.lights) &&
     JSON.stringify(a.picture?.map((p) => p.own)) === JSON.stringify(b.picture?.map((p) => p.own)) &&
     (a.props ?? []).every((p, i) => p.gone === b.props?.[i]?.gone && p.fields === b.props?.[i]?.fields) &&

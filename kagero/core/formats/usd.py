@@ -25,17 +25,16 @@ def read_usd(name: str, data: bytes) -> tuple[tuple[FileCamera, ...], float, str
     """Return a file's cameras, how long one of its units is, metres, and its upright axis. Raises GeometryProblem."""
     from pxr import Tf, UsdGeom  # slow to load, and only needed here
 
-    damaged = GeometryProblem(f"{name[:80]} is damaged, or of a kind of USD that cannot be read.", remedy="Export it again.")
     suffix = {b"#usd": ".usda", b"PXR-": ".usdc", b"PK\x03\x04": ".usdz"}[data[:4]]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"file{suffix}"
         path.write_bytes(data)
         try:
             stage = _opened(name, str(path))
-            end = _times(stage)
-            cameras = tuple(_camera(UsdGeom.Camera(prim), end) for prim in stage.Traverse() if prim.IsA(UsdGeom.Camera))[: MOST_CAMERAS + 1]
+            codes = _times(stage)
+            cameras = tuple(_camera(UsdGeom.Camera(prim), codes) for prim in stage.Traverse() if prim.IsA(UsdGeom.Camera))[: MOST_CAMERAS + 1]
         except Tf.ErrorException:  # which cannot be handed on
-            raise damaged from None
+            raise _damaged(name) from None
         if not cameras:
             raise GeometryProblem(f"{name[:80]} holds no cameras; of USD only these are read.", remedy="Export its meshes as GLB.")
         if len(cameras) > MOST_CAMERAS:
@@ -49,13 +48,17 @@ def read_usd(name: str, data: bytes) -> tuple[tuple[FileCamera, ...], float, str
         return cameras, unit if 0 < unit <= 10_000 else 1.0, "z" if UsdGeom.GetStageUpAxis(stage) == UsdGeom.Tokens.z else "y"
 
 
+def _damaged(name: str) -> GeometryProblem:
+    return GeometryProblem(f"{name[:80]} is damaged, or of a kind of USD that cannot be read.", remedy="Export it again.")
+
+
 def _opened(name: str, path: str) -> Any:
     """Return a stage of one file that points to none outside itself."""
     from pxr import Sdf, Usd
 
     layer = Sdf.Layer.FindOrOpen(path)
     if layer is None:
-        raise GeometryProblem(f"{name[:80]} is damaged, or of a kind of USD that cannot be read.", remedy="Export it again.")
+        raise _damaged(name)
     if layer.GetCompositionAssetDependencies():
         raise GeometryProblem(f"{name[:80]} points to files outside itself.", remedy="Export it flattened, as one file.")
     return Usd.Stage.Open(layer)

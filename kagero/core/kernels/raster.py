@@ -77,10 +77,10 @@ def paint_triangles(
     x, y, away: of each point, pixels and metres, (V,). faces: (F, 3). normals, views: unit normal and vector to the eye of each point,
     in view space, (V, 3). uv: (V, 2). local: places by which what is going falls apart, (V, 3); gone: 0..1, (V,). colour: (F, 3), linear.
     texture: (H, W, 4), linear, of the faces where pictured (F,). laid: where pictures lie, (V, 3): thrown they are to be divided by the third, and
-    there is no picture outside 0..1. surface: (F, 6): how rough, how much metal, the light that it gives by itself,
-    and how many times its colour it gives beside; rough_map, glow_map:
-    (H, W, 4), times these, of the faces where mapped (F,) has bits 1 and 2. alpha: below 1 nothing is hidden behind. grain: how fine it falls apart,
-    pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
+    there is no picture outside 0..1. surface: (F, 7): how rough, how much metal, the light that it gives by itself,
+    how many times its colour it gives beside, and how much of what is no metal is metal all the same; rough_map: (H, W, 4), its red times the
+    roughness and its alpha times the metal, glow_map: times the light, of the faces where mapped (F,) has bits 1 and 2. alpha: below 1 nothing is
+    hidden behind. grain: how fine it falls apart, pieces a metre; by_uv: by (u, v) instead of local. lit: whether light counts; hides: whether
     it is written into depth where it covers; lamps: as of `shading`.
     """
     width = picture.shape[1]
@@ -141,10 +141,11 @@ def paint_triangles(
                 own_red, own_green, own_blue = surface[f, 2] + red * glow, surface[f, 3] + green * glow, surface[f, 4] + blue * glow
                 if mapped[f] & 1 and shown:
                     r, g, bl, al = texel(rough_map, s, t)
-                    rough *= r
+                    rough, metal = rough * r, metal * al
                 if mapped[f] & 2 and shown:
                     r, g, bl, al = texel(glow_map, s, t)
                     own_red, own_green, own_blue = own_red * r, own_green * g, own_blue * bl
+                metal = 1.0 - (1.0 - metal) * (1.0 - surface[f, 6])
                 if lit:
                     nx = normals[a, 0] * u + normals[b, 0] * v + normals[c, 0] * w
                     ny = normals[a, 1] * u + normals[b, 1] * v + normals[c, 1] * w

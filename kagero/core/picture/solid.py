@@ -12,9 +12,9 @@ WHITE = np.ones((1, 1, 4), np.float32)
 
 @dataclass(frozen=True)
 class Surface:
-    """What a prop is made of: how rough, how much metal, the light it gives by itself, and how many times its colour beside, (F, 6);
-    pictures that these are multiplied by, (H, W, 4),
-    of the faces where mapped, (F,), has bits 1 and 2."""
+    """What a prop is made of: how rough, how much metal, the light it gives by itself, how many times its colour beside, and how much of what is no
+    metal is metal all the same, (F, 7); pictures that these are multiplied by, (H, W, 4), of the faces where mapped, (F,), has bits 1 and 2: red
+    for roughness and alpha for metal; light."""
 
     numbers: np.ndarray
     mapped: np.ndarray
@@ -65,6 +65,6 @@ class Solid:
 @lru_cache(maxsize=64)
 def matte(faces: int) -> Surface:
     """Return what a prop of so many faces is made of that neither gleams nor glows."""
-    numbers = np.zeros((faces, 6))
+    numbers = np.zeros((faces, 7))
     numbers[:, 0] = 1
     return Surface(numbers, np.zeros(faces, np.uint8))

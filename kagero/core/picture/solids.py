@@ -95,7 +95,7 @@ def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface |
     by_rough, by_glow = _shown(stage, prop.rough_by, seconds), _shown(stage, prop.glow_by, seconds)
     if rough >= 1 and metal <= 0 and glow <= 0 and mesh.surfaces is None and by_rough is None:
         return None
-    numbers, mapped = np.zeros((len(mesh.faces), 6)), np.zeros(len(mesh.faces), np.uint8)
+    numbers, mapped = np.zeros((len(mesh.faces), 7)), np.zeros(len(mesh.faces), np.uint8)
     numbers[:, 0] = 1
     maps = [WHITE, WHITE]
     if mesh.surfaces is not None and mesh.surface_pictures is not None:
@@ -108,8 +108,7 @@ def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface |
                 maps[bit] = _as_numbers(mesh.textures[first]) if bit == 0 else Picture(mesh.textures[first]).no_larger(TEXTURE)
                 mapped |= np.where(of[material] == first, 1 << bit, 0).astype(np.uint8)
     numbers[:, 0] *= rough
-    numbers[:, 1] = 1 - (1 - numbers[:, 1]) * (1 - metal)
-    numbers[:, 5] = glow
+    numbers[:, 5], numbers[:, 6] = glow, metal
     for bit, found, (low, high) in ((0, by_rough, (prop.rough_from, prop.rough_to)), (1, by_glow, (prop.glow_from, prop.glow_to))):
         if found is not None:
             maps[bit] = levelled(*found, low, high)
@@ -121,7 +120,8 @@ _levelled = PROCESS.shelf("levels", 0.3)
 
 
 def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:
-    """Return a picture's levels, (H, W, 4): how bright it looks, 0 to 1, nothing at low and all at high. key: equal for equal pictures."""
+    """Return a picture's levels, (H, W, 4): how bright it looks, 0 to 1, nothing at low and all at high; alpha is 1. key: equal for equal
+    pictures."""
     found: np.ndarray | None = _levelled.get((key, low, high))
     if found is not None:
         return found
@@ -129,11 +129,11 @@ def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:
     bright = linear_to_srgb(np.clip(pixels[..., :3] @ LUMINANCE, 0, 1))
     span = high - low
     level = np.clip((bright - low) / span, 0, 1) if span else (bright >= low).astype(np.float64)
-    made: np.ndarray = _levelled.put((key, low, high), np.repeat(level[..., None], 4, axis=2).astype(np.float32))
+    made: np.ndarray = _levelled.put((key, low, high), np.stack([level, level, level, np.ones_like(level)], axis=2).astype(np.float32))
     return made
 
 
 def _as_numbers(texture: np.ndarray) -> np.ndarray:
-    """Return the green of a picture that is no colour, as glTF 2.0 keeps roughness, (H, W, 4)."""
-    pixels = Picture(texture).no_larger(LEVELS)
-    return np.repeat(linear_to_srgb(pixels[..., 1:2]), 4, axis=2).astype(np.float32)
+    """Return a picture that is no colour as numbers, (H, W, 4): roughness, which glTF 2.0 keeps in green, in red; metal, there in
+    blue, in alpha."""
+    return np.ascontiguousarray(linear_to_srgb(Picture(texture).no_larger(LEVELS)[..., [1, 1, 1, 2]]), np.float32)

@@ -1,4 +1,4 @@
-"""A frame's passes beside its picture, as formats ask for them. What is light is gathered as the picture is, through shutter, lens and air; numbers
+"""A frame's passes beside its picture, as formats ask for them. What is light is gathered as the picture is, through shutter and lens; numbers
 are those of the frame itself."""
 
 from __future__ import annotations
@@ -96,7 +96,7 @@ def _emitters(playing: Playing, scene: Scene, wish: Wish) -> Iterator[tuple[str,
         yield f"emitter.{emitter.name}", held_out(own, scene, wish)
 
 
-# what is light, and gathered as the picture is: through shutter, lens and air
+# what is light, and gathered as the picture is: through shutter and lens
 GATHERED: dict[str, Callable[[Playing, Scene, Wish], Iterator[tuple[str, np.ndarray]]]] = {"light": _light_alone, "emitters": _emitters}
 
 

@@ -15,12 +15,14 @@ from ...rows.units import FACTOR, SECONDS
 from .base import SHAPED, ClipTime, FileRef, Maker, PropOffer, StandingProp, file_ref, file_title
 from .picture import upright
 
+Times = Annotated[int, Field(ge=1, le=1_000_000_000)]
+
 
 class FilmRef(FileRef):
-    """A film that was brought in, how many pictures it has, and how many a second, as a fraction."""
+    """A film that was brought in, how many pictures it has, and how many a second, as a fraction: numerator and denominator."""
 
     pictures: Annotated[int, Field(ge=1, le=1_000_000)]
-    rate: Annotated[tuple[int, int], Field(description="Numerator and denominator.")]
+    rate: tuple[Times, Times]
 
 
 class FilmProp(StandingProp):
@@ -42,11 +44,11 @@ class FilmProp(StandingProp):
 
     def summary(self) -> str:
         over, under = self.file.rate
-        return f"{self.file.pictures} pictures at {over / max(under, 1):g} a second"
+        return f"{self.file.pictures} pictures at {over / under:g} a second"
 
     def pictured_at(self, times: np.ndarray, rate: float, moves: bool) -> np.ndarray:
         over, under = self.file.rate
-        number = np.floor((times - self.start) * self.speed * over / max(under, 1) + 1e-6)
+        number = np.floor((times - self.start) * self.speed * over / under + 1e-6)
         return number % self.file.pictures if self.loops else np.clip(number, 0, self.file.pictures - 1)
 
     def picture_key(self, number: int, own: dict[str, float]) -> str:
