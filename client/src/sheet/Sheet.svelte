@@ -5,7 +5,9 @@
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { addTo, setBase, shelve } from '../effect/edits'
-  import { copied, pasteMover } from '../effect/pieces'
+  import { keyHint } from '../effect/commands.svelte'
+  import { copied, MOVERS, pasteMover } from '../effect/pieces'
+  import { addShaping } from '../effect/shapings'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -86,9 +88,10 @@
         act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`),
       }))
   /** A push or ride that was copied, to be put into this emitter. */
-  function copiesHere() {
+  function copiesHere(band: string) {
     const piece = copied()
-    if (!piece || !['push', 'ride', 'contact', 'cue'].includes(piece.kind)) return []
+    if (!piece || !(Object.values(MOVERS) as string[]).includes(piece.kind)) return []
+    if ((piece.kind === 'shaping') !== (band === 'shaping')) return []
     const put = () =>
       overlay.attempt(async () => (awaited = (await pasteMover(draft, piece, `Paste a ${piece.kind}`))[0]))
     return [{ label: `The copied ${piece.kind}`, group: 'copied', act: () => void put() }]
@@ -105,6 +108,11 @@
     })
   })
   function add(what: AddSpec) {
+    if (what.path[0] === 'shaping')
+      return void overlay.attempt(async () => {
+        awaited = await addShaping(draft, what, player.frame)
+        opened[awaited] = true // its box, and where along it
+      })
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
     const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
@@ -150,7 +158,7 @@
           name={band.label}
           hidden={hiddenIn(band.key)}
           onshow={() => (showHidden[band.key] = true)}
-          copies={band.key === 'motion' ? copiesHere : undefined}
+          copies={['motion', 'shaping'].includes(band.key) ? () => copiesHere(band.key) : undefined}
           adds={[
             ...band.adds.map((what) => ({
               label: what.label,
@@ -162,6 +170,14 @@
             ...rowAdds(band.items),
           ]}
         />
+        {#if band.key === 'shaping' && band.items.length}<p class="px-3.5 py-1 text-quiet" data-part="simulated">
+            {player.simulated === null
+              ? 'Frames are moved as they are stored.'
+              : player.simulated
+                ? `${player.simulated} frames were simulated for the last edit.`
+                : 'Nothing was simulated for the last edit.'}
+            {#if keyHint('before')}Hold {keyHint('before')} to see them as they were.{/if}
+          </p>{/if}
         {#each band.items as item (item.row || item.part || item.panel)}
           {#if item.row}
             {@const row = find(item.row)}

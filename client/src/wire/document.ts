@@ -72,6 +72,8 @@ export type Moment = { uid: string; name: string; frame: number; after?: string 
 export type Births = Part & { rate: NumberRow; place: Place; launch: Part; lifespan: NumberRow; bursts?: Burst[] }
 export type Thinning = Part & { prop: string | null; view: boolean }
 export type Shelf = { added: string[]; pinned: string[]; hidden: string[]; remarks?: { row: string; text: string }[] }
+/** What moves particles after the simulation. */
+export type Shaping = Force & { middle?: Row; size?: Row }
 export type Emitter = {
   uid: string
   name: string
@@ -84,6 +86,7 @@ export type Emitter = {
   rides?: Force[]
   contacts?: Force[]
   cues?: (Force & { name: string })[]
+  shaping?: Shaping[]
   target?: Part | null
   motion: Part
   look: Part

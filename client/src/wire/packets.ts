@@ -151,6 +151,8 @@ export type FramePacket = {
   picture?: DoneToPicture[]
   /** Light props: place or way, colour, reach, what each is, which way it shines, the cosines of its cone. */
   lights?: number[][]
+  /** How many frames were simulated so far for what was asked. */
+  simulated?: number
   /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
   about?: boolean
   around?: Float32Array

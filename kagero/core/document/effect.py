@@ -22,6 +22,7 @@ from ..parts.places import PLACES
 from ..parts.props import PROPS, PropPart
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
+from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.byclip import ByClip
 from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
@@ -52,6 +53,7 @@ UNIONS: tuple[OpenUnion, ...] = (
     PROPS,
     MASKS,
     FINISH,
+    SHAPINGS,
 )  # all that a document is open in
 
 
@@ -123,7 +125,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[14] = SCHEMA_VERSION
+    schema_version: Literal[15] = SCHEMA_VERSION
     name: Annotated[Name, SAID]
     note: Annotated[str, SAID] = Field(default="", max_length=4000)
     clip: Clip

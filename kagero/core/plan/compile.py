@@ -57,7 +57,8 @@ class EmitterPlan:
     cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its
     cues that stop births or
     let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is
-    what particles are read by elsewhere: their size, opacity and colour.
+    what particles are read by elsewhere: their size, opacity and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by
+    axis; None where nothing moves it; shaped: a content hash of that, empty where there is none.
     """
 
     uid: str
@@ -82,6 +83,8 @@ class EmitterPlan:
     watches: tuple[tuple[str, str], ...]
     simulated: str
     looked: str
+    shaping: Program | None
+    shaped: str
 
 
 @dataclass(frozen=True)
@@ -161,6 +164,7 @@ class Structure:
     pushes: PushProbe
     carried: tuple[str, ...]
     gate_values: Program | None = None
+    shaping: Program | None = None
 
 
 def _weigh(structure: Structure) -> int:
@@ -172,6 +176,7 @@ def _weigh(structure: Structure) -> int:
         *structure.looks,
         structure.probe.program,
         structure.pushes.program,
+        structure.shaping,
     )
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
@@ -270,7 +275,22 @@ def _compile(scope: Scope) -> Structure:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
     return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
-                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots))  # fmt: skip
+                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots),
+                     _compile_shaping(FrameContext(scope, Builder(slots), remembering)))  # fmt: skip
+
+
+def _compile_shaping(at: FrameContext) -> Program | None:
+    """Return the program that gives by how much a particle of a stored frame is moved: each shaping moves it from where those before have brought
+    it."""
+    b, place = at.builder, at.state("position")
+    moved: tuple[int, ...] | None = None
+    for shaping in at.thing.shaping:
+        if not shaping.muted:
+            b.row = f"shaping.{shaping.uid}"
+            by = shaping.moves(at, place if moved is None else tuple(b.op("add", p, m) for p, m in zip(place, moved, strict=True)))
+            moved = tuple(b.op("guard", m, b.const(0)) for m in by) if moved is None else \
+                tuple(b.op("guard", b.op("add", m, more), m) for m, more in zip(moved, by, strict=True))  # fmt: skip
+    return None if moved is None else b.finish({f"moved.{axis}": value for axis, value in zip(AXES, moved, strict=True)})
 
 
 def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
@@ -335,9 +355,11 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
+    shaped = digest(values, [made.shaping]) if made.shaping is not None else ""
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
         emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
+        made.shaping, shaped,
     )  # fmt: skip

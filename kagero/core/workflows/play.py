@@ -16,7 +16,8 @@ from ..parts.looks import Column, LookPart
 from ..picture import Layer, Projector, Solid, Viewpoint, layers, lighting, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown, between
+from ..shaping import ShapedRun
+from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
@@ -80,8 +81,17 @@ class Playing:
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]
+        shaped: dict[str, ShapedRun] = {}
+        for uid, run in made.items():  # parents before those born from them
+            shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
+        self.shaped = [shaped[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
         self._drawn = [_looks(emitter, each, self.engine) for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)]
+
+    @property
+    def stepped(self) -> int:
+        """How many frames its emitters have simulated, all together."""
+        return sum(run.stepped for run in self.runs)
 
     @property
     def viewpoint(self) -> Viewpoint:
@@ -122,10 +132,10 @@ class Playing:
         """Return every emitter's particles with their look at a frame."""
         seconds = self.plan.seconds(number)
         frames = self.frames(number, stopped)
-        shown = [look.show(frame.population, seconds) for look, frame in zip(self.looks, frames, strict=True)]
+        shown = [look.show(run.at(number, 0.0, stopped), seconds) for look, run in zip(self.looks, self.shaped, strict=True)]
         if self.replaced is not None:
             for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
-                for faults in (frame.faults, part.faults, self.runs[i].rate_faults):
+                for faults in (frame.faults, self.shaped[i].with_faults(number, 0.0, stopped)[1], part.faults, self.runs[i].rate_faults):
                     self.replaced.note(i, number, faults)
         return shown
 
@@ -146,7 +156,7 @@ class Playing:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
         first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
         moment so much of a frame after it."""
-        seconds, run = self.plan.moment(number, after), self.runs[emitter]
+        seconds, run = self.plan.moment(number, after), self.shaped[emitter]
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
@@ -158,9 +168,9 @@ class Playing:
     def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
         seconds, found = self.plan.moment(number, after), []
-        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.runs, strict=True)):
+        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.shaped, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(self._living(run, number, after, stopped), seconds)))
+                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), seconds)))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
@@ -187,10 +197,6 @@ class Playing:
                     found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
         return found
 
-    @staticmethod
-    def _living(run: EmitterRun, number: int, after: float, stopped: Callable[[], None]) -> Population:
-        return between(run, number, after, stopped) if after else run.frame(number, stopped).population
-
     def layers(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Layer]:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
         moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
@@ -200,10 +206,11 @@ class Playing:
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
                 seconds = self.plan.moment(number, late)
-                shown = self.drawn(i, number, self._living(self.runs[i], number, late, stopped), stopped, after=late)
+                shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
                 made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:
-                    for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
+                    shaping = self.shaped[i].with_faults(number, late, stopped)[1]
+                    for faults in (frame.faults, shaping, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)
         return made
 

@@ -89,13 +89,18 @@ class Packets:
 
     def __init__(self, playing: Playing, wanted: PlayRequest):
         self.playing, self.wanted = playing, wanted
+        self.before = playing.stepped
         self.stage = playing.stage
         self.fields = playing.fields(wanted.field)
-        self.motions = [short_key(run.address) for run in playing.runs]
+        self.motions = [short_key(f"{run.address} {run.emitter.shaped}") for run in playing.runs]
         # what all particles light may be seen in what some are together
-        lit = "".join(plan.looked for each, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True) if each.light and each.visible)
+        lit = "".join(
+            f"{plan.looked}{plan.shaped}"
+            for each, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True)
+            if each.light and each.visible
+        )
         self.looks = [
-            short_key(f"{plan.looked} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
+            short_key(f"{plan.looked} {plan.shaped} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
             for plan in playing.plan.emitters
         ]
         self.shades: list[Columns | None] = []
@@ -114,17 +119,17 @@ class Packets:
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
         for i, (emitter, compiled, look, frame) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)):
-            population = frame.population
+            population = playing.shaped[i].at(number, 0.0, stopped)
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults)
+            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(playing.shaped[i].with_faults(number, 0.0, stopped)[1])
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
             index = self._picked(emitter.uid, population)
             if index >= 0:
                 entry["picked"] = index
             if measured:
-                entry["measure"] = measure(emitter, compiled, population, seconds)
+                entry["measure"] = measure(emitter, compiled, frame.population, seconds, population)
                 if index >= 0:
-                    entry["one"] = measure_one(compiled, population, index, seconds)
+                    entry["one"] = measure_one(compiled, frame.population, index, seconds, population)
             pictured = [drawn_with(part, self.stage, seconds, emitter.births.place) for part in playing.drawn_looks(i)]
             entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
             throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
@@ -175,7 +180,7 @@ class Packets:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
         made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
-                "lights": self._lights(seconds)}  # fmt: skip
+                "lights": self._lights(seconds), "simulated": playing.stepped - self.before}  # fmt: skip
         return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
@@ -286,7 +291,7 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
         known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         counts = [None if frame is None else len(frame.population) for _, frame in stored]
-        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
+        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None, playing.shaped[i].shaper)
         looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
         whole = [(number, plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
         told = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}

@@ -1,0 +1,88 @@
+"""Stored particles, moved by an emitter's shapings: their places, velocities and turns."""
+
+from __future__ import annotations
+
+from typing import cast
+
+import numpy as np
+
+from ..engine import EngineChoice, Faults, chosen, prepare_hot
+from ..plan import EmitterPlan
+from ..rows.turn import TURNED
+from ..simulation import CARRIED, PLACE, WAY, Population, frame_inputs
+from ..wanted import spend
+from .turning import rotation_parts, turned_by
+
+F32, F64 = np.float32, np.float64
+BESIDE = 1 / 8  # of a frame: so much before and after, where it is looked how a shaped place moves
+NEAR = 2.0**-9  # metres, or of how far away a place is: so near, where it is looked how space is turned
+AXES = ("x", "y", "z")
+PLACES = tuple(f"position.{axis}" for axis in AXES)
+
+
+class Shaper:
+    """Moves the particles of stored frames as an emitter's shapings say; without any they stay the very same. frame: how long one is, seconds."""
+
+    def __init__(self, plan: EmitterPlan, frame: float, engine: EngineChoice | None = None):
+        self.plan, self.frame = plan, frame
+        self._prepared = prepare_hot(plan.shaping, engine or chosen()) if plan.shaping is not None else None
+
+    def shaped(self, population: Population, seconds: float | np.ndarray, faults: Faults | None = None) -> Population:
+        """Return particles where they are shown at a clip time (one, or one each), and how they move and are turned there. faults: where to note
+        what was not finite. Who is not moved is the same byte for byte.
+
+        A velocity gains what its place's displacement gains with time, by central differences over a quarter of a frame along its own way; a
+        turn is turned by the rotation of space there (the polar decomposition of the displacement's gradient).
+        """
+        if self._prepared is None or not len(population):
+            return population
+        rest = frame_inputs(population, seconds)
+        place, velocity = population.floats[PLACE:WAY], population.floats[WAY:CARRIED]
+        here = self._moved(rest, len(population), faults)
+        step = F32(self.frame * BESIDE)
+        ahead = velocity * step
+        later = self._moved(self._beside(rest, place + ahead, step), len(population))
+        sooner = self._moved(self._beside(rest, place - ahead, -step), len(population))
+        later -= sooner
+        later *= F32(0.5) / step
+        floats = population.floats.copy()
+        # what is not moved stays what it was: not even the sign of a nought changes
+        np.add(place, here, out=floats[PLACE:WAY], where=here != 0)
+        np.add(velocity, later, out=floats[WAY:CARRIED], where=later != 0)
+        if TURNED[0] in population.names:
+            self._turn(population, floats, here, rest)
+        return Population(population.key, population.birth_time, floats, population.names)
+
+    def _moved(self, inputs: dict[str, object], n: int, faults: Faults | None = None) -> np.ndarray:
+        """Return by how much particles are moved, (3, n) float32 metres. inputs: what programs read of them."""
+        assert self._prepared is not None
+        spend(n * len(self._prepared.program.operations))
+        found = self._prepared.run(self.plan.values, inputs, n, faults if faults is not None else Faults())
+        made = np.empty((3, n), F32)
+        for row, axis in zip(made, AXES, strict=True):
+            row[...] = found[f"moved.{axis}"]
+        return made
+
+    @staticmethod
+    def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32) -> dict[str, object]:
+        """Return what programs read of particles a little later or sooner, each on its way at a place (3, n)."""
+        age, time = np.asarray(rest["age"]), cast(float | np.ndarray, rest["time"])
+        return {**rest, **dict(zip(PLACES, place, strict=True)), "age": np.maximum(age + step, F32(0)), "time": time + float(step)}
+
+    def _turn(self, population: Population, floats: np.ndarray, here: np.ndarray, rest: dict[str, object]) -> None:
+        """Turn who is turned in space as space is turned about them."""
+        place = population.floats[PLACE:WAY]
+        near = np.maximum(np.abs(place).max(axis=0), 1) * F32(NEAR)
+        gradient = np.empty((len(population), 3, 3))
+        for k in range(3):
+            aside = place[k] + near
+            away = (aside - place[k]).astype(F64)  # as float32 has it
+            beside = self._moved({**rest, PLACES[k]: aside}, len(population))
+            gradient[:, :, k] = ((beside.astype(F64) - here) / away).T
+        moved = (gradient != 0).any(axis=(1, 2))
+        if moved.any():
+            rows = [CARRIED + population.names.index(name) for name in TURNED]
+            turns = floats[rows][:, moved].astype(F64).T
+            made = turned_by(rotation_parts(np.eye(3) + gradient[moved]), turns).T.astype(F32)
+            for row, values in zip(rows, made, strict=True):
+                floats[row, moved] = values
