@@ -44,6 +44,7 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
     return row ? numbers(row.row.base, [row.spec.default].flat() as number[]) : fallback
   }
   for (const [path, part] of Object.entries(laid?.parts ?? {})) {
+    if (part.muted) continue
     for (const guide of part.guides) {
       if (!catalog.rowAt(emitter, guide.at)) continue // it went since
       const [at, size, direction] = [

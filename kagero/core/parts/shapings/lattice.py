@@ -96,6 +96,9 @@ class Lattice(BoxedShaping):
         first = "xyz".index(self.axis)
         return self.in_world(at, *((x, y, z)[(first + k) % 3] for k in range(3)))
 
+    def unused(self) -> frozenset[str]:
+        return super().unused() | {"axis"}
+
     def forms(self) -> Iterator[tuple[str, bool, dict[str, Any]]]:
         for count in (2, 3, 4):
             counts = (count, count, count)

@@ -1,0 +1,84 @@
+"""A late note about form: a twist is added, its box moved, raised by a tenth, and nothing is simulated for it."""
+
+from __future__ import annotations
+
+import re
+
+from kagero.core.document import read_effect
+from kagero.server.library import drafts
+from tests.browser.stage import BrowserCase
+from tests.making import document, emitter, row
+
+
+class Shaping(BrowserCase):
+    def from_nothing(self) -> None:
+        """Open an effect of a column that rises through a disc, 2 m high in the end."""
+        column = emitter(
+            births__place={"kind": "disc", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.5), "on": "inside"}, births__lifespan=row(2.0)
+        )
+        made = drafts.create(read_effect({**document(column), "name": "Column"}))
+        self.page.goto(f"{self.live_server_url}/effects/{made.pk}")
+        self.page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
+
+    def document(self) -> dict:
+        self.saved()
+        return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
+
+    def add(self, kind: str) -> None:
+        self.page.get_by_label("Add a row to shaping").click()
+        self.page.keyboard.type(kind)
+        self.page.keyboard.press("Enter")
+        self.page.locator("[data-mover] [data-address^='shaping.'], [data-name^='shaping.']").first.wait_for()
+        self.settle()
+
+    def test_a_twist_is_added_its_box_moved_and_raised_by_a_tenth_without_simulating(self):
+        page = self.page
+        self.from_nothing()
+        self.add("Twist")
+        (twist,) = self.document()["emitters"][0]["shaping"]
+        self.assertAlmostEqual(twist["size"]["base"][1], 2.0, delta=0.05)  # it stands about the whole clip, as it was added
+        self.assertAlmostEqual(twist["middle"]["base"][1], 1.0, delta=0.05)
+        said = page.locator("[data-part=simulated]")
+        said.get_by_text("Nothing was simulated").wait_for()
+        # its number goes from 90 to 99 degrees
+        page.locator(f"[data-mover='{twist['uid']}']").get_by_label(re.compile("^Twist: ")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("99")
+        page.keyboard.press("Enter")
+        self.settle()
+        (raised,) = self.document()["emitters"][0]["shaping"]
+        self.assertAlmostEqual(raised["amount"]["base"], twist["amount"]["base"] * 1.1, places=5)
+        said.get_by_text("Nothing was simulated").wait_for()
+        # the box goes up by a hand on the stage
+        x, y = page.evaluate(f"window.kageroStage.place({twist['middle']['base']})")
+        canvas = page.locator("[data-part=stage] canvas").first.bounding_box()
+        page.mouse.move(canvas["x"] + x, canvas["y"] + y)
+        page.mouse.down()
+        page.mouse.move(canvas["x"] + x, canvas["y"] + y - 60, steps=4)
+        page.mouse.up()
+        self.settle()
+        (moved,) = self.document()["emitters"][0]["shaping"]
+        self.assertGreater(moved["middle"]["base"][1], 1.2)
+        said.get_by_text("Nothing was simulated").wait_for()
+        page.locator("[data-part=rows]").get_by_label(re.compile("^Rate: ")).first.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("60")
+        page.keyboard.press("Enter")
+        self.settle()
+        said.get_by_text(re.compile(r"\d+ frames were simulated")).wait_for()  # which an edit of births does need
+
+    def test_holding_a_key_shows_them_as_they_were(self):
+        page = self.page
+        self.from_nothing()
+        plain = self.mean(0.5, 0.1, 0.2, 0.8)
+        self.add("Shift")
+        page.get_by_label("Along").get_by_role("radio", name="away from a point").click()
+        self.settle()
+        shifted = self.mean(0.5, 0.1, 0.2, 0.8)
+        self.assertGreater(max(abs(a - b) for a, b in zip(plain, shifted, strict=True)), 1)
+        page.locator("[data-part=stage] canvas").first.click(position={"x": 20, "y": 200})
+        page.keyboard.down("a")
+        page.wait_for_function(f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {plain}[i]) < 0.3)")
+        page.keyboard.up("a")
+        page.wait_for_function(f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {shifted}[i]) < 0.3)")
+        self.assertEqual(len(self.document()["emitters"][0]["shaping"]), 1)
