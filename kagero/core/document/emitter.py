@@ -28,6 +28,7 @@ from .leaving import Leaving
 from .lighting import Lighting
 from .neighbours import Neighbours
 from .passing import Passing
+from .retiming import Retiming
 from .target import Target
 from .thinning import Thinning
 from .turning import Turning
@@ -189,6 +190,7 @@ class Emitter(Part):
     unseen: Unseen | None = None
     thinning: Thinning | None = None
     shaping: list[Shaping] = Field(default=[], max_length=16, description="What moves its particles after the simulation, in order.")
+    retiming: Retiming | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
     muted_sources: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
@@ -218,6 +220,7 @@ ONCE: dict[tuple[str, ...], type[Part]] = {
     ("ending",): Ending,
     ("leaving",): Leaving,
     ("unseen",): Unseen,
+    ("retiming",): Retiming,
 }
 
 

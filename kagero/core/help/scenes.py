@@ -378,6 +378,7 @@ ONCE_TRIES = {
     "ending": ("end above a height", "end at half of life"),
     "leaving": ("end on leaving a ball", "end on leaving a box"),
     "unseen": ("add it", "fade out by half of life, and end there"),
+    "retiming": ("slow in the middle", "back and forth"),
 }
 
 
@@ -393,6 +394,7 @@ def once_fields(tag: str) -> dict[str, Any]:
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
+        "retiming": {"retiming": {"keys": [{"at": t, "shows": s, "shape": "smooth"} for t, s in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))]}},
     }  # fmt: skip
     return made[tag]
 

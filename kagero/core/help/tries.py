@@ -291,6 +291,10 @@ def _once(made: _Try, card: Card, number: int, address: str) -> None:
         holder[last]["strength"]["base"] = 2.0
         if number == 1:
             holder[last]["strength"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (1, 0))))
+    elif path == ("retiming",):
+        seconds = max(made.effect.clip.seconds(made.effect.clip.last_frame), 0.04)
+        ways = ((0, 0), (0.4, 0.6), (0.65, 0.35), (1, 0.8)) if number else ((0, 0), (0.33, 0.33), (0.67, 0.5))
+        holder[last]["keys"] = [{"at": at * seconds, "shows": shows * seconds, "shape": "smooth" if number else "linear"} for at, shows in ways]
     elif path == ("motion", "near") and number == 0:
         _force(made, card_of("force:neighbours"), 0, "")
     elif path == ("motion", "near"):

@@ -21,6 +21,7 @@ from .contexts import AXES, ByClipContext, EmitterContext
 from .keys import structure_key, validity_key
 from .living import FrameContext, StepContext
 from .probe import Probe, PushProbe, probe_by_clip, probe_emitter, probe_pushes
+from .retimed import TimeMap
 from .step import write_step
 from .thinning import thinned
 from .timing import Timing, timing_of
@@ -58,7 +59,8 @@ class EmitterPlan:
     cues that stop births or
     let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is
     what particles are read by elsewhere: their size, opacity and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by
-    axis; None where nothing moves it; shaped: a content hash of that, empty where there is none.
+    axis; None where nothing moves it; shaped: a content hash of that and of when they are
+    shown, empty where all is as it was simulated; retimed: from shown to simulated time.
     """
 
     uid: str
@@ -85,6 +87,7 @@ class EmitterPlan:
     looked: str
     shaping: Program | None
     shaped: str
+    retimed: TimeMap | None
 
 
 @dataclass(frozen=True)
@@ -356,10 +359,14 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
     shaped = digest(values, [made.shaping]) if made.shaping is not None else ""
+    retimed = None
+    if emitter.retiming is not None and not emitter.retiming.muted:
+        retimed = TimeMap.of(emitter.retiming.keys, clip.seconds(clip.first_frame - clip.run_up), clip.seconds(clip.last_frame))
+        shaped += repr(retimed)
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
         emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
-        made.shaping, shaped,
+        made.shaping, shaped, retimed,
     )  # fmt: skip

@@ -27,9 +27,10 @@ class Shaper:
         self.plan, self.frame = plan, frame
         self._prepared = prepare_hot(plan.shaping, engine or chosen()) if plan.shaping is not None else None
 
-    def shaped(self, population: Population, seconds: float | np.ndarray, faults: Faults | None = None) -> Population:
+    def shaped(self, population: Population, seconds: float | np.ndarray, faults: Faults | None = None,
+               pace: float = 1.0) -> Population:  # fmt: skip
         """Return particles where they are shown at a clip time (one, or one each), and how they move and are turned there. faults: where to note
-        what was not finite. Who is not moved is the same byte for byte.
+        what was not finite; pace: how fast they grow older meanwhile. Who is not moved is the same byte for byte.
 
         A velocity gains what its place's displacement gains with time, by central differences over a quarter of a frame along its own way; a
         turn is turned by the rotation of space there (the polar decomposition of the displacement's gradient).
@@ -41,8 +42,8 @@ class Shaper:
         here = self._moved(rest, len(population), faults)
         step = F32(self.frame * BESIDE)
         ahead = velocity * step
-        later = self._moved(self._beside(rest, place + ahead, step), len(population))
-        sooner = self._moved(self._beside(rest, place - ahead, -step), len(population))
+        later = self._moved(self._beside(rest, place + ahead, step, pace), len(population))
+        sooner = self._moved(self._beside(rest, place - ahead, -step, pace), len(population))
         later -= sooner
         later *= F32(0.5) / step
         floats = population.floats.copy()
@@ -64,10 +65,10 @@ class Shaper:
         return made
 
     @staticmethod
-    def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32) -> dict[str, object]:
+    def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32, pace: float) -> dict[str, object]:
         """Return what programs read of particles a little later or sooner, each on its way at a place (3, n)."""
         age, time = np.asarray(rest["age"]), cast(float | np.ndarray, rest["time"])
-        return {**rest, **dict(zip(PLACES, place, strict=True)), "age": np.maximum(age + step, F32(0)), "time": time + float(step)}
+        return {**rest, **dict(zip(PLACES, place, strict=True)), "age": np.maximum(age + step * F32(pace), F32(0)), "time": time + float(step)}
 
     def _turn(self, population: Population, floats: np.ndarray, here: np.ndarray, rest: dict[str, object]) -> None:
         """Turn who is turned in space as space is turned about them."""

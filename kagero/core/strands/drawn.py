@@ -26,9 +26,9 @@ def with_strands(look: Look, settings: Any, run: ShapedRun, number: int, shown: 
     made = LINES.get(settings.sprite)
     if made is None:
         return shown
-    seconds = run.plan.moment(number, after)
+    seconds = run.seconds(number, after)
     try:
-        course: Course = made.course(Asked(settings, number, seconds, shown, run, stopped, after))
+        course: Course = made.course(Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after))
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

@@ -23,7 +23,7 @@ def course(asked: Asked) -> Course:
     population = asked.shown.population
     n = len(population)
     back = np.clip(asked.shown.course["seconds"].astype(F64), 0, LONGEST)
-    reach = np.minimum(back, np.maximum(asked.seconds - population.birth_time, 0))
+    reach = np.minimum(back, asked.run.since(population, asked.number, asked.after, LONGEST))
     pieces = max(2, math.ceil(float(back.max(initial=0)) * asked.settings.detail))
     within_budget(n * (pieces + 1), f"{n:,} trails", "Let them go less far back, through fewer places a second, or let fewer particles live.")
     if not n:

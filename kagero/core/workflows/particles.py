@@ -73,7 +73,7 @@ class Particles:
         for name in [wanted.sort, *(f.column for f in wanted.filters)]:
             if name and name not in known:
                 raise RequestError(f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns.")
-        values = self._values(columns, population, self.playing.plan.seconds(number)) | self._simulated([(number, population.key)])
+        values = self._values(columns, population, self.shaped.seconds(number)) | self._simulated([(number, population.key)])
         keep = np.ones(len(population), bool)
         for f in wanted.filters:
             if f.low is not None:
@@ -97,7 +97,7 @@ class Particles:
 
     def key_at(self, number: int, index: int) -> int:
         """Return the key of the particle at an index of a frame. Raises RequestError when nobody is there."""
-        population = self.run.frame(number, self.stopped).population
+        population = self.shaped.at(number, 0.0, self.stopped)
         if not 0 <= index < len(population):
             raise RequestError(f"Frame {number} has {len(population)} particles; none at {index}.", where="index", remedy="Pick one that is there.")
         return int(population.key[index])
@@ -117,7 +117,7 @@ class Particles:
             last += 1
         life = [(n, one) for n in range(first, last + 1) if (one := self._one(n, key)) is not None]
         joined = Population.joined([one for _, one in life])
-        seconds = np.array([plan.seconds(n) for n, _ in life], np.float32)
+        seconds = np.array([self.shaped.seconds(n) for n, _ in life], np.float32)
         columns = self._columns()
         values = self._values(columns, joined, seconds) | self._simulated([(n, one.key) for n, one in life])
         return {
@@ -137,8 +137,13 @@ class Particles:
         which it shows, and its share of the life."""
         born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
         told: list[tuple[float, int, str]] = []
+        looked = set()
         for number in range(frames[0], min(frames[-1] + 1, self.playing.plan.last_frame) + 1):
-            events = self.run.frame(number, self.stopped).events
+            stored = self.shaped.behind(number)[0]
+            if stored in looked:
+                continue
+            looked.add(stored)
+            events = self.run.frame_at(stored, self.stopped).events
             for i in np.flatnonzero((events.key == np.uint64(key)) & (events.what >= FIRED)).tolist():
                 uid = self.plan.cues[int(events.what[i]) - FIRED]
                 told.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
@@ -156,7 +161,7 @@ class Particles:
         if one is None:
             raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
         axes = [np.asarray(axis, np.float64) / max(float(np.linalg.norm(axis)), 1e-12) for axis in (across, up)]
-        return slice_through(self.plan, one, self.playing.plan.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
+        return slice_through(self.plan, one, self.shaped.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
         """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and
@@ -168,8 +173,8 @@ class Particles:
             raise RequestError(f"There is no row {address!r}.", where="address", remedy="Choose one of the emitter's rows.") from None
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
         seen = self.plan.rows[address].spec.band == "look"  # read where they are shown
-        population = self.shaped.at(number, 0.0, self.stopped) if seen else self.run.frame(number, self.stopped).population
-        now = self._values(columns, population, plan.seconds(number)) if len(population) else {}
+        population = self.shaped.at(number, 0.0, self.stopped) if seen else self.shaped.simulated(number, 0.0, self.stopped)
+        now = self._values(columns, population, self.shaped.seconds(number)) if len(population) else {}
         self._whole()
         stored = [(plan.seconds(n), frame.population) for n in range(plan.first_frame, plan.last_frame + 1)
                   if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip

@@ -118,8 +118,8 @@ class Playing:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
         made: list[Frame] = []
         needed = 0
-        for emitter, run in zip(self.effect.emitters, self.runs, strict=True):
-            made.append(run.frame(number, stopped))
+        for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
+            made.append(shaped.frame(number, stopped))
             needed += made[-1].population.nbytes * WORKING
             if needed > self.most_bytes:
                 raise BudgetError(
@@ -130,9 +130,8 @@ class Playing:
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""
-        seconds = self.plan.seconds(number)
         frames = self.frames(number, stopped)
-        shown = [look.show(run.at(number, 0.0, stopped), seconds) for look, run in zip(self.looks, self.shaped, strict=True)]
+        shown = [look.show(run.at(number, 0.0, stopped), run.seconds(number)) for look, run in zip(self.looks, self.shaped, strict=True)]
         if self.replaced is not None:
             for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
                 for faults in (frame.faults, self.shaped[i].with_faults(number, 0.0, stopped)[1], part.faults, self.runs[i].rate_faults):
@@ -156,7 +155,8 @@ class Playing:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
         first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
         moment so much of a frame after it."""
-        seconds, run = self.plan.moment(number, after), self.shaped[emitter]
+        run = self.shaped[emitter]
+        seconds = run.seconds(number, after)
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
@@ -167,10 +167,10 @@ class Playing:
 
     def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
-        seconds, found = self.plan.moment(number, after), []
+        found = []
         for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.shaped, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), seconds)))
+                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), run.seconds(number, after))))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:

@@ -119,17 +119,18 @@ class Packets:
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
         for i, (emitter, compiled, look, frame) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)):
-            population = playing.shaped[i].at(number, 0.0, stopped)
+            run = playing.shaped[i]
+            population, rest, when = run.at(number, 0.0, stopped), run.simulated(number, 0.0, stopped), run.seconds(number)
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(playing.shaped[i].with_faults(number, 0.0, stopped)[1])
+            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(run.with_faults(number, 0.0, stopped)[1])
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
             index = self._picked(emitter.uid, population)
             if index >= 0:
                 entry["picked"] = index
             if measured:
-                entry["measure"] = measure(emitter, compiled, frame.population, seconds, population)
+                entry["measure"] = measure(emitter, compiled, rest, when, population)
                 if index >= 0:
-                    entry["one"] = measure_one(compiled, frame.population, index, seconds, population)
+                    entry["one"] = measure_one(compiled, rest, index, when, population)
             pictured = [drawn_with(part, self.stage, seconds, emitter.births.place) for part in playing.drawn_looks(i)]
             entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
             throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
@@ -139,9 +140,9 @@ class Packets:
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-                marks = {"happened": happened(playing.runs[i], number), "touching": touching(look, population, seconds)}
+                marks = {"happened": happened(playing.runs[i], run.behind(number)[0]), "touching": touching(look, population, when)}
                 arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
-            shown = None if has_look else look.show(population, seconds)
+            shown = None if has_look else look.show(population, when)
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why
             if shown is not None:
@@ -170,7 +171,7 @@ class Packets:
                 arrays[f"line.{i}"] = line
             shade = self.shades[i]
             if shade is not None:
-                given = frame_inputs(population, seconds)
+                given = frame_inputs(population, when)
                 column = prepare(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
@@ -289,11 +290,12 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
     for i, (emitter, compiled, run) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True)):
         stopped()
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
-        known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
-        counts = [None if frame is None else len(frame.population) for _, frame in stored]
+        living = [(number, playing.shaped[i].known(number)) for number in numbers]
+        known = [(playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
+        counts = [None if population is None else len(population) for _, population in living]
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None, playing.shaped[i].shaper)
         looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
-        whole = [(number, plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
+        whole = [(number, playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
         told = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **told})
         arrays[f"portrait.{i}"] = life_portrait(
