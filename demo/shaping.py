@@ -33,7 +33,7 @@ def pennant() -> dict[str, Any]:
         "forces": [{"kind": "gravity", "uid": "cloth-falls", "strength": row(0.06)}],
         "look": {
             "blend": "over", "size": row(0.034, response("cloth-size", "life", [(0, 0.7), (0.2, 1), (1, 0.55)])),
-            "opacity": row(0.9, response("cloth-fade", "life", [(0, 0), (0.04, 1), (0.8, 1), (1, 0)])),
+            "opacity": row(0.9, response("cloth-fade", "life", [(0, 0), (0.12, 1), (0.8, 1), (1, 0)])),
             "colour": row([0.8, 0.2, 0.08], gradient("cloth-colour", "life", [(0, (0.75, 0.1, 0.05)), (0.5, (1.0, 0.32, 0.08)), (1, (1.1, 0.75, 0.3))])),
         },
         "shaping": [flutter, wrung],

@@ -82,3 +82,47 @@ class Shaping(BrowserCase):
         page.keyboard.up("a")
         page.wait_for_function(f"() => window.kageroStage.mean(0.5, 0.1, 0.2, 0.8).every((v, i) => Math.abs(v - {shifted}[i]) < 0.3)")
         self.assertEqual(len(self.document()["emitters"][0]["shaping"]), 1)
+
+    def test_a_clip_is_played_backwards_slowed_by_a_number_and_muted_without_simulating(self):
+        page = self.page
+        self.from_nothing()
+        alive = page.locator("[data-part=alive]")
+
+        def go(frame: int) -> str:
+            page.locator("[data-part=frame] button").first.click()
+            page.keyboard.press("Control+a")
+            page.keyboard.type(str(frame))
+            page.keyboard.press("Enter")
+            page.wait_for_function(f"() => window.kageroStage.frame === {frame}")
+            self.settle()
+            return alive.inner_text()
+
+        late, early = go(40), go(10)
+        self.assertNotEqual(late, early)
+        page.get_by_label("Add a row to shaping").click()
+        page.keyboard.type("Retiming")
+        page.keyboard.press("Enter")
+        row = page.locator("[data-part=retiming]")
+        row.get_by_role("button", name="backwards").click()
+        self.settle()
+        said = page.locator("[data-part=simulated]")
+        said.get_by_text("Nothing was simulated").wait_for()
+        self.assertEqual((go(10), go(40)), (late, early))
+        row.get_by_text("now shows").wait_for()
+        self.assertIn("0.4", row.get_by_text("now shows").inner_text())
+        # its end is taken to the middle of the clip: half as fast
+        row.get_by_label(re.compile("^Simulated time of the key: ")).click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("1")
+        page.keyboard.press("Enter")
+        self.settle()
+        keys = self.document()["emitters"][0]["retiming"]["keys"]
+        self.assertEqual([(key["at"], key["shows"]) for key in keys], [(0.0, 1.0), (2.0, 0.0)])
+        said.get_by_text("Nothing was simulated").wait_for()
+        self.assertIn("0.2", row.get_by_text("now shows").inner_text())
+        row.get_by_label("Mute the retiming").click()
+        self.settle()
+        self.assertEqual(alive.inner_text(), late)
+        row.get_by_role("button", name="remove").click()
+        row.wait_for(state="detached")
+        self.assertIsNone(self.document()["emitters"][0]["retiming"])

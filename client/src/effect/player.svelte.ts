@@ -21,10 +21,10 @@ const FACTS_MS = 700
 const MEASURED_MS = 280
 type Kept = { packet: FramePacket; version: number }
 
-/** The same effect with no particle moved after the simulation. */
+/** The same effect with no particle moved, or shown at another time, after the simulation. */
 const unshaped = (effect: Effect): Effect => ({
   ...effect,
-  emitters: effect.emitters.map((emitter) => ({ ...emitter, shaping: [] })),
+  emitters: effect.emitters.map((emitter) => ({ ...emitter, shaping: [], retiming: null })),
 })
 
 export class Player {

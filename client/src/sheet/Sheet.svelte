@@ -19,6 +19,7 @@
   import PassingChecks from './PassingChecks.svelte'
   import PlaceRow from './PlaceRow.svelte'
   import PlainRow from './PlainRow.svelte'
+  import RetimingRow from './RetimingRow.svelte'
   import PushRows from './PushRows.svelte'
   import Remark from './Remark.svelte'
   import SheetRow from './SheetRow.svelte'
@@ -221,6 +222,7 @@
           {:else if item.part === 'look' || item.part.startsWith('also.')}
             {@const laid = part(item.part)}
             {#if laid}<LookRow part={laid} rows={item.part === 'look' ? [] : rowsOfPart(item.part)} hidden={off} />{/if}
+          {:else if item.part === 'retiming'}<RetimingRow />
           {:else if item.part === 'thinning'}
             <ThinningRow />
             {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}

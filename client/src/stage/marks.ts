@@ -111,7 +111,7 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
 }
 
 export function markLines(made: StageMark): number[] {
-  const { mark, at, radius, size, direction, small } = made
+  const { mark, at, radius, direction, small } = made
   const [x, y, z] = at
   if (mark === 'falloff' || mark === 'axis') return fadeLines(made)
   if (mark === 'disc') return circle(x, y, z, radius, 'y')

@@ -74,6 +74,8 @@ export type Thinning = Part & { prop: string | null; view: boolean }
 export type Shelf = { added: string[]; pinned: string[]; hidden: string[]; remarks?: { row: string; text: string }[] }
 /** What moves particles after the simulation. */
 export type Shaping = Force & { middle?: Row; size?: Row }
+/** At a shown time (clip seconds) a simulated one is seen, and how it goes on from there. */
+export type TimeKey = { at: number; shows: number; shape: 'linear' | 'smooth' | 'hold' }
 export type Emitter = {
   uid: string
   name: string
@@ -87,6 +89,7 @@ export type Emitter = {
   contacts?: Force[]
   cues?: (Force & { name: string })[]
   shaping?: Shaping[]
+  retiming?: { muted: boolean; keys: TimeKey[] } | null
   target?: Part | null
   motion: Part
   look: Part

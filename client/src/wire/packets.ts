@@ -88,6 +88,8 @@ export type DrawnEmitter = {
   motion: string
   look: string
   measure?: Measure
+  /** Of one that is retimed, the simulated time that is seen, clip seconds. */
+  seen?: number
   /** Why nobody of it is seen, and the row that says so; of those who live, where the look was sent. */
   unseen?: [words: string, row: string]
   /** Index of the picked particle, and what it has. */

@@ -19,8 +19,7 @@ class TimeKey(Model):
 
 
 class Retiming(Part):
-    """Stored frames shown at other times: slower, faster, held, backwards. Before the first key and after the last it goes on at full speed, after a
-    last key that holds it stands still."""
+    """Stored frames shown at other times: slower, faster, held, backwards. Before the first key and after the last it stands still, as curves do."""
 
     label = "Retiming"
     help = "The same simulation at other times: slower, faster, held or backwards, by a curve from shown to simulated time."
@@ -48,7 +47,8 @@ class Retiming(Part):
             return data
         clip = effect.clip
         third = round(clip.seconds(clip.first_frame + max(3, clip.last_frame - clip.first_frame) // 3), 6)
-        ways = ((0.0, 0.0), (third, third), (2 * third, 1.5 * third))
+        end = clip.seconds(clip.last_frame)
+        ways = ((0.0, 0.0), (third, third), (2 * third, 1.5 * third), (max(end, 2 * third + 1e-3), max(end, 2 * third + 1e-3) - third / 2))
         return {**data, "keys": [{"at": at, "shows": shows, "shape": "linear"} for at, shows in ways]}
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:

@@ -15,8 +15,8 @@ class TimeMap:
     """A curve from shown to simulated clip time, seconds, in float64.
 
     at, shows: of its keys; shapes: how it goes on from each. Smooth pieces are monotone cubics (Fritsch and Butland 1984), so that time never turns
-    back between two keys that do not. Beyond its ends it goes on at full speed, or stands still after a last key that holds. low, high: the
-    simulated times that there are: beyond them it stands still.
+    back between two keys that do not. Before its first key and after its last it stands still, as curves do. low, high: the simulated times that
+    there are: beyond them it stands still too.
     """
 
     at: tuple[float, ...]
@@ -35,13 +35,11 @@ class TimeMap:
         return (time, pace) if self.low <= time <= self.high else (min(max(time, self.low), self.high), 0.0)
 
     def _free(self, shown: float) -> tuple[float, float]:
-        if shown < self.at[0]:
-            return self.shows[0] + (shown - self.at[0]), 1.0
-        k = int(np.searchsorted(self.at, shown, side="right")) - 1
+        if not self.at[0] <= shown <= self.at[-1] or len(self.at) == 1:
+            return (self.shows[0] if shown < self.at[0] else self.shows[-1]), 0.0
+        k = min(int(np.searchsorted(self.at, shown, side="right")), len(self.at) - 1) - 1
         if self.shapes[k] == "hold":
-            return self.shows[k], 0.0
-        if k == len(self.at) - 1:
-            return self.shows[k] + (shown - self.at[k]), 1.0
+            return (self.shows[k] if shown < self.at[k + 1] else self.shows[k + 1]), 0.0
         span, rise, gone = self.at[k + 1] - self.at[k], self.shows[k + 1] - self.shows[k], shown - self.at[k]
         if self.shapes[k] == "linear":
             return self.shows[k] + gone * (rise / span), rise / span

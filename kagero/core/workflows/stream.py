@@ -124,6 +124,8 @@ class Packets:
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
             faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(run.with_faults(number, 0.0, stopped)[1])
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
+            if run.times is not None:
+                entry["seen"] = when
             index = self._picked(emitter.uid, population)
             if index >= 0:
                 entry["picked"] = index
