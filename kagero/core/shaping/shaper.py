@@ -17,6 +17,7 @@ F32, F64 = np.float32, np.float64
 BESIDE = 1 / 8  # of a frame: so much before and after, where it is looked how a shaped place moves
 NEAR = 2.0**-9  # metres, or of how far away a place is: so near, where it is looked how space is turned
 AXES = ("x", "y", "z")
+CHUNK = 1 << 14  # particles that are moved at a time: what is needed meanwhile stays near
 PLACES = tuple(f"position.{axis}" for axis in AXES)
 
 
@@ -37,32 +38,35 @@ class Shaper:
         """
         if self._prepared is None or not len(population):
             return population
-        rest = frame_inputs(population, seconds)
-        place, velocity = population.floats[PLACE:WAY], population.floats[WAY:CARRIED]
-        here = self._moved(rest, len(population), faults)
-        step = F32(self.frame * BESIDE)
-        ahead = velocity * step
-        later = self._moved(self._beside(rest, place + ahead, step, pace), len(population))
-        sooner = self._moved(self._beside(rest, place - ahead, -step, pace), len(population))
-        later -= sooner
-        later *= F32(0.5) / step
         floats = population.floats.copy()
-        # what is not moved stays what it was: not even the sign of a nought changes
-        np.add(place, here, out=floats[PLACE:WAY], where=here != 0)
-        np.add(velocity, later, out=floats[WAY:CARRIED], where=later != 0)
-        if TURNED[0] in population.names:
-            self._turn(population, floats, here, rest)
+        for start in range(0, len(population), CHUNK):
+            piece = slice(start, start + CHUNK)
+            when = seconds[piece] if isinstance(seconds, np.ndarray) else seconds
+            self._shape(population.where(piece), floats[:, piece], when, faults, pace)
         return Population(population.key, population.birth_time, floats, population.names)
 
-    def _moved(self, inputs: dict[str, object], n: int, faults: Faults | None = None) -> np.ndarray:
-        """Return by how much particles are moved, (3, n) float32 metres. inputs: what programs read of them."""
+    def _shape(self, population: Population, floats: np.ndarray, seconds: float | np.ndarray, faults: Faults | None, pace: float) -> None:
+        """Write where some particles are shown, how they move and are turned there, into floats, which are as the population's."""
+        rest, n = frame_inputs(population, seconds), len(population)
+        place, velocity = population.floats[PLACE:WAY], population.floats[WAY:CARRIED]
+        here = self._moved(rest, n, faults)
+        step = F32(self.frame * BESIDE)
+        ahead = velocity * step
+        later = self._moved(self._beside(rest, place + ahead, step, pace), n)
+        sooner = self._moved(self._beside(rest, place - ahead, -step, pace), n)
+        for k in range(3):
+            # what is moved by nought stays the very same: taking away a nought that is not negative changes no number, not even the sign of one
+            floats[PLACE + k] -= F32(0) - here[k]
+            floats[WAY + k] -= (sooner[k] - later[k]) * (F32(0.5) / step)
+        if TURNED[0] in population.names:
+            self._turn(population, floats, here, rest)
+
+    def _moved(self, inputs: dict[str, object], n: int, faults: Faults | None = None) -> list[np.ndarray]:
+        """Return by how much n particles are moved along x, y and z, float32 metres, (n,) or one for all. inputs: what programs read of them."""
         assert self._prepared is not None
         spend(n * len(self._prepared.program.operations))
         found = self._prepared.run(self.plan.values, inputs, n, faults if faults is not None else Faults())
-        made = np.empty((3, n), F32)
-        for row, axis in zip(made, AXES, strict=True):
-            row[...] = found[f"moved.{axis}"]
-        return made
+        return [np.asarray(found[f"moved.{axis}"], F32) for axis in AXES]
 
     @staticmethod
     def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32, pace: float) -> dict[str, object]:
@@ -70,7 +74,7 @@ class Shaper:
         age, time = np.asarray(rest["age"]), cast(float | np.ndarray, rest["time"])
         return {**rest, **dict(zip(PLACES, place, strict=True)), "age": np.maximum(age + step * F32(pace), F32(0)), "time": time + float(step)}
 
-    def _turn(self, population: Population, floats: np.ndarray, here: np.ndarray, rest: dict[str, object]) -> None:
+    def _turn(self, population: Population, floats: np.ndarray, here: list[np.ndarray], rest: dict[str, object]) -> None:
         """Turn who is turned in space as space is turned about them."""
         place = population.floats[PLACE:WAY]
         near = np.maximum(np.abs(place).max(axis=0), 1) * F32(NEAR)
@@ -79,7 +83,8 @@ class Shaper:
             aside = place[k] + near
             away = (aside - place[k]).astype(F64)  # as float32 has it
             beside = self._moved({**rest, PLACES[k]: aside}, len(population))
-            gradient[:, :, k] = ((beside.astype(F64) - here) / away).T
+            for axis in range(3):
+                gradient[:, axis, k] = (beside[axis].astype(F64) - here[axis]) / away
         moved = (gradient != 0).any(axis=(1, 2))
         if moved.any():
             rows = [CARRIED + population.names.index(name) for name in TURNED]
