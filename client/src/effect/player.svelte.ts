@@ -24,6 +24,7 @@ type Kept = { packet: FramePacket; version: number }
 /** The same effect with no particle moved, or shown at another time, after the simulation. */
 const unshaped = (effect: Effect): Effect => ({
   ...effect,
+  retiming: null,
   emitters: effect.emitters.map((emitter) => ({ ...emitter, shaping: [], retiming: null })),
 })
 

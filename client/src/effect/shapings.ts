@@ -1,6 +1,6 @@
 /** The boxes of shapings: made from where particles are, as numbers that stay. */
 import { api } from '../wire/api'
-import type { AddSpec, Bounds, Shaping } from '../wire/types'
+import type { AddSpec, Bounds, Shaping, TimeKey } from '../wire/types'
 import { addTo } from './edits'
 import type { OpenEffect } from './open.svelte'
 
@@ -8,6 +8,16 @@ const within = (box: Bounds, of: Shaping): Partial<Shaping> =>
   box.middle
     ? ({ middle: { ...of.middle, base: box.middle }, size: { ...of.size, base: box.size } } as Partial<Shaping>)
     : {}
+
+/** A retiming to begin with: the middle third of a clip so long (seconds) at half speed. */
+export function timeOfAll(length: number): { muted: boolean; keys: TimeKey[] } {
+  const at = (x: number, y: number): TimeKey => ({
+    at: Number((x * length).toFixed(4)),
+    shows: Number((y * length).toFixed(4)),
+    shape: 'linear',
+  })
+  return { muted: false, keys: [at(0, 0), at(1 / 3, 1 / 3), at(2 / 3, 1 / 2), at(1, 5 / 6)] }
+}
 
 /** Put a shaping's box about what comes to it: over the whole clip, or at a frame. Returns whether anybody was there. */
 export async function takeBox(effect: OpenEffect, uid: string, frame: number, whole: boolean): Promise<boolean> {

@@ -1,4 +1,4 @@
-<!-- When an emitter's particles are shown: a curve from shown to simulated time, its keys as numbers, and ways to begin with. -->
+<!-- When an emitter's particles, or the whole effect, are shown: a curve from shown to simulated time, its keys as numbers, and ways to begin with. -->
 <script lang="ts">
   import EyeOff from '@lucide/svelte/icons/eye-off'
   import Eye from '@lucide/svelte/icons/eye'
@@ -11,14 +11,19 @@
   import type { Key, TimeKey } from '../wire/types'
   import PlainRow from './PlainRow.svelte'
 
+  let { whole = false }: { /** Of the whole effect, not of the emitter. */ whole?: boolean } = $props()
   const { draft, player, catalog } = useDesk()
   const SECONDS = { symbol: 's', scale: 1, digits: 2 }
-  const part = $derived(catalog.part(draft.emitter, 'retiming'))
-  const keys = $derived<TimeKey[]>((draft.emitter.retiming?.keys as TimeKey[] | undefined) ?? [])
-  const muted = $derived(!!draft.emitter.retiming?.muted)
+  const laid = $derived(whole ? undefined : catalog.part(draft.emitter, 'retiming'))
+  const retiming = $derived(whole ? draft.document.retiming : draft.emitter.retiming)
+  const keys = $derived<readonly TimeKey[]>(retiming?.keys ?? [])
+  const muted = $derived(!!retiming?.muted)
+  const name = $derived(whole ? 'the retiming of all' : 'the retiming')
   const length = $derived(Math.max(player.length, 0.04))
-  const path = (...way: (string | number)[]) => draft.inEmitter(['retiming', ...way])
-  const seen = $derived(player.shown?.emitters.find((e) => e.uid === draft.emitter.uid)?.seen)
+  const path = (...way: (string | number)[]) => (whole ? ['retiming', ...way] : draft.inEmitter(['retiming', ...way]))
+  const seen = $derived(
+    whole ? player.shown?.scene : player.shown?.emitters.find((e) => e.uid === draft.emitter.uid)?.seen,
+  )
   let chosen = $state(0)
   const at = $derived(Math.min(chosen, keys.length - 1))
   const key = $derived(keys[at])
@@ -69,9 +74,12 @@
   }
 </script>
 
-{#if part && key}
-  <div class={muted ? 'opacity-55' : ''} data-part="retiming">
-    <PlainRow label="Retiming" help={part.help}>
+{#if key}
+  <div class={muted ? 'opacity-55' : ''} data-part={whole ? 'retiming-of-all' : 'retiming'}>
+    <PlainRow
+      label={whole ? 'Retiming of all' : 'Retiming'}
+      help={laid?.help ?? 'Particles, props, cameras and lights at other times: slower, faster, held or backwards.'}
+    >
       {#if seen !== undefined}<span class="text-quiet"
           >now shows <span class="mono text-paper">{withUnit(seen, SECONDS)}</span></span
         >{/if}
@@ -82,25 +90,25 @@
         >{/each}
       {#snippet out()}
         <span class="flex items-center gap-1.5">
-          {#if part.card}<CardButton of={part.card} name="Retiming" />{/if}
+          {#if laid?.card}<CardButton of={laid.card} name="Retiming" />{/if}
           <button
             type="button"
             class="rounded text-quiet hover:text-paper"
             aria-pressed={!muted}
-            aria-label={muted ? 'Let the retiming act' : 'Mute the retiming'}
+            aria-label={muted ? `Let ${name} act` : `Mute ${name}`}
             title={muted ? 'Let it act' : 'Mute it'}
-            onclick={() => draft.edit(muted ? 'Let the retiming act' : 'Mute the retiming', path('muted'), !muted)}
+            onclick={() => draft.edit(muted ? `Let ${name} act` : `Mute ${name}`, path('muted'), !muted)}
             >{#if muted}<EyeOff size={14} />{:else}<Eye size={14} />{/if}</button
           >
           <button
             type="button"
             class="text-xs text-quiet underline decoration-dotted hover:text-paper"
-            onclick={() => draft.edit('Remove the retiming', path(), null)}>remove</button
+            onclick={() => draft.edit(`Remove ${name}`, path(), null)}>remove</button
           >
         </span>
       {/snippet}
     </PlainRow>
-    {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
+    {#if laid?.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{laid.lacks}</p>{/if}
     <div class="flex flex-wrap items-start gap-3 px-3.5 pb-1.5 pl-6">
       <div class="flex h-[110px] min-w-[200px] flex-1 flex-col">
         <div class="min-h-0 flex-1" data-part="time-curve">

@@ -7,7 +7,7 @@
   import { addTo, setBase, shelve } from '../effect/edits'
   import { keyHint } from '../effect/commands.svelte'
   import { copied, MOVERS, pasteMover } from '../effect/pieces'
-  import { addShaping } from '../effect/shapings'
+  import { addShaping, timeOfAll } from '../effect/shapings'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -169,6 +169,16 @@
               act: () => add(what),
             })),
             ...rowAdds(band.items),
+            ...(band.key === 'shaping' && !draft.document.retiming
+              ? [
+                  {
+                    label: 'Retiming of all',
+                    group: 'the whole effect',
+                    help: 'Particles, props, cameras and lights at other times: slower, faster, held or backwards.',
+                    act: () => draft.edit('Retime the whole effect', ['retiming'], timeOfAll(player.length)),
+                  },
+                ]
+              : []),
           ]}
         />
         {#if band.key === 'shaping' && band.items.length}<p class="px-3.5 py-1 text-quiet" data-part="simulated">
@@ -243,6 +253,9 @@
               />{/if}
           {/if}
         {/each}
+        {#if band.key === 'shaping'}
+          {#if draft.document.retiming}<RetimingRow whole />{/if}
+        {/if}
         {#if band.key === 'motion' && !band.items.some((item) => item.part)}<p class="px-3.5 py-1 text-quiet">
             Nothing pushes these particles yet: they fly on as launched.
           </p>{/if}

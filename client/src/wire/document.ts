@@ -141,4 +141,5 @@ export type Effect = {
   props: Prop[]
   finish?: Finish[]
   frame?: Framing
+  retiming?: { muted: boolean; keys: TimeKey[] } | null
 }

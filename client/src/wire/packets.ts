@@ -148,6 +148,8 @@ export type FramePacket = {
   type: 'frame'
   frame: number
   seconds: number
+  /** The time of the scene that is seen, where the whole effect is retimed. */
+  scene?: number
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
   picture?: DoneToPicture[]

@@ -12,6 +12,7 @@ from .framing import Framing
 from .lighting import MOST_LAMPS
 from .moments import Moment, moment_times
 from .neighbours import Neighbours
+from .retiming import Retiming
 from .target import Target
 from .thinning import Thinning
 from .upgrade import exact_rate, upgrade
@@ -40,6 +41,7 @@ __all__ = [
     "Own",
     "Prop",
     "Push",
+    "Retiming",
     "Ride",
     "Shaping",
     "Shelf",

@@ -33,6 +33,7 @@ from .dials import Dial, Settings
 from .emitter import Emitter
 from .framing import Framing
 from .moments import Moment
+from .retiming import Retiming
 from .upgrade import upgrade
 
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
@@ -137,6 +138,7 @@ class Effect(Model):
     props: list[Prop] = Field(default=[], max_length=64)
     finish: list[Finish] = Field(default=[], max_length=32, description="What is done to the picture, in order.")
     frame: Framing = Field(default_factory=Framing)
+    retiming: Retiming | None = Field(default=None, description="Of all that stands and flies: particles, props, cameras and lights.")
 
     def by_clip(self) -> list[ByClip]:
         """Return the things whose rows are read by the clip alone."""

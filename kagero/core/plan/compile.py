@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
-from ..document import Effect, Emitter, owner_of
+from ..document import Effect, Emitter, Retiming, owner_of
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
 from ..parts.cues.whole import Gate, gates, watches
@@ -104,7 +104,8 @@ class ByClipPlan:
 @dataclass(frozen=True)
 class Plan:
     """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first.
-    preview: the share of births that come to be; picture: what is done to it, and its frame."""
+    preview: the share of births that come to be; picture: what is done to it, and its frame; retimed: from shown to the scene's time, of all that
+    stands and flies."""
 
     frame_rate: Fraction
     first_frame: int
@@ -115,6 +116,7 @@ class Plan:
     run_up: int = 0
     preview: float = 1.0
     picture: tuple[ByClipPlan, ...] = ()
+    retimed: TimeMap | None = None
 
     def seconds(self, frame: int, substep: int = 0) -> float:
         """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
@@ -124,6 +126,10 @@ class Plan:
     def moment(self, frame: int, after: float) -> float:
         """Return the clip time of a moment so much of a frame after a frame, seconds."""
         return self.seconds(frame) + after / float(self.frame_rate)
+
+    def scene(self, frame: int, after: float = 0.0) -> float:
+        """Return the time of the scene that is seen then: of props, cameras and lights; clip time where the whole effect is not retimed."""
+        return self.moment(frame, after) if self.retimed is None else self.retimed(self.moment(frame, after))[0]
 
 
 def compile_effect(effect: Effect) -> Plan:
@@ -150,7 +156,7 @@ def compile_effect(effect: Effect) -> Plan:
         by_clip.append(ByClipPlan(thing.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
     props = len(effect.props)
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters[emitter.uid] for emitter in effect.emitters),
-                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]))  # fmt: skip
+                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]), _retimed(effect, effect.retiming))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -333,6 +339,14 @@ def _look_plan(look: LookPart, address: str, program: Program, values: ProgramVa
     return LookPlan(address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked)
 
 
+def _retimed(effect: Effect, retiming: Retiming | None) -> TimeMap | None:
+    """Return the curve of a retiming over what of the clip there is; None where nothing is retimed."""
+    clip = effect.clip
+    if retiming is None or retiming.muted:
+        return None
+    return TimeMap.of(retiming.keys, clip.seconds(clip.first_frame - clip.run_up), clip.seconds(clip.last_frame))
+
+
 def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
     emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
@@ -359,10 +373,8 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
     shaped = digest(values, [made.shaping]) if made.shaping is not None else ""
-    retimed = None
-    if emitter.retiming is not None and not emitter.retiming.muted:
-        retimed = TimeMap.of(emitter.retiming.keys, clip.seconds(clip.first_frame - clip.run_up), clip.seconds(clip.last_frame))
-        shaped += repr(retimed)
+    retimed = _retimed(effect, emitter.retiming)
+    shaped += "".join(repr(times) for times in (_retimed(effect, effect.retiming), retimed) if times is not None)
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,

@@ -27,7 +27,7 @@ class ShapedRun:
 
     def __init__(self, run: EmitterRun, engine: EngineChoice | None = None, parent: ShapedRun | None = None):
         self.run, self.plan, self.parent = run, run.plan, parent
-        self.times = run.emitter.retimed
+        self.times = tuple(times for times in (run.plan.retimed, run.emitter.retimed) if times is not None)
         self.shaper = Shaper(run.emitter, 1 / float(run.plan.frame_rate), engine)
         self._kept: LRUCache[tuple[int, float], tuple[Population, Faults]] = LRUCache(KEPT, lambda kept: kept[0].nbytes + 1)
 
@@ -39,16 +39,23 @@ class ShapedRun:
     # when ---------------------------------------------------------------------------------------------------------------
     def seconds(self, number: int, after: float = 0.0) -> float:
         """Return the simulated clip time that is seen so much of a frame after a frame: what looks are read at."""
-        shown = self.plan.moment(number, after)
-        return shown if self.times is None else self.times(shown)[0]
+        return self._seen(self.plan.moment(number, after))[0]
 
     def pace(self, number: int, after: float = 0.0) -> float:
         """Return how fast simulated time goes then: 1 full speed, 0 held, -1 backwards."""
-        return 1.0 if self.times is None else self.times(self.plan.moment(number, after))[1]
+        return self._seen(self.plan.moment(number, after))[1]
+
+    def _seen(self, shown: float) -> tuple[float, float]:
+        """Return which simulated time is seen at a shown one, through the effect's curve and then the emitter's, and how fast it goes."""
+        time, pace = shown, 1.0
+        for times in self.times:
+            time, further = times(time)
+            pace *= further
+        return time, pace
 
     def behind(self, number: int, after: float = 0.0) -> tuple[int, float]:
         """Return which stored frame is seen, and how much of a frame after it."""
-        if self.times is None:
+        if not self.times:
             return number, after
         frames = self.seconds(number, after) * float(self.plan.frame_rate)
         whole = math.floor(frames + EVEN)
@@ -57,12 +64,12 @@ class ShapedRun:
     def since(self, population: Population, number: int, after: float = 0.0, longest: float = math.inf) -> np.ndarray:
         """Return for how long particles have been shown without a gap, seconds of the clip, (n,); told up to about the longest."""
         shown = self.plan.moment(number, after)
-        if self.times is None:
+        if not self.times:
             return np.maximum(shown - population.birth_time, 0)
         step = 1 / (float(self.plan.frame_rate) * LOOKED)
         first = self.plan.seconds(self.earliest)
         back = shown - step * np.arange(max(2, math.ceil(min(longest, max(shown - first, 0)) / step) + 2))
-        seen = np.array([self.times(time)[0] for time in back])
+        seen = np.array([self._seen(time)[0] for time in back])
         least = np.minimum.accumulate(seen)  # going back, the earliest time that was seen since
         k = np.searchsorted(-least, -population.birth_time, side="left")  # the first at which it is born or was not yet
         k = np.clip(k, 1, len(back) - 1)
@@ -73,7 +80,7 @@ class ShapedRun:
     # who ----------------------------------------------------------------------------------------------------------------
     def frame(self, number: int, stopped: Callable[[], None] = never) -> Frame:
         """Return the stored frame behind a frame of the clip. Raises RequestError outside it."""
-        if not self.plan.first_frame <= number <= self.plan.last_frame or self.times is None:
+        if not self.plan.first_frame <= number <= self.plan.last_frame or not self.times:
             return self.run.frame(number, stopped)
         return self.run.frame_at(self.behind(number)[0], stopped)
 
@@ -100,7 +107,8 @@ class ShapedRun:
         if made is None:
             faults, pace = Faults(), self.pace(number, after)
             simulated = self.simulated(number, after, stopped)
-            shown = self.shaper.shaped(_paced(simulated, pace), self.plan.moment(number, after), faults, pace)
+            going = 1.0 if self.plan.retimed is None else self.plan.retimed(self.plan.moment(number, after))[1]
+            shown = self.shaper.shaped(_paced(simulated, pace), self.plan.scene(number, after), faults, pace, going)
             made = shown, faults
             if shown is not simulated and shown.nbytes < KEPT:
                 self._kept[number, after] = made

@@ -29,9 +29,10 @@ class Shaper:
         self._prepared = prepare_hot(plan.shaping, engine or chosen()) if plan.shaping is not None else None
 
     def shaped(self, population: Population, seconds: float | np.ndarray, faults: Faults | None = None,
-               pace: float = 1.0) -> Population:  # fmt: skip
+               pace: float = 1.0, going: float = 1.0) -> Population:  # fmt: skip
         """Return particles where they are shown at a clip time (one, or one each), and how they move and are turned there. faults: where to note
-        what was not finite; pace: how fast they grow older meanwhile. Who is not moved is the same byte for byte.
+        what was not finite; pace, going: how fast they grow older meanwhile, and how fast that time
+        goes. Who is not moved is the same byte for byte.
 
         A velocity gains what its place's displacement gains with time, by central differences over a quarter of a frame along its own way; a
         turn is turned by the rotation of space there (the polar decomposition of the displacement's gradient).
@@ -42,10 +43,11 @@ class Shaper:
         for start in range(0, len(population), CHUNK):
             piece = slice(start, start + CHUNK)
             when = seconds[piece] if isinstance(seconds, np.ndarray) else seconds
-            self._shape(population.where(piece), floats[:, piece], when, faults, pace)
+            self._shape(population.where(piece), floats[:, piece], when, faults, (pace, going))
         return Population(population.key, population.birth_time, floats, population.names)
 
-    def _shape(self, population: Population, floats: np.ndarray, seconds: float | np.ndarray, faults: Faults | None, pace: float) -> None:
+    def _shape(self, population: Population, floats: np.ndarray, seconds: float | np.ndarray, faults: Faults | None,
+               pace: tuple[float, float]) -> None:  # fmt: skip
         """Write where some particles are shown, how they move and are turned there, into floats, which are as the population's."""
         rest, n = frame_inputs(population, seconds), len(population)
         place, velocity = population.floats[PLACE:WAY], population.floats[WAY:CARRIED]
@@ -69,10 +71,15 @@ class Shaper:
         return [np.asarray(found[f"moved.{axis}"], F32) for axis in AXES]
 
     @staticmethod
-    def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32, pace: float) -> dict[str, object]:
+    def _beside(rest: dict[str, object], place: np.ndarray, step: np.float32, pace: tuple[float, float]) -> dict[str, object]:
         """Return what programs read of particles a little later or sooner, each on its way at a place (3, n)."""
         age, time = np.asarray(rest["age"]), cast(float | np.ndarray, rest["time"])
-        return {**rest, **dict(zip(PLACES, place, strict=True)), "age": np.maximum(age + step * F32(pace), F32(0)), "time": time + float(step)}
+        return {
+            **rest,
+            **dict(zip(PLACES, place, strict=True)),
+            "age": np.maximum(age + step * F32(pace[0]), F32(0)),
+            "time": time + float(step) * pace[1],
+        }
 
     def _turn(self, population: Population, floats: np.ndarray, here: list[np.ndarray], rest: dict[str, object]) -> None:
         """Turn who is turned in space as space is turned about them."""

@@ -175,12 +175,18 @@ class Playing:
 
     def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return all that lights at a frame, or so much of a frame after it: light props and lamps, (L, LIGHT) as of `kernels.shading`."""
-        seconds = self.plan.moment(number, after)
+        seconds = self.plan.scene(number, after)
         return lighting(self.effect.props, self.stage, seconds, self.lamps(number, stopped, after))[0].rows
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
         found = list(self.effect.frame.lacking(list(self.effect.props)))
+        of_all = (("retiming", "The effect", self.effect.retiming),)
+        of_each = ((f"emitters.{i}.retiming", each.name, each.retiming) for i, each in enumerate(self.effect.emitters))
+        for place, name, retiming in (*of_all, *of_each):
+            lack = retiming.wants(self.effect) if retiming is not None and not retiming.muted else None
+            if lack is not None:
+                found.append(Finding("outside_clip", f"{place}.keys", f"{name} {lack[1]}.", lack[2]))
         for index, prop in enumerate(self.effect.props):
             if prop.lacks():
                 found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))
@@ -205,7 +211,7 @@ class Playing:
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
-                seconds = self.plan.moment(number, late)
+                seconds = self.plan.scene(number, late)
                 shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
                 made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:

@@ -114,7 +114,7 @@ class Packets:
         measured: with live values. drawn: with what is not held already.
         """
         playing, plan = self.playing, self.playing.plan
-        seconds = plan.seconds(number)
+        seconds, scene = plan.seconds(number), plan.scene(number)
         frames = playing.frames(number, stopped)
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
@@ -124,7 +124,7 @@ class Packets:
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
             faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(run.with_faults(number, 0.0, stopped)[1])
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
-            if run.times is not None:
+            if run.times:
                 entry["seen"] = when
             index = self._picked(emitter.uid, population)
             if index >= 0:
@@ -133,9 +133,9 @@ class Packets:
                 entry["measure"] = measure(emitter, compiled, rest, when, population)
                 if index >= 0:
                     entry["one"] = measure_one(compiled, rest, index, when, population)
-            pictured = [drawn_with(part, self.stage, seconds, emitter.births.place) for part in playing.drawn_looks(i)]
+            pictured = [drawn_with(part, self.stage, scene, emitter.births.place) for part in playing.drawn_looks(i)]
             entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
-            throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
+            throws = [projector_of(part, self.stage, scene, playing.projector) for part in playing.drawn_looks(i)]
             if any(throws):
                 entry["thrown"] = [None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws]
             problems = [problem for *_, problem in pictured if problem]
@@ -177,13 +177,15 @@ class Packets:
                 column = prepare(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
-        props = self._props(number, seconds, measured, arrays, drawn)
+        props = self._props(number, scene, measured, arrays, drawn)
         around = self.fields.around(number)
         if around is not None and drawn:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
         made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
-                "lights": self._lights(seconds), "simulated": playing.stepped - self.before}  # fmt: skip
+                "lights": self._lights(scene), "simulated": playing.stepped - self.before}  # fmt: skip
+        if plan.retimed is not None:
+            made["scene"] = scene
         return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:

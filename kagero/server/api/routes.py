@@ -247,7 +247,7 @@ def rails_of_rides(request: HttpRequest, wanted: AboutEmitter) -> Any:
     """The rails of an emitter's rides at a frame, as lines."""
     playing = ready(read_effect(wanted.document))
     emitter = emitter_in(playing.effect, wanted.emitter)
-    return rails(playing.stage, emitter, playing.plan.seconds(wanted.frame)) if isinstance(emitter, Emitter) else []
+    return rails(playing.stage, emitter, playing.plan.scene(wanted.frame)) if isinstance(emitter, Emitter) else []
 
 
 @api.post("cost", response={200: schemas.CostOut, **PROBLEMS})
