@@ -35,7 +35,6 @@ bench: setup ## print the benchmark suite
 	@$(BIN)/python -m bench.looks
 	@$(BIN)/python -m bench.solids
 	@$(BIN)/python -m bench.finish
-	@$(BIN)/python -m bench.shaping
 	@$(BIN)/python -m bench.players
 	@$(BIN)/python -m bench.browser
 

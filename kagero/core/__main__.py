@@ -1,7 +1,7 @@
 """Kagero from a script: `python -m kagero.core simulate|render|validate|schema|ready`.
 
 Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard error, a line a
-finding, each beginning with its code: `missing_file`, `missing_letters`, `outside_clip` and `replaced` tell of work that was done all the same.
+finding, each beginning with its code: `missing_file`, `missing_letters` and `replaced` tell of work that was done all the same.
 """
 
 from __future__ import annotations

@@ -21,13 +21,6 @@ const FACTS_MS = 700
 const MEASURED_MS = 280
 type Kept = { packet: FramePacket; version: number }
 
-/** The same effect with no particle moved, or shown at another time, after the simulation. */
-const unshaped = (effect: Effect): Effect => ({
-  ...effect,
-  retiming: null,
-  emitters: effect.emitters.map((emitter) => ({ ...emitter, shaping: [], retiming: null })),
-})
-
 export class Player {
   /** The frame under the playhead. */
   frame = $state(0)
@@ -51,10 +44,6 @@ export class Player {
   shade = $state('')
   /** What is shown of every particle as lines: `velocity`, `axes` or nothing. */
   lines = $state('')
-  /** How many frames were simulated for the document as it is; null before it was played. */
-  simulated = $state<number | null>(null)
-  /** Whether particles are shown as they were before any shaping. */
-  private before = false
   /** What props show besides themselves: mask:, keep:, begins:, density: or speed: and whose. */
   field = $state('')
   /** Pixels along the axis of the picture of a life. */
@@ -82,7 +71,6 @@ export class Player {
   /** The last document that could be played, and the version of the one that could not. */
   private playable: Effect | null
   private refusedVersion = -1
-  private countedOf = -1
 
   constructor(document: Effect, playable: Effect | null = null) {
     this.document = document
@@ -165,7 +153,6 @@ export class Player {
   /** Every frame is to be sent anew, though none changed. */
   private sendAnew(): void {
     this.version++
-    this.countedOf = this.version // it is no edit
     this.cached = []
     this.dragging = false
     this.fetch()
@@ -274,9 +261,7 @@ export class Player {
     let refused = false
     // where the document cannot be played, the last one that could goes on showing, over the clip as it is now
     const fallback = this.refusedVersion === version && this.playable !== null
-    const played = fallback ? { ...this.playable!, clip: this.clip } : this.document
-    const asked = this.before ? unshaped(played) : played
-    let counted = 0 // frames simulated in this turn
+    const asked = fallback ? { ...this.playable!, clip: this.clip } : this.document
     try {
       // while a hand is dragging, numbers come less often than pictures
       const facts = !this.dragging || performance.now() - this.factsAt > FACTS_MS
@@ -302,11 +287,9 @@ export class Player {
         this.unreachable = false
         if (!fallback) {
           if (this.findings.length) this.findings = []
-          this.playable = played
+          this.playable = asked
         }
         if (packet.type === 'frame') {
-          this.count(packet.simulated ?? 0, version, counted)
-          counted = packet.simulated ?? 0
           this.keep(packet, version)
           if (this.again && !measured && !facts) break
         } else {
@@ -341,22 +324,6 @@ export class Player {
         }
       }
     }
-  }
-
-  /** Note how many frames a turn has simulated by now, for this version of the document; before: by the packet before. */
-  private count(now: number, version: number, before: number): void {
-    this.simulated = (version === this.countedOf ? (this.simulated ?? 0) : 0) + now - before
-    this.countedOf = version
-  }
-
-  /** Show particles as they were before any shaping, or as they are. */
-  showBefore(before: boolean): void {
-    if (before === this.before) return
-    this.before = before
-    this.version++
-    this.countedOf = this.version // it is no edit
-    this.cached = []
-    this.fetch()
   }
 
   /** The frames that are here and will be asked for, in order. */

@@ -5,9 +5,7 @@
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { addTo, setBase, shelve } from '../effect/edits'
-  import { keyHint } from '../effect/commands.svelte'
-  import { copied, MOVERS, pasteMover } from '../effect/pieces'
-  import { addShaping, timeOfAll } from '../effect/shapings'
+  import { copied, pasteMover } from '../effect/pieces'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
@@ -19,7 +17,6 @@
   import PassingChecks from './PassingChecks.svelte'
   import PlaceRow from './PlaceRow.svelte'
   import PlainRow from './PlainRow.svelte'
-  import RetimingRow from './RetimingRow.svelte'
   import PushRows from './PushRows.svelte'
   import Remark from './Remark.svelte'
   import SheetRow from './SheetRow.svelte'
@@ -89,10 +86,9 @@
         act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`),
       }))
   /** A push or ride that was copied, to be put into this emitter. */
-  function copiesHere(band: string) {
+  function copiesHere() {
     const piece = copied()
-    if (!piece || !(Object.values(MOVERS) as string[]).includes(piece.kind)) return []
-    if ((piece.kind === 'shaping') !== (band === 'shaping')) return []
+    if (!piece || !['push', 'ride', 'contact', 'cue'].includes(piece.kind)) return []
     const put = () =>
       overlay.attempt(async () => (awaited = (await pasteMover(draft, piece, `Paste a ${piece.kind}`))[0]))
     return [{ label: `The copied ${piece.kind}`, group: 'copied', act: () => void put() }]
@@ -109,11 +105,6 @@
     })
   })
   function add(what: AddSpec) {
-    if (what.path[0] === 'shaping')
-      return void overlay.attempt(async () => {
-        awaited = await addShaping(draft, what, player.frame)
-        opened[awaited] = true // its box, and where along it
-      })
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
     const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
@@ -159,7 +150,7 @@
           name={band.label}
           hidden={hiddenIn(band.key)}
           onshow={() => (showHidden[band.key] = true)}
-          copies={['motion', 'shaping'].includes(band.key) ? () => copiesHere(band.key) : undefined}
+          copies={band.key === 'motion' ? copiesHere : undefined}
           adds={[
             ...band.adds.map((what) => ({
               label: what.label,
@@ -169,26 +160,8 @@
               act: () => add(what),
             })),
             ...rowAdds(band.items),
-            ...(band.key === 'shaping' && !draft.document.retiming
-              ? [
-                  {
-                    label: 'Retiming of all',
-                    group: 'the whole effect',
-                    help: 'Particles, props, cameras and lights at other times: slower, faster, held or backwards.',
-                    act: () => draft.edit('Retime the whole effect', ['retiming'], timeOfAll(player.length)),
-                  },
-                ]
-              : []),
           ]}
         />
-        {#if band.key === 'shaping' && band.items.length}<p class="px-3.5 py-1 text-quiet" data-part="simulated">
-            {player.simulated === null
-              ? 'Frames are moved as they are stored.'
-              : player.simulated
-                ? `${player.simulated} frames were simulated for the last edit.`
-                : 'Nothing was simulated for the last edit.'}
-            {#if keyHint('before')}Hold {keyHint('before')} to see them as they were.{/if}
-          </p>{/if}
         {#each band.items as item (item.row || item.part || item.panel)}
           {#if item.row}
             {@const row = find(item.row)}
@@ -232,7 +205,6 @@
           {:else if item.part === 'look' || item.part.startsWith('also.')}
             {@const laid = part(item.part)}
             {#if laid}<LookRow part={laid} rows={item.part === 'look' ? [] : rowsOfPart(item.part)} hidden={off} />{/if}
-          {:else if item.part === 'retiming'}<RetimingRow />
           {:else if item.part === 'thinning'}
             <ThinningRow />
             {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}
@@ -253,9 +225,6 @@
               />{/if}
           {/if}
         {/each}
-        {#if band.key === 'shaping'}
-          {#if draft.document.retiming}<RetimingRow whole />{/if}
-        {/if}
         {#if band.key === 'motion' && !band.items.some((item) => item.part)}<p class="px-3.5 py-1 text-quiet">
             Nothing pushes these particles yet: they fly on as launched.
           </p>{/if}

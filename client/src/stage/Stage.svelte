@@ -14,7 +14,7 @@
   import { LINES } from './linelayer'
   import { Sheets } from './sheets.svelte'
   import { attributesOf } from '../effect/attributes'
-  import { put, resolve } from '../effect/path'
+  import { put } from '../effect/path'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
   import { basePath } from '../effect/edits'
@@ -307,13 +307,11 @@
     made.handles.onpoint = (index, to, done) => {
       const grip = chosen ? undefined : (taken ?? grips[index])
       const row = grip && catalog.rowAt(draft.emitter, grip.address)
-      const plain = grip?.path && resolve(draft.owner, grip.path)
-      if (!row && !plain && chosen?.kind !== 'path') return
-      const path = row || plain ? draft.inEmitter(plain ?? basePath(row!)) : ['props', propIndex, 'points', index]
+      if (!row && chosen?.kind !== 'path') return
+      const path = row ? draft.inEmitter(basePath(row)) : ['props', propIndex, 'points', index]
       taken = done ? undefined : grip // as it was when the hand took it
       const made = grip ? gripped(grip, to) : to
-      const words = row ? row.label.toLowerCase() : `a point of ${chosen?.name ?? 'the lattice'}`
-      if (done) draft.edit(`Move ${words}`, path, made)
+      if (done) draft.edit(row ? `Move ${row.label.toLowerCase()}` : `Move a point of ${chosen!.name}`, path, made)
       else draft.drag(path, made)
     }
     made.ondraw = () => (ring = made.pickedAt())

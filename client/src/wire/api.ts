@@ -4,7 +4,6 @@ import type { paths } from './api.generated'
 import { readArrays, readSheets, type Geometry, type LookSheets } from './arrays'
 import type {
   Beginning,
-  Bounds,
   BroughtIn,
   Card,
   CardFacts,
@@ -25,7 +24,6 @@ import type {
   Opened,
   Person,
   Piece,
-  PieceKind,
   Preset,
   Session,
   SliceOut,
@@ -188,10 +186,6 @@ export const api = {
     frame: number,
   ): Promise<{ ride: string; lines: [number, number, number][][] }[]> =>
     answer(client.POST('/api/rails', { body: { document, emitter, frame } })),
-  bounds: (
-    document: Plain,
-    wish: { emitter: string; shaping: string; frame: number; whole: boolean },
-  ): Promise<Bounds> => answer(client.POST('/api/bounds', { body: { document, ...wish } })),
   oneLife: (
     document: Plain,
     emitter: string,
@@ -201,7 +195,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: PieceKind
+    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride' | 'contact' | 'cue'
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),

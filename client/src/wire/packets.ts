@@ -88,8 +88,6 @@ export type DrawnEmitter = {
   motion: string
   look: string
   measure?: Measure
-  /** Of one that is retimed, the simulated time that is seen, clip seconds. */
-  seen?: number
   /** Why nobody of it is seen, and the row that says so; of those who live, where the look was sent. */
   unseen?: [words: string, row: string]
   /** Index of the picked particle, and what it has. */
@@ -148,15 +146,11 @@ export type FramePacket = {
   type: 'frame'
   frame: number
   seconds: number
-  /** The time of the scene that is seen, where the whole effect is retimed. */
-  scene?: number
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
   picture?: DoneToPicture[]
   /** Light props: place or way, colour, reach, what each is, which way it shines, the cosines of its cone. */
   lights?: number[][]
-  /** How many frames were simulated so far for what was asked. */
-  simulated?: number
   /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
   about?: boolean
   around?: Float32Array

@@ -43,8 +43,6 @@ export type OneLife = Schemas['OneLifeOut']
 /** A particle: its emitter and its key, 64 bits as text. */
 export type Picked = { emitter: string; key: string }
 export type Piece = Record<string, unknown>
-export type PieceKind = Schemas['CopyIn']['kind']
-export type Bounds = Schemas['BoundsOut']
 export type Layout = Schemas['Layout']
 export type ThingSpec = Schemas['ThingSpec']
 export type PartSpec = Schemas['PartSpec']

@@ -32,7 +32,6 @@ class EmitterRun:
         self.plan, self.emitter, self.store, self.parent = plan, emitter, store, parent
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"
-        self.stepped = 0  # how many frames it has simulated itself
         self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
         self._rate = prepare(emitter.rate, np.float64)
         self._stepper, self._newborns = Stepper(plan, emitter, self.engine), Newborns(plan, emitter, self._rate)
@@ -80,12 +79,10 @@ class EmitterRun:
         if frame is None:
             stopped()
             frame = self.first()
-            self.stepped += 1
             self.store.put(self.address, frame)
         while frame.number < number:
             stopped()
             frame = self.next(frame, stopped)
-            self.stepped += 1
             if frame.number >= self.plan.first_frame or frame.number == number:
                 self.store.put(self.address, frame)
         return frame

@@ -9,8 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..shaping import ShapedRun
-from ..simulation import Population, Shown
+from ..simulation import EmitterRun, Population, Shown, between
 
 F32 = np.float32
 MOST_PLACES = 200_000  # of all lines of a look together
@@ -25,13 +24,13 @@ class Asked:
     number: int
     seconds: float
     shown: Shown
-    run: ShapedRun
+    run: EmitterRun
     stopped: Callable[[], None]
     after: float = 0.0
 
-    def population(self, run: ShapedRun) -> Population:
+    def population(self, run: EmitterRun) -> Population:
         """Return who lives in a run at the time that is asked for."""
-        return run.at(self.number, self.after, self.stopped)
+        return between(run, self.number, self.after, self.stopped)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_frame, seen_frame, span
 from .beside import files_beside
-from .bounding import bounds
 from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
@@ -29,7 +28,6 @@ __all__ = [
     "Tried",
     "Wish",
     "bake",
-    "bounds",
     "card_pictures",
     "cost",
     "estimate",

@@ -16,8 +16,7 @@ from ..parts.looks import Column, LookPart
 from ..picture import Layer, Projector, Solid, Viewpoint, layers, lighting, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
-from ..shaping import ShapedRun
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
+from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown, between
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
@@ -81,17 +80,8 @@ class Playing:
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]
-        shaped: dict[str, ShapedRun] = {}
-        for uid, run in made.items():  # parents before those born from them
-            shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
-        self.shaped = [shaped[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
         self._drawn = [_looks(emitter, each, self.engine) for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)]
-
-    @property
-    def stepped(self) -> int:
-        """How many frames its emitters have simulated, all together."""
-        return sum(run.stepped for run in self.runs)
 
     @property
     def viewpoint(self) -> Viewpoint:
@@ -118,8 +108,8 @@ class Playing:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
         made: list[Frame] = []
         needed = 0
-        for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
-            made.append(shaped.frame(number, stopped))
+        for emitter, run in zip(self.effect.emitters, self.runs, strict=True):
+            made.append(run.frame(number, stopped))
             needed += made[-1].population.nbytes * WORKING
             if needed > self.most_bytes:
                 raise BudgetError(
@@ -130,11 +120,12 @@ class Playing:
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""
+        seconds = self.plan.seconds(number)
         frames = self.frames(number, stopped)
-        shown = [look.show(run.at(number, 0.0, stopped), run.seconds(number)) for look, run in zip(self.looks, self.shaped, strict=True)]
+        shown = [look.show(frame.population, seconds) for look, frame in zip(self.looks, frames, strict=True)]
         if self.replaced is not None:
             for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
-                for faults in (frame.faults, self.shaped[i].with_faults(number, 0.0, stopped)[1], part.faults, self.runs[i].rate_faults):
+                for faults in (frame.faults, part.faults, self.runs[i].rate_faults):
                     self.replaced.note(i, number, faults)
         return shown
 
@@ -155,8 +146,7 @@ class Playing:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
         first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
         moment so much of a frame after it."""
-        run = self.shaped[emitter]
-        seconds = run.seconds(number, after)
+        seconds, run = self.plan.moment(number, after), self.runs[emitter]
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
@@ -167,26 +157,20 @@ class Playing:
 
     def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
-        found = []
-        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.shaped, strict=True)):
+        seconds, found = self.plan.moment(number, after), []
+        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.runs, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), run.seconds(number, after))))
+                found.append(lamps_of(self.looks[i].show(self._living(run, number, after, stopped), seconds)))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return all that lights at a frame, or so much of a frame after it: light props and lamps, (L, LIGHT) as of `kernels.shading`."""
-        seconds = self.plan.scene(number, after)
+        seconds = self.plan.moment(number, after)
         return lighting(self.effect.props, self.stage, seconds, self.lamps(number, stopped, after))[0].rows
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
         found = list(self.effect.frame.lacking(list(self.effect.props)))
-        of_all = (("retiming", "The effect", self.effect.retiming),)
-        of_each = ((f"emitters.{i}.retiming", each.name, each.retiming) for i, each in enumerate(self.effect.emitters))
-        for place, name, retiming in (*of_all, *of_each):
-            lack = retiming.wants(self.effect) if retiming is not None and not retiming.muted else None
-            if lack is not None:
-                found.append(Finding("outside_clip", f"{place}.keys", f"{name} {lack[1]}.", lack[2]))
         for index, prop in enumerate(self.effect.props):
             if prop.lacks():
                 found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))
@@ -203,6 +187,10 @@ class Playing:
                     found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
         return found
 
+    @staticmethod
+    def _living(run: EmitterRun, number: int, after: float, stopped: Callable[[], None]) -> Population:
+        return between(run, number, after, stopped) if after else run.frame(number, stopped).population
+
     def layers(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Layer]:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
         moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
@@ -211,12 +199,11 @@ class Playing:
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
-                seconds = self.plan.scene(number, late)
-                shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
+                seconds = self.plan.moment(number, late)
+                shown = self.drawn(i, number, self._living(self.runs[i], number, late, stopped), stopped, after=late)
                 made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:
-                    shaping = self.shaped[i].with_faults(number, late, stopped)[1]
-                    for faults in (frame.faults, shaping, self.runs[i].rate_faults, *(each.faults for each in shown)):
+                    for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)
         return made
 

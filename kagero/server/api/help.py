@@ -28,9 +28,7 @@ class CardOut(Schema):
     """tries: the two examples, in words; low, high: about what it is set to or gives, in `unit`."""
 
     key: str
-    kind: Literal[
-        "row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "shaping", "finish"
-    ]
+    kind: Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "finish"]
     name: str
     label: str
     help: str

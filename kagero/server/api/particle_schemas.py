@@ -41,20 +41,6 @@ class SliceIn(AboutEmitter):
     count: int = Field(default=15, ge=2, le=41)
 
 
-class BoundsIn(AboutEmitter):
-    """Of what comes to a shaping: at the frame, or over the whole clip."""
-
-    shaping: str
-    whole: bool = True
-
-
-class BoundsOut(Schema):
-    """The middle and size of the box about it, metres; None where there is nobody."""
-
-    middle: tuple[float, float, float] | None
-    size: tuple[float, float, float] | None
-
-
 class ColumnOut(Schema):
     """alike: every particle of the frame has the same."""
 

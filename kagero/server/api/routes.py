@@ -11,7 +11,6 @@ from ninja import NinjaAPI
 
 from kagero.core.beginnings import BEGINNINGS, begin
 from kagero.core.catalog import (
-    MOVERS,
     catalog_as_dict,
     copy_emitter,
     copy_mover,
@@ -28,7 +27,7 @@ from kagero.core.document import Emitter, json_schema, read_effect
 from kagero.core.engine import chosen
 from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, bounds, cost, rails
+from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost, rails
 
 from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
@@ -235,19 +234,12 @@ def slice_of_pushes(request: HttpRequest, wanted: particle_schemas.SliceIn) -> A
     return particles.slice(wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count)
 
 
-@api.post("bounds", response={200: particle_schemas.BoundsOut, **PROBLEMS})
-def bounds_of_particles(request: HttpRequest, wanted: particle_schemas.BoundsIn) -> Any:
-    """The box about what comes to a shaping."""
-    found = bounds(ready(read_effect(wanted.document)), wanted.emitter, wanted.shaping, None if wanted.whole else wanted.frame)
-    return {"middle": None, "size": None} if found is None else {"middle": found[0].tolist(), "size": found[1].tolist()}
-
-
 @api.post("rails", response={200: list[particle_schemas.RailsOut], **PROBLEMS})
 def rails_of_rides(request: HttpRequest, wanted: AboutEmitter) -> Any:
     """The rails of an emitter's rides at a frame, as lines."""
     playing = ready(read_effect(wanted.document))
     emitter = emitter_in(playing.effect, wanted.emitter)
-    return rails(playing.stage, emitter, playing.plan.scene(wanted.frame)) if isinstance(emitter, Emitter) else []
+    return rails(playing.stage, emitter, playing.plan.seconds(wanted.frame)) if isinstance(emitter, Emitter) else []
 
 
 @api.post("cost", response={200: schemas.CostOut, **PROBLEMS})
@@ -271,7 +263,7 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
-    if wanted.kind in MOVERS:
+    if wanted.kind in ("push", "ride", "contact", "cue"):
         return {"piece": copy_mover(document, emitter, wanted.kind, wanted.uids[0] if wanted.uids else "")}
     return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
 
@@ -282,7 +274,7 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     document = read_effect(wanted.document)
     if wanted.address:
         changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
-    elif wanted.piece.get("kind") in MOVERS:
+    elif wanted.piece.get("kind") in ("push", "ride", "contact", "cue"):
         changed, uid = paste_mover(document, wanted.emitter, wanted.piece, new_uid, wanted.at)
         uids = [uid]
     else:

@@ -8,7 +8,6 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
-from kagero.core.catalog import PieceKind
 from kagero.core.document import Effect
 
 from .asking import AboutEmitter, Strict
@@ -155,7 +154,7 @@ class SourcesIn(AboutEmitter):
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: PieceKind
+    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue"]
     uids: list[str] = []
     address: str = ""
 
