@@ -35,6 +35,7 @@ bench: setup ## print the benchmark suite
 	@$(BIN)/python -m bench.looks
 	@$(BIN)/python -m bench.solids
 	@$(BIN)/python -m bench.finish
+	@$(BIN)/python -m bench.shaping
 	@$(BIN)/python -m bench.players
 	@$(BIN)/python -m bench.browser
 

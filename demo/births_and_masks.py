@@ -168,8 +168,9 @@ def bell_ring() -> dict[str, Any]:
             "colour": row([1.0, 0.8, 0.4], gradient("ring-colour", "speed", [(0, (0.2, 0.35, 0.4)), (0.4, (0.9, 0.6, 0.25)), (1, (1.9, 1.3, 0.6))], input=(0, 2.4))),
         },
     }  # fmt: skip
-    return document("Bell ring", "The ferry's bell is struck three times: each stroke flies out as far as the guide reaches, most where it bulges.",
-                    {"last_frame": 120, "seed": 13}, {"position": [0.0, 1.9, 4.6], "target": [0.2, 0.95, 0.0], "field_of_view": 0.62}, props, [ring])  # fmt: skip
+    return document("Bell ring", "The ferry's bell is struck three times: each stroke flies out as far as the guide reaches, most where it bulges. In the middle all of it is slow, the bell too.",
+                    {"last_frame": 120, "seed": 13}, {"position": [0.0, 1.9, 4.6], "target": [0.2, 0.95, 0.0], "field_of_view": 0.62}, props, [ring],
+                    retiming={"keys": [{"at": at, "shows": shows, "shape": "smooth"} for at, shows in ((0, 0), (1.3, 1.3), (3.1, 1.9), (4.8, 3.6))]})  # fmt: skip
 
 
 def burning_name() -> dict[str, Any]:

@@ -12,6 +12,7 @@ from demo.contacts import ALL as CONTACTS
 from demo.looks import ALL as LOOKS
 from demo.motion import ALL as MOTION
 from demo.parts import STRAIGHT, file, finish, flutter, gradient, prop, ratio, response, row, trailing, written
+from demo.shaping import ALL as SHAPING
 from demo.solids import ALL as SOLIDS
 from demo.wheelhouse import wheelhouse_window
 from kagero.core.document import Effect, read_effect, write_effect
@@ -199,6 +200,7 @@ ALL = {
     **LOOKS,
     **SOLIDS,
     **CONTACTS,
+    **SHAPING,
 }
 
 

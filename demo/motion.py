@@ -105,8 +105,9 @@ def fireflies() -> dict[str, Any]:
         },
         "also": [trailing("glow-way", seconds=0.9, wide=0.16, opacity=0.6)],
     }  # fmt: skip
-    return document("Fireflies along the rope", "Fireflies find the mooring rope and go along it, round and round; a few go all the way and are let go at its end.",
-                    {"last_frame": 220, "seed": 4, "run_up": 120}, {"position": [0.0, 1.45, 4.4], "target": [0.0, 1.25, 0.0], "field_of_view": 0.66}, [rope, post, other], [flies])  # fmt: skip
+    return document("Fireflies along the rope", "Fireflies find the mooring rope and go along it, round and round; a few go all the way and are let go at its end. It loops without a seam.",
+                    {"last_frame": 220, "seed": 4, "run_up": 180}, {"position": [0.0, 1.45, 4.4], "target": [0.0, 1.25, 0.0], "field_of_view": 0.66}, [rope, post, other], [flies],
+                    loop={"first": 0, "last": 220, "way": "matched", "over": 0.5})  # fmt: skip
 
 
 def mist() -> dict[str, Any]:

@@ -70,6 +70,17 @@ def lamp_oil() -> dict[str, Any]:
     props = [
         prop("foot", "Foot", "shape", shape="cylinder", radius=0.5, height=0.16, position=row([0.0, 0.0, 0.0]), tint=[0.3, 0.2, 0.08]),
         prop("cap", "Cap", "shape", shape="cylinder", radius=0.4, height=0.1, position=row([0.0, 2.0, 0.0]), tint=[0.3, 0.2, 0.08]),
+        # what comes into it is drawn aside, and back again when it has gone by
+        prop(
+            "passing",
+            "Passing",
+            "mask",
+            shape="sphere",
+            radius=row(0.12),
+            falloff=row(0.5),
+            position=written("passing-by", "vec3(0.1, 1.05 - 0.95 * cos(clip_time * 0.8), 0)"),
+            shown="hidden",
+        ),
         prop("wick", "Wick", "shape", shape="sphere", radius=0.09, position=row([0.0, 0.2, 0.0]), tint=[3.0, 1.5, 0.4]),
     ]
     warm = gradient("oil-warm", "height", [(0, (2.2, 0.75, 0.12)), (0.35, (1.15, 0.45, 0.09)), (1, (0.55, 0.16, 0.07))], input=(0.2, 1.9))
@@ -92,6 +103,7 @@ def lamp_oil() -> dict[str, Any]:
             "size": {**driven("radius"), "responses": [response("oil-sizes", "draw:oil-size", [(0, 0.45), (0.7, 0.8), (1, 1.5)], read="once")]},
             "level": driven("level"), "smooth": row(1.7),
         },
+        "shaping": [{"kind": "by_mask", "uid": "aside", "mask": "passing", "amount": row(0.42), "direction": row([1.0, 0.25, 0.0])}],
     }  # fmt: skip
     made = document("Lamp oil", "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how soon they meet are dials.",
                     {"last_frame": 200, "seed": 21, "run_up": 50}, {"position": [0.0, 1.2, 4.0], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62}, props, [oil])  # fmt: skip

@@ -1,7 +1,7 @@
 """Kagero from a script: `python -m kagero.core simulate|render|validate|schema|ready`.
 
 Exit code 0: done; 1: not done, or, with --strict, done with something amiss. What is wrong or amiss goes to standard error, a line a
-finding, each beginning with its code: `missing_file`, `missing_letters` and `replaced` tell of work that was done all the same.
+finding, each beginning with its code: `missing_file`, `missing_letters`, `outside_clip` and `replaced` tell of work that was done all the same.
 """
 
 from __future__ import annotations
@@ -71,6 +71,7 @@ def _parser() -> argparse.ArgumentParser:
     simulate = command("simulate", "simulate frames into a particle cache")
     simulate.add_argument("--frames", help=frames)
     simulate.add_argument("--out", type=Path, required=True, help=f"a file ending in {_suffixes(_kinds('particles'))}")
+    simulate.add_argument("--simulated", action="store_true", help="also where particles were before they were shaped")
     simulate.set_defaults(run=_simulate)
 
     render = command("render", "render frames as pictures, a film or a sprite sheet, finished as they will be seen")
@@ -131,7 +132,7 @@ def _simulate(options: argparse.Namespace) -> list[Finding]:
     if kind is None:
         raise RequestError(f"{name!r} names no format.", where="--out", remedy=f"End it in {_suffixes(kinds)}.")
     first, last = _span(playing, options.frames)
-    total = bake(playing, kind, first, last, options.out)
+    total = bake(playing, kind, first, last, options.out, options={"simulated": True} if options.simulated else {})
     print(f"{options.out}: frames {first} to {last}, {total:,} particles over all frames")
     return _amiss(playing)
 

@@ -40,7 +40,8 @@ class Server(LiveServerThread):
         return self.server_class((self.host, self.port), Handler, allow_reuse_address=False, connections_override=connections_override)
 
 
-STILL = "window.kageroStage?.{} && !/saving|changed|not saved/.test(document.querySelector('[data-part=save-state]').textContent)"
+SAVED = "!/saving|changed|not saved/.test(document.querySelector('[data-part=save-state]').textContent)"
+STILL = f"window.kageroStage?.{{}} && {SAVED}"
 
 
 @contextmanager
@@ -130,6 +131,12 @@ class BrowserCase(LiveServerTestCase):
         page = page or self.page
         page.wait_for_timeout(40)
         page.wait_for_function(f"() => {STILL.format('answered')}", timeout=60_000)
+
+    def kept(self, page: Page | None = None) -> None:
+        """Wait until edits are saved, whatever else is still asked for."""
+        page = page or self.page
+        page.wait_for_timeout(40)
+        page.wait_for_function(f"() => {SAVED}")
 
     def probe(self, name: str) -> Any:
         return self.page.evaluate(f"window.kageroStage.{name}")

@@ -38,6 +38,10 @@ class MappingCase(BrowserCase):
 
     def made(self) -> dict[str, Any]:
         self.saved()
+        return self.as_stored()
+
+    def as_stored(self) -> dict[str, Any]:
+        """Return the document as it is stored now."""
         return self.page.evaluate("fetch(location.pathname.replace('/effects', '/api/effects')).then(r => r.json()).then(o => o.document)")
 
     def pick(self, label: str, value: str) -> None:

@@ -103,7 +103,7 @@ class Docs(unittest.TestCase):
         from kagero.core import errors
 
         codes = {thing.code for thing in vars(errors).values() if isinstance(thing, type) and hasattr(thing, "code")}
-        self.assertEqual(codes | {"missing_file", "missing_letters", "replaced"}, table)
+        self.assertEqual(codes | {"missing_file", "missing_letters", "outside_clip", "replaced"}, table)
 
     def test_files_and_settings_that_are_named_are_there(self):
         root = Path(settings.BASE_DIR)

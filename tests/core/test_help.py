@@ -17,6 +17,7 @@ from kagero.core.parts.finish import FINISH
 from kagero.core.parts.looks import LOOKS
 from kagero.core.parts.masks import MASKS
 from kagero.core.parts.props import PROPS
+from kagero.core.parts.shapings import SHAPINGS
 from kagero.core.parts.sources import SOURCES
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
@@ -30,6 +31,7 @@ class Cards(SimpleTestCase):
         wanted |= {f"operation:{name}" for name in OPERATIONS} | {f"function:{name}" for name in FUNCTIONS} | {f"mask:{kind}" for kind in MASKS.kinds}
         wanted |= {f"prop:{kind}" for kind, part in PROPS.kinds.items() if not part.mask}
         wanted |= {f"once:{'.'.join(path)}" for path in ONCE} | {f"finish:{kind}" for kind in FINISH.kinds}
+        wanted |= {f"shaping:{kind}" for kind in SHAPINGS.kinds}
         self.assertEqual(wanted - set(CARDS), set())
         whole = read_effect(document(emitter(target={}, motion={"space": {}, "near": {}}, forces=[{"kind": "drag", "uid": "d", "rate": row(1.0)}])))
         told = {part["card"] for part in layout(whole)["emitters"]["one"]["parts"].values()} - {""}

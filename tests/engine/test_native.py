@@ -19,6 +19,7 @@ from kagero.core.engine import REFERENCE, EngineChoice, Faults, Prepared, chosen
 from kagero.core.engine.native import machine
 from kagero.core.engine.native.run import NativePrepared
 from kagero.core.engine.operations import LEAF, OPERATIONS
+from kagero.core.kernels import contacts
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_table, gradient_table
 from kagero.core.parts.contacts.base import Standing
 from kagero.core.parts.places import PLACES
@@ -177,6 +178,20 @@ class EveryOperation(unittest.TestCase):
                 near = np.abs(native[out].astype(float) - expected.astype(float)) <= OPERATIONS[name].near
             self.assertTrue(((far <= OPERATIONS[name].ulp) | near).all(), (name, out, inputs, native[out], expected))
         self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
+
+    def test_whom_nothing_holds_that_is_there_is_free_whatever_it_carries(self):
+        """Numbers by which particles stick to things, of any size and none at all: a step with them ends, and with the same answer in both engines."""
+        odd = [0.5, -0.5, 999.0, 1000.2, 1e9, -1e30, np.inf, np.nan]
+        program, values = one_operation("met")
+        count = len(odd) ** 2
+        inputs = columns("met", [[0.3, 0.4, 0.1, 0.2, 0.5, 1.0]], count)
+        inputs[f"x{contacts.DT}"] = np.full(count, 0.04, np.float32)
+        inputs[f"x{contacts.STUCK}"] = np.repeat(np.array(odd, np.float32), len(odd))
+        inputs[f"x{contacts.HELD}"] = np.tile(np.array(odd, np.float32), len(odd))
+        inputs = {name: value for name, value in inputs.items() if name in program.inputs}
+        wanted = Prepared(program).run(values, inputs, count, Faults())
+        for out, made in NativePrepared(program, WIDTHS[-1], 1).run(values, inputs, count, Faults()).items():
+            np.testing.assert_array_equal(made, wanted[out])
 
 
 class Functions(unittest.TestCase):

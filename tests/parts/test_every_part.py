@@ -12,7 +12,7 @@ from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect, upgrade
 from kagero.core.formats import exporters
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.parts import draws, finish, launches, looks, masks, own, places, props, pushes, rides, sources
+from kagero.core.parts import draws, finish, launches, looks, masks, own, places, props, pushes, rides, shapings, sources
 from kagero.core.parts.draws import DRAWS
 from kagero.core.parts.finish import FINISH
 from kagero.core.parts.launches import LAUNCHES
@@ -23,6 +23,7 @@ from kagero.core.parts.places import PLACES
 from kagero.core.parts.props import PROPS
 from kagero.core.parts.pushes import PUSHES
 from kagero.core.parts.rides import RIDES
+from kagero.core.parts.shapings import SHAPINGS
 from kagero.core.parts.sources import SOURCES
 from kagero.core.rows.model import Model, fields_of
 from kagero.core.rows.union import OpenUnion
@@ -30,7 +31,7 @@ from kagero.core.workflows import Playing
 from tests.making import document, with_
 
 ROOMS: list[tuple[types.ModuleType, OpenUnion]] = [
-    (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (sources, SOURCES)
+    (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (shapings, SHAPINGS), (sources, SOURCES)
 ]  # fmt: skip
 
 
@@ -105,7 +106,7 @@ class EveryPart(unittest.TestCase):
             id(PUSHES): lambda made: {"emitters__0__forces": [made]}, id(RIDES): lambda made: {"emitters__0__rides": [made]}, id(PLACES): lambda made: {"emitters__0__births__place": made},
             id(LAUNCHES): lambda made: {"emitters__0__births__launch": made}, id(LOOKS): lambda made: {"emitters__0__look": made},
             id(DRAWS): lambda made: {"emitters__0__draws": [made]}, id(OWN): lambda made: {"emitters__0__own": [made]},
-            id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
+            id(SHAPINGS): lambda made: {"emitters__0__shaping": [made]}, id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
         }  # fmt: skip
         played = 0
         for _, union in ROOMS:

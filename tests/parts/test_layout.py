@@ -107,6 +107,9 @@ class Layout(unittest.TestCase):
             unseen={},
             thinning={"view": True},
             rides=[{"kind": "crawl", "uid": "r"}],
+            shaping=[{"kind": "twist", "uid": "t"}],
+            retiming={},
+            loop={},
         )
         every = {**{name: layout(effect) for name, effect in EVERY.items()}, "whole": layout(read_effect(upgrade(document(whole))))}
         seen = set()
@@ -120,7 +123,7 @@ class Layout(unittest.TestCase):
                     seen.add(item["part"])
                 for where, part in thing["parts"].items():
                     if part["tag"] and not where.startswith(
-                        ("forces.", "rides.", "contacts.", "cues.")
+                        ("forces.", "rides.", "contacts.", "cues.", "shaping.")
                     ):  # these are added and taken away, not turned into others
                         self.assertIn(part["kind"], [offer["kind"] for offer in part["kinds"]], (name, where))
         self.assertLessEqual({"motion.near", "motion.space", "target", "ending", "passing", "leaving", "unseen"}, seen)

@@ -41,6 +41,22 @@ class Paths(unittest.TestCase):
         spin = np.einsum("ij,ij->i", np.diff(up, axis=0), np.cross(tangent, up)[:-1])
         self.assertLess(np.abs(spin).max(), 1e-4)  # no turning about the tangent
 
+    @given(st.lists(coordinates, min_size=1, max_size=8), st.booleans(), st.lists(st.floats(-2, 2), min_size=1, max_size=12), st.integers(0, 9))
+    @settings(max_examples=60, deadline=None)
+    def test_what_stands_on_a_path_that_is_moved_turned_and_stretched_is_its_place_and_frame_brought_there(self, points, closed, shares, seed):
+        """One matrix for all or one each, against numpy, in whatever order shares come."""
+        path, share, rng = Path.through(points, closed), np.array(shares), np.random.default_rng(seed)
+        for count in (1, len(shares)):
+            matrices = np.tile(np.eye(4), (count, 1, 1))
+            matrices[:, :3] += rng.normal(0, 0.2, (count, 3, 4))
+            turn = np.broadcast_to(matrices[:, :3, :3], (len(shares), 3, 3))
+            tangent, up = (np.einsum("nij,nj->ni", turn, each) for each in path.frame(share)[:2])
+            tangent /= np.linalg.norm(tangent, axis=1, keepdims=True)
+            up -= tangent * np.einsum("ij,ij->i", up, tangent)[:, None]
+            up /= np.linalg.norm(up, axis=1, keepdims=True)
+            wanted = [np.einsum("nij,nj->ni", turn, path.point(share)) + matrices[:, :3, 3], tangent, up, np.cross(tangent, up)]
+            np.testing.assert_allclose(path.standing(share, matrices), np.concatenate(wanted, axis=1).T, atol=1e-9)
+
     def test_a_closed_path_meets_itself(self):
         path = Path.through([[0, 0, 0], [2, 0, 0], [2, 1, 1], [0, 0, 2]], closed=True)
         for values in (path.point(np.array([0.0, 1.0, 2.0])), *(f[:2] for f in [path.frame(np.array([1e-9, 1 - 1e-9]))[1]])):

@@ -9,6 +9,8 @@ export type Command = {
   /** The key it has unless somebody chose another: `Ctrl+Shift+Z`, `W`, `Space`, or none. */
   key: string
   act: () => void
+  /** Of a key that is held: what ends with it. */
+  release?: () => void
   /** Where the key means something else: a selector of what has the focus. */
   yields?: string
 }
@@ -52,8 +54,19 @@ export class Commands {
     const target = event.target as HTMLElement | null
     const found = key ? this.list.find((each) => this.keyOf(each) === key) : undefined
     if (!found || (found.yields && target?.closest?.(found.yields))) return false
-    found.act()
+    if (!found.release) found.act()
+    else if (this.held !== found) {
+      this.release()
+      this.held = found
+      found.act()
+    }
     return true
+  }
+  private held: Command | null = null
+  /** A key is let go, or the window is left: what was held ends. */
+  release(): void {
+    this.held?.release?.()
+    this.held = null
   }
   /** Give a command another key, which whatever had it loses. Returns that one's label, if there was one. */
   change(command: Command, key: string): string | null {

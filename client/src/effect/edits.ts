@@ -407,13 +407,19 @@ export function movePart(effect: OpenEffect, part: PartSpec, by: -1 | 1): void {
 }
 
 /** Make a part another kind, as the core says: one edit. */
-export function changeKind(effect: OpenEffect, kind: KindSpec, label: string): void {
+export function changeKind(effect: OpenEffect, kind: Pick<KindSpec, 'edits'>, label: string): void {
   let owner: unknown = effect.owner
   for (const edit of kind.edits) {
     const path = resolve(owner, edit.path)
     if (path) owner = put(owner, path, structuredClone(edit.value))
   }
   effect.edit(label, effect.inEmitter([]), owner)
+}
+
+/** Give a part another of its forms, as the core says: one edit. */
+export function takeForm(effect: OpenEffect, part: PartSpec, label: string): void {
+  const form = part.forms.find((each) => each.label === label)
+  if (form) changeKind(effect, form, `Make ${part.label.toLowerCase()} ${label}`)
 }
 
 /** Return a name as formulas write it (the core's `identifier`). */

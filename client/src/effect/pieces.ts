@@ -14,8 +14,9 @@ export function copied(): (Piece & { kind: string }) | null {
   }
 }
 
-/** What moves particles and can be copied by itself. */
-export type Mover = 'push' | 'ride' | 'contact' | 'cue'
+/** What of an emitter can be copied by itself, by the list that it stands in. */
+export const MOVERS = { forces: 'push', rides: 'ride', contacts: 'contact', cues: 'cue', shaping: 'shaping' } as const
+export type Mover = (typeof MOVERS)[keyof typeof MOVERS]
 type What =
   | { kind: 'responses'; uids: string[] }
   | { kind: 'row'; address: string }

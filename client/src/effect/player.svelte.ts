@@ -21,6 +21,14 @@ const FACTS_MS = 700
 const MEASURED_MS = 280
 type Kept = { packet: FramePacket; version: number }
 
+/** The same effect with no particle moved, or shown at another time, after the simulation. */
+const unshaped = (effect: Effect): Effect => ({
+  ...effect,
+  retiming: null,
+  loop: null,
+  emitters: effect.emitters.map((emitter) => ({ ...emitter, shaping: [], retiming: null, loop: null })),
+})
+
 export class Player {
   /** The frame under the playhead. */
   frame = $state(0)
@@ -44,6 +52,10 @@ export class Player {
   shade = $state('')
   /** What is shown of every particle as lines: `velocity`, `axes` or nothing. */
   lines = $state('')
+  /** How many frames were simulated for the document as it is; null before the first edit. */
+  simulated = $state<number | null>(null)
+  /** Whether particles are shown as they were before any shaping. */
+  private before = false
   /** What props show besides themselves: mask:, keep:, begins:, density: or speed: and whose. */
   field = $state('')
   /** Pixels along the axis of the picture of a life. */
@@ -71,6 +83,8 @@ export class Player {
   /** The last document that could be played, and the version of the one that could not. */
   private playable: Effect | null
   private refusedVersion = -1
+  private countedOf = -1
+  private edited = false
 
   constructor(document: Effect, playable: Effect | null = null) {
     this.document = document
@@ -153,6 +167,7 @@ export class Player {
   /** Every frame is to be sent anew, though none changed. */
   private sendAnew(): void {
     this.version++
+    this.countedOf = this.version // it is no edit
     this.cached = []
     this.dragging = false
     this.fetch()
@@ -160,6 +175,7 @@ export class Player {
 
   /** A new document: everything is to be fetched again; while dragging only the frame on screen. */
   change(document: Effect, dragging: boolean): void {
+    this.edited ||= document !== this.document
     this.document = document
     this.dragging = dragging
     this.version++
@@ -261,7 +277,9 @@ export class Player {
     let refused = false
     // where the document cannot be played, the last one that could goes on showing, over the clip as it is now
     const fallback = this.refusedVersion === version && this.playable !== null
-    const asked = fallback ? { ...this.playable!, clip: this.clip } : this.document
+    const played = fallback ? { ...this.playable!, clip: this.clip } : this.document
+    const asked = this.before ? unshaped(played) : played
+    let counted = 0 // frames simulated in this turn
     try {
       // while a hand is dragging, numbers come less often than pictures
       const facts = !this.dragging || performance.now() - this.factsAt > FACTS_MS
@@ -287,9 +305,11 @@ export class Player {
         this.unreachable = false
         if (!fallback) {
           if (this.findings.length) this.findings = []
-          this.playable = asked
+          this.playable = played
         }
         if (packet.type === 'frame') {
+          this.count(packet.simulated ?? 0, version, counted)
+          counted = packet.simulated ?? 0
           this.keep(packet, version)
           if (this.again && !measured && !facts) break
         } else {
@@ -324,6 +344,28 @@ export class Player {
         }
       }
     }
+  }
+
+  /** Note how many frames were simulated for the document as it is by what is asked beside the frames. */
+  alsoSimulated(frames: number): void {
+    if (frames) this.simulated = (this.simulated ?? 0) + frames
+  }
+
+  /** Note how many frames a turn has simulated by now, for this version of the document; before: by the packet before. */
+  private count(now: number, version: number, before: number): void {
+    if (!this.edited) return
+    this.simulated = (version === this.countedOf ? (this.simulated ?? 0) : 0) + now - before
+    this.countedOf = version
+  }
+
+  /** Show particles as they were before any shaping, or as they are. */
+  showBefore(before: boolean): void {
+    if (before === this.before) return
+    this.before = before
+    this.version++
+    this.countedOf = this.version // it is no edit
+    this.cached = []
+    this.fetch()
   }
 
   /** The frames that are here and will be asked for, in order. */

@@ -182,6 +182,17 @@
   }
 </script>
 
+{#snippet options()}
+  {#each format.options as option (`${kind} ${option.name}`)}
+    {#if option.kind !== 'choice' || option.choices.length > 1}<OptionField
+        {option}
+        value={valueOf(option)}
+        open={attributes}
+        onset={(value) => choose(option, value)}
+      />{/if}
+  {/each}
+{/snippet}
+
 <Panel bind:open title="Export" size="md">
   <div class="grid grid-cols-[11rem_minmax(0,1fr)] gap-5">
     <fieldset class="flex flex-col gap-0.5" disabled={running}>
@@ -298,14 +309,7 @@
             />
           </div>
         {/if}
-        {#each format.options as option (`${kind} ${option.name}`)}
-          {#if option.kind !== 'choice' || option.choices.length > 1}<OptionField
-              {option}
-              value={valueOf(option)}
-              open={attributes}
-              onset={(value) => choose(option, value)}
-            />{/if}
-        {/each}
+        {@render options()}
         <p class="min-h-5 text-quiet" data-part="estimate" aria-live="polite">
           {#if told}{told.pictures}
             {told.pictures === 1 ? 'picture' : 'pictures'}, about {bytesText(told.bytes)}, about {told.seconds < 90
@@ -313,6 +317,8 @@
               : `${Math.round(told.seconds / 60)} min`}{:else if telling}looking at one frame…{/if}
         </p>
         {#if kind === 'sheet' && told}<SheetPreview wish={wish()} />{/if}
+      {:else}
+        {@render options()}
       {/if}
       {#if alone && (grounded.length || onBehind.length)}<p role="note" class="text-amber" data-part="grounded">
           {#if grounded.length}{grounded.join(', ')}: what is screened or multiplied leaves nothing in pictures with

@@ -274,6 +274,14 @@
       key: 'Shift+B',
       act: () => room.openStage(draft.id),
     },
+    {
+      id: 'before',
+      label: 'Hold: as it was before shaping',
+      group: 'view',
+      key: 'A',
+      act: () => player.showBefore(true),
+      release: () => player.showBefore(false),
+    },
     { id: 'frame', label: 'Frame all', group: 'eye', key: 'F', act: () => (room.eye = { to: 'all' }) },
     {
       id: 'frame-chosen',
@@ -380,7 +388,9 @@
   bind:innerWidth={room.width}
   bind:innerHeight={room.height}
   onkeydown={keys}
+  onblur={() => commands.release()}
   onkeyup={(event) => {
+    commands.release()
     const target = event.target as HTMLElement
     if (event.key === ' ' && target.closest('button, [role=radio]') && !target.closest(OWN_SPACE))
       event.preventDefault()

@@ -3,10 +3,11 @@
   import X from '@lucide/svelte/icons/x'
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
-  import { movePart, mutePart, onlyPart, removePart, shelve, standsIn } from '../effect/edits'
-  import { copyPiece, duplicateMover, type Mover } from '../effect/pieces'
+  import { movePart, mutePart, onlyPart, removePart, shelve, standsIn, takeForm } from '../effect/edits'
+  import { copyPiece, duplicateMover, MOVERS, type Mover } from '../effect/pieces'
   import { newUid, resolve } from '../effect/path'
   import type { FieldSpec, PartSpec } from '../wire/types'
+  import Segments from '../controls/Segments.svelte'
   import CardButton from '../overlay/CardButton.svelte'
   import CueTest from './CueTest.svelte'
   import CueTimes from './CueTimes.svelte'
@@ -14,6 +15,7 @@
   import PlainRow from './PlainRow.svelte'
   import PushShare from './PushShare.svelte'
   import RegionRow from './RegionRow.svelte'
+  import ShapingBox from './ShapingBox.svelte'
   import SheetRow from './SheetRow.svelte'
 
   let {
@@ -41,8 +43,7 @@
   const within = $derived(!!part.region?.mask)
   const more = $derived(own.length > 1 || part.fields.length > 0)
   const uid = $derived(String(part.path.at(-1)).startsWith('#') ? String(part.path.at(-1)).slice(1) : '')
-  const MOVERS: Record<string, Mover> = { forces: 'push', rides: 'ride', contacts: 'contact', cues: 'cue' }
-  const mover = $derived<Mover | undefined>(uid ? MOVERS[String(part.path[0])] : undefined)
+  const mover = $derived<Mover | undefined>(uid ? (MOVERS as Record<string, Mover>)[String(part.path[0])] : undefined)
   /** Of a cue, what it does stands there once it does something; all else can be added. */
   const folds = $derived(mover === 'cue')
   const DEEDS = ['holds', 'own', 'latch']
@@ -54,9 +55,11 @@
     return value !== undefined && value !== null && value !== field.offered.default
   }
   const stands = (row: PlacedRow) => inUse(row) || (draft.emitter.sheet?.added ?? []).includes(row.address)
+  /** Movers whose rows stand under their name, which they need not say again. */
+  const SHORT: Mover[] = ['cue', 'contact', 'shaping']
   /** Its rows by what they say, without its own name before each. */
   const short = (row: PlacedRow) => {
-    const head = folds ? `${row.label.split(': ')[0]}: ` : mover === 'contact' ? `${part.label} ` : ''
+    const head = folds ? `${row.label.split(': ')[0]}: ` : mover && SHORT.includes(mover) ? `${part.label} ` : ''
     const words = row.label.startsWith(head) ? row.label.slice(head.length) : row.label
     return words ? words[0].toUpperCase() + words.slice(1) : row.label
   }
@@ -186,6 +189,16 @@
       {/snippet}
     </PlainRow>{/if}
   {#if part.lacks}<p class="px-3.5 pb-1 pl-6 text-xs text-amber" role="note">{part.lacks}</p>{/if}
+  {#if open && part.forms.length}
+    <PlainRow label="Points" help="How many it has along each axis." inner>
+      <Segments
+        label="Points of {name}"
+        value={part.forms.find((form) => form.chosen)?.label ?? ''}
+        options={part.forms.map((form) => ({ value: form.label, label: form.label }))}
+        onpick={(label) => takeForm(draft, part, label)}
+      />
+    </PlainRow>
+  {/if}
   {#if own.length && (open || (part.path.length === 1 && part.path[0] === 'target'))}
     {#each part.fields as field (field.offered.name)}
       {#if !folds || !DEEDS.includes(field.offered.name) || asked[field.offered.name] || set(field)}<PlainRow
@@ -199,7 +212,7 @@
     {#if (open && (!folds || row.spec.always || stands(row))) || driven(row)}<SheetRow
         placed={row}
         inner
-        label={mover === 'cue' || mover === 'contact' ? short(row) : undefined}
+        label={mover && SHORT.includes(mover) ? short(row) : undefined}
       />{/if}
     {#if open && part.kind === 'test' && VALUES[row.address.split('.').at(-1)!]}<CueTest
         {uid}
@@ -207,6 +220,7 @@
         against={row}
       />{/if}
   {/each}
+  {#if open && mover === 'shaping' && part.rows.some((row) => row.endsWith('.middle'))}<ShapingBox {uid} {name} />{/if}
   {#if open && folds}
     <PlainRow label="And then" help="What it does when it happens: to the particle, and by whom." inner>
       <button

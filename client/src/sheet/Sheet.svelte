@@ -5,11 +5,14 @@
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { addTo, setBase, shelve } from '../effect/edits'
-  import { copied, pasteMover } from '../effect/pieces'
+  import { keyHint } from '../effect/commands.svelte'
+  import { copied, MOVERS, pasteMover } from '../effect/pieces'
+  import { addShaping, fromOthers, ofAll } from '../effect/shapings'
   import type { AddSpec } from '../wire/types'
   import Band from './Band.svelte'
   import BurstRows from './BurstRows.svelte'
   import DrawRows from './DrawRows.svelte'
+  import { chooseEmitter } from './emitters'
   import EndingCues from './EndingCues.svelte'
   import LaunchRow from './LaunchRow.svelte'
   import LookRow from './LookRow.svelte'
@@ -23,7 +26,9 @@
   import ThinningRow from './ThinningRow.svelte'
   import WhenRow from './WhenRow.svelte'
 
-  const { draft, player, catalog, selection, overlay } = useDesk()
+  const desk = useDesk()
+  const { draft, player, catalog, selection, overlay } = desk
+  const others = $derived(fromOthers(draft))
   let opened = $state<Record<string, boolean>>({})
   let showHidden = $state<Record<string, boolean>>({})
   const bands = $derived(catalog.thing(draft.emitter)?.bands ?? [])
@@ -86,9 +91,10 @@
         act: () => shelve(draft, 'added', r.address, true, `Add ${r.label.toLowerCase()}`),
       }))
   /** A push or ride that was copied, to be put into this emitter. */
-  function copiesHere() {
+  function copiesHere(band: string) {
     const piece = copied()
-    if (!piece || !['push', 'ride', 'contact', 'cue'].includes(piece.kind)) return []
+    if (!piece || !(Object.values(MOVERS) as string[]).includes(piece.kind)) return []
+    if ((piece.kind === 'shaping') !== (band === 'shaping')) return []
     const put = () =>
       overlay.attempt(async () => (awaited = (await pasteMover(draft, piece, `Paste a ${piece.kind}`))[0]))
     return [{ label: `The copied ${piece.kind}`, group: 'copied', act: () => void put() }]
@@ -105,6 +111,11 @@
     })
   })
   function add(what: AddSpec) {
+    if (what.path[0] === 'shaping')
+      return void overlay.attempt(async () => {
+        awaited = await addShaping(draft, what, player.frame)
+        opened[awaited] = true // its box, and where along it
+      })
     const burst = what.path.at(-1) === 'bursts' ? { frame: player.frame } : {}
     const uid = addTo(draft, what, burst)
     const wide = Object.values(what.value as object).some((v) => Array.isArray((v as { base?: unknown })?.base))
@@ -120,6 +131,10 @@
     return from === to ? from : `${from} to ${to}`
   }
 </script>
+
+{#snippet times(what: string, whole: boolean)}
+  {#await import('./TimeRows.svelte') then { default: TimeRows }}<TimeRows {what} {whole} />{/await}
+{/snippet}
 
 <div class="flex min-h-0 flex-1 flex-col" data-part="rows">
   {#if filtered}
@@ -150,7 +165,7 @@
           name={band.label}
           hidden={hiddenIn(band.key)}
           onshow={() => (showHidden[band.key] = true)}
-          copies={band.key === 'motion' ? copiesHere : undefined}
+          copies={['motion', 'shaping'].includes(band.key) ? () => copiesHere(band.key) : undefined}
           adds={[
             ...band.adds.map((what) => ({
               label: what.label,
@@ -160,8 +175,20 @@
               act: () => add(what),
             })),
             ...rowAdds(band.items),
+            ...(band.key === 'shaping' ? ofAll(draft, player.length) : []),
           ]}
         />
+        {#if band.key === 'shaping' && (band.items.length || others.length || draft.document.retiming || draft.document.loop)}<p
+            class="px-3.5 py-1 text-quiet"
+            data-part="simulated"
+          >
+            {player.simulated === null
+              ? 'Frames are moved as they are stored.'
+              : player.simulated
+                ? `${player.simulated} frames were simulated for the last edit.`
+                : 'Nothing was simulated for the last edit.'}
+            {#if keyHint('before')}Hold {keyHint('before')} to see them as they were.{/if}
+          </p>{/if}
         {#each band.items as item (item.row || item.part || item.panel)}
           {#if item.row}
             {@const row = find(item.row)}
@@ -205,6 +232,7 @@
           {:else if item.part === 'look' || item.part.startsWith('also.')}
             {@const laid = part(item.part)}
             {#if laid}<LookRow part={laid} rows={item.part === 'look' ? [] : rowsOfPart(item.part)} hidden={off} />{/if}
+          {:else if item.part === 'retiming' || item.part === 'loop'}{@render times(item.part, false)}
           {:else if item.part === 'thinning'}
             <ThinningRow />
             {#each rowsOfPart(item.part) as row (row.address)}<SheetRow placed={row} inner />{/each}
@@ -225,6 +253,22 @@
               />{/if}
           {/if}
         {/each}
+        {#if band.key === 'shaping'}
+          {#if others.length}<PlainRow
+              label="Moved also by"
+              help="Shapings of other emitters that move all, after its own."
+            >
+              {#each others as { of, shaping } (shaping.uid)}<button
+                  type="button"
+                  class="text-xs text-quiet underline decoration-dotted hover:text-paper"
+                  title="Go there"
+                  onclick={() => chooseEmitter(desk, of.uid)}
+                  >{catalog.part(of, `shaping.#${shaping.uid}`)?.label} of {of.name}</button
+                >{/each}
+            </PlainRow>{/if}
+          {#if draft.document.retiming}{@render times('retiming', true)}{/if}
+          {#if draft.document.loop}{@render times('loop', true)}{/if}
+        {/if}
         {#if band.key === 'motion' && !band.items.some((item) => item.part)}<p class="px-3.5 py-1 text-quiet">
             Nothing pushes these particles yet: they fly on as launched.
           </p>{/if}

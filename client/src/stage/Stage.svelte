@@ -14,7 +14,7 @@
   import { LINES } from './linelayer'
   import { Sheets } from './sheets.svelte'
   import { attributesOf } from '../effect/attributes'
-  import { put } from '../effect/path'
+  import { put, resolve } from '../effect/path'
   import { addProp, freeName, newProp } from '../props/props'
   import type { Mode } from './handles'
   import { basePath } from '../effect/edits'
@@ -27,7 +27,6 @@
   import Happening from './Happening.svelte'
   import Pushing from './Pushing.svelte'
   import { Renders, WHOLE } from './render.svelte'
-  import RenderView from './RenderView.svelte'
   import { RAMP_STOPS } from './ramp'
   import { StageScene } from './scene'
   import BrushPanel from './BrushPanel.svelte'
@@ -307,11 +306,13 @@
     made.handles.onpoint = (index, to, done) => {
       const grip = chosen ? undefined : (taken ?? grips[index])
       const row = grip && catalog.rowAt(draft.emitter, grip.address)
-      if (!row && chosen?.kind !== 'path') return
-      const path = row ? draft.inEmitter(basePath(row)) : ['props', propIndex, 'points', index]
+      const plain = grip?.path && resolve(draft.owner, grip.path)
+      if (!row && !plain && chosen?.kind !== 'path') return
+      const path = row || plain ? draft.inEmitter(plain ?? basePath(row!)) : ['props', propIndex, 'points', index]
       taken = done ? undefined : grip // as it was when the hand took it
       const made = grip ? gripped(grip, to) : to
-      if (done) draft.edit(row ? `Move ${row.label.toLowerCase()}` : `Move a point of ${chosen!.name}`, path, made)
+      const words = row ? row.label.toLowerCase() : `a point of ${chosen?.name ?? 'the lattice'}`
+      if (done) draft.edit(`Move ${words}`, path, made)
       else draft.drag(path, made)
     }
     made.ondraw = () => (ring = made.pickedAt())
@@ -776,12 +777,12 @@
       /></svg
     >
   {/if}
-  {#if rendering && scene}<RenderView
-      eye={() => scene!.eye()}
-      size={() => scene!.size}
-      looks={[looks, sizes, through, free]}
-      onclose={() => (rendering = false)}
-    />{/if}
+  {#if rendering && scene}{#await import('./RenderView.svelte') then { default: RenderView }}<RenderView
+        eye={() => scene!.eye()}
+        size={() => scene!.size}
+        looks={[looks, sizes, through, free]}
+        onclose={() => (rendering = false)}
+      />{/await}{/if}
   <div class="absolute top-3 left-3.5 flex max-w-[calc(100%-310px)] flex-wrap gap-1.5">
     {#if free}
       <Action small kind="line" onclick={back} hint="Look from the camera again">Back to camera</Action>

@@ -4,7 +4,16 @@ import { numbers, type Catalog } from '../effect/catalog.svelte'
 import type { Emitter, GuideSpec } from '../wire/types'
 
 /** small: of a cross, that it only marks a point that others are seen from. address: of its place's row; moved: a hand may move it. */
-export type Grip = { what: 'place' | 'radius' | 'core' | 'axis'; address: string; at: number[]; of: StageMark }
+export type Grip = {
+  what: 'place' | 'radius' | 'core' | 'axis' | 'side' | 'point'
+  address: string
+  at: number[]
+  of: StageMark
+  /** Of a side of a box, which axis it lies on; of a point of a lattice, which it is. */
+  which?: number
+  /** Of what is no row: where it stands in the emitter's document. */
+  path?: (string | number)[]
+}
 export type StageMark = {
   mark: GuideSpec['mark']
   at: readonly number[]
@@ -20,6 +29,10 @@ export type StageMark = {
   fade: readonly number[]
   /** The prop in whose space it stands; nothing for the world. */
   space: string
+  /** Of a box, how it is turned, radians; and the points of a lattice in it, in sizes of the box from its middle. */
+  turn: readonly number[]
+  counts: readonly number[]
+  points: readonly (readonly number[])[]
 }
 
 /** Return the marks of an emitter's parts. A base that is read from a source is drawn at its row's default. */
@@ -31,6 +44,7 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
     return row ? numbers(row.row.base, [row.spec.default].flat() as number[]) : fallback
   }
   for (const [path, part] of Object.entries(laid?.parts ?? {})) {
+    if (part.muted) continue
     for (const guide of part.guides) {
       if (!catalog.rowAt(emitter, guide.at)) continue // it went since
       const [at, size, direction] = [
@@ -56,6 +70,9 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
         span: guide.span,
         fade: guide.fade,
         space: guide.space,
+        turn: value(guide.turn, [0, 0, 0]),
+        counts: guide.counts,
+        points: guide.points,
       }
       const grip = (what: Grip['what'], address: string, where: number[]) =>
         free(address) && mark.grips.push({ what, address, at: where, of: mark })
@@ -65,6 +82,20 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
         const beside = (far: number) => at.map((x, k) => x + right.getComponent(k) * far)
         if (mark.fade.length && new Set(mark.fade.slice(4).map((f) => f.toFixed(2))).size > 1)
           grip('radius', guide.radius, beside(mark.radius))
+        if (mark.mark === 'box' || mark.mark === 'lattice')
+          for (const which of [0, 1, 2])
+            if (free(guide.size))
+              mark.grips.push({ what: 'side', address: guide.size, at: inBox(mark, unit(which)), of: mark, which })
+        mark.points.forEach((point, which) =>
+          mark.grips.push({
+            what: 'point',
+            address: '',
+            at: inBox(mark, point),
+            of: mark,
+            which,
+            path: [...part.path, 'offsets', which],
+          }),
+        )
         if (mark.mark === 'falloff' || mark.mark === 'axis') grip('core', guide.core, beside(-mark.core))
         if (mark.mark === 'axis')
           grip(
@@ -80,15 +111,16 @@ export function marksOf(catalog: Catalog, emitter: Emitter): StageMark[] {
 }
 
 export function markLines(made: StageMark): number[] {
-  const { mark, at, radius, size, direction, small } = made
+  const { mark, at, radius, direction, small } = made
   const [x, y, z] = at
   if (mark === 'falloff' || mark === 'axis') return fadeLines(made)
   if (mark === 'disc') return circle(x, y, z, radius, 'y')
   if (mark === 'ball')
     return [...circle(x, y, z, radius, 'x'), ...circle(x, y, z, radius, 'y'), ...circle(x, y, z, radius, 'z')]
+  if (mark === 'lattice') return cage(made)
   if (mark === 'box') {
-    const [w, h, d] = size.map((s) => s / 2)
-    const corner = (i: number) => [x + (i & 1 ? w : -w), y + (i & 2 ? h : -h), z + (i & 4 ? d : -d)]
+    const half = (on: number) => (on ? 0.5 : -0.5)
+    const corner = (i: number) => inBox(made, [half(i & 1), half(i & 2), half(i & 4)])
     const points: number[] = []
     for (let a = 0; a < 8; a++)
       for (const bit of [1, 2, 4]) if (!(a & bit)) points.push(...corner(a), ...corner(a | bit))
@@ -97,6 +129,33 @@ export function markLines(made: StageMark): number[] {
   if (mark === 'arrow') return arrow(at, direction)
   const r = small ? 0.08 : 0.06
   return [x - r, y, z, x + r, y, z, x, y - r, z, x, y + r, z, x, y, z - r, x, y, z + r]
+}
+
+const unit = (which: number) => [0, 1, 2].map((k) => (k === which ? 0.5 : 0))
+const turned = ({ turn }: StageMark) => new three.Euler(turn[0], turn[1], turn[2], 'YXZ')
+
+/** Return where a place of a box lies, given in sizes of the box from its middle. */
+function inBox(box: StageMark, share: readonly number[]): number[] {
+  const way = new three.Vector3(...(share.map((s, k) => s * box.size[k]) as [number, number, number]))
+  return way
+    .applyEuler(turned(box))
+    .add(new three.Vector3().fromArray(box.at as number[]))
+    .toArray()
+}
+
+/** Return the lines between the points of a lattice that are beside each other. */
+function cage(mark: StageMark): number[] {
+  const [nx, ny, nz] = mark.counts
+  const points: number[] = []
+  const at = (i: number, j: number, k: number) => inBox(mark, mark.points[(i * ny + j) * nz + k])
+  for (let i = 0; i < nx; i++)
+    for (let j = 0; j < ny; j++)
+      for (let k = 0; k < nz; k++) {
+        if (i + 1 < nx) points.push(...at(i, j, k), ...at(i + 1, j, k))
+        if (j + 1 < ny) points.push(...at(i, j, k), ...at(i, j + 1, k))
+        if (k + 1 < nz) points.push(...at(i, j, k), ...at(i, j, k + 1))
+      }
+  return points
 }
 
 function circle(cx: number, cy: number, cz: number, r: number, axis: 'x' | 'y' | 'z'): number[] {
@@ -141,8 +200,19 @@ function axesOf({ mark, direction }: StageMark): { axis: three.Vector3; right: t
 }
 
 /** Return what a row becomes when a hand takes a grip somewhere: a place, how far from it, which way from it. */
-export function gripped({ what, of, at }: Grip, to: readonly number[]): number | [number, number, number] {
+export function gripped({ what, of, at, which = 0 }: Grip, to: readonly number[]): number | [number, number, number] {
   const gap = to.map((x, k) => x - of.at[k])
+  const tidy = (values: number[]) => values.map((x) => Number(x.toFixed(4))) as [number, number, number]
+  if (what === 'side' || what === 'point') {
+    const here = new three.Vector3()
+      .fromArray(gap)
+      .applyQuaternion(new three.Quaternion().setFromEuler(turned(of)).invert())
+    const local = here.toArray()
+    if (what === 'side') return tidy(of.size.map((s, k) => (k === which ? Math.max(2 * local[k], 0.01) : s)))
+    const [, ny, nz] = of.counts
+    const place = [Math.floor(which / (ny * nz)), Math.floor(which / nz) % ny, which % nz]
+    return tidy(local.map((x, k) => x / Math.max(of.size[k], 1e-6) + 0.5 - place[k] / (of.counts[k] - 1)))
+  }
   if (what === 'place') return [to[0], to[1], to[2]]
   if (what === 'axis') {
     const length = Math.hypot(...gap)

@@ -415,6 +415,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bounds Of Particles
+         * @description The box about what comes to a shaping.
+         */
+        post: operations["kagero_server_api_routes_bounds_of_particles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seam": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seam Of A Loop
+         * @description A loop's last frame beside its first, and how far it is from one to the other.
+         */
+        post: operations["kagero_server_api_routes_seam_of_a_loop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rails": {
         parameters: {
             query?: never;
@@ -1757,6 +1797,18 @@ export interface components {
             offered: components["schemas"]["OfferedSpec"];
         };
         /**
+         * FormSpec
+         * @description A form that a part can have, and the edits that give it that.
+         */
+        FormSpec: {
+            /** Label */
+            label: string;
+            /** Chosen */
+            chosen: boolean;
+            /** Edits */
+            edits: components["schemas"]["EditSpec"][];
+        };
+        /**
          * GuideSpec
          * @description A mark on the stage: rows by their addresses, or nothing.
          */
@@ -1765,7 +1817,7 @@ export interface components {
              * Mark
              * @enum {string}
              */
-            mark: "cross" | "disc" | "ball" | "box" | "arrow" | "falloff" | "axis";
+            mark: "cross" | "disc" | "ball" | "box" | "arrow" | "falloff" | "axis" | "lattice";
             /** At */
             at: string;
             /** Radius */
@@ -1784,6 +1836,16 @@ export interface components {
             span: number;
             /** Fade */
             fade: number[];
+            /** Turn */
+            turn: string;
+            /** Counts */
+            counts: number[];
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
         };
         /** ItemSpec */
         ItemSpec: {
@@ -1957,6 +2019,8 @@ export interface components {
             muted: boolean;
             /** Card */
             card: string;
+            /** Forms */
+            forms: components["schemas"]["FormSpec"][];
         };
         /** RegionSpec */
         RegionSpec: {
@@ -2474,6 +2538,91 @@ export interface components {
             count: number;
         };
         /**
+         * BoundsOut
+         * @description The middle and size of the box about it, metres; None where there is nobody.
+         */
+        BoundsOut: {
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * BoundsIn
+         * @description Of what comes to a shaping: at the frame, or over the whole clip.
+         */
+        BoundsIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Emitter */
+            emitter: string;
+            /** Frame */
+            frame: number;
+            /** Shaping */
+            shaping: string;
+            /**
+             * Whole
+             * @default true
+             */
+            whole: boolean;
+        };
+        /**
+         * SeamOut
+         * @description The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other (`workflows.seam`). simulated: how
+         *     many frames had to be for it.
+         */
+        SeamOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Pictures */
+            pictures: [
+                string,
+                string,
+                string
+            ];
+            /** Jump */
+            jump: number;
+            /** Without */
+            without: number;
+            /** Appear */
+            appear: number;
+            /** Vanish */
+            vanish: number;
+            /** Shown */
+            shown: number;
+            /** Gap */
+            gap: number;
+            /** Simulated */
+            simulated: number;
+        };
+        /**
+         * SeamIn
+         * @description Of the loop of an emitter, or of the whole effect where none is named.
+         */
+        SeamIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Emitter
+             * @default
+             */
+            emitter: string;
+        };
+        /**
          * RailsOut
          * @description ride: its uid; lines: points in the world, metres.
          */
@@ -2569,7 +2718,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "responses" | "row" | "emitter" | "prop" | "push" | "ride" | "contact" | "cue";
+            kind: "responses" | "row" | "emitter" | "prop" | "push" | "ride" | "contact" | "cue" | "shaping";
             /**
              * Uids
              * @default []
@@ -3023,7 +3172,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "cue" | "look" | "once" | "prop" | "mask" | "finish";
+            kind: "row" | "source" | "operation" | "function" | "draw" | "force" | "ride" | "contact" | "cue" | "look" | "once" | "prop" | "mask" | "shaping" | "finish";
             /** Name */
             name: string;
             /** Label */
@@ -6064,6 +6213,234 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SliceOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_bounds_of_particles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoundsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kagero_server_api_routes_seam_of_a_loop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeamIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamOut"];
                 };
             };
             /** @description Bad Request */

@@ -4,6 +4,8 @@ import type { paths } from './api.generated'
 import { readArrays, readSheets, type Geometry, type LookSheets } from './arrays'
 import type {
   Beginning,
+  Bounds,
+  Seam,
   BroughtIn,
   Card,
   CardFacts,
@@ -24,6 +26,7 @@ import type {
   Opened,
   Person,
   Piece,
+  PieceKind,
   Preset,
   Session,
   SliceOut,
@@ -186,6 +189,12 @@ export const api = {
     frame: number,
   ): Promise<{ ride: string; lines: [number, number, number][][] }[]> =>
     answer(client.POST('/api/rails', { body: { document, emitter, frame } })),
+  bounds: (
+    document: Plain,
+    wish: { emitter: string; shaping: string; frame: number; whole: boolean },
+  ): Promise<Bounds> => answer(client.POST('/api/bounds', { body: { document, ...wish } })),
+  seam: (document: Plain, emitter: string): Promise<Seam> =>
+    answer(client.POST('/api/seam', { body: { document, emitter } })),
   oneLife: (
     document: Plain,
     emitter: string,
@@ -195,7 +204,7 @@ export const api = {
   copy: (body: {
     document: Plain
     emitter: string
-    kind: 'responses' | 'row' | 'emitter' | 'prop' | 'push' | 'ride' | 'contact' | 'cue'
+    kind: PieceKind
     uids: string[]
     address: string
   }): Promise<{ piece: Piece }> => answer(client.POST('/api/pieces/copy', { body })),

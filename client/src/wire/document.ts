@@ -72,6 +72,11 @@ export type Moment = { uid: string; name: string; frame: number; after?: string 
 export type Births = Part & { rate: NumberRow; place: Place; launch: Part; lifespan: NumberRow; bursts?: Burst[] }
 export type Thinning = Part & { prop: string | null; view: boolean }
 export type Shelf = { added: string[]; pinned: string[]; hidden: string[]; remarks?: { row: string; text: string }[] }
+/** What moves particles after the simulation. */
+export type Shaping = Force & { everyone?: boolean; middle?: Row; size?: Row }
+/** At a shown time (clip seconds) a simulated one is seen, and how it goes on from there. */
+export type TimeKey = { at: number; shows: number; shape: 'linear' | 'smooth' | 'hold' }
+export type Loop = { muted: boolean; first: number; last: number; way: 'matched' | 'blended'; over: number }
 export type Emitter = {
   uid: string
   name: string
@@ -84,6 +89,9 @@ export type Emitter = {
   rides?: Force[]
   contacts?: Force[]
   cues?: (Force & { name: string })[]
+  shaping?: Shaping[]
+  retiming?: { muted: boolean; keys: TimeKey[] } | null
+  loop?: Loop | null
   target?: Part | null
   motion: Part
   look: Part
@@ -135,4 +143,6 @@ export type Effect = {
   props: Prop[]
   finish?: Finish[]
   frame?: Framing
+  retiming?: { muted: boolean; keys: TimeKey[] } | null
+  loop?: Loop | null
 }

@@ -88,6 +88,10 @@ export type DrawnEmitter = {
   motion: string
   look: string
   measure?: Measure
+  /** Of one that is retimed or goes round, the simulated time that is seen, clip seconds. */
+  seen?: number
+  /** Of one that goes round: how many cannot be carried over its seam, and how many further frames of run-up would let them. */
+  lacks?: [who: number, frames: number]
   /** Why nobody of it is seen, and the row that says so; of those who live, where the look was sent. */
   unseen?: [words: string, row: string]
   /** Index of the picked particle, and what it has. */
@@ -146,11 +150,15 @@ export type FramePacket = {
   type: 'frame'
   frame: number
   seconds: number
+  /** The time of the scene that is seen, where the whole effect is retimed or goes round. */
+  scene?: number
   emitters: DrawnEmitter[]
   props?: DrawnProp[]
   picture?: DoneToPicture[]
   /** Light props: place or way, colour, reach, what each is, which way it shines, the cosines of its cone. */
   lights?: number[][]
+  /** How many frames were simulated so far for what was asked. */
+  simulated?: number
   /** Whether places about a mask tell its value there, and these: x, y, z, value of each. */
   about?: boolean
   around?: Float32Array

@@ -17,6 +17,7 @@ export type FormulaProblem = Schemas['FormulaProblem']
 export type FormulaName = Schemas['NameOut']
 export type DialUse = Schemas['UseOut']
 export type Trial = Schemas['TrialOut']
+export type Seam = Schemas['SeamOut']
 export type TurnedOverlay = Schemas['OverlayOut']
 export type HelpCard = Schemas['CardOut']
 export type DocPage = Schemas['PageOut']
@@ -43,6 +44,8 @@ export type OneLife = Schemas['OneLifeOut']
 /** A particle: its emitter and its key, 64 bits as text. */
 export type Picked = { emitter: string; key: string }
 export type Piece = Record<string, unknown>
+export type PieceKind = Schemas['CopyIn']['kind']
+export type Bounds = Schemas['BoundsOut']
 export type Layout = Schemas['Layout']
 export type ThingSpec = Schemas['ThingSpec']
 export type PartSpec = Schemas['PartSpec']

@@ -9,7 +9,20 @@ from .formulas import Offer, offers, unit_remark
 from .guides import make_guide
 from .links import Links, is_active
 from .moments import delete_moment
-from .pieces import copy_emitter, copy_mover, copy_prop, copy_responses, copy_row, paste, paste_emitter, paste_mover, paste_prop, renewed
+from .pieces import (
+    MOVERS,
+    PieceKind,
+    copy_emitter,
+    copy_mover,
+    copy_prop,
+    copy_responses,
+    copy_row,
+    paste,
+    paste_emitter,
+    paste_mover,
+    paste_prop,
+    renewed,
+)
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
@@ -17,8 +30,10 @@ from .validate import check_effect, no_worse, out_of_range, require_valid, stand
 
 __all__ = [
     "CURVE_PRESETS",
+    "MOVERS",
     "Links",
     "Offer",
+    "PieceKind",
     "Scope",
     "SourceChoice",
     "Use",

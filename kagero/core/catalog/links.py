@@ -24,7 +24,7 @@ class Links:
 
     def __init__(self, scope: Scope):
         self.scope, self.thing = scope, scope.thing
-        self.rows = scope.rows
+        self.rows = scope.every_row
         self._parts = tuple(parts_in(self.thing))
         self._settings: dict[str, list[str]] = {}
         for placed in self.rows.values():

@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from ..document import Contact, Cue, Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, read_effect
+from ..document import Contact, Cue, Dial, Draw, Effect, Emitter, Moment, Own, Prop, Push, Ride, Shaping, read_effect
 from ..errors import LinkProblem, RequestError, SchemaProblem
 from ..formula import identifier
 from ..rows.model import FieldFacts, Model, references, rewritten, walk
@@ -25,6 +25,7 @@ from .validate import no_worse
 
 FORMAT = "kagero-piece"
 NewUid = Callable[[], str]
+PieceKind = Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue", "shaping"]
 GROUPS = ("draws", "own", "dials", "moments", "props")  # what a piece may need, by what holds it
 
 
@@ -32,7 +33,7 @@ class Piece(Model):
     """What is copied. draws, own, dials, moments, props: those that it reads, and those that these read in turn."""
 
     format: Literal["kagero-piece"] = "kagero-piece"
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue"]
+    kind: PieceKind
     responses: list[Response] | None = None
     row: NumberRow | VectorRow | ColourRow | None = None
     emitter: Emitter | None = None
@@ -41,6 +42,7 @@ class Piece(Model):
     ride: Ride | None = None
     contact: Contact | None = None
     cue: Cue | None = None
+    shaping: Shaping | None = None
     draws: list[Draw] = []
     own: list[Own] = []
     dials: list[Dial] = []
@@ -80,17 +82,18 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
 
 
-Mover = Literal["push", "ride", "contact", "cue"]
+Mover = Literal["push", "ride", "contact", "cue", "shaping"]
 MOVERS = {
     "push": "forces",
     "ride": "rides",
     "contact": "contacts",
     "cue": "cues",
+    "shaping": "shaping",
 }  # what of an emitter can be copied by itself, by its list
 
 
-def copy_mover(effect: Effect, emitter: Emitter, kind: Mover, uid: str) -> dict[str, Any]:
-    """Return a piece of a push or ride. Raises LinkProblem when it is not there."""
+def copy_mover(effect: Effect, emitter: Emitter, kind: str, uid: str) -> dict[str, Any]:
+    """Return a piece of what can be copied by itself, a kind of MOVERS. Raises LinkProblem when it is not there."""
     part = next((each for each in getattr(emitter, MOVERS[kind]) if each.uid == uid), None)
     if part is None:
         raise LinkProblem(f"There is no {kind} {uid!r} to copy.", where="uids", remedy="Choose one that is in the sheet.")

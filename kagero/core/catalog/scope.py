@@ -60,6 +60,14 @@ class Scope:
         looks = [thing.look, *thing.also] if isinstance(thing, Emitter) else []
         self.has_strands = any(look.strands for look in looks)
         self._formulas: dict[str, Formula] = {}
+        others = effect.emitters if effect is not None and isinstance(thing, Emitter) else []
+        # those of other emitters that move all particles: by whose they are, and their number there
+        self.from_others = [(each, k) for each in others if each.uid != thing.uid for k, shaping in enumerate(each.shaping) if shaping.everyone]
+
+    @property
+    def shapings(self) -> list[Any]:
+        """What moves an emitter's particles after the simulation, in order: its own, then those of others that move all."""
+        return [*self.thing.shaping, *(each.shaping[k] for each, k in self.from_others)]
 
     def formula(self, text: str) -> Formula:
         """Return a formula read with the names known here; what is wrong stands in its `problems`."""
@@ -96,8 +104,24 @@ class Scope:
     @cached_property
     def rows(self) -> dict[str, PlacedRow]:
         """Return all rows by address, the settings of their responses and sources among them, and theirs in turn."""
+        return self._with_settings(self._sheet)
+
+    @cached_property
+    def borrowed(self) -> dict[str, PlacedRow]:
+        """Return the rows of others' shapings that move this emitter's particles too, by address; their paths are those of whose they are."""
+        return self._with_settings(
+            [row for each, k in self.from_others for row in rows_within(each.shaping[k], f"shaping.{each.shaping[k].uid}.", f"shaping.{k}.")]
+        )
+
+    @cached_property
+    def every_row(self) -> dict[str, PlacedRow]:
+        """Return all rows that its programs are made of."""
+        return self.rows | self.borrowed if self.from_others else self.rows
+
+    def _with_settings(self, sheet: list[PlacedRow]) -> dict[str, PlacedRow]:
+        """Return rows by address, with the settings of their responses and sources, and theirs in turn."""
         made: dict[str, PlacedRow] = {}
-        waiting = deque(self._sheet)
+        waiting = deque(sheet)
         while waiting:
             placed = waiting.popleft()
             made[placed.address] = placed

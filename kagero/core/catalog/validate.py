@@ -53,11 +53,25 @@ def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
         if isinstance(value, list) and value and isinstance(value[0], Model) and hasattr(value[0], "uid") and facts.name != "responses":
             yield from _doubled(f"{where}.{path}", [each.uid for each in value])
     yield from _named(effect, thing, where)
-    rows = list(links.rows.values())
+    rows = list(links.scope.every_row.values())
     yield from _doubled(where, [response.uid for placed in rows for response in placed.row.responses])
     yield from _doubled(where, [source.uid for placed in rows for source, *_ in sources_of(placed.row) if hasattr(source, "uid")])
-    for placed in rows:
+    for placed in links.scope.rows.values():
         yield from _row(links, placed, f"{where}.{placed.path}")
+    yield from _borrowed(effect, links)
+
+
+def _borrowed(effect: Effect, links: Links) -> Iterator[Finding]:
+    """Yield what is wrong with the rows of others' shapings on an emitter's particles, and is not where they stand."""
+    for each, k in links.scope.from_others:
+        where, own = f"emitters.{effect.emitters.index(each)}", Links(Scope(each, effect))
+        for placed in links.scope.borrowed.values():
+            if placed.address.startswith(f"shaping.{each.shaping[k].uid}.") or placed.host.startswith(f"shaping.{each.shaping[k].uid}."):
+                there = {finding.message for finding in _row(own, placed, "")}
+                for finding in _row(links, placed, f"{where}.{placed.path}"):
+                    if finding.message not in there:
+                        words = f"{finding.message} It moves the particles of {links.thing.name} too."
+                        yield Finding(finding.code, finding.where, words, f"{finding.remedy} Or let it move its own emitter alone.")
 
 
 OF_EMITTERS = ("draws", "own", "rides", "cues")  # what a field may name that stands in the emitter itself

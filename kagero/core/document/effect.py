@@ -22,6 +22,7 @@ from ..parts.places import PLACES
 from ..parts.props import PROPS, PropPart
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
+from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.byclip import ByClip
 from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
@@ -31,7 +32,9 @@ from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
 from .dials import Dial, Settings
 from .emitter import Emitter
 from .framing import Framing
+from .loop import Loop
 from .moments import Moment
+from .retiming import Retiming
 from .upgrade import upgrade
 
 MAX_DOCUMENT_BYTES = 8 * 1024 * 1024
@@ -52,6 +55,7 @@ UNIONS: tuple[OpenUnion, ...] = (
     PROPS,
     MASKS,
     FINISH,
+    SHAPINGS,
 )  # all that a document is open in
 
 
@@ -123,7 +127,7 @@ class Effect(Model):
     """An effect: clip, camera, emitters, dials, props. Lengths in metres, times in seconds, angles in radians, linear-light colour."""
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
-    schema_version: Literal[14] = SCHEMA_VERSION
+    schema_version: Literal[15] = SCHEMA_VERSION
     name: Annotated[Name, SAID]
     note: Annotated[str, SAID] = Field(default="", max_length=4000)
     clip: Clip
@@ -135,6 +139,8 @@ class Effect(Model):
     props: list[Prop] = Field(default=[], max_length=64)
     finish: list[Finish] = Field(default=[], max_length=32, description="What is done to the picture, in order.")
     frame: Framing = Field(default_factory=Framing)
+    retiming: Retiming | None = Field(default=None, description="Of all that stands and flies: particles, props, cameras and lights.")
+    loop: Loop | None = Field(default=None, description="Of all emitters that have none of their own, and of the times of props, cameras and lights.")
 
     def by_clip(self) -> list[ByClip]:
         """Return the things whose rows are read by the clip alone."""

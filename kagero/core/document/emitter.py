@@ -14,6 +14,7 @@ from ..parts.looks import LOOKS, LookPart
 from ..parts.own import OWN, OwnPart
 from ..parts.pushes import PUSHES, PushPart
 from ..parts.rides import RIDES, RidePart
+from ..parts.shapings import SHAPINGS, ShapingPart
 from ..parts.sources.row import Address
 from ..rows.model import ADDRESS, SAID, WHETHER, Driven, Model, Name, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
@@ -25,8 +26,10 @@ from .births import Births
 from .ending import Ending
 from .leaving import Leaving
 from .lighting import Lighting
+from .loop import Loop
 from .neighbours import Neighbours
 from .passing import Passing
+from .retiming import Retiming
 from .target import Target
 from .thinning import Thinning
 from .turning import Turning
@@ -37,6 +40,7 @@ Ride = Annotated[RidePart, RIDES]
 Contact = Annotated[ContactPart, CONTACTS]
 Cue = Annotated[CuePart, CUES]
 Look = Annotated[LookPart, LOOKS]
+Shaping = Annotated[ShapingPart, SHAPINGS]
 Draw = Annotated[DrawPart, DRAWS]
 Own = Annotated[OwnPart, OWN]
 
@@ -186,6 +190,9 @@ class Emitter(Part):
     leaving: Leaving | None = None
     unseen: Unseen | None = None
     thinning: Thinning | None = None
+    shaping: list[Shaping] = Field(default=[], max_length=16, description="What moves its particles after the simulation, in order.")
+    retiming: Retiming | None = None
+    loop: Loop | None = None
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
     muted_sources: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
@@ -215,6 +222,8 @@ ONCE: dict[tuple[str, ...], type[Part]] = {
     ("ending",): Ending,
     ("leaving",): Leaving,
     ("unseen",): Unseen,
+    ("retiming",): Retiming,
+    ("loop",): Loop,
 }
 
 

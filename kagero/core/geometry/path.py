@@ -132,6 +132,16 @@ class Path:
         up = up / np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
         return tangent, up, np.cross(tangent, up)
 
+    def standing(self, share: np.ndarray, matrices: np.ndarray) -> np.ndarray:
+        """Return point, tangent, normal and binormal at shares of the length (n,), as matrices (1 or n, 4, 4) place the path: (12, n) float64."""
+        made = np.empty((12, len(share)))
+        matrices = np.ascontiguousarray(matrices, np.float64)
+        corners, tangents, ups, along = self.corners, self._tangents, self._ups, self.along
+        if len(corners) < 2:  # it is one point
+            corners, tangents, ups, along = np.repeat(corners, 2, 0), np.repeat(tangents, 2, 0), np.repeat(ups, 2, 0), np.zeros(2)
+        lines.stand_into(np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, made)
+        return made
+
     def nearest(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return the share of the length nearest to points (n, 3), and how far it is, metres."""
         points = np.asarray(points, np.float64)

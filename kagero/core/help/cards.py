@@ -19,12 +19,15 @@ from ..parts.masks import MASKS
 from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
+from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.model import said
 from ..rows.units import PLAIN, Unit
-from . import scenes
+from . import hanging, scenes
 
-Kind = Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "finish"]
+Kind = Literal[
+    "row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "shaping", "finish"
+]
 WORDS: dict[str, str] = {
     "row": "It goes from little to much and back.", "source": "Dark where it is little, bright where it is much.",
     "operation": "Size is a bell over life under it.", "function": "Coloured by what it gives, dark at -1, bright at 1.",
@@ -32,6 +35,7 @@ WORDS: dict[str, str] = {
     "ride": "It alone has them here.", "contact": "It alone is in their way.", "cue": "They are thrown up anew when it happens.",
     "look": "All of them are drawn so.",
     "once": "Every particle here has it.", "prop": "It turns; particles are born on it.",
+    "shaping": "It moves what is already simulated, more and less.",
     "finish": "It acts more and less on what is seen.",
     "mask": "Bright where it is 1, dark where it is 0.",
 }  # fmt: skip
@@ -111,7 +115,10 @@ def _every() -> Iterator[Card]:
                        ("size by the distance to one", "colour by the distance to one"), _of(scenes.prop_scene, tag))  # fmt: skip
     for tag, mask in MASKS.kinds.items():
         yield Card(f"mask:{tag}", "mask", tag, mask.label, said(mask), WORDS["mask"], PLAIN, 0.0, 1.0,
-                   ("seen only within one", "coloured within one"), _of(scenes.mask_scene, tag))  # fmt: skip
+                   ("seen only within one", "coloured within one"), _of(hanging.mask_scene, tag))  # fmt: skip
+    for tag, shaping in SHAPINGS.kinds.items():
+        yield Card(f"shaping:{tag}", "shaping", tag, shaping.label, said(shaping), WORDS["shaping"], PLAIN, None, None,
+                   ("add it", "add it, late in life alone"), _of(hanging.shaping_scene, tag))  # fmt: skip
     for tag, finish in FINISH.kinds.items():
         yield Card(f"finish:{tag}", "finish", tag, finish.label, said(finish), WORDS["finish"], PLAIN, None, None,
                    ("add it", "add it, growing over the clip"), _of(scenes.finish_scene, tag))  # fmt: skip

@@ -20,6 +20,7 @@ from ..parts.places import PLACES
 from ..parts.props import PROPS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
+from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.model import Driven, fields_of
 from ..rows.placed import PlacedRow, RowSpec
@@ -92,6 +93,8 @@ def candidates() -> Iterator[dict[str, Any]]:
         yield emitter(contacts=[meeting(tag, stick=row(0.5))])
     for tag in CUES.kinds:
         yield emitter(**happening(tag, **({"second": "and"} if tag == "test" else {})))
+    for tag in SHAPINGS.kinds:
+        yield emitter(shaping=[shaped(tag)])
     for path in ONCE:
         yield emitter(**once_fields(".".join(path)))
     look = {**emitter()["look"], "size": row(0.3), "sprite": "picture"}
@@ -375,6 +378,8 @@ ONCE_TRIES = {
     "ending": ("end above a height", "end at half of life"),
     "leaving": ("end on leaving a ball", "end on leaving a box"),
     "unseen": ("add it", "fade out by half of life, and end there"),
+    "retiming": ("slow in the middle", "back and forth"),
+    "loop": ("carry each life on", "blend the end into the beginning"),
 }
 
 
@@ -390,6 +395,8 @@ def once_fields(tag: str) -> dict[str, Any]:
         "motion.turning": {"motion": {"turning": {"spin": row([4.0, 3.0, 0.0])}}, "look": {**CARD, "size": row(0.2)}},
         "light": {"light": {"strength": row(3.0), "reach": row(1.4)}},
         "ending": {"ending": {"where": row(0.0, above)}},
+        "retiming": {"retiming": {"keys": [{"at": t, "shows": s, "shape": "smooth"} for t, s in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))]}},
+        "loop": {"loop": {"first": 6, "last": 17, "way": "blended", "over": 0.2}},
     }  # fmt: skip
     return made[tag]
 
@@ -459,21 +466,9 @@ def mask_fields(shape: str) -> dict[str, Any]:
     return made
 
 
-def mask_scene(shape: str) -> dict[str, Any]:
-    """Return the document in which particles that hang in a box are coloured by a mask that moves through them."""
-    made, props = mask_fields(shape), fixtures()
-    sweep = curve("sweep", source("clip_time"), ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(0.1, 1.5), operation="set") | {
-        "component": "y"
-    }
-    if "position" in MASKS.kinds[shape].model_fields:
-        made["position"] = row([0.0, 0.8, 0.0], sweep)
-    low = {"kind": "mask", "shape": "slab", "uid": "low", "name": "low", "size": row([1.0, 0.5, 1.0]), "falloff": row(0.1),
-           "position": row([0.0, 0.7, 0.0]), "shown": "hidden"}  # fmt: skip
-    if shape == "painted":
-        props[0]["paint"] = [{"kind": "paint", "radius": 0.25, "points": [[0.0, 0.22, 0.0]]}]
-    place = {"kind": "box", "centre": row([0.0, 0.85, 0.0]), "size": row([1.9, 1.5, 0.5])}
-    ramp = colours("ramp", source("mask", mask="it", part="value"), (0, COLD), (0.5, WARM), (1, HOT))
-    births = {"rate": row(0.0), "bursts": [{"uid": "all", "frame": 0, "count": 700}], "place": place, "lifespan": row(9.0),
-              "launch": {"aim": "direction", "direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(0.0)}}  # fmt: skip
-    look = {**emitter()["look"], "size": row(0.05), "colour": row([0.9, 0.5, 0.12], ramp)}
-    return document(emitter(births=births, forces=[], look=look), props=[*props, low, made])
+def shaped(kind: str, **more: Any) -> dict[str, Any]:
+    """Return a shaping of a kind that has all that it needs of the fixtures, its box about what hangs."""
+    part = SHAPINGS.kinds[kind]
+    made = {**part.template(), "uid": "it", "muted": False, **{"by_mask": {"mask": "near"}, "path": {"prop": "line"}}.get(kind, {}), **more}
+    boxed = {"middle": row([0.0, 0.85, 0.0]), "size": row([0.7, 1.5, 0.7])} if "middle" in part.model_fields else {}
+    return {**made, **boxed, **({"offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)]} if kind == "lattice" else {})}

@@ -19,6 +19,7 @@ from ..parts.looks import LOOKS
 from ..parts.masks import MASKS
 from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
+from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
 from ..rows.placed import PlacedRow
 from ..rows.view import found
@@ -290,6 +291,14 @@ def _once(made: _Try, card: Card, number: int, address: str) -> None:
         holder[last]["strength"]["base"] = 2.0
         if number == 1:
             holder[last]["strength"]["responses"].append(curve(made.new_uid(), source("life"), ((0, 1), (1, 0))))
+    elif path == ("retiming",):
+        seconds = max(made.effect.clip.seconds(made.effect.clip.last_frame), 0.04)
+        ways = ((0, 0), (0.4, 0.6), (0.65, 0.35), (1, 0.8)) if number else ((0, 0), (0.33, 0.33), (0.67, 0.5))
+        holder[last]["keys"] = [{"at": at * seconds, "shows": shows * seconds, "shape": "smooth" if number else "linear"} for at, shows in ways]
+    elif path == ("loop",):
+        clip = made.effect.clip
+        holder[last] |= ONCE[path].suited(holder[last], made.effect, made.emitter) | {"way": ("matched", "blended")[number]}
+        holder[last]["last"] = max(clip.first_frame + 1, (clip.first_frame + clip.last_frame) // 2)
     elif path == ("motion", "near") and number == 0:
         _force(made, card_of("force:neighbours"), 0, "")
     elif path == ("motion", "near"):
@@ -363,6 +372,21 @@ def _mask(made: _Try, card: Card, number: int, address: str) -> None:
     made.drive(placed, driver, (0, 1), (0.0, 1.0), read="live")
 
 
+def _shaping(made: _Try, card: Card, number: int, address: str) -> None:
+    shaping = SHAPINGS.kinds[card.name]
+    data = {**with_uids(shaping.template(), made.new_uid), "uid": made.new_uid()}
+    if card.name == "path":
+        data["prop"] = _line(made)
+    elif card.name == "by_mask":
+        there = [each.uid for each in made.effect.props if each.mask]
+        data["mask"] = there[0] if there else made.prop({**scenes.fixtures()[2], "name": "near"})
+    if number == 1:
+        most = data["amount"]["base"]
+        late = curve(made.new_uid(), source("life"), ((0, 0), (0.6, 0), (1, 1)), output=(0.0, most), operation="set")
+        data["amount"] = {"base": 0.0, "responses": [late]}
+    made.emitter.setdefault("shaping", []).append(shaping.model_validate(data).model_dump(mode="json"))
+
+
 def _finish(made: _Try, card: Card, number: int, address: str) -> None:
     taken = {each["name"] for each in made.document["finish"]}
     seconds = max(made.effect.clip.seconds(made.effect.clip.last_frame), 0.04)
@@ -374,5 +398,5 @@ def _finish(made: _Try, card: Card, number: int, address: str) -> None:
 _KINDS: dict[str, Callable[[_Try, Card, int, str], None]] = {
     "row": _row, "source": _source, "operation": _operation, "function": _function, "draw": _draw, "force": _force,
     "ride": _ride, "contact": _contact, "cue": _cue, "look": _look, "once": _once, "prop": _prop, "mask": _mask,
-    "finish": _finish,
+    "shaping": _shaping, "finish": _finish,
 }  # fmt: skip

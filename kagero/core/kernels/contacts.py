@@ -267,7 +267,7 @@ def meet(
         if stuck >= STUCK_NOW:  # it is to stick to what it touches: where it is now
             c = int(stuck - STUCK_NOW) - 1
             stuck = 0.0
-            if c < contacts:
+            if 0 <= c < contacts:
                 x, y, z = (_given(where, numbers, columns, X0, i), _given(where, numbers, columns, X0 + 1, i),
                            _given(where, numbers, columns, X0 + 2, i))  # fmt: skip
                 radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
@@ -291,7 +291,11 @@ def meet(
             told = False
         if stuck != 0.0:
             c = int(abs(stuck)) - 1
-            if c < contacts and _given(where, numbers, columns, BASE + EACH * c + ACTS, i) > 0.5:
+            # what particles carry may be any number: whom nothing there holds is free
+            there = 0 <= c < contacts
+            if there and kinds[c] == MESH and not told:
+                there = 0.0 <= _given(where, numbers, columns, HELD, i) < len(one)
+            if there and _given(where, numbers, columns, BASE + EACH * c + ACTS, i) > 0.5:
                 h0, h1, h2 = (_given(where, numbers, columns, HELD, i), _given(where, numbers, columns, HELD + 1, i),
                               _given(where, numbers, columns, HELD + 2, i))  # fmt: skip
                 if told:

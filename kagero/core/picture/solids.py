@@ -26,7 +26,7 @@ def solids(effect: Effect, stage: Stage, fields: Fields, frame: int, after: floa
     to show; as lines nothing is drawn, hidden ones are shaded."""
     made = []
     for prop in effect.props:
-        seconds = fields.plan.moment(frame, after if moving is None or prop.uid in moving else 0.0)
+        seconds = fields.plan.scene(frame, after if moving is None or prop.uid in moving else 0.0)
         if prop.in_pictures and prop.shown != "lines" and stage.seen(prop.uid, seconds):
             mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):

@@ -4,6 +4,7 @@ from .columns import Column, Columns, compile_columns
 from .compile import ByClipPlan, EmitterPlan, LookPlan, Plan, compile_effect
 from .fields import compile_births, compile_mask
 from .keys import structure_key
+from .looping import Window
 from .probe import Probe
 from .timing import Timing
 from .view import EffectView
@@ -18,6 +19,7 @@ __all__ = [
     "Plan",
     "Probe",
     "Timing",
+    "Window",
     "compile_births",
     "compile_columns",
     "compile_effect",

@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
-from ..document import Effect, Emitter, owner_of
+from ..document import Effect, Emitter, Loop, Retiming, loop_of, owner_of
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
 from ..parts.cues.whole import Gate, gates, watches
@@ -20,7 +20,9 @@ from .birth import BirthContext
 from .contexts import AXES, ByClipContext, EmitterContext
 from .keys import structure_key, validity_key
 from .living import FrameContext, StepContext
+from .looping import Window
 from .probe import Probe, PushProbe, probe_by_clip, probe_emitter, probe_pushes
+from .retimed import TimeMap
 from .step import write_step
 from .thinning import thinned
 from .timing import Timing, timing_of
@@ -57,7 +59,9 @@ class EmitterPlan:
     cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its
     cues that stop births or
     let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is
-    what particles are read by elsewhere: their size, opacity and colour.
+    what particles are read by elsewhere: their size, opacity and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by
+    axis; None where nothing moves it; shaped: a content hash of that and of when they are
+    shown, empty where all is as it was simulated; retimed: from shown to simulated time; loop: the frames that are shown again and again.
     """
 
     uid: str
@@ -82,6 +86,10 @@ class EmitterPlan:
     watches: tuple[tuple[str, str], ...]
     simulated: str
     looked: str
+    shaping: Program | None
+    shaped: str
+    retimed: TimeMap | None
+    loop: Window | None
 
 
 @dataclass(frozen=True)
@@ -98,7 +106,8 @@ class ByClipPlan:
 @dataclass(frozen=True)
 class Plan:
     """An effect, compiled. frame_rate: frames a second, exactly; run_up: frames simulated before the first.
-    preview: the share of births that come to be; picture: what is done to it, and its frame."""
+    preview: the share of births that come to be; picture: what is done to it, and its frame; retimed: from shown to the scene's time, of all that
+    stands and flies; loop: the frames in which the scene goes round, where the whole effect does."""
 
     frame_rate: Fraction
     first_frame: int
@@ -109,6 +118,8 @@ class Plan:
     run_up: int = 0
     preview: float = 1.0
     picture: tuple[ByClipPlan, ...] = ()
+    retimed: TimeMap | None = None
+    loop: Window | None = None
 
     def seconds(self, frame: int, substep: int = 0) -> float:
         """Return the clip time of a frame, or of a step after it, in seconds: the float64 nearest to the exact fraction."""
@@ -118,6 +129,19 @@ class Plan:
     def moment(self, frame: int, after: float) -> float:
         """Return the clip time of a moment so much of a frame after a frame, seconds."""
         return self.seconds(frame) + after / float(self.frame_rate)
+
+    def scene(self, frame: int, after: float = 0.0) -> float:
+        """Return the time of the scene that is seen then: of props, cameras and lights; clip time where the whole effect is neither retimed nor in a
+        loop."""
+        time = self.moment(frame, after)
+        if self.retimed is not None:
+            time = (self.retimed if self.loop is None else self.retimed.endless())(time)[0]
+        return time if self.loop is None else self.within(self.loop, time)[1]
+
+    def within(self, loop: Window, time: float) -> tuple[int, float]:
+        """Return which time round in a loop a time without end is, 0 in its window itself, and the clip time that it shows, seconds."""
+        turn, frames = loop.round(self.first_frame + time * float(self.frame_rate))
+        return turn, (time if turn == 0 else (frames - self.first_frame) / float(self.frame_rate))
 
 
 def compile_effect(effect: Effect) -> Plan:
@@ -144,7 +168,8 @@ def compile_effect(effect: Effect) -> Plan:
         by_clip.append(ByClipPlan(thing.uid, scope.rows, structure.slots.values(view), structure.rate, structure.probe))
     props = len(effect.props)
     return Plan(clip.rate, clip.first_frame, clip.last_frame, clip.substeps, tuple(emitters[emitter.uid] for emitter in effect.emitters),
-                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]))  # fmt: skip
+                tuple(by_clip[:props]), clip.run_up, clip.preview, tuple(by_clip[props:]), _retimed(effect, effect.retiming),
+                _window(effect, effect.loop))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -161,6 +186,7 @@ class Structure:
     pushes: PushProbe
     carried: tuple[str, ...]
     gate_values: Program | None = None
+    shaping: Program | None = None
 
 
 def _weigh(structure: Structure) -> int:
@@ -172,6 +198,7 @@ def _weigh(structure: Structure) -> int:
         *structure.looks,
         structure.probe.program,
         structure.pushes.program,
+        structure.shaping,
     )
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
@@ -270,7 +297,22 @@ def _compile(scope: Scope) -> Structure:
         begins_context = BirthContext(scope, Builder(slots))
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
     return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
-                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots))  # fmt: skip
+                     probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots),
+                     _compile_shaping(FrameContext(scope, Builder(slots), remembering)))  # fmt: skip
+
+
+def _compile_shaping(at: FrameContext) -> Program | None:
+    """Return the program that gives by how much a particle of a stored frame is moved: each shaping moves it from where those before have brought
+    it."""
+    b, place = at.builder, at.state("position")
+    moved: tuple[int, ...] | None = None
+    for shaping in at.view.shapings:
+        if not shaping.muted:
+            b.row = f"shaping.{shaping.uid}"
+            by = shaping.moves(at, place if moved is None else tuple(b.op("add", p, m) for p, m in zip(place, moved, strict=True)))
+            moved = tuple(b.op("guard", m, b.const(0)) for m in by) if moved is None else \
+                tuple(b.op("guard", b.op("add", m, more), m) for m, more in zip(moved, by, strict=True))  # fmt: skip
+    return None if moved is None else b.finish({f"moved.{axis}": value for axis, value in zip(AXES, moved, strict=True)})
 
 
 def _gates(scope: Scope, slots: SlotTable[EffectView]) -> Program | None:
@@ -310,6 +352,19 @@ def _look_plan(look: LookPart, address: str, program: Program, values: ProgramVa
     return LookPlan(address, look.muted, program, look.laid(), look.given(), look.drawn_by(), tuple(course.items()), looked)
 
 
+def _retimed(effect: Effect, retiming: Retiming | None) -> TimeMap | None:
+    """Return the curve of a retiming over what of the clip there is; None where nothing is retimed."""
+    clip = effect.clip
+    if retiming is None or retiming.muted:
+        return None
+    return TimeMap.of(retiming.keys, clip.seconds(clip.first_frame - clip.run_up), clip.seconds(clip.last_frame))
+
+
+def _window(effect: Effect, loop: Loop | None) -> Window | None:
+    """Return the frames of a loop; None where there is none."""
+    return None if loop is None or loop.muted else Window.of(loop, effect.clip)
+
+
 def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
     emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
@@ -335,9 +390,14 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     looks = tuple(
         _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
     )
+    shaped = digest(values, [made.shaping]) if made.shaping is not None else ""
+    retimed = _retimed(effect, emitter.retiming)
+    loop = _window(effect, loop_of(effect, emitter))
+    shaped += "".join(repr(each) for each in (_retimed(effect, effect.retiming), retimed, loop) if each is not None)
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
         made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
         emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
+        made.shaping, shaped, retimed, loop,
     )  # fmt: skip

@@ -36,7 +36,7 @@ class Context:
         assert scope.effect is not None
         self.view, self.thing, self.builder = scope, scope.thing, builder
         self.effect: Effect = scope.effect
-        self.rows = scope.rows
+        self.rows = scope.every_row
         self.owner: Owner = scope.owner
         self._done: dict[str, Values] = {}
         self._open: list[str] = open_rows if open_rows is not None else []

@@ -32,7 +32,7 @@ class EffectView:
     def rows(self, owner: Owner) -> dict[str, PlacedRow]:
         if owner not in self._scopes:
             self._scopes[owner] = Scope(self._things[owner], self.effect)
-        return self._scopes[owner].rows
+        return self._scopes[owner].every_row
 
     def response(self, owner: Owner, uid: str) -> Any:
         if owner not in self._responses:

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .units import PLAIN, Unit
 
-Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "draws", "own", "finish", "frame"]
+Band = Literal["props", "births", "motion", "contacts", "cues", "look", "endings", "shaping", "draws", "own", "finish", "frame"]
 Stage = Literal["emitter", "birth", "live"]
 
 
@@ -95,10 +95,11 @@ class Guide:
 
     mark: what is drawn; at: the row of its place, metres (none: where the emitter's births are); radius, size, direction, core: rows, as the mark
     needs them (falloff: how strong it is over the distance; axis: the same about an axis). moved: whether a hand on the stage moves the place.
-    space: the uid of the prop in whose space it stands; span, fade: over how many metres it fades, and how.
+    turn: of a box, its row of angles. space: the uid of the prop in whose space it stands; span, fade: over how many metres it fades, and how.
+    counts, points: of a lattice in a box, how many points it has along each axis, and where they are moved to, in sizes of the box from its middle.
     """
 
-    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis"]
+    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis", "lattice"]
     at: str = ""
     radius: str = ""
     size: str = ""
@@ -108,6 +109,9 @@ class Guide:
     space: str = ""
     span: float = 0.0
     fade: tuple[float, ...] = ()
+    turn: str = ""
+    counts: tuple[int, ...] = ()
+    points: tuple[tuple[float, float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -252,6 +256,14 @@ class Part(Model):
 
     def carried(self, at: Any) -> dict[str, int]:
         """Return what a particle's state keeps for it from the birth on, by name, as it is at the birth (at: the reader of one)."""
+        return {}
+
+    def forms(self) -> Iterator[tuple[str, bool, dict[str, Any]]]:
+        """Yield the forms that it can have, where these are a few that change several fields together: words, whether it has that now, the fields."""
+        return iter(())
+
+    def guided(self) -> dict[str, Any]:
+        """Return what its guides show of it besides its rows, by their fields."""
         return {}
 
     def on_stage(self, thing: Any) -> Iterator[tuple[str, str, str]]:

@@ -58,6 +58,9 @@ class Reader(Protocol):
     def masked(self, uid: str, part: str) -> int:
         """Return a mask where the particle is: its value, the most it ever was (latched), or the seconds since it held (since)."""
 
+    def mask_value(self, uid: str, point: Values, time: int) -> int:
+        """Return a mask's value at a point and time."""
+
     def parent(self, part: str, count: int) -> Values:
         """Return what the particle's parent was at its birth: `count` values."""
 

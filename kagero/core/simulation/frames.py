@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -22,18 +22,43 @@ PLACE, WAY, CARRIED = 2, 5, 8  # rows of `Population.floats`: where positions, v
 
 
 @dataclass(frozen=True)
+class Again:
+    """What particles that a loop shows once more have besides, (n,) each. key: of the particle that each is again, by which it is drawn, uint64;
+    late: how much later it is shown than it was simulated, seconds, float64; share: how much of it is there, 0 to 1, float32."""
+
+    key: np.ndarray
+    late: np.ndarray
+    share: np.ndarray
+
+    @classmethod
+    def first(cls, population: Population) -> Again:
+        """Return what those have who are shown as they were simulated."""
+        n = len(population)
+        return cls(population.key, np.zeros(n), np.ones(n, np.float32))
+
+    def where(self, keep: np.ndarray | slice) -> Again:
+        return Again(self.key[keep], self.late[keep], self.share[keep])
+
+    @property
+    def nbytes(self) -> int:
+        return self.key.nbytes + self.late.nbytes + self.share.nbytes
+
+
+@dataclass(frozen=True)
 class Population:
     """Living particles of one emitter, in order of birth.
 
     key: (n,) uint64, permanent. birth_time: (n,) float64, seconds of clip time, so that ages never drift. floats: (8 + names, n) float32,
     a row a column: age, lifespan (seconds), position x, y, z (metres), velocity x, y, z (metres a second), then what is carried, by the
-    name that programs read it under (rotation in radians, own attributes that remember, what once-sources were at birth).
+    name that programs read it under (rotation in radians, own attributes that remember, what once-sources were at birth). again: of those that a loop
+    shows; None as they are simulated.
     """
 
     key: np.ndarray
     birth_time: np.ndarray
     floats: np.ndarray
     names: tuple[str, ...] = ()
+    again: Again | None = None
 
     @classmethod
     def nobody(cls, carried: tuple[str, ...]) -> Population:
@@ -76,24 +101,33 @@ class Population:
 
     @property
     def nbytes(self) -> int:
-        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes
+        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes + (self.again.nbytes if self.again is not None else 0)
+
+    def moved(self, floats: np.ndarray) -> Population:
+        """Return the same particles with other numbers, (8 + names, n) float32."""
+        return replace(self, floats=floats)
 
     def where(self, keep: np.ndarray | slice) -> Population:
         """Return those for whom keep (a mask, indices or a slice) holds."""
         floats = self.floats[:, keep]
         if not (isinstance(keep, slice) and keep.step in (None, 1)):  # rows in one piece, as kernels want them
             floats = np.ascontiguousarray(floats)
-        return Population(self.key[keep], self.birth_time[keep], floats, self.names)
+        again = self.again.where(keep) if self.again is not None else None
+        return Population(self.key[keep], self.birth_time[keep], floats, self.names, again)
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
         key, birth_time, floats = (np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats"))
-        return Population(key, birth_time, floats, parts[0].names)
+        again = None
+        if any(part.again is not None for part in parts):
+            every = [part.again or Again.first(part) for part in parts]
+            again = Again(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
+        return Population(key, birth_time, floats, parts[0].names, again)
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""
-        return {"key": self.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
+        return {"key": self.key if self.again is None else self.again.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
 
 
 @lru_cache(maxsize=256)

@@ -32,6 +32,7 @@ class EmitterRun:
         self.plan, self.emitter, self.store, self.parent = plan, emitter, store, parent
         self.engine = engine or chosen()
         self.address = f"{emitter.simulated} {self.engine.identity}"
+        self.stepped = 0  # how many frames it has simulated itself
         self.earliest = plan.first_frame - plan.run_up  # the frame where everything begins
         self._rate = prepare(emitter.rate, np.float64)
         self._stepper, self._newborns = Stepper(plan, emitter, self.engine), Newborns(plan, emitter, self._rate)
@@ -74,17 +75,18 @@ class EmitterRun:
         return self.frame_at(number, stopped)
 
     def frame_at(self, number: int, stopped: Callable[[], None] = lambda: None) -> Frame:
-        """Return a frame of the clip, or of the run-up before it; of the run-up, the store keeps what others are born from."""
+        """Return a frame of the clip, or of the run-up before it; the store keeps them all."""
         frame = self.store.get(self.address, number) or self.store.nearest(self.address, number, self.earliest)
         if frame is None:
             stopped()
             frame = self.first()
+            self.stepped += 1
             self.store.put(self.address, frame)
         while frame.number < number:
             stopped()
             frame = self.next(frame, stopped)
-            if frame.number >= self.plan.first_frame or frame.number == number:
-                self.store.put(self.address, frame)
+            self.stepped += 1
+            self.store.put(self.address, frame)
         return frame
 
     def first(self) -> Frame:

@@ -63,7 +63,9 @@ class Fields:
             return None
         plan = self.plan
         if not prop.dissolve.latched:
-            return self._mask(prop.dissolve.mask, self._standing(prop, mesh, plan.seconds(frame)), plan.seconds(frame))
+            return self._mask(prop.dissolve.mask, self._standing(prop, mesh, plan.scene(frame)), plan.scene(frame))
+        if plan.retimed is not None or plan.loop is not None:  # what was touched up to the frame of the scene that is seen
+            frame = plan.first_frame + int(plan.scene(frame) * float(plan.frame_rate) + 1e-9)
         same = self._program(prop.dissolve.mask)[2]
         stands = self.stage.digest(prop.uid)
         first = plan.first_frame - plan.run_up
@@ -83,7 +85,7 @@ class Fields:
         wanted, plan = self.wanted, self.plan
         if wanted is None:
             return None
-        mesh, seconds = self._mesh(prop), plan.seconds(frame)
+        mesh, seconds = self._mesh(prop), plan.scene(frame)
         if mesh is None or (wanted.kind == "mask" and prop.uid == wanted.of):
             return None
         if wanted.kind == "paint":
@@ -123,7 +125,7 @@ class Fields:
         mask = next((prop for prop in self.effect.props if wanted is not None and prop.uid == wanted.of and prop.mask), None)
         if mask is None or wanted is None or wanted.kind != "mask":
             return None
-        seconds = self.plan.seconds(frame)
+        seconds = self.plan.scene(frame)
         extent = self.stage.extent(mask, seconds)
         matrix = self.stage.matrices(mask.stands_at() or mask.uid, np.full(1, seconds))[0]
         scale = float(np.linalg.norm(matrix[:3, :3], axis=0).max())

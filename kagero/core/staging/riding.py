@@ -58,13 +58,7 @@ class Riding(PropPlaces):
             return [*frame.T, np.zeros(n), np.zeros(n)]
         scale = np.cbrt(np.abs(np.linalg.det(matrices[:, :3, :3])))
         there, beyond = at_edge(share + metres / np.maximum(made.length * scale, 1e-12), made.closed, query.detail.edge)
-        turn = np.broadcast_to(matrices[:, :3, :3], (n, 3, 3))
-        tangent, normal, _ = made.frame(there)
-        tangent, normal = (np.einsum("nij,nj->ni", turn, v) for v in (tangent, normal))
-        tangent /= np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-300)
-        normal = normal - tangent * np.einsum("ij,ij->i", normal, tangent)[:, None]
-        normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
-        return [*moved(matrices, made.point(there)).T, *tangent.T, *normal.T, *np.cross(tangent, normal).T, there, beyond]
+        return [*made.standing(there, matrices), there, beyond]
 
     def carried(self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..simulation import EmitterRun, Population, Shown, between
+from ..shaping import ShapedRun
+from ..simulation import Population, Shown
 
 F32 = np.float32
 MOST_PLACES = 200_000  # of all lines of a look together
@@ -24,13 +25,13 @@ class Asked:
     number: int
     seconds: float
     shown: Shown
-    run: EmitterRun
+    run: ShapedRun
     stopped: Callable[[], None]
     after: float = 0.0
 
-    def population(self, run: EmitterRun) -> Population:
+    def population(self, run: ShapedRun) -> Population:
         """Return who lives in a run at the time that is asked for."""
-        return between(run, self.number, self.after, self.stopped)
+        return run.at(self.number, self.after, self.stopped)
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError, GeometryProblem
-from ..simulation import EmitterRun, Look, Shown, Strands
+from ..shaping import ShapedRun
+from ..simulation import Look, Shown, Strands
 from . import ribbon, streak, trail
 from .course import Asked, Course
 
@@ -18,16 +19,16 @@ F32 = np.float32
 LINES: dict[str, ModuleType] = {"streak": streak, "trail": trail, "ribbon": ribbon}
 
 
-def with_strands(look: Look, settings: Any, run: EmitterRun, number: int, shown: Shown, stopped: Callable[[], None],
+def with_strands(look: Look, settings: Any, run: ShapedRun, number: int, shown: Shown, stopped: Callable[[], None],
                  after: float = 0.0) -> Shown:  # fmt: skip
     """Return particles with the lines that they are drawn along; as they are in a look that has none. settings: of the look (`parts.looks`);
     number: the frame's; after: of a frame after it the particles are. Where lines cannot be made, `problem` says why."""
     made = LINES.get(settings.sprite)
     if made is None:
         return shown
-    seconds = run.plan.moment(number, after)
+    seconds = run.seconds(number, after)
     try:
-        course: Course = made.course(Asked(settings, number, seconds, shown, run, stopped, after))
+        course: Course = made.course(Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after))
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

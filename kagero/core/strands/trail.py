@@ -11,7 +11,8 @@ import math
 import numpy as np
 
 from ..parts.looks.trail import LONGEST
-from ..simulation import EmitterRun, Population
+from ..shaping import ShapedRun
+from ..simulation import Population
 from .course import Asked, Course, within_budget
 
 F32, F64 = np.float32, np.float64
@@ -22,7 +23,7 @@ def course(asked: Asked) -> Course:
     population = asked.shown.population
     n = len(population)
     back = np.clip(asked.shown.course["seconds"].astype(F64), 0, LONGEST)
-    reach = np.minimum(back, np.maximum(asked.seconds - population.birth_time, 0))
+    reach = np.minimum(back, asked.run.since(population, asked.number, asked.after, LONGEST))
     pieces = max(2, math.ceil(float(back.max(initial=0)) * asked.settings.detail))
     within_budget(n * (pieces + 1), f"{n:,} trails", "Let them go less far back, through fewer places a second, or let fewer particles live.")
     if not n:
@@ -55,14 +56,14 @@ def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarra
     return np.where(known[..., None], cubic, p1 - v1 * gone + push * gone * gone / 2)
 
 
-def gathered(run: EmitterRun, population: Population, first: int, last: int, asked: Asked) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def gathered(run: ShapedRun, population: Population, first: int, last: int, asked: Asked) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
     n = len(population)
     place, way, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
     order = np.argsort(population.key, kind="stable")
     keys = population.key[order]
     for row, number in enumerate(range(first, last + 1)):
-        then = population if number == last else run.frame_at(number, asked.stopped).population
+        then = population if number == last else run.at(number, 0.0, asked.stopped)
         if not len(then):
             continue
         at = np.minimum(np.searchsorted(keys, then.key), n - 1)

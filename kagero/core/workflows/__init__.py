@@ -2,12 +2,14 @@
 
 from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_frame, seen_frame, span
 from .beside import files_beside
+from .bounding import bounds
 from .cost import cost
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
 from .rails import rails
 from .ready import ready
+from .seam import Seam, seam
 from .shelf import shelf_picture
 from .shoot import Taken, Wish, take
 from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
@@ -22,12 +24,14 @@ __all__ = [
     "PlayRequest",
     "Playing",
     "Replaced",
+    "Seam",
     "TableRequest",
     "Taken",
     "Trial",
     "Tried",
     "Wish",
     "bake",
+    "bounds",
     "card_pictures",
     "cost",
     "estimate",
@@ -41,6 +45,7 @@ __all__ = [
     "rails",
     "ready",
     "render_frame",
+    "seam",
     "seen_frame",
     "shelf_picture",
     "short_key",

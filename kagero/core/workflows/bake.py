@@ -60,7 +60,6 @@ def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[
     if pictures:
         check_size(*size)
     emitters = tuple((emitter.uid, emitter.name) for emitter in effect.emitters)
-    columns = () if pictures else playing.stored_columns()
     rate = effect.clip.frame_rate
     chosen = dict(options or {})
     common: dict[str, str] = {name: str(chosen.pop(name) or "") for name in ("camera", "emitter") if name in chosen} if pictures else {}
@@ -68,6 +67,7 @@ def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[
         if common.get(name) and common[name] not in things:
             raise RequestError(f"There is no such {name}.", where=f"options.{name}", remedy="Choose one of the effect's.")
     given = read_options(EXPORTERS[kind].options, chosen)
+    columns = () if pictures else playing.stored_columns(bool(given.get("simulated")))
     about = About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch, given | common)
     made = EXPORTERS[kind](about)
     made.fits()
@@ -88,7 +88,7 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
             if exporter.takes == "pictures":
                 exporter.frame(_taken(playing, number, exporter, stopped))
             else:
-                particles = playing.particles(number, stopped)
+                particles = playing.particles(number, stopped, bool(about.options.get("simulated")))
                 total += len(particles)
                 if total > MAX_PARTICLE_FRAMES:
                     raise BudgetError(

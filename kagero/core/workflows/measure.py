@@ -10,7 +10,8 @@ import numpy as np
 from ..document import Emitter
 from ..engine import prepare
 from ..plan import ByClipPlan, EmitterPlan
-from ..rows.responses import NumberRow, row_of
+from ..rows.responses import NumberRow, row_of, sources_of
+from ..shaping import Shaper
 from ..simulation import Population, frame_inputs
 from ..wanted import spend
 from .pushed import on_one, strengths
@@ -28,7 +29,8 @@ def shuffled(keys: np.ndarray) -> np.ndarray:
     return keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)
 
 
-def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> dict[str, Any]:
+def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
+            shown: Population | None = None) -> dict[str, Any]:  # fmt: skip
     """Return the spread of every row and the distribution of every response's source and result.
 
     rows: by address, [smallest, mean, largest] a component (colour rows also swatches, youngest first). responses: by
@@ -36,17 +38,17 @@ def measure(emitter: Emitter, plan: EmitterPlan, population: Population, seconds
     and of results in RESULT_BINS over `reach`. draws: by uid, low, high and counts in DRAW_BINS. formulas: by uid, the spread
     of each named step, and of the result under "".
     tests: what cues compare, by uid and row (`_compared`). pushes: by uid, how strongly each acts in the mean, m/s². All are null or empty
-    while nobody lives.
+    while nobody lives. shown: the same particles where shapings have moved them: what they look like is read there.
     """
     pushes = strengths(plan, population, seconds)
-    values, population = _probe(plan, population, seconds)
+    values, population = _probe(plan, population, seconds, shown)
     return {**_summary(emitter, plan, values, population), "pushes": pushes}
 
 
-def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: float) -> dict[str, Any]:
+def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: float, shown: Population | None = None) -> dict[str, Any]:
     """Return what one particle of a frame has: each row's values, and each response's source and result."""
     one = population.where(slice(index, index + 1))
-    values = prepare(plan.probe.program).run(plan.values, frame_inputs(one, seconds), 1)
+    values, _ = _probe(plan, one, seconds, None if shown is None else shown.where(slice(index, index + 1)))
     plain = {name: exact(column[0]) for name, column in values.items()}
     return {
         "key": str(one.key[0]),
@@ -79,10 +81,11 @@ def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarr
 
 
 def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, Population]],
-                 candidates: Population | None = None) -> dict[str, Any]:  # fmt: skip
+                 candidates: Population | None = None, shaper: Shaper | None = None) -> dict[str, Any]:  # fmt: skip
     """Return `measure` over many frames (seconds, population), and by address each live row's course of life.
 
-    candidates: births, those that did not come to be too: what decides that is measured on them, since it is the same for all who live.
+    candidates: births, those that did not come to be too: what decides that is measured on them, since it is the same for all who live. shaper: of
+    the emitter, where what particles look like is to be read where they are shown.
 
     A course has smallest, mean and largest in LIFE_BINS bins of life from 0 to 1, a component each; bins in which
     nobody was seen are filled from their neighbours. A response that does nothing says so under `quiet`.
@@ -90,7 +93,8 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     gathered = gather(frames)
     if gathered is None:
         return {**_summary(emitter, plan, {}, Population.nobody(())), "pushes": {}, "lives": {}, "lifespan": None}
-    values, joined = _probe(plan, *gathered)
+    shown = shaper.shaped(*gathered) if shaper is not None else None
+    values, joined = _probe(plan, *gathered, shown)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)
     if candidates is not None and len(candidates):
         decided = _summary(emitter, plan, *_probe(plan, candidates, candidates.birth_time), judge=does_nothing)["responses"]
@@ -108,15 +112,33 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     return {**profile, "pushes": strengths(plan, whole, when), "lives": lives, "lifespan": _spread(joined.lifespan)}
 
 
-def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray) -> tuple[dict[str, np.ndarray], Population]:
+def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
+           shown: Population | None = None) -> tuple[dict[str, np.ndarray], Population]:  # fmt: skip
+    """Return what a plan's probe gives of at most MOST particles, and these. shown: the same, where what they look like is read."""
     if len(population) > MOST:
         every = slice(None, None, -(-len(population) // MOST))
-        population = population.where(every)
+        population, shown = population.where(every), None if shown is None or shown is population else shown.where(every)
         seconds = seconds[every] if isinstance(seconds, np.ndarray) else seconds
     spend(len(population) * len(plan.probe.program.operations))
     places = (np.arange(len(population)) * GOLDEN % 1).astype(np.float32)  # each is asked at a place of its line: together all along it
-    found = prepare(plan.probe.program).run(plan.values, {**frame_inputs(population, seconds), "along": places}, len(population))
+    program = prepare(plan.probe.program)
+    found = program.run(plan.values, {**frame_inputs(population, seconds), "along": places}, len(population))
+    if shown is not None and shown is not population:
+        seen = program.run(plan.values, {**frame_inputs(shown, seconds), "along": places}, len(population))
+        found = {name: seen[name] if name in _looks_of(plan) else values for name, values in found.items()}
     return {name: tame(values) for name, values in found.items()}, population
+
+
+def _looks_of(plan: EmitterPlan) -> frozenset[str]:
+    """Return what a plan's probe gives of how particles look: they are read where they are shown."""
+    made: set[str] = set()
+    for placed in plan.rows.values():
+        if placed.spec.band == "look":
+            made |= set(plan.probe.rows.get(placed.address, ()))
+            made |= {f"{what}.{response.uid}" for response in placed.row.responses for what in ("source", "result")}
+            for source, _, _ in sources_of(placed.row):
+                made |= {name for names in plan.probe.formulas.get(getattr(source, "uid", ""), {}).values() for name in names}
+    return frozenset(made)
 
 
 def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: dict[str, np.ndarray], population: Population,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -11,15 +11,17 @@ import numpy as np
 from ..catalog import choices
 from ..engine import prepare
 from ..errors import BudgetError, RequestError
-from ..plan import Columns, compile_columns
+from ..plan import Column, Columns, compile_columns
 from ..rows.touch import TOUCH
-from ..simulation import FIRED, Population, frame_inputs
+from ..rows.units import METRES
+from ..simulation import FIRED, PLACE, WAY, Population, frame_inputs
 from ..wanted import Work, while_wanted
 from .measure import exact, gather
 from .play import Playing, never
 from .pushed import slice_through
 
 MOST_ROWS = 500
+SIMULATED = tuple(Column(f"simulated.{axis}", f"simulated {axis}", METRES, "shaping") for axis in "xyz")
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,7 @@ class Particles:
             raise RequestError(f"There is no emitter {emitter!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
         self.playing, self.stopped = playing, stopped
         self.emitter, self.plan, self.run = playing.effect.emitters[index], playing.plan.emitters[index], playing.runs[index]
+        self.shaped = playing.shaped[index]
 
     def table(self, number: int, wanted: TableRequest) -> dict[str, Any]:
         """Return columns (alike: all have the same now), how many particles there are and match, and the rows wished for: [key, index in
@@ -64,13 +67,13 @@ class Particles:
         """
         if not 0 <= wanted.count <= MOST_ROWS or wanted.first < 0:
             raise RequestError(f"{wanted.count} rows from {wanted.first} cannot be given.", where="count", remedy=f"Ask for 0 to {MOST_ROWS}.")
-        population = self.run.frame(number, self.stopped).population
-        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
+        population = self.shaped.at(number, 0.0, self.stopped)
+        columns = self._columns()
         known = {column.key for column in columns.columns}
         for name in [wanted.sort, *(f.column for f in wanted.filters)]:
             if name and name not in known:
                 raise RequestError(f"There is no column {name!r}.", where="column", remedy="Choose one of the table's columns.")
-        values = self._values(columns, population, self.playing.plan.seconds(number))
+        values = self._values(columns, population, self.shaped.seconds(number)) | self._simulated([(number, population.key)])
         keep = np.ones(len(population), bool)
         for f in wanted.filters:
             if f.low is not None:
@@ -94,7 +97,7 @@ class Particles:
 
     def key_at(self, number: int, index: int) -> int:
         """Return the key of the particle at an index of a frame. Raises RequestError when nobody is there."""
-        population = self.run.frame(number, self.stopped).population
+        population = self.shaped.at(number, 0.0, self.stopped)
         if not 0 <= index < len(population):
             raise RequestError(f"Frame {number} has {len(population)} particles; none at {index}.", where="index", remedy="Pick one that is there.")
         return int(population.key[index])
@@ -114,9 +117,9 @@ class Particles:
             last += 1
         life = [(n, one) for n in range(first, last + 1) if (one := self._one(n, key)) is not None]
         joined = Population.joined([one for _, one in life])
-        seconds = np.array([plan.seconds(n) for n, _ in life], np.float32)
-        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
-        values = self._values(columns, joined, seconds)
+        seconds = np.array([self.shaped.seconds(n) for n, _ in life], np.float32)
+        columns = self._columns()
+        values = self._values(columns, joined, seconds) | self._simulated([(n, one.key) for n, one in life])
         return {
             "key": str(key),
             "frames": [n for n, _ in life],
@@ -134,8 +137,14 @@ class Particles:
         which it shows, and its share of the life."""
         born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
         told: list[tuple[float, int, str]] = []
+        key = key if life.again is None else int(life.again.key[0])
+        looked = set()
         for number in range(frames[0], min(frames[-1] + 1, self.playing.plan.last_frame) + 1):
-            events = self.run.frame(number, self.stopped).events
+            stored = self.shaped.behind(number)[0]
+            if stored in looked:
+                continue
+            looked.add(stored)
+            events = self.run.frame_at(stored, self.stopped).events
             for i in np.flatnonzero((events.key == np.uint64(key)) & (events.what >= FIRED)).tolist():
                 uid = self.plan.cues[int(events.what[i]) - FIRED]
                 told.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
@@ -153,7 +162,7 @@ class Particles:
         if one is None:
             raise RequestError("This particle does not live at this frame.", where="key", remedy="Pick one that does.")
         axes = [np.asarray(axis, np.float64) / max(float(np.linalg.norm(axis)), 1e-12) for axis in (across, up)]
-        return slice_through(self.plan, one, self.playing.plan.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
+        return slice_through(self.plan, one, self.shaped.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
         """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and
@@ -164,12 +173,15 @@ class Particles:
         except KeyError:
             raise RequestError(f"There is no row {address!r}.", where="address", remedy="Choose one of the emitter's rows.") from None
         columns = compile_columns(self.playing.effect, self.emitter, self.plan)
-        population = self.run.frame(number, self.stopped).population
-        now = self._values(columns, population, plan.seconds(number)) if len(population) else {}
+        seen = self.plan.rows[address].spec.band == "look"  # read where they are shown
+        population = self.shaped.at(number, 0.0, self.stopped) if seen else self.shaped.simulated(number, 0.0, self.stopped)
+        now = self._values(columns, population, self.shaped.seconds(number)) if len(population) else {}
         self._whole()
         stored = [(plan.seconds(n), frame.population) for n in range(plan.first_frame, plan.last_frame + 1)
                   if (frame := self.run.store.get(self.run.address, n)) is not None]  # fmt: skip
         gathered = gather(stored)
+        if gathered and seen:
+            gathered = self.shaped.shaper.shaped(*gathered), gathered[1]
         clip = self._values(columns, *gathered) if gathered else {}
         return [{**asdict(choice), "now": _range(now.get(choice.key)), "clip": _range(clip.get(choice.key)), "bins": _bins(now.get(choice.key))}
                 for choice in listed]  # fmt: skip
@@ -186,8 +198,25 @@ class Particles:
     def _values(self, columns: Columns, population: Population, seconds: float | np.ndarray) -> dict[str, np.ndarray]:
         return prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))
 
+    def _columns(self) -> Columns:
+        """Return all columns; where particles are shaped, also where the simulation has them."""
+        made = compile_columns(self.playing.effect, self.emitter, self.plan)
+        return replace(made, columns=(*made.columns, *SIMULATED)) if self.plan.shaping is not None else made
+
+    def _simulated(self, who: list[tuple[int, np.ndarray]]) -> dict[str, np.ndarray]:
+        """Return where the simulation has particles, by column. who: at which frames, and their keys in the order of those frames."""
+        if self.plan.shaping is None:
+            return {}
+        found = []
+        for number, keys in who:
+            population = self.shaped.simulated(number, 0.0, self.stopped)
+            order = np.argsort(population.key, kind="stable")
+            found.append(population.floats[PLACE:WAY, order[np.searchsorted(population.key[order], keys)]])
+        places = np.concatenate(found, axis=1)
+        return {column.key: places[i] for i, column in enumerate(SIMULATED)}
+
     def _one(self, number: int, key: int) -> Population | None:
-        population = self.run.frame(number, self.stopped).population
+        population = self.shaped.at(number, 0.0, self.stopped)
         found = np.flatnonzero(population.key == np.uint64(key))
         return population.where(found[:1]) if len(found) else None
 

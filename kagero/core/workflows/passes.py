@@ -153,18 +153,18 @@ def _nobody(thing: Layer | Solid) -> bool:
 
 def _attribute(playing: Playing, number: int, key: str) -> Callable[[Layer], np.ndarray | None]:
     """Return what gives an attribute of a layer's particles. Raises RequestError where no emitter has it."""
-    seconds, plans = playing.plan.seconds(number), {}
-    for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
+    plans = {}
+    for emitter, plan, run in zip(playing.effect.emitters, playing.plan.emitters, playing.shaped, strict=True):
         columns = compile_columns(playing.effect, emitter, plan, {key})
         if columns.columns:
-            plans[emitter.uid] = columns
+            plans[emitter.uid] = columns, run.seconds(number)
     if not plans:
         raise RequestError(f"No emitter has {key!r}.", where="options.passes", remedy="Choose passes that there are, or attributes of particles.")
 
     def values(layer: Layer) -> np.ndarray | None:
-        columns = plans.get(layer.emitter)
-        if columns is None:
+        if layer.emitter not in plans:
             return np.zeros(len(layer.shown))
+        columns, seconds = plans[layer.emitter]
         population = layer.shown.population
         found: Any = prepare(columns.program).run(columns.values, frame_inputs(population, seconds), len(population))[key]
         return np.asarray(found)

@@ -16,7 +16,8 @@ from ..parts.looks import Column, LookPart
 from ..picture import Layer, Projector, Solid, Viewpoint, layers, lighting, solids
 from ..plan import EmitterPlan, compile_effect
 from ..rows.units import si_symbol
-from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown, between
+from ..shaping import ShapedRun
+from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
@@ -80,8 +81,17 @@ class Playing:
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
         self.runs = [made[each.uid] for each in self.plan.emitters]
+        shaped: dict[str, ShapedRun] = {}
+        for uid, run in made.items():  # parents before those born from them
+            shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
+        self.shaped = [shaped[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
         self._drawn = [_looks(emitter, each, self.engine) for emitter, each in zip(self.plan.emitters, effect.emitters, strict=True)]
+
+    @property
+    def stepped(self) -> int:
+        """How many frames its emitters have simulated, all together."""
+        return sum(run.stepped for run in self.runs)
 
     @property
     def viewpoint(self) -> Viewpoint:
@@ -108,8 +118,8 @@ class Playing:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
         made: list[Frame] = []
         needed = 0
-        for emitter, run in zip(self.effect.emitters, self.runs, strict=True):
-            made.append(run.frame(number, stopped))
+        for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
+            made.append(shaped.frame(number, stopped))
             needed += made[-1].population.nbytes * WORKING
             if needed > self.most_bytes:
                 raise BudgetError(
@@ -120,12 +130,11 @@ class Playing:
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""
-        seconds = self.plan.seconds(number)
         frames = self.frames(number, stopped)
-        shown = [look.show(frame.population, seconds) for look, frame in zip(self.looks, frames, strict=True)]
+        shown = [look.show(run.at(number, 0.0, stopped), run.seconds(number)) for look, run in zip(self.looks, self.shaped, strict=True)]
         if self.replaced is not None:
             for i, (frame, part) in enumerate(zip(frames, shown, strict=True)):
-                for faults in (frame.faults, part.faults, self.runs[i].rate_faults):
+                for faults in (frame.faults, self.shaped[i].with_faults(number, 0.0, stopped)[1], part.faults, self.runs[i].rate_faults):
                     self.replaced.note(i, number, faults)
         return shown
 
@@ -146,7 +155,8 @@ class Playing:
         """Return an emitter's particles of a frame in each of `drawn_looks`, with the lines that they are drawn along. emitter: its number;
         first: the particles in its first look, where they are here; coarse: surfaces with cells twice as large; after: the particles are of a
         moment so much of a frame after it."""
-        seconds, run = self.plan.moment(number, after), self.runs[emitter]
+        run = self.shaped[emitter]
+        seconds = run.seconds(number, after)
         made = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
@@ -157,20 +167,30 @@ class Playing:
 
     def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
-        seconds, found = self.plan.moment(number, after), []
-        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.runs, strict=True)):
+        found = []
+        for i, (emitter, run) in enumerate(zip(self.effect.emitters, self.shaped, strict=True)):
             if emitter.visible and emitter.light is not None:
-                found.append(lamps_of(self.looks[i].show(self._living(run, number, after, stopped), seconds)))
+                found.append(lamps_of(self.looks[i].show(run.at(number, after, stopped), run.seconds(number, after))))
         return brightest(np.concatenate(found)) if found else np.zeros((0, 7))
 
     def lights(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return all that lights at a frame, or so much of a frame after it: light props and lamps, (L, LIGHT) as of `kernels.shading`."""
-        seconds = self.plan.moment(number, after)
+        seconds = self.plan.scene(number, after)
         return lighting(self.effect.props, self.stage, seconds, self.lamps(number, stopped, after))[0].rows
 
     def lacking(self) -> list[Finding]:
         """Return what the effect is played without: files and letters that are not here, lines whose formula leaves the world."""
         found = list(self.effect.frame.lacking(list(self.effect.props)))
+        holders = [("", "The effect", self.effect), *((f"emitters.{i}.", each.name, each) for i, each in enumerate(self.effect.emitters))]
+        for place, name, holder in holders:
+            for what in ("retiming", "loop"):
+                part = getattr(holder, what)
+                lack = part.wants(self.effect) if part is not None and not part.muted else None
+                if lack is not None:
+                    whose = (
+                        f"{name} {lack[1]}" if what == "retiming" else f"The loop of {name[0].lower() + name[1:] if not place else name} {lack[1]}"
+                    )
+                    found.append(Finding("outside_clip", f"{place}{what}.{lack[0]}", f"{whose}.", lack[2]))
         for index, prop in enumerate(self.effect.props):
             if prop.lacks():
                 found.append(Finding("missing_letters", f"props.{index}", f"{prop.name}: {prop.lacks()}", "They are left out: write others."))
@@ -187,10 +207,6 @@ class Playing:
                     found += [Finding(f.code, f"props.{index}", f"{prop.name}: {f.message}", f.remedy) for f in problem.findings]
         return found
 
-    @staticmethod
-    def _living(run: EmitterRun, number: int, after: float, stopped: Callable[[], None]) -> Population:
-        return between(run, number, after, stopped) if after else run.frame(number, stopped).population
-
     def layers(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Layer]:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
         moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
@@ -199,16 +215,17 @@ class Playing:
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
-                seconds = self.plan.moment(number, late)
-                shown = self.drawn(i, number, self._living(self.runs[i], number, late, stopped), stopped, after=late)
+                seconds = self.plan.scene(number, late)
+                shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
                 made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:
-                    for faults in (frame.faults, self.runs[i].rate_faults, *(each.faults for each in shown)):
+                    shaping = self.shaped[i].with_faults(number, late, stopped)[1]
+                    for faults in (frame.faults, shaping, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)
         return made
 
-    def particles(self, number: int, stopped: Callable[[], None] = never) -> FrameParticles:
-        """Return all particles of all emitters at a frame, as caches hold them."""
+    def particles(self, number: int, stopped: Callable[[], None] = never, simulated: bool = False) -> FrameParticles:
+        """Return all particles of all emitters at a frame, as caches hold them. simulated: also where the simulation has them."""
         shown = self.show(number, stopped)
         of = {
             "key": [part.population.key for part in shown],
@@ -218,14 +235,17 @@ class Playing:
             "lifespan": [part.population.lifespan for part in shown],
             "emitter": [np.full(len(part), i, np.int32) for i, part in enumerate(shown)],
         }
+        if simulated:
+            of["simulated"] = [np.stack(run.simulated(number, 0.0, stopped).position, axis=1) for run in self.shaped]
         for column in self.look_columns():
             of[column.stored or column.name] = [_column(part, column) for part in shown]
         return FrameParticles(number, self.plan.seconds(number), {name: np.concatenate(parts) for name, parts in of.items()})
 
-    def stored_columns(self) -> tuple[StoredColumn, ...]:
+    def stored_columns(self, simulated: bool = False) -> tuple[StoredColumn, ...]:
         """Return the columns of `particles`, in their order in files: what all particles have, then what their looks give."""
         looks = [StoredColumn(c.stored or c.name, "<f4", c.components, si_symbol(c.unit)) for c in self.look_columns()]
-        return (*_ALL_HAVE, *looks, StoredColumn("emitter", "<i4"))
+        before = (StoredColumn("simulated", "<f4", ("x", "y", "z"), "m"),) if simulated else ()
+        return (*_ALL_HAVE, *before, *looks, StoredColumn("emitter", "<i4"))
 
     def look_columns(self) -> tuple[Column, ...]:
         """Return the columns of all looks of the effect, each once."""

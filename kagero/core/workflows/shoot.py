@@ -77,10 +77,10 @@ def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoin
 
 def scene_at(playing: Playing, number: int, moment: Moment, wish: Wish, stopped: Callable[[], None], bare: bool = False) -> Scene:
     """Return what there is to see of a frame at a moment, as it is wished for. bare: without particles and light."""
-    seconds = playing.plan.moment(number, moment.after)
+    seconds = playing.plan.scene(number, moment.after)
     moving = moment.moving
     solids = playing.solids(number, moment.after, moving)
-    view = wish.viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.seconds(number), wish.camera)
+    view = wish.viewpoint or viewpoint_of(playing, seconds if moving is None else playing.plan.scene(number), wish.camera)
     if bare:
         return Scene([], solids, view, Lighting())
     layers = playing.layers(number, stopped, moment.after, moving)
@@ -205,7 +205,7 @@ def opened(playing: Playing, number: int, wish: Wish, items: Sequence[tuple[Any,
     for moment in when:
         stopped()
         scene = scene_at(playing, number, moment, wish, stopped)
-        radius, focus = _lens(items, playing, playing.plan.moment(number, moment.after), scene.viewpoint)
+        radius, focus = _lens(items, playing, playing.plan.scene(number, moment.after), scene.viewpoint)
         view = scene.viewpoint
         if radius > 0:
             view = view.through(moment.lens[0] * radius, moment.lens[1] * radius, focus)

@@ -89,13 +89,18 @@ class Packets:
 
     def __init__(self, playing: Playing, wanted: PlayRequest):
         self.playing, self.wanted = playing, wanted
+        self.before = playing.stepped
         self.stage = playing.stage
         self.fields = playing.fields(wanted.field)
-        self.motions = [short_key(run.address) for run in playing.runs]
+        self.motions = [short_key(f"{run.address} {run.emitter.shaped}") for run in playing.runs]
         # what all particles light may be seen in what some are together
-        lit = "".join(plan.looked for each, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True) if each.light and each.visible)
+        lit = "".join(
+            f"{plan.looked}{plan.shaped}"
+            for each, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True)
+            if each.light and each.visible
+        )
         self.looks = [
-            short_key(f"{plan.looked} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
+            short_key(f"{plan.looked} {plan.shaped} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
             for plan in playing.plan.emitters
         ]
         self.shades: list[Columns | None] = []
@@ -109,34 +114,39 @@ class Packets:
         measured: with live values. drawn: with what is not held already.
         """
         playing, plan = self.playing, self.playing.plan
-        seconds = plan.seconds(number)
+        seconds, scene = plan.seconds(number), plan.scene(number)
         frames = playing.frames(number, stopped)
         emitters: list[dict[str, Any]] = []
         arrays: dict[str, np.ndarray] = {}
         for i, (emitter, compiled, look, frame) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.looks, frames, strict=True)):
-            population = frame.population
+            run = playing.shaped[i]
+            population, rest, when = run.at(number, 0.0, stopped), run.simulated(number, 0.0, stopped), run.seconds(number)
             has_motion, has_look = self._held(i, emitter.uid, number) if drawn else (True, True)
-            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults)
+            faults = _faults(frame.faults) + _faults(playing.runs[i].rate_faults) + _faults(run.with_faults(number, 0.0, stopped)[1])
             entry: dict[str, Any] = {"uid": emitter.uid, "count": len(population), "faults": faults, "motion": self.motions[i], "look": self.looks[i]}
+            if run.times or run.loop is not None:
+                entry["seen"] = when
+            if run.loop is not None:
+                entry["lacks"] = run.loop.lacks(stopped)
             index = self._picked(emitter.uid, population)
             if index >= 0:
                 entry["picked"] = index
             if measured:
-                entry["measure"] = measure(emitter, compiled, population, seconds)
+                entry["measure"] = measure(emitter, compiled, rest, when, population)
                 if index >= 0:
-                    entry["one"] = measure_one(compiled, population, index, seconds)
-            pictured = [drawn_with(part, self.stage, seconds, emitter.births.place) for part in playing.drawn_looks(i)]
+                    entry["one"] = measure_one(compiled, rest, index, when, population)
+            pictured = [drawn_with(part, self.stage, scene, emitter.births.place) for part in playing.drawn_looks(i)]
             entry["sheets"] = [short_key(key) if (key := key_of(sheets, forms)) else "" for sheets, forms, _ in pictured]
-            throws = [projector_of(part, self.stage, seconds, playing.projector) for part in playing.drawn_looks(i)]
+            throws = [projector_of(part, self.stage, scene, playing.projector) for part in playing.drawn_looks(i)]
             if any(throws):
                 entry["thrown"] = [None if t is None else [*(round(float(x), 6) for x in t.rows.ravel()), t.tangent] for t in throws]
             problems = [problem for *_, problem in pictured if problem]
             emitters.append(entry)
             if not has_motion:
                 arrays[f"position.{i}"] = np.stack(population.position, axis=1)
-                marks = {"happened": happened(playing.runs[i], number), "touching": touching(look, population, seconds)}
+                marks = {"happened": happened(playing.runs[i], run.behind(number)[0]), "touching": touching(look, population, when)}
                 arrays |= {f"{name}.{i}": places for name, places in marks.items() if len(places)}
-            shown = None if has_look else look.show(population, seconds)
+            shown = None if has_look else look.show(population, when)
             if why := unseen(emitter, self._parent(emitter), playing.runs[i], plan, number, population, shown):
                 entry["unseen"] = why
             if shown is not None:
@@ -165,17 +175,19 @@ class Packets:
                 arrays[f"line.{i}"] = line
             shade = self.shades[i]
             if shade is not None:
-                given = frame_inputs(population, seconds)
+                given = frame_inputs(population, when)
                 column = prepare(shade.program).run(shade.values, given, len(population))[self.wanted.shade]
                 arrays[f"shade.{i}"] = np.clip(np.nan_to_num(column), -1e30, 1e30)
                 entry["shade"] = [float(column.min()), float(column.max())] if len(column) else None
-        props = self._props(number, seconds, measured, arrays, drawn)
+        props = self._props(number, scene, measured, arrays, drawn)
         around = self.fields.around(number)
         if around is not None and drawn:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
         made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
-                "lights": self._lights(seconds)}  # fmt: skip
+                "lights": self._lights(scene), "simulated": playing.stepped - self.before}  # fmt: skip
+        if plan.retimed is not None or plan.loop is not None:
+            made["scene"] = scene
         return pack(made if around is None else {**made, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
@@ -284,11 +296,12 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
     for i, (emitter, compiled, run) in enumerate(zip(playing.effect.emitters, plan.emitters, playing.runs, strict=True)):
         stopped()
         stored = [(number, run.store.get(run.address, number)) for number in numbers]
-        known = [(plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
-        counts = [None if frame is None else len(frame.population) for _, frame in stored]
-        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None)
+        living = [(number, playing.shaped[i].known(number)) for number in numbers]
+        known = [(playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
+        counts = [None if population is None else len(population) for _, population in living]
+        profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None, playing.shaped[i].shaper)
         looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
-        whole = [(number, plan.seconds(number), frame.population) for number, frame in stored if frame is not None]
+        whole = [(number, playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
         told = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
         emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **told})
         arrays[f"portrait.{i}"] = life_portrait(

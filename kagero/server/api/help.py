@@ -28,7 +28,9 @@ class CardOut(Schema):
     """tries: the two examples, in words; low, high: about what it is set to or gives, in `unit`."""
 
     key: str
-    kind: Literal["row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "finish"]
+    kind: Literal[
+        "row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "shaping", "finish"
+    ]
     name: str
     label: str
     help: str

@@ -26,6 +26,14 @@ class KindSpec(Schema):
     edits: list[EditSpec]
 
 
+class FormSpec(Schema):
+    """A form that a part can have, and the edits that give it that."""
+
+    label: str
+    chosen: bool
+    edits: list[EditSpec]
+
+
 class ChoosableSpec(Schema):
     value: Any
     label: str
@@ -59,7 +67,7 @@ class FieldSpec(Schema):
 class GuideSpec(Schema):
     """A mark on the stage: rows by their addresses, or nothing."""
 
-    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis"]
+    mark: Literal["cross", "disc", "ball", "box", "arrow", "falloff", "axis", "lattice"]
     at: str
     radius: str
     size: str
@@ -69,6 +77,9 @@ class GuideSpec(Schema):
     space: str
     span: float
     fade: list[float]
+    turn: str
+    counts: list[int]
+    points: list[tuple[float, float, float]]
 
 
 class RegionSpec(Schema):
@@ -104,6 +115,7 @@ class PartSpec(Schema):
     lacks: str
     muted: bool
     card: str
+    forms: list[FormSpec]
 
 
 class LaidRowSpec(Schema):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ninja import Schema
 from pydantic import Field
 
@@ -39,6 +41,43 @@ class SliceIn(AboutEmitter):
     up: tuple[float, float, float] = (0.0, 1.0, 0.0)
     reach: float = Field(default=1.0, gt=0, le=100_000)
     count: int = Field(default=15, ge=2, le=41)
+
+
+class BoundsIn(AboutEmitter):
+    """Of what comes to a shaping: at the frame, or over the whole clip."""
+
+    shaping: str
+    whole: bool = True
+
+
+class BoundsOut(Schema):
+    """The middle and size of the box about it, metres; None where there is nobody."""
+
+    middle: tuple[float, float, float] | None
+    size: tuple[float, float, float] | None
+
+
+class SeamIn(Strict):
+    """Of the loop of an emitter, or of the whole effect where none is named."""
+
+    document: dict[str, Any]
+    emitter: str = ""
+
+
+class SeamOut(Schema):
+    """The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other (`workflows.seam`). simulated: how
+    many frames had to be for it."""
+
+    first: int
+    last: int
+    pictures: tuple[str, str, str]
+    jump: float
+    without: float
+    appear: int
+    vanish: int
+    shown: int
+    gap: float
+    simulated: int
 
 
 class ColumnOut(Schema):

@@ -29,7 +29,7 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures, RGBA of 8 bit, sRGB, times alpha,
     and forms, triangle by triangle."""
     playing = ready(read_effect(wanted.document))
-    seconds = playing.plan.seconds(wanted.frame)
+    seconds = playing.plan.scene(wanted.frame)
     looks: list[dict[str, Any]] = []
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
@@ -66,7 +66,7 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
     """What a picture prop shows at a frame, as a packet: RGBA of 8 bit, sRGB, no larger than 2,048 a side."""
     playing = ready(read_effect(wanted.document))
     prop = next((each for each in playing.effect.props if each.uid == wanted.prop and each.film), None)
-    found = playing.stage.picture_at(prop.uid, playing.plan.seconds(wanted.frame)) if prop is not None else None
+    found = playing.stage.picture_at(prop.uid, playing.plan.scene(wanted.frame)) if prop is not None else None
     if found is None:
         raise RequestError("There is no such picture.", where="prop", remedy="Choose one of the effect's picture props; bring its file in again.")
     return _packet({"type": "picture"}, {"pixels": shown_pixels(found.pixels, 2048)})

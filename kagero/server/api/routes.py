@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import time
 from dataclasses import asdict
 from typing import Any
@@ -11,6 +12,7 @@ from ninja import NinjaAPI
 
 from kagero.core.beginnings import BEGINNINGS, begin
 from kagero.core.catalog import (
+    MOVERS,
     catalog_as_dict,
     copy_emitter,
     copy_mover,
@@ -25,9 +27,10 @@ from kagero.core.catalog import (
 )
 from kagero.core.document import Emitter, json_schema, read_effect
 from kagero.core.engine import chosen
+from kagero.core.errors import Cancelled
 from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, cost, rails
+from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, bounds, cost, rails, seam
 
 from ..frames import card, cards, first_turn, play, ready
 from ..jobs import exports
@@ -38,6 +41,7 @@ from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid,
 from .asking import AboutEmitter
 from .gone import listener
 
+SEAM = (320, 180)  # pixels of the pictures of a seam
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
 errors.install(api)
 api.add_router("", dials.router)
@@ -234,12 +238,34 @@ def slice_of_pushes(request: HttpRequest, wanted: particle_schemas.SliceIn) -> A
     return particles.slice(wanted.frame, key_in(wanted.key), wanted.push, wanted.across, wanted.up, wanted.reach, wanted.count)
 
 
+@api.post("bounds", response={200: particle_schemas.BoundsOut, **PROBLEMS})
+def bounds_of_particles(request: HttpRequest, wanted: particle_schemas.BoundsIn) -> Any:
+    """The box about what comes to a shaping."""
+    found = bounds(ready(read_effect(wanted.document)), wanted.emitter, wanted.shaping, None if wanted.whole else wanted.frame)
+    return {"middle": None, "size": None} if found is None else {"middle": found[0].tolist(), "size": found[1].tolist()}
+
+
+@api.post("seam", response={200: particle_schemas.SeamOut, **PROBLEMS})
+def seam_of_a_loop(request: HttpRequest, wanted: particle_schemas.SeamIn) -> Any:
+    """A loop's last frame beside its first, and how far it is from one to the other."""
+    gone = listener(request)
+
+    def stopped() -> None:
+        if gone():
+            raise Cancelled()
+
+    playing = ready(read_effect(wanted.document))
+    before = playing.stepped
+    made = seam(playing, wanted.emitter, *SEAM, stopped)
+    return {**asdict(made), "simulated": playing.stepped - before, "pictures": [base64.b64encode(each).decode() for each in made.pictures]}
+
+
 @api.post("rails", response={200: list[particle_schemas.RailsOut], **PROBLEMS})
 def rails_of_rides(request: HttpRequest, wanted: AboutEmitter) -> Any:
     """The rails of an emitter's rides at a frame, as lines."""
     playing = ready(read_effect(wanted.document))
     emitter = emitter_in(playing.effect, wanted.emitter)
-    return rails(playing.stage, emitter, playing.plan.seconds(wanted.frame)) if isinstance(emitter, Emitter) else []
+    return rails(playing.stage, emitter, playing.plan.scene(wanted.frame)) if isinstance(emitter, Emitter) else []
 
 
 @api.post("cost", response={200: schemas.CostOut, **PROBLEMS})
@@ -263,7 +289,7 @@ def copy_piece(request: HttpRequest, wanted: schemas.CopyIn) -> Any:
     emitter = emitter_in(document, wanted.emitter)
     if wanted.kind == "emitter":
         return {"piece": copy_emitter(document, emitter)}
-    if wanted.kind in ("push", "ride", "contact", "cue"):
+    if wanted.kind in MOVERS:
         return {"piece": copy_mover(document, emitter, wanted.kind, wanted.uids[0] if wanted.uids else "")}
     return {"piece": copy_row(document, emitter, wanted.address) if wanted.kind == "row" else copy_responses(document, emitter, wanted.uids)}
 
@@ -274,7 +300,7 @@ def paste_piece(request: HttpRequest, wanted: schemas.PasteIn) -> Any:
     document = read_effect(wanted.document)
     if wanted.address:
         changed, uids = paste(document, wanted.emitter, wanted.address, wanted.piece, new_uid, wanted.at, wanted.move)
-    elif wanted.piece.get("kind") in ("push", "ride", "contact", "cue"):
+    elif wanted.piece.get("kind") in MOVERS:
         changed, uid = paste_mover(document, wanted.emitter, wanted.piece, new_uid, wanted.at)
         uids = [uid]
     else:

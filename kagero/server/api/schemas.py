@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
+from kagero.core.catalog import PieceKind
 from kagero.core.document import Effect
 
 from .asking import AboutEmitter, Strict
@@ -154,7 +155,7 @@ class SourcesIn(AboutEmitter):
 class CopyIn(Strict):
     document: dict[str, Any]
     emitter: str
-    kind: Literal["responses", "row", "emitter", "prop", "push", "ride", "contact", "cue"]
+    kind: PieceKind
     uids: list[str] = []
     address: str = ""
 

@@ -33,6 +33,15 @@ class KindOffer:
 
 
 @dataclass(frozen=True)
+class FormOffer:
+    """A form that a part can have, of a few. chosen: it has that now; edits: what gives it that, in the thing's document."""
+
+    label: str
+    chosen: bool
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True)
 class LaidField:
     """A plain setting where it stands."""
 
@@ -88,6 +97,7 @@ class LaidPart:
     lacks: str = ""
     muted: bool = False
     card: str = ""
+    forms: tuple[FormOffer, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from ...parts.looks import LOOKS, LookPart
 from ...parts.own import OWN
 from ...parts.pushes import PUSHES
 from ...parts.rides import RIDES
+from ...parts.shapings import SHAPINGS
 from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
@@ -109,6 +110,8 @@ def _emitter(effect: Effect, emitter: Emitter, specs: dict[RowSpec, int]) -> Lai
              (*further, *addable_once(effect, emitter, "look"), *(() if emitter.thinning else (thinning,)))),
         Band("endings", "endings", (Item(panel="lifespan"), *ending_cues, *single("endings"), Item(panel="passing checks")),
              tuple(addable_once(effect, emitter, "endings"))),
+        Band("shaping", "shaping", (*single("shaping"), *parts("shaping")),
+             (*addable_of(effect, emitter, SHAPINGS, "shaping", "shapings"), *addable_once(effect, emitter, "shaping"))),
         Band("draws", "draws", parts("draws"), tuple(draws)),
         Band("own", "own attributes", parts("own"), tuple(sorted(own, key=lambda each: each.group != "with memory"))),
     )  # fmt: skip

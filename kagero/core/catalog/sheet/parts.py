@@ -11,14 +11,15 @@ from ...parts.contacts import ContactPart
 from ...parts.cues import CuePart
 from ...parts.masks import MASKS
 from ...parts.props import PropPart
-from ...parts.pushes import FadingPush, PushPart
+from ...parts.pushes import PushPart
 from ...parts.rides import RidePart
+from ...parts.shapings import ShapingPart
 from ...rows.byclip import ByClip
 from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, said
 from ...rows.offers import Choosable, Offered, offered
 from ...rows.union import OpenUnion, union_of
 from ...rows.view import found
-from .laid import Edit, KindOffer, LaidField, LaidPart, Path, Region
+from .laid import Edit, FormOffer, KindOffer, LaidField, LaidPart, Path, Region
 
 
 def parts_of(effect: Effect, thing: Any) -> Iterator[LaidPart]:
@@ -55,7 +56,11 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     rows = tuple(f"{address or 'place.'}{facts.name}" for facts in ordered(kind) if facts.driven)
     unused = part.unused()
     strength = f"{address}{part.strength_row()}" if isinstance(part, (PushPart, ContactPart)) else ""
-    kinds = () if union is None or isinstance(part, (PushPart, RidePart, ContactPart, CuePart)) else tuple(_kinds(effect, thing, part, path, union))
+    kinds = (
+        ()
+        if union is None or isinstance(part, (PushPart, RidePart, ContactPart, CuePart, ShapingPart))
+        else tuple(_kinds(effect, thing, part, path, union))
+    )
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     label = part.name if isinstance(part, CuePart) else kind.label
     return LaidPart(
@@ -63,12 +68,15 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
         _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),
+        tuple(FormOffer(label, now, tuple(Edit((*path, name), value) for name, value in changes.items())) for label, now, changes in part.forms()),
     )  # fmt: skip
 
 
 def _card(path: Path, kind: str) -> str:
     """Return the key of the card that says what a part is; nothing where there is none (`help.cards`)."""
-    of = {"forces": "force", "rides": "ride", "contacts": "contact", "cues": "cue", "look": "look", "also": "look"}.get(str(path[0]) if path else "")
+    of = {"forces": "force", "rides": "ride", "contacts": "contact", "cues": "cue", "shaping": "shaping", "look": "look", "also": "look"}.get(
+        str(path[0]) if path else ""
+    )
     return f"{of}:{kind}" if of else f"once:{'.'.join(map(str, path))}" if path in ONCE else ""
 
 
@@ -106,11 +114,9 @@ def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
                 continue
             at = f"births.place.{births}"
         names: dict[str, Any] = {
-            name: f"{address}{field}" if (field := getattr(guide, name)) else "" for name in ("radius", "size", "direction", "core")
+            name: f"{address}{field}" if (field := getattr(guide, name)) else "" for name in ("radius", "size", "direction", "core", "turn")
         }
-        made = replace(guide, at=at, **names, space=getattr(part, "space", None) or "")
-        if isinstance(part, FadingPush) and guide.mark in ("falloff", "axis"):
-            made = replace(made, span=part.falloff()[0], fade=part.falloff()[1])
+        made = replace(guide, at=at, **names, space=getattr(part, "space", None) or "", **part.guided())
         if guide.at not in part.unused():
             yield made
 

@@ -112,6 +112,7 @@ def read_options(options: Iterable[Option], given: dict[str, Any]) -> dict[str, 
 
 BEHIND = Option("behind", "Behind all", "Nothing, so that alpha tells what is covered, or what the frame says stands behind all.", "nothing",
                 (("nothing", "nothing: with alpha"), ("frame", "what stands there")))  # fmt: skip
+SIMULATED = Option("simulated", "Also as simulated", "Where particles were before they were shaped, beside where they are shown.", False)
 OPAQUE = Option("behind", "Behind all", "What the frame says stands behind all.", "frame", (("frame", "what stands there"),))
 
 

@@ -6,7 +6,7 @@ from typing import IO
 
 import numpy as np
 
-from .base import FileExporter, FrameParticles
+from .base import SIMULATED, FileExporter, FrameParticles
 
 
 class CsvTable(FileExporter):
@@ -14,6 +14,7 @@ class CsvTable(FileExporter):
 
     kind, label, suffix, media = "csv", "CSV", ".csv", "text/csv"
     help = "A line a particle and frame, for any table."
+    options = (SIMULATED,)
 
     def open(self, stream: IO[bytes]) -> None:
         super().open(stream)

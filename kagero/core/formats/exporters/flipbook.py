@@ -165,13 +165,14 @@ def seam_of(pages: list[np.ndarray]) -> float:
     of fewer than three."""
     if len(pages) < 3:
         return 0.0
+    steps = [difference(one, other) for one, other in pairwise(pages)]
+    return difference(pages[-1], pages[0]) / max(float(np.mean(steps)), 1e-6)
 
-    def far(one: np.ndarray, other: np.ndarray) -> float:
-        a, b = (each.astype(np.float32)[..., :3] * each.astype(np.float32)[..., 3:] / 255 for each in (one, other))
-        return float(np.abs(a - b).mean())
 
-    steps = [far(one, other) for one, other in pairwise(pages)]
-    return far(pages[-1], pages[0]) / max(float(np.mean(steps)), 1e-6)
+def difference(one: np.ndarray, other: np.ndarray) -> float:
+    """Return the mean difference of premultiplied colour of two pictures, (height, width, 4) uint8, of 255."""
+    a, b = (each.astype(np.float32)[..., :3] * each.astype(np.float32)[..., 3:] / 255 for each in (one, other))
+    return float(np.abs(a - b).mean())
 
 
 def png(pixels: np.ndarray) -> bytes:

@@ -10,7 +10,7 @@ from typing import IO, Any
 
 import numpy as np
 
-from .base import FileExporter, FrameParticles
+from .base import SIMULATED, FileExporter, FrameParticles
 
 
 class Npz(FileExporter):
@@ -22,6 +22,7 @@ class Npz(FileExporter):
 
     kind, label, suffix, media = "npz", "NPZ", ".npz", "application/zip"
     help = "One array a column over all frames, for NumPy."
+    options = (SIMULATED,)
 
     def open(self, stream: IO[bytes]) -> None:
         super().open(stream)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from .base import FrameParticles, Sequence, StoredColumn
+from .base import SIMULATED, FrameParticles, Sequence, StoredColumn
 
 _USUAL = {"position": ("x", "y", "z"), "velocity": ("vx", "vy", "vz"), "color": ("r", "g", "b")}  # common practice, no source
 _WORDS = {"<f4": "float", "<i4": "int", "<u4": "uint"}
@@ -18,6 +18,7 @@ class PlySequence(Sequence):
 
     kind, label, suffix, ending = "ply", "PLY sequence", ".ply.zip", ".ply"
     help = "A point file a frame, in a zip."
+    options = (SIMULATED,)
 
     def bytes_of(self, frame: FrameParticles) -> bytes:
         columns = [column for column in self.about.columns if column.name != "key"]

@@ -141,6 +141,10 @@ class FadingPush(PlacedPush):
         made = np.nan_to_num(factor * distance / soft)
         return span, tuple(float(f"{value:.4g}") for value in made)
 
+    def guided(self) -> dict[str, Any]:
+        span, fade = self.falloff()
+        return {"span": span, "fade": fade}
+
     def fade(self, at: Reader, distance: int) -> tuple[int, int]:
         """Return the distance with the core in it, by which a gap is divided for its direction, and the strength there as a factor."""
         b = at.builder

@@ -1,0 +1,107 @@
+"""Stored frames of a window shown again and again, on a time without end.
+
+What is shown at a time of the window is, with other keys, what is shown a whole number of its lengths sooner and later. A particle that a loop shows
+keeps its key from frame to frame, over the seam too: in the time round in which it is what it was simulated as, that is its own key.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from cachetools import LRUCache
+
+from ..plan import Window
+from ..simulation import CARRIED, Again, EmitterRun, Population, between, keys_of_pieces, name_pieces
+
+EVEN = 1e-9  # of a frame: nearer to a stored frame than so, it is that one
+ALWAYS = -1e9  # seconds: so much sooner, who goes round all the time has been there always
+KEPT = 16  # moments, of which who is shown is kept
+PARENT = [f"parent.name.{i}" for i in range(3)]
+
+
+@dataclass(frozen=True)
+class Part:
+    """Particles as they are simulated, so much of each (one share, or one each); how many times round later they are shown than that, None:
+    always, at every time round themselves."""
+
+    who: Population
+    turn: int | None
+    share: np.ndarray | float = 1.0
+
+
+class Looped:
+    """Gives who is shown at times of a loop, in frames on a time without end. Ways are its subclasses."""
+
+    def __init__(self, run: EmitterRun, window: Window):
+        self.run, self.window = run, window
+        self.rate = float(run.plan.frame_rate)
+        self.length = window.length / self.rate  # seconds
+        self._kept: LRUCache[float, Population] = LRUCache(KEPT)
+
+    def at(self, frames: float, stopped: Callable[[], None]) -> Population:
+        """Return who is shown at a time, in order of birth, before any shaping."""
+        frames = float(near) if abs(frames - (near := round(frames))) < EVEN else frames
+        made: Population | None = self._kept.get(frames)
+        if made is None:
+            turn, within = self.window.round(frames)
+            parts = [part for part in self.parts(within, stopped) if len(part.who)]
+            if not parts:
+                made = self.at_simulated(self.window.first, stopped).where(slice(0))
+            else:  # in an order that is the same every time round
+                begun = [part.who.birth_time + (ALWAYS if part.turn is None else part.turn * self.length) for part in parts]
+                order = np.argsort(np.concatenate(begun), kind="stable")
+                made = Population.joined([self._again(part, turn) for part in parts]).where(order)
+            self._kept[frames] = made
+        return made
+
+    def parts(self, within: float, stopped: Callable[[], None]) -> list[Part]:
+        """Return who is shown at a time of the window, in frames."""
+        raise NotImplementedError
+
+    def needs(self, frames: float) -> list[int]:
+        """Return the stored frames from which a time is made."""
+        raise NotImplementedError
+
+    def lacks(self, stopped: Callable[[], None]) -> tuple[int, int]:
+        """Return how many particles cannot go round as its way has it, and how many further frames of run-up would let them."""
+        raise NotImplementedError
+
+    def at_simulated(self, frames: float, stopped: Callable[[], None]) -> Population:
+        """Return who is simulated at a time that is there."""
+        whole = math.floor(frames + EVEN)
+        late = frames - whole
+        return between(self.run, whole, late, stopped) if late >= EVEN else self.run.frame_at(whole, stopped).population
+
+    def seconds(self, frames: float) -> float:
+        """Return the clip time of a frame, or between frames."""
+        whole = math.floor(frames)
+        return self.run.plan.moment(whole, frames - whole)
+
+    def _again(self, part: Part, turn: int) -> Population:
+        """Return particles as they are shown a number of times round later."""
+        who, n = part.who, len(part.who)
+        share = np.broadcast_to(np.asarray(part.share, np.float32), (n,)).copy()
+        if part.turn is None:
+            return replace(who, again=Again(who.key, np.full(n, ALWAYS), share))
+        turns = part.turn + turn
+        made = replace(who, key=who.key ^ mark(turns), again=Again(who.key, np.full(n, turns * self.length), share))
+        if turns and PARENT[0] in who.names:  # whom it was born from is as often round
+            rows = [CARRIED + who.names.index(name) for name in PARENT]
+            floats = who.floats.copy()
+            floats[rows] = name_pieces(keys_of_pieces([floats[row] for row in rows]) ^ mark(turns))
+            made = made.moved(floats)
+        return made
+
+
+def mark(turn: int) -> np.uint64:
+    """Return what the keys of a time round differ by: nought in the window itself (splitmix64, Steele, Lea and Flood 2014)."""
+    if turn == 0:
+        return np.uint64(0)
+    mask = (1 << 64) - 1
+    z = (turn * 0x9E3779B97F4A7C15) & mask
+    z = ((z ^ (z >> 30)) * 0xBF58476D1CE4E5B9) & mask
+    z = ((z ^ (z >> 27)) * 0x94D049BB133111EB) & mask
+    return np.uint64(z ^ (z >> 31))
