@@ -17,7 +17,7 @@ from kagero.core.workflows import ready
 settings.register_profile("kagero", deadline=None, derandomize=True)
 settings.load_profile("kagero")
 
-NAMED = 12  # of the slowest tests
+NAMED = 40  # of the slowest tests
 LANES = 2  # of journeys in the browser
 took: list[tuple[float, str]] = []
 

@@ -19,6 +19,7 @@ from kagero.core.errors import GeometryProblem
 from kagero.core.formats import unpack
 from kagero.core.formats.bring import bring
 from kagero.server.library import files
+from kagero.server.library.readers import READERS
 from tests.formats.test_films_in import stage
 from tests.formats.test_meshes_in import BAD
 from tests.props.test_stage import prop
@@ -226,6 +227,16 @@ class Files(TestCase):
         finally:
             files.MEMORY, files.SECONDS = memory, seconds
         self.assertEqual(self.bring("field.stl", data).status_code, 201)
+
+    def test_what_ended_while_it_waited_is_replaced(self):
+        self.assertEqual(self.bring("one.png", png(64, 64)).status_code, 422)
+        ended = list(READERS._idle)
+        self.assertTrue(ended)
+        for reader in ended:
+            reader.kill()
+            reader.wait()
+        self.assertEqual(self.bring("column.glb", trimesh.creation.cylinder(0.3, 1.7).export(file_type="glb")).status_code, 201)
+        self.assertFalse(set(ended) & set(READERS._idle))
 
     def test_an_effect_plays_without_the_files_it_names_and_says_so(self):
         made = {"format": "kagero-effect", **json.loads((settings.BASE_DIR / "demo/effects/petal-rain.json").read_text())}

@@ -77,7 +77,10 @@ def forced(choice: EngineChoice) -> Iterator[EngineChoice]:
 
 def prepare(program: Program, precision: type = np.float32) -> Prepared:
     """Return a program ready to run on the reference engine: births, rates and what the interface asks for run there always."""
-    return Prepared(program, precision)
+    made: Prepared | None = program.prepared.get(precision)
+    if made is None:
+        made = program.prepared[precision] = Prepared(program, precision)
+    return made
 
 
 def prepare_hot(program: Program, choice: EngineChoice) -> Prepared:

@@ -1,14 +1,13 @@
-"""Bring a file in, in a process of its own: `python -m kagero.core.formats.bring NAME FILE OUT.npz`.
-
-Prints facts as JSON on success; on refusal {"findings": ...} with exit code 2. Whoever starts it limits its time and memory.
-"""
+"""Bring files in, each in a process of its own with limits on its time and memory: `python -m kagero.core.formats.bring` (see `serve`)."""
 
 from __future__ import annotations
 
 import hashlib
 import io
 import json
+import os
 import re
+import resource
 import sys
 import traceback
 from dataclasses import replace
@@ -189,10 +188,11 @@ def _number(name: str) -> int:
     return int(re.sub(r"\D", "", name) or 0)
 
 
-def main(name: str, source: str, target: str) -> int:
+def read(name: str, source: str, target: str) -> tuple[int, dict[str, Any]]:
+    """Write what a file holds to `target`; return nought and its facts, or 2 and {"findings": ...} on refusal."""
     try:
         arrays, facts = bring(name, Path(source).read_bytes())
-        said = json.dumps(facts, allow_nan=False)
+        json.dumps(facts, allow_nan=False)
     except MemoryError:
         problem: KageroError = GeometryProblem(f"{name[:80]} needs more memory than a file may.", remedy="Make it smaller.")
     except KageroError as error:
@@ -204,11 +204,42 @@ def main(name: str, source: str, target: str) -> int:
     else:
         with Path(target).open("wb") as stream:  # under just this name
             np.savez(stream, **arrays)  # type: ignore[arg-type]
-        print(said)
-        return 0
-    print(json.dumps({"findings": [finding.as_dict() for finding in problem.findings]}))
-    return 2
+        return 0, facts
+    return 2, {"findings": [finding.as_dict() for finding in problem.findings]}
+
+
+def serve() -> None:
+    """Read files as lines of the input ask for, each in a child of this process that never returns to it.
+
+    A line is JSON [name, file, target, seconds, bytes]: the child may take so much time of the processor and so much memory, and no file it writes
+    may be larger. The answer is a line of JSON [code, what `read` says]; code -1 and null where the child did not come to its end.
+    """
+    os.nice(5)
+    for line in sys.stdin:
+        name, source, target, seconds, most = json.loads(line)
+        out, into = os.pipe()
+        child = os.fork()
+        if not child:
+            ended = 1
+            try:
+                os.close(out)
+                resource.setrlimit(resource.RLIMIT_AS, (most, most))
+                resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 5))
+                resource.setrlimit(resource.RLIMIT_FSIZE, (most, most))
+                said = json.dumps(read(name, source, target))
+                with os.fdopen(into, "w") as stream:
+                    stream.write(said)
+                ended = 0
+            except BaseException:  # even of memory for these words
+                traceback.print_exc()
+            finally:
+                os._exit(ended)
+        os.close(into)
+        with os.fdopen(out) as stream:
+            said = stream.read()
+        _, status = os.waitpid(child, 0)
+        print(said if status == 0 and said else "[-1, null]", flush=True)
 
 
 if __name__ == "__main__":
-    sys.exit(main(*sys.argv[1:4]))
+    serve()

@@ -50,6 +50,11 @@ class Program:
         """The row each operation came from: with the structure, all that programs can differ in."""
         return tuple(op.row for op in self.operations)
 
+    @cached_property
+    def prepared(self) -> dict[Any, Any]:
+        """What engines made of it to run it, by a name of theirs: kept as long as the program is."""
+        return {}
+
 
 def digest(values: ProgramValues, programs: Iterable[Program], also: object = ()) -> str:
     """Return a content hash of programs, of the values they read, and of anything else given."""

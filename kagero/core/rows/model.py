@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -144,6 +145,11 @@ class FieldFacts:
     default: Any
     constraints: tuple[Any, ...]
     description: str
+
+    @cached_property
+    def told(self) -> dict[str, Any]:
+        """What was found out from it once (`offers.offered`): it never changes."""
+        return {}
 
 
 def fields_of(kind: type[Any]) -> tuple[FieldFacts, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import types
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal, Union, get_args, get_origin
 
 from .curves import Curve
@@ -49,6 +49,13 @@ class Offered:
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
     """Return how a field stands in the sheet; None for one without words. options: what a reference can name."""
+    if "offered" not in facts.told:
+        facts.told["offered"] = _offered(facts)
+    made: Offered | None = facts.told["offered"]
+    return made if made is None or options is None else replace(made, options=options)
+
+
+def _offered(facts: FieldFacts) -> Offered | None:
     said = facts.setting
     if said is None or not said.shown:
         return None
@@ -71,14 +78,15 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
         kinds: dict[Any, Kind] = {bool: "tick", int: "whole", float: "number", str: "text", Curve: "curve"}
         longest = next((each.max_length for each in facts.constraints if getattr(each, "max_length", None)), 0)
         kind = "lines" if inner is str and longest >= 200 else kinds.get(inner, "within")
-    if options is None and kind == "choice":
+    options: tuple[Choosable, ...] = ()
+    if kind == "choice":
         words = dict(said.choices)
         options = tuple(Choosable(value, words.get(value, str(value))) for value in get_args(inner))
     bounds = {name: next((getattr(each, name) for each in facts.constraints if hasattr(each, name)), None) for name in ("ge", "gt", "le", "lt")}
     lowest = bounds["ge"] if bounds["ge"] is not None else bounds["gt"]
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
-        facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options or (), said.nothing if optional else "",
+        facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options, said.nothing if optional else "",
         accept=file.accept if file else (), holds=file.kind if file else "", pictured=said.pictured,
     )  # fmt: skip
 

@@ -35,6 +35,8 @@ class PropPlaces:
         self._ways: dict[str, tuple[np.ndarray, np.ndarray]] = {}  # how far props have come at times
         self._keys: dict[str, str] = {}
         self._still: dict[str, bool] = {}
+        self._own: dict[str, dict[str, float]] = {}  # of those whose rows are the same at any time
+        self._standing: dict[str, np.ndarray] = {}  # where those are that never move
         self._stood: LRUCache[tuple[str, bytes], np.ndarray] = LRUCache(STOOD)
         self._lock = threading.RLock()  # a prop that stands by another asks for it while it is asked itself
 
@@ -68,7 +70,12 @@ class PropPlaces:
 
     def own(self, uid: str, seconds: float) -> dict[str, float]:
         """Return a prop's own rows at a time: position.0 ... scale.2, and a camera's field_of_view.0."""
-        return {name: float(value[0]) for name, value in self.rows(uid, np.full(1, seconds)).items()}
+        own = self._own.get(uid)
+        if own is None:
+            own = {name: float(value[0]) for name, value in self.rows(uid, np.full(1, seconds)).items()}
+            if "time" not in self._programs[uid].program.inputs:
+                self._own[uid] = own
+        return dict(own)
 
     def extent(self, mask: Any, seconds: float) -> dict[str, Any]:
         """Return a mask's radius, size and falloff at a time, metres before it is scaled; the falloff, and how much of
@@ -97,7 +104,10 @@ class PropPlaces:
 
     def matrices(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return where a prop stands at times (n,), seconds: (n, 4, 4), with all that it follows; (1, 4, 4) where it stands still."""
-        if len(times) > 1 and self.still(uid):
+        still = self.still(uid)
+        if still:
+            if (known := self._standing.get(uid)) is not None:
+                return known
             times = times[:1]
         key = (uid, times.tobytes()) if len(times) <= FEW else None
         prop = self.prop(uid)
@@ -107,7 +117,10 @@ class PropPlaces:
             made = self._local(uid, times)
         if prop.follow is not None:
             made = self._followed(prop.follow, times) @ made
-        if key is not None:
+        if still and len(times):
+            made.setflags(write=False)
+            self._standing[uid] = made
+        if key is not None and not still:
             with self._lock:
                 self._stood[key] = made
         return made

@@ -24,6 +24,35 @@ GOLDEN = 0.6180339887  # its multiples are spread evenly over 0 to 1 (Weyl)
 KEPT = "births.keep"  # the row that decides whether a birth comes to be
 
 
+class Readings:
+    """What a program gives of particles, a column a name: (columns, n) float32, finite; and each column's smallest, mean and largest, as plain
+    numbers to six digits."""
+
+    def __init__(self, found: dict[str, np.ndarray]):
+        self._row = {name: row for row, name in enumerate(found)}
+        self.columns = tame(np.array(list(found.values()), np.float32)) if found else np.zeros((0, 0), np.float32)
+        self._spreads: list[list[float]] | None = None
+
+    def __getitem__(self, name: str) -> np.ndarray:
+        return self.columns[self._row[name]]
+
+    def get(self, name: str) -> np.ndarray | None:
+        """Return a column; None where there is none of that name."""
+        return self[name] if name in self._row else None
+
+    def first(self) -> dict[str, float]:
+        """Return what the first particle has, exactly."""
+        return {name: exact(self.columns[row, 0]) for name, row in self._row.items()}
+
+    def spread(self, name: str) -> list[float]:
+        """Return a column's smallest, mean and largest."""
+        if self._spreads is None:
+            of = self.columns
+            ends = np.array([of.min(axis=1), of.mean(axis=1, dtype=np.float64), of.max(axis=1)])
+            self._spreads = [_plain(each) for each in ends.T]
+        return self._spreads[self._row[name]]
+
+
 def shuffled(keys: np.ndarray) -> np.ndarray:
     """Return whole numbers from 0 to 2^32 in no order of birth (Knuth's multiplicative hash)."""
     return keys * np.uint64(2654435761) & np.uint64(0xFFFFFFFF)
@@ -49,7 +78,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
     """Return what one particle of a frame has: each row's values, and each response's source and result."""
     one = population.where(slice(index, index + 1))
     values, _ = _probe(plan, one, seconds, None if shown is None else shown.where(slice(index, index + 1)))
-    plain = {name: exact(column[0]) for name, column in values.items()}
+    plain = values.first()
     return {
         "key": str(one.key[0]),
         "rows": {address: [plain[name] for name in names] for address, names in plan.probe.rows.items()},
@@ -64,8 +93,7 @@ def measure_prop(prop: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
     one = Population.made(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
     found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
-    values = {name: tame(column) for name, column in found.items()}
-    return _summary(prop, plan, values, one)
+    return _summary(prop, plan, Readings(found), one)
 
 
 def gather(frames: list[tuple[float, Population]]) -> tuple[Population, np.ndarray] | None:
@@ -92,7 +120,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     """
     gathered = gather(frames)
     if gathered is None:
-        return {**_summary(emitter, plan, {}, Population.nobody(())), "pushes": {}, "lives": {}, "lifespan": None}
+        return {**_summary(emitter, plan, Readings({}), Population.nobody(())), "pushes": {}, "lives": {}, "lifespan": None}
     shown = shaper.shaped(*gathered) if shaper is not None else None
     values, joined = _probe(plan, *gathered, shown)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)
@@ -113,7 +141,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
 
 
 def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
-           shown: Population | None = None) -> tuple[dict[str, np.ndarray], Population]:  # fmt: skip
+           shown: Population | None = None) -> tuple[Readings, Population]:  # fmt: skip
     """Return what a plan's probe gives of at most MOST particles, and these. shown: the same, where what they look like is read."""
     if len(population) > MOST:
         every = slice(None, None, -(-len(population) // MOST))
@@ -126,7 +154,7 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
     if shown is not None and shown is not population:
         seen = program.run(plan.values, {**frame_inputs(shown, seconds), "along": places}, len(population))
         found = {name: seen[name] if name in _looks_of(plan) else values for name, values in found.items()}
-    return {name: tame(values) for name, values in found.items()}, population
+    return Readings(found), population
 
 
 def _looks_of(plan: EmitterPlan) -> frozenset[str]:
@@ -141,12 +169,12 @@ def _looks_of(plan: EmitterPlan) -> frozenset[str]:
     return frozenset(made)
 
 
-def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: dict[str, np.ndarray], population: Population,
+def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: Readings, population: Population,
              judge: Callable[[Any, dict[str, Any]], str] | None = None) -> dict[str, Any]:  # fmt: skip
     if not len(population):
         nothing = {address: {"spread": None} for address in plan.probe.rows}
         return {"count": 0, "tests": {}, "rows": nothing, "responses": {}, "draws": {}, "own": {}, "formulas": {}}
-    rows: dict[str, Any] = {address: {"spread": [_spread(values[name]) for name in names]} for address, names in plan.probe.rows.items()}
+    rows: dict[str, Any] = {address: {"spread": [values.spread(name) for name in names]} for address, names in plan.probe.rows.items()}
     youngest = np.argsort(population.age / np.maximum(population.lifespan, 1e-9), kind="stable")
     picks = youngest[np.linspace(0, len(youngest) - 1, min(SWATCHES, len(youngest))).astype(int)]
     responses: dict[str, Any] = {}
@@ -167,8 +195,8 @@ def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: dict[str, np.
                 entry["quiet"] = judge(response, entry)
             responses[response.uid] = entry
     draws = {uid: _spread_out(values[f"draw.{uid}"]) for uid in plan.probe.draws}
-    own = {uid: [_spread(values[name]) for name in names] for uid, names in plan.probe.own.items()}
-    formulas = {uid: {name: [_spread(values[n]) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()}
+    own = {uid: [values.spread(name) for name in names] for uid, names in plan.probe.own.items()}
+    formulas = {uid: {name: [values.spread(n) for n in names] for name, names in parts.items()} for uid, parts in plan.probe.formulas.items()}
     tests = {}
     for cue in [] if not hasattr(emitter, "cues") else emitter.cues:
         for of, value, side in cue.compared():
@@ -196,7 +224,9 @@ def _reach(response: Any, result: list[float]) -> tuple[float, float]:
 
 def tame(values: np.ndarray) -> np.ndarray:
     """Return numbers that can be counted and shown: what is not finite is 0, what is beyond 1e30 stands there."""
-    return np.clip(np.nan_to_num(values, posinf=1e30, neginf=-1e30), np.float32(-1e30), np.float32(1e30))
+    bounded = np.clip(values, np.float32(-1e30), np.float32(1e30))
+    bounded[np.isnan(bounded)] = 0
+    return bounded
 
 
 def _spread_out(values: np.ndarray) -> dict[str, Any]:
@@ -251,9 +281,9 @@ def _course(values: np.ndarray, seen: np.ndarray, starts: np.ndarray) -> dict[st
 
 def exact(value: np.float32) -> float:
     """Return the shortest number that reads back as the same float32, so that a range matched to it leaves nobody out."""
-    return float(str(np.clip(np.nan_to_num(value), np.float32(-1e30), np.float32(1e30))))
+    return float(str(value)) if abs(value) <= 1e30 else float(str(tame(np.atleast_1d(value))[0]))
 
 
 def _plain(values: np.ndarray) -> list[float]:
     """Return numbers JSON can carry, to six digits."""
-    return [float(f"{value:.6g}") for value in np.clip(np.nan_to_num(values), -1e30, 1e30).tolist()]
+    return [float(f"{value:.6g}") if abs(value) <= 1e30 else float(np.clip(np.nan_to_num(value), -1e30, 1e30)) for value in values.tolist()]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -98,7 +99,7 @@ class Playing:
         camera = self.effect.camera
         return Viewpoint(camera.position, camera.target, camera.field_of_view)
 
-    @property
+    @cached_property
     def projector(self) -> Projector:
         """The effect's camera as what throws pictures."""
         view = self.viewpoint

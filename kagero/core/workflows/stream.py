@@ -15,7 +15,7 @@ from ..finishing import Own, Shot, told
 from ..formats import pack
 from ..parts.props import SurfaceProp
 from ..picture import drawn_with, key_of, lighting, projector_of, projector_of_camera
-from ..plan import Columns, EmitterPlan, LookPlan, compile_columns
+from ..plan import ByClipPlan, Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
 from ..simulation import FIRED, Look, Population, Shown, frame_inputs
 from .happening import happened, touching
@@ -103,6 +103,7 @@ class Packets:
             short_key(f"{plan.looked} {plan.shaped} {playing.engine.identity}{f' {wanted.coarse} {lit}' if _surfaced(plan) else ''}")
             for plan in playing.plan.emitters
         ]
+        self._constant: dict[str, dict[str, Any]] = {}
         self.shades: list[Columns | None] = []
         for emitter, plan in zip(playing.effect.emitters, playing.plan.emitters, strict=True):
             columns = compile_columns(playing.effect, emitter, plan, {wanted.shade}) if wanted.shade else None
@@ -221,9 +222,18 @@ class Packets:
                     arrays[f"field.{i}"] = np.clip(np.nan_to_num(field), -1e30, 1e30).astype(np.float32)
                 entry["field"] = [0.0, 1.0] if self.fields.by_share else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
             if measured:
-                entry["measure"] = measure_prop(prop, compiled, seconds)
+                entry["measure"] = self._rows(prop, compiled, seconds)
             made.append(entry)
         return made
+
+    def _rows(self, part: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
+        """Return the live values of a part whose rows are driven by the clip; those that are the same at any time are read once."""
+        known = self._constant.get(part.uid)
+        if known is None:
+            known = measure_prop(part, plan, seconds)
+            if "time" not in plan.probe.program.inputs:
+                self._constant[part.uid] = known
+        return known
 
     def _surface(self, prop: SurfaceProp, seconds: float) -> dict[str, Any]:
         """Return what a prop is made of at a time, where it is not matte, and what throws its picture: a camera's rows and tangent."""
@@ -256,7 +266,7 @@ class Packets:
             own = self.stage.own(part.uid, seconds)
             entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._told(part, own, shot)}
             if measured:
-                entry["measure"] = measure_prop(part, compiled, seconds)
+                entry["measure"] = self._rows(part, compiled, seconds)
             made.append(entry)
         return made
 

@@ -3,12 +3,7 @@
 from __future__ import annotations
 
 import json
-import logging
-import os
 import re
-import resource
-import subprocess
-import sys
 import zipfile
 from datetime import timedelta
 from pathlib import Path
@@ -27,8 +22,8 @@ from kagero.core.memory import PROCESS
 
 from .disk import appearing
 from .models import Edit, File, Use
+from .readers import READERS
 
-log = logging.getLogger("kagero")
 contents = PROCESS.shelf("files", 3.0)
 SECONDS, MEMORY = 120, 4 * 1024**3
 MOST_BYTES = 256 * 1024 * 1024
@@ -68,30 +63,12 @@ def _note(content: str, name: str, size: int) -> None:
 
 
 def _read(name: str, source: str, made: str) -> dict[str, Any]:
-    def limit() -> None:
-        resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-        resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS + 5))
-        resource.setrlimit(resource.RLIMIT_FSIZE, (MEMORY, MEMORY))
-        os.nice(5)
-
-    too_much = GeometryProblem(f"{name[:80]} took too much time or memory to read.", remedy="Make it smaller.")
-    try:
-        ran = subprocess.run(
-            [sys.executable, "-m", "kagero.core.formats.bring", name, source, made],
-            capture_output=True, timeout=SECONDS + 30, cwd=settings.BASE_DIR, preexec_fn=limit, check=False,
-            env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
-        )  # fmt: skip
-    except subprocess.TimeoutExpired:
-        raise too_much from None
-    if ran.returncode not in (0, 2) or not ran.stdout:
-        log.warning("reading %s ended with %s: %s", name, ran.returncode, ran.stderr.decode(errors="replace")[-2000:])
-    try:
-        said = json.loads(ran.stdout.decode().strip().splitlines()[-1])
-    except (ValueError, IndexError):
-        raise too_much from None
-    if ran.returncode:
+    code, said = READERS.read(name, source, made, SECONDS, MEMORY)
+    if code == 0:
+        return said
+    if code == 2:
         raise GeometryProblem("", findings=[Finding(**finding) for finding in said["findings"]])
-    return said
+    raise GeometryProblem(f"{name[:80]} took too much time or memory to read.", remedy="Make it smaller.")
 
 
 def join(contents: list[str], rate: float) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from math import comb
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -127,18 +128,23 @@ class Lattice(BoxedShaping):
     def folded(self) -> bool:
         """Return whether it turns space inside out somewhere, as its points stand and its rows have their bases."""
         amount = float(self.amount.base) if isinstance(self.amount.base, (int, float)) else 1.0
-        side = np.linspace(0, 1, PROBED)
-        grid = np.stack(np.meshgrid(side, side, side, indexing="ij"), -1).reshape(-1, 3)
-        offsets = np.asarray(self.offsets, np.float64).reshape(*self.counts, 3)
+        return _folded(self.counts, tuple(map(tuple, self.offsets)), amount)
 
-        def basis(x: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
-            n, value = count - 1, _basis(x, count)
-            lower = [comb(n - 1, i) * x**i * (1 - x) ** (n - 1 - i) if 0 <= i < n else np.zeros_like(x) for i in range(-1, n + 1)]
-            return value, np.stack([n * (lower[i] - lower[i + 1]) for i in range(count)], -1)
 
-        (u, du), (v, dv), (w, dw) = (basis(grid[:, k], self.counts[k]) for k in range(3))
-        columns = [np.einsum("ni,nj,nk,ijkd->nd", *each, offsets) for each in ((du, v, w), (u, dv, w), (u, v, dw))]
-        return bool((np.linalg.det(np.eye(3) + amount * np.stack(columns, -1)) <= 0).any())
+@lru_cache(64)
+def _folded(counts: tuple[int, int, int], moved: tuple[tuple[float, ...], ...], amount: float) -> bool:
+    side = np.linspace(0, 1, PROBED)
+    grid = np.stack(np.meshgrid(side, side, side, indexing="ij"), -1).reshape(-1, 3)
+    offsets = np.asarray(moved, np.float64).reshape(*counts, 3)
+
+    def basis(x: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+        n, value = count - 1, _basis(x, count)
+        lower = [comb(n - 1, i) * x**i * (1 - x) ** (n - 1 - i) if 0 <= i < n else np.zeros_like(x) for i in range(-1, n + 1)]
+        return value, np.stack([n * (lower[i] - lower[i + 1]) for i in range(count)], -1)
+
+    (u, du), (v, dv), (w, dw) = (basis(grid[:, k], counts[k]) for k in range(3))
+    columns = [np.einsum("ni,nj,nk,ijkd->nd", *each, offsets) for each in ((du, v, w), (u, dv, w), (u, v, dw))]
+    return bool((np.linalg.det(np.eye(3) + amount * np.stack(columns, -1)) <= 0).any())
 
 
 def _basis(x: np.ndarray, count: int) -> np.ndarray:
