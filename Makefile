@@ -2,6 +2,7 @@
 PORT ?= 8130
 BIN := .venv/bin
 export PYTHONDONTWRITEBYTECODE :=
+MAKEFLAGS += -j2
 
 .PHONY: demo test fuzz bench setup types screenshots check format clean
 
@@ -19,7 +20,7 @@ test: setup check ## set up, the browser included, and run every test
 fuzz: setup ## requests, documents and files changed at random, for some minutes
 	@KAGERO_FUZZ=20 $(BIN)/python -W ignore::UserWarning manage.py test tests.server.test_fuzz
 
-check: .venv/ready client/node_modules/.package-lock.json ## style, formatting and types, of both sides
+check: .venv/here client/node_modules/.package-lock.json ## style, formatting and types, of both sides
 	@$(BIN)/ruff check -q kagero demo tests bench manage.py
 	@$(BIN)/ruff format -q --check kagero demo tests bench manage.py
 	@$(BIN)/mypy
@@ -41,10 +42,13 @@ bench: setup ## print the benchmark suite
 
 setup: .venv/ready client/dist/index.html /usr/bin/chromium
 
-.venv/ready: pyproject.toml uv.lock
+.venv/here: pyproject.toml uv.lock
 	@test -x $(BIN)/python || python3 -m venv .venv
 	@test -x $(BIN)/uv || $(BIN)/pip install -q --disable-pip-version-check uv==0.13.9
 	@$(BIN)/uv sync -q --locked --inexact
+	@touch $@
+
+.venv/ready: .venv/here ## compile the kernels, while the client is built beside it
 	@$(BIN)/python -m kagero.core ready
 	@touch $@
 
@@ -59,12 +63,12 @@ client/dist/index.html: client/node_modules/.package-lock.json $(shell find clie
 /usr/bin/chromium:
 	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium) >/dev/null
 
-format: .venv/ready client/node_modules/.package-lock.json ## put both sides into their format
+format: .venv/here client/node_modules/.package-lock.json ## put both sides into their format
 	@$(BIN)/ruff check -q --fix kagero demo tests bench manage.py
 	@$(BIN)/ruff format -q kagero demo tests bench manage.py
 	@cd client && npm run -s format
 
-types: .venv/ready client/node_modules/.package-lock.json ## write the client's types anew from the API
+types: .venv/here client/node_modules/.package-lock.json ## write the client's types anew from the API
 	@$(BIN)/python manage.py write_openapi
 	@cd client && npm run -s types
 

@@ -5,8 +5,12 @@ from __future__ import annotations
 import json
 import os
 import re
+import shutil
 import sqlite3
+import sys
 import tempfile
+import threading
+import traceback
 import unittest
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -22,10 +26,17 @@ from django.db import connection
 from django.test import LiveServerTestCase
 from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from django.test.utils import override_settings
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Error, Page, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
+SHARED = 1 << 30  # bytes
 FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+def without() -> list[str]:
+    """Return what Playwright says to a browser by itself, and these journeys do not: where there is memory to share, pictures go from process to
+    process through it rather than through files, which wait for the disk."""
+    return ["--disable-dev-shm-usage"] if Path("/dev/shm").exists() and shutil.disk_usage("/dev/shm").free > SHARED else []
 
 
 class Handler(QuietWSGIRequestHandler):
@@ -75,7 +86,7 @@ class BrowserCase(LiveServerTestCase):
             raise unittest.SkipTest("run `make setup`: Chromium or the built client is missing")
         super().setUpClass()
         cls.play = sync_playwright().start()
-        cls.browser = cls.play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        cls.browser = cls.play.chromium.launch(executable_path=CHROMIUM, args=FLAGS, ignore_default_args=without())
         cls.addClassCleanup(cls.play.stop)
         cls.addClassCleanup(cls.browser.close)
 
@@ -87,6 +98,30 @@ class BrowserCase(LiveServerTestCase):
         self.expected: list[str] = []
         self.problems: list[str] = []
         self.page = self.new_page()
+
+    def _callTestMethod(self, method: Any) -> None:
+        """Run the journey; what fails says what page and server were at."""
+        try:
+            super()._callTestMethod(method)
+        except Exception as error:
+            error.add_note(self._at_work())
+            raise
+
+    def _at_work(self) -> str:
+        """Return what the page's and the machine's state are, and where each thread of the server is."""
+        told = [f"load {os.getloadavg()[0]:.1f}, page {self.page.url}"]
+        for wanted in ("document.body.innerText.slice(0, 400)", "JSON.stringify([kageroStage.frame, kageroStage.answered, kageroStage.quiet])"):
+            try:
+                self.page.set_default_timeout(5_000)
+                told.append(str(self.page.locator("html").evaluate(f"() => {wanted}", timeout=5_000)))
+            except Error as error:
+                told.append(f"no answer: {error}"[:200])
+        names = {thread.ident: thread.name for thread in threading.enumerate()}
+        for ident, frame in sys._current_frames().items():
+            if ident != threading.get_ident():
+                ours = [f"{Path(f.filename).name}:{f.lineno} {f.name}" for f in traceback.extract_stack(frame) if "kagero" in f.filename]
+                told.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
+        return "\n".join(told)
 
     @staticmethod
     def _load() -> None:

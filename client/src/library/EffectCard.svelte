@@ -70,15 +70,15 @@
     const { id, revision } = card
     if (!seen) return
     void revision
-    let left = false
+    const left = new AbortController() // who opens an effect waits for no card
     turn = turn.then(async () => {
-      if (!left)
-        await api.card(id).then(
+      if (!left.signal.aborted)
+        await api.card(id, left.signal).then(
           (f) => void (facts = f),
           () => undefined,
         )
     })
-    return () => void (left = true)
+    return () => left.abort()
   })
   $effect(() => {
     if (fresh) void tick().then(() => article.scrollIntoView({ block: 'nearest' }))

@@ -129,7 +129,8 @@ export const api = {
     answer(client.PATCH('/api/effects/{effect_id}', { ...at(id), body })),
   deleted: (): Promise<Card[]> => answer(client.GET('/api/effects', { params: { query: { deleted: true } } })),
   effects: (): Promise<Card[]> => answer(client.GET('/api/effects')),
-  card: (id: number): Promise<CardFacts> => answer(client.GET('/api/effects/{effect_id}/card', at(id))),
+  card: (id: number, signal: AbortSignal): Promise<CardFacts> =>
+    answer(client.GET('/api/effects/{effect_id}/card', { ...at(id), signal })),
   open: (id: number): Promise<Opened> => answer(client.GET('/api/effects/{effect_id}', at(id))),
   create: (document: Effect, label: string): Promise<Opened> =>
     answer(
