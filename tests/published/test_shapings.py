@@ -17,11 +17,12 @@ from scipy.interpolate import BSpline
 from scipy.spatial.transform import Rotation
 
 from kagero.core.document import read_effect
+from kagero.core.engine import Faults, prepare_hot
 from kagero.core.errors import LinkProblem, RequestError
 from kagero.core.parts.shapings import SHAPINGS
 from kagero.core.rows.turn import TURNED
 from kagero.core.shaping.turning import rotation_parts
-from kagero.core.simulation import FrameStore, Population
+from kagero.core.simulation import CARRIED, PLACE, WAY, FrameStore, Population, frame_inputs
 from kagero.core.workflows import Playing, bake, bounds
 from tests.making import document, emitter, response, row
 
@@ -199,6 +200,36 @@ class WhatFollows(unittest.TestCase):
         np.testing.assert_allclose(made, true, atol=0.02 * np.abs(true).max())
         self.assertGreater(float(np.abs(velocity - true).max()), 0.5)  # it is no small thing
 
+    def test_all_that_is_shown_is_what_three_readings_of_the_displacement_give(self):
+        """Differential: here, and an eighth of a frame later and sooner along the way; byte for byte, any pace, one time or one each."""
+        rng = np.random.default_rng(3)
+        n, eighth = 301, np.float32(1 / 25 / 8)
+        for kind in SHAPINGS.kinds:
+            grows = response("grows", "life", [(0.0, 0.0), (1.0, 1.0)], output=(0.1, 2.0), shape="linear", operation="set")
+            swift = response("swift", "speed", [(0.0, 0.0), (1.0, 1.0)], input=(0.0, 4.0), output=(0.5, 1.5), operation="multiply")
+            amount = {**row(0.3), "responses": [grows, swift]}
+            made = played(shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"})
+            plan, run = made.plan.emitters[0], made.shaped[0]
+            carried = {name: np.zeros(n) for name in plan.carried}
+            who = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
+                                  carried)  # fmt: skip
+            place, way = who.floats[PLACE:WAY], who.floats[WAY:CARRIED]
+            for pace, going, seconds in ((1.0, 1.0, 0.4), (0.5, -0.7, np.linspace(0, 2, n))):
+                read = prepare_hot(plan.shaping, made.engine)
+
+                def by(late, seconds=seconds, pace=pace, going=going, who=who, read=read, plan=plan, place=place, way=way):
+                    near = dict(zip((f"position.{a}" for a in "xyz"), place + way * late, strict=True))
+                    age = np.maximum(who.age + late * np.float32(pace), np.float32(0))
+                    given = {**frame_inputs(who, seconds), **near, "age": age, "time": seconds + float(late) * going}
+                    return np.stack([*read.run(plan.values, given, n).values()])
+
+                here, later, sooner = by(np.float32(0)), by(eighth), by(-eighth)
+                shown = run.shaper.shaped(who, seconds, None, pace, going).floats
+                self.assertEqual(run.shaper.frame, 1 / 25)
+                self.assertEqual(shown[PLACE:WAY].tobytes(), (place - (np.float32(0) - here)).tobytes(), kind)
+                self.assertEqual(shown[WAY:CARRIED].tobytes(), (way - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
+                self.assertTrue((shown[PLACE:WAY] != place).any(), kind)
+
     def test_bodies_turn_as_space_does(self):
         block = {"sprite": "piece", "form": "block", "deep": row(0.1), "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
         made = played(shaping("twist", amount=2.0), motion={"turning": {}}, look=block)
@@ -357,3 +388,8 @@ class Laws(unittest.TestCase):
         )
         made, _ = moved(points, shaping("twist"), bad)
         self.assertTrue(np.isfinite(made).all())
+        run, n, noted = played(bad).shaped[0], len(points), Faults()
+        carried = {name: np.zeros(n) for name in run.shaper.plan.carried}
+        who = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
+        run.shaper.shaped(who, 0.4, noted)
+        self.assertEqual(noted.counts, {"shaping.shift-1.amount": n})  # where it is looked how it moves is not counted beside

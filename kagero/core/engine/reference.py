@@ -29,8 +29,11 @@ Step = Callable[[Run, list[Any], np.ndarray, int], None]  # run, slots, buffers,
 class Prepared:
     """A program ready to run: which values are scalars, and which buffer each of the others uses.
 
-    precision: float32, as particles are computed; float64 for what only reads the clip's time: rates, and where props stand.
+    precision: float32, as particles are computed; float64 for what only reads the clip's time: rates, and where props stand. has_leaves: whether
+    some of it is run between other parts of it, for all particles of a run at a time.
     """
+
+    has_leaves = False
 
     def __init__(self, program: Program, precision: type = F32):
         self.program, self.precision = program, precision

@@ -23,6 +23,11 @@ class Faults:
         self.counts[row] = self.counts.get(row, 0) + count
         self.first_key.setdefault(row, key)
 
+    def leave_out(self, row: str) -> None:
+        """Forget what was noted of a row."""
+        self.counts.pop(row, None)
+        self.first_key.pop(row, None)
+
     def add(self, other: Faults) -> None:
         for row, count in other.counts.items():
             self.note(row, count, other.first_key[row])

@@ -52,7 +52,7 @@ class Program:
 
     @cached_property
     def prepared(self) -> dict[Any, Any]:
-        """What engines made of it to run it, by a name of theirs: kept as long as the program is."""
+        """What was made of it, by a name of whoever made it: kept as long as the program is."""
         return {}
 
 
@@ -82,10 +82,11 @@ class Builder:
     """Collects operations, giving equal ones one value; `finish` keeps what the outputs need.
 
     slots: the table of the values its programs read; several programs of one thing share one. row: the address of what is being
-    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was.
+    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was. most: operations.
     """
 
-    def __init__(self, slots: SlotTable[Any] | None = None) -> None:
+    def __init__(self, slots: SlotTable[Any] | None = None, most: int = MOST_OPERATIONS) -> None:
+        self.most = most
         self.slots: SlotTable[Any] = slots if slots is not None else SlotTable()
         self.inputs: dict[str, int] = {}
         self.row = ""
@@ -112,8 +113,8 @@ class Builder:
             signature = SIGNATURES[name]
             assert signature.takes(len(args)) and len(beside) == len(signature.beside), f"{name} takes {signature}"
             assert all(getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)), (name, beside)
-            if len(self._operations) >= MOST_OPERATIONS:
-                words = f"One particle would need more than {MOST_OPERATIONS:,} operations a step."
+            if len(self._operations) >= self.most:
+                words = f"One particle would need more than {self.most:,} operations a step."
                 raise BudgetError(words, where=self.row, remedy="Join fewer masks and formulas, or let several rows read one own attribute.")
             if len(self._operations) % 256 == 0:
                 spend(256)

@@ -21,7 +21,7 @@ from .machine import Compiled, compile_plan, known_plan
 from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
 
 NOBODY = np.iinfo(np.int64).max
-TIMES = {"time", "middle"}  # inputs that differ from step to step
+TIMES = {"time", "middle", "time.later", "time.sooner"}  # inputs that differ from step to step
 APIECE = 16_384  # particles below which a second thread costs more than it saves
 _pool: ThreadPoolExecutor | None = None
 _pool_lock = threading.Lock()
@@ -137,7 +137,7 @@ class NativePrepared(reference.Prepared):
         super().__init__(program)
         self.width, self.threads = width, threads
         self._made: dict[frozenset[str], Layout] = {}
-        self._has_leaves = any(is_leaf(op) for op in program.operations)
+        self.has_leaves = any(is_leaf(op) for op in program.operations)
         self._cuts: dict[frozenset[str], tuple[list[Cut], set[int], list[NativePrepared]] | None] = {}
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
         self._tables: dict[int, tuple[ProgramValues, Layout, list[np.ndarray], Any, np.ndarray]] = {}
@@ -150,7 +150,7 @@ class NativePrepared(reference.Prepared):
         if count == 0:
             return results
         varying = frozenset(n for n in program.inputs if isinstance(inputs[n], np.ndarray))
-        if self._has_leaves and (staged := self._staged(varying)) is not None:
+        if self.has_leaves and (staged := self._staged(varying)) is not None:
             cuts, shared, parts = staged
             pool = _workers(self.threads) if self.threads > 1 and not block else None
             run_cuts(cuts, shared, program, values, inputs, count, lambda k, given: parts[k].run(values, given, count, faults, block), results, pool,
@@ -213,7 +213,7 @@ class NativePrepared(reference.Prepared):
     def bound(self, values: ProgramValues, inputs: dict[str, Any], count: int, faults: Faults | None = None) -> reference.Bound:
         """As of `reference.Prepared.bound`. Safe for several threads at once."""
         varying = frozenset(n for n in self.program.inputs if isinstance(inputs[n], np.ndarray))
-        if count == 0 or (self._has_leaves and self._staged(varying) is not None):
+        if count == 0 or (self.has_leaves and self._staged(varying) is not None):
             return super().bound(values, inputs, count, faults)
         layout = self._layout_for(varying)
         slots = self._shared(layout, varying, values, inputs, count, faults)
