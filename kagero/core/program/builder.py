@@ -82,11 +82,12 @@ class Builder:
     """Collects operations, giving equal ones one value; `finish` keeps what the outputs need.
 
     slots: the table of the values its programs read; several programs of one thing share one. row: the address of what is being
-    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was. most: operations.
+    written, for errors and for telling what costs how much. written: what has been compiled already, by whatever it was. longer: how many
+    times MOST_OPERATIONS it may have.
     """
 
-    def __init__(self, slots: SlotTable[Any] | None = None, most: int = MOST_OPERATIONS) -> None:
-        self.most = most
+    def __init__(self, slots: SlotTable[Any] | None = None, longer: int = 1) -> None:
+        self.longer = longer
         self.slots: SlotTable[Any] = slots if slots is not None else SlotTable()
         self.inputs: dict[str, int] = {}
         self.row = ""
@@ -113,8 +114,8 @@ class Builder:
             signature = SIGNATURES[name]
             assert signature.takes(len(args)) and len(beside) == len(signature.beside), f"{name} takes {signature}"
             assert all(getattr(attr, "group", kind) == kind for attr, kind in zip(beside, signature.beside, strict=True)), (name, beside)
-            if len(self._operations) >= self.most:
-                words = f"One particle would need more than {self.most:,} operations a step."
+            if len(self._operations) >= self.longer * MOST_OPERATIONS:
+                words = f"One particle would need more than {self.longer * MOST_OPERATIONS:,} operations a step."
                 raise BudgetError(words, where=self.row, remedy="Join fewer masks and formulas, or let several rows read one own attribute.")
             if len(self._operations) % 256 == 0:
                 spend(256)

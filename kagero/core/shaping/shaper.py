@@ -6,7 +6,7 @@ import numpy as np
 
 from ..engine import EngineChoice, Faults, chosen, prepare_hot
 from ..plan import EmitterPlan
-from ..program import MOST_OPERATIONS, Builder, Program, inlined
+from ..program import Builder, Program, inlined
 from ..rows.turn import TURNED
 from ..simulation import CARRIED, PLACE, WAY, Population, frame_inputs
 from ..wanted import spend
@@ -99,7 +99,7 @@ def _shown(shaping: Program) -> Program:
     common is computed once. Taking away a nought that is not negative changes no number, not even the sign of one: so who is moved by nought stays
     the very same.
     """
-    b = Builder(most=4 * MOST_OPERATIONS)
+    b = Builder(longer=4)  # that what is moved may be as long as any program
     place, way = [b.input(name) for name in PLACES], [b.input(f"velocity.{axis}") for axis in AXES]
     here = inlined(b, shaping, {})
     b.row = BESIDES
