@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import shutil
 import struct
+import subprocess
+import sys
 import tempfile
 import zlib
 from pathlib import Path
@@ -227,6 +229,14 @@ class Files(TestCase):
         finally:
             files.MEMORY, files.SECONDS = memory, seconds
         self.assertEqual(self.bring("field.stl", data).status_code, 201)
+
+    def test_what_a_library_prints_is_no_answer_and_what_ends_amid_a_file_is_told(self):
+        says = "def read(name, *_): print('noise', flush=True); return (0, {'kind': name}) if name != 'ends' else os._exit(0)"
+        code = f"import os; from kagero.core.formats import bring\n{says}\nbring.read = read; bring.serve()"
+        asked = "".join(f'["{name}", "", "", 5, {files.MEMORY}]\n' for name in ("one", "ends", "two"))
+        ran = subprocess.run([sys.executable, "-c", code], input=asked, capture_output=True, text=True, cwd=settings.BASE_DIR)
+        self.assertEqual([json.loads(line) for line in ran.stdout.splitlines()], [[0, {"kind": "one"}], [-1, None], [0, {"kind": "two"}]])
+        self.assertEqual(ran.stderr.count("noise"), 3)
 
     def test_what_ended_while_it_waited_is_replaced(self):
         self.assertEqual(self.bring("one.png", png(64, 64)).status_code, 422)

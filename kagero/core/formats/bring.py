@@ -223,6 +223,7 @@ def serve() -> None:
             ended = 1
             try:
                 os.close(out)
+                os.dup2(sys.stderr.fileno(), sys.stdout.fileno())  # what a library prints is no answer
                 resource.setrlimit(resource.RLIMIT_AS, (most, most))
                 resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 5))
                 resource.setrlimit(resource.RLIMIT_FSIZE, (most, most))

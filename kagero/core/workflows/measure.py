@@ -137,7 +137,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
         if placed.depth == 0 and placed.spec.stage == "live":
             lives[placed.address] = [_course(values[name][order], seen, starts) for name in plan.probe.rows[placed.address]]
     whole, when = gathered
-    return {**profile, "pushes": strengths(plan, whole, when), "lives": lives, "lifespan": _spread(joined.lifespan)}
+    return {**profile, "pushes": strengths(plan, whole, when), "lives": lives, "lifespan": _spread(tame(joined.lifespan))}
 
 
 def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarray,
@@ -285,5 +285,5 @@ def exact(value: np.float32) -> float:
 
 
 def _plain(values: np.ndarray) -> list[float]:
-    """Return numbers JSON can carry, to six digits."""
-    return [float(f"{value:.6g}") if abs(value) <= 1e30 else float(np.clip(np.nan_to_num(value), -1e30, 1e30)) for value in values.tolist()]
+    """Return finite numbers as JSON carries them, to six digits."""
+    return [float(f"{value:.6g}") for value in values.tolist()]
