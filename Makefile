@@ -1,24 +1,31 @@
 # Two commands do everything on a machine with Python 3.11, Node 20 and apt: `make demo` and `make test`.
 PORT ?= 8130
 BIN := .venv/bin
+PAGE := $(shell find client/src client/public -type f 2>/dev/null) client/index.html client/vite.config.ts
 export PYTHONDONTWRITEBYTECODE :=
-MAKEFLAGS += -j2
+MAKEFLAGS += -j2 --no-print-directory
+TESTS := $(BIN)/python -W ignore::UserWarning manage.py test
 
-.PHONY: demo test fuzz bench setup types screenshots check format clean
+.PHONY: demo test quick soak check bench compare setup wheel types screenshots format clean has
 
-demo: .venv/ready client/dist/index.html ## set up, load the demo, serve it
-	@mkdir -p var
-	@$(BIN)/python manage.py migrate -v0
-	@$(BIN)/python manage.py load_demo
-	@echo "Kagero: http://localhost:$(PORT)"
-	@$(BIN)/gunicorn -c python:kagero.server.settings.serving kagero.server.settings.wsgi --bind 127.0.0.1:$(PORT)
+demo: .venv/compiling client/dist/index.html ## set up, load the demo, serve it
+	@$(BIN)/python -m kagero serve --demo --port $(PORT)
 
-test: setup check ## set up, the browser included, and run every test
+test: setup check ## set up, the browser included, and run every test; ROOM=core.catalog runs one room's
+ifdef ROOM
+	@$(TESTS) tests.$(ROOM)
+else
 	@cd client && npm run -s test
-	@$(BIN)/python -W ignore::UserWarning manage.py test tests
+	@$(TESTS) tests
+endif
 
-fuzz: setup ## requests, documents and files changed at random, for some minutes
-	@KAGERO_FUZZ=20 $(BIN)/python -W ignore::UserWarning manage.py test tests.server.test_fuzz
+quick: .venv/compiling client/node_modules/.package-lock.json ## the tests without a browser: core, server and the client's logic
+	@cd client && npm run -s test
+	@$(TESTS) tests --exclude-tag browser
+
+soak: setup ## what takes long, with fixed seeds: documents, requests and files changed at random, every demo effect's fingerprint
+	@KAGERO_FUZZ=20 $(TESTS) tests.server.test_fuzz
+	@$(BIN)/python -m tests.laws.fingerprints
 
 check: .venv/here client/node_modules/.package-lock.json ## style, formatting and types, of both sides
 	@$(BIN)/ruff check -q kagero demo tests bench manage.py
@@ -42,25 +49,36 @@ bench: setup ## print the benchmark suite
 
 setup: .venv/ready client/dist/index.html /usr/bin/chromium
 
-.venv/here: pyproject.toml uv.lock
+has:
+	@./.ci/missing
+
+.venv/here: pyproject.toml uv.lock | has
+	@echo "Python packages: fetched and installed into .venv"
 	@test -x $(BIN)/python || python3 -m venv .venv
 	@test -x $(BIN)/uv || $(BIN)/pip install -q --disable-pip-version-check uv==0.13.9
 	@$(BIN)/uv sync -q --locked --inexact
 	@touch $@
 
-.venv/ready: .venv/here ## compile the kernels, while the client is built beside it
+.venv/compiling: .venv/here ## compile the kernels in the background, while the page is built
+	@(nice $(BIN)/python -m kagero.core ready >.venv/compiled.log 2>&1 &)
+	@touch $@
+
+.venv/ready: .venv/here ## compile the kernels, while the page is built beside it
 	@$(BIN)/python -m kagero.core ready
 	@touch $@
 
-client/node_modules/.package-lock.json: client/package.json client/package-lock.json
-	@cd client && npm ci --no-progress --loglevel=error
+client/node_modules/.package-lock.json: client/package.json client/package-lock.json | has
+	@echo "The page's packages: fetched and installed into client/node_modules"
+	@cd client && npm ci --no-progress --loglevel=error --no-audit --no-fund
 	@touch $@
 
-client/dist/index.html: client/node_modules/.package-lock.json $(shell find client/src client/public -type f 2>/dev/null) client/index.html client/vite.config.ts
+client/dist/index.html: client/node_modules/.package-lock.json $(PAGE)
+	@echo "The page: built into client/dist"
 	@cd client && npm run -s build -- --logLevel error
 	@touch $@
 
 /usr/bin/chromium:
+	@echo "Chromium, for the tests in a browser: installed by apt, as root"
 	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium) >/dev/null
 
 format: .venv/here client/node_modules/.package-lock.json ## put both sides into their format

@@ -15,7 +15,7 @@ from django.test import runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings
 
-from kagero.core.workflows import ready
+from kagero.core.workflows import ready_beside
 
 settings.register_profile("kagero", deadline=None, derandomize=True)
 settings.load_profile("kagero")
@@ -107,7 +107,9 @@ class Runner(DiscoverRunner):
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the copies of the test database after what its log still holds is written: a file is copied without its log."""
         if self.parallel > 1:
-            ready()  # what all processes would else compile at once, each for itself
+            ready_beside(
+                lambda done, of, words: print(f"compiling: {done} of {of}{', now ' + words if words else ''}", flush=True)
+            )  # what all processes would else compile at once, each for itself
         processes, self.parallel = self.parallel, 0
         made = super().setup_databases(**kwargs)
         self.parallel = processes

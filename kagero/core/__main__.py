@@ -18,7 +18,7 @@ from .catalog import require_valid
 from .document import Effect, json_schema, read_effect
 from .errors import Finding, KageroError, RequestError
 from .formats.exporters import EXPORTERS, Exporter, Sequence, into_folder
-from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside, ready
+from .workflows import Playing, Replaced, bake, export, exporter_of, files_beside, ready_beside
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -91,8 +91,8 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("schema", help="print the JSON Schema of effect files")
     schema.set_defaults(run=lambda options: print(json.dumps(json_schema(), indent=1)))
 
-    compiled = commands.add_parser("ready", help="compile what the first effect would else wait for: half a minute, once")
-    compiled.set_defaults(run=lambda options: ready())
+    compiled = commands.add_parser("ready", help="compile what the first effect would else wait for: about a minute, once")
+    compiled.set_defaults(run=_ready)
     return parser
 
 
@@ -192,6 +192,13 @@ def _kinds(takes: str) -> dict[str, type[Exporter]]:
 def _suffixes(kinds: dict[str, type[Exporter]]) -> str:
     *others, last = [exporter.suffix for exporter in kinds.values()]
     return f"{', '.join(others)} or {last}" if others else last
+
+
+def _ready(options: argparse.Namespace) -> None:
+    def told(done: int, of: int, words: str) -> None:
+        print(f"compiling: {done} of {of} done{', now ' + words if words else ''}", flush=True)
+
+    ready_beside(told)
 
 
 def _validate(options: argparse.Namespace) -> list[Finding]:

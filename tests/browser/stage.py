@@ -23,7 +23,7 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's own l
 from django.conf import settings
 from django.core.management import call_command
 from django.db import connection
-from django.test import LiveServerTestCase
+from django.test import LiveServerTestCase, tag
 from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from django.test.utils import override_settings
 from playwright.sync_api import Error, Page, sync_playwright
@@ -70,6 +70,7 @@ def plain_demo() -> Iterator[Path]:
         yield effects
 
 
+@tag("browser")
 class BrowserCase(LiveServerTestCase):
     """Each test gets the demo's library and a page of 1280 x 800; an error in the page fails the test.
 

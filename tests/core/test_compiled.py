@@ -1,55 +1,200 @@
-"""What Numba compiled is kept for one state of the kernels alone."""
+"""Kernels are compiled when they are first called, once for each text of them and of all that they call."""
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
-import shutil
+import ast
+import os
+import subprocess
+import sys
 import tempfile
+import textwrap
 import unittest
 from pathlib import Path
 
-import numba
+import numpy as np
+from numba.core.errors import TypingError
 
-from kagero.core import kernels
-from kagero.core.kernels import compiled
-from kagero.core.workflows import ready
+from kagero.core.kernels import compiled, curves
+from kagero.core.kernels.compiled import kernel
+from kagero.core.workflows.ready import tasks
 
-
-class Ready(unittest.TestCase):
-    def test_what_is_compiled_when_it_is_called_is_compiled_beforehand(self):
-        """Kernels without signatures, but those that are written into others: no effect waits for one."""
-        ready()
-        modules = [importlib.import_module(f"{kernels.__name__}.{each.name}") for each in pkgutil.iter_modules(kernels.__path__)]
-        lazy = {f"{module.__name__}.{name}": each for module in modules for name, each in vars(module).items()
-                if hasattr(each, "signatures") and not name.startswith("_") and each.targetoptions.get("inline") != "always"}  # fmt: skip
-        self.assertGreater(len(lazy), 20)
-        self.assertEqual([name for name, each in lazy.items() if not each.signatures], [])
+CALLEE = """
+from __future__ import annotations
+from .compiled import kernel
+@kernel()
+def twice(x):
+    return 2.0 * x
+"""
+CALLER = """
+from __future__ import annotations
+from .callee import twice
+from .compiled import kernel
+@kernel("float64(float64)")
+def four_times(x):
+    return twice(twice(x))
+"""
+ALONE = """
+from .compiled import kernel
+@kernel()
+def halved(x):
+    return x / 2.0
+"""
+CALL = """
+from package.kernels.caller import four_times
+from package.kernels.alone import halved
+import sys
+started = list(four_times.signatures)
+answers = four_times(3.0), halved(3.0)
+print(answers, started, sum(four_times._cache_misses.values()), sum(halved._cache_misses.values()))
+"""
 
 
 class Kept(unittest.TestCase):
+    """A package of three kernels, run in processes of its own."""
+
     def setUp(self) -> None:
-        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        self.addCleanup(setattr, numba.config, "CACHE_DIR", numba.config.CACHE_DIR)
+        self.root = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.cache = self.root / "cache"
+        self.package(self.root / "here")
 
-    def test_any_kernels_text_makes_another_state(self):
-        states = {compiled.state()}
-        for path in sorted(compiled.SOURCES.glob("*.py")):
-            copied = self.folder / path.stem
-            shutil.copytree(compiled.SOURCES, copied, ignore=shutil.ignore_patterns("__pycache__"))
-            self.assertEqual(compiled.state(copied), compiled.state())
-            (copied / path.name).write_text(path.read_text() + "# another\n")
-            states.add(compiled.state(copied))
-        self.assertEqual(len(states), 1 + len(list(compiled.SOURCES.glob("*.py"))))
+    def package(self, where: Path, callee: str = CALLEE) -> Path:
+        folder = where / "package" / "kernels"
+        folder.mkdir(parents=True, exist_ok=True)
+        for name, text in (("__init__", ""), ("callee", callee), ("caller", CALLER), ("alone", ALONE)):
+            (folder / f"{name}.py").write_text(text)
+        (where / "package" / "__init__.py").touch()
+        (folder / "compiled.py").write_bytes(Path(compiled.__file__).read_bytes())
+        return where
 
-    def test_the_folder_is_made_and_those_of_earlier_states_go(self):
-        (self.folder / "kernels-0123456789abcdef").mkdir()
-        kept = compiled.keep(self.folder)
-        self.assertEqual([each.name for each in self.folder.iterdir()], [kept.name])
-        self.assertEqual(numba.config.CACHE_DIR, str(kept))
+    def run_in(self, where: Path) -> str:
+        """Return the answers, the signatures that an import compiled, and how often each of two kernels was compiled."""
+        env = {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"}
+        return subprocess.run([sys.executable, "-c", CALL], cwd=where, env=env, check=True, capture_output=True, text=True).stdout.strip()
 
-    def test_where_nothing_can_be_written_nothing_is_kept(self):
-        before = numba.config.CACHE_DIR
-        (self.folder / "file").write_text("in the way")
-        compiled.keep(self.folder / "file")
-        self.assertEqual(numba.config.CACHE_DIR, before)
+    def test_what_was_compiled_serves_any_copy_and_an_edited_callee_compiles_its_callers_anew(self):
+        here = self.root / "here"
+        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 1")
+        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 0 0")
+        elsewhere = self.package(self.root / "another folder" / "deeper")
+        for path in elsewhere.rglob("*.py"):
+            os.utime(path, (1_000_000_000, 1_000_000_000))
+        self.assertEqual(self.run_in(elsewhere), "(12.0, 1.5) [] 0 0")
+        self.package(here, CALLEE.replace("2.0 * x", "3.0 * x"))
+        self.assertEqual(self.run_in(here), "(27.0, 1.5) [] 1 0")
+        self.assertEqual(self.run_in(elsewhere), "(12.0, 1.5) [] 0 0")  # two checkouts share the folder
+
+    def test_a_damaged_file_is_compiled_anew_and_where_nothing_can_be_written_everything_works(self):
+        here = self.root / "here"
+        self.run_in(here)
+        for path in self.cache.glob("four_times-*.kernel"):
+            path.write_bytes(path.read_bytes()[:-7])
+        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 0")
+        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 0 0")
+        self.cache = self.root / "a file"
+        self.cache.touch()
+        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 1")
+
+
+class Bounded(unittest.TestCase):
+    def test_the_least_recently_used_go_first(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            for age, letter in enumerate("abcd"):
+                (folder / f"{letter}.kernel").write_bytes(b"x" * 100)
+                os.utime(folder / f"{letter}.kernel", (1e9 - age, 1e9 - age))
+            (folder / ".half").touch()
+            os.utime(folder / ".half", (1e9, 1e9))
+            compiled.prune(folder, 250)
+            self.assertEqual(sorted(path.name for path in folder.iterdir()), ["a.kernel", "b.kernel"])
+
+
+class Reached(unittest.TestCase):
+    def test_the_modules_that_a_kernel_reaches_are_those_of_its_imports(self):
+        """Against Python's own parser, wherever an import stands and however it is laid out."""
+        found = {}
+        for path in compiled.SOURCES.glob("*.py"):
+            imports = [each for each in ast.walk(ast.parse(path.read_text())) if isinstance(each, ast.ImportFrom) and each.level]
+            self.assertTrue(all(each.level == 1 for each in imports), path.name)
+            found[path.stem] = {name for each in imports for name in ([each.module] if each.module else [alias.name for alias in each.names])}
+        for name in found:
+            reached, ahead = {name}, [name]
+            while ahead:
+                new = found[ahead.pop()] - reached
+                reached |= new
+                ahead += new
+            self.assertEqual(compiled.reached(name), sorted(reached), name)
+
+
+class Called(unittest.TestCase):
+    def test_arrays_that_may_be_written_and_arrays_that_may_not_share_their_machine_code(self):
+        @kernel(writes="out")
+        def added(a, out):
+            for i in range(a.size):
+                out[i] += a[i]
+
+        fixed, free, out = np.ones(3), np.ones(3), np.zeros(3)
+        fixed.flags.writeable = False
+        added(free, out)
+        added(fixed, out)
+        np.testing.assert_array_equal(out, [2.0, 2.0, 2.0])
+        self.assertEqual(len(added.signatures), 1)
+        with self.assertRaisesRegex(TypingError, "[Cc]annot modify readonly array"):
+            added(free, fixed)
+
+        @kernel(writes="out")
+        def wrong(a, out):
+            a[0] = out[0]
+
+        with self.assertRaisesRegex(TypingError, "[Cc]annot modify readonly array"):
+            wrong(free, out)
+
+    def test_of_several_signatures_only_those_that_are_needed_are_compiled_and_no_others_ever(self):
+        @kernel("float32(float32[::1])", "float64(float64[::1])")
+        def first(a):
+            return a[0]
+
+        self.assertEqual(first.signatures, [])
+        self.assertEqual(first(np.ones(1)), 1.0)
+        self.assertEqual(len(first.signatures), 1)
+        for wrong in (np.ones(1, np.int32), np.ones((1, 1)), np.ones(4)[::2]):
+            with self.assertRaises(TypeError if len(first.signatures) == 2 else TypingError):
+                first(wrong)
+        self.assertEqual(first(np.full(1, 2, np.float32)), 2.0)
+        self.assertEqual(len(first.signatures), 2)
+
+    def test_numbers_are_converted_as_they_are_by_a_signature_that_is_compiled_at_once(self):
+        @kernel("float64(float64, int64)")
+        def power(x, n):
+            return x**n
+
+        for x, n in ((2, 3), (np.float32(2), np.int32(3)), (2.0, True)):
+            self.assertEqual(power(x, n), 2.0**n)
+        self.assertEqual(len(power.signatures), 1)
+
+    def test_a_module_that_is_imported_compiles_nothing(self):
+        text = "from kagero.core.kernels import compiled, drawing, contacts, noise; print([k for k in compiled.kernels() if k.signatures])"
+        said = subprocess.run([sys.executable, "-c", text], check=True, capture_output=True, text=True).stdout
+        self.assertEqual(said.strip(), "[]")
+        self.assertTrue(curves.curve_into.declared)
+
+
+class Ready(unittest.TestCase):
+    def test_no_kernel_is_left_that_an_effect_would_wait_for(self):
+        """But those that others call, into which they are compiled."""
+        text = """
+            from kagero.core.kernels import compiled
+            from kagero.core.workflows.ready import tasks
+            for half in tasks():
+                for task in half:
+                    task.run()
+            within = {id(k.py_func.__globals__.get(name)) for k in compiled.kernels() for name in k.py_func.__code__.co_names}
+            called = [k for k in compiled.kernels() if id(k) not in within]
+            print(len(called), [k.py_func.__name__ for k in called if len(k.signatures) < max(1, len(k.declared))])
+        """
+        said = subprocess.run([sys.executable, "-c", textwrap.dedent(text)], check=True, capture_output=True, text=True).stdout.split(" ", 1)
+        self.assertGreater(int(said[0]), 50)
+        self.assertEqual(said[1].strip(), "[]")
+
+    def test_the_halves_are_told_in_words(self):
+        for half in tasks():
+            self.assertEqual(len({task.words for task in half}), len(half))

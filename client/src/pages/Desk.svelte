@@ -21,6 +21,7 @@
   import { Presets } from '../effect/presets.svelte'
   import { Room } from '../effect/room.svelte'
   import { Selection } from '../effect/selection.svelte'
+  import { Warming } from '../effect/warming.svelte'
   import LifeStrip from '../life/LifeStrip.svelte'
   import ResponseEditor from '../response/ResponseEditor.svelte'
   import Overlays from '../overlay/Overlays.svelte'
@@ -51,6 +52,7 @@
   const presets = new Presets()
   const picked = new PickedLife(draft, player)
   const room = new Room()
+  const warming = new Warming(api.warming)
   room.standing = lastSeen.of(untrack(() => opened.id))?.standing ?? null
   untrack(() => provideDesk({ draft, player, catalog, selection, overlay, presets, picked, room }))
   untrack(() => {
@@ -157,6 +159,7 @@
   onDestroy(() => {
     leading.close()
     player.close()
+    warming.close()
   })
 
   /** A list of the rows, to go to one by its name. */
@@ -431,7 +434,7 @@
             <PaneGroup direction="vertical" autoSaveId="kagero.left" keyboardResizeBy={2} bind:this={left}>
               <Pane defaultSize={100 - room.lifeShare} minSize={25}>
                 <div class="relative grid h-full min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
-                  <Stage />{#if selection.beside}<Stage second />{/if}
+                  <Stage preparing={warming.words} />{#if selection.beside}<Stage second />{/if}
                   <FirstSteps />
                 </div>
               </Pane>

@@ -34,11 +34,14 @@
   let {
     bare = false,
     second = false,
+    preparing = '',
   }: {
     /** Only to look at: nothing of the effect is changed here. */
     bare?: boolean
     /** The view beside the first: with a camera of its own. */
     second?: boolean
+    /** What the server compiles beside serving, in words. */
+    preparing?: string
   } = $props()
   const { draft, player, catalog, selection, overlay, picked, room } = useDesk()
   let canvas: HTMLCanvasElement
@@ -905,6 +908,14 @@
         data-part="alive">{alive} alive{preview < 1 ? ` · ${Math.round(preview * 100)} %` : ''}</span
       >{/if}
   </div>
+  {#if preparing && !second}<div
+      role="status"
+      class="absolute top-11 right-3.5 rounded-md border border-line bg-ink/80 px-2 py-1 text-xs text-quiet"
+      title="The first start compiles what is fast later. Everything works meanwhile; what needs a part that is not ready yet takes longer."
+      data-part="preparing"
+    >
+      Preparing {preparing}
+    </div>{/if}
   {#if second}<!-- said in the first view -->
   {:else if player.findings.length}
     <div

@@ -37,6 +37,7 @@ import type {
   TableWish,
   Trial,
   TurnedOverlay,
+  Warming,
 } from './types'
 
 export class Refused extends Error {
@@ -160,6 +161,7 @@ export const api = {
   exportState: (id: number): Promise<ExportState> => answer(client.GET('/api/exports/{job_id}', job(id))),
   exports: (id: number): Promise<ExportState[]> => answer(client.GET('/api/effects/{effect_id}/exports', at(id))),
   removeExport: (id: number): Promise<unknown> => answer(client.DELETE('/api/exports/{job_id}', job(id))),
+  warming: (): Promise<Warming> => answer(client.GET('/api/warming')),
   storage: (): Promise<Storage> => answer(client.GET('/api/storage')),
   removeFile: (content: string): Promise<unknown> =>
     answer(client.DELETE('/api/storage/files/{content}', { params: { path: { content } } })),

@@ -11,7 +11,7 @@ import math
 from typing import Any
 
 import numpy as np
-from scipy import fft
+import scipy
 
 from ..kernels.drawing import banded
 from ..kernels.finishing import lay, shrink
@@ -67,16 +67,16 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
     """Return the sum of Gaussian blurs of pictures (H, W, C), each by its standard deviation, pixels, and share; outside is nothing."""
     height, width = source.shape[:2]
     pad = math.ceil(4.0 * max(sigma for sigma, _ in blurs))
-    tall, wide = (fft.next_fast_len(side + min(pad, 3 * side), real=True) for side in (height, width))
-    y, x = fft.fftfreq(tall), fft.rfftfreq(wide)
+    tall, wide = (scipy.fft.next_fast_len(side + min(pad, 3 * side), real=True) for side in (height, width))
+    y, x = scipy.fft.fftfreq(tall), scipy.fft.rfftfreq(wide)
     transfer = sum(share * np.exp(-2 * (math.pi * sigma) ** 2 * y * y)[:, None] * np.exp(-2 * (math.pi * sigma) ** 2 * x * x)[None, :]
                    for sigma, share in blurs)  # fmt: skip
     weight = np.asarray(transfer, F32)
     made = np.empty_like(source, F32)
     for c in range(source.shape[2]):
-        seen = fft.rfft2(source[..., c].astype(F32), (tall, wide), workers=2)
+        seen = scipy.fft.rfft2(source[..., c].astype(F32), (tall, wide), workers=2)
         seen *= weight
-        made[..., c] = fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
+        made[..., c] = scipy.fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
     return made
 
 

@@ -15,7 +15,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import trimesh
 
 from ..errors import GeometryProblem, KageroError
 from ..geometry import Brought, Drawing, Mesh, Picture, VectorField
@@ -121,6 +120,8 @@ def points_of_ply(data: bytes) -> np.ndarray | None:
     end = data.find(b"end_header")
     if end < 0 or re.search(rb"element\s+face\s+[1-9]", data[:end]):
         return None
+    import trimesh  # slow to load, and only needed here
+
     try:
         found: Any = trimesh.load(io.BytesIO(data), file_type="ply", process=False)
         points = np.asarray(found.vertices, np.float32)
@@ -214,6 +215,8 @@ def serve() -> None:
     A line is JSON [name, file, target, seconds, bytes]: the child may take so much time of the processor and so much memory, and no file it writes
     may be larger. The answer is a line of JSON [code, what `read` says]; code -1 and null where the child did not come to its end.
     """
+    import trimesh  # noqa: F401  # here, so that no child loads it again
+
     os.nice(5)
     for line in sys.stdin:
         name, source, target, seconds, most = json.loads(line)

@@ -7,7 +7,6 @@ import re
 from typing import Any
 
 import numpy as np
-import trimesh
 
 from ..errors import GeometryProblem
 from ..geometry import Mesh
@@ -75,6 +74,8 @@ def checked(mesh: Mesh, name: str) -> Mesh:
 
 
 def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
+    import trimesh  # slow to load, and only needed here
+
     if kind == "stl" and data[:5].lower() != b"solid" and len(data) >= 84:
         said = int.from_bytes(data[80:84], "little")
         if len(data) != 84 + 50 * said:

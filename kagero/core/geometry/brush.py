@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
-from scipy.sparse import coo_array
+import scipy
 
 from ..wanted import spend
 from .mesh import Mesh
@@ -47,7 +47,7 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
         ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
         ends = np.unique(np.sort(ends[ends[:, 0] != ends[:, 1]], axis=1), axis=0)
         count = len(welded)
-        near = coo_array((np.ones(2 * len(ends)), (np.concatenate([ends[:, 0], ends[:, 1]]), np.concatenate([ends[:, 1], ends[:, 0]]))),
+        near = scipy.sparse.coo_array((np.ones(2 * len(ends)), (np.concatenate([ends[:, 0], ends[:, 1]]), np.concatenate([ends[:, 1], ends[:, 0]]))),
                          shape=(count, count)).tocsr()  # fmt: skip
         many = np.maximum(near.sum(axis=1), 1)[:, None]
         at, share = np.zeros((count, 3)), np.zeros(count)

@@ -7,7 +7,7 @@ where it is far enough from those there are, and ends where it comes too near on
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from ..kernels.streamlines import trace
 
@@ -37,7 +37,7 @@ def streamlines(field: np.ndarray, apart: float) -> list[np.ndarray]:
             others = np.concatenate(kept)
             if ((others - line[seed]) ** 2).sum(axis=1).min() < apart**2:
                 continue
-            taken = np.flatnonzero(cKDTree(others).query(line, distance_upper_bound=apart)[0] < apart * NEAR)
+            taken = np.flatnonzero(scipy.spatial.cKDTree(others).query(line, distance_upper_bound=apart)[0] < apart * NEAR)
             line = line[taken[taken < seed].max(initial=-1) + 1 : taken[taken > seed].min(initial=len(line))]
         if (len(line) - 1) * STEP >= SHORT * apart:
             kept.append(line)

@@ -7,8 +7,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from fontTools.pens.recordingPen import DecomposingRecordingPen
-from fontTools.ttLib import TTFont
 
 from .mesh import Mesh
 from .outline import bezier, filled, solid
@@ -19,7 +17,9 @@ LINE = 1.45  # of the font's size, from one line to the next
 
 
 @lru_cache(maxsize=3)
-def _font(weight: str) -> TTFont:
+def _font(weight: str) -> Any:
+    from fontTools.ttLib import TTFont  # slow to load, and only needed here
+
     return TTFont(FONTS / f"zen-kaku-{WEIGHTS[weight]}.woff", lazy=False)
 
 
@@ -53,6 +53,8 @@ def text_mesh(text: str, height: float, depth: float = 0.0, weight: str = "bold"
 
 
 def _rings(glyphs: Any, name: str) -> list[np.ndarray]:
+    from fontTools.pens.recordingPen import DecomposingRecordingPen
+
     pen = DecomposingRecordingPen(glyphs)
     glyphs[name].draw(pen)
     rings: list[np.ndarray] = []

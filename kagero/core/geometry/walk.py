@@ -5,9 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
+import scipy
 
 from ..kernels import walking
 from .mesh import Mesh, Places
@@ -26,9 +24,9 @@ class Walk:
     def welded(self) -> np.ndarray:
         """The number of each point, (V,), the same for points that lie in one place."""
         points = self.mesh.points.astype(np.float64)
-        near = cKDTree(points).query_pairs(NEAR * (float(np.ptp(points, axis=0).max()) or 1.0), output_type="ndarray")
-        links = coo_matrix((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(len(points),) * 2)
-        return np.asarray(connected_components(links, directed=False)[1], np.int64)
+        near = scipy.spatial.cKDTree(points).query_pairs(NEAR * (float(np.ptp(points, axis=0).max()) or 1.0), output_type="ndarray")
+        links = scipy.sparse.coo_matrix((np.ones(len(near)), (near[:, 0], near[:, 1])), shape=(len(points),) * 2)
+        return np.asarray(scipy.sparse.csgraph.connected_components(links, directed=False)[1], np.int64)
 
     @cached_property
     def beside(self) -> np.ndarray:

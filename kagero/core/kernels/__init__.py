@@ -1,5 +1,1 @@
 """Arrays in, arrays out (NumPy, Numba). Never documents, files or logging."""
-
-from .compiled import keep
-
-keep()

@@ -6,10 +6,11 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 
-@njit("void(float32[:,:,::1], float64[::1], float64, float64[:,::1], float64[::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,::1], float64[::1], float64, float64[:,::1], float64[::1])")
 def splat(field, origin, cell, places, reach):
     """Add particles to a field, (nx, ny, nz), at places `cell` metres apart from origin on. places: (n, 3) metres; reach: (n,) metres."""
     nx, ny, nz = field.shape
@@ -32,10 +33,10 @@ def splat(field, origin, cell, places, reach):
                         field[i, j, k] += np.float32(left * left * left)
 
 
-@njit(
-    "void(float32[:,::1], float64[:,::1], float64[::1], float64[:,::1], int64[::1], int64[::1], float64[::1], float64, int64[::1], float32[:,::1], "
-    "float32[:,::1])", cache=True, nogil=True,
-)  # fmt: skip
+@kernel(
+    "void(float32[:,::1], float64[:,::1], float64[::1], float64[:,::1], int64[::1], int64[::1], float64[::1], float64, int64[::1], "
+    "float32[:,::1], float32[:,::1])",
+)
 def mixed(points, places, reach, given, first, order, low, side, count, normals, out):
     """Write which way the surface faces at points (V, 3) of it, and what particles give there, each by its share of the field.
 

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .compositing import meet
 from .film import film_of, filmed
 from .items import BLEND, COVER, CULLED, GLOSS, LIT, OFFSET, SHEET, SINCE, SOFT, TILES, TURNED
@@ -48,7 +48,7 @@ NO_BODIES = Bodies(np.zeros((0, 12)), np.zeros((0, 9)), np.zeros((0, 2), np.int6
                    np.zeros((0, 4)))  # fmt: skip
 
 
-@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+@kernel(error_model="numpy", _nrt=False)
 def _seen(stand, b, corners, t, k, view):
     """Return where a corner of a body is in the picture, pixels, and how far away, metres."""
     px, py, pz = corners[t, k, 0], corners[t, k, 1], corners[t, k, 2]
@@ -59,14 +59,14 @@ def _seen(stand, b, corners, t, k, view):
     return view[1] + x * near, view[2] - y * near, away
 
 
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 ARRAYS = (
     "float64[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], " + LIGHTS + ", float32[:,::1], float32[:,::1], "
     "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1]"
 )  # of bodies and lamps, then light, traits, looks and reach of items, then sheets
 
 
-@njit(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_UNCOUNTED)
+@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64, int64, int64, boolean, {ARRAYS})", **_UNCOUNTED)
 def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels,
                   info, plates):  # fmt: skip
     """Paint triangle t of the body of item i, drawn by row lk of the table of looks, into the rows first..last - 1 of a picture.
@@ -157,7 +157,7 @@ def body_triangle(picture, depth, first, last, i, lk, t, solid, stand, turn, for
                 meet(picture, py, px, red, green, blue, c, cover, blend)
 
 
-@njit(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_UNCOUNTED)
+@kernel(f"void(float32[:,:,::1], float64[:,::1], int64, int64, int64[::1], int32[::1], {ARRAYS})", **_UNCOUNTED)
 def paint_solid(
     picture, depth, first, last, which, look, stand, turn, form, corners, tint, view, lamps, light, traits, looks, reach, texels, info, plates
 ):
@@ -171,8 +171,11 @@ def paint_solid(
                           texels, info, plates)  # fmt: skip
 
 
-@njit("void(int64[::1], int32[::1], int32[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float64[::1], int64[::1], "
-      "int64[::1], float64[:,::1])", **_UNCOUNTED)  # fmt: skip
+@kernel(
+    "void(int64[::1], int32[::1], int32[:,::1], float64[:,::1], int64[:,::1], float32[:,:,::1], float64[::1], int64[::1], int64[::1], "
+    "float64[:,::1])",
+    **_UNCOUNTED,
+)
 def laid_open(which, look, looks, stand, form, corners, view, item, face, seen):
     """Write the triangles of the bodies of some items, one behind the other: item and face say whose and which each is, and seen how far away its
     middle is, metres (not finite where it reaches too near), and between which rows it lies, pixels, (k, 3)."""

@@ -10,13 +10,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 BINS, LEAF, DEPTH, DEEP = 16, 4, 96, 56
 FOUR_PI = 4 * math.pi
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def build(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return (boxes, links, order) of a tree over triangles, (F, 3, 3) float64.
 
@@ -100,13 +101,13 @@ def build(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return boxes[:made].copy(), links[:made].copy(), order
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def _area(box: np.ndarray) -> float:
     x, y, z = box[3] - box[0], box[4] - box[1], box[5] - box[2]
     return x * y + y * z + z * x
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def refit(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray) -> None:
     """Fit a tree's boxes to its triangles where they are now: children stand behind their parents."""
     for node in range(len(links) - 1, -1, -1):
@@ -124,7 +125,7 @@ def refit(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.n
                 boxes[node, 3 + k] = max(boxes[a, 3 + k], boxes[b, 3 + k])
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def _box_distance(box: np.ndarray, x: float, y: float, z: float) -> float:
     dx = max(box[0] - x, 0.0, x - box[3])
     dy = max(box[1] - y, 0.0, y - box[4])
@@ -132,7 +133,7 @@ def _box_distance(box: np.ndarray, x: float, y: float, z: float) -> float:
     return dx * dx + dy * dy + dz * dz
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def _nearest_on(t: np.ndarray, x: float, y: float, z: float) -> tuple[float, float, float]:
     """Return the barycentric place of the triangle's point nearest to (x, y, z) (Ericson, Real-Time Collision Detection, 2005, 5.1.5)."""
     ax, ay, az = t[0, 0], t[0, 1], t[0, 2]
@@ -168,7 +169,7 @@ def _nearest_on(t: np.ndarray, x: float, y: float, z: float) -> tuple[float, flo
     return va / whole, vb / whole, vc / whole
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def closest(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray, points: np.ndarray,
             faces: np.ndarray, places: np.ndarray, distances: np.ndarray) -> None:  # fmt: skip
     """Write, of each point (n, 3), the nearest triangle, the barycentric place on it (n, 3), and how far it is."""
@@ -209,7 +210,7 @@ def closest(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
         distances[i] = math.sqrt(best)
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray, origins: np.ndarray, directions: np.ndarray,
          faces: np.ndarray, places: np.ndarray, reaches: np.ndarray) -> None:  # fmt: skip
     """Write, of each ray, the first triangle hit from either side (-1: none), the barycentric place, and the reach in lengths of
@@ -265,7 +266,7 @@ def cast(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.nd
         reaches[i] = best
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def _meets(box: np.ndarray, o: np.ndarray, d: np.ndarray, inverse: np.ndarray, best: float) -> bool:
     near, far = 0.0, best
     for k in range(3):
@@ -284,7 +285,7 @@ def _meets(box: np.ndarray, o: np.ndarray, d: np.ndarray, inverse: np.ndarray, b
     return True
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray) -> np.ndarray:
     """Return, of each node, (N, 7): the sum of its triangles' area vectors, their centre by area, and the radius about it."""
     made = np.zeros((len(links), 7))
@@ -322,7 +323,7 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
     return made
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def winding(links: np.ndarray, order: np.ndarray, corners: np.ndarray, far: np.ndarray, points: np.ndarray, out: np.ndarray) -> None:
     """Write each point's winding number: 1 inside a closed mesh, 0 outside, between where it is open.
 

@@ -1,40 +1,217 @@
-"""Where compiled kernels are kept: one folder for each state of this package, so that nothing compiled from other text is ever run.
+"""How kernels are compiled and kept: by Numba, each when it is first called, once for each text of it and of all that it calls.
 
-Numba's own index knows the date of one file alone; a kernel calls those of other files, compiled into it.
+`kernel` stands in for Numba's own decorator and differs in two points.
+
+- A signature that is written out is not compiled when its module is imported but when it is first called, so that an import compiles
+  nothing and a process compiles only what it needs.
+- What was compiled is kept in a folder of the user's cache, a file for each kernel and signature. Its name is a hash of everything that
+  the machine code depends on: the text of the kernel's module and of all modules of this package that it reaches, its options and signature,
+  the processor, and the versions of Python, Numba, llvmlite and NumPy. So an edited callee compiles its callers anew, and a copy of the
+  source elsewhere, with other dates, compiles nothing. Files are written whole and renamed; they are bounded, the least recently used go first.
 """
 
 from __future__ import annotations
 
 import hashlib
-import shutil
+import os
+import pickle
+import platform
+import re
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import suppress
+from functools import lru_cache
+from inspect import signature
 from pathlib import Path
+from typing import Any
 
+import llvmlite
 import numba
 import numpy as np
+from llvmlite import binding
+from numba.core import serialize, sigutils, types
+from numba.core.caching import NullCache
+from numba.core.compiler import CompileResult
+from numba.core.compiler_lock import global_compiler_lock
+from numba.core.errors import TypingError
+from numba.core.registry import CPUDispatcher
+from numba.core.typing.templates import Signature
+from platformdirs import user_cache_path
 
 SOURCES = Path(__file__).parent
+MOST_BYTES = 512 << 20  # of compiled kernels that are kept
+_IMPORTED = re.compile(r"^from \.(\w*) import ([^\n(]*)", re.MULTILINE)
+_DAY = 86_400.0
 
 
-def state(folder: Path = SOURCES) -> str:
-    """Return 16 hexadecimal digits: the hash of every kernel's text and of the libraries' versions."""
-    made = hashlib.sha256(f"{numba.__version__} {np.__version__}".encode())
-    for path in sorted(folder.glob("*.py")):
-        made.update(path.name.encode() + b"\0" + path.read_bytes())
+def folder() -> Path:
+    """Return where compiled kernels are kept: KAGERO_KERNELS, or `kagero/kernels` in the user's cache."""
+    return Path(found) if (found := os.environ.get("KAGERO_KERNELS")) else user_cache_path("kagero", appauthor=False) / "kernels"
+
+
+def reached(module: str, sources: Path = SOURCES) -> list[str]:
+    """Return the names of the modules of this package that a module reaches by its imports, itself among them, in order."""
+    found, ahead = {module}, [module]
+    while ahead:
+        for name, names in _IMPORTED.findall((sources / f"{ahead.pop()}.py").read_text()):
+            for each in [name] if name else [part.split()[0] for part in names.split(",")]:
+                if each not in found and (sources / f"{each}.py").exists():
+                    found.add(each)
+                    ahead.append(each)
+    return sorted(found)
+
+
+@lru_cache(maxsize=256)
+def stamp(module: str, sources: Path = SOURCES) -> str:
+    """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
+    made = hashlib.sha256(f"{sys.version_info[:2]} {numba.__version__} {llvmlite.__version__} {np.__version__} {platform.machine()}".encode())
+    for name in reached(module, sources):
+        made.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
+    return made.hexdigest()
+
+
+@lru_cache(maxsize=1)
+def stamp_of_all() -> str:
+    """Return 16 digits of the hash of the text of every kernel, with what compiles them and for which processor."""
+    names = sorted(path.stem for path in SOURCES.glob("*.py"))
+    made = hashlib.sha256(repr((binding.get_host_cpu_name(), *map(stamp, names))).encode())
     return made.hexdigest()[:16]
 
 
-def keep(root: Path = SOURCES / "__pycache__") -> Path:
-    """Have Numba keep what it compiles in this state's folder, which is returned; those of earlier states go.
+class KernelCache(NullCache):
+    """The files of one kernel, one for each signature. A file that is damaged is compiled anew; where nothing can be written nothing is kept."""
 
-    Where the folder cannot be made, nothing is kept, and everything works.
+    def __init__(self, function: Callable[..., Any], options: dict[str, Any]):
+        self._name = function.__name__
+        told = sorted((name, sorted(value) if isinstance(value, set) else value) for name, value in options.items())
+        source = Path(function.__code__.co_filename)
+        self._about = f"{stamp(source.stem, source.parent)} {function.__qualname__} {told}"
+
+    def _path(self, signature: Any, codegen: Any) -> Path:
+        name = hashlib.sha256(f"{self._about} {signature} {codegen.magic_tuple()}".encode()).hexdigest()[:32]
+        return folder() / f"{self._name}-{name}.kernel"
+
+    def load_overload(self, signature: Any, target_context: Any) -> Any:
+        """Return what was compiled for a signature, or None."""
+        target_context.refresh()
+        path = self._path(signature, target_context.codegen())
+        try:
+            content = path.read_bytes()
+            if hashlib.sha256(content[32:]).digest() != content[:32]:
+                return None
+            if time.time() - path.stat().st_mtime > _DAY:
+                os.utime(path)
+            return CompileResult._rebuild(target_context, *pickle.loads(content[32:]))
+        except Exception:  # a file that is not there, is half of one, or was kept by another build of Numba
+            return None
+
+    def save_overload(self, signature: Any, compiled: Any) -> None:
+        """Keep what was compiled for a signature."""
+        content = serialize.dumps(compiled._reduce())
+        path = self._path(signature, compiled.codegen)
+        with suppress(OSError):
+            path.parent.mkdir(parents=True, exist_ok=True)
+            with tempfile.NamedTemporaryFile(dir=path.parent, prefix=".", delete=False) as stream:
+                stream.write(hashlib.sha256(content).digest() + content)
+            Path(stream.name).replace(path)
+            prune(path.parent)
+
+
+def prune(where: Path, most: int = MOST_BYTES) -> None:
+    """Remove the least recently used kernels of a folder until those that are left take so many bytes at most, and what a killed
+    process left half written a day ago."""
+    kept, whole = [], 0
+    for path in where.iterdir():
+        with suppress(OSError):  # another process removed it
+            told = path.stat()
+            if path.suffix == ".kernel":
+                kept.append((told.st_mtime, told.st_size, path))
+                whole += told.st_size
+            elif path.name.startswith(".") and time.time() - told.st_mtime > _DAY:
+                path.unlink()
+    for _, size, path in sorted(kept):
+        if whole <= most:
+            return
+        path.unlink(missing_ok=True)
+        whole -= size
+
+
+class Kernel(CPUDispatcher):
+    """A compiled function of arrays, which lets go of Python's lock while it runs.
+
+    signatures: those that it may be called with, as Numba writes them, or none: then it is compiled for whatever it is called with. Each is
+    compiled when it is first needed; arguments that fit none exactly are converted as Numba converts them. writes: the names of the
+    arrays that it writes into. With it all others are read only, so that arrays that may be written and arrays that may not are served by the
+    same machine code.
     """
-    folder = root / f"kernels-{state()}"
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError:
-        return folder
-    for earlier in root.glob("kernels-*"):
-        if earlier != folder:
-            shutil.rmtree(earlier, ignore_errors=True)
-    setattr(numba.config, "CACHE_DIR", str(folder))  # noqa: B010
-    return folder
+
+    overloads: Any  # of Numba's dispatcher, which says no types
+    _insert: Any
+    _can_compile: bool
+
+    def __init__(
+        self, py_func: Callable[..., Any], locals: Any = None, targetoptions: Any = None, signatures: tuple[str, ...] = (), writes: str | None = None
+    ):
+        super().__init__(py_func, locals, targetoptions)
+        self._cache = KernelCache(py_func, self.targetoptions)
+        self._signatures = signatures
+        self._writes = None if writes is None else [name in writes.split() for name in signature(py_func).parameters]
+        _all.append(self)
+
+    @property
+    def declared(self) -> list[Signature]:
+        """The signatures that it may be called with; none: any."""
+        return [_signature(text) for text in self._signatures]
+
+    def compile(self, sig: Any) -> Any:
+        arguments, _ = sigutils.normalize_signature(sig)
+        if self._writes is not None:
+            wanted = tuple(
+                each.copy(readonly=True) if isinstance(each, types.Array) and not written else each
+                for each, written in zip(arguments, self._writes, strict=True)
+            )
+            entry = super().compile(wanted)
+            self._insert([each._code for each in arguments], entry, False)  # found at once the next time, without a conversion
+            return entry
+        if not self._can_compile and (known := self.overloads.get(tuple(arguments))) is not None:
+            return known.entry_point
+        if not self._signatures or not self._can_compile:
+            return super().compile(sig)
+        fits = next((each for each in self.declared if each.args == tuple(arguments)), None)
+        if fits is not None:
+            return super().compile(fits)
+        self.compile_declared()  # from now on arguments are converted to one of those that are written out
+        found = self.typingctx.resolve_overload(self.py_func, self.nopython_signatures, tuple(arguments), {}, allow_ambiguous=False)
+        if found is None:
+            raise TypingError(f"{self.py_func.__name__} has no signature for {', '.join(map(str, arguments))}.")
+        return self.overloads[tuple(found.args)].entry_point
+
+    def compile_declared(self) -> None:
+        """Compile every signature that is written out, and allow no others."""
+        with global_compiler_lock:
+            if self._can_compile:
+                for each in self.declared:
+                    super().compile(each)
+                self.disable_compile()
+
+
+_all: list[Kernel] = []
+
+
+def kernels() -> Iterator[Kernel]:
+    """Yield every kernel of the modules that were imported."""
+    yield from _all
+
+
+@lru_cache(maxsize=1024)
+def _signature(text: str) -> Signature:
+    arguments, returned = sigutils.normalize_signature(text)
+    return Signature(returned, arguments, None)
+
+
+def kernel(*signatures: str, writes: str | None = None, **options: Any) -> Callable[[Callable[..., Any]], Any]:
+    """Return a decorator that makes a `Kernel` of a function. options: Numba's, as `error_model`, `fastmath` or `_nrt`."""
+    targetoptions = {"nopython": True, "nogil": True, "boundscheck": None, **options}
+    return lambda function: Kernel(function, None, targetoptions, signatures, writes)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 F32 = np.float32
 COVERS, SCREENS, MULTIPLIES, TELLS = 0, 1, 2, 3
@@ -11,7 +12,7 @@ COUNTS = np.float32(0.1)  # how much of a pixel something has to cover to be tol
 FAST = {"contract", "arcp", "nsz"}
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def meet(picture, y, x, red, green, blue, c, cover, blend):
     """Put light and coverage onto a pixel, as a blending says; cover: how much of c hides what lies behind.
     TELLS: the pixel becomes what is told, times nothing, where enough of it is covered: for data instead of light."""

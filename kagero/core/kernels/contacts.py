@@ -15,13 +15,14 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit, uint64
+from numba import uint64
 
 from .bvh import _box_distance
+from .compiled import kernel
 from .gaps import BALL, BOX, MESH, ROD, _corner, _crossed, gap_to, shape_gap
 from .random import _mix
 
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 # what is given of all particles: place, velocity as the step began and as it ended, its length, factors, what was before
 X0, V0, X1, V1, DT, LIVELY, RUBS, TOUCHED, COUNT, STUCK, HELD = 0, 3, 6, 9, 12, 13, 14, 15, 16, 17, 18
 BASE = 21
@@ -34,12 +35,12 @@ DEPTH = 96
 STUCK_NOW = 1000.0  # as `rows.touch` has it
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _given(where, numbers, columns, a, i):
     return float(columns[where[a], i]) if where[a] >= 0 else numbers[a]
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _falls(gap, speed, push):
     """Return after how long a gap that changes at a speed, pushed evenly, closes; infinity: never."""
     if push < 0.0:
@@ -52,7 +53,7 @@ def _falls(gap, speed, push):
     return 2.0 * gap / (-speed + math.sqrt(under)) if under >= 0.0 else math.inf
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _first(c, world, p, root, way, since, until, start, length, radius, sway, room):
     """Return when a way first comes as near to a contact as a radius, between two moments; infinity: not at all. way, start: see `_crossed`."""
     gap = room[3]
@@ -143,7 +144,7 @@ def _first(c, world, p, root, way, since, until, start, length, radius, sway, ro
     return answer
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _stands(where, numbers, columns, kinds, scales, c, i, shapes):
     """Write what a contact's shape is for a particle, in metres: its numbers, grown as its prop is."""
     for k in range(6):
@@ -162,7 +163,7 @@ def _stands(where, numbers, columns, kinds, scales, c, i, shapes):
         shapes[c, 4] *= scales[c, 1]
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _up(t, nx, ny, nz):
     """Return how much a triangle faces along a direction: less than nought, its back does."""
     ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
@@ -170,13 +171,13 @@ def _up(t, nx, ny, nz):
     return nx * (ay * bz - az * by) + ny * (az * bx - ax * bz) + nz * (ax * by - ay * bx)
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _draw(key, count, what):
     z = _mix(_mix(key + uint64(0x9E3779B97F4A7C15)) ^ (uint64(count) * uint64(0xD1342543DE82EF95) + uint64(what)))
     return float(z >> uint64(11)) / 9007199254740992.0
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, x, y, z, span):
     """Return whether a particle, at a place, may come to a contact on its way through a step, of a length span (m) at most."""
     radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
@@ -202,7 +203,7 @@ def room_for(contacts: int) -> tuple[np.ndarray, ...]:
     )
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED, writes="stack near t gap way shapes nears out")
 def meet(
     where,
     numbers,
@@ -462,7 +463,7 @@ def meet(
         out[7, i] = count
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _strewn(x, y, z, nx, ny, nz, most, one, other):
     """Return a velocity turned by up to an angle, evenly over the cap round it, and kept off the surface."""
     size = math.sqrt(x * x + y * y + z * z)

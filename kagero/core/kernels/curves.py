@@ -10,7 +10,8 @@ into FREE_CUTS Hermite pieces that share value and slope with the curve at their
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 LINEAR, SMOOTH, HOLD, FREE = 0, 1, 2, 3
 SHAPES = {"linear": LINEAR, "smooth": SMOOTH, "hold": HOLD, "free": FREE}
@@ -107,7 +108,7 @@ def gradient_table(x: list[float], colours: list[tuple[float, float, float]], sh
     return table.astype(np.float32)
 
 
-@njit(["void(float32[:,::1], float32[::1], float32[::1])", "void(float32[:,::1], float64[::1], float64[::1])"], cache=True, nogil=True)
+@kernel("void(float32[:,::1], float32[::1], float32[::1])", "void(float32[:,::1], float64[::1], float64[::1])")
 def curve_into(table, t, out):
     """Write the curve's value at each t (shape (n,)); beyond the outer keys it holds."""
     last = table.shape[0] - 1
@@ -120,7 +121,7 @@ def curve_into(table, t, out):
         out[i] = ((table[k, 4] * d + table[k, 3]) * d + table[k, 2]) * d + table[k, 1]
 
 
-@njit("void(float32[:,::1], float32[::1], float32[::1], float32[::1], float32[::1])", cache=True, nogil=True)
+@kernel("void(float32[:,::1], float32[::1], float32[::1], float32[::1], float32[::1])")
 def gradient_into(table, t, red, green, blue):
     """Write the gradient's linear-light colour at each t (shape (n,)); beyond the outer stops it holds."""
     last = table.shape[0] - 1

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numba import njit
 
 from .bodies import NEAR, NO_BODIES, Bodies, body_triangle, laid_open, paint_solid
+from .compiled import kernel
 from .compositing import TELLS, meet
 from .film import film_of, filmed
 from .items import (
@@ -155,7 +155,7 @@ def _pool() -> ThreadPoolExecutor:
     return _pools[0]
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", inline="always", _nrt=False)
 def _profile(far, full):
     """Return how much something covers so far from its middle, 0 to 1: all of it up to `full`, and from there out as (1 - q²)²."""
     if full > 0:
@@ -164,7 +164,7 @@ def _profile(far, full):
     return k * k
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", inline="always", _nrt=False)
 def _along(qx, qy, wx, wy, nx, ny, mx, my, side):
     """Return how far along a piece of a line a place is, 0 to 1: where the line from edge to edge that goes through it is between the first,
     along (nx, ny), and the last, along (mx, my), and the middle goes along (wx, wy). qx, qy: the place from the first's middle; side: the sign of
@@ -180,13 +180,13 @@ def _along(qx, qy, wx, wy, nx, ny, mx, my, side):
 
 
 # what is inlined here counts no references to arrays: counting them at every pixel took two thirds of the time
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
-@njit(
-    "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], int32[:,::1], "
-    "float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,::1], float64[:,::1], "
-    "int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], " + LIGHTS + ")",
+@kernel(
+    "void(float32[:,:,::1], int64, int64, int64[::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,::1], int32[::1], "
+    "int32[:,::1], float32[::1], float32[:,::1], int64[:,::1], float32[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,::1], "
+    f"float64[:,::1], int64[:,::1], float32[:,:,::1], float32[:,::1], float64[::1], {LIGHTS})",
     **_UNCOUNTED,
 )
 def _paint(picture, first, last, order, place, axes, light, traits, which, looks, reach, texels, info, plates, nearest, item, face, stand, turn, form,

@@ -5,15 +5,15 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .items import BRIGHT, CUT, CUTTER, DARK, EDGES, FIRST, LAST, MIX, MIXED, MOTION, PAGE, PAGES, REPEATS, RIM_COLOUR, SHEET, TONED
 from .sheets import END, FAST, HOLD, REPEAT, cell_at, page_after, read_cell
 
 F32 = np.float32
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def film_of(info, plates, looks, lk, traits, i, reach, level):
     """Return what `filmed` needs of item i, drawn by row lk of the table of looks, read at a level of halves: alike at all of its places."""
     sheet, motion, mixed, cutter = looks[lk, SHEET], looks[lk, MOTION], looks[lk, MIXED], looks[lk, CUTTER]
@@ -42,7 +42,7 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     return (looks[lk, EDGES], share, motion, cutter, back, on, mix), places, (here, next_, way, next_way, second, cutting)
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def filmed(texels, film, traits, i, u, v, r0, g0, b0):
     """Return light, times cover, and cover of a film (of `film_of`) at (u, v), in a colour."""
     (edges, share, motion, cutter, back, on, mix), (start, width, start_m, width_m, start_x, width_x, start_c, width_c), cells = film

@@ -6,16 +6,17 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 F32 = np.float32
 MASK = 0xFFFFFFFF
 # four uniform numbers summed have a variance of a third: so scaled it is one (Irwin and Hall)
 SPREAD = math.sqrt(3.0)
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@njit("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float64, float64, int64, int64)", **_UNCOUNTED)
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float64, float64, int64, int64)", **_UNCOUNTED)
 def shrink(light, small, k, left, top, threshold, knee, first, last):
     """Write of premultiplied light (H, W, 4) what is above a threshold, setting in over a knee on both sides, by its brightest colour, into rows
     first..last - 1 of small (h, w, 3): each the mean of k x k pixels, of which the first has left columns and top rows outside; there is nothing."""
@@ -40,7 +41,7 @@ def shrink(light, small, k, left, top, threshold, knee, first, last):
             small[j, i, 0], small[j, i, 1], small[j, i, 2] = F32(red * share), F32(green * share), F32(blue * share)
 
 
-@njit("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_UNCOUNTED)
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_UNCOUNTED)
 def lay(made, small, k, left, top, tint, first, last):
     """Add light of k x k pixels each, small (h, w, 3) as of `shrink`, times a tint (3,) to rows first..last - 1 of a picture (H, W, 4): linear
     between."""
@@ -61,7 +62,7 @@ def lay(made, small, k, left, top, tint, first, last):
                 made[y, x, c] += F32(max(upper * (1.0 - fy) + lower * fy, 0.0) * tint[c])
 
 
-@njit("int64(int64)", **_UNCOUNTED)
+@kernel("int64(int64)", **_UNCOUNTED)
 def pcg(v):
     """Return 32 bits hashed from 32: PCG's output function (Jarzynski and Olano, "Hash functions for GPU rendering", JCGT 9, 2020: `pcg`)."""
     state = (v * 747796405 + 2891336453) & MASK
@@ -69,14 +70,14 @@ def pcg(v):
     return (word >> 22) ^ word
 
 
-@njit("float64(int64, int64, int64)", **_UNCOUNTED)
+@kernel("float64(int64, int64, int64)", **_UNCOUNTED)
 def grain_at(x, y, z):
     """Return a number of mean 0 and variance near 1 of a place of a lattice: four bytes of its hash, summed."""
     bits = pcg(((x & MASK) + pcg(((y & MASK) + pcg(z & MASK)) & MASK)) & MASK)
     return ((bits & 255) + (bits >> 8 & 255) + (bits >> 16 & 255) + (bits >> 24 & 255)) / 255.0 * SPREAD - 2.0 * SPREAD
 
 
-@njit("void(float32[:,::1], int64, int64, float64, int64, int64, int64)", **_UNCOUNTED)
+@kernel("void(float32[:,::1], int64, int64, float64, int64, int64, int64)", **_UNCOUNTED)
 def grains(out, left, top, size, z, first, last):
     """Write noise of mean 0 and variance near 1 into rows first..last - 1 of out (H, W), whose first pixel is at (left, top): on a lattice `size`
     pixels wide, smooth between its places, and there as lively as on them."""

@@ -5,15 +5,14 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from numba import njit
-
 from .bvh import _box_distance, _nearest_on
+from .compiled import kernel
 
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 PLANE, BALL, BOX, ROD, MESH = range(5)
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def shape_gap(kind, side, p, x, y, z):
     """Return how far a place is from a shape in its own space, metres, less than nought on its other side, and which way is off it."""
     if kind == PLANE:
@@ -60,13 +59,13 @@ def shape_gap(kind, side, p, x, y, z):
     return side * away, side * nx, side * ny, side * nz
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _corner(one, other, f, k, tau, out):
     for a in range(3):
         out[k, a] = one[f, k, a] + (other[f, k, a] - one[f, k, a]) * tau
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, near, t):
     """Return the nearest triangle of a moving mesh within a reach (-1: none), its point and shares of its corners, and how far away it is."""
     best, face, b0, b1, b2, px, py, pz = reach * reach, -1, 1.0, 0.0, 0.0, 0.0, 0.0, 0.0
@@ -99,7 +98,7 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, 
     return face, b0, b1, b2, px, py, pz, math.sqrt(best)
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def _height(one, other, f, tau, x, y, z, t):
     """Return six times the signed volume over a triangle, and the shares of its corners below the place, before they are divided by their sum."""
     for k in range(3):
@@ -110,7 +109,7 @@ def _height(one, other, f, tau, x, y, z, t):
     return ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _inside(t, x, y, z):
     """Return whether a place on a triangle's plane lies on it, an edge shared with whoever is beside it."""
     ux, uy, uz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
@@ -125,7 +124,7 @@ def _inside(t, x, y, z):
     return s >= -1e-7 and r >= -1e-7 and s + r <= 1.0 + 1e-7
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _crossed(world, root, way, since, until, start, length, wide, room):
     """Return when a way first goes through a triangle of a moving mesh between two moments, seconds of the step; infinity: through none.
 
@@ -205,7 +204,7 @@ def _crossed(world, root, way, since, until, start, length, wide, room):
     return best
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, length, reach, stack, near, t, out):
     """Write the gap to a mesh: see `gap_to`."""
     face, b0, b1, b2, px, py, pz, away = _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, near, t)
@@ -235,7 +234,7 @@ def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, l
     out[7], out[8], out[9] = face, b1, b2
 
 
-@njit(**_UNCOUNTED)
+@kernel(**_UNCOUNTED)
 def _gap_shape(kind, side, frames, p, x, y, z, tau, length, out):
     """Write the gap to a shape: see `gap_to`."""
     a, b = frames[0], frames[1]
@@ -265,7 +264,7 @@ def _gap_shape(kind, side, frames, p, x, y, z, tau, length, out):
     out[7], out[8], out[9] = -1.0, 0.0, 0.0
 
 
-@njit(**_UNCOUNTED, inline="always")
+@kernel(**_UNCOUNTED)
 def gap_to(c, world, p, root, x, y, z, vx, vy, vz, tau, length, reach, room):
     """Write how far a place is from a contact: the distance, the normal, how fast what is there moves, and of a mesh the triangle and shares of its
     corners, into the room's (10). Beyond `reach` of a mesh the distance is infinite."""

@@ -7,18 +7,18 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .shading import ALONG, AROUND, COLOUR, EDGE, FULL, REACH, SPOT, SUN, WHAT
 from .sheets import FAST
 
 F32 = np.float32
 SCATTERED = 0.25  # of a sun's light that comes from all around, past what lies before it
 STEP = 0.75  # of a cell: how far apart a ray is looked at
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
-@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float64[::1], float64[:,::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float64[::1], float64[:,::1])")
 def fill(grid, origin, cell, places, reach, given):
     """Add particles to a grid, (nx, ny, nz, 4), at places `cell` metres apart from origin on: red, green and blue times density, and density, 1/m.
     places: (n, 3) metres; reach: (n,) metres; given: linear colour and density in the middle, (n, 4)."""
@@ -44,7 +44,7 @@ def fill(grid, origin, cell, places, reach, given):
                         grid[i, j, k, 3] += F32(much)
 
 
-@njit("void(float32[:,:,:,::1], float64, float64[::1], float32[:,:,::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,:,::1], float64, float64[::1], float32[:,:,::1])")
 def behind(grid, cell, toward, shade):
     """Write what a ray from each place of a grid toward a light (3,) goes through, in all, into shade (nx, ny, nz)."""
     nx, ny, nz = grid.shape[:3]
@@ -70,7 +70,7 @@ def behind(grid, cell, toward, shade):
                 shade[i, j, k] = F32(total)
 
 
-@njit("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float32[:,:,:,::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,:,::1], float64[::1], float64, float64[:,::1], float32[:,:,:,::1])")
 def light(grid, origin, cell, lights, shades):
     """Light a grid's colours by lights in the world, (L, LIGHT) as of `shading`, evenly from all sides: suns through what lies before them, shades
     (S, nx, ny, nz) in their order, a quarter of each from all around; lamps and spots as far as they reach."""
@@ -103,9 +103,9 @@ def light(grid, origin, cell, lights, shades):
                 grid[i, j, k, 2] *= F32(blue)
 
 
-@njit(
-    "void(float32[:,:,::1], float64[:,::1], int64, int64, float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1], float64[::1], "
-    "boolean)",
+@kernel(
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float32[:,:,:,::1], float64[::1], float64, float64[::1], float64[:,::1], "
+    "float64[::1], boolean)",
     **_UNCOUNTED,
 )
 def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, adding):

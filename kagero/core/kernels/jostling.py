@@ -9,8 +9,7 @@ from __future__ import annotations
 
 import math
 
-from numba import njit
-
+from .compiled import kernel
 from .neighbours import _step
 
 MOST = 32  # of those that one particle meets at once
@@ -18,7 +17,7 @@ RELAXED = 1.5  # how much more than the mean of what is asked of it a particle g
 SKIN = 1e-4  # of both radii: what still counts as touching
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel(error_model="numpy")
 def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
     """Write whom the particles `first` to `last` of the order may meet: listed (n, MOST) int32 by their numbers, counts (n,) int32.
 
@@ -43,7 +42,7 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
         counts[mine] = found
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel(error_model="numpy")
 def apart(place, before, radius, inverse, friction, wall, listed, counts, first, last, out, met):
     """Write where particles go in a round: out (3, n), and how many each touched, met (n,), added up to its most.
 
@@ -93,7 +92,7 @@ def apart(place, before, radius, inverse, friction, wall, listed, counts, first,
         met[i] = max(met[i], touches)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel(error_model="numpy")
 def approaching(place, velocity, radius, inverse, listed, counts, first, last, busy):
     """Write with how many a particle meets that come toward it, busy (n,)."""
     for i in range(first, last):
@@ -107,7 +106,7 @@ def approaching(place, velocity, radius, inverse, listed, counts, first, last, b
                 busy[i] += toward < 0.0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel(error_model="numpy")
 def answer(place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out):
     """Write how particles move after they answered those that come toward them, out (3, n) m/s. lively: whether they bounce, or only stop.
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def ages(birth_time, lifespan, until, cuts, age, young):
     """Write how old particles are at a clip time, s, and how many of each part are younger than their lifespan. birth_time (n,) float64;
     lifespan, age (n,) float32; cuts (parts + 1,), young (parts,) int64."""
@@ -18,7 +19,7 @@ def ages(birth_time, lifespan, until, cuts, age, young):
         young[k] = count
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, new_key, new_birth_time, new):
     """Copy particles start to stop who live on to place `at` and on, in order; return how many.
 
@@ -56,7 +57,7 @@ def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, n
     return total
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def _copy(source, target, begins, counts, at):
     """Copy runs of a column, one behind the other. Indices without a sign are what lets these loops become vectors."""
     to = np.uint64(at)

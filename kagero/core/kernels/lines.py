@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 GROUP = 16  # spans that share a box
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def boxes_into(corners, low, high):
     """Write the bounds of every GROUP spans of a line of corners (N, 3): (groups, 3) each."""
     spans = corners.shape[0] - 1
@@ -20,7 +21,7 @@ def boxes_into(corners, low, high):
             low[g, k], high[g, k] = a, b
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def nearest_into(points, corners, low, high, span, part, away):
     """Write of points (n, 3) the span that is nearest, the share of it, and how far that is, (n,) each. Of equals the first span counts."""
     spans = corners.shape[0] - 1
@@ -53,7 +54,7 @@ def nearest_into(points, corners, low, high, span, part, away):
         guess = at // GROUP
 
 
-@njit(cache=True, nogil=True)
+@kernel(writes="out")
 def stand_into(share, along, corners, tangents, ups, closed, matrices, out):
     """Write what stands on a line at shares of its length (n,): place, tangent, normal and binormal of it as matrices (1 or n, 4, 4) place it, out
     (12, n). along: (N,) lengths up to the corners (N, 3), with their tangents and normals; orthonormal and right-handed, without twist."""

@@ -9,7 +9,8 @@ Graphics 22, 1988).
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 # a cube's corners by their bits: x, y, z; its edges by their two corners, along x, y and z; its faces against the clock, seen from outside
 EDGES = [(a, a | bit) for bit in (1, 2, 4) for a in range(8) if not a & bit]
@@ -66,7 +67,7 @@ def surface(field: np.ndarray, level: float, origin: np.ndarray, cell: float) ->
     return made, faces
 
 
-@njit("Tuple((int64, int64))(float32[:,:,::1], float32, int64[::1])", cache=True, nogil=True)
+@kernel("Tuple((int64, int64))(float32[:,:,::1], float32, int64[::1])")
 def _counted(field, level, counts):
     """Return how many points and triangles there are."""
     nx, ny, nz = field.shape
@@ -90,10 +91,9 @@ def _counted(field, level, counts):
     return points, triangles
 
 
-@njit(
+@kernel(
     "void(float32[:,:,::1], float32, float64[::1], float64, int8[:,:,::1], int64[::1], int64[:,::1], float32[:,::1], int32[:,::1])",
-    cache=True, nogil=True,
-)  # fmt: skip
+)
 def _filled(field, level, origin, cell, table, counts, ends, points, faces):
     """Write points and triangles; those of a slab of cubes at a time, so that what is known of its edges is little."""
     nx, ny, nz = field.shape

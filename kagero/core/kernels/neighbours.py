@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 MOST = 256  # neighbours of one particle that are counted; others beyond are left out
 ROOM = 4096  # places that are noted before they are looked at
 TOLD = 11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def grid(place, velocity, radius, size, dims, start, order, packed):
     """Sort particles into cells of a size, m: start (cells + 1,), order (n,): the particles of each cell, ascending; packed (n, 8): they in that
     order: place, velocity, radius, and nothing.
@@ -36,7 +37,7 @@ def grid(place, velocity, radius, size, dims, start, order, packed):
         packed[there, 6], packed[there, 7] = radius[i], np.float32(0)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel(error_model="numpy")
 def look(packed, size, dims, start, order, first, last, told):
     """Write what the particles `first` to `last` of the order see within their radius, (n, TOLD).
 
@@ -99,11 +100,11 @@ def look(packed, size, dims, start, order, first, last, told):
             told[mine, 8], told[mine, 9], told[mine, 10] = mx * share, my * share, mz * share
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _step(x, size):
     return np.int64(np.floor(x / size))
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _cell(i, j, k, dims):
     return ((k & (dims[2] - 1)) * dims[1] + (j & (dims[1] - 1))) * dims[0] + (i & (dims[0] - 1))

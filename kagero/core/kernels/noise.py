@@ -10,7 +10,8 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 _P = np.array([
     151,160,137,91,90,15,131,13,201,95,96,53,194,233,7,225,140,36,103,30,69,142,8,99,37,240,21,10,23,190,6,148,247,120,
@@ -28,7 +29,7 @@ _G = [(1,1,0),(-1,1,0),(1,-1,0),(-1,-1,0),(1,0,1),(-1,0,1),(1,0,-1),(-1,0,-1),
 GRADIENTS = np.array(_G, dtype=np.float32)  # 2002, `grad`: the low four bits of the hash choose the row
 
 
-@njit(cache=True, nogil=True, inline="always")  # inlined, so that partial derivatives nobody reads cost nothing
+@kernel(inline="always")  # inlined, so that partial derivatives nobody reads cost nothing
 def _noise_with_gradient(x, y, z):
     """Return improved noise at (x, y, z) and its three partial derivatives, in the argument's own precision."""
     fx, fy, fz = np.floor(x), np.floor(y), np.floor(z)
@@ -76,7 +77,7 @@ _CURL = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],flo
 _NOISE = "void({0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],{0}[::1],float32[::1],int64,{0}[::1])"
 
 
-@njit([_CURL.format("float32"), _CURL.format("float64")], cache=True, nogil=True)
+@kernel(_CURL.format("float32"), _CURL.format("float64"))
 def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
     """Write the curl of three noise potentials at each position; about unit size, without divergence.
 
@@ -106,7 +107,7 @@ def curl_noise_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
         ox[i], oy[i], oz[i] = cx, cy, cz
 
 
-@njit([_CURL.format("float32"), _CURL.format("float64")], cache=True, nogil=True)
+@kernel(_CURL.format("float32"), _CURL.format("float64"))
 def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, oy, oz):
     """Write three noises of their own at each position, about -1 to 1 each in the first octave; arguments as in `curl_noise_into`."""
     vary_t, vary_s, vary_d, vary_g = time.size > 1, scale.size > 1, drift.size > 1, gain.size > 1
@@ -128,7 +129,7 @@ def turbulence_into(px, py, pz, time, scale, drift, gain, offset, octaves, ox, o
         ox[i], oy[i], oz[i] = cx, cy, cz
 
 
-@njit([_NOISE.format("float32"), _NOISE.format("float64")], cache=True, nogil=True)
+@kernel(_NOISE.format("float32"), _NOISE.format("float64"))
 def noise_into(px, py, pz, time, scale, drift, offset, octaves, out):
     """Write improved noise at each position, between -1 and 1; arguments as in `curl_noise_into`, the field slides along y."""
     vary_t, vary_s, vary_d = time.size > 1, scale.size > 1, drift.size > 1

@@ -9,19 +9,21 @@ from __future__ import annotations
 import hashlib
 
 import numpy as np
-from numba import njit, uint32, uint64
+from numba import uint32, uint64
+
+from .compiled import kernel
 
 GOLDEN = 0x9E3779B97F4A7C15
 
 
-@njit(uint64(uint64), cache=True, nogil=True, inline="always")
+@kernel("uint64(uint64)", inline="always")
 def _mix(z):
     z = (z ^ (z >> uint64(30))) * uint64(0xBF58476D1CE4E5B9)
     z = (z ^ (z >> uint64(27))) * uint64(0x94D049BB133111EB)
     return z ^ (z >> uint64(31))
 
 
-@njit("void(uint64[::1], uint64, float32[::1])", cache=True, nogil=True)
+@kernel("void(uint64[::1], uint64, float32[::1])")
 def uniform_into(keys, seed, out):
     """Write to out one number in [0, 1) for each key: the upper 24 bits of mix(mix(key + golden) ^ seed) / 2^24."""
     for i in range(keys.size):
@@ -29,7 +31,7 @@ def uniform_into(keys, seed, out):
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
-@njit("void(uint64[::1], float32[::1], uint64, float32[::1])", cache=True, nogil=True)
+@kernel("void(uint64[::1], float32[::1], uint64, float32[::1])")
 def uniform_again_into(keys, times, seed, out):
     """Write to out another number in [0, 1) for each key and how many times (a whole number from 0 to 2^24) one was drawn before."""
     for i in range(keys.size):
@@ -37,7 +39,7 @@ def uniform_again_into(keys, times, seed, out):
         out[i] = np.float32(z >> uint64(40)) * np.float32(1.0 / 16777216.0)
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def rehash_uniform(uniform, attempt, out):
     """Write to out, (n, 3), three new numbers in [0, 1) of each row of uniform numbers, (n, 3) float64, by how many tries came before."""
     for i in range(uniform.shape[0]):
@@ -57,21 +59,21 @@ def burst_keys(cause: int, count: int) -> np.ndarray:
     return head | np.arange(count, dtype=np.uint64)
 
 
-@njit("void(uint64[::1], uint64, uint64[::1], uint64[::1])", cache=True, nogil=True)
+@kernel("void(uint64[::1], uint64, uint64[::1], uint64[::1])")
 def child_keys(parents, cause, ordinals, out):
     """Write the keys of births from particles: a hash of the parent's key, the cause, and which of the parent's births each is."""
     for i in range(parents.size):
         out[i] = _mix(_mix(_mix(parents[i] + uint64(0x9E3779B97F4A7C15)) ^ cause) + ordinals[i] * uint64(0x9E3779B97F4A7C15))
 
 
-@njit("void(uint64[::1], float32[::1])", cache=True, nogil=True)
+@kernel("void(uint64[::1], float32[::1])")
 def number_into(keys, out):
     """Write to out which birth of its rate or burst each key is, from 0 (exact up to 16,777,215)."""
     for i in range(keys.size):
         out[i] = np.float32(keys[i] & uint64(0xFFFFFF))
 
 
-@njit("void(float32[::1], float32[::1])", cache=True, nogil=True)
+@kernel("void(float32[::1], float32[::1])")
 def normal_into(u, out):
     """Write to out the standard normal quantile of each u, a multiple of 2^-24 in [0, 1), taken at the middle of its step.
 

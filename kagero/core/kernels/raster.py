@@ -10,8 +10,8 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .shading import glint
 from .shading import lit as lit_by
 
@@ -21,10 +21,10 @@ NEAR = 0.02  # metres; triangles that reach nearer are left out: they are cut be
 DIELECTRIC = 0.04  # what plain matter reflects head on: of an index of 1.5, as glTF 2.0 has it (appendix B)
 
 
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@njit("UniTuple(float64, 4)(float32[:,:,::1], float64, float64)", **_UNCOUNTED)
+@kernel("UniTuple(float64, 4)(float32[:,:,::1], float64, float64)", **_UNCOUNTED)
 def texel(texture, u, v):
     """Return a picture, (H, W, 4), at (u, v), linear between pixels, repeated."""
     tall, wide = texture.shape[0], texture.shape[1]
@@ -41,7 +41,7 @@ def texel(texture, u, v):
     return r, g, b, al
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def paint_triangles(
     picture,
     depth,
@@ -176,7 +176,7 @@ def nothing_near(height: int, width: int) -> np.ndarray:
     return np.full((height, width), np.inf)
 
 
-@njit("void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,::1], float64[:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1])")
 def paint_values(picture, depth, x, y, away, faces, values):
     """Write values of points, (V, 3), and 1 into picture (H, W, 4), where a triangle is not further than depth (H, W), metres.
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 INSIDE = -1e-9  # how far outside a triangle of (u, v), in shares of it, still counts as within
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def locate(u, v, low_u, low_v, wide, high, across, up, start, items, flat, face, b1, b2):
     """Write the triangle at each (u, v), and the shares of its second and third corner; -1 where there is none. All (n,).
 
@@ -30,7 +31,7 @@ def locate(u, v, low_u, low_v, wide, high, across, up, start, items, flat, face,
                 break
 
 
-@njit(cache=True, nogil=True)
+@kernel(writes="place facing")
 def stand(face, b1, b2, aside, corners, rest, flat, faces, normals, matrix, inverse, moves, place, facing):
     """Write places on triangles in the world with what they stand off, and unit normals there, (n, 3) each.
 
@@ -84,14 +85,14 @@ def stand(face, b1, b2, aside, corners, rest, flat, faces, normals, matrix, inve
             facing[i, k] = now[k]
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _unit(v):
     length = np.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2])
     if length > 1e-300:
         v[0], v[1], v[2] = v[0] / length, v[1] / length, v[2] / length
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _flat_unit(v, normal):
     """Take from a direction what lies along a unit normal, and make it of length 1; nought where nothing is left."""
     along = v[0] * normal[0] + v[1] * normal[1] + v[2] * normal[2]

@@ -7,7 +7,8 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 F32 = np.float32
 # columns of lights, (L, LIGHT) float64, in the eye's space (x right, y up, z back): where each is, metres, or of a sun the unit vector toward
@@ -29,10 +30,10 @@ TAPS = 16
 KEY_X, KEY_Y, KEY_Z, KEY_SIZE, KEY, AMBIENT = 0.35, 0.7, 0.62, 0.9987, 0.62, 0.16
 
 
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 
 
-@njit(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
+@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
 def left_of(px, py, pz, lights, m):
     """Return how much of a light gets to a place in the eye's space, metres, past what casts shadows: the mean over TAPS texels of map m about it
     (percentage closer filtering, Reeves, Salesin and Cook, SIGGRAPH 1987), evenly spread over a disc."""
@@ -58,7 +59,7 @@ def left_of(px, py, pz, lights, m):
     return total / TAPS
 
 
-@njit(f"int64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
+@kernel(f"int64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
 def side_of(px, py, pz, lights, m):
     """Return which of a lamp's six maps, from m on, a place in the eye's space is in."""
     views = lights[2]
@@ -71,7 +72,7 @@ def side_of(px, py, pz, lights, m):
     return m
 
 
-@njit(f"UniTuple(float64, 4)(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
+@kernel(f"UniTuple(float64, 4)(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
 def toward(ex, ey, ez, lights, n):
     """Return the unit vector from a place to a light that is not all around, and how much of it would get there with nothing between:
     (1 - d² / reach²)², of a spot within its cone. ex, ey, ez: from the place to the eye, metres."""
@@ -93,7 +94,7 @@ def toward(ex, ey, ez, lights, n):
     return dx, dy, dz, share
 
 
-@njit(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
+@kernel(f"float64(float64, float64, float64, {LIGHTS}, int64)", **_UNCOUNTED)
 def reaching(ex, ey, ez, lights, n):
     """Return how much of a light gets past what casts shadows to where the vector to the eye begins."""
     m = int(lights[0][n, MAP])
@@ -104,7 +105,7 @@ def reaching(ex, ey, ez, lights, n):
     return left_of(-ex, -ey, -ez, lights, m)
 
 
-@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+@kernel(error_model="numpy", _nrt=False)
 def lit(nx, ny, nz, ex, ey, ez, lights):
     """Return by how much red, green and blue of a surface are lit, how much of the rim is seen, and the gleam, all for a normal and the vector to
     the eye, metres, in the eye's space. A light gives its colour times the cosine to it times what of it gets there."""
@@ -146,7 +147,7 @@ def lit(nx, ny, nz, ex, ey, ez, lights):
     return red, green, blue, rim, gleam
 
 
-@njit("float64(float64, float64, float64, float64)", **_UNCOUNTED)
+@kernel("float64(float64, float64, float64, float64)", **_UNCOUNTED)
 def facets(nl, nv, nh, rough):
     """Return how much light facets send on, times pi and the cosine to the light, but for how much each reflects: GGX (Walter, Marschner, Li and
     Torrance, "Microfacet models for refraction through rough surfaces", EGSR 2007) with Smith's joint masking (Heitz, JCGT 3(2), 2014).
@@ -161,7 +162,10 @@ def facets(nl, nv, nh, rough):
     return many * 0.5 / max(seen, 1e-9) * nl
 
 
-@njit(f"UniTuple(float64, 3)(float64, float64, float64, float64, float64, float64, {LIGHTS}, float64, float64, float64, float64)", **_UNCOUNTED)
+@kernel(
+    f"UniTuple(float64, 3)(float64, float64, float64, float64, float64, float64, {LIGHTS}, float64, float64, float64, float64)",
+    **_UNCOUNTED,
+)
 def glint(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue):
     """Return the light that a surface reflects without taking its colour within: of a normal and the vector to the eye as of `lit`. rough: 0 to 1;
     head_...: what it reflects of light head on; more at a slant (Schlick, Computer Graphics Forum 13(3), 1994)."""
@@ -210,7 +214,7 @@ def glint(nx, ny, nz, ex, ey, ez, lights, rough, head_red, head_green, head_blue
     return red, green, blue
 
 
-@njit("float64(float64)", **_UNCOUNTED)
+@kernel("float64(float64)", **_UNCOUNTED)
 def phase(cosine):
     """Return how bright the disc of a matte ball is in the mean, of light from an angle to the eye, by its cosine: two thirds of Lambert's phase law,
     (sin g + (pi - g) cos g) / pi (Lambert, Photometria, 1760; e.g. Russell, Astrophysical Journal 43, 1916)."""
@@ -218,7 +222,7 @@ def phase(cosine):
     return 2.0 / 3.0 * (math.sin(g) + (math.pi - g) * math.cos(g)) / math.pi
 
 
-@njit(f"void(float64[:,::1], {LIGHTS}, float64[:,::1])", **_UNCOUNTED)
+@kernel(f"void(float64[:,::1], {LIGHTS}, float64[:,::1])", **_UNCOUNTED)
 def fall_on(places, lights, out):
     """Write by how much red, green and blue of what has no surface are lit, (n, 3), at places in the eye's space, metres: as the disc of a matte ball
     in the mean."""

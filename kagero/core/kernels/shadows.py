@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 F32 = np.float32
 
 
-@njit("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], boolean)", cache=True, nogil=True)
+@kernel("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], int32[:,::1], boolean)")
 def hide(seen, x, y, away, faces, perspective):
     """Write how far away triangles are into seen (S, S, 3), its first channel, where nothing nearer is. x, y, away: of each point, texels and metres,
     (V,); perspective: whether distances go by their inverse between corners."""
@@ -48,7 +49,7 @@ def hide(seen, x, y, away, faces, perspective):
                     seen[py, x0 + step, 0] = F32(far)
 
 
-@njit("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])", cache=True, nogil=True)
+@kernel("void(float32[:,:,::1], float64[::1], float64[::1], float64[::1], float64[::1], float64[::1])")
 def dim(seen, x, y, away, half, opacity):
     """Let particles take light in seen (S, S, 3): its second channel is multiplied by what each leaves, (1 - q²)² of its opacity out to its edge,
     its third

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 F32 = np.float32
 FAST = {"contract", "arcp", "nsz"}
@@ -26,7 +27,7 @@ class Sheets:
 NO_SHEETS = Sheets(np.zeros((1, 4), F32), np.zeros((1, 4), np.int64), np.zeros((1, 12, 4), F32))
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def read_texel(texels, start, width, x, y):
     """Return what lies at (x, y) of a sheet, in texels, between the centres of four."""
     x0, y0 = math.floor(x - F32(0.5)), math.floor(y - F32(0.5))
@@ -40,7 +41,7 @@ def read_texel(texels, start, width, x, y):
             texels[at, 3] * p + texels[at + 1, 3] * q + texels[below, 3] * r + texels[below + 1, 3] * s)  # fmt: skip
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def cell_at(info, plates, sheet, level, cell):
     """Return where a cell of a sheet begins at a level of halves, and how wide and tall it is, all in texels; nought where there is no sheet."""
     if sheet < 0:
@@ -53,7 +54,7 @@ def cell_at(info, plates, sheet, level, cell):
     return x, y, wide, tall
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def read_cell(texels, start, width, cell, u, v, edges):
     """Return what a cell (of `cell_at`) shows at (u, v), v up; beyond 0 to 1 as its edges say. start, width: of its sheet."""
     if edges == END:
@@ -68,7 +69,7 @@ def read_cell(texels, start, width, cell, u, v, edges):
     return read_texel(texels, start, width, cell[0] + u * cell[2], cell[1] + (F32(1) - v) * cell[3])
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def level_of(info, plates, sheet, tiles_u, tiles_v, wide, tall):
     """Return which halves of a sheet to read so that one texel is at least half a pixel: of a picture `wide` by `tall` pixels."""
     dense = max(plates[sheet, 0, 2] * abs(tiles_u) / max(wide, F32(1e-6)), plates[sheet, 0, 3] * abs(tiles_v) / max(tall, F32(1e-6)))
@@ -79,7 +80,7 @@ def level_of(info, plates, sheet, tiles_u, tiles_v, wide, tall):
     return level
 
 
-@njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
+@kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def page_after(cell, pages, first, last, repeats):
     """Return which page comes after one, within the same picture."""
     base = cell // pages * pages

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def trace(field, seeds, sign, step, faint, course, length):
     """Trace a line from each seed on, by Runge and Kutta's fourth order: course (n, most + 1, 2), its points, the seed first; length (n,): how
     many there are.
@@ -39,7 +40,7 @@ def trace(field, seeds, sign, step, faint, course, length):
         length[k] = n
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _way(field, x, y, sign):
     """Return the unit vector of a field at a place, and how strong it is there."""
     i = min(max(int(np.floor(x)), 0), field.shape[1] - 2)

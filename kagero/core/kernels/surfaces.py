@@ -6,19 +6,19 @@ import math
 from typing import Any
 
 import numpy as np
-from numba import njit
 
 from .bodies import NEAR
+from .compiled import kernel
 from .shading import LIGHTS, lit
 from .sheets import FAST, cell_at, read_cell
 
 F32 = np.float32
-_UNCOUNTED: Any = {"cache": True, "nogil": True, "error_model": "numpy", "fastmath": FAST, "_nrt": False}
+_UNCOUNTED: Any = {"error_model": "numpy", "fastmath": FAST, "_nrt": False}
 
 
-@njit(
-    "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1], float32[:,::1], "
-    "float64[::1], boolean, float64, " + LIGHTS + ", float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
+@kernel(
+    "void(float32[:,:,::1], float64[:,::1], int64, int64, float64[::1], float64[::1], float64[::1], int32[:,::1], float64[:,::1], "
+    f"float32[:,::1], float64[::1], boolean, float64, {LIGHTS}, float32[:,::1], float32[:,::1], int64[:,::1], float32[:,:,::1], int64)",
     **_UNCOUNTED,
 )
 def paint_surface(picture, depth, first, last, x, y, away, faces, normals, tint, view, shaded, gloss, lamps, uv, texels, info, plates, edges):

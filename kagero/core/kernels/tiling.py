@@ -8,8 +8,8 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .noise import GRADIENTS, PERMUTATION
 
 
@@ -25,7 +25,7 @@ def tiling_noise(x: np.ndarray, y: np.ndarray, z: float, period: int, octaves: i
     return out.reshape(shape)
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _noise(x, y, z, period, seed):
     fx, fy, fz = math.floor(x), math.floor(y), math.floor(z)
     X, Y, Z = int(fx), int(fy), int(fz) + seed * 7
@@ -46,7 +46,7 @@ def _noise(x, y, z, period, seed):
     return total
 
 
-@njit("void(float32[::1], float32[::1], float32, int64, int64, float32, int64, float32[::1])", cache=True, nogil=True)
+@kernel("void(float32[::1], float32[::1], float32, int64, int64, float32, int64, float32[::1])")
 def _octaves(x, y, z, period, octaves, roughness, seed, out):
     every, strength = np.float32(0), np.float32(1)
     for _ in range(octaves):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 SLACK = 1e-6  # how far outside, in shares of a cell, still counts as on the side
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def trilinear_into(values, index, beyond, out):
     """Write vectors of a grid (Z, Y, X, 3) at places (n, 3) counted in its points along x, y, z; outside nought, or with `beyond` what is at
     its side. Trilinear: any handbook of numerical methods."""

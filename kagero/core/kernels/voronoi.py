@@ -4,7 +4,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 MOST_CORNERS = 64  # of one piece
 
@@ -24,7 +25,7 @@ def cut_triangles(points: np.ndarray, sites: np.ndarray, first: np.ndarray, near
         room = count
 
 
-@njit("int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,:,::1], int64[::1], int64[::1])", cache=True, nogil=True)
+@kernel("int64(float64[:,:,::1], float64[:,::1], int64[::1], int64[::1], float64[:,:,::1], int64[::1], int64[::1])")
 def _cut(points, sites, first, near, bary, face, site):
     """Write the pieces of triangles as far as there is room; return how many there are."""
     count = 0

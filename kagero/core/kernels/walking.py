@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 STEPS = 4096  # edges that one walk crosses at most
 HOLD, TURN, RELEASE = 0, 1, 2  # at an open edge: goes along it, comes back, or is let go
 
 
-@njit(cache=True, nogil=True)
+@kernel()
 def walk(face, b1, b2, way, more, corners, beside, edge, gone):
     """Walk from places on triangles along vectors, straight on over edges, and carry a second vector along; all in place.
 
@@ -102,12 +103,12 @@ def walk(face, b1, b2, way, more, corners, beside, edge, gone):
             way[i, a], more[i, a] = d[a], v[a]
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _dot(a, b):
     return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _axes(corners, f, e1, e2, n):
     """Write two sides of a triangle and its unit normal."""
     for a in range(3):
@@ -118,7 +119,7 @@ def _axes(corners, f, e1, e2, n):
         n[0], n[1], n[2] = n[0] / length, n[1] / length, n[2] / length
 
 
-@njit(cache=True, nogil=True, inline="always")
+@kernel(_nrt=False)
 def _lay(v, n):
     along = _dot(v, n)
     for a in range(3):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial.transform import Rotation
+import scipy
 
 ROUNDS = 12  # of Newton's: each doubles the digits that are right
 INSIDE_OUT = 1e-9  # a determinant below this is of space that is flat, or turned inside out: it turns nothing
@@ -20,5 +20,5 @@ def rotation_parts(gradients: np.ndarray) -> np.ndarray:
 
 def turned_by(rotations: np.ndarray, quaternions: np.ndarray) -> np.ndarray:
     """Return quaternions (x, y, z, w), (n, 4), turned further by rotations (n, 3, 3); each on the side of the one it was."""
-    made: np.ndarray = (Rotation.from_matrix(rotations) * Rotation.from_quat(quaternions)).as_quat()
+    made: np.ndarray = (scipy.spatial.transform.Rotation.from_matrix(rotations) * scipy.spatial.transform.Rotation.from_quat(quaternions)).as_quat()
     return made * np.where((made * quaternions).sum(axis=1, keepdims=True) < 0, -1.0, 1.0)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from ..document import Effect
 from ..engine import EngineChoice, Prepared, prepare, prepare_hot
@@ -147,7 +147,7 @@ class Fields:
         place, velocity = (np.stack([out[f"{name}.{axis}"] for axis in "xyz"], 1).astype(np.float64) for name in ("position", "velocity"))
         origin = np.asarray(emitter.births.launch.origin.base if isinstance(emitter.births.launch.origin.base, tuple) else (0, 0, 0), np.float64)
         towards = _unit(self._standing(prop, mesh, seconds) - origin)
-        _, nearest = cKDTree(_unit(place - origin)).query(towards)
+        _, nearest = scipy.spatial.cKDTree(_unit(place - origin)).query(towards)
         return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)
 
     def _mesh(self, prop: Any) -> Mesh | None:

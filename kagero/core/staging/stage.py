@@ -7,8 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-from scipy.spatial import cKDTree
-from scipy.spatial.transform import Rotation
+import scipy
 
 from ..errors import BudgetError, GeometryProblem, KageroError
 from ..geometry import Mesh, Path, Picture, Places, VectorField
@@ -76,7 +75,7 @@ class Stage(Meeting):
         ground = self._ground(uid)
         if ground is not None and isinstance(ground.geometry, Mesh) and ground.geometry.moves:
             turn = turn @ ground.turned(binding, self.clocks(uid, times))
-        return Rotation.from_matrix(turn).as_quat()
+        return scipy.spatial.transform.Rotation.from_matrix(turn).as_quat()
 
     # parts that a prop falls into -------------------------------------------------------------------------------------------
     def broken(self, place: Any) -> tuple[Broken, np.ndarray]:
@@ -263,9 +262,9 @@ class Stage(Meeting):
             return np.zeros(len(points))
         rest = made
 
-        def know() -> tuple[cKDTree, np.ndarray]:
+        def know() -> tuple[scipy.spatial.cKDTree, np.ndarray]:
             spots = finer(rest).points.astype(F64)
-            return cKDTree(spots), painted(spots, strokes)
+            return scipy.spatial.cKDTree(spots), painted(spots, strokes)
 
         tree, shares = _once(("painted", self.key(uid), repr(prop.paint)), know)
 
@@ -326,7 +325,7 @@ class Stage(Meeting):
             share, away = made.nearest(points)
             return [away, share, np.zeros(n), *tint]
         if not len(made.faces):
-            tree = _once(("tree", id(made)), lambda: (cKDTree(made.points), made))[0]
+            tree = _once(("tree", id(made)), lambda: (scipy.spatial.cKDTree(made.points), made))[0]
             away, index = tree.query(points)
             return [away, *made.uv[index].T.astype(F64), *tint]
         if prop.film:
@@ -450,7 +449,7 @@ def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.n
         share, _ = made.nearest(points)
         return [*made.point(share).T, *made.frame(share)[0].T, share, np.zeros(len(points))]
     if not len(made.faces):
-        tree = _once(("tree", id(made)), lambda: (cKDTree(made.points), made))[0]
+        tree = _once(("tree", id(made)), lambda: (scipy.spatial.cKDTree(made.points), made))[0]
         _, index = tree.query(points)
         return [*made.points[index].T.astype(F64), *made.normals[index].T.astype(F64), *made.uv[index].T.astype(F64)]
     places, _ = made.nearest(points)

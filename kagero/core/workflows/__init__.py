@@ -8,7 +8,7 @@ from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
 from .rails import rails
-from .ready import ready
+from .ready import made_ready, ready, ready_beside
 from .seam import Seam, seam
 from .shelf import shelf_picture
 from .shoot import Taken, Wish, take
@@ -39,11 +39,13 @@ __all__ = [
     "exporter_of",
     "files_beside",
     "life_profile",
+    "made_ready",
     "measure",
     "play_packets",
     "preview_sheet",
     "rails",
     "ready",
+    "ready_beside",
     "render_frame",
     "seam",
     "seen_frame",

@@ -1,6 +1,23 @@
-"""Everything compiled beforehand that an effect would else wait for: kernels are kept once they were compiled (`kernels.compiled`)."""
+"""Kernels compiled beforehand, so that no effect waits for one: task by task, what the first picture needs first.
+
+Kernels whose signatures are written out are compiled as they are. Those that are compiled for whatever they are called with are called, by
+small effects that between them reach every one (a test holds that none is left). What was compiled is kept (`kernels.compiled`), so all of
+this is done once for each state of the kernels.
+"""
 
 from __future__ import annotations
+
+import fcntl
+import os
+import subprocess
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -9,16 +26,135 @@ from ..document import read_effect
 from ..geometry.streamlines import streamlines
 from ..help import made_up, scenes
 from ..help.content import FILES
-from .bake import card_pictures
-from .play import Playing, never
+from ..kernels import compiled
+from .play import Playing
+from .shoot import Wish, take
+
+Told = Callable[[int, int, str], None]
+# modules whose kernels the stage's first picture needs, then those of the first rendered one; all others follow
+SOONEST = ("random", "curves", "noise", "raster", "drawing", "bodies", "shading", "shadows", "finishing", "surfaces")
 
 
-def ready() -> None:
-    """Compile the kernels that are compiled when they are first called: trees of meshes, nearest places, rays, insides, triangles
-    drawn, rides, neighbours, fields, streamlines.
+@dataclass(frozen=True)
+class Task:
+    """Some kernels to compile: what they are for, in a word or two, and what compiles them."""
 
-    Takes half a minute once for each state of the kernels, a second afterwards.
-    """
+    words: str
+    run: Callable[[], None]
+
+
+def tasks() -> tuple[list[Task], list[Task]]:
+    """Return what two processes can compile side by side, each in its order: they share next to no kernels."""
+    births = [
+        Task("stepping particles", lambda: _play(scenes.push_scene("curl_noise"))),
+        Task("births inside meshes", _guided),
+        *(Task(words, partial(_play, scenes.ride_scene(kind)))
+          for kind, words in (("surface", "rides"), ("path", "rides on paths"), ("crawl", "crawling"), ("target", "gathering"))),
+        *(Task(words, partial(_play, scenes.push_scene(kind)))
+          for kind, words in (("neighbours", "neighbours"), ("field", "vector fields"), ("stream", "streams"), ("turbulence", "turbulence"))),
+        Task("contacts", lambda: _play(scenes.contact_scene("prop"))),
+        Task("particles that meet each other", lambda: _play(scenes.contact_scene("others"))),
+        Task("streamlines", _streamlines),
+    ]  # fmt: skip
+    declared: dict[str, list[compiled.Kernel]] = {}
+    for each in compiled.kernels():
+        if each.declared:
+            declared.setdefault(each.py_func.__module__.rpartition(".")[2], []).append(each)
+    order = sorted(declared, key=lambda name: (SOONEST.index(name) if name in SOONEST else len(SOONEST), name))
+    drawn = [Task(name, partial(_compile, declared[name])) for name in order]
+    drawn.insert(len(SOONEST), Task("pictures", _picture))
+    drawn.append(Task("noise in double precision", partial(_compile, [each for some in declared.values() for each in some], True)))
+    return births, drawn
+
+
+def made_ready(lane: int | None = None) -> bool:
+    """Return whether all was compiled before, for this state of the kernels."""
+    return all(_mark(each).exists() for each in ((0, 1) if lane is None else (lane,)))
+
+
+def ready(told: Told = lambda done, of, words: None, lane: int | None = None) -> None:
+    """Compile what is not compiled yet. told: is told how many tasks are done, of how many, and what the next one is for; lane: 0 or 1,
+    one half of the tasks, for a process that has another beside it and ends when its parent does."""
+    lanes = (0, 1) if lane is None else (lane,)
+    if made_ready(lane):
+        return
+    parent = os.getppid()
+    halves = tasks()
+    done, of = 0, sum(len(halves[each]) for each in lanes)
+    for each in lanes:
+        told(done, of, halves[each][0].words)
+        with _alone(each):
+            if made_ready(each):  # by another process meanwhile
+                done += len(halves[each])
+                continue
+            for task in halves[each]:
+                if lane is not None and os.getppid() != parent:
+                    return
+                told(done, of, task.words)
+                task.run()
+                done += 1
+            with suppress(OSError):  # nothing can be kept: it is compiled when it is needed
+                _mark(each).touch()
+    told(of, of, "")
+
+
+@contextmanager
+def _alone(lane: int) -> Iterator[None]:
+    """Wait until no other process compiles this half of the tasks; where nothing can be kept, nobody waits."""
+    try:
+        compiled.folder().mkdir(parents=True, exist_ok=True)
+        stream = (compiled.folder() / f"ready-{lane}.lock").open("w")
+    except OSError:
+        yield
+        return
+    with stream:
+        fcntl.flock(stream, fcntl.LOCK_EX)
+        yield
+
+
+def ready_beside(told: Told, niceness: int = 0) -> bool:
+    """Compile what is not compiled yet in processes of their own, one for each half of the tasks where there are cores for it, and return whether
+    they came to their end. niceness: by how much they stand back behind everything else."""
+    if made_ready():
+        return True
+    lanes: list[str] = ["0", "1"] if (os.cpu_count() or 1) > 1 else [""]
+    state: dict[str, tuple[int, int, str]] = {}
+    lock = threading.Lock()
+    code = "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import ready; " \
+           "ready(lambda *told: print(*told, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"  # fmt: skip
+    processes = [subprocess.Popen([sys.executable, "-c", code, lane, str(niceness)], stdout=subprocess.PIPE, text=True) for lane in lanes]
+
+    def follow(lane: str, process: subprocess.Popen[str]) -> None:
+        for line in process.stdout or ():
+            done, of, words = line.rstrip("\n").split(" ", 2)
+            with lock:
+                state[lane] = (int(done), int(of), words)
+                working = ", ".join(each for _, _, each in state.values() if each)
+                told(sum(each for each, _, _ in state.values()), sum(each for _, each, _ in state.values()), working)
+
+    threads = [threading.Thread(target=follow, args=each, daemon=True) for each in zip(lanes, processes, strict=True)]
+    for thread in threads:
+        thread.start()
+    try:
+        ended = [process.wait() for process in processes]
+        for thread in threads:
+            thread.join()
+    finally:
+        for process in processes:
+            process.kill()
+    return not any(ended)
+
+
+def _mark(lane: int) -> Path:
+    return compiled.folder() / f"ready-{lane}-{compiled.stamp_of_all()}"
+
+
+def _play(document: dict[str, Any], frames: int = 3) -> None:
+    Playing(read_effect(document), content=made_up).show(frames)
+
+
+def _guided() -> None:
+    """Births within a mesh that is scaled, guided by it, seen within it: trees of triangles, nearest places, rays, insides."""
     wide = curve("wide", source("clip_time"), STRAIGHT, input=(0, scenes.SECONDS), output=(1, 2), operation="set") | {"component": "x"}
     file = {"content": FILES["mesh"], "name": "guide.glb"}
     guide = {"kind": "mesh", "uid": "guide", "name": "guide", "file": file, "scale": row([1.0, 1.0, 1.0], wide)}
@@ -27,13 +163,22 @@ def ready() -> None:
               "launch": {"aim": "guided", "guide": "guide", "cone": row(0.1)}}  # fmt: skip
     inside = curve("inside", source("mask", mask="within", part="value"), STRAIGHT)
     look = {**scenes.emitter()["look"], "opacity": row(1.0, inside)}
-    data = scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask])
-    card_pictures(Playing(read_effect(data), content=made_up), 2, 64, 36, never)
+    _play(scenes.document(scenes.emitter(births=births, look=look), props=[guide, mask]), 10)
+
+
+def _compile(kernels: list[compiled.Kernel], all_signatures: bool = False) -> None:
+    """Compile the first signature of kernels, in single precision where they have several, or all of them."""
+    for each in kernels:
+        if all_signatures:
+            each.compile_declared()
+        else:
+            each.compile(each.declared[0])
+
+
+def _picture() -> None:
+    """A rendered picture with a solid prop in it."""
+    take(Playing(read_effect(scenes.contact_scene("prop")), content=made_up), 2, Wish(64, 36))
+
+
+def _streamlines() -> None:
     streamlines(np.ones((3, 3, 2)), 1.0)
-    for wanted in (
-        (scenes.push_scene, ("neighbours", "field", "stream", "turbulence", "curl_noise")),
-        (scenes.contact_scene, ("plane", "prop", "sphere", "others")),
-        (scenes.ride_scene, ("surface", "path", "crawl", "target")),
-    ):
-        for kind in wanted[1]:
-            Playing(read_effect(wanted[0](kind)), content=made_up).show(3)

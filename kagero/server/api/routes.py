@@ -32,7 +32,7 @@ from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, bounds, cost, rails, seam
 
-from ..frames import card, cards, first_turn, play, ready
+from ..frames import WARMING, card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
@@ -76,6 +76,12 @@ def get_catalog(request: HttpRequest) -> Any:
     formats = [{"kind": kind, "label": f.label, "help": f.help, "takes": f.takes, "options": [{**asdict(o), "kind": o.kind} for o in f.options]}
                for kind, f in EXPORTERS.items()]  # fmt: skip
     return {**catalog_as_dict(), "engine": asdict(chosen()), "formats": formats, "backgrounds": {k: list(v) for k, v in BACKGROUNDS.items()}}
+
+
+@api.get("warming", response={200: schemas.Warming, **PROBLEMS})
+def get_warming(request: HttpRequest) -> Any:
+    """What is compiled beside serving: nothing, once all is."""
+    return WARMING
 
 
 @api.get("schema", response={200: dict[str, Any], **PROBLEMS})

@@ -38,6 +38,14 @@ class Problem(Schema):
     revision: int | None = None
 
 
+class Warming(Schema):
+    """Kernels that are compiled beside serving: so many tasks are done, of so many (0: nothing is compiled), and what is compiled now."""
+
+    done: int
+    of: int
+    words: str
+
+
 class Card(Schema):
     id: int
     name: str

@@ -2,5 +2,6 @@
 
 from .cards import card
 from .runs import first_turn, play, ready, store
+from .warming import WARMING
 
-__all__ = ["card", "first_turn", "play", "ready", "store"]
+__all__ = ["WARMING", "card", "first_turn", "play", "ready", "store"]

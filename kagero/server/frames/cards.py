@@ -21,6 +21,7 @@ from kagero.core.workflows import Playing, card_pictures
 
 from ..library import files
 from ..library.disk import appearing
+from .warming import WARMING
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 MOST = 4e9  # operations a card may take: about half a minute
@@ -29,8 +30,8 @@ LIBRARY, HELP = threading.Lock(), threading.Lock()  # one card at a time of each
 
 @contextmanager
 def _one(turn: threading.Lock, gone: Callable[[], bool]) -> Iterator[None]:
-    """Wait until no other card of this turn is made; raises Cancelled when nobody waits for this one any more."""
-    while not turn.acquire(timeout=0.2):
+    """Wait until kernels are compiled and no other card of this turn is made; raises Cancelled when nobody waits for this one any more."""
+    while not WARMING.over.wait(0.2) or not turn.acquire(timeout=0.2):
         if gone():
             raise Cancelled()
     try:

@@ -53,6 +53,13 @@ class Readers:
                 break
         return -1, None
 
+    def end(self) -> None:
+        """End those that are idle: a process that is forked must not share them."""
+        with self._lock:
+            idle, self._idle = self._idle, []
+        for reader in idle:
+            _end(reader)
+
     def _taken(self) -> Any:
         """Yield readers to try: those that are idle, which may have ended since, then a new one."""
         while True:

@@ -1,5 +1,5 @@
-"""Configuration. KAGERO_DATA: folder for database and files; KAGERO_HOSTS: further host names, by comma: then people
-sign in; KAGERO_TLS: 0 where no proxy speaks TLS before it; KAGERO_SECRET;
+"""Configuration. KAGERO_DATA: folder for database and files, without it `var` in a checkout, else where the system keeps such things;
+KAGERO_HOSTS: further host names, by comma: then people sign in; KAGERO_TLS: 0 where no proxy speaks TLS before it; KAGERO_SECRET;
 KAGERO_KEEP_DAYS, KAGERO_KEEP_EXPORTS_DAYS: how long unused files and exports stay."""
 
 from __future__ import annotations
@@ -7,13 +7,18 @@ from __future__ import annotations
 import os
 import secrets
 import tempfile
+from importlib.resources import files
 from pathlib import Path
 
+from platformdirs import user_data_path
+
 BASE_DIR = Path(__file__).resolve().parents[3]
-DATA_DIR = Path(os.environ.get("KAGERO_DATA", BASE_DIR / "var"))
-CLIENT_DIR = BASE_DIR / "client" / "dist"
-DEMO_DIR = BASE_DIR / "demo" / "effects"
-DOCS_DIR = BASE_DIR / "docs"
+CHECKOUT = (BASE_DIR / "pyproject.toml").exists()  # else Kagero is installed, and the page, the demo and the handbook lie within the package
+ASSETS = Path(str(files("kagero"))) / "assets"
+DATA_DIR = Path(os.environ.get("KAGERO_DATA") or (BASE_DIR / "var" if CHECKOUT else user_data_path("kagero", appauthor=False)))
+CLIENT_DIR = BASE_DIR / "client" / "dist" if CHECKOUT else ASSETS / "client"
+DEMO_DIR = BASE_DIR / "demo" / "effects" if CHECKOUT else ASSETS / "demo" / "effects"
+DOCS_DIR = BASE_DIR / "docs" if CHECKOUT else ASSETS / "docs"
 
 
 def _secret() -> str:

@@ -6,9 +6,12 @@
 from __future__ import annotations
 
 import errno
+import gc
 import os
 import socket
+import threading
 import time
+from contextlib import suppress
 from typing import Any
 
 from gunicorn.workers.gthread import ThreadWorker
@@ -76,6 +79,32 @@ class PatientWorker(ThreadWorker):
             conn.sock = TimedSocket(conn.sock)
         conn.sock.begin()
         return super().handle(conn)
+
+
+def post_worker_init(worker: Any) -> None:
+    """Begin, in the process that serves, what goes on beside serving."""
+    threading.Thread(target=_beside, name="beside", daemon=True).start()
+
+
+def _beside() -> None:
+    """Compile what is not compiled yet, make the cards of the demo's effects, and keep house as long as the server runs."""
+    from django.conf import settings
+
+    from kagero.core.document import read_effect
+    from kagero.core.errors import KageroError
+    from kagero.server.frames import WARMING, card
+    from kagero.server.jobs import keeping
+
+    keeping.sweep(starting=True)
+    WARMING.compile()
+    for path in sorted(settings.DEMO_DIR.glob("*.json")):
+        with suppress(KageroError, OSError):  # what is wrong with one is said where it is opened
+            card(read_effect(path.read_bytes()))
+    gc.collect()
+    gc.freeze()  # what stays for good is not looked through again at every edit
+    while True:
+        time.sleep(keeping.EVERY)
+        keeping.sweep()
 
 
 worker_class = "kagero.server.settings.serving.PatientWorker"

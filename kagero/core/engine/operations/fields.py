@@ -101,7 +101,7 @@ def _normal_ir(b: Emitter, op: Operation, u: Lanes) -> list[Lanes]:
 def _noise(run: Run, op: Operation, args: list[Any], outs: list[Any]) -> None:
     offset = lattice_offsets(run.values.seeds[int(op.attrs[0])])
     place = [full(a, run.size) for a in args[:3]]
-    noise_into(*place, *(full(a, 1) for a in args[3:]), offset, op.attrs[1], outs[0])  # type: ignore[call-arg]
+    noise_into(*place, *(full(a, 1) for a in args[3:]), offset, op.attrs[1], outs[0])
 
 
 def _vector_noise(kernel: Callable[..., None]) -> Callable[..., None]:

@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import OpenEXR
 
 from ...kernels.hashes import murmur3
 from .base import BEHIND, FramePicture, Option, Sequence
@@ -48,6 +47,8 @@ class ExrSequence(Sequence):
             self._put(f"{plain or 'beauty'}/{frame.number:06d}.exr", self._file(frame, arrays), False)
 
     def _file(self, frame: FramePicture, arrays: dict[str, np.ndarray]) -> bytes:
+        import OpenEXR  # slow to load, and only needed here
+
         height, width = frame.pixels.shape[:2]
         left, top, right, bottom = window_of(arrays.values())
         channels: dict[str, np.ndarray] = {}

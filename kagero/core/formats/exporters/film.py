@@ -8,7 +8,6 @@ from contextlib import contextmanager, suppress
 from fractions import Fraction
 from typing import IO, Any, ClassVar
 
-import av
 import numpy as np
 
 from ...errors import RequestError
@@ -64,6 +63,8 @@ class Film(FileExporter):
         return {}
 
     def open(self, stream: IO[bytes]) -> None:
+        import av  # slow to load, and only needed here
+
         super().open(stream)
         rate = Fraction(*self.about.frame_rate)
         self.file = av.open(stream, "w", format=self.container, options=self.container_options())
@@ -83,6 +84,8 @@ class Film(FileExporter):
         return "sRGB, straight alpha" if self.alpha else "sRGB"
 
     def frame(self, frame: FramePicture) -> None:
+        import av
+
         pixels = np.ascontiguousarray(in_bytes(frame.pixels))
         made: Any = av.VideoFrame.from_ndarray(pixels, format="rgba")
         if "yuv" in self.track.pix_fmt:
@@ -102,6 +105,8 @@ class Film(FileExporter):
         self.file.close()
 
     def abandon(self) -> None:
+        import av
+
         with suppress(av.FFmpegError, ValueError):
             self.file.close()
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from fractions import Fraction
 
-import av
 import numpy as np
 from PIL import Image
 
@@ -43,6 +42,8 @@ def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = 
 
 def deep_png(picture: np.ndarray) -> bytes:
     """Return a 16-bit sRGB PNG with straight alpha."""
+    import av  # slow to load, and only needed here
+
     numbers = (straight(picture) * 65535 + 0.5).astype(np.uint16)
     codec = av.CodecContext.create("png", "w")
     codec.width, codec.height, codec.pix_fmt = picture.shape[1], picture.shape[0], "rgba64be"

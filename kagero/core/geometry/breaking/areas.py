@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from ...errors import BudgetError, GeometryProblem
 from ..mesh import Mesh
@@ -50,13 +50,13 @@ def areas(pixels: np.ndarray) -> tuple[np.ndarray, int]:
         kind = np.where(there, 0, -1)
     label, count = np.full(kind.shape, -1), 0
     for each in np.unique(kind[kind >= 0]):
-        found, many = ndimage.label(kind == each)
+        found, many = scipy.ndimage.label(kind == each)
         label[found > 0] = found[found > 0] - 1 + count
         count += many
     size = np.bincount(label[label >= 0], minlength=count)
     small_ones = (label >= 0) & (size[np.maximum(label, 0)] < LEAST)
     if small_ones.any() and (size >= LEAST).any():  # specks go to what is nearest
-        _, nearest = ndimage.distance_transform_edt(small_ones | (label < 0), return_indices=True)
+        _, nearest = scipy.ndimage.distance_transform_edt(small_ones | (label < 0), return_indices=True)
         label[small_ones] = label[tuple(nearest)][small_ones]
     kept, label[label >= 0] = np.unique(label[label >= 0], return_inverse=True)
     return label, len(kept)

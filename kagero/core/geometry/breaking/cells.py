@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import manifold3d
 import numpy as np
-from scipy.spatial import Voronoi
+import scipy
 
 from ...errors import GeometryProblem
 from ...wanted import spend
@@ -78,7 +78,7 @@ def _cells(sites: np.ndarray, bounds: np.ndarray) -> list[np.ndarray]:
             other = sites.copy()
             other[:, axis] = 2 * side[axis] - other[:, axis]
             mirrored.append(other)
-    made = Voronoi(np.concatenate(mirrored))
+    made = scipy.spatial.Voronoi(np.concatenate(mirrored))
     return [made.vertices[made.regions[made.point_region[i]]] for i in range(len(sites))]
 
 

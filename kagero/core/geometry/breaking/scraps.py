@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from ...errors import GeometryProblem
 from ...kernels.voronoi import cut_triangles
@@ -23,7 +23,7 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     corners = corners_of(mesh)
     points = np.ascontiguousarray(corners[:, :, :3])
     spend(20 * len(points) + 200 * len(sites))
-    tree = cKDTree(sites)
+    tree = scipy.spatial.cKDTree(sites)
     middle = points.mean(axis=1)
     reach = np.linalg.norm(points - middle[:, None], axis=2).max(axis=1)
     away, _ = tree.query(middle)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.conf import settings
@@ -19,10 +20,11 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for path in sorted((settings.DEMO_DIR.parent / "props").glob("*.*")):
+        known = set(Effect.objects.values_list("name", flat=True))
+        missing = [path for path in sorted(settings.DEMO_DIR.glob("*.json")) if json.loads(path.read_text())["name"] not in known]
+        for path in sorted((settings.DEMO_DIR.parent / "props").glob("*.*")) if missing else ():
             files.bring(path.name, path.read_bytes())
-        for path in sorted(settings.DEMO_DIR.glob("*.json")):
+        for number, path in enumerate(missing):
             document = read_effect(path.read_bytes())
-            if not Effect.objects.filter(name=document.name).exists():
-                create(document, "Demo loaded", FOLDER)
-                self.stdout.write(f"loaded {document.name}")
+            create(document, "Demo loaded", FOLDER)
+            self.stdout.write(f"demo: {number + 1} of {len(missing)}, {document.name}")

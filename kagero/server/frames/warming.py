@@ -1,0 +1,38 @@
+"""Kernels that are compiled beside serving, by processes that stand back, and what of it is told."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass
+
+from kagero.core.workflows import ready_beside
+
+NICENESS = 15  # of the processes that compile: whoever is at work comes first
+
+
+@dataclass
+class Warming:
+    """done: tasks of compiling that are done, of so many; words: what is compiled now. over: set while nothing is compiled."""
+
+    done: int = 0
+    of: int = 0
+    words: str = ""
+
+    def __post_init__(self) -> None:
+        self.over = threading.Event()
+        self.over.set()
+
+    def tell(self, done: int, of: int, words: str) -> None:
+        self.done, self.of, self.words = done, of, words
+
+    def compile(self) -> None:
+        """Compile what is not compiled yet. The library's cards wait for it: a kernel that one compiled would hold up whoever is at work."""
+        self.over.clear()
+        try:
+            ready_beside(self.tell, NICENESS)
+        finally:
+            self.done, self.of, self.words = 0, 0, ""
+            self.over.set()
+
+
+WARMING = Warming()
