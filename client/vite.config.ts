@@ -6,5 +6,13 @@ export default defineConfig({
   plugins: [tailwindcss(), svelte()],
   build: { target: 'es2022', manifest: true, chunkSizeWarningLimit: 1200, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8130' } },
-  test: { include: ['src/**/*.test.ts'] },
+  // components are mounted as a browser would; one environment for all files, since making one takes longer than their tests
+  resolve: process.env.VITEST ? { conditions: ['browser'] } : undefined,
+  test: {
+    include: ['src/**/*.test.ts'],
+    environment: 'jsdom',
+    setupFiles: ['src/testing/setup.ts'],
+    isolate: false,
+    pool: 'threads',
+  },
 } as Parameters<typeof defineConfig>[0])

@@ -8,6 +8,7 @@ import sys
 import time
 import unittest
 from contextlib import suppress
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings as django_settings
@@ -128,6 +129,8 @@ class Runner(DiscoverRunner):
         skipped = len(result.skipped)
         for seconds, name in sorted(took, reverse=True)[:NAMED]:
             print(f"{seconds:6.1f} s  {name}")
+        if listed := os.environ.get("KAGERO_TIMES"):
+            Path(listed).write_text("".join(f"{seconds:8.2f}  {name}\n" for seconds, name in sorted(took, reverse=True)))
         rooms: dict[str, float] = {}
         for seconds, name in took:
             room = name.split(".")[1] if name.startswith("tests.") else name

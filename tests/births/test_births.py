@@ -18,23 +18,14 @@ from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, LinkProblem
 from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, playing, response, row, with_
-from tests.props.test_stage import prop, with_props
-
-STILL = {"births__launch__speed": row(0.0), "births__lifespan": row(100.0)}
+from tests.making.births import STILL, from_particles, on, picture_prop
+from tests.making.formulas import formula
+from tests.making.props import prop, with_props
 
 
 def places(population) -> np.ndarray:
     return np.stack(population.position, 1).astype(float)
-
-
-def on(uid="a", where="surface", **more):
-    return {"kind": "prop", "prop": uid, "on": where, **more}
-
-
-def picture_prop(uid="p", content="0" * 32):
-    return prop(uid, kind="picture", files=[{"content": content, "name": "made.png"}])
 
 
 def showing(pixels: np.ndarray):
@@ -198,10 +189,6 @@ class Where(unittest.TestCase):
             with self.assertRaises(EffectError) as caught:
                 Playing(with_props(prop("a", kind="path", points=[[0, 0, 0], [1, 0, 0]]), one=emitter(births__place=change)))
             self.assertTrue(any(where in finding.where for finding in caught.exception.findings), caught.exception.findings)
-
-
-def from_particles(uid, parent, rate, **more):
-    return emitter(uid, births__rate=rate, births__place={"kind": "particles", "emitter": parent}, births__launch__speed=row(0.0), **more)
 
 
 class FromParticles(unittest.TestCase):

@@ -9,9 +9,9 @@ import numpy as np
 from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
-from tests.props.test_stage import prop
+from tests.making.formulas import formula
+from tests.making.props import prop
 
 PEN = {"scale": row([0.0001] * 3)}
 FAST = formula("vec3(3 * clip_time * clip_time, 0, 0)")

@@ -17,16 +17,12 @@ from kagero.core.geometry import Mesh
 from kagero.core.plan import compile_mask
 from kagero.core.staging import moved
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
-from tests.props.test_emission import swinging
-from tests.props.test_stage import prop, with_props
+from tests.making.births import mask
+from tests.making.formulas import formula
+from tests.making.props import prop, swinging, with_props
 
 POINTS = np.random.default_rng(4).uniform(-2, 2, (400, 3)).astype(np.float32)
-
-
-def mask(uid="m", shape="sphere", **more):
-    return {"uid": uid, "name": uid.title(), "kind": "mask", "shape": shape, **more}
 
 
 def value(*props, of="m", points=POINTS, time=0.0, content=None):

@@ -10,9 +10,9 @@ from kagero.core.catalog import check_effect, delete_moment, rename
 from kagero.core.document import moment_times, read_effect
 from kagero.core.errors import LinkProblem
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
-from tests.props.test_stage import prop
+from tests.making.formulas import formula
+from tests.making.props import prop
 
 GATHER = {"uid": "g", "name": "Gather", "frame": 10}
 ENDS = {"uid": "e", "name": "Gather ends", "after": "g", "seconds": 0.4}

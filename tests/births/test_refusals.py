@@ -16,10 +16,9 @@ from kagero.core.parts.masks import MASKS
 from kagero.core.rows.model import new_rows
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
-from tests.births.test_births import STILL, from_particles, on, picture_prop
-from tests.births.test_masks import mask
 from tests.making import STRAIGHT, document, emitter, playing, response, row, with_
-from tests.props.test_stage import prop, with_props
+from tests.making.births import STILL, from_particles, mask, on, picture_prop
+from tests.making.props import prop, with_props
 
 BALL, PATH, EYE = prop("ball"), prop("path", kind="path", points=[[0, 0, 0], [1, 0, 0]]), prop("eye", kind="camera")
 PROPS = [BALL, PATH, EYE, picture_prop("map"), mask("m")]

@@ -39,6 +39,12 @@ def without() -> list[str]:
     return ["--disable-dev-shm-usage"] if Path("/dev/shm").exists() and shutil.disk_usage("/dev/shm").free > SHARED else []
 
 
+def drawn(journey: Any) -> Any:
+    """Mark a journey that looks at pixels of the stage: the stages of all others do everything but draw, which takes software GL most of a second."""
+    journey.drawn = True
+    return journey
+
+
 class Handler(QuietWSGIRequestHandler):
     """Tells the application of the connection, as the served one does: what nobody listens to any more stops."""
 
@@ -96,6 +102,8 @@ class BrowserCase(LiveServerTestCase):
         # the page's own policy forbids the evaluation of text, by which waits are expressed
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
         self.addCleanup(self.context.close)
+        if not getattr(getattr(self, self._testMethodName), "drawn", False):
+            self.context.add_init_script("window.kageroDrawsNothing = true")
         self.expected: list[str] = []
         self.problems: list[str] = []
         self.page = self.new_page()

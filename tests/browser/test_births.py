@@ -9,7 +9,7 @@ import numpy as np
 from kagero.core.document import read_effect
 from kagero.core.staging import geometry, nothing
 
-from .stage import PropsCase
+from .stage import PropsCase, drawn
 
 
 class Births(PropsCase):
@@ -22,6 +22,7 @@ class Births(PropsCase):
         page.wait_for_function(f"() => window.kageroStage.frame === {number}")
         page.wait_for_timeout(150)
 
+    @drawn
     def test_births_follow_a_picture_that_is_inverted_and_taken_away(self):
         page = self.open("Frost on the cabin window")
         self.frame(130)
@@ -44,6 +45,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="show it", exact=True).click()
         page.locator("[data-part=field-legend]", has_text="density").wait_for()
 
+    @drawn
     def test_the_guide_of_a_burst_is_reshaped_on_the_stage_and_undone_to_the_byte(self):
         page = self.open("Bell ring")
         self.frame(20)
@@ -78,6 +80,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="Undo").click()
         self.assertEqual(self.document()["props"], before["props"])
 
+    @drawn
     def test_a_mask_is_made_swept_over_the_petals_and_latched(self):
         page = self.page
         self.props("Petal rain")
@@ -111,6 +114,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="remove", exact=True).click()
         page.get_by_text("It is used by Petals").wait_for()
 
+    @drawn
     def test_a_prop_dissolves_and_another_name_burns_as_well(self):
         page = self.page
         self.props("Name burning through")

@@ -10,7 +10,7 @@ from kagero.core.document import read_effect
 from kagero.server.jobs.models import Export
 from kagero.server.library import files
 from kagero.server.library.models import Effect, File
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import BrowserCase, drawn
 from tests.making import with_
 
 OVERLAPS = """() => {
@@ -56,6 +56,7 @@ OVERLAPS = """() => {
 
 
 class Journey(BrowserCase):
+    @drawn
     def test_open_play_shape_undo_export_reload(self):
         page = self.open()
         before_play = self.probe("frame")

@@ -21,10 +21,10 @@ from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.parts.finish import FINISH
 from kagero.core.workflows import Playing, Wish, take
 from kagero.server.library import drafts
-from tests.browser.stage import PropsCase
+from tests.browser.stage import PropsCase, drawn
 from tests.browser.test_looks import alike, apart
-from tests.formats.test_films_in import a_film, stage
 from tests.making import document, emitter, row
+from tests.making.films import a_film, stage
 
 BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.3, "position": row([-0.8, 0.5, -0.4])}
 
@@ -62,6 +62,7 @@ class Stage(PropsCase):
         pixels = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)
         return pixels[::-1, :, :3].astype(float), self.probe("frame")
 
+    @drawn
     def test_the_stage_does_what_the_core_does(self):
         cases = {
             "glow": [item("glow", strength=0.8, width=10.0, threshold=0.6, knee=0.3, tint=[1.0, 0.8, 0.9])],
@@ -83,6 +84,7 @@ class Stage(PropsCase):
                 self.assertTrue(alike(core, stage), f"{name}: light and error apart by {apart(core, stage)}")
             self.assertFalse(alike(plain, stage), name)
 
+    @drawn
     def test_the_stage_shows_what_props_are_made_of_and_lit_looks_as_the_core_does(self):
         """Metal and plain matter with a gleam, a glow by a picture's levels, a picture that a camera lays on; discs and a line that are lit."""
         at = lambda x, z: row([x, 0.35, z])
@@ -131,6 +133,7 @@ class ByHand(PropsCase):
         self.page.locator("[data-part=held-sheet]").wait_for()
         self.saved()
 
+    @drawn
     def test_a_glow_on_one_emitter_and_motion_blur(self):
         """From an empty effect: a finish, its emitter ticked; its light spreads. Motion blur: the stage rests as the core's own picture."""
         page = self.page
@@ -164,6 +167,7 @@ class ByHand(PropsCase):
         self.saved()
         self.assertEqual(len(self.document()["finish"]), 1)
 
+    @drawn
     def test_a_lamp_that_follows_lights_what_it_passes(self):
         """A lamp is added among the props, follows a ball, an offset above it: the floor near the ball is brighter than far from it."""
         floor = {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 4.0, "depth": 4.0}
@@ -236,6 +240,7 @@ class FilesByHand(PropsCase):
         self.page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
         self.page.get_by_role("radio", name="Props", exact=True).click()
 
+    @drawn
     def test_a_film_is_brought_in_and_stands_behind_all(self):
         page = self.page
         self.from_nothing("Film")
@@ -264,6 +269,7 @@ class FilesByHand(PropsCase):
             reds.append(self.mean(0.05, 0.3, 0.2, 0.3)[0])
         self.assertGreater(reds[1] - reds[0], 60)  # eight a picture
 
+    @drawn
     def test_what_is_hidden_on_the_stage_is_hidden_at_rest_too(self):
         """A lamp's shadows make the stage rest as the core's own picture, which shows what pictures show."""
         page = self.page

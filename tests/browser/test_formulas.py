@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from .stage import BrowserCase
+from .stage import BrowserCase, drawn
 
 
 class Formulas(BrowserCase):
@@ -29,6 +29,7 @@ class Formulas(BrowserCase):
         page.keyboard.press("Enter")
         page.locator("[data-part=formula] .cm-content").wait_for()
 
+    @drawn
     def test_a_formula_with_a_mistake_is_read_and_corrected_while_the_last_good_one_runs(self):
         page = self.open()
         self.drive("Opacity")

@@ -23,13 +23,13 @@ from kagero.core.kernels.colour import srgb_to_linear
 from kagero.core.parts.looks import LOOKS
 from kagero.core.workflows import Playing, render_frame
 from kagero.server.library import drafts
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import BrowserCase, drawn
 from tests.making import document, emitter, with_
 
 LUCK, LEAN = "draw:d1", "draw:d3"
 
 
-def drawn(sprite: str) -> dict[str, Any]:
+def still_effect(sprite: str) -> dict[str, Any]:
     """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and its own rows."""
     made = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
             for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
@@ -168,6 +168,7 @@ def alike(one: np.ndarray, other: np.ndarray) -> bool:
 
 
 class Looks(BrowserCase):
+    @drawn
     def test_dots_show_everybody_alike_whatever_the_look(self):
         """Also whoever has no size and no opacity; and the look is as it was afterwards."""
         body = document(emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 40}], births__launch__speed=row(0.0),
@@ -192,9 +193,10 @@ class Looks(BrowserCase):
                 self.assertGreater(lit() - before, 40 * 4)
         self.assertEqual(lit(), before)
 
+    @drawn
     def test_the_stage_draws_each_look_as_the_core_does(self):
         for sprite in LOOKS.kinds:
-            body = drawn(sprite)
+            body = still_effect(sprite)
             effect = drafts.create(read_effect({**body, "name": f"Look {sprite}"}))
             page = self.page
             page.set_viewport_size({"width": 1024, "height": 768})
@@ -227,6 +229,7 @@ class Looks(BrowserCase):
             for fault in (changed(larger), changed(fainter), changed(green), np.roll(core, 1, axis=1), np.full_like(core, core[0, 0])):
                 self.assertFalse(alike(fault, stage))
 
+    @drawn
     def test_from_nothing_to_smoke_from_a_book_of_pictures(self):
         """An empty effect, drawn as a picture, puffs from the shelf, their pages over life: seven moves; undone, the disc is back."""
         page = self.page
@@ -257,6 +260,7 @@ class Looks(BrowserCase):
         self.settle()
         self.assertLess(np.abs(self.colours() - before).max(), 3)
 
+    @drawn
     def test_a_trail_is_added_to_what_moves_tapered_over_its_own_length_and_hidden(self):
         """Two moves put a trail behind the particles of a new effect, as they are themselves; its width is driven along it; its eye hides it."""
         page = self.page
@@ -289,6 +293,7 @@ class Looks(BrowserCase):
             self.page.wait_for_timeout(100)
         self.fail("the stage never showed it")
 
+    @drawn
     def test_two_renders_are_compared_by_the_wipe(self):
         """Render, keep it, change one number, render again, and look from one to the other; a region by drag; the light of a pixel."""
         page = self.open()

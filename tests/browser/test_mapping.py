@@ -7,7 +7,7 @@ from typing import Any
 
 from kagero.core.engine import REFERENCE, forced
 from kagero.server.library.models import Effect
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import BrowserCase, drawn
 from tests.browser.test_desk import OVERLAPS
 
 AXE = "client/node_modules/axe-core/axe.min.js"
@@ -286,6 +286,7 @@ class WithoutTheMouse(MappingCase):
 
 
 class Views(MappingCase):
+    @drawn
     def test_the_loom_filters_mutes_solos_and_fills_a_crossing(self):
         page = self.open()
         page.get_by_role("radio", name="Loom", exact=True).click()
@@ -450,6 +451,7 @@ class Engines(MappingCase):
         panel.get_by_text("Curl noise: the field").first.wait_for()
         self.assertRegex(panel.inner_text(), r"497 particles: [\d.]+ ms to step, [\d.]+ ms for the look")
 
+    @drawn
     def test_without_machine_code_everything_works_and_a_badge_says_why(self):
         with forced(replace(REFERENCE, reason="Machine code cannot be made here: a test says so.")):
             page = self.open()

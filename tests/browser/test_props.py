@@ -8,7 +8,7 @@ from pathlib import Path
 
 import trimesh
 
-from .stage import PropsCase
+from .stage import PropsCase, drawn
 
 
 class Props(PropsCase):
@@ -19,6 +19,7 @@ class Props(PropsCase):
         trimesh.creation.box((1, 0.4, 0.4)).export(self.folder / "crate.stl")
         (self.folder / "broken.glb").write_bytes(b"glTF\2\0\0\0\xff\0\0\0")
 
+    @drawn
     def test_a_mesh_is_brought_in_placed_driven_and_replaced(self):
         page = self.page
         self.props()
@@ -131,6 +132,7 @@ class Props(PropsCase):
         page.locator("[data-prop=bell]").wait_for(state="detached")
         self.assertIsNone(self.document()["props"][-1]["follow"])
 
+    @drawn
     def test_views_are_saved_as_cameras_and_switched(self):
         page = self.page
         self.props("Petal rain")

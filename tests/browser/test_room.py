@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from kagero.server.library.models import Effect
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import BrowserCase, drawn
 from tests.browser.test_desk import OVERLAPS
 
 SIZES = ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440), (640, 400), (853, 533), (1910, 1194))  # the last three: zoomed to 200, 150, 67 %
@@ -66,6 +66,7 @@ class Room(BrowserCase):
             page.keyboard.press(key)
             page.locator(f"[data-part={other}]").wait_for()
 
+    @drawn
     def test_a_second_window_shows_the_stage_in_step(self):
         page = self.open()
         with self.context.expect_page() as opened:

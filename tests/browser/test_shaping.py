@@ -6,7 +6,7 @@ import re
 
 from kagero.core.document import read_effect
 from kagero.server.library import drafts
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import BrowserCase, drawn
 from tests.making import document, emitter, row
 
 
@@ -79,6 +79,7 @@ class Shaping(BrowserCase):
         page.get_by_role("button", name="Twist of One").click()
         page.locator("[data-part=rows]").get_by_label(re.compile("^Twist: ")).first.wait_for()
 
+    @drawn
     def test_holding_a_key_shows_them_as_they_were(self):
         page = self.page
         self.from_nothing()
@@ -174,6 +175,7 @@ class Shaping(BrowserCase):
         seam.get_by_text(re.compile(r"\d+ appear and \d+ vanish there")).wait_for(timeout=30_000)
         self.assertEqual(self.document()["emitters"][0]["loop"]["over"], 0)
 
+    @drawn
     def test_the_whole_effect_is_retimed_and_goes_round(self):
         page = self.page
         self.from_nothing()

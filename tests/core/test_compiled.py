@@ -119,7 +119,7 @@ class Reached(unittest.TestCase):
         for name in found:
             reached, ahead = {name}, [name]
             while ahead:
-                new = found[ahead.pop()] - reached
+                new = found[ahead.pop()] - reached - {"compiled"}
                 reached |= new
                 ahead += new
             self.assertEqual(compiled.reached(name), sorted(reached), name)

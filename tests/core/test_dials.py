@@ -18,18 +18,15 @@ from kagero.core.plan.keys import structure_key
 from kagero.core.rows.responses import SourcedBase
 from kagero.core.staging import PropPlaces
 from kagero.core.workflows import Particles, Playing, try_dial, turned
-from tests.formula.test_effects import formula
-from tests.laws.test_same_effect_same_result import rich
 from tests.making import STRAIGHT, document, emitter, response, row
+from tests.making.dials import dial
+from tests.making.formulas import formula
+from tests.making.runs import rich
 
 
 def counter():
     numbers = itertools.count(1)
     return lambda: f"new-{next(numbers)}"
-
-
-def dial(uid="h", name="Height", value=1.0, low=0.0, high=2.0, **more):
-    return {"uid": uid, "name": name, "value": value, "low": low, "high": high, "default": value, **more}
 
 
 def effect_with(one, *dials):

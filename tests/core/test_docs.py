@@ -23,7 +23,7 @@ from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
 from kagero.core.workflows.play import MOST_BYTES
 from kagero.server.library import files
 from kagero.server.people import rules
-from tests.core.test_what_stops_the_rest import AT_ONCE
+from tests.making.budgets import AT_ONCE
 
 DOCS = Path(settings.BASE_DIR) / "docs"
 # page, words with the number in brackets, what it is in the code

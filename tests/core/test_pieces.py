@@ -18,9 +18,9 @@ from kagero.core.catalog import Scope, all_rows, check_effect, copy_emitter, cop
 from kagero.core.document import SCHEMA_VERSION, read_effect
 from kagero.core.errors import EffectError, KageroError, LinkProblem, RequestError
 from kagero.core.workflows import Filter, Particles, Playing, TableRequest
-from tests.formula.test_effects import formula
-from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, playing, response, row
+from tests.making.formulas import formula
+from tests.making.runs import rich
 
 SAMPLES = Path(__file__).parents[1] / "samples"
 

@@ -8,9 +8,9 @@ import numpy as np
 
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing, render_frame
-from tests.births.test_masks import mask
 from tests.making import document, emitter, row
-from tests.props.test_stage import prop
+from tests.making.births import mask
+from tests.making.props import prop
 
 SIZE = (160, 120)
 

@@ -9,8 +9,8 @@ from django.test import SimpleTestCase
 from kagero.core.document import read_effect
 from kagero.core.formats import unpack
 from kagero.core.workflows import Playing, PlayRequest, play_packets
-from tests.births.test_masks import mask
 from tests.making import document, emitter, response, row
+from tests.making.births import mask
 
 
 def told(made: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:

@@ -16,7 +16,7 @@ from kagero.core.errors import LinkProblem, RequestError
 from kagero.core.geometry.streamlines import streamlines
 from kagero.core.workflows import Particles, Playing, rails
 from tests.making import STRAIGHT, document, emitter, response, row
-from tests.props.test_stage import prop
+from tests.making.props import prop
 
 FALL, RISE = {"kind": "gravity", "uid": "fall", "strength": row(3.0)}, {"kind": "buoyancy", "uid": "rise", "strength": row(1.0)}
 

@@ -28,8 +28,7 @@ from kagero.core.wanted import Work, spend, while_wanted
 from kagero.core.workflows import Playing, PlayRequest, card_pictures, cost, play_packets, try_dial
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
-
-AT_ONCE = 120e6  # operations that nothing may begin without asking: about half a second
+from tests.making.budgets import AT_ONCE
 
 
 def eight_deep(kind: str = "union", times: int = 8) -> dict:

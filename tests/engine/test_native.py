@@ -26,10 +26,10 @@ from kagero.core.parts.places import PLACES
 from kagero.core.plan import compile_effect
 from kagero.core.program import SIGNATURES, Builder, Fixed, FixedSeed, Program, ProgramValues, PropQuery, Slot
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
-from tests.laws.test_same_effect_same_result import rich
 from tests.making import document, emitter, playing, row, with_
-from tests.props.test_stage import prop, with_props
+from tests.making.formulas import formula
+from tests.making.props import prop, with_props
+from tests.making.runs import rich
 
 WIDTHS = machine.widths()
 ODD = [0.0, -0.0, 1.0, -1.0, 0.5, 1e-38, -1e-45, 3e38, -3e38, 16777217.0, np.inf, -np.inf, np.nan]

@@ -21,7 +21,7 @@ from kagero.core.formats.fields import read_field
 from kagero.core.geometry import VectorField
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
-from tests.props.test_stage import prop
+from tests.making.props import prop
 
 CHANCE = np.random.default_rng(3)
 VALUES = CHANCE.normal(size=(4, 5, 6, 3)).astype(np.float32)  # X, Y, Z

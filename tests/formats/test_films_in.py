@@ -5,49 +5,22 @@ from __future__ import annotations
 import io
 import math
 import unittest
-from fractions import Fraction
-from functools import cache
 from typing import Any
 
 import av
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from pxr import Gf, Usd, UsdGeom
+from pxr import Gf, UsdGeom
 
 from kagero.core.catalog import props_of_file
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
 from kagero.core.formats.bring import bring, kept
-from kagero.core.formats.exporters.film import in_turn
 from kagero.core.workflows import Playing, Wish, take
 from tests.making import document
-from tests.published.test_finish import one
-
-RATE = Fraction(24000, 1001)
-COUNT = 20
-
-
-def film(codec: str, alpha: bool = False, size: tuple[int, int] = (64, 48)) -> bytes:
-    """Return a film whose pictures grow lighter, red by eight a picture; with alpha 128."""
-    stream = io.BytesIO()
-    with av.open(stream, "w", format="mp4" if codec == "libsvtav1" else "webm") as file:
-        track = file.add_stream(codec, rate=RATE, options={"crf": "8", "g": "6"})
-        track.width, track.height, track.pix_fmt = *size, "yuva420p" if alpha else "yuv420p"
-        for n in range(COUNT):
-            pixels = np.full((size[1], size[0], 4), 128, np.uint8)
-            pixels[..., 0], pixels[..., 3] = 40 + 8 * n, 128 if alpha else 255
-            frame = av.VideoFrame.from_ndarray(pixels if alpha else pixels[..., :3].copy(), format="rgba" if alpha else "rgb24")
-            with in_turn():
-                file.mux(track.encode(frame))
-        file.mux(track.encode())
-    return stream.getvalue()
-
-
-@cache
-def a_film(kind: str) -> bytes:
-    return film("libsvtav1" if kind == "av1" else "libvpx-vp9", alpha=kind == "alpha")
-
+from tests.making.films import COUNT, RATE, a_film, film, stage
+from tests.making.pictures import one
 
 FILMS = ("alpha", "av1", "vp9")
 
@@ -103,20 +76,6 @@ class Films(unittest.TestCase):
             number = math.floor(frame / rate * RATE + 1e-6) % COUNT  # it loops
             seen = take(playing, frame, Wish(64, 48)).over()[24, 32, :3]
             np.testing.assert_allclose(seen, found.picture(number).pixels[24, 32, :3].astype(float), atol=2e-3, err_msg=str(frame))
-
-
-def stage(up: str = "Z", unit: float = 0.01) -> tuple[Any, Any]:
-    made = Usd.Stage.CreateInMemory()
-    UsdGeom.SetStageUpAxis(made, up)
-    UsdGeom.SetStageMetersPerUnit(made, unit)
-    made.SetStartTimeCode(1)
-    made.SetEndTimeCode(25)
-    made.SetTimeCodesPerSecond(24)
-    camera = UsdGeom.Camera.Define(made, "/rig/shot")
-    camera.GetFocalLengthAttr().Set(35.0)
-    camera.GetVerticalApertureAttr().Set(24.0)
-    camera.GetHorizontalApertureAttr().Set(24.0 * 16 / 9)
-    return made, camera
 
 
 def renamed(held: dict[str, Any], name: str) -> dict[str, Any]:

@@ -26,7 +26,7 @@ from kagero.core.kernels.hashes import murmur3, name_to_float
 from kagero.core.workflows import Playing, Wish, estimate, export, exporter_of, take
 from kagero.core.workflows.passes import take_passes
 from tests.making import document, row
-from tests.published.test_finish import one
+from tests.making.pictures import one
 
 BALL = {"kind": "shape", "uid": "ball", "name": "Ball", "shape": "sphere", "radius": 0.4, "position": row([0.0, 1.0, 0.0])}
 SIZE = (96, 72)

@@ -20,10 +20,7 @@ from kagero.core.errors import EffectError, FormulaProblem
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing, measure
 from tests.making import document, emitter, playing, response, row, with_
-
-
-def formula(text, read="live", uid="f"):
-    return {"base": {"source": {"kind": "formula", "uid": uid, "text": text}, "read": read}, "responses": []}
+from tests.making.formulas import formula
 
 
 def driven(text, uid="r", **more):

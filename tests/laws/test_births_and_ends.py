@@ -19,8 +19,8 @@ from kagero.core.rows.union import also
 from kagero.core.rows.units import METRES
 from kagero.core.simulation import BORN, ENDED
 from kagero.core.workflows import Playing
-from tests.births.test_births import from_particles
 from tests.making import emitter, playing, response, row
+from tests.making.births import from_particles
 
 LAST = 20
 RATE = 187.3  # births of a parent a second, so that none falls on a frame but the first

@@ -16,9 +16,9 @@ from hypothesis import strategies as st
 from kagero.core.document import read_effect
 from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
-from tests.laws.test_same_effect_same_result import frame_bytes
 from tests.making import STRAIGHT, document, emitter, response, row
+from tests.making.formulas import formula
+from tests.making.runs import frame_bytes
 
 _thinning = {"prop": None, "outer": row(5.0), "inner": row(0.2)}
 

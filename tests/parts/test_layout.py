@@ -11,10 +11,9 @@ from demo.lantern_ferry import effects
 from kagero.core.catalog import check_effect, layout, rename
 from kagero.core.document import Effect, read_effect, upgrade
 from kagero.core.rows.responses import ROWS
-from tests.births.test_births import from_particles, on
-from tests.births.test_masks import mask
 from tests.making import STRAIGHT, document, emitter, response, row, with_
-from tests.props.test_stage import prop
+from tests.making.births import from_particles, mask, on
+from tests.making.props import prop
 
 
 def rich() -> Effect:

@@ -16,7 +16,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.parts.props.camera import turned_by
 from kagero.core.workflows import Playing
 from tests.making import document
-from tests.props.test_stage import prop
+from tests.making.props import prop
 
 CONTENT = "0" * 32
 

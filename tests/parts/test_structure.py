@@ -28,10 +28,9 @@ from kagero.core.rows.responses import NumberRow
 from kagero.core.rows.step import Pushes
 from kagero.core.rows.union import also
 from kagero.core.rows.units import ACCELERATION
-from tests.births.test_births import from_particles, on
-from tests.births.test_masks import mask
 from tests.making import STRAIGHT, document, emitter, response, row, with_
-from tests.props.test_stage import prop, with_props
+from tests.making.births import from_particles, mask, on
+from tests.making.props import prop, with_props
 
 WORDS = {"uid", "name", "label", "text", "formula", "kind", "sprite", "aim"}
 

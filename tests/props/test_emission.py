@@ -13,6 +13,7 @@ from scipy import stats
 from kagero.core.geometry import Mesh, Path, Picture, shape
 from kagero.core.geometry.brush import brushed
 from kagero.core.geometry.emission import Ground
+from tests.making.props import swinging
 
 N = 20_000
 NOW = np.zeros(1)
@@ -30,17 +31,6 @@ def uneven(seed: int = 3) -> Mesh:
     quads = [(j * n + i, j * n + i + 1, (j + 1) * n + i + 1, (j + 1) * n + i) for j, i in itertools.product(range(n - 1), range(n - 1))]
     triangles = [t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))]
     return Mesh.of(np.stack([x, y, np.zeros(n * n)], 1), np.array(triangles), np.stack([x, y], 1))
-
-
-def swinging(frames: int = 6) -> Mesh:
-    """A sphere that bends more and more over a second and comes back to rest."""
-    ball = shape("sphere")
-    bend = [ball.points + np.float32(0.4 * np.sin(np.pi * k / (frames - 1))) * np.stack([ball.points[:, 1] ** 2, ball.points[:, 2] * 0.5, ball.points[:, 0]], 1)
-            for k in range(frames)]  # fmt: skip
-    bend[-1] = ball.points
-    return Mesh(
-        ball.points, ball.faces, ball.uv, ball.material, ball.colours, frames=np.stack(bend).astype(np.float32), times=np.linspace(0, 1, frames)
-    )
 
 
 class Even(unittest.TestCase):

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from kagero.core.geometry import Mesh, Places, shape
+from tests.making.props import bumpy
 
 RNG = np.random.default_rng(11)
 
@@ -21,13 +22,6 @@ def uneven(count: int = 60, seed: int = 3) -> Mesh:
     rng = np.random.default_rng(seed)
     centre, size = rng.uniform(-1, 1, (count, 1, 3)), 10 ** rng.uniform(-2, 0, (count, 1, 1))
     return Mesh.of((centre + rng.normal(size=(count, 3, 3)) * size).reshape(-1, 3), np.arange(count * 3))
-
-
-def bumpy(n: int = 24) -> Mesh:
-    """A closed lump."""
-    ball = trimesh.creation.icosphere(3)
-    points = ball.vertices * (1 + 0.25 * np.sin(5 * ball.vertices[:, :1]) * np.cos(4 * ball.vertices[:, 1:2]))
-    return Mesh.of(points, ball.faces)
 
 
 def brute_nearest(mesh: Mesh, points: np.ndarray) -> np.ndarray:

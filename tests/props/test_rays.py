@@ -13,8 +13,7 @@ from kagero.core.geometry import Mesh, shape
 from kagero.core.geometry.shapes import reach
 from kagero.core.workflows import Playing
 from tests.making import emitter, row
-from tests.props.test_mesh import bumpy
-from tests.props.test_stage import prop, with_props
+from tests.making.props import bumpy, prop, with_props
 
 SIZES = {
     "disc": {"radius": 0.7}, "ring": {"inner": 0.3, "outer": 0.8}, "sphere": {"radius": 0.6}, "plane": {"width": 1.2, "depth": 0.8},

@@ -15,21 +15,9 @@ from kagero.core.geometry import Mesh
 from kagero.core.geometry.text import missing, text_mesh
 from kagero.core.staging import PropPlaces, geometry
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import document, emitter, row, with_
-
-
-def with_props(*props, one=None, dials=()):
-    return read_effect({**document(one or emitter()), "props": list(props), "dials": list(dials)})
-
-
-def prop(uid, name=None, kind="shape", **more):
-    return {"uid": uid, "name": name or uid.title(), "kind": kind, **({"shape": "sphere"} if kind == "shape" else {}), **more}
-
-
-def stage(effect):
-    return PropPlaces(effect, Playing(effect).plan)
-
+from tests.making.formulas import formula
+from tests.making.props import prop, stage, with_props
 
 ROUND = formula("vec3(2 * cos(clip_time), dials.high, 2 * sin(clip_time))")
 HIGH = {"uid": "h", "name": "High", "value": 1.5, "low": 0, "high": 4, "default": 1}

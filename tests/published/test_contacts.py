@@ -17,7 +17,7 @@ from kagero.core.geometry import Mesh
 from kagero.core.workflows import Playing
 from kagero.core.workflows.particles import Particles, TableRequest
 from tests.making import document, emitter, row
-from tests.props.test_stage import prop
+from tests.making.props import prop
 
 G = 9.81
 GRAVITY = {"kind": "gravity", "uid": "g", "strength": row(G)}

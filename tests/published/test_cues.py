@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import unittest
 from typing import Any
 
@@ -17,12 +16,7 @@ from kagero.core.simulation import Frame, FrameStore
 from kagero.core.workflows import Playing
 from kagero.core.workflows.unseen import unseen
 from tests.making import document, emitter, row
-
-NUMBERS = itertools.count()
-
-
-def formula(text: str) -> dict[str, Any]:
-    return {"base": {"source": {"kind": "formula", "uid": f"f{next(NUMBERS)}", "text": text}, "read": "live"}, "responses": []}
+from tests.making.cues import formula
 
 
 def test(text: str, value: float = 0.5, **more: Any) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.engine import chosen, forced
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
-from tests.published.test_cues import formula as live
+from tests.making.cues import formula as live
 
 
 def formula(text: str) -> dict[str, Any]:

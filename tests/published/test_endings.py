@@ -14,7 +14,7 @@ from kagero.core.simulation import Look
 from kagero.core.workflows import Playing
 from kagero.core.workflows.passing import passing
 from tests.making import document, emitter, row
-from tests.published.test_cues import formula
+from tests.making.cues import formula
 
 
 def one(life: float = 2.0, count: int = 1, clip: dict | None = None, props: list | None = None, **more: object) -> Playing:

@@ -20,6 +20,7 @@ from kagero.core.parts.finish import FINISH
 from kagero.core.simulation import between
 from kagero.core.workflows import Playing, Wish, take
 from tests.making import document, emitter, row
+from tests.making.pictures import one
 
 SEEN = Wish(160, 120)
 FOV = 0.7
@@ -29,18 +30,6 @@ def item(kind: str, uid: str = "", **changes: Any) -> dict[str, Any]:
     made = {**FINISH.kinds[kind].template(), "uid": uid or kind.replace("_", "-"), "name": kind}
     for name, value in changes.items():
         made[name] = row(value) if name in FINISH.kinds[kind].model_fields and isinstance(made.get(name), dict) else value
-    return made
-
-
-def one(position=(0.0, 1.0, 0.0), velocity=(0.0, 0.0, 0.0), size=0.4, uid="one", colour=(0.8, 0.4, 0.2), blend="over", **more: Any) -> dict[str, Any]:
-    """Return an emitter of a single disc with an edge, at a place at frame 0 and moving."""
-    speed = float(np.linalg.norm(velocity))
-    made = emitter(
-        uid, births__rate=row(0.0), births__place__centre=row(list(position)), births__lifespan=row(100.0), births__launch__speed=row(speed),
-        births__launch__direction=row(list(velocity) if speed else [0.0, 1.0, 0.0]), **more,
-    )  # fmt: skip
-    made["births"]["bursts"] = [{"uid": f"b-{uid}", "frame": 0, "count": 1}]
-    made["look"] |= {"size": row(size), "colour": row(list(colour)), "hardness": row(0.9), "blend": blend}
     return made
 
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kagero.core.engine import Prepared
-from tests.formula.test_meaning import written
+from tests.making.formulas import written
 
 ordinary = st.floats(-100, 100, width=32)
 

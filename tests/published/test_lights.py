@@ -11,40 +11,7 @@ import numpy as np
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing, Wish, take
 from tests.making import document, row
-from tests.published.test_finish import one
-
-SIZE = (200, 200)
-FAR = (50.0, 50.0, 50.0)
-DOWN = [-math.pi / 2, 0.0, 0.0]  # along -z, tilted so that it shines down
-FLOOR = {"kind": "shape", "uid": "floor", "name": "floor", "shape": "plane", "width": 4.0, "depth": 4.0, "tint": [1.0, 1.0, 1.0]}
-
-
-def light(shines: str, uid: str = "light", **more: Any) -> dict[str, Any]:
-    return {
-        "kind": "light",
-        "uid": uid,
-        "name": uid,
-        "shines": shines,
-        **{k: row(v) if not isinstance(v, (bool, str, dict)) else v for k, v in more.items()},
-    }
-
-
-def from_above(
-    *props: dict[str, Any], emitter: dict[str, Any] | None = None, frame: int = 0, size: tuple[int, int] = SIZE, **more: Any
-) -> np.ndarray:
-    """Return the light of a floor of 4 x 4 m seen from 10 m above, two metres to each side."""
-    made = {
-        **document(emitter or one(FAR), last_frame=20),
-        "props": [*([] if any(prop["uid"] == "floor" for prop in props) else [FLOOR]), *props],
-        **more,
-    }
-    made["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
-    return take(Playing(read_effect(made)), frame, Wish(*size, alone=True)).light
-
-
-def at(picture: np.ndarray, x: float, z: float) -> np.ndarray:
-    """Return the picture's light at a place of the floor, metres; looked down on, z goes up in the picture and x to the left."""
-    return picture[round(100 - z * 50), round(100 - x * 50), :3]
+from tests.making.pictures import DOWN, FAR, FLOOR, SIZE, at, from_above, light, one
 
 
 class Lambert(unittest.TestCase):

@@ -8,8 +8,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from tests.making import emitter, playing, row
-
-G, K = 9.81, 0.8
+from tests.making.pushes import G, K, drag, gravity
 
 
 def thrown(forces: list[dict], substeps: int = 1, frame: int = 40, speed: float = 3.0, direction=(0.6, 0.8, 0.0)):
@@ -18,14 +17,6 @@ def thrown(forces: list[dict], substeps: int = 1, frame: int = 40, speed: float 
                   births__lifespan=row(100), births__launch__speed=row(speed), births__launch__direction=row(list(direction)))  # fmt: skip
     population = playing(one, substeps=substeps).frames(frame)[0].population
     return np.array([c[0] for c in population.position], float), np.array([c[0] for c in population.velocity], float)
-
-
-def gravity(strength: float = G) -> dict:
-    return {"kind": "gravity", "uid": "g", "strength": row(strength)}
-
-
-def drag(rate: float = K) -> dict:
-    return {"kind": "drag", "uid": "k", "rate": row(rate)}
 
 
 class Ballistic(unittest.TestCase):

@@ -12,8 +12,8 @@ from scipy.integrate import solve_ivp
 from kagero.core.engine import prepare
 from kagero.core.kernels.noise import curl_noise_into, lattice_offsets, turbulence_into
 from tests.making import emitter, playing, row
+from tests.making.pushes import G, drag, gravity
 from tests.oracles import perlin
-from tests.published.test_motion import G, drag, gravity
 
 
 def one_of(forces: list[dict[str, Any]], place=(0.0, 0.0, 0.0), velocity=(0.0, 0.0, 0.0)) -> dict[str, Any]:

@@ -15,10 +15,9 @@ from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
 from kagero.core.workflows import Playing
-from tests.formula.test_effects import formula
 from tests.making import STRAIGHT, document, emitter, response, row
-from tests.props.test_emission import swinging
-from tests.props.test_stage import prop, stage
+from tests.making.formulas import formula
+from tests.making.props import prop, stage, swinging
 
 MADE = {"content": "0" * 32, "name": "made.glb"}
 HELIX = "vec3(cos(3 * tau * t), 2 * t, sin(3 * tau * t))"

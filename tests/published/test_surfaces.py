@@ -16,8 +16,7 @@ from kagero.core.geometry import Mesh, Picture
 from kagero.core.kernels.shading import facets, phase
 from kagero.core.workflows import Playing, Wish, take
 from tests.making import document, row
-from tests.published.test_finish import one
-from tests.published.test_lights import DOWN, FAR, FLOOR, at, from_above, light
+from tests.making.pictures import DOWN, FAR, FLOOR, at, from_above, light, one
 
 NIGHT = light("around", "night", strength=0.0)
 

@@ -9,9 +9,9 @@ from django.test import TestCase
 
 from kagero.core.document import read_effect
 from kagero.server.library.drafts import create
-from tests.core.test_dials import dial
-from tests.formula.test_effects import formula
 from tests.making import document, emitter, row
+from tests.making.dials import dial
+from tests.making.formulas import formula
 
 
 class Wire(TestCase):

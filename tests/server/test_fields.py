@@ -10,10 +10,10 @@ from django.test import TestCase
 
 from demo.lantern_ferry import effects
 from kagero.core.formats import unpack
-from tests.births.test_masks import mask
-from tests.formula.test_effects import formula
 from tests.making import document, emitter, row
-from tests.props.test_stage import prop
+from tests.making.births import mask
+from tests.making.formulas import formula
+from tests.making.props import prop
 
 
 class Fields(TestCase):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
 import time
 
 import numpy as np
@@ -17,19 +16,7 @@ from kagero.server.jobs import exports
 from kagero.server.jobs.models import Export
 from kagero.server.library import drafts
 from tests.making import document, emitter, playing, row, with_
-
-
-def post(path: str, body: dict):
-    return Client().post(f"/api/{path}", json.dumps(body), content_type="application/json")
-
-
-def packets(data: bytes) -> list:
-    result = []
-    while data:
-        length = int.from_bytes(data[4:8], "little")
-        result.append(unpack(data[:length]))
-        data = data[length:]
-    return result
+from tests.making.server import packets, post
 
 
 class Play(TransactionTestCase):

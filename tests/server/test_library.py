@@ -6,29 +6,14 @@ import json
 from io import StringIO
 
 from django.core.management import call_command
-from django.test import Client, TestCase
+from django.test import Client
 
 from demo.lantern_ferry import effects
 from kagero.core.document import read_effect
 from kagero.server.library import drafts
 from kagero.server.library.models import Edit, Effect
 from tests.making import document, emitter, row, with_
-
-
-class ApiCase(TestCase):
-    def call(self, method: str, path: str, body=None, status: int = 200):
-        data = body if isinstance(body, (bytes, str)) else json.dumps(body)
-        more = {} if body is None else {"data": data, "content_type": "application/json"}
-        response = getattr(Client(), method)(f"/api/{path}", **more)
-        self.assertEqual(response.status_code, status, response.content[:500])
-        return response.json() if response.content and response["Content-Type"].startswith("application/json") else None
-
-    def make(self, **changes) -> dict:
-        return self.call("post", "effects", {"document": with_(document(), **changes)}, 201)
-
-    def save(self, opened: dict, status: int = 200, label: str = "Change", **changes):
-        body = {"revision": opened["revision"], "document": with_(opened["document"], **changes), "label": label}
-        return self.call("put", f"effects/{opened['id']}/draft", body, status)
+from tests.making.server import ApiCase
 
 
 class Drafts(ApiCase):

@@ -15,7 +15,7 @@ from demo.lantern_ferry import effects
 from kagero.core.document import SCHEMA_VERSION
 from kagero.server.frames import card
 from kagero.server.library.models import Edit, Effect
-from tests.server.test_frames_and_jobs import packets
+from tests.making.server import packets
 
 
 class Mapping(TestCase):

@@ -22,9 +22,9 @@ from kagero.core.formats import unpack
 from kagero.core.formats.bring import bring
 from kagero.server.library import files
 from kagero.server.library.readers import READERS
-from tests.formats.test_films_in import stage
-from tests.formats.test_meshes_in import BAD
-from tests.props.test_stage import prop
+from tests.making.bad_files import BAD
+from tests.making.films import stage
+from tests.making.props import prop
 
 
 def png(width: int, height: int) -> bytes:

@@ -13,7 +13,7 @@ from kagero.core.beginnings import BEGINNINGS
 from kagero.core.errors import RequestError
 from kagero.server.library import shelves
 from kagero.server.library.models import Effect
-from tests.server.test_library import ApiCase
+from tests.making.server import ApiCase
 
 
 class Shelves(ApiCase):

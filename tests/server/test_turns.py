@@ -18,7 +18,7 @@ from kagero.server.frames import turns as turns_module
 from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
 from kagero.server.settings import serving
 from tests.making import document
-from tests.server.test_frames_and_jobs import post
+from tests.making.server import post
 
 
 class Order(unittest.TestCase):

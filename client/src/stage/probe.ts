@@ -24,6 +24,8 @@ export type StageProbe = {
 declare global {
   interface Window {
     kageroStage?: StageProbe
+    /** Set before the page loads: the stage does all but draw. */
+    kageroDrawsNothing?: boolean
   }
 }
 

@@ -39,6 +39,9 @@ const COPY_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   void main() { gl_FragColor = texelFetch(picture, ivec2(gl_FragCoord.xy), 0); }`
 
+/** Whether the stage draws. Journeys that look at no pixel let it do all but that: without a graphics card a drawing takes most of a second. */
+const draws = () => window.kageroDrawsNothing !== true
+
 /** A finished picture that takes longer than this is not finished while something moves: it is as soon as it rests. */
 const SLOW_FINISH_MS = 90
 const SLOW_MS = 18 // a picture that takes longer than this cannot follow a hand at full resolution
@@ -541,6 +544,7 @@ export class StageScene {
       solid || this.dots || this.haze.there || finishes
         ? [0, 0, width, height]
         : this.cloud.bounds(this.camera, focal, width, height)
+    if (!draws()) return this.ended()
     const reads = solid && (this.cloud.soft || this.haze.there) && !this.dots
     const props = reads ? this.deep() : null
     this.cloud.behind(solid, props?.depthTexture ?? null, this.camera)
@@ -591,11 +595,16 @@ export class StageScene {
     if (this.taken) this.renderer.render(this.show.scene, this.show.camera)
     else if (box) only(() => this.renderer.render(this.show.scene, this.show.camera))
     this.renderer.render(this.marks, this.camera)
+    this.clock(gl as WebGL2RenderingContext)
+    this.ended()
+  }
+
+  /** Count a drawing, and tell of it. */
+  private ended(): void {
     if (this.fresh) {
       this.fresh = false
       this.drawn++
     }
-    this.clock(gl as WebGL2RenderingContext)
     this.ondraw()
   }
 
@@ -696,6 +705,7 @@ export class StageScene {
 
   /** Return pixels of a rectangle of the stage in shares of its size, sRGB, rows from the bottom up; drawn anew for it. */
   private pixels(x: number, y: number, w: number, h: number): { data: Uint8Array; width: number; height: number } {
+    if (!draws()) throw new Error('This stage draws nothing: the journey has to be one that looks at its picture.')
     this.draw()
     const gl = this.renderer.getContext()
     const [W, H] = [gl.drawingBufferWidth, gl.drawingBufferHeight]

@@ -364,7 +364,12 @@ export type PlayRequest = {
   measured: boolean
   picked: Picked | null
   shade: string
+  lines: string
   field: string
+  /** Pixels along the axis of the picture of a life. */
+  across: number
+  /** Whether a hand is dragging: what costs much may be left out. */
+  coarse: boolean
   held: HeldFrames[]
 }
 

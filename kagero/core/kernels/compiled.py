@@ -42,6 +42,7 @@ from platformdirs import user_cache_path
 
 SOURCES = Path(__file__).parent
 MOST_BYTES = 512 << 20  # of compiled kernels that are kept
+FORMAT = 1  # of the files; another one where this module compiles otherwise than before
 _IMPORTED = re.compile(r"^from \.(\w*) import ([^\n(]*)", re.MULTILINE)
 _DAY = 86_400.0
 
@@ -52,12 +53,13 @@ def folder() -> Path:
 
 
 def reached(module: str, sources: Path = SOURCES) -> list[str]:
-    """Return the names of the modules of this package that a module reaches by its imports, itself among them, in order."""
+    """Return the names of the modules of this package that a module reaches by its imports, itself among them, in order; without this one,
+    which says how kernels are compiled and is in none of them."""
     found, ahead = {module}, [module]
     while ahead:
         for name, names in _IMPORTED.findall((sources / f"{ahead.pop()}.py").read_text()):
             for each in [name] if name else [part.split()[0] for part in names.split(",")]:
-                if each not in found and (sources / f"{each}.py").exists():
+                if each not in found and each != "compiled" and (sources / f"{each}.py").exists():
                     found.add(each)
                     ahead.append(each)
     return sorted(found)
@@ -66,7 +68,7 @@ def reached(module: str, sources: Path = SOURCES) -> list[str]:
 @lru_cache(maxsize=256)
 def stamp(module: str, sources: Path = SOURCES) -> str:
     """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
-    made = hashlib.sha256(f"{sys.version_info[:2]} {numba.__version__} {llvmlite.__version__} {np.__version__} {platform.machine()}".encode())
+    made = hashlib.sha256(f"{FORMAT} {sys.version_info[:2]} {numba.__version__} {llvmlite.__version__} {np.__version__} {platform.machine()}".encode())
     for name in reached(module, sources):
         made.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
     return made.hexdigest()
