@@ -86,6 +86,9 @@ format: .venv/here client/node_modules/.package-lock.json ## put both sides into
 	@$(BIN)/ruff format -q kagero demo tests bench manage.py
 	@cd client && npm run -s format
 
+wheel: .venv/here client/dist/index.html ## build the wheel into dist/, with the page, the demo and the handbook in it
+	@$(BIN)/python -m hatchling build -t wheel -d dist
+
 types: .venv/here client/node_modules/.package-lock.json ## write the client's types anew from the API
 	@$(BIN)/python manage.py write_openapi
 	@cd client && npm run -s types
