@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from tests.browser.stage import PropsCase
+from tests.browser.stage import PropsCase, drawn
 
 
 class AtWork(PropsCase):
@@ -32,6 +32,7 @@ class AtWork(PropsCase):
         lifespan = self.document()["emitters"][0]["births"]["lifespan"]["base"]
         self.assertEqual((lifespan["source"]["kind"], lifespan["read"]), ("clip_left", "once"))
 
+    @drawn
     def test_a_colour_is_taken_from_the_stage_and_stands_among_the_last_ones(self):
         page = self.open("Bell ring")
         self.settle()

@@ -14,9 +14,10 @@ from tests.making import STRAIGHT, document, emitter, response, row
 
 
 def effect() -> dict[str, Any]:
-    """Return an effect of two emitters: a size by life and by a draw, a rate by a formula, gravity, and a dial."""
+    """Return an effect of two emitters: a size by life and by a draw, an opacity by life, gravity, and a dial."""
     size = row(0.1, response("life", {"kind": "life"}, STRAIGHT), response("flicker", {"kind": "draw", "draw": "d1"}, STRAIGHT))
-    one = emitter("one", look__size=size, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}])
+    opacity = row(1.0, response("fades", {"kind": "life"}, STRAIGHT))
+    one = emitter("one", look__size=size, look__opacity=opacity, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}])
     made = document(one, emitter("two"), last_frame=12)
     return {**made, "dials": [{"uid": "dial", "name": "Strength", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0}]}
 

@@ -143,6 +143,8 @@ describe('the player', () => {
     await first.send(frame(2, 'old')) // too late
     await Stream.last.send(frame(0, 'm', { emitters: [{ uid: 'e', count: 1, motion: 'm', look: 'm' }] }))
     expect(player.shown?.emitters[0].position).toEqual([0]) // from the packet that was here
+    await Stream.last.send(frame(0, 'n', { emitters: [{ uid: 'e', count: 1, motion: 'n', look: 'n' }] }))
+    expect(player.shown?.emitters[0].motion).toBe('m') // half a packet, of a state that is not here any more, shows nothing
   })
 
   it('keeps the last good picture where a document cannot be played, says why, and recovers', async () => {

@@ -38,6 +38,7 @@ describe('what is chosen on a Desk', () => {
     const placed = catalog.rowAt(draft.emitter, SIZE)!
     const [life, flicker] = placed.row.responses!
     const muted = () => selection.heard(document).emitters[0].look.size.responses!.map((r) => !!r.muted)
+    const fades = () => !!selection.heard(document).emitters[0].look.opacity.responses![0].muted
     const hears = () => [life, flicker].map((r) => selection.hears(draft.emitter, placed, r))
 
     selection.solo = { emitter: 'one', label: 'flicker', response: 'flicker', row: SIZE }
@@ -45,7 +46,9 @@ describe('what is chosen on a Desk', () => {
       [true, false],
       [false, true],
     ])
+    expect(fades()).toBe(false) // one response of a row alone: other rows are heard
     selection.solo = { emitter: 'one', label: 'size', row: SIZE }
+    expect(fades()).toBe(true)
     expect([muted(), hears()]).toEqual([
       [false, false],
       [true, true],
@@ -60,7 +63,7 @@ describe('what is chosen on a Desk', () => {
       [false, true],
       [true, false],
     ])
-    selection.solo = { emitter: 'two', label: 'size', row: SIZE } // of another emitter: all is heard here
+    selection.solo = { emitter: 'two', label: 'opacity', row: 'look.opacity' } // of another emitter: all is heard here
     expect([muted(), hears()]).toEqual([
       [false, false],
       [true, true],

@@ -23,6 +23,12 @@ it('says what is compiled until it is done, and then asks no more', async () => 
   expect(ask).toHaveBeenCalledTimes(3)
 })
 
+it('says nothing once all is done, though the server has not ended it yet', async () => {
+  const warming = new Warming(() => Promise.resolve({ done: 31, of: 31, words: 'pictures' }))
+  await vi.advanceTimersByTimeAsync(0)
+  expect(warming.words).toBe('')
+})
+
 it('says nothing where the server does not answer, and stops when it is closed', async () => {
   const silent = new Warming(() => Promise.reject(new Error('no answer')))
   await vi.advanceTimersByTimeAsync(5000)

@@ -1,0 +1,160 @@
+"""Faults that the tests must find: each is a search and a replacement within a function, with the tests that protect it.
+
+`python -m tests.faults` puts each into the tree in turn, runs its tests, says whether they failed, and takes it back; with words, only those whose
+file or function contains one of them. By hand: it takes an hour. `tests/core/test_faults.py` holds that every fault still applies; whoever moves
+or rewrites such a function proves its fault anew.
+"""
+
+from __future__ import annotations
+
+import ast
+import subprocess
+import sys
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+
+
+@dataclass(frozen=True)
+class Fault:
+    """file: within the tree. function: its name, or Class.name; in the client the text that stands before the fragment. tests: modules of Django's
+    runner, or files of vitest."""
+
+    file: str
+    function: str
+    search: str
+    replacement: str
+    tests: str
+
+
+CORE = "kagero/core/"
+SERVER = "kagero/server/"
+CLIENT = "client/src/"
+FAULTS = [
+    # births, events, thinning
+    Fault(CORE + "simulation/births.py", "settled", "<= SURE", "< 0", "tests.births.test_births"),
+    Fault(CORE + "simulation/births.py", "Schedule.between", '"left" if first else "right"', '"right"', "tests.births.test_births"),
+    Fault(CORE + "simulation/births.py", "schedule_births", "(times < end)", "(times <= end)", "tests.births.test_births"),
+    Fault(CORE + "simulation/births.py", "_first_kept", "limit - found)) + 1", "limit - found))", "tests.births.test_births tests.births.test_masks"),
+    Fault(CORE + "simulation/events.py", "Events.joined", "np.argsort(time,", "np.argsort(-time,", "tests.published.test_cues"),
+    Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',
+          "tests.births.test_births tests.props.test_stage"),
+    # the document, pieces, names
+    Fault(CORE + "rows/curves.py", "Curve._in_order", "< 1e-6", "< -1", "tests.core.test_bad_input tests.core.test_mapping"),
+    Fault(CORE + "catalog/naming.py", "renamed_names", "reversed(list(names_in(text)))", "list(names_in(text))", "tests.core.test_pieces tests.formula.test_effects"),
+    Fault(CORE + "catalog/pieces.py", "paste_prop", "next((i + 1 for", "next((i for", "tests.core.test_pieces"),
+    # kernels
+    Fault(CORE + "kernels/contacts.py", "meet", "took = min(rubs * (back - speed), side)", "took = rubs * (back - speed)", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/contacts.py", "_draw", "uint64(count) * uint64(0xD1342543DE82EF95)", "uint64(0xD1342543DE82EF95)", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/gaps.py", "shape_gap", "away -= p[3]", "away -= p[3] / 2", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/gaps.py", "_inside", "s + r <= 1.0 + 1e-7", "s + r <= 1.5", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/noise.py", "curl_noise_into", "strength * (a_z - c_x)", "strength * (c_x - a_z)", "tests.published.test_noise"),
+    Fault(CORE + "kernels/random.py", "normal_into", "value if q > 0 else -value", "value", "tests.published.test_randomness"),
+    Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.core.test_render_region tests.published.test_finish"),
+    Fault(CORE + "kernels/compositing.py", "meet", "keep = F32(1) - hides", "keep = F32(1) - c", "tests.published.test_curves_and_colour tests.published.test_finish"),
+    Fault(CORE + "kernels/film.py", "filmed", "k = F32(1) - mix", "k = F32(1)", "tests.published.test_pictures_on_particles"),
+    Fault(CORE + "kernels/sheets.py", "read_cell", "(F32(1) - v) * cell[3]", "v * cell[3]", "tests.published.test_pictures_on_particles"),
+    Fault(CORE + "kernels/bodies.py", "body_triangle", "u, v, w = u / za, v / zb, w / zc", "u, v, w = u / za, v / za, w / za", "tests.published.test_bodies"),
+    Fault(CORE + "kernels/walking.py", "walk", "-1.0 if edge == TURN", "1.0 if edge == TURN", "tests.published.test_rides"),
+    Fault(CORE + "kernels/riding.py", "locate", "p + q <= 1.0 - INSIDE", "p + q <= 2.0", "tests.published.test_rides tests.props.test_emission"),
+    Fault(CORE + "kernels/compiled.py", "reached", 'each != "compiled" and ', "", "tests.core.test_compiled"),
+    Fault(CORE + "kernels/compiled.py", "KernelCache.load_overload", "!= content[:32]", "== b''", "tests.core.test_compiled"),
+    Fault(CORE + "kernels/compiled.py", "prune", "sorted(kept)", "sorted(kept, reverse=True)", "tests.core.test_compiled"),
+    # formats, finishing
+    Fault(CORE + "formats/exporters/flipbook.py", "SpriteSheet._grid", '// self.about.options["every"] + 1', '// self.about.options["every"]', "tests.formats.test_pictures_out"),
+    Fault(CORE + "finishing/moments.py", "moments", "(math.sqrt((k + 0.5) / count)", "(math.sqrt(k / count)", "tests.published.test_finish"),
+    # the server
+    Fault(SERVER + "frames/turns.py", "Turns._may_go", "kind == FIRST or not self._busy[FIRST]", "True", "tests.server.test_turns"),
+    Fault(SERVER + "library/disk.py", "older", "st_mtime < before", "st_mtime > before", "tests.server.test_storage"),
+    Fault(SERVER + "library/disk.py", "sweep", "> STALE", "< STALE", "tests.server.test_storage"),
+    # the client's state
+    Fault(CLIENT + "effect/player.svelte.ts", "private fetch(): void", "this.again = true", "this.again = false", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "private keep(", "if (!complete(packet, older)) return", "complete(packet, older)", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "} catch (problem) {", " && problem.status !== 401", "", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "} catch (problem) {", "if (fallback) return", "if (!fallback) return", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "private tick", "return this.resumeFrom(this.frame) // wait", "void this.frame // wait", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "change(document: Effect, dragging", "number > this.clip.last_frame || ", "", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "close(): void", "clearTimeout(this.retry)", "void 0", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/player.svelte.ts", "private count(", "(version === this.countedOf ? (this.simulated ?? 0) : 0)", "(this.simulated ?? 0)", "src/effect/player.test.ts"),
+    Fault(CLIENT + "effect/selection.svelte.ts", "private passes", "solo.emitter !== emitter.uid || ", "", "src/effect/selection.test.ts"),
+    Fault(CLIENT + "effect/selection.svelte.ts", "private passes", "placed.address !== solo.row || ", "", "src/effect/selection.test.ts"),
+    Fault(CLIENT + "effect/selection.svelte.ts", "heard(document", "Math.min(Math.max(turned.values[d.uid], d.low), d.high)", "turned.values[d.uid]", "src/effect/selection.test.ts"),
+    Fault(CLIENT + "effect/selection.svelte.ts", "select(uid", "this.key = 0", "this.key = 1", "src/effect/selection.test.ts"),
+    Fault(CLIENT + "effect/catalog.svelte.ts", "private settingsAhead", "name === 'high' ? ['output', 1]", "name === 'high' ? ['output', 0]", "src/effect/catalog.test.ts"),
+    Fault(CLIENT + "effect/catalog.svelte.ts", "isActive(", "placed.row.muted ||", "", "src/effect/catalog.test.ts"),
+    Fault(CLIENT + "effect/catalog.svelte.ts", "private kept(", "return before\n    this", "void before\n    this", "src/effect/catalog.test.ts"),
+    Fault(CLIENT + "effect/catalog.svelte.ts", "wordsOf(", " ?? this.chosen.get(key)", "", "src/effect/catalog.test.ts"),
+    Fault(CLIENT + "effect/queue.ts", "add<T>", "mine.catch(() => undefined)", "mine", "src/effect/queue.test.ts"),
+    Fault(CLIENT + "effect/pieces.ts", "export async function carry", "move: copy ? [] : uids", "move: uids", "src/effect/pieces.test.ts"),
+    Fault(CLIENT + "effect/pieces.ts", "export function copied", "return null\n  }", "throw new Error()\n  }", "src/effect/pieces.test.ts"),
+    Fault(CLIENT + "effect/path.ts", "export function put", "[...document]", "document", "src/effect/path.test.ts"),
+    Fault(CLIENT + "wire/packets.ts", "export function held", " && last.look === look", "", "src/wire/packets.test.ts"),
+    Fault(CLIENT + "wire/packets.ts", "export function complete", "before?.motion === emitter.motion", "before", "src/wire/packets.test.ts"),
+    Fault(CLIENT + "effect/warming.svelte.ts", "get words()", "told.done < told.of", "true", "src/effect/warming.test.ts"),
+]  # fmt: skip
+
+
+def span(fault: Fault) -> tuple[int, int]:
+    """Return where in its file a fault's fragment stands. Raises ValueError where it does not stand there once."""
+    text = (ROOT / fault.file).read_text()
+    start, end = 0, len(text)
+    if fault.file.endswith(".py"):
+        start, end = _function(text, fault.function)
+    elif (start := text.find(fault.function)) < 0:
+        raise ValueError(f"{fault.file} has no {fault.function!r}")
+    found = text.find(fault.search, start, end)
+    if found < 0:
+        raise ValueError(f"{fault.function} of {fault.file} has no {fault.search!r}")
+    if fault.file.endswith(".py") and text.find(fault.search, found + 1, end) >= 0:
+        raise ValueError(f"{fault.function} of {fault.file} has {fault.search!r} more than once")
+    return found, found + len(fault.search)
+
+
+def _function(text: str, name: str) -> tuple[int, int]:
+    """Return where a function, or a method as Class.name, begins and ends."""
+    nodes: list[ast.AST] = [ast.parse(text)]
+    for part in name.split("."):
+        nodes = [child for node in nodes for child in ast.iter_child_nodes(node)
+                 if isinstance(child, (ast.FunctionDef, ast.ClassDef)) and child.name == part]  # fmt: skip
+    if len(nodes) != 1:
+        raise ValueError(f"{name} is there {len(nodes)} times")
+    lines = text.splitlines(keepends=True)
+    node = nodes[0]
+    assert isinstance(node, (ast.FunctionDef, ast.ClassDef)) and node.end_lineno is not None
+    return len("".join(lines[: node.lineno - 1])), len("".join(lines[: node.end_lineno]))
+
+
+def found(fault: Fault) -> bool:
+    """Put a fault in, run its tests, take it back; return whether they failed."""
+    path = ROOT / fault.file
+    before = path.read_bytes()
+    start, end = span(fault)
+    text = before.decode()
+    path.write_text(text[:start] + fault.replacement + text[end:])
+    try:
+        command = ["npx", "vitest", "run", *fault.tests.split()] if fault.tests.startswith("src/") else [
+            sys.executable, "-W", "ignore", "manage.py", "test", "--failfast", "--parallel", "1", *fault.tests.split()]  # fmt: skip
+        done = subprocess.run(command, cwd=ROOT / "client" if fault.tests.startswith("src/") else ROOT, capture_output=True, text=True)
+        return done.returncode != 0
+    finally:
+        path.write_bytes(before)
+
+
+def main() -> int:
+    chosen = [each for each in FAULTS if not sys.argv[1:] or any(word in f"{each.file} {each.function}" for word in sys.argv[1:])]
+    missed = 0
+    for fault in chosen:
+        started = time.monotonic()
+        there = found(fault)
+        missed += not there
+        print(
+            f"{'found' if there else 'MISSED':>6}  {time.monotonic() - started:5.1f} s  {fault.file} {fault.function}: {fault.search!r}", flush=True
+        )
+    print(f"{len(chosen) - missed} of {len(chosen)} found")
+    return 1 if missed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
