@@ -23,8 +23,8 @@ quick: .venv/compiling client/node_modules/.package-lock.json ## the tests witho
 	@cd client && npm run -s test
 	@$(TESTS) tests --exclude-tag browser
 
-soak: setup ## what takes long, with fixed seeds: documents, requests and files changed at random, every demo effect's fingerprint
-	@KAGERO_FUZZ=20 $(TESTS) tests.server.test_fuzz
+soak: setup ## what takes long, with fixed seeds: all of what `make test` runs a share of, every demo effect's fingerprint
+	@KAGERO_SOAK=1 $(TESTS) tests.parts tests.engine tests.core tests.server.test_fuzz
 	@$(BIN)/python -m tests.laws.fingerprints
 
 check: .venv/here client/node_modules/.package-lock.json ## style, formatting and types, of both sides

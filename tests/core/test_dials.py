@@ -22,6 +22,7 @@ from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.dials import dial
 from tests.making.formulas import formula
 from tests.making.runs import rich
+from tests.soak import SOAK
 
 
 def counter():
@@ -51,6 +52,8 @@ class Making(unittest.TestCase):
         for index, placed in enumerate(all_rows(Scope(effect.emitters[0], effect))):
             if isinstance(placed.row.base, SourcedBase):
                 continue
+            if not SOAK and index // 3 % 2:
+                continue
             for how in (("sets", "multiplies", "limits")[index % 3],):
                 component = 1 if placed.spec.kind == "vector" else None
                 if placed.spec.kind == "colour" and how != "multiplies":
@@ -65,7 +68,7 @@ class Making(unittest.TestCase):
                 if not limited:  # a limit at the base may well hold down what responses make of it
                     np.testing.assert_allclose(picture(made, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
                 made_any += 1
-        self.assertGreater(made_any, 60)
+        self.assertGreater(made_any, 60 if SOAK else 30)
 
     def test_from_a_props_number(self):
         effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})

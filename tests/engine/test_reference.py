@@ -6,6 +6,7 @@ import io
 import unittest
 
 from kagero.core.engine import REFERENCE, forced
+from tests.soak import SOAK, share
 
 MODULES = ["tests.laws.test_same_effect_same_result", "tests.published.test_motion", "tests.core.test_mapping", "tests.core.test_pieces"]
 # tests that play hundreds of effects to see that they play: once is enough
@@ -24,7 +25,8 @@ class ReferenceEngine(unittest.TestCase):
         for group in unittest.defaultTestLoader.loadTestsFromNames(MODULES):
             for case in group:
                 suite.addTests(test for test in case if test._testMethodName not in ENOUGH and not generated(test))
+        suite = unittest.TestSuite(share(suite, 2))
         with forced(REFERENCE):
             result = unittest.TextTestRunner(io.StringIO()).run(suite)
-        self.assertGreater(result.testsRun, 50)
+        self.assertGreater(result.testsRun, 50 if SOAK else 25)
         self.assertEqual([str(test) for test, _ in [*result.failures, *result.errors]], [])

@@ -31,6 +31,7 @@ from kagero.core.rows.units import ACCELERATION
 from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.making.births import from_particles, mask, on
 from tests.making.props import prop, with_props
+from tests.soak import share
 
 WORDS = {"uid", "name", "label", "text", "formula", "kind", "sprite", "aim"}
 
@@ -120,8 +121,8 @@ class OneKeyOneProgram(unittest.TestCase):
             made = read_effect(with_other(one))
             whole = made.model_dump(mode="json")
             rows = [placed for placed in Scope(made.emitters[0], made).sheet_rows() if placed.spec.key not in done and placed.spec.kind == "number"]
-            for placed in rows:
-                done.add(placed.spec.key)
+            done |= {placed.spec.key for placed in rows}
+            for placed in share(rows, 3):
                 known: dict[str, Any] = {}
                 for value in (0.0, 1.0, 0.37, placed.spec.default):
                     if not placed.spec.lowest <= value <= placed.spec.highest:
