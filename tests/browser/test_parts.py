@@ -45,5 +45,5 @@ class MadeUp(BrowserCase):
         with page.expect_download() as download:
             page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
         lines = Path(download.value.path()).read_text().splitlines()
-        self.assertEqual((len(lines), lines[-1]), (len(lines), "end"))
+        self.assertEqual((len(lines), lines[-1]), (151 + 1, "end"))  # frames 0 to 150
         self.assertGreater(int(lines[-2].split()[1]), 0)

@@ -37,7 +37,7 @@ class WorkedExample(unittest.TestCase):
             effect = read_effect(body)
             self.assertEqual(check_effect(effect), [])
             part = layout(effect)["emitters"]["one"]["parts"]["forces.#w"]
-            self.assertEqual((part["label"], part["help"] or None, len(part["rows"])), ("Whirl", part["help"] or None, 3))
+            self.assertEqual((part["label"], part["help"], len(part["rows"])), ("Whirl", "Round an upright axis, as strong everywhere.", 3))
             # from rest at x = 1 the push is along -z, a = 2: z = -t² while x is still about 1
             for choice in (REFERENCE, chosen()):
                 with forced(choice):

@@ -12,7 +12,9 @@ from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect, upgrade
 from kagero.core.formats import exporters
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.parts import draws, finish, launches, looks, masks, own, places, props, pushes, rides, shapings, sources
+from kagero.core.parts import contacts, cues, draws, finish, launches, looks, masks, own, places, props, pushes, rides, shapings, sources
+from kagero.core.parts.contacts import CONTACTS
+from kagero.core.parts.cues import CUES
 from kagero.core.parts.draws import DRAWS
 from kagero.core.parts.finish import FINISH
 from kagero.core.parts.launches import LAUNCHES
@@ -31,7 +33,7 @@ from kagero.core.workflows import Playing
 from tests.making import document, with_
 
 ROOMS: list[tuple[types.ModuleType, OpenUnion]] = [
-    (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (shapings, SHAPINGS), (sources, SOURCES)
+    (contacts, CONTACTS), (cues, CUES), (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (shapings, SHAPINGS), (sources, SOURCES)
 ]  # fmt: skip
 
 
@@ -106,7 +108,8 @@ class EveryPart(unittest.TestCase):
             id(PUSHES): lambda made: {"emitters__0__forces": [made]}, id(RIDES): lambda made: {"emitters__0__rides": [made]}, id(PLACES): lambda made: {"emitters__0__births__place": made},
             id(LAUNCHES): lambda made: {"emitters__0__births__launch": made}, id(LOOKS): lambda made: {"emitters__0__look": made},
             id(DRAWS): lambda made: {"emitters__0__draws": [made]}, id(OWN): lambda made: {"emitters__0__own": [made]},
-            id(SHAPINGS): lambda made: {"emitters__0__shaping": [made]}, id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
+            id(CONTACTS): lambda made: {"emitters__0__contacts": [made]}, id(CUES): lambda made: {"emitters__0__cues": [made]},
+            id(FINISH): lambda made: {"finish": [made]}, id(SHAPINGS): lambda made: {"emitters__0__shaping": [made]}, id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
         }  # fmt: skip
         played = 0
         for _, union in ROOMS:
