@@ -1,7 +1,7 @@
 """Faults that the tests must find: each is a search and a replacement within a function, with the tests that protect it.
 
 `python -m tests.faults` puts each into the tree in turn, runs its tests, says whether they failed, and takes it back; with words, only those whose
-file or function contains one of them. By hand: it takes an hour. `tests/core/test_faults.py` holds that every fault still applies; whoever moves
+file or function contains one of them. By hand: it takes an hour. `tests/project/test_faults.py` holds that every fault still applies; whoever moves
 or rewrites such a function proves its fault anew.
 """
 
@@ -42,9 +42,9 @@ FAULTS = [
     Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',
           "tests.births.test_births tests.props.test_stage"),
     # the document, pieces, names
-    Fault(CORE + "rows/curves.py", "Curve._in_order", "< 1e-6", "< -1", "tests.core.test_bad_input tests.core.test_mapping"),
-    Fault(CORE + "catalog/naming.py", "renamed_names", "reversed(list(names_in(text)))", "list(names_in(text))", "tests.core.test_pieces tests.formula.test_effects"),
-    Fault(CORE + "catalog/pieces.py", "paste_prop", "next((i + 1 for", "next((i for", "tests.core.test_pieces"),
+    Fault(CORE + "rows/curves.py", "Curve._in_order", "< 1e-6", "< -1", "tests.document.test_bad_input tests.catalog.test_mapping"),
+    Fault(CORE + "catalog/naming.py", "renamed_names", "reversed(list(names_in(text)))", "list(names_in(text))", "tests.catalog.test_pieces tests.formula.test_effects"),
+    Fault(CORE + "catalog/pieces.py", "paste_prop", "next((i + 1 for", "next((i for", "tests.catalog.test_pieces"),
     # kernels
     Fault(CORE + "kernels/contacts.py", "meet", "took = min(rubs * (back - speed), side)", "took = rubs * (back - speed)", "tests.published.test_contacts"),
     Fault(CORE + "kernels/contacts.py", "_draw", "uint64(count) * uint64(0xD1342543DE82EF95)", "uint64(0xD1342543DE82EF95)", "tests.published.test_contacts"),
@@ -52,16 +52,16 @@ FAULTS = [
     Fault(CORE + "kernels/gaps.py", "_inside", "s + r <= 1.0 + 1e-7", "s + r <= 1.5", "tests.published.test_contacts"),
     Fault(CORE + "kernels/noise.py", "curl_noise_into", "strength * (a_z - c_x)", "strength * (c_x - a_z)", "tests.published.test_noise"),
     Fault(CORE + "kernels/random.py", "normal_into", "value if q > 0 else -value", "value", "tests.published.test_randomness"),
-    Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.core.test_render_region tests.published.test_finish"),
+    Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.picture.test_render_region tests.published.test_finish"),
     Fault(CORE + "kernels/compositing.py", "meet", "keep = F32(1) - hides", "keep = F32(1) - c", "tests.published.test_curves_and_colour tests.published.test_finish"),
     Fault(CORE + "kernels/film.py", "filmed", "k = F32(1) - mix", "k = F32(1)", "tests.published.test_pictures_on_particles"),
     Fault(CORE + "kernels/sheets.py", "read_cell", "(F32(1) - v) * cell[3]", "v * cell[3]", "tests.published.test_pictures_on_particles"),
     Fault(CORE + "kernels/bodies.py", "body_triangle", "u, v, w = u / za, v / zb, w / zc", "u, v, w = u / za, v / za, w / za", "tests.published.test_bodies"),
     Fault(CORE + "kernels/walking.py", "walk", "-1.0 if edge == TURN", "1.0 if edge == TURN", "tests.published.test_rides"),
     Fault(CORE + "kernels/riding.py", "locate", "p + q <= 1.0 - INSIDE", "p + q <= 2.0", "tests.published.test_rides tests.props.test_emission"),
-    Fault(CORE + "kernels/compiled.py", "reached", 'each != "compiled" and ', "", "tests.core.test_compiled"),
-    Fault(CORE + "kernels/compiled.py", "KernelCache.load_overload", "!= content[:32]", "== b''", "tests.core.test_compiled"),
-    Fault(CORE + "kernels/compiled.py", "prune", "sorted(kept)", "sorted(kept, reverse=True)", "tests.core.test_compiled"),
+    Fault(CORE + "kernels/compiled.py", "reached", 'each != "compiled" and ', "", "tests.kernels.test_compiled"),
+    Fault(CORE + "kernels/compiled.py", "KernelCache.load_overload", "!= content[:32]", "== b''", "tests.kernels.test_compiled"),
+    Fault(CORE + "kernels/compiled.py", "prune", "sorted(kept)", "sorted(kept, reverse=True)", "tests.kernels.test_compiled"),
     # formats, finishing
     Fault(CORE + "formats/exporters/flipbook.py", "SpriteSheet._grid", '// self.about.options["every"] + 1', '// self.about.options["every"]', "tests.formats.test_pictures_out"),
     Fault(CORE + "finishing/moments.py", "moments", "(math.sqrt((k + 0.5) / count)", "(math.sqrt(k / count)", "tests.published.test_finish"),

@@ -24,14 +24,18 @@ def births_of(last=None, **values):
 
 
 class Hypotrochoid(unittest.TestCase):
-    """Lawrence 1972 (from memory): x = (a - b) cos t + h cos((a - b) t / b), y = (a - b) sin t - h sin((a - b) t / b)."""
+    """A pen h from the middle of a circle of radius b that rolls without slipping within one of radius a (the curve of Lawrence, A Catalog of Special
+    Plane Curves, 1972), computed here by the rolling itself: the middle goes round at a - b, and the arcs that touched are equally long.
+    """
 
     def test_births_lie_on_the_curve(self):
         for a, b, h in [(8, 3, 4.6), (5, 3, 5), (6, 1, 0.5), (2, 1, 1), (7, 12, 2)]:
             _, times, places = births_of(a=a, b=b, h=h, speed=0.75, scale=0.1)
             t = times * 0.75 * 2 * math.pi
-            roll = (a - b) * t / b
-            wanted = 0.1 * np.stack([(a - b) * np.cos(t) + h * np.cos(roll), (a - b) * np.sin(t) - h * np.sin(roll), 0 * t], axis=1)
+            middle = (a - b) * np.exp(1j * t)
+            touched = a * t  # the arc along the outer circle, and so along the rolling one, which turns against it while its middle carries it on
+            pen = middle + h * np.exp(1j * (t - touched / b))
+            wanted = 0.1 * np.stack([pen.real, pen.imag, 0 * t], axis=1)
             np.testing.assert_allclose(places, wanted + np.array([0, 1.2, 0]), atol=2e-5)
 
     def test_period_and_lobes(self):

@@ -11,7 +11,7 @@ const PERCENT = { symbol: '%', scale: 100, digits: 0 }
 const METRES = { symbol: 'm', scale: 1, digits: 3 }
 
 describe('curves are drawn as the core computes them', () => {
-  // curve.samples.json is written by tests/core/test_client_samples.py from the core, and checked there to be current
+  // curve.samples.json is written by tests/project/test_client_samples.py from the core, and checked there to be current
   it.each(samples)('sample %#', ({ keys, t, y }) => {
     const table = pieces(keys as Key[])
     t.forEach((x, i) => expect(evaluate(table, x)).toBeCloseTo(y[i], 4))

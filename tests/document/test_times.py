@@ -58,7 +58,7 @@ class Lengths(SimpleTestCase):
 
 class Rates(SimpleTestCase):
     def test_decimal_rates_of_older_documents_become_the_fractions_they_meant(self):
-        """SMPTE ST 12-1: the rates of 23.976 and its like are 24, 30, 60 over 1.001 (from memory)."""
+        """SMPTE ST 12-1 defines the rates of 23.976 and its like as 24, 30 and 60 over 1.001: a definition, which nothing here could compute."""
         for decimal, exact in (
             (23.976, (24000, 1001)),
             (23.98, (24000, 1001)),

@@ -57,9 +57,9 @@ def rates() -> list[list]:
 class Samples(unittest.TestCase):
     def test_are_current(self):
         text = json.dumps(samples())
-        self.assertEqual(json.loads(FILE.read_text()), json.loads(text), "run: python -m tests.core.test_client_samples")
-        self.assertEqual(json.loads(RATES_FILE.read_text()), rates(), "run: python -m tests.core.test_client_samples")
-        self.assertEqual(json.loads(NAMES_FILE.read_text()), names(), "run: python -m tests.core.test_client_samples")
+        self.assertEqual(json.loads(FILE.read_text()), json.loads(text), "run: python -m tests.project.test_client_samples")
+        self.assertEqual(json.loads(RATES_FILE.read_text()), rates(), "run: python -m tests.project.test_client_samples")
+        self.assertEqual(json.loads(NAMES_FILE.read_text()), names(), "run: python -m tests.project.test_client_samples")
 
 
 if __name__ == "__main__":
