@@ -11,7 +11,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'jsdom',
-    globalSetup: ['src/testing/sample.ts'],
+    globalSetup: ['vitest.sample.ts'],
     setupFiles: ['src/testing/setup.ts'],
     isolate: false,
     pool: 'threads',

@@ -98,6 +98,16 @@ class Suite(ParallelTestSuite):
         super().handle_event(result, tests, event)
 
 
+def share_of_tests() -> float:
+    """Return which share of the lines of Kagero, its page and its tests are tests; what is generated counts for neither."""
+    root = Path(__file__).parents[1]
+    tests = [*(root / "tests").rglob("*.py"), *(root / "client/src/testing").glob("*.ts"), *(root / "client/src").rglob("*.test.ts")]
+    page = [path for path in (root / "client/src").rglob("*") if path.suffix in (".ts", ".svelte") and "generated" not in path.name]
+    code = [path for path in [*(root / "kagero").rglob("*.py"), *page] if path not in set(tests)]
+    lines = [sum(len(path.read_text().splitlines()) for path in paths) for paths in (tests, code)]
+    return lines[0] / sum(lines)
+
+
 class Runner(DiscoverRunner):
     parallel_test_suite = Suite
 
@@ -136,5 +146,6 @@ class Runner(DiscoverRunner):
             room = name.split(".")[1] if name.startswith("tests.") else name
             rooms[room] = rooms.get(room, 0) + seconds
         print(", ".join(f"{room} {seconds:.0f} s" for room, seconds in sorted(rooms.items(), key=lambda each: -each[1])))
+        print(f"tests are {share_of_tests():.1%} of the lines")
         print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)

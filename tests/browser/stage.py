@@ -30,7 +30,9 @@ from playwright.sync_api import Error, Page, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 SHARED = 1 << 30  # bytes
-FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+FAILED = Path(os.environ.get("KAGERO_FAILED", Path(tempfile.gettempdir()) / "kagero-failed"))  # where journeys that fail leave what was seen
+FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run",
+         "--disable-gpu-watchdog"]  # fmt: skip  # which takes software GL on a busy machine for a card that hangs, and ends it
 
 
 def without() -> list[str]:
@@ -106,15 +108,28 @@ class BrowserCase(LiveServerTestCase):
             self.context.add_init_script("window.kageroDrawsNothing = true")
         self.expected: list[str] = []
         self.problems: list[str] = []
+        self.log: list[str] = []
         self.page = self.new_page()
 
     def _callTestMethod(self, method: Any) -> None:
-        """Run the journey; what fails says what page and server were at."""
+        """Run the journey; what fails says what page and server were at, and leaves a picture and the page's log."""
         try:
             super()._callTestMethod(method)
         except Exception as error:
-            error.add_note(self._at_work())
+            said = self._at_work()
+            error.add_note(f"{said}\n{self._left(said)}")
             raise
+
+    def _left(self, said: str) -> str:
+        """Leave a picture of the page, its log and what is said of the server in a folder; return where."""
+        FAILED.mkdir(parents=True, exist_ok=True)
+        path = FAILED / self.id().rpartition(".")[2]
+        path.with_suffix(".txt").write_text("\n".join([said, "", *self.log]))
+        try:
+            self.page.screenshot(path=path.with_suffix(".png"), timeout=10_000)
+        except Error as problem:
+            return f"log: {path}.txt; no picture: {problem}"[:300]
+        return f"picture and log: {path}.png, .txt"
 
     def _at_work(self) -> str:
         """Return what the page's and the machine's state are, and where each thread of the server is."""
@@ -152,6 +167,9 @@ class BrowserCase(LiveServerTestCase):
         page = self.context.new_page()
         page.on("pageerror", lambda error: self.problems.append(str(error)))
         page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
+        page.on("console", lambda m: self.log.append(f"{m.type}: {m.text}"))
+        page.on("response", lambda r: self.log.append(f"{r.status} {r.request.method} {r.url}"))
+        page.on("requestfailed", lambda r: self.log.append(f"failed: {r.method} {r.url}: {r.failure}"))
         page.on("request", lambda r: self.assertTrue(r.url.startswith((self.live_server_url, "data:", "blob:")), r.url))
         return page
 

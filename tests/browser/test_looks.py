@@ -285,6 +285,28 @@ class Looks(BrowserCase):
             page.keyboard.press("Control+z")
         page.locator("[data-look^=also]").wait_for(state="detached")
 
+    @drawn
+    def test_a_graphics_card_that_is_taken_away_and_comes_back_shows_what_it_did(self):
+        """As after the sleep of a laptop, a driver that starts anew, or software GL that was given up while a machine was busy."""
+        self.open("Petal rain")
+        self.settle()
+        stage = self.page.get_by_label("Stage, arrows walk")
+
+        def seen() -> np.ndarray:
+            return np.asarray(Image.open(io.BytesIO(stage.screenshot())).convert("RGB"), float)  # what is on screen, nothing drawn for it
+
+        before = seen()
+        self.page.evaluate("window.lost = document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context')")
+        self.page.evaluate("lost.loseContext()")
+        self.page.wait_for_timeout(200)
+        self.assertGreater(np.abs(seen() - before).max(), 60, "nothing was taken away")
+        self.page.evaluate("lost.restoreContext()")
+        for _ in range(100):
+            if np.abs(seen() - before).max() < 3:
+                return
+            self.page.wait_for_timeout(100)
+        self.fail("the picture did not come back")
+
     def until(self, holds: Any) -> None:
         """Wait until something holds of the stage's picture: as soon as this frame is there, whatever else of the clip is on its way."""
         for _ in range(600):

@@ -37,7 +37,8 @@ describe('what is chosen on a Desk', () => {
     expect(selection.heard(document)).toBe(document)
     const placed = catalog.rowAt(draft.emitter, SIZE)!
     const [life, flicker] = placed.row.responses!
-    const muted = () => selection.heard(document).emitters[0].look.size.responses!.map((r) => !!r.muted)
+    const muted = () =>
+      selection.heard(document).emitters[0].look.size.responses!.map((r: { muted?: boolean }) => !!r.muted)
     const fades = () => !!selection.heard(document).emitters[0].look.opacity.responses![0].muted
     const hears = () => [life, flicker].map((r) => selection.hears(draft.emitter, placed, r))
 

@@ -114,6 +114,8 @@ export class StageScene {
       powerPreference: 'high-performance',
     })
     this.renderer.autoClear = false
+    // a graphics card, or what stands in for one, that was taken away and is back: all is handed over and drawn anew
+    canvas.addEventListener('webglcontextrestored', this.again)
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.addEventListener('change', () => this.ask())
     this.controls.addEventListener('start', () => (this.turning = true))
@@ -743,7 +745,15 @@ export class StageScene {
     return sum.map((s) => s / (data.length / 4)) as [number, number, number]
   }
 
+  private again = (): void => {
+    this.timing = false
+    this.renderer.autoClear = false
+    this.cloud.again()
+    this.ask()
+  }
+
   dispose(): void {
+    this.canvas.removeEventListener('webglcontextrestored', this.again)
     this.looking.dispose()
     this.labels.clear()
     this.controls.dispose()

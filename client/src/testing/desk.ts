@@ -3,7 +3,13 @@ import { inject } from 'vitest'
 import { Catalog } from '../effect/catalog.svelte'
 import { OpenEffect } from '../effect/open.svelte'
 import { Selection } from '../effect/selection.svelte'
-import type { Opened } from '../wire/types'
+import type { Catalog as CatalogData, Opened } from '../wire/types'
+
+declare module 'vitest' {
+  export interface ProvidedContext {
+    desk: { catalog: CatalogData; opened: Opened }
+  }
+}
 
 export function madeUpDesk(change: (opened: Opened) => void = () => {}) {
   const { catalog: data, opened } = structuredClone(inject('desk'))

@@ -68,7 +68,8 @@ def reached(module: str, sources: Path = SOURCES) -> list[str]:
 @lru_cache(maxsize=256)
 def stamp(module: str, sources: Path = SOURCES) -> str:
     """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
-    made = hashlib.sha256(f"{FORMAT} {sys.version_info[:2]} {numba.__version__} {llvmlite.__version__} {np.__version__} {platform.machine()}".encode())
+    versions = (FORMAT, sys.version_info[:2], numba.__version__, llvmlite.__version__, np.__version__, platform.machine())
+    made = hashlib.sha256(repr(versions).encode())
     for name in reached(module, sources):
         made.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
     return made.hexdigest()

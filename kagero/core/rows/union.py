@@ -9,6 +9,7 @@ from importlib import import_module
 from typing import Annotated, Any, get_args
 
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, TypeAdapter
+from pydantic._internal._mock_val_ser import set_model_mocks
 from pydantic_core import CoreSchema, core_schema
 
 from .model import FieldFacts, Model
@@ -92,7 +93,7 @@ def when_rebuilt(forget: Callable[[], None]) -> None:
 
 
 def rebuild() -> None:
-    """Build the schema of every model anew, from the kinds that are registered now."""
+    """Let the schema of every model be built anew when it is first used, from the kinds that are registered then."""
 
     def below(kind: type[Any]) -> Iterator[type[Any]]:
         for each in kind.__subclasses__():
@@ -104,8 +105,7 @@ def rebuild() -> None:
             if name in kind.__dict__:
                 delattr(kind, name)
         kind.__pydantic_complete__ = False
-    for kind in dict.fromkeys(below(Model)):
-        kind.model_rebuild(force=True)
+        set_model_mocks(kind)  # built when it is first used, as at the beginning
     for forget in _built:
         forget()
 

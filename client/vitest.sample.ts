@@ -2,16 +2,9 @@
 import { execFileSync } from 'node:child_process'
 import { resolve } from 'node:path'
 import type { TestProject } from 'vitest/node'
-import type { Catalog, Opened } from '../wire/types'
-
-declare module 'vitest' {
-  export interface ProvidedContext {
-    desk: { catalog: Catalog; opened: Opened }
-  }
-}
 
 export default function setup(project: TestProject): void {
-  const root = resolve(import.meta.dirname, '../../..')
+  const root = resolve(import.meta.dirname, '..')
   const text = execFileSync(resolve(root, '.venv/bin/python'), ['-m', 'tests.making.desk'], {
     cwd: root,
     maxBuffer: 1 << 26,
