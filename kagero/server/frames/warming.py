@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass
 
-from kagero.core.workflows import ready_beside
+from kagero.core.workflows import made_ready, ready_beside
 
 NICENESS = 15  # of the processes that compile: whoever is at work comes first
 
@@ -25,9 +25,15 @@ class Warming:
     def tell(self, done: int, of: int, words: str) -> None:
         self.done, self.of, self.words = done, of, words
 
+    def announce(self) -> None:
+        """Say that something will be compiled, before the first page asks: until the processes that compile tell more."""
+        if not made_ready():
+            self.over.clear()
+            self.tell(0, 1, "kernels")
+
     def compile(self) -> None:
         """Compile what is not compiled yet. The library's cards wait for it: a kernel that one compiled would hold up whoever is at work."""
-        self.over.clear()
+        self.announce()
         try:
             ready_beside(self.tell, NICENESS)
         finally:

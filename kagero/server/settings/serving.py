@@ -83,6 +83,9 @@ class PatientWorker(ThreadWorker):
 
 def post_worker_init(worker: Any) -> None:
     """Begin, in the process that serves, what goes on beside serving."""
+    from kagero.server.frames import WARMING
+
+    WARMING.announce()
     threading.Thread(target=_beside, name="beside", daemon=True).start()
 
 

@@ -1,0 +1,53 @@
+"""Kernels that are compiled beside serving: what is told of it, and who waits for it."""
+
+from __future__ import annotations
+
+import json
+import threading
+from unittest import mock
+
+from django.test import Client, TestCase
+
+from kagero.core.beginnings import begin
+from kagero.core.errors import Cancelled
+from kagero.server.frames import WARMING, card, warming
+
+
+class Beside(TestCase):
+    def asked(self) -> dict:
+        return json.loads(Client().get("/api/warming").content)
+
+    def test_it_is_told_before_the_first_page_asks_and_no_more_when_all_is_compiled(self):
+        nothing = {"done": 0, "of": 0, "words": ""}
+        self.assertEqual(self.asked(), nothing)
+        seen = []
+
+        def compiles(told, niceness):
+            seen.append(self.asked())
+            told(3, 31, "contacts")
+            seen.append(self.asked())
+
+        with mock.patch.object(warming, "made_ready", return_value=False), mock.patch.object(warming, "ready_beside", compiles):
+            WARMING.compile()
+        self.assertEqual(seen, [{"done": 0, "of": 1, "words": "kernels"}, {"done": 3, "of": 31, "words": "contacts"}])
+        self.assertEqual(self.asked(), nothing)
+        with mock.patch.object(warming, "made_ready", return_value=True):
+            WARMING.announce()
+        self.assertEqual(self.asked(), nothing)
+
+    def test_cards_wait_for_it_and_give_up_when_nobody_waits_for_them(self):
+        asked = threading.Event()
+
+        def gone() -> bool:
+            asked.set()
+            return True
+
+        with mock.patch.object(warming, "made_ready", return_value=False):
+            WARMING.announce()
+        try:
+            with self.assertRaises(Cancelled):
+                card(begin("sparks"), gone)
+            self.assertTrue(asked.is_set())
+        finally:
+            WARMING.over.set()
+            WARMING.tell(0, 0, "")
