@@ -23,7 +23,7 @@ PLAYERS, ROUNDS, SLOW = 8, 4, 16
 
 
 def main() -> None:
-    effects = [json.loads(path.read_text()) for path in sorted(DEMO.glob("*.json"))]
+    effects = [json.loads(path.read_text()) for path in sorted(DEMO.glob("*.json"))[::3]]  # eight of them
     with served() as address:
         for path in (DEMO.parent / "props").glob("*.*"):
             urllib.request.urlopen(urllib.request.Request(f"{address}/api/props/files?name={path.name}", path.read_bytes())).read()
