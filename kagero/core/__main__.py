@@ -195,10 +195,11 @@ def _suffixes(kinds: dict[str, type[Exporter]]) -> str:
 
 
 def _ready(options: argparse.Namespace) -> None:
-    def told(done: int, of: int, words: str) -> None:
+    def report(done: int, of: int, words: str) -> None:
         print(f"compiling: {done} of {of} done{', now ' + words if words else ''}", flush=True)
 
-    ready_beside(told)
+    if not ready_beside(report):
+        raise KageroError("Kernels could not be compiled.", remedy="What failed stands above; what needs them compiles them when it is called.")
 
 
 def _validate(options: argparse.Namespace) -> list[Finding]:

@@ -27,11 +27,11 @@ class Beside(TestCase):
             told(3, 31, "contacts")
             seen.append(self.asked())
 
-        with mock.patch.object(warming, "made_ready", return_value=False), mock.patch.object(warming, "ready_beside", compiles):
+        with mock.patch.object(warming, "all_compiled", return_value=False), mock.patch.object(warming, "ready_beside", compiles):
             WARMING.compile()
         self.assertEqual(seen, [{"done": 0, "of": 1, "words": "kernels"}, {"done": 3, "of": 31, "words": "contacts"}])
         self.assertEqual(self.asked(), nothing)
-        with mock.patch.object(warming, "made_ready", return_value=True):
+        with mock.patch.object(warming, "all_compiled", return_value=True):
             WARMING.announce()
         self.assertEqual(self.asked(), nothing)
 
@@ -42,7 +42,7 @@ class Beside(TestCase):
             asked.set()
             return True
 
-        with mock.patch.object(warming, "made_ready", return_value=False):
+        with mock.patch.object(warming, "all_compiled", return_value=False):
             WARMING.announce()
         try:
             with self.assertRaises(Cancelled):

@@ -69,18 +69,18 @@ def reached(module: str, sources: Path = SOURCES) -> list[str]:
 def stamp(module: str, sources: Path = SOURCES) -> str:
     """Return the hash of the text of a module and of all that it reaches, with the versions of what compiles it."""
     versions = (FORMAT, sys.version_info[:2], numba.__version__, llvmlite.__version__, np.__version__, platform.machine())
-    made = hashlib.sha256(repr(versions).encode())
+    digest = hashlib.sha256(repr(versions).encode())
     for name in reached(module, sources):
-        made.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
-    return made.hexdigest()
+        digest.update(name.encode() + b"\0" + (sources / f"{name}.py").read_bytes() + b"\0")
+    return digest.hexdigest()
 
 
 @lru_cache(maxsize=1)
 def stamp_of_all() -> str:
     """Return 16 digits of the hash of the text of every kernel, with what compiles them and for which processor."""
     names = sorted(path.stem for path in SOURCES.glob("*.py"))
-    made = hashlib.sha256(repr((binding.get_host_cpu_name(), *map(stamp, names))).encode())
-    return made.hexdigest()[:16]
+    digest = hashlib.sha256(repr((binding.get_host_cpu_name(), *map(stamp, names))).encode())
+    return digest.hexdigest()[:16]
 
 
 class KernelCache(NullCache):
@@ -88,9 +88,9 @@ class KernelCache(NullCache):
 
     def __init__(self, function: Callable[..., Any], options: dict[str, Any]):
         self._name = function.__name__
-        told = sorted((name, sorted(value) if isinstance(value, set) else value) for name, value in options.items())
+        settings = sorted((name, sorted(value) if isinstance(value, set) else value) for name, value in options.items())
         source = Path(function.__code__.co_filename)
-        self._about = f"{stamp(source.stem, source.parent)} {function.__qualname__} {told}"
+        self._about = f"{stamp(source.stem, source.parent)} {function.__qualname__} {settings}"
 
     def _path(self, signature: Any, codegen: Any) -> Path:
         name = hashlib.sha256(f"{self._about} {signature} {codegen.magic_tuple()}".encode()).hexdigest()[:32]
@@ -128,11 +128,11 @@ def prune(where: Path, most: int = MOST_BYTES) -> None:
     kept, whole = [], 0
     for path in where.iterdir():
         with suppress(OSError):  # another process removed it
-            told = path.stat()
+            status = path.stat()
             if path.suffix == ".kernel":
-                kept.append((told.st_mtime, told.st_size, path))
-                whole += told.st_size
-            elif path.name.startswith(".") and time.time() - told.st_mtime > _DAY:
+                kept.append((status.st_mtime, status.st_size, path))
+                whole += status.st_size
+            elif path.name.startswith(".") and time.time() - status.st_mtime > _DAY:
                 path.unlink()
     for _, size, path in sorted(kept):
         if whole <= most:

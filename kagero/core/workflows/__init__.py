@@ -8,7 +8,7 @@ from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
 from .rails import rails
-from .ready import made_ready, ready, ready_beside
+from .ready import all_compiled, ready, ready_beside
 from .seam import Seam, seam
 from .shelf import shelf_picture
 from .shoot import Taken, Wish, take
@@ -30,6 +30,7 @@ __all__ = [
     "Trial",
     "Tried",
     "Wish",
+    "all_compiled",
     "bake",
     "bounds",
     "card_pictures",
@@ -39,7 +40,6 @@ __all__ = [
     "exporter_of",
     "files_beside",
     "life_profile",
-    "made_ready",
     "measure",
     "play_packets",
     "preview_sheet",

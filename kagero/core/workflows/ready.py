@@ -30,7 +30,7 @@ from ..kernels import compiled
 from .play import Playing
 from .shoot import Wish, take
 
-Told = Callable[[int, int, str], None]
+Report = Callable[[int, int, str], None]
 # modules whose kernels the stage's first picture needs, then those of the first rendered one; all others follow
 SOONEST = ("random", "curves", "noise", "raster", "drawing", "bodies", "shading", "shadows", "finishing", "surfaces")
 
@@ -67,40 +67,40 @@ def tasks() -> tuple[list[Task], list[Task]]:
     return births, drawn
 
 
-def made_ready(lane: int | None = None) -> bool:
+def all_compiled(lane: int | None = None) -> bool:
     """Return whether all was compiled before, for this state of the kernels."""
     return all(_mark(each).exists() for each in ((0, 1) if lane is None else (lane,)))
 
 
-def ready(told: Told = lambda done, of, words: None, lane: int | None = None) -> None:
-    """Compile what is not compiled yet. told: is told how many tasks are done, of how many, and what the next one is for; lane: 0 or 1,
+def ready(report: Report = lambda done, of, words: None, lane: int | None = None) -> None:
+    """Compile what is not compiled yet. report: is called with how many tasks are done, of how many, and what the next one is for; lane: 0 or 1,
     one half of the tasks, for a process that has another beside it and ends when its parent does."""
     lanes = (0, 1) if lane is None else (lane,)
-    if made_ready(lane):
+    if all_compiled(lane):
         return
     parent = os.getppid()
     halves = tasks()
     done, of = 0, sum(len(halves[each]) for each in lanes)
     for each in lanes:
-        told(done, of, halves[each][0].words)
+        report(done, of, halves[each][0].words)
         with _alone(each):
-            if made_ready(each):  # by another process meanwhile
+            if all_compiled(each):  # by another process meanwhile
                 done += len(halves[each])
                 continue
             for task in halves[each]:
                 if lane is not None and os.getppid() != parent:
                     return
-                told(done, of, task.words)
+                report(done, of, task.words)
                 task.run()
                 done += 1
             with suppress(OSError):  # nothing can be kept: it is compiled when it is needed
                 _mark(each).touch()
-    told(of, of, "")
+    report(of, of, "")
 
 
 @contextmanager
 def _alone(lane: int) -> Iterator[None]:
-    """Wait until no other process compiles this half of the tasks; where nothing can be kept, nobody waits."""
+    """Wait until no other process compiles this half of the tasks; where nothing can be kept, it does not wait."""
     try:
         compiled.folder().mkdir(parents=True, exist_ok=True)
         stream = (compiled.folder() / f"ready-{lane}.lock").open("w")
@@ -112,16 +112,16 @@ def _alone(lane: int) -> Iterator[None]:
         yield
 
 
-def ready_beside(told: Told, niceness: int = 0) -> bool:
+def ready_beside(report: Report, niceness: int = 0) -> bool:
     """Compile what is not compiled yet in processes of their own, one for each half of the tasks where there are cores for it, and return whether
     they came to their end. niceness: by how much they stand back behind everything else."""
-    if made_ready():
+    if all_compiled():
         return True
     lanes: list[str] = ["0", "1"] if (os.cpu_count() or 1) > 1 else [""]
     state: dict[str, tuple[int, int, str]] = {}
     lock = threading.Lock()
     code = "import os, sys; os.nice(int(sys.argv[2])); from kagero.core.workflows import ready; " \
-           "ready(lambda *told: print(*told, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"  # fmt: skip
+           "ready(lambda *report: print(*report, flush=True), int(sys.argv[1]) if sys.argv[1] else None)"  # fmt: skip
     processes = [subprocess.Popen([sys.executable, "-c", code, lane, str(niceness)], stdout=subprocess.PIPE, text=True) for lane in lanes]
 
     def follow(lane: str, process: subprocess.Popen[str]) -> None:
@@ -130,7 +130,7 @@ def ready_beside(told: Told, niceness: int = 0) -> bool:
             with lock:
                 state[lane] = (int(done), int(of), words)
                 working = ", ".join(each for _, _, each in state.values() if each)
-                told(sum(each for each, _, _ in state.values()), sum(each for _, each, _ in state.values()), working)
+                report(sum(each for each, _, _ in state.values()), sum(each for _, each, _ in state.values()), working)
 
     threads = [threading.Thread(target=follow, args=each, daemon=True) for each in zip(lanes, processes, strict=True)]
     for thread in threads:

@@ -1,11 +1,11 @@
-"""Kernels that are compiled beside serving, by processes that stand back, and what of it is told."""
+"""Kernels that are compiled beside serving, by processes that stand back, and how far they are."""
 
 from __future__ import annotations
 
 import threading
 from dataclasses import dataclass
 
-from kagero.core.workflows import made_ready, ready_beside
+from kagero.core.workflows import all_compiled, ready_beside
 
 NICENESS = 15  # of the processes that compile: whoever is at work comes first
 
@@ -26,8 +26,8 @@ class Warming:
         self.done, self.of, self.words = done, of, words
 
     def announce(self) -> None:
-        """Say that something will be compiled, before the first page asks: until the processes that compile tell more."""
-        if not made_ready():
+        """Say that something will be compiled, before the first page asks: until the processes that compile report more."""
+        if not all_compiled():
             self.over.clear()
             self.tell(0, 1, "kernels")
 

@@ -98,8 +98,10 @@ def _beside() -> None:
     from kagero.server.frames import WARMING, card
     from kagero.server.jobs import keeping
 
-    keeping.sweep(starting=True)
-    WARMING.compile()
+    try:
+        keeping.sweep(starting=True)
+    finally:  # cards wait for it
+        WARMING.compile()
     for path in sorted(settings.DEMO_DIR.glob("*.json")):
         with suppress(KageroError, OSError):  # what is wrong with one is said where it is opened
             card(read_effect(path.read_bytes()))

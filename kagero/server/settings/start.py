@@ -37,7 +37,7 @@ class Server(BaseApplication):
 
 
 def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
-    """Serve until the process is told to stop; return an exit code."""
+    """Serve until the process is stopped; return an exit code."""
     started = time.monotonic()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kagero.server.settings")
     with socket.socket() as probe:
