@@ -914,7 +914,7 @@
       title="The first start compiles what is fast later. Everything works meanwhile; what needs a part that is not ready yet takes longer."
       data-part="preparing"
     >
-      Preparing {preparing}
+      Compiling: {preparing}
     </div>{/if}
   {#if second}<!-- said in the first view -->
   {:else if player.findings.length}
