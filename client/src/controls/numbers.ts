@@ -179,8 +179,9 @@ export function parseNumber(
     if (at < source.length) return { error: `“${source.slice(at)}” is not understood here.` }
     const by = change?.[0] === '*' ? value : change?.[0] === '/' ? 1 / value : null
     const to = value / unit.scale
+    // what a conversion leaves behind the fifteenth digit nobody typed: 700 mm are 0.7 m
     const apply = (was: number) =>
-      by !== null ? was * by : change === '+=' ? was + to : change === '-=' ? was - to : to
+      Number((by !== null ? was * by : change === '+=' ? was + to : change === '-=' ? was - to : to).toPrecision(15))
     const made = apply(now ?? 0)
     if (!Number.isFinite(made)) return { error: 'That is not a finite number.' }
     return { value: made, change: { apply, anyUnit: by !== null } }

@@ -86,7 +86,12 @@ export class Player {
   private countedOf = -1
   private edited = false
 
-  constructor(document: Effect, playable: Effect | null = null) {
+  /** stream: how frames are asked for; the server's, where nothing else is said. */
+  constructor(
+    document: Effect,
+    playable: Effect | null = null,
+    private readonly stream: typeof play = play,
+  ) {
     this.document = document
     this.playable = playable
     this.clip = document.clip
@@ -300,7 +305,7 @@ export class Player {
         coarse: this.dragging,
         held: held(this.known(whole)),
       }
-      for await (const packet of play(asked, wish, abort.signal)) {
+      for await (const packet of this.stream(asked, wish, abort.signal)) {
         if (this.abort !== abort) return
         this.unreachable = false
         if (!fallback) {

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { Refused, Unreachable } from '../wire/api'
-import type { ClipPacket, FramePacket, PlayRequest } from '../wire/packets'
+import type { ClipPacket, FramePacket, play, PlayRequest } from '../wire/packets'
 import type { Effect } from '../wire/types'
 import { Player } from './player.svelte'
 
@@ -46,10 +46,8 @@ class Stream {
     }
   }
 }
-vi.mock('../wire/packets', async (original) => ({
-  ...(await original<typeof import('../wire/packets')>()),
-  play: (document: Effect, wish: PlayRequest, signal: AbortSignal) => new Stream(document, wish, signal).packets(),
-}))
+const stream = ((document: Effect, wish: PlayRequest, signal: AbortSignal) =>
+  new Stream(document, wish, signal).packets()) as typeof play
 
 const settled = async () => {
   for (let i = 0; i < 12; i++) await Promise.resolve()
@@ -85,7 +83,7 @@ describe('the player', () => {
       toFake: ['setTimeout', 'clearTimeout', 'requestAnimationFrame', 'cancelAnimationFrame', 'performance'],
     })
     Stream.all = []
-    player = new Player(first)
+    player = new Player(first, null, stream)
   })
   afterEach(() => {
     player.close()
@@ -162,7 +160,7 @@ describe('the player', () => {
   })
 
   it('asks no further where neither the document nor the one before can be played', async () => {
-    player = new Player(effect('Bad'), effect('Also bad'))
+    player = new Player(effect('Bad'), effect('Also bad'), stream)
     player.change(effect('Bad'), false)
     await Stream.last.fail(new Refused(422, [finding]))
     expect(Stream.last.document.name).toBe('Also bad')

@@ -17,7 +17,12 @@
   const keys = $derived<readonly TimeKey[]>(retiming?.keys ?? [])
   const muted = $derived(!!retiming?.muted)
   const name = $derived(whole ? 'the retiming of all' : 'the retiming')
-  const length = $derived(Math.max(player.length, 0.04))
+  /** Seconds along the curve: the clip's, or to the last key where the clip has become shorter; the same while a hand moves a key. */
+  let held = 0
+  const length = $derived.by(() => {
+    if (!player.dragging || !held) held = Math.max(player.length, keys.at(-1)?.at ?? 0, 0.04)
+    return held
+  })
   const path = (...way: (string | number)[]) => (whole ? ['retiming', ...way] : draft.inEmitter(['retiming', ...way]))
   const seen = $derived(
     whole ? player.shown?.scene : player.shown?.emitters.find((e) => e.uid === draft.emitter.uid)?.seen,
@@ -34,11 +39,15 @@
     })),
   )
   const taken = (made: readonly Key[]): TimeKey[] =>
-    made.map((k) => ({
-      at: tidy(k.x * length),
-      shows: tidy(k.y * length),
-      shape: k.shape === 'free' ? 'smooth' : k.shape,
-    }))
+    made.map(
+      (k) =>
+        keys[shares.indexOf(k)] ?? {
+          // only what was changed is written anew: a key that stands outside of what is drawn keeps its numbers
+          at: tidy(k.x * length),
+          shows: tidy(k.y * length),
+          shape: k.shape === 'free' ? 'smooth' : k.shape,
+        },
+    )
   const set = (made: TimeKey[], label: string) => draft.edit(label, path('keys'), made)
   const [BEGINS, SHAPES] = [
     {

@@ -9,7 +9,8 @@
   const { draft, player, catalog, selection } = useDesk()
   const rate = $derived(1 / (2 * player.near))
   const span = $derived(Math.max(1, player.clip.last_frame - player.clip.first_frame))
-  const X = (time: number) => ((time * rate) / span) * width
+  /** Pixels from the clip's first frame; what lies behind its last stands at its end, where it can be taken. */
+  const X = (time: number) => Math.min(Math.max((time * rate) / span, 0), 1) * width
   const dial = $derived(
     selection.dials ? (draft.document.dials ?? []).find((d) => d.uid === selection.dial && d.keys?.length) : undefined,
   )

@@ -14,7 +14,8 @@
   const rate = $derived(framesASecond(clip))
   const span = $derived(Math.max(1, clip.last_frame - clip.first_frame))
   const seconds = $derived(span / rate)
-  const X = $derived((s: number) => (s / seconds) * width)
+  /** Pixels from the clip's first frame; what lies behind its last stands at its end, where it can be taken. */
+  const X = $derived((s: number) => Math.min(Math.max(s / seconds, 0), 1) * width)
   type Part = 'whole' | 'start' | 'end'
   let hand: {
     index: number
@@ -211,7 +212,7 @@
           <!-- svelte-ignore a11y_no_static_element_interactions -->
           <div
             class="absolute top-[5px] h-3 w-3 -translate-x-1.5 rotate-45 cursor-ew-resize border border-ink bg-paper"
-            style:left="{(burstAt(burst) / span) * width}px"
+            style:left="{X(burstAt(burst) / rate)}px"
             title="{burst.count} {burst.after
               ? `${burst.frame} frames after ${named(burst.after)}`
               : `at frame ${burst.frame}`}"
