@@ -30,7 +30,7 @@ from tests.making import document, emitter, playing, row, with_
 from tests.making.formulas import formula
 from tests.making.props import prop, with_props
 from tests.making.runs import rich
-from tests.soak import share
+from tests.soak import SOAK, examples, share
 
 WIDTHS = machine.widths()
 ODD = [0.0, -0.0, 1.0, -1.0, 0.5, 1e-38, -1e-45, 3e38, -3e38, 16777217.0, np.inf, -np.inf, np.nan]
@@ -162,7 +162,7 @@ class Registry(unittest.TestCase):
 class EveryOperation(unittest.TestCase):
     @given(st.sampled_from(sorted(OPERATIONS)), st.lists(st.lists(numbers, min_size=6, max_size=6), min_size=1, max_size=20), st.integers(1, 40),
            st.sampled_from(WIDTHS), st.sets(st.integers(0, 5), max_size=2))  # fmt: skip
-    @settings(max_examples=700)
+    @settings(max_examples=examples(700))
     def test_from_identical_inputs(self, name, data, count, width, shared):
         """shared: arguments that all particles have in common, where at least one differs."""
         program, values = one_operation(name)
@@ -246,7 +246,7 @@ def programs(draw):
 
 class WholePrograms(unittest.TestCase):
     @given(programs(), st.lists(numbers, min_size=2, max_size=30), st.integers(1, 70), st.sampled_from(WIDTHS))
-    @settings(max_examples=120)
+    @settings(max_examples=examples(120))
     def test_exact_operations_are_exact_together_and_faults_agree(self, made, data, count, width):
         program, values = made
         x = np.resize(np.array(data, np.float32), count)
@@ -263,14 +263,17 @@ class WholePrograms(unittest.TestCase):
         plan, state = made.plan.emitters[0], made.frames(10)[0].population
         inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
         self.assertGreater(len(state), 2 * 16_384 // 3)
-        quick = NativePrepared(plan.step, WIDTHS[-1], 1).run(plan.values, inputs, len(state))
+        prepared = NativePrepared(plan.step, WIDTHS[-1], 1)
+        quick = prepared.run(plan.values, inputs, len(state))
         for threads, block in ((2, 0), (5, 0), (1, 64), (1, 1000), (1, 4096)):
             again = NativePrepared(plan.step, WIDTHS[-1], threads).run(plan.values, inputs, len(state), block=block)
             for name, expected in quick.items():
                 self.assertEqual(expected.tobytes(), again[name].tobytes(), (threads, block, name))
-        for compiled in list(machine._plans.values()):
-            compiled.improve()
-        better = NativePrepared(plan.step, WIDTHS[-1], 1).run(plan.values, inputs, len(state))
+        compiled = [layout.function for layout in prepared._made.values() if layout.function]
+        self.assertTrue(compiled)
+        for each in compiled:
+            each.improve()
+        better = prepared.run(plan.values, inputs, len(state))
         for name, expected in quick.items():
             self.assertEqual(expected.tobytes(), better[name].tobytes(), name)
 
@@ -329,7 +332,7 @@ class WholeRuns(unittest.TestCase):
             choice = native_choice(width, 2)
             for name, effect in share(effects().items(), 1 if width == WIDTHS[-1] else 3):
                 if width == WIDTHS[0] or name not in MOTION:  # those are the same operations, and take long by the reference
-                    self.compare(effect, 30 if name in MOTION else 60, choice, 2e-3)
+                    self.compare(effect, (30 if name in MOTION else 60) if SOAK else 24, choice, 2e-3)
             self.compare(read_effect(document(rich())), 45, choice, 2e-3)
 
     def test_the_engine_is_part_of_every_key(self):

@@ -84,8 +84,8 @@ class Docs(unittest.TestCase):
             said = found[1].replace(",", "")
             self.assertEqual(said if isinstance(value, str) else float(said), value, f"{page}: {words}")
 
-    def test_better_code_comes_after_as_many_runs_as_is_said(self):
-        self.assertIn(f"after {({6: 'six'})[machine.WORTH_IT]} runs", self.text("ENGINE"))
+    def test_better_code_comes_after_as_long_as_is_said(self):
+        self.assertIn(f"run for {({2: 'twice'})[machine.WORTH_IT]} as long", self.text("ENGINE"))
 
     def test_the_table_of_how_far_the_engines_may_be_apart(self):
         said: dict[str, int] = {}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
@@ -16,7 +17,7 @@ from ...memory import PROCESS
 from .leaves import NAMES, leaf_module
 
 WIDTHS = (4, 8, 16)
-WORTH_IT = 6  # runs of a plan before better code is written for it
+WORTH_IT = 2  # better code, which takes about twice as long to write, is written for what has run for so many times what its first code took
 _lock = threading.RLock()
 
 
@@ -43,14 +44,17 @@ class Compiled:
 
     def __init__(self, text: str):
         self.text = text
-        self.thorough = False
-        self.uses = 0
+        self.thorough = self._asked = False
+        self._ran = 0.0
+        started = time.perf_counter()
         self._take(_compile(text, 0))
+        self._worth = WORTH_IT * (time.perf_counter() - started)
 
-    def used(self) -> None:
-        """Told at every run: what is used more than a few times is worth better code."""
-        self.uses += 1
-        if self.uses == WORTH_IT:
+    def ran(self, seconds: float) -> None:
+        """Told of every run, how long it took: what has run for long is worth better code."""
+        self._ran += seconds
+        if self._ran >= self._worth and not self._asked:
+            self._asked = True
             _improver.submit(self.improve)
 
     def improve(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -250,8 +251,8 @@ class NativePrepared(reference.Prepared):
         least; it returns what guards noted."""
         if layout.function is None:
             layout.function = compile_plan(layout.structure, self.width, layout.text)
-        layout.function.used()
-        call, width, guards = layout.function.call, self.width, max(1, len(layout.emitter.guards))
+        function = layout.function
+        call, width, guards = function.call, self.width, max(1, len(layout.emitter.guards))
         uniforms = np.array([slots[value] for value in layout.uniforms] or [0], F32)
         tables, rows = self._run_time(layout, values)
         row_pointer, uniform_pointer = rows.ctypes.data, uniforms.ctypes.data
@@ -263,11 +264,12 @@ class NativePrepared(reference.Prepared):
             return mine
 
         def lanes(start: int, stop: int, pointers: Any, kept: tuple[Any, ...] = (uniforms, rows)) -> list[np.ndarray]:
-            rest = (stop - start) % width
+            rest, started = (stop - start) % width, time.perf_counter()
             noted = [part(start, stop - rest, pointers, -1)] if stop - rest > start else []
             if rest:  # a whole vector all the same, over some before too: same inputs, same results; only the rest is counted
                 at = max(0, stop - width)
                 noted.append(part(at, at + width, pointers, ((1 << rest) - 1) << (stop - rest - at)))
+            function.ran(time.perf_counter() - started)
             return noted
 
         return lanes
