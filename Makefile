@@ -24,7 +24,7 @@ quick: .venv/compiling client/node_modules/.package-lock.json ## the tests witho
 	@$(TESTS) tests --exclude-tag browser
 
 soak: setup ## what takes long, with fixed seeds: all of what `make test` runs a share of, every demo effect's fingerprint
-	@KAGERO_SOAK=1 $(TESTS) tests.parts tests.engine tests.catalog tests.memory tests.server.test_fuzz
+	@KAGERO_SOAK=1 $(TESTS) tests --exclude-tag browser
 	@$(BIN)/python -m tests.laws.fingerprints
 
 check: .venv/here client/node_modules/.package-lock.json ## style, formatting and types, of both sides

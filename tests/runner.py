@@ -17,8 +17,9 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResu
 from hypothesis import settings
 
 from kagero.core.workflows import ready_beside
+from tests.soak import examples
 
-settings.register_profile("kagero", deadline=None, derandomize=True)
+settings.register_profile("kagero", deadline=None, derandomize=True, max_examples=examples(100))
 settings.load_profile("kagero")
 
 NAMED = 20  # of the slowest tests

@@ -17,6 +17,11 @@ def share(items: Iterable[Item], every: int, first: int = 0) -> list[Item]:
     return list(items) if SOAK else list(islice(items, first, None, every))
 
 
+def examples(count: int) -> int:
+    """Return of how many generated examples `make test` tries a third, the same ones each time; in a soak all."""
+    return count if SOAK else max(8, count // 3)
+
+
 class Once:
     """Says of things that are alike which is the first; in a soak each is."""
 

@@ -22,6 +22,7 @@ from tests.making import STRAIGHT, document, emitter, playing, response, row, wi
 from tests.making.births import STILL, from_particles, on, picture_prop
 from tests.making.formulas import formula
 from tests.making.props import prop, with_props
+from tests.soak import examples
 
 
 def places(population) -> np.ndarray:
@@ -72,7 +73,7 @@ class When(unittest.TestCase):
         self.assertEqual(made.frames(50)[0].population.key.tolist(), every[:100].tolist())  # the first of those there would be
 
     @given(st.floats(0.1, 0.9), st.floats(0.05, 1.2), st.floats(1, 80), st.booleans())
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     def test_every_so_often_the_same_again(self, every, duration, rate, by_formula):
         kinds = formula(f"{rate!r} + 0 * clip_time") if by_formula else row(rate)
         made = playing(emitter(births__rate=kinds, births__every=every, births__duration=duration, births__start=0.1, **STILL))

@@ -21,6 +21,7 @@ from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.births import mask
 from tests.making.formulas import formula
 from tests.making.props import prop, swinging, with_props
+from tests.soak import examples
 
 POINTS = np.random.default_rng(4).uniform(-2, 2, (400, 3)).astype(np.float32)
 
@@ -42,7 +43,7 @@ def fallen(distance, falloff):
 class Shapes(unittest.TestCase):
     @given(st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.3, 3), st.lists(st.floats(-3, 3), min_size=3, max_size=3),
            st.lists(st.floats(-1, 1), min_size=3, max_size=3), st.sampled_from(["sphere", "box", "slab", "plane", "cylinder"]))  # fmt: skip
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     def test_falloff_is_in_metres_of_the_world_however_it_is_scaled_and_turned(self, size, falloff, scale, turn, move, shape):
         falloff = 0.0 if falloff < 1e-3 else falloff
         placed = {

@@ -16,7 +16,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from io import StringIO
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")  # Playwright's own loop runs in the test's thread
 
@@ -47,6 +47,12 @@ def drawn(journey: Any) -> Any:
     return journey
 
 
+def whole(journey: Any) -> Any:
+    """Mark a journey that needs the demo's clips as long as they are: all others get their first half second."""
+    journey.whole = True
+    return journey
+
+
 class Handler(QuietWSGIRequestHandler):
     """Tells the application of the connection, as the served one does: what nobody listens to any more stops."""
 
@@ -63,16 +69,21 @@ SAVED = "!/saving|changed|not saved/.test(document.querySelector('[data-part=sav
 STILL = f"window.kageroStage?.{{}} && {SAVED}"
 
 
+FRAMES = 12  # of the clips of most journeys
+
+
 @contextmanager
-def plain_demo() -> Iterator[Path]:
-    """The demo's effects without what is done to their pictures and without the deck that eighteen lights shine on, which take software GL most of
-    a second a drawing: these have tests of their own."""
+def plain_demo(whole: bool) -> Iterator[Path]:
+    """The demo's effects, their clips whole or short, without what is done to their pictures and without the deck that eighteen lights shine on,
+    which take software GL most of a second a drawing: these have tests of their own."""
     with tempfile.TemporaryDirectory() as folder:
         effects = Path(folder) / "effects"
         effects.mkdir()
         (Path(folder) / "props").symlink_to(settings.DEMO_DIR.parent / "props")
         for path in settings.DEMO_DIR.glob("*.json"):
             effect = json.loads(path.read_text())
+            if not whole:
+                effect["clip"]["last_frame"] = min(effect["clip"]["last_frame"], effect["clip"]["first_frame"] + FRAMES - 1)
             props = [prop for prop in effect["props"] if prop.get("group") != "stern deck"]
             (effects / path.name).write_text(json.dumps({**effect, "finish": [], "props": props}))
         yield effects
@@ -87,7 +98,7 @@ class BrowserCase(LiveServerTestCase):
     """
 
     server_thread_class = Server
-    demo: sqlite3.Connection | None = None
+    libraries: ClassVar[dict[bool, sqlite3.Connection]] = {}  # whole clips, short ones
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -100,11 +111,11 @@ class BrowserCase(LiveServerTestCase):
         cls.addClassCleanup(cls.browser.close)
 
     def setUp(self) -> None:
-        self._load()
+        self._load(self._marked("whole"))
         # the page's own policy forbids the evaluation of text, by which waits are expressed
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
         self.addCleanup(self.context.close)
-        if not getattr(getattr(self, self._testMethodName), "drawn", False):
+        if not self._marked("drawn"):
             self.context.add_init_script("window.kageroDrawsNothing = true")
         self.expected: list[str] = []
         self.problems: list[str] = []
@@ -147,17 +158,21 @@ class BrowserCase(LiveServerTestCase):
                 told.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
         return "\n".join(told)
 
+    def _marked(self, name: str) -> bool:
+        """Return whether the journey, or its class, is marked so."""
+        return getattr(getattr(self, self._testMethodName), name, False) or getattr(self, name, False)
+
     @staticmethod
-    def _load() -> None:
+    def _load(whole: bool) -> None:
         """The demo's library: loaded once in this process, then restored, page by page."""
         connection.ensure_connection()
-        if BrowserCase.demo is None:
-            with plain_demo() as folder, override_settings(DEMO_DIR=folder):
+        if (loaded := BrowserCase.libraries.get(whole)) is None:
+            with plain_demo(whole) as folder, override_settings(DEMO_DIR=folder):
                 call_command("load_demo", stdout=StringIO())
-            BrowserCase.demo = sqlite3.connect(":memory:", check_same_thread=False)
-            connection.connection.backup(BrowserCase.demo)
+            loaded = BrowserCase.libraries[whole] = sqlite3.connect(":memory:", check_same_thread=False)
+            connection.connection.backup(loaded)
         else:
-            BrowserCase.demo.backup(connection.connection)
+            loaded.backup(connection.connection)
 
     def tearDown(self) -> None:
         unexpected = [p for p in self.problems if not any(e in p for e in self.expected)]

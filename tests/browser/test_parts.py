@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from kagero.server.library.models import Effect
-from tests.browser.stage import BrowserCase
+from tests.browser.stage import FRAMES, BrowserCase
 from tests.parts.made_up import registered
 
 
@@ -45,5 +45,5 @@ class MadeUp(BrowserCase):
         with page.expect_download() as download:
             page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
         lines = Path(download.value.path()).read_text().splitlines()
-        self.assertEqual((len(lines), lines[-1]), (151 + 1, "end"))  # frames 0 to 150
+        self.assertEqual((len(lines), lines[-1]), (FRAMES + 1, "end"))
         self.assertGreater(int(lines[-2].split()[1]), 0)

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import trimesh
 
-from .stage import PropsCase, drawn
+from .stage import PropsCase, drawn, whole
 
 
 class Props(PropsCase):
@@ -132,6 +132,7 @@ class Props(PropsCase):
         page.locator("[data-prop=bell]").wait_for(state="detached")
         self.assertIsNone(self.document()["props"][-1]["follow"])
 
+    @whole
     @drawn
     def test_views_are_saved_as_cameras_and_switched(self):
         page = self.page

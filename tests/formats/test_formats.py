@@ -27,6 +27,7 @@ from kagero.core.formats.exporters import EXPORTERS, FramePicture
 from kagero.core.simulation import Frame
 from kagero.core.workflows import Playing, PlayRequest, bake, exporter_of, play_packets
 from tests.making import document, emitter, playing, row, with_
+from tests.soak import examples
 
 
 class Files(unittest.TestCase):
@@ -152,7 +153,7 @@ class Files(unittest.TestCase):
 class Packets(unittest.TestCase):
     @given(st.dictionaries(st.text(min_size=1, max_size=5), st.integers(-5, 5) | st.text(max_size=9), max_size=4), st.lists(
         st.tuples(st.sampled_from(["<f4", "<f2", "<u2", "<u8"]), st.integers(0, 9)), max_size=4))  # fmt: skip
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     def test_unpack_is_the_inverse_of_pack(self, header, kinds):
         header = {k: v for k, v in header.items() if k != "arrays"}
         arrays = {f"a{i}": (np.arange(n * 3) % 7).astype(kind).reshape(n, 3) for i, (kind, n) in enumerate(kinds)}

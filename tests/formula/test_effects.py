@@ -21,6 +21,7 @@ from kagero.core.simulation import FrameStore
 from kagero.core.workflows import Playing, measure
 from tests.making import document, emitter, playing, response, row, with_
 from tests.making.formulas import formula
+from tests.soak import examples
 
 
 def driven(text, uid="r", **more):
@@ -50,7 +51,7 @@ class Births(unittest.TestCase):
 
     @given(st.sampled_from(["a + b * sin(clip_time * 7)", "a * clip_time ** 2", "a * smoothstep(0.3, 1.7, clip_time)", "a * exp(-clip_time)",
                             "b * abs(sin(3 * clip_time))", "a / (1 + clip_time)"]), st.floats(20, 400), st.floats(0.1, 1))  # fmt: skip
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=examples(40), deadline=None)
     def test_births_are_what_the_integral_says(self, shape, a, share):
         b = a * share
         rate = {"sin": math.sin, "exp": math.exp, "abs": abs,

@@ -12,6 +12,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from kagero.core.formula import ANY, FUNCTIONS, PLAIN, Known, check, dimension_of, dimension_text, identifier, names_in
+from tests.soak import examples
 
 M, S, SPEED = dimension_of("m"), dimension_of("s"), dimension_of("m/s")
 NAMES = {k.name: k for k in [
@@ -123,7 +124,7 @@ WORDS = [*NAMES, *FUNCTIONS, "__import__", "__class__", "__globals__", "eval", "
 class Fuzz(unittest.TestCase):
     @given(st.text(max_size=200) | st.lists(st.sampled_from(WORDS) | st.text(max_size=3), max_size=60).map(" ".join)
            | st.lists(st.sampled_from(WORDS), max_size=400).map("".join))  # fmt: skip
-    @settings(max_examples=1500, deadline=None)
+    @settings(max_examples=examples(1500), deadline=None)
     @example("(" * 4000)
     @example("-" * 4000)
     @example("a." * 1999 + "a")

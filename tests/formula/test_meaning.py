@@ -17,6 +17,7 @@ from kagero.core.engine.native.run import NativePrepared
 from kagero.core.program import Builder, Program, ProgramValues
 from tests.making.formulas import NUMBERS, VECTORS, written
 from tests.oracles.formulas import LIBRARY, Ambiguous, Interpreter
+from tests.soak import examples
 
 TOGETHER = 10  # formulas compiled as one program
 WIDTH = machine.widths()[-1]
@@ -98,7 +99,7 @@ def expression(kind: str, depth: int, steps: tuple[tuple[str, str], ...]) -> Any
 
 class Meaning(unittest.TestCase):
     @given(st.lists(formulas(), min_size=TOGETHER, max_size=TOGETHER), st.lists(st.lists(values_of, min_size=9, max_size=9), min_size=1, max_size=3))
-    @settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=examples(120), deadline=None, suppress_health_check=list(HealthCheck))
     def test_an_interpreter_and_both_engines_agree(self, texts, data):
         program, values = written(texts)
         order = [*NUMBERS, *(f"{n}.{i}" for n in VECTORS for i in range(3))]

@@ -17,6 +17,7 @@ from kagero.core.errors import BudgetError
 from kagero.core.formats import unpack
 from kagero.core.workflows import Playing, PlayRequest, play_packets
 from tests.making import document, emitter
+from tests.soak import examples
 
 LAST = 6
 extreme = st.one_of(st.sampled_from([0.0, 1.0, -1.0, 1e-30, -1e9, 1e9, 1e-6, 0.5]), st.floats(-1e6, 1e6))
@@ -75,7 +76,7 @@ def kept_with_a_negative_exponent():
 
 
 class Streams(unittest.TestCase):
-    @settings(max_examples=300)
+    @settings(max_examples=examples(300))
     @given(documents())
     @example(kept_with_a_negative_exponent())
     def test_every_frame_comes_and_then_what_the_clip_tells(self, body):

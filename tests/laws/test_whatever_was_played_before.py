@@ -19,6 +19,7 @@ from kagero.core.workflows import Playing
 from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.formulas import formula
 from tests.making.runs import frame_bytes
+from tests.soak import examples
 
 _thinning = {"prop": None, "outer": row(5.0), "inner": row(0.2)}
 
@@ -66,7 +67,7 @@ class FreshProcess(unittest.TestCase):
     def test_frames_are_those_of_a_process_that_played_nothing_else(self):
         met: list[tuple[list[dict[str, Any]], list[str]]] = []
 
-        @settings(max_examples=25)
+        @settings(max_examples=examples(25))
         @given(documents(), st.randoms(use_true_random=False))
         def play(variants: list[dict[str, Any]], order: Any) -> None:
             store, shuffled = FrameStore(), list(range(len(variants)))

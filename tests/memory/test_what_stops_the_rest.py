@@ -29,7 +29,7 @@ from kagero.core.workflows import Playing, PlayRequest, card_pictures, cost, pla
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
 from tests.making.budgets import AT_ONCE
-from tests.soak import SOAK
+from tests.soak import SOAK, examples
 
 
 def eight_deep(kind: str = "union", times: int = 8) -> dict:
@@ -158,7 +158,7 @@ class Wanted(unittest.TestCase):
 
 
 class Kept(unittest.TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     @given(st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9), st.integers(1, 400)), min_size=1, max_size=80), st.integers(300, 2000))
     def test_never_more_than_the_limit_but_for_what_came_last_and_what_is_there_is_right(self, steps, limit):
         memory = Memory(limit)

@@ -17,6 +17,7 @@ from kagero.core.parts.props.camera import turned_by
 from kagero.core.workflows import Playing
 from tests.making import document
 from tests.making.props import prop
+from tests.soak import examples
 
 CONTENT = "0" * 32
 
@@ -60,7 +61,7 @@ class OfFiles(unittest.TestCase):
             np.testing.assert_allclose(place, wanted, atol=2e-5)
 
     @given(st.floats(-3.1, 3.1), st.floats(-1.5, 1.5), st.floats(-3.1, 3.1))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=examples(40), deadline=None)
     def test_turns_are_those_of_scipy(self, y: float, x: float, z: float):
         matrix = np.eye(4)
         matrix[:3, :3] = Rotation.from_euler("YXZ", [y, x, z]).as_matrix()  # SciPy: capital letters turn about the thing's own axes

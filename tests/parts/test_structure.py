@@ -31,7 +31,7 @@ from kagero.core.rows.units import ACCELERATION
 from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.making.births import from_particles, mask, on
 from tests.making.props import prop, with_props
-from tests.soak import share
+from tests.soak import examples, share
 
 WORDS = {"uid", "name", "label", "text", "formula", "kind", "sprite", "aim"}
 
@@ -94,7 +94,7 @@ class OneKeyOneProgram(unittest.TestCase):
     known: dict[str, Any] = {}
 
     @given(st.integers(0, len(BODIES) - 1), st.randoms(use_true_random=False), st.integers(1, 3))
-    @settings(max_examples=250, deadline=None)
+    @settings(max_examples=examples(250), deadline=None)
     def test_over_documents_that_differ_anywhere(self, which: int, rng: random.Random, count: int):
         body = copy.deepcopy(BODIES[which])
         for _ in range(count):

@@ -13,6 +13,7 @@ from scipy import stats
 
 from kagero.core.geometry import Mesh, Places, shape
 from tests.making.props import bumpy
+from tests.soak import examples
 
 RNG = np.random.default_rng(11)
 
@@ -83,7 +84,7 @@ class Sampling(unittest.TestCase):
 
 class Nearest(unittest.TestCase):
     @given(st.integers(0, 10_000), st.integers(1, 40))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=examples(25), deadline=None)
     def test_nearest_points_are_those_of_brute_force(self, seed, count):
         mesh = uneven(count, seed)
         points = np.random.default_rng(seed).uniform(-2, 2, (50, 3))

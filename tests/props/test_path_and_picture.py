@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kagero.core.geometry import Path, Picture
+from tests.soak import examples
 
 coordinates = st.tuples(*[st.floats(-5, 5)] * 3)
 
@@ -42,7 +43,7 @@ class Paths(unittest.TestCase):
         self.assertLess(np.abs(spin).max(), 1e-4)  # no turning about the tangent
 
     @given(st.lists(coordinates, min_size=1, max_size=8), st.booleans(), st.lists(st.floats(-2, 2), min_size=1, max_size=12), st.integers(0, 9))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     def test_what_stands_on_a_path_that_is_moved_turned_and_stretched_is_its_place_and_frame_brought_there(self, points, closed, shares, seed):
         """One matrix for all or one each, against numpy, in whatever order shares come."""
         path, share, rng = Path.through(points, closed), np.array(shares), np.random.default_rng(seed)
@@ -63,7 +64,7 @@ class Paths(unittest.TestCase):
             np.testing.assert_allclose(values[0], values[1], atol=1e-3)
 
     @given(st.lists(coordinates, min_size=1, max_size=8), st.booleans())
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     def test_a_drawn_path_goes_through_its_points_and_is_finite(self, points, closed):
         path = Path.through(points, closed)
         _, away = path.nearest(np.asarray(points, float))

@@ -14,6 +14,7 @@ from kagero.core.geometry.shapes import reach
 from kagero.core.workflows import Playing
 from tests.making import emitter, row
 from tests.making.props import bumpy, prop, with_props
+from tests.soak import examples
 
 SIZES = {
     "disc": {"radius": 0.7}, "ring": {"inner": 0.3, "outer": 0.8}, "sphere": {"radius": 0.6}, "plane": {"width": 1.2, "depth": 0.8},
@@ -58,7 +59,7 @@ class ClosedForms(unittest.TestCase):
 
 
 class Watertight(unittest.TestCase):
-    @settings(max_examples=30)
+    @settings(max_examples=examples(30))
     @given(st.integers(0, 2**31), st.sampled_from(["sphere", "bumpy", "turned"]))
     def test_no_ray_from_within_leaves_a_closed_mesh(self, seed, kind):
         """Aimed at corners, edges and places just beside them, from within: each meets a triangle."""

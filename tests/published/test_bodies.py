@@ -27,6 +27,7 @@ from kagero.core.program import Builder
 from kagero.core.rows.turn import toward, upright
 from kagero.core.workflows import Packets, Playing, PlayRequest, render_frame
 from tests.making import document, emitter, row, with_
+from tests.soak import examples
 
 HELD = row(1000.0)
 WORD = {"kind": "text", "uid": "word", "name": "word", "text": "Ao", "height": 0.7, "depth": 0.16, "tint": [0.6, 0.4, 0.2], "position": row([-0.1, 0.7, 0.0]),
@@ -57,7 +58,7 @@ def seen(body: dict[str, Any] | Effect, frame: int = 0) -> np.ndarray:
 
 class Turned(unittest.TestCase):
     @given(st.tuples(*[st.floats(-5, 5)] * 3))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     def test_along_a_motion_and_upright_on_a_surface(self, vector: tuple[float, ...]):
         """z goes along the motion and x stays level; y goes along the normal by the least turn."""
         size = math.hypot(*vector)

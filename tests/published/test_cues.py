@@ -17,6 +17,7 @@ from kagero.core.workflows import Playing
 from kagero.core.workflows.unseen import unseen
 from tests.making import document, emitter, row
 from tests.making.cues import formula
+from tests.soak import examples
 
 
 def test(text: str, value: float = 0.5, **more: Any) -> dict[str, Any]:
@@ -269,7 +270,7 @@ class AnInterpreter(unittest.TestCase):
     @given(st.lists(st.tuples(st.sampled_from(["once", "each"]), st.sampled_from(["above", "below"]), st.floats(-0.9, 0.9), st.floats(2, 9),
                               st.sampled_from([0.0, 0.13, 0.31]), st.sampled_from([0.0, 0.2, 0.55]), st.sampled_from(["set", "add", "end", "none"]),
                               st.booleans()), min_size=1, max_size=4), st.sampled_from([1, 2, 3]))  # fmt: skip
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=examples(30), deadline=None)
     def test_in_plain_python_agrees_over_generated_cues(self, drawn, substeps):
         """Flags, counts, times, an attribute that cues set and read, and the end; through a checkpoint in the middle."""
         cues = []

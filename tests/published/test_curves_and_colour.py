@@ -16,6 +16,7 @@ from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
 from kagero.core.kernels.drawing import paint as paint_items
 from kagero.core.kernels.items import COVER, HARD, blank_items
+from tests.soak import examples
 
 T = np.linspace(0, 1, 501).astype(np.float32)
 
@@ -74,7 +75,7 @@ class Curves(unittest.TestCase):
             np.testing.assert_allclose(self.free(*points), self.css(*points), atol=2e-3, err_msg=str(points))
 
     @given(st.floats(0.02, 1), st.floats(-0.5, 1.5), st.floats(0, 0.98), st.floats(-0.5, 1.5))
-    @settings(max_examples=60)
+    @settings(max_examples=examples(60))
     def test_free_pieces_follow_any_handles(self, x1, y1, x2, y2):
         np.testing.assert_allclose(self.free(x1, y1, x2, y2), self.css(x1, y1, x2, y2), atol=0.03)
 

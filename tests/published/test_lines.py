@@ -24,6 +24,7 @@ from kagero.core.workflows.measure import measure
 from kagero.core.workflows.stream import PlayRequest, play_packets
 from kagero.core.workflows.unseen import unseen
 from tests.making import STRAIGHT, document, emitter, gradient, response, row
+from tests.soak import examples
 
 GRAVITY = 9.81
 FALL = {"forces": [{"kind": "gravity", "uid": "fall", "strength": row(GRAVITY)}]}
@@ -240,7 +241,7 @@ def piece(n: int) -> painted.Items:
 
 class Covering(unittest.TestCase):
     @given(st.floats(0, 1), st.floats(-0.99, 0.99), st.floats(-0.8, 0.8), st.floats(-0.8, 0.8), st.floats(0.5, 2), st.floats(0.5, 2))
-    @settings(max_examples=200)
+    @settings(max_examples=examples(200))
     def test_how_far_along_a_piece_a_place_is(self, s: float, t: float, lean: float, far_lean: float, half: float, far_half: float):
         """The inverse of (s, t) -> C0 + s (C1 - C0) + t (N0 + s (N1 - N0)), a bilinear map."""
         n, m = half * np.array([-np.sin(lean), np.cos(lean)]), far_half * np.array([-np.sin(far_lean), np.cos(far_lean)])

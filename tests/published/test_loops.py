@@ -16,6 +16,7 @@ from kagero.core.formats.exporters.flipbook import difference
 from kagero.core.simulation import FrameStore, Population
 from kagero.core.workflows import Playing, seam
 from tests.making import document, emitter, response, row
+from tests.soak import examples
 
 WIDE = {"births__launch__cone": row(math.pi / 2)}
 BURST = {
@@ -45,7 +46,7 @@ def shares(population: Population) -> np.ndarray:
 
 
 class Rounds(unittest.TestCase):
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     @given(way=st.sampled_from(["matched", "blended"]), first=st.integers(0, 20), length=st.integers(4, 30), run_up=st.integers(0, 40),
            lifespan=st.sampled_from([0.2, 0.7, 1.0, 5.0]), over=st.sampled_from([0.0, 0.1, 0.4, 9.0]), spin=st.sampled_from([0.0, 40.0]))  # fmt: skip
     def test_what_is_shown_comes_again_after_its_length_to_the_byte(self, way, first, length, run_up, lifespan, over, spin):

@@ -11,11 +11,12 @@ from scipy.spatial import cKDTree
 
 from kagero.core.simulation.near import near
 from tests.making import STRAIGHT, emitter, playing, response, row
+from tests.soak import examples
 
 
 class WhoIsNear(unittest.TestCase):
     @given(st.integers(1, 400), st.floats(0.01, 3), st.floats(0, 6), st.booleans(), st.integers(0, 2**32 - 1), st.sampled_from([1, 2, 3]))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     def test_as_a_tree_of_points_finds_them(self, count, radius, spread, alike, seed, threads):
         """Spread wide, in heaps and in one place; each with a radius of its own or all with the same."""
         chance = np.random.default_rng(seed)

@@ -25,6 +25,7 @@ from kagero.core.shaping.turning import rotation_parts
 from kagero.core.simulation import CARRIED, PLACE, WAY, FrameStore, Population, frame_inputs
 from kagero.core.workflows import Playing, bake, bounds
 from tests.making import document, emitter, response, row
+from tests.soak import examples
 
 BOX = {"middle": row([0.2, 1.0, -0.1]), "size": row([2.0, 4.0, 1.0]), "turn": row([0.0, 0.0, 0.0])}
 MIDDLE, SIZE = np.array([0.2, 1.0, -0.1]), np.array([2.0, 4.0, 1.0])
@@ -125,7 +126,7 @@ class Deformations(unittest.TestCase):
         above = points[points[:, 1] > 0.1]
         np.testing.assert_allclose(moved(above, shaping("shift", along="surface", prop="ground"))[0], above + np.array([0, 0.5, 0]), atol=2e-6)
 
-    @settings(max_examples=25)
+    @settings(max_examples=examples(25))
     @given(st.lists(st.floats(-0.6, 0.6), min_size=81, max_size=81), st.sampled_from(["x", "y", "z"]))
     def test_a_lattice_is_the_tensor_of_bernstein_polynomials(self, numbers, axis):
         """Each Bernstein polynomial as scipy's Bezier piece: a B-spline with no inner knot."""

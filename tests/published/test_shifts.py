@@ -19,6 +19,7 @@ from kagero.core.parts.looks.shift import shifted
 from kagero.core.program import Builder
 from kagero.core.workflows import Playing
 from tests.making import STRAIGHT, document, emitter, response, row
+from tests.soak import examples
 
 shares = st.integers(0, 255).map(lambda step: step / 255)  # so near to black or white that nothing is left of a hue, HSL says nothing
 NAMES = ("r", "g", "b", "hue", "saturation", "lightness")
@@ -41,7 +42,7 @@ def shift(colours: np.ndarray, by: np.ndarray, hot: bool = False) -> np.ndarray:
 
 
 class Shifts(unittest.TestCase):
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=examples(100), deadline=None)
     @given(shares, shares, shares, st.floats(-math.pi, math.pi), st.floats(-1, 3), st.floats(-1, 1), st.floats(1, 50))
     def test_as_colorsys_has_it_and_brighter_than_white_keeps_its_brightness(self, r, g, b, hue, saturation, lightness, bright):
         h, light, s = colorsys.rgb_to_hls(r, g, b)

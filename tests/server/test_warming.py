@@ -45,8 +45,10 @@ class Beside(TestCase):
         with mock.patch.object(warming, "all_compiled", return_value=False):
             WARMING.announce()
         try:
+            effect = begin("sparks")
+            effect.note = "No other test makes a card of this: all keep them on the same disk."
             with self.assertRaises(Cancelled):
-                card(begin("sparks"), gone)
+                card(effect, gone)
             self.assertTrue(asked.is_set())
         finally:
             WARMING.over.set()
