@@ -28,6 +28,10 @@ from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from django.test.utils import override_settings
 from playwright.sync_api import Error, Page, sync_playwright
 
+from kagero.core.beginnings import begin
+from kagero.server.library.drafts import create
+from kagero.server.library.models import Effect
+
 CHROMIUM = "/usr/bin/chromium"
 SHARED = 1 << 30  # bytes
 FAILED = Path(os.environ.get("KAGERO_FAILED", Path(tempfile.gettempdir()) / "kagero-failed"))  # where journeys that fail leave what was seen
@@ -189,12 +193,18 @@ class BrowserCase(LiveServerTestCase):
         return page
 
     def open(self, name: str = "Lantern embers", page: Page | None = None) -> Page:
+        """Open an effect of the library by its address, which spends no time on the library's pictures."""
         page = page or self.page
-        page.goto(self.live_server_url)
-        page.get_by_label(f"Open {name}").click()
+        page.goto(f"{self.live_server_url}/effects/{Effect.objects.get(name=name).pk}")
         page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
         self.saved(page)
         return page
+
+    def begin(self, beginning: str = "empty") -> Page:
+        """Open a new effect from a beginning."""
+        made = begin(beginning)
+        create(made)
+        return self.open(made.name)
 
     def settle(self, page: Page | None = None) -> None:
         """Wait until every call is answered, edits are saved, the whole clip is there, and the stage has drawn it."""

@@ -232,11 +232,7 @@ class Looks(BrowserCase):
     @drawn
     def test_from_nothing_to_smoke_from_a_book_of_pictures(self):
         """An empty effect, drawn as a picture, puffs from the shelf, their pages over life: seven moves; undone, the disc is back."""
-        page = self.page
-        page.goto(self.live_server_url)
-        page.get_by_role("button", name="New effect", exact=True).click()
-        page.get_by_role("button", name=re.compile("^Empty")).first.click()
-        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        page = self.begin()
         self.settle()
 
         def choose(what: str, option: str) -> None:
@@ -263,11 +259,7 @@ class Looks(BrowserCase):
     @drawn
     def test_a_trail_is_added_to_what_moves_tapered_over_its_own_length_and_hidden(self):
         """Two moves put a trail behind the particles of a new effect, as they are themselves; its width is driven along it; its eye hides it."""
-        page = self.page
-        page.goto(self.live_server_url)
-        page.get_by_role("button", name="New effect", exact=True).click()
-        page.get_by_role("button", name=re.compile("^Fountain of sparks")).first.click()
-        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        page = self.begin("sparks")
         self.settle()
         before = self.colours()
         page.get_by_label("Add a row to look").click()

@@ -27,11 +27,7 @@ class MappingCase(BrowserCase):
 
     def empty(self) -> None:
         """Open a new, empty effect; opening it is not counted."""
-        self.page.goto(self.live_server_url)
-        self.page.get_by_role("button", name="New effect").click()
-        self.page.get_by_role("button", name="Empty").click()
-        self.page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
-        self.saved()
+        self.begin()
 
     def made(self) -> dict[str, Any]:
         self.saved()

@@ -26,11 +26,7 @@ class Solids(PropsCase):
 
     def test_discs_become_pieces_that_fade_among_the_others(self):
         """Two moves from discs to leaves; where they are thin, they are drawn among the others, triangle by triangle."""
-        page = self.page
-        page.goto(self.live_server_url)
-        page.get_by_role("button", name="New effect", exact=True).click()
-        page.get_by_role("button", name=re.compile("^Empty")).first.click()
-        page.wait_for_function("() => window.kageroStage?.frame >= 0", timeout=60_000)
+        page = self.begin()
         self.settle()
         self.assertEqual(self.bodies(), (0, 0))
         self.pick("Drawn as", "Piece")
