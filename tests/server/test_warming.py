@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import json
+import tempfile
 import threading
+from pathlib import Path
 from unittest import mock
 
 from django.test import Client, TestCase
@@ -11,6 +14,8 @@ from django.test import Client, TestCase
 from kagero.core.beginnings import begin
 from kagero.core.errors import Cancelled
 from kagero.server.frames import WARMING, card, warming
+from kagero.server.jobs import keeping
+from kagero.server.settings import serving
 
 
 class Beside(TestCase):
@@ -53,3 +58,34 @@ class Beside(TestCase):
         finally:
             WARMING.over.set()
             WARMING.tell(0, 0, "")
+
+    def test_what_fails_beside_serving_is_logged_and_everything_else_goes_on(self):
+        """A first sweep that fails keeps nothing from being compiled, and is tried again."""
+        done: list[str] = []
+
+        def sweep(starting: bool = False) -> None:
+            done.append("sweep")
+            if len(done) < 4:
+                raise OSError("No space left on device")
+
+        class Ended(BaseException):
+            pass
+
+        def sleep(seconds: float) -> None:
+            if done.count("sweep") == 3:
+                raise Ended
+            done.append("slept")
+
+        with (
+            mock.patch.object(keeping, "sweep", sweep),
+            mock.patch.object(WARMING, "compile", lambda: done.append("compiled")),
+            mock.patch.object(serving.time, "sleep", sleep),
+            tempfile.TemporaryDirectory() as empty,
+            self.settings(DEMO_DIR=Path(empty)),
+            mock.patch.object(gc, "freeze"),
+            self.assertLogs("kagero", "ERROR") as logged,
+            self.assertRaises(Ended),
+        ):
+            serving._beside()
+        self.assertEqual(done, ["sweep", "compiled", "slept", "sweep", "slept", "sweep"])
+        self.assertIn("No space left on device", logged.output[0])

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import errno
 import gc
+import logging
 import os
 import socket
 import threading
@@ -98,10 +99,14 @@ def _beside() -> None:
     from kagero.server.frames import WARMING, card
     from kagero.server.jobs import keeping
 
-    try:
-        keeping.sweep(starting=True)
-    finally:  # cards wait for it
-        WARMING.compile()
+    def swept(starting: bool = False) -> None:
+        try:
+            keeping.sweep(starting)
+        except Exception:  # the disk may be full, the database locked: what is kept is looked through again in a while
+            logging.getLogger("kagero").exception("What is kept besides effects could not be looked through.")
+
+    swept(starting=True)
+    WARMING.compile()
     for path in sorted(settings.DEMO_DIR.glob("*.json")):
         with suppress(KageroError, OSError):  # what is wrong with one is said where it is opened
             card(read_effect(path.read_bytes()))
@@ -109,7 +114,7 @@ def _beside() -> None:
     gc.freeze()  # what stays for good is not looked through again at every edit
     while True:
         time.sleep(keeping.EVERY)
-        keeping.sweep()
+        swept()
 
 
 worker_class = "kagero.server.settings.serving.PatientWorker"
