@@ -14,12 +14,14 @@ from typing import Any
 from django.conf import settings as django_settings
 from django.test import runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
-from hypothesis import settings
+from hypothesis import Phase, settings
 
 from kagero.core.workflows import ready_beside
 from tests.soak import examples
 
-settings.register_profile("kagero", deadline=None, derandomize=True, max_examples=examples(100))
+SHRINKS = "KAGERO_NO_SHRINKING" not in os.environ  # whoever only asks whether anything fails does not wait for the smallest example
+settings.register_profile("kagero", deadline=None, derandomize=True, max_examples=examples(100),
+                          phases=[phase for phase in Phase if SHRINKS or phase not in (Phase.shrink, Phase.explain)])  # fmt: skip
 settings.load_profile("kagero")
 
 NAMED = 20  # of the slowest tests

@@ -265,6 +265,22 @@ describe('the player', () => {
     expect(Stream.last.document.emitters[0]).toMatchObject({ shaping: [{ uid: 's' }] })
   })
 
+  it('takes what a frame leaves out from the one before, and keeps none of which something is nowhere', async () => {
+    await answered()
+    const before = player.shown
+    player.change(effect('B'), false)
+    const without = (motion: string) => {
+      const packet = frame(0, motion)
+      Object.assign(packet.emitters[0], { position: undefined, columns: undefined })
+      return packet
+    }
+    await Stream.last.send(without('new'))
+    expect([player.shown, !!player.cached[0]]).toEqual([before, false])
+    await Stream.last.send(without('m'))
+    expect(player.cached[0]).toBe(true)
+    expect(player.shown!.emitters[0]).toMatchObject({ position: [0], columns: {} })
+  })
+
   it('picks a particle once, and asks for what the frame on screen lacks', async () => {
     await answered()
     player.pick({ emitter: 'e', key: '1' })
