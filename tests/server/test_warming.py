@@ -63,7 +63,7 @@ class Beside(TestCase):
         """A first sweep that fails keeps nothing from being compiled, and is tried again."""
         done: list[str] = []
 
-        def sweep(starting: bool = False) -> None:
+        def sweep(*, starting: bool = False) -> None:
             done.append("sweep")
             if len(done) < 4:
                 raise OSError("No space left on device")
@@ -77,7 +77,7 @@ class Beside(TestCase):
             done.append("slept")
 
         with (
-            mock.patch.object(keeping, "sweep", sweep),
+            mock.patch.object(keeping, "sweep", autospec=True, side_effect=sweep),
             mock.patch.object(WARMING, "compile", lambda: done.append("compiled")),
             mock.patch.object(serving.time, "sleep", sleep),
             tempfile.TemporaryDirectory() as empty,

@@ -101,7 +101,7 @@ def _beside() -> None:
 
     def swept(starting: bool = False) -> None:
         try:
-            keeping.sweep(starting)
+            keeping.sweep(starting=starting)
         except Exception:  # the disk may be full, the database locked: what is kept is looked through again in a while
             logging.getLogger("kagero").exception("What is kept besides effects could not be looked through.")
 
