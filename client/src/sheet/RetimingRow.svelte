@@ -113,7 +113,9 @@
           />
         </div>
         <span class="text-[11px] text-quiet"
-          >shown time, 0 to {withUnit(length, SECONDS)} · upward: what is seen of the simulation</span
+          >shown time, 0 to {withUnit(length, SECONDS)}{length > player.length + player.near
+            ? `; the clip ends at ${withUnit(player.length, SECONDS)}`
+            : ''} · upward: what is seen of the simulation</span
         >
       </div>
       <div class="flex flex-col gap-1">
