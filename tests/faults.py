@@ -37,7 +37,7 @@ FAULTS = [
     # births, events, thinning
     Fault(CORE + "simulation/births.py", "settled", "<= SURE", "< 0", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "Schedule.between", '"left" if first else "right"', '"right"', "tests.births.test_births"),
-    Fault(CORE + "simulation/births.py", "schedule_births", "(times < end)", "(times <= end)", "tests.births.test_births"),
+    Fault(CORE + "simulation/births.py", "_constant", "_whole(total)", "_whole(total) + 1", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "_first_kept", "limit - found)) + 1", "limit - found))", "tests.births.test_births tests.births.test_masks"),
     Fault(CORE + "simulation/events.py", "Events.joined", "np.argsort(time,", "np.argsort(-time,", "tests.published.test_cues"),
     Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',
@@ -100,7 +100,7 @@ FAULTS = [
     Fault(CLIENT + "sheet/Chip.svelte", "'ArrowLeft'", "index - 1", "index + 1", "src/sheet/row.test.ts"),
     Fault(CLIENT + "sheet/Base.svelte", "function typed(", "together.length > 1", "together.length > 9", "src/sheet/row.test.ts"),
     Fault(CLIENT + "sheet/Out.svelte", "const words", "same ?", "!same ?", "src/sheet/row.test.ts"),
-    Fault(CLIENT + "sheet/Sheet.svelte", "const rowsOfPart", "(part(path)?.rows ?? [])", "[]", "src/sheet/sheet.test.ts"),
+    Fault(CLIENT + "sheet/Sheet.svelte", "const off", " && !showHidden[row.spec.band]", "", "src/sheet/sheet.test.ts"),
     Fault(CLIENT + "sheet/Sheet.svelte", "const filtered", "=== selection.filter", "!== selection.filter", "src/sheet/sheet.test.ts"),
     Fault(CLIENT + "sheet/EmitterTabs.svelte", "function keys(", "(index + way + emitters.length) % emitters.length", "index + way", "src/sheet/emitters.test.ts"),
     Fault(CLIENT + "sheet/emitters.ts", "label: 'Delete'", "emitters.length === 1", "!emitters.length", "src/sheet/emitters.test.ts"),
