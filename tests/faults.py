@@ -37,7 +37,7 @@ FAULTS = [
     # births, events, thinning
     Fault(CORE + "simulation/births.py", "settled", "<= SURE", "< 0", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "Schedule.between", '"left" if first else "right"', '"right"', "tests.births.test_births"),
-    Fault(CORE + "simulation/births.py", "_constant", "_whole(total)", "_whole(total) + 1", "tests.document.test_times"),
+    Fault(CORE + "simulation/births.py", "_constant", "np.arange(_whole(total)) / rate", "(np.arange(_whole(total)) + 0.5) / rate", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "_first_kept", "limit - found)) + 1", "limit - found))", "tests.births.test_births tests.births.test_masks"),
     Fault(CORE + "simulation/events.py", "Events.joined", "np.argsort(time,", "np.argsort(-time,", "tests.published.test_cues"),
     Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',

@@ -300,6 +300,18 @@ class Told(unittest.TestCase):
         self.assertTrue({"touch.touching", "touch.count"} <= keys and "touch.speed" not in keys)
         self.assertTrue(particles.one_life(20, particles.key_at(20, 0))["events"])
 
+    def test_each_touch_draws_anew_whether_it_sticks(self):
+        """Independent draws: of those who touch k times, (1 - s)^k are free. Balls that bounce as high as they fell touch at t, 3t, 5t, ..."""
+        count, stick = 4_000, 0.25
+        place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([2.0, 0.0, 2.0])}
+        playing = met(floor(stick=row(stick), bounce=row(1.0)), at=place, count=count, size=0.02)
+        fall = math.sqrt(2 * (1.0 - 0.01) / G)
+        for touches in (1, 2, 3, 4):
+            frame = round(2 * touches * fall * 24)  # about half way between two touches, when those who are free are high up
+            free = (playing.frames(frame)[0].population.position[1] > 0.5).mean()
+            share = (1 - stick) ** touches
+            self.assertAlmostEqual(free, share, delta=4 * math.sqrt(share * (1 - share) / count), msg=f"after {touches}")
+
     def test_a_share_meets_it_and_a_share_sticks(self):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}
         playing = met(floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)), at=place, count=4_000, size=0.02,
