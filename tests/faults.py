@@ -53,7 +53,7 @@ FAULTS = [
     Fault(CORE + "kernels/gaps.py", "_inside", "s + r <= 1.0 + 1e-7", "s + r <= 1.5", "tests.published.test_contacts"),
     Fault(CORE + "kernels/noise.py", "curl_noise_into", "strength * (a_z - c_x)", "strength * (c_x - a_z)", "tests.published.test_noise"),
     Fault(CORE + "kernels/random.py", "normal_into", "value if q > 0 else -value", "value", "tests.published.test_randomness"),
-    Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.published.test_lights"),
+    Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.published.test_curves_and_colour"),
     Fault(CORE + "kernels/compositing.py", "meet", "keep = F32(1) - hides", "keep = F32(1) - c", "tests.published.test_curves_and_colour tests.published.test_finish"),
     Fault(CORE + "kernels/film.py", "filmed", "k = F32(1) - mix", "k = F32(1)", "tests.published.test_pictures_on_particles"),
     Fault(CORE + "kernels/sheets.py", "read_cell", "(F32(1) - v) * cell[3]", "v * cell[3]", "tests.published.test_pictures_on_particles"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 import colour
@@ -134,6 +135,20 @@ shares = st.floats(0, 1)
 
 
 class Blending(unittest.TestCase):
+    @given(st.floats(0, 0.8), st.floats(40, 90))
+    @settings(max_examples=examples(30))
+    def test_a_disc_covers_what_the_integral_of_its_profile_says(self, hardness, radius):
+        """Full up to h, then (1 - q²)² with q = (r - h) / (1 - h): h² + 2 (1 - h) (8 h / 15 + (1 - h) / 6) of its circle; half way out 9/16."""
+        picture = np.zeros((200, 200, 4), np.float32)
+        disc(picture, 100.0, 100.0, radius, hardness)
+        full, rest = hardness, 1 - hardness
+        wanted = full**2 + 2 * rest * (8 / 15 * full + rest / 6)
+        self.assertAlmostEqual(float(picture[..., 3].sum()) / (math.pi * radius**2), wanted, delta=2e-3)
+        x = radius * (full + rest / 2)
+        left = int(100 + x)
+        between = np.interp(x, [left + 0.5 - 100, left + 1.5 - 100], picture[100, left : left + 2, 3])
+        self.assertAlmostEqual(float(between), 9 / 16, delta=0.03)
+
     """Porter and Duff, SIGGRAPH 1984: A over B = A + (1 - alpha A) B on premultiplied colours; plus = A + B."""
 
     @given(colours, shares, colours, shares)
