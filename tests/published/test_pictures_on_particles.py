@@ -179,6 +179,14 @@ class Rows(unittest.TestCase):
             away = np.abs(u - np.round(u)) > 0.06  # where it jumps the rim is read
             np.testing.assert_allclose(got[away], wanted(u)[away], atol=0.02, err_msg=name)
 
+    @given(st.floats(0.0, 1.0))
+    def test_a_second_picture_is_mixed_in_by_its_share(self, share):
+        """Premultiplied by alpha, as colours are mixed linearly: (1 - m) A + m B, also where one of them is see-through."""
+        one, other = (0.8, 0.2, 0.1, 1.0), (0.1, 0.6, 0.9, 0.4)
+        got = middle(drawn([sheet([flat(one)]), sheet([flat(other)])], look={painted.MIXED: 1}, MIX=share))
+        first, second = (np.array([*(c * each[3] for c in each[:3]), each[3]]) for each in (one, other))
+        np.testing.assert_allclose(got, (1 - share) * first + share * second, atol=1e-5)
+
     def test_a_tone_goes_from_dark_over_the_colour_to_bright(self):
         for light, wanted in ((0.0, (0.1, 0.0, 0.3)), (0.25, (0.55, 0.5, 0.65)), (0.5, (1, 1, 1)), (0.75, (1.5, 0.75, 0.5)), (1.0, (2.0, 0.5, 0.0))):
             got = middle(drawn([sheet([flat((light, light, light, 1))])], TONED=1.0, DARK=(0.1, 0.0, 0.3), BRIGHT=(2.0, 0.5, 0.0)))
