@@ -86,9 +86,15 @@ class Kept(unittest.TestCase):
     def test_a_damaged_file_is_compiled_anew_and_where_nothing_can_be_written_everything_works(self):
         here = self.root / "here"
         self.run_in(here)
-        for path in self.cache.glob("four_times-*.kernel"):
-            path.write_bytes(path.read_bytes()[:-7])
-        self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 0")
+
+        def flipped(content: bytes) -> bytes:
+            at = content.index(b"ELF") + 1000  # within the machine code, which can be read all the same
+            return content[:at] + bytes([content[at] ^ 1]) + content[at + 1 :]
+
+        for damage in (lambda content: content[:-7], flipped):
+            for path in self.cache.glob("four_times-*.kernel"):
+                path.write_bytes(damage(path.read_bytes()))
+            self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 1 0")
         self.assertEqual(self.run_in(here), "(12.0, 1.5) [] 0 0")
         self.cache = self.root / "a file"
         self.cache.touch()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import unittest
+from types import SimpleNamespace
 from typing import Any
 
 import colour as colour_science
@@ -15,6 +16,7 @@ from kagero.core.finishing import Own, Shot, finished
 from kagero.core.finishing.colour import warmed
 from kagero.core.finishing.glow import blurred
 from kagero.core.finishing.grain import noise
+from kagero.core.finishing.moments import moments
 from kagero.core.finishing.tone_curve import rolled
 from kagero.core.parts.finish import FINISH
 from kagero.core.simulation import between
@@ -108,6 +110,17 @@ class MotionBlur(unittest.TestCase):
 
 
 class Lens(unittest.TestCase):
+    def test_the_places_on_a_lens_are_spread_evenly_over_it(self):
+        """Vogel 1979: as many within a radius as its circle has of the lens, so that the mean of r² is 1/2 and no direction is preferred."""
+        for count in (1, 7, 64, 501):
+            places = np.array([each.lens for each in moments([(SimpleNamespace(kind="depth_of_field", moments=count), None)])])
+            radii = np.hypot(*places.T)
+            self.assertAlmostEqual(float((radii**2).mean()), 0.5, places=9)
+            for radius in (0.25, 0.5, 0.75):
+                self.assertAlmostEqual(int((radii < radius).sum()), count * radius**2, delta=1)
+            if count > 50:
+                self.assertLess(float(np.abs(places.mean(axis=0)).max()), 0.03)
+
     def test_a_point_is_spread_over_the_circle_of_confusion(self):
         """Of a thin lens of radius r focused at f a point at d is spread over a disc of radius r |d - f| / d in the plane of focus."""
         for away, focus in ((4.0, 2.0), (4.0, 8.0), (4.0, 4.0)):
