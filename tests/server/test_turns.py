@@ -6,6 +6,7 @@ import socket
 import threading
 import time
 import unittest
+from collections.abc import Callable
 from unittest import mock
 
 from django.test import SimpleTestCase
@@ -21,6 +22,14 @@ from tests.making import document
 from tests.making.server import post
 
 
+def soon(holds: Callable[[], object]) -> None:
+    """Wait until something holds. Raises AssertionError where it does not within ten seconds."""
+    end = time.monotonic() + 10
+    while not holds():
+        assert time.monotonic() < end, "it never came to that"
+        time.sleep(0.001)
+
+
 class Order(unittest.TestCase):
     def queue(self, turns: Turns, kinds: list[int]) -> tuple[list[threading.Thread], list[int]]:
         """Let threads wait for turns of these kinds, in this order; return them and, as they get it, whose turn it was."""
@@ -32,11 +41,10 @@ class Order(unittest.TestCase):
 
         threads = []
         for number, kind in enumerate(kinds):
-            thread = threading.Thread(target=wait, args=(number, kind))
+            thread = threading.Thread(target=wait, args=(number, kind), daemon=True)
             thread.start()
             threads.append(thread)
-            while len(turns._waiting) < number + 1:
-                time.sleep(0.001)
+            soon(lambda number=number: len(turns._waiting) == number + 1)
         return threads, went
 
     def test_first_pictures_go_before_all_else_and_the_rest_in_order(self):
@@ -44,7 +52,7 @@ class Order(unittest.TestCase):
         with turns.turn(REST, lambda: None):
             threads, went = self.queue(turns, [REST, NEAR, FIRST, REST, FIRST])
         for thread in threads:
-            thread.join()
+            thread.join(10)
         self.assertEqual(went, [2, 4, 1, 0, 3])
 
     def test_the_rest_leaves_a_core_for_a_first_picture_and_does_not_slow_it_down_but_is_never_starved(self):
@@ -53,7 +61,7 @@ class Order(unittest.TestCase):
             threads, went = self.queue(turns, [REST])
             with turns.turn(FIRST, lambda: None):
                 self.assertEqual(went, [])
-        threads[0].join()
+        threads[0].join(10)
         self.assertEqual(went, [0])
         with mock.patch.object(turns_module, "STARVED", 1e9), turns.turn(FIRST, lambda: None):
             threads, went = self.queue(turns, [REST, NEAR])
@@ -61,7 +69,7 @@ class Order(unittest.TestCase):
             self.assertEqual(went, [])
             with mock.patch.object(turns_module, "STARVED", 0.0):
                 for thread in threads:
-                    thread.join()
+                    thread.join(10)
         self.assertEqual(went, [1, 0])
 
     def test_who_is_gone_waits_no_longer_and_holds_up_nobody(self):
@@ -77,12 +85,11 @@ class Order(unittest.TestCase):
                 raise AssertionError("it had its turn")
 
         with turns.turn(REST, lambda: None):
-            leaver = threading.Thread(target=wait)
+            leaver = threading.Thread(target=wait, daemon=True)
             leaver.start()
-            while not turns._waiting:
-                time.sleep(0.001)
+            soon(lambda: turns._waiting)
             gone.set()
-            leaver.join()
+            leaver.join(10)
         self.assertEqual((turns._waiting, turns._busy), ([], [0, 0, 0]))
 
     def test_a_fault_within_gives_the_turn_back(self):
