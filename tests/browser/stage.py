@@ -131,15 +131,15 @@ class BrowserCase(LiveServerTestCase):
         try:
             super()._callTestMethod(method)
         except Exception as error:
-            said = self._at_work()
-            error.add_note(f"{said}\n{self._left(said)}")
+            state = self._at_work()
+            error.add_note(f"{state}\n{self._leave_records(state)}")
             raise
 
-    def _left(self, said: str) -> str:
-        """Leave a picture of the page, its log and what is said of the server in a folder; return where."""
+    def _leave_records(self, state: str) -> str:
+        """Leave a picture of the page, its log and the state of page and server in a folder; return where."""
         FAILED.mkdir(parents=True, exist_ok=True)
         path = FAILED / self.id().rpartition(".")[2]
-        path.with_suffix(".txt").write_text("\n".join([said, "", *self.log]))
+        path.with_suffix(".txt").write_text("\n".join([state, "", *self.log]))
         try:
             self.page.screenshot(path=path.with_suffix(".png"), timeout=10_000)
         except Error as problem:
@@ -202,9 +202,9 @@ class BrowserCase(LiveServerTestCase):
 
     def begin(self, beginning: str = "empty") -> Page:
         """Open a new effect from a beginning."""
-        made = begin(beginning)
-        create(made)
-        return self.open(made.name)
+        effect = begin(beginning)
+        create(effect)
+        return self.open(effect.name)
 
     def settle(self, page: Page | None = None) -> None:
         """Wait until every call is answered, edits are saved, the whole clip is there, and the stage has drawn it."""

@@ -75,9 +75,9 @@ describe('the editor of a response', () => {
   it('is flipped, and twice is as it was', async () => {
     const desk = await editor()
     const before = structuredClone(response(desk).curve.keys)
-    for (const way of ['Flip upside down', 'Flip left and right', 'Flip upside down', 'Flip left and right']) {
+    for (const flip of ['Flip upside down', 'Flip left and right', 'Flip upside down', 'Flip left and right']) {
       const was = heights(desk)
-      await fireEvent.click(button(way))
+      await fireEvent.click(button(flip))
       expect(heights(desk)).toEqual(was.toReversed())
     }
     expect(response(desk).curve.keys.map(({ x, y }: Key) => [x, y])).toEqual(before.map(({ x, y }: Key) => [x, y]))

@@ -132,6 +132,15 @@ describe('a response in a row', () => {
     await fireEvent.drop(chips()[0], { dataTransfer: data })
     expect(uids(desk)).toEqual(['flicker', 'life'])
     expect(paste).not.toHaveBeenCalled() // the row's own order
+    vi.spyOn(api, 'copy').mockResolvedValue({ piece: { kind: 'responses' } } as never)
+    paste.mockImplementation(async ({ document }) => ({ document: document as never, uids: ['new'] }))
+    await vi.waitFor(() => expect(chips()[0].dataset.response).toBe('flicker'))
+    await fireEvent.keyDown(chips()[0], { key: 'ArrowDown', altKey: true })
+    await vi.waitFor(() => expect(paste).toHaveBeenCalledTimes(1))
+    const { catalog, draft } = desk
+    const rows = catalog.rowsOf(draft.owner).filter((each) => !each.unused)
+    const next = rows[rows.findIndex((each) => each.address === SIZE) + 1].address
+    expect(paste.mock.lastCall![0]).toMatchObject({ address: next, move: ['flicker'] })
   })
 
   it('is chosen by a click, and says once where it reads at birth only', async () => {

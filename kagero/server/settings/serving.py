@@ -99,13 +99,13 @@ def _beside() -> None:
     from kagero.server.frames import WARMING, card
     from kagero.server.jobs import keeping
 
-    def swept(starting: bool = False) -> None:
+    def look_through_kept(starting: bool = False) -> None:
         try:
             keeping.sweep(starting=starting)
         except Exception:  # the disk may be full, the database locked: what is kept is looked through again in a while
             logging.getLogger("kagero").exception("What is kept besides effects could not be looked through.")
 
-    swept(starting=True)
+    look_through_kept(starting=True)
     WARMING.compile()
     for path in sorted(settings.DEMO_DIR.glob("*.json")):
         with suppress(KageroError, OSError):  # what is wrong with one is said where it is opened
@@ -114,7 +114,7 @@ def _beside() -> None:
     gc.freeze()  # what stays for good is not looked through again at every edit
     while True:
         time.sleep(keeping.EVERY)
-        swept()
+        look_through_kept()
 
 
 worker_class = "kagero.server.settings.serving.PatientWorker"
