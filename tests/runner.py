@@ -83,6 +83,18 @@ def alone(*args: Any, **kwargs: Any) -> None:
     (django_settings.DATA_DIR / "cards").symlink_to(cards)
 
 
+class Lane(unittest.TestSuite):
+    """Journeys that one process makes, with one browser, which it closes in the end."""
+
+    def run(self, result: unittest.TestResult, debug: bool = False) -> unittest.TestResult:
+        try:
+            return super().run(result, debug)
+        finally:
+            from tests.browser.stage import BROWSERS
+
+            BROWSERS.close()
+
+
 class Suite(ParallelTestSuite):
     runner_class = RemoteRunner
     init_worker = alone
@@ -92,7 +104,7 @@ class Suite(ParallelTestSuite):
         browser = [s for s in subsuites if type(next(iter(s))).__module__.startswith("tests.browser")]
         rest = [s for s in subsuites if s not in browser]
         journeys = [test for s in browser for test in s]
-        lanes = [unittest.TestSuite(journeys[lane::LANES]) for lane in range(LANES)]
+        lanes = [Lane(journeys[lane::LANES]) for lane in range(LANES)]
         super().__init__([s for s in (*lanes, *rest) if s.countTestCases()], *args, **kwargs)
 
     def handle_event(self, result: Any, tests: Any, event: Any) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import json
 import os
 import re
@@ -12,8 +13,8 @@ import tempfile
 import threading
 import traceback
 import unittest
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from io import StringIO
 from pathlib import Path
 from typing import Any, ClassVar
@@ -26,7 +27,7 @@ from django.db import connection
 from django.test import LiveServerTestCase, tag
 from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from django.test.utils import override_settings
-from playwright.sync_api import Error, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Error, Page, Playwright, sync_playwright
 
 from kagero.core.beginnings import begin
 from kagero.server.library.drafts import create
@@ -51,10 +52,18 @@ def drawn(journey: Any) -> Any:
     return journey
 
 
-def whole(journey: Any) -> Any:
-    """Mark a journey that needs the demo's clips as long as they are: all others get their first half second."""
-    journey.whole = True
-    return journey
+def frames(count: int) -> Callable[[Any], Any]:
+    """Mark a journey that needs so many frames of the demo's clips: all others get their first half second."""
+
+    def mark(journey: Any) -> Any:
+        journey.frames = count
+        return journey
+
+    return mark
+
+
+WHOLE = 1 << 20  # frames: clips as long as they are
+whole = frames(WHOLE)
 
 
 class Handler(QuietWSGIRequestHandler):
@@ -65,8 +74,14 @@ class Handler(QuietWSGIRequestHandler):
 
 
 class Server(LiveServerThread):
+    """The server of a class's journeys: at the address of the last one where that is free, since the browser has the page's files by it."""
+
     def _create_server(self, connections_override: Any = None) -> Any:
-        return self.server_class((self.host, self.port), Handler, allow_reuse_address=False, connections_override=connections_override)
+        try:
+            return self.server_class((self.host, self.port), Handler, allow_reuse_address=True, connections_override=connections_override)
+        except OSError:
+            self.port = 0
+            return self.server_class((self.host, 0), Handler, connections_override=connections_override)
 
 
 SAVED = "!/saving|changed|not saved/.test(document.querySelector('[data-part=save-state]').textContent)"
@@ -77,8 +92,8 @@ FRAMES = 12  # of the clips of most journeys
 
 
 @contextmanager
-def plain_demo(whole: bool) -> Iterator[Path]:
-    """The demo's effects, their clips whole or short, without what is done to their pictures and without the deck that eighteen lights shine on,
+def plain_demo(count: int) -> Iterator[Path]:
+    """The demo's effects, their clips of at most so many frames, without what is done to their pictures and without the deck that eighteen lights shine on,
     which take software GL most of a second a drawing: these have tests of their own."""
     with tempfile.TemporaryDirectory() as folder:
         effects = Path(folder) / "effects"
@@ -86,11 +101,60 @@ def plain_demo(whole: bool) -> Iterator[Path]:
         (Path(folder) / "props").symlink_to(settings.DEMO_DIR.parent / "props")
         for path in settings.DEMO_DIR.glob("*.json"):
             effect = json.loads(path.read_text())
-            if not whole:
-                effect["clip"]["last_frame"] = min(effect["clip"]["last_frame"], effect["clip"]["first_frame"] + FRAMES - 1)
+            effect["clip"]["last_frame"] = min(effect["clip"]["last_frame"], effect["clip"]["first_frame"] + count - 1)
             props = [prop for prop in effect["props"] if prop.get("group") != "stern deck"]
             (effects / path.name).write_text(json.dumps({**effect, "finish": [], "props": props}))
         yield effects
+
+
+class Browsers:
+    """The browser of this process, and its contexts: kept from journey to journey, for what starting one and compiling the page's scripts takes.
+    Between journeys what pages stored is taken away; only the files of the page itself, known by their content, stay."""
+
+    def __init__(self) -> None:
+        self.contexts: dict[bool, BrowserContext] = {}
+        self._playwright: Playwright | None = None
+        self._browser: Browser | None = None
+
+    def context(self, draws: bool) -> BrowserContext:
+        """Return a context without any page or stored data, whose stages draw or do not."""
+        if self._browser is None or not self._browser.is_connected():
+            self.close()
+            self._playwright = sync_playwright().start()
+            self._browser = self._playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS, ignore_default_args=without())
+        if (context := self.contexts.get(draws)) is None:
+            # the page's own policy forbids the evaluation of text, by which waits are expressed
+            context = self._browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
+            if not draws:
+                context.add_init_script("window.kageroDrawsNothing = true")
+            self.contexts[draws] = context
+        return context
+
+    def clear(self, context: BrowserContext, origin: str) -> None:
+        """Close a context's pages and take away what they stored."""
+        blank = context.new_page()
+        for page in context.pages:
+            if page is not blank:
+                page.close()
+        context.new_cdp_session(blank).send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+        context.clear_cookies()
+        blank.close()
+
+    def drop(self, context: BrowserContext) -> None:
+        """Close a context of which nobody knows what state it is in."""
+        self.contexts = {draws: each for draws, each in self.contexts.items() if each is not context}
+        with suppress(Error):
+            context.close()
+
+    def close(self) -> None:
+        if self._playwright is not None:
+            with suppress(Error):
+                self._playwright.stop()
+        self.contexts, self._playwright, self._browser = {}, None, None
+
+
+BROWSERS = Browsers()
+atexit.register(BROWSERS.close)
 
 
 @tag("browser")
@@ -102,25 +166,19 @@ class BrowserCase(LiveServerTestCase):
     """
 
     server_thread_class = Server
-    libraries: ClassVar[dict[bool, sqlite3.Connection]] = {}  # whole clips, short ones
+    libraries: ClassVar[dict[int, sqlite3.Connection]] = {}  # by the frames of their clips
 
     @classmethod
     def setUpClass(cls) -> None:
         if not Path(CHROMIUM).exists() or not (settings.CLIENT_DIR / "index.html").exists():
             raise unittest.SkipTest("run `make setup`: Chromium or the built client is missing")
         super().setUpClass()
-        cls.play = sync_playwright().start()
-        cls.browser = cls.play.chromium.launch(executable_path=CHROMIUM, args=FLAGS, ignore_default_args=without())
-        cls.addClassCleanup(cls.play.stop)
-        cls.addClassCleanup(cls.browser.close)
+        BrowserCase.port = cls.server_thread.port  # for the next class's server
 
     def setUp(self) -> None:
-        self._load(self._marked("whole"))
-        # the page's own policy forbids the evaluation of text, by which waits are expressed
-        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, accept_downloads=True)
-        self.addCleanup(self.context.close)
-        if not self._marked("drawn"):
-            self.context.add_init_script("window.kageroDrawsNothing = true")
+        self._load(self._marked("frames") or FRAMES)
+        self.context = BROWSERS.context(draws=self._marked("drawn"))
+        self.addCleanup(self._leave)
         self.expected: list[str] = []
         self.problems: list[str] = []
         self.log: list[str] = []
@@ -133,6 +191,7 @@ class BrowserCase(LiveServerTestCase):
         except Exception as error:
             state = self._at_work()
             error.add_note(f"{state}\n{self._leave_records(state)}")
+            BROWSERS.drop(self.context)
             raise
 
     def _leave_records(self, state: str) -> str:
@@ -162,21 +221,28 @@ class BrowserCase(LiveServerTestCase):
                 told.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
         return "\n".join(told)
 
-    def _marked(self, name: str) -> bool:
-        """Return whether the journey, or its class, is marked so."""
+    def _marked(self, name: str) -> Any:
+        """Return what the journey, or its class, is marked with; False where it is not."""
         return getattr(getattr(self, self._testMethodName), name, False) or getattr(self, name, False)
 
     @staticmethod
-    def _load(whole: bool) -> None:
+    def _load(count: int) -> None:
         """The demo's library: loaded once in this process, then restored, page by page."""
         connection.ensure_connection()
-        if (loaded := BrowserCase.libraries.get(whole)) is None:
-            with plain_demo(whole) as folder, override_settings(DEMO_DIR=folder):
+        if (loaded := BrowserCase.libraries.get(count)) is None:
+            with plain_demo(count) as folder, override_settings(DEMO_DIR=folder):
                 call_command("load_demo", stdout=StringIO())
-            loaded = BrowserCase.libraries[whole] = sqlite3.connect(":memory:", check_same_thread=False)
+            loaded = BrowserCase.libraries[count] = sqlite3.connect(":memory:", check_same_thread=False)
             connection.connection.backup(loaded)
         else:
             loaded.backup(connection.connection)
+
+    def _leave(self) -> None:
+        """Hand the context on as if it were new; one of which that cannot be said is closed."""
+        try:
+            BROWSERS.clear(self.context, self.live_server_url)
+        except Error:
+            BROWSERS.drop(self.context)
 
     def tearDown(self) -> None:
         unexpected = [p for p in self.problems if not any(e in p for e in self.expected)]

@@ -6,6 +6,18 @@ import re
 
 from kagero.server.library.models import Effect
 from tests.browser.stage import BrowserCase
+from tests.soak import share
+
+DEMOS = ("Soap bubbles", "Mayfly column", "Wake spray", "Fireflies along the rope", "Ink on the deck", "Mist up the mooring post", "Eddy at the pier",
+         "Lantern gathers", "Beads in the gutter", "Deck in the wind")  # fmt: skip
+
+
+class Demos(BrowserCase):
+    def test_they_play_without_a_word_of_complaint(self):
+        for name in share(DEMOS, 3):
+            page = self.open(name)
+            self.assertEqual(page.locator("[data-part=rows] [role=note]").count(), 0, name)
+            self.assertRegex(page.locator("[data-part=alive]").inner_text(), r"^[1-9]\d* alive")
 
 
 class First(BrowserCase):

@@ -9,7 +9,7 @@ import numpy as np
 from kagero.core.document import read_effect
 from kagero.core.staging import geometry, nothing
 
-from .stage import PropsCase, drawn, whole
+from .stage import PropsCase, drawn, frames, whole
 
 
 class Births(PropsCase):
@@ -46,7 +46,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="show it", exact=True).click()
         page.locator("[data-part=field-legend]", has_text="density").wait_for()
 
-    @whole
+    @frames(24)
     @drawn
     def test_the_guide_of_a_burst_is_reshaped_on_the_stage_and_undone_to_the_byte(self):
         page = self.open("Bell ring")
@@ -117,7 +117,7 @@ class Births(PropsCase):
         page.get_by_role("button", name="remove", exact=True).click()
         page.get_by_text("It is used by Petals").wait_for()
 
-    @whole
+    @frames(61)
     @drawn
     def test_a_prop_dissolves_and_another_name_burns_as_well(self):
         page = self.page

@@ -10,12 +10,12 @@ from kagero.core.document import read_effect
 from kagero.server.jobs.models import Export
 from kagero.server.library import files
 from kagero.server.library.models import Effect, File
-from tests.browser.stage import BrowserCase, drawn, whole
+from tests.browser.stage import BrowserCase, drawn, frames, whole
 from tests.making import with_
 
 
 class Journey(BrowserCase):
-    @whole
+    @frames(61)
     @drawn
     def test_open_play_shape_undo_export_reload(self):
         page = self.open()

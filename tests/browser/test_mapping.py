@@ -106,7 +106,8 @@ class Examples(MappingCase):
         self.assertEqual((draw["kind"], draw["centre"]["base"], draw["spread"]["base"]), ("spread", 12, 9))
         self.assertEqual(emitter["forces"][0]["strength"]["base"], {"source": {"kind": "draw", "draw": draw["uid"]}, "read": "once"})
         self.settle()
-        self.assertRegex(page.locator("[data-out='forces.petals-weight.strength']").inner_text(), r"[34](\.\d+)? – 2[01]")
+        low, high = map(float, page.locator("[data-out='forces.petals-weight.strength']").inner_text().split(" – "))
+        self.assertTrue(3 <= low < 8 and 16 < high <= 21, (low, high))  # of some thirty draws between 3 and 21, anew each time
         self.in_at_most(8)
 
     @whole

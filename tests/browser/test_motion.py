@@ -10,11 +10,8 @@ import numpy as np
 from demo.files import content
 from kagero.core.document import read_effect
 from kagero.core.workflows import Playing
-from kagero.server.library.models import Effect
-from tests.browser.stage import whole
+from tests.browser.stage import frames
 from tests.browser.test_mapping import MappingCase
-
-DEMOS = ("Mayfly column", "Fireflies along the rope", "Mist up the mooring post", "Eddy at the pier", "Lantern gathers", "Deck in the wind")
 
 
 class MotionCase(MappingCase):
@@ -227,17 +224,7 @@ class Rides(MotionCase):
 
 
 class Demos(MotionCase):
-    def test_each_opens_and_moves(self):
-        for name in DEMOS:
-            with self.subTest(name):
-                page = self.open(name)
-                self.assertRegex(page.locator("[data-part=alive]").inner_text(), r"^[1-9]\d* alive")
-                document = Effect.objects.get(name=name).document
-                kinds = {force["kind"] for emitter in document["emitters"] for force in emitter["forces"]}
-                kinds |= {ride["kind"] for emitter in document["emitters"] for ride in emitter["rides"]}
-                self.assertGreater(len(kinds), 2)
-
-    @whole
+    @frames(41)
     def test_somebody_who_never_opens_a_formula_turns_the_eddy(self):
         page = self.open("Eddy at the pier")
         page.get_by_role("button", name=re.compile("^Dials")).click()

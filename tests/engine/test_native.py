@@ -330,7 +330,7 @@ class WholeRuns(unittest.TestCase):
     def test_the_demo_and_a_rich_effect_on_every_width(self):
         for width in WIDTHS:
             choice = native_choice(width, 2)
-            for name, effect in share(effects().items(), 1 if width == WIDTHS[-1] else 3):
+            for name, effect in share(effects().items(), 2 if width == WIDTHS[-1] else 4):
                 if width == WIDTHS[0] or name not in MOTION:  # those are the same operations, and take long by the reference
                     self.compare(effect, (30 if name in MOTION else 60) if SOAK else 24, choice, 2e-3)
             self.compare(read_effect(document(rich())), 45, choice, 2e-3)

@@ -118,7 +118,7 @@ class Wanted(unittest.TestCase):
                     work()
                 self.assertGreater(len(told), 2, "it never asked")
                 self.assertLess(max(np.diff([0, *told])), AT_ONCE, "it began too much without asking")
-                for stop_at in (1, len(told) // 2, len(told)) if SOAK else (1, len(told) // 2):
+                for stop_at in (1, len(told) // 2, len(told)) if SOAK else (len(told) // 2,):
                     forget()
                     asked = [0]
 
