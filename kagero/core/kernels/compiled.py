@@ -8,10 +8,12 @@
   the machine code depends on: the text of the kernel's module and of all modules of this package that it reaches, its options and signature,
   the processor, and the versions of Python, Numba, llvmlite and NumPy. So an edited callee compiles its callers anew, and a copy of the
   source elsewhere, with other dates, compiles nothing. Files are written whole and renamed; they are bounded, the least recently used go first.
+  A kernel that another process is compiling is waited for, not compiled a second time.
 """
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import os
 import pickle
@@ -25,7 +27,7 @@ from contextlib import suppress
 from functools import lru_cache
 from inspect import signature
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import llvmlite
 import numba
@@ -43,6 +45,7 @@ from platformdirs import user_cache_path
 SOURCES = Path(__file__).parent
 MOST_BYTES = 512 << 20  # of compiled kernels that are kept
 FORMAT = 1  # of the files; another one where this module compiles otherwise than before
+MOST_SECONDS = 120.0  # that another process is waited for which compiles the same
 _IMPORTED = re.compile(r"^from \.(\w*) import ([^\n(]*)", re.MULTILINE)
 _DAY = 86_400.0
 
@@ -91,15 +94,33 @@ class KernelCache(NullCache):
         settings = sorted((name, sorted(value) if isinstance(value, set) else value) for name, value in options.items())
         source = Path(function.__code__.co_filename)
         self._about = f"{stamp(source.stem, source.parent)} {function.__qualname__} {settings}"
+        self._locks: dict[Path, IO[bytes]] = {}  # of what this process is compiling
 
     def _path(self, signature: Any, codegen: Any) -> Path:
         name = hashlib.sha256(f"{self._about} {signature} {codegen.magic_tuple()}".encode()).hexdigest()[:32]
         return folder() / f"{self._name}-{name}.kernel"
 
     def load_overload(self, signature: Any, target_context: Any) -> Any:
-        """Return what was compiled for a signature, or None."""
+        """Return what was compiled for a signature, or None: then whoever asked compiles it, and all other processes that ask wait."""
         target_context.refresh()
         path = self._path(signature, target_context.codegen())
+        if (found := self._read(path, target_context)) is not None:
+            return found
+        with suppress(OSError):  # where nothing can be written, each process compiles for itself
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._locks[path] = lock = path.with_suffix(".lock").open("wb")
+            until = time.monotonic() + MOST_SECONDS
+            while time.monotonic() < until:
+                try:
+                    fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)  # let go of by the system, if the process ends that has it
+                    break
+                except BlockingIOError:
+                    time.sleep(0.02)
+            found = self._read(path, target_context)  # another process may have compiled it meanwhile
+        return found
+
+    @staticmethod
+    def _read(path: Path, target_context: Any) -> Any:
         try:
             content = path.read_bytes()
             if hashlib.sha256(content[32:]).digest() != content[:32]:
@@ -120,6 +141,14 @@ class KernelCache(NullCache):
                 stream.write(hashlib.sha256(content).digest() + content)
             Path(stream.name).replace(path)
             prune(path.parent)
+
+    def release(self) -> None:
+        """Let other processes go on that wait for what this one compiled, or could not compile."""
+        while self._locks:
+            path, lock = self._locks.popitem()
+            with lock, suppress(OSError):
+                path.with_suffix(".lock").unlink(missing_ok=True)  # whoever opened it before has it all the same
+                fcntl.flock(lock, fcntl.LOCK_UN)  # also for a child that has it open too
 
 
 def prune(where: Path, most: int = MOST_BYTES) -> None:
@@ -169,6 +198,13 @@ class Kernel(CPUDispatcher):
         return [_signature(text) for text in self._signatures]
 
     def compile(self, sig: Any) -> Any:
+        with global_compiler_lock:
+            try:
+                return self._compile(sig)
+            finally:
+                self._cache.release()
+
+    def _compile(self, sig: Any) -> Any:
         arguments, _ = sigutils.normalize_signature(sig)
         if self._writes is not None:
             wanted = tuple(
@@ -197,6 +233,7 @@ class Kernel(CPUDispatcher):
             if self._can_compile:
                 for each in self.declared:
                     super().compile(each)
+                    self._cache.release()
                 self.disable_compile()
 
 

@@ -32,7 +32,7 @@ from .shoot import Wish, take
 
 Report = Callable[[int, int, str], None]
 # modules whose kernels the stage's first picture needs, then those of the first rendered one; all others follow
-SOONEST = ("random", "curves", "noise", "raster", "drawing", "bodies", "shading", "shadows", "finishing", "surfaces")
+SOONEST = ("random", "curves", "raster", "drawing", "bodies", "shading", "shadows", "noise", "finishing", "surfaces")
 
 
 @dataclass(frozen=True)
