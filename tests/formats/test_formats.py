@@ -11,6 +11,7 @@ import unittest
 import weakref
 import zipfile
 from pathlib import Path
+from unittest import mock
 
 import jsonschema
 import numpy as np
@@ -25,7 +26,7 @@ from kagero.core.errors import Cancelled, RequestError
 from kagero.core.formats import pack, unpack
 from kagero.core.formats.exporters import EXPORTERS, FramePicture
 from kagero.core.simulation import Frame
-from kagero.core.workflows import Playing, PlayRequest, bake, exporter_of, play_packets
+from kagero.core.workflows import Playing, PlayRequest, bake, exporter_of, play_packets, stream
 from tests.making import document, emitter, playing, row, with_
 from tests.soak import examples
 
@@ -176,6 +177,14 @@ class Packets(unittest.TestCase):
         self.assertEqual(list(packets[1][1]), [])
         self.assertEqual(["measure" in h["emitters"][0] for h in frames[:2]], [False, True])
         self.assertEqual(headers[-1]["emitters"][0]["counts"], [len(made.frames(n)[0].population) for n in range(21)])
+
+    def test_frames_do_not_wait_for_what_paints_portraits_to_be_compiled(self):
+        clips = {}
+        for compiled in (True, False):
+            with mock.patch.object(stream, "all_compiled", return_value=compiled):
+                headers = [unpack(packet)[0] for packet in play_packets(playing(last_frame=5), 2, PlayRequest())]
+            clips[compiled] = [number for number, header in enumerate(headers) if header["type"] == "clip"]
+        self.assertEqual(clips, {True: [2, 8], False: [7]})
 
     def test_measures_are_what_the_particles_have(self):
         made = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)

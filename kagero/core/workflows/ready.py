@@ -31,6 +31,7 @@ from .play import Playing
 from .shoot import Wish, take
 
 Report = Callable[[int, int, str], None]
+BIRTHS, DRAWN = 0, 1  # the halves of the tasks
 # modules whose kernels the stage's first picture needs, then those of the first rendered one; all others follow
 SOONEST = ("random", "curves", "raster", "drawing", "bodies", "shading", "shadows", "noise", "finishing", "surfaces")
 
@@ -69,13 +70,13 @@ def tasks() -> tuple[list[Task], list[Task]]:
 
 def all_compiled(lane: int | None = None) -> bool:
     """Return whether all was compiled before, for this state of the kernels."""
-    return all(_mark(each).exists() for each in ((0, 1) if lane is None else (lane,)))
+    return all(_mark(each).exists() for each in ((BIRTHS, DRAWN) if lane is None else (lane,)))
 
 
 def ready(report: Report = lambda done, of, words: None, lane: int | None = None) -> None:
     """Compile what is not compiled yet. report: is called with how many tasks are done, of how many, and what the next one is for; lane: 0 or 1,
     one half of the tasks, for a process that has another beside it and ends when its parent does."""
-    lanes = (0, 1) if lane is None else (lane,)
+    lanes = (BIRTHS, DRAWN) if lane is None else (lane,)
     if all_compiled(lane):
         return
     parent = os.getppid()

@@ -23,6 +23,7 @@ from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure
 from .passing import passing
 from .play import Playing, lamps_of, never
 from .portrait import WIDTH, life_portrait
+from .ready import DRAWN, all_compiled
 from .unseen import unseen
 
 LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
@@ -65,7 +66,8 @@ class PlayRequest:
 
 def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Callable[[], None] = never) -> Iterator[bytes]:
     """Yield the packet of frame `now`, then its live values, and a clip packet of what is known so far; with `whole`, then every other frame
-    (onward from `now`, then from the first) and a clip packet of all.
+    (onward from `now`, then from the first) and a clip packet of all. While what paints portraits is still being compiled, the first clip packet
+    is left out: frames would wait for it.
 
     stopped: called between frames and steps; raises Cancelled. Raises RequestError for a frame outside the clip.
     """
@@ -74,7 +76,7 @@ def play_packets(playing: Playing, now: int, wanted: PlayRequest, stopped: Calla
     yield packets.frame(now, stopped)
     if wanted.measured:
         yield packets.frame(now, stopped, measured=True, drawn=False)
-    if wanted.facts:
+    if wanted.facts and (not wanted.whole or all_compiled(DRAWN)):
         yield clip_packet(playing, wanted.across, stopped)
     if not wanted.whole:
         return
