@@ -1,14 +1,10 @@
 <!-- An effect in the library: a moving preview, its population over time, count, length, when saved, tags. -->
-<script module lang="ts">
-  /** Cards are asked for one after the other, those that are seen: opening an effect never waits behind them. */
-  let turn: Promise<void> = Promise.resolve()
-</script>
-
 <script lang="ts">
   import NameInput from '../controls/NameInput.svelte'
   import { tick } from 'svelte'
   import { rateText } from '../effect/rate'
   import { api } from '../wire/api'
+  import { inTurn } from '../wire/turns'
   import type { Card, CardFacts } from '../wire/types'
   import MovingPicture from '../controls/MovingPicture.svelte'
   import { secondsOf } from './shelves'
@@ -70,15 +66,7 @@
     const { id, revision } = card
     if (!seen) return
     void revision
-    const left = new AbortController() // who opens an effect waits for no card
-    turn = turn.then(async () => {
-      if (!left.signal.aborted)
-        await api.card(id, left.signal).then(
-          (f) => void (facts = f),
-          () => undefined,
-        )
-    })
-    return () => left.abort()
+    return inTurn(async (signal) => void (facts = await api.card(id, signal)))
   })
   $effect(() => {
     if (fresh) void tick().then(() => article.scrollIntoView({ block: 'nearest' }))

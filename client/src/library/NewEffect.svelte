@@ -1,7 +1,9 @@
 <!-- A new effect: empty, or from a beginning. -->
 <script lang="ts">
+  import { untrack } from 'svelte'
   import Panel from '../controls/Panel.svelte'
   import { api, inWords } from '../wire/api'
+  import { inTurn, pictureFrom } from '../wire/turns'
   import type { Beginning } from '../wire/types'
   import MovingPicture from '../controls/MovingPicture.svelte'
 
@@ -16,6 +18,21 @@
         (found) => (beginnings = found),
         (error) => (problem = inWords(error)),
       )
+  })
+  let pictures = $state<Record<string, string>>({})
+  $effect(() => {
+    if (!open) return
+    const given = beginnings.map(({ key }) =>
+      inTurn(async (signal) => {
+        const url = await pictureFrom(`/api/beginnings/${key}/card.png`, signal)
+        untrack(() => (pictures[key] = url))
+      }),
+    )
+    return () => {
+      for (const giveUp of given) giveUp()
+      for (const url of Object.values(untrack(() => pictures))) URL.revokeObjectURL(url)
+      pictures = {}
+    }
   })
   async function begin(key: string) {
     if (busy) return
@@ -44,7 +61,7 @@
         onfocus={() => (moving = each.key)}
         aria-label={each.label}
       >
-        <MovingPicture src="/api/beginnings/{each.key}/card.png" moving={moving === each.key} seconds={3} />
+        <MovingPicture src={pictures[each.key] ?? null} moving={moving === each.key} seconds={3} />
         <span class="block px-3 py-2"
           ><b class="block">{each.label}</b><span class="mt-0.5 block text-xs text-quiet">{each.help}</span></span
         >

@@ -1,0 +1,23 @@
+import { expect, test } from 'vitest'
+import { inTurn } from './turns'
+
+const later = () => new Promise<void>((done) => setTimeout(done, 5))
+
+test('one is asked for after the other, a failure stops none, and what is given up is not begun or is told so', async () => {
+  const told: string[] = []
+  const work = (name: string, fails = false) =>
+    inTurn(async (signal) => {
+      told.push(`${name} begins`)
+      await later()
+      told.push(`${name} ${signal.aborted ? 'was given up' : 'ends'}`)
+      if (fails) throw new Error(name)
+    })
+  const first = work('a', true)
+  const second = work('b')
+  work('c')
+  await Promise.resolve()
+  first() // while it works
+  second() // before it begins
+  await new Promise<void>((done) => inTurn(async () => done()))
+  expect(told).toEqual(['a begins', 'a was given up', 'c begins', 'c ends'])
+})
