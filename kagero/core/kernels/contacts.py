@@ -1,12 +1,10 @@
 """Particles that meet things within a step, each at its own moment: how they get there, where they bounce, slide, stick and rest.
 
 A particle is a ball about its place. Its way through a step is the parabola through both ends of the step with the velocity it began with; what it
-meets moves evenly over the step. Where it first comes as near as its radius is found by going from tangent plane to tangent plane (which no convex
-body lies before), and between two places with the Illinois rule (Dowell and Jarratt, BIT 11, 1971); meshes are crossed by signed volumes of
-triangles that
-move, the side that a particle is on never changing. There it is answered by Newton's rule of impact and Coulomb's friction (any handbook of
-mechanics); it goes on from there with what is left of the step, as often as it must. One that would bounce less than can be told rests, and
-slides until friction stops it.
+meets moves evenly over the step. Where it first comes as near as its radius is found by `touching`. There it is answered by Newton's rule of impact
+and Coulomb's friction (any handbook of mechanics); it goes on from there with what is left of the step, as often as it must. One that would bounce
+less than can be told rests, and slides until friction stops it: along one thing or between two, of which other faces of the same mesh may be
+one. What it slides along is not met meanwhile, but is not gone through either: where a mesh turns under it, it is put there again before that.
 """
 
 from __future__ import annotations
@@ -19,8 +17,9 @@ from numba import uint64
 
 from .bvh import _box_distance
 from .compiled import kernel
-from .gaps import BALL, BOX, MESH, ROD, _corner, _crossed, gap_to, shape_gap
+from .gaps import BALL, BOX, MESH, ROD, _corner, gap_to, shape_gap
 from .random import _mix
+from .touching import ALMOST, _first
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 # what is given of all particles: place, velocity as the step began and as it ended, its length, factors, what was before
@@ -30,7 +29,8 @@ BASE = 21
 BOUNCE, FRICTION, STICK, BELOW, RADIUS, ROUGH, ACTS, SHAPE = range(8)
 EACH = 13
 OUT = 25  # place, velocity, touching, count, seconds ago, speed, angle, normal, which, face, two shares of its corners, stuck, where (3), place then
-MOST = 24  # of what happens to a particle within a step
+MOST = 1_000  # times that a particle bounces within a step; and as often again that it goes on along something
+STALLED = 8  # times at one moment that it is stopped by one thing after the other: it rests between them
 DEPTH = 96
 STUCK_NOW = 1000.0  # as `rows.touch` has it
 
@@ -38,110 +38,6 @@ STUCK_NOW = 1000.0  # as `rows.touch` has it
 @kernel(**_UNCOUNTED)
 def _given(where, numbers, columns, a, i):
     return float(columns[where[a], i]) if where[a] >= 0 else numbers[a]
-
-
-@kernel(**_UNCOUNTED)
-def _falls(gap, speed, push):
-    """Return after how long a gap that changes at a speed, pushed evenly, closes; infinity: never."""
-    if push < 0.0:
-        return (speed + math.sqrt(max(speed * speed - 2.0 * push * gap, 0.0))) / -push
-    if speed >= 0.0:
-        return math.inf
-    if push == 0.0:
-        return gap / -speed
-    under = speed * speed - 2.0 * push * gap
-    return 2.0 * gap / (-speed + math.sqrt(under)) if under >= 0.0 else math.inf
-
-
-@kernel(**_UNCOUNTED)
-def _first(c, world, p, root, way, since, until, start, length, radius, sway, room):
-    """Return when a way first comes as near to a contact as a radius, between two moments; infinity: not at all. way, start: see `_crossed`."""
-    gap = room[3]
-    h = until - since
-    bend = math.sqrt(way[6] ** 2 + way[7] ** 2 + way[8] ** 2) * h * h / 2
-    reach = radius + math.sqrt(way[3] ** 2 + way[4] ** 2 + way[5] ** 2) * h + bend + sway + 1e-6
-    lo, g_lo, hi, g_hi, crossing, answer = since, 0.0, math.inf, -1.0, math.inf, math.inf
-    moment, doing, tries, last = since, 0, 0, 0  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
-    while True:
-        s = moment - since
-        x = way[0] + way[3] * s + way[6] * s * s / 2
-        y = way[1] + way[4] * s + way[7] * s * s / 2
-        z = way[2] + way[5] * s + way[8] * s * s / 2
-        vx, vy, vz = way[3] + way[6] * s, way[4] + way[7] * s, way[5] + way[8] * s
-        gap_to(c, world, p, root, x, y, z, vx, vy, vz, (start + moment) / length, length, reach, room)
-        large = 1.0 + max(abs(x), abs(y), abs(z))
-        value = gap[0] - radius
-        speed = (vx - gap[4]) * gap[1] + (vy - gap[5]) * gap[2] + (vz - gap[6]) * gap[3]
-        push = way[6] * gap[1] + way[7] * gap[2] + way[8] * gap[3]
-        tries += 1
-        if doing < 2:
-            if doing == 0:
-                if not gap[0] < math.inf:
-                    break
-                if value < -3e-7 * large:  # it is in it: out at once
-                    answer = since
-                    break
-                if value <= 3e-7 * large:  # no more than rounding of where a step left it: it touches, unless it leaves
-                    if speed <= 0.0 or (speed <= abs(push) * 5e-4 and push < 0.0):
-                        answer = since
-                        break
-                    value = 0.0
-                if world[0][c] == MESH:
-                    crossing = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
-                doing = 1
-            elif abs(value) <= 1e-9 * large:
-                answer = moment
-                break
-            if value < 0.0:
-                hi, g_hi = moment, value
-            else:
-                lo, g_lo = moment, value
-                ahead = lo + _falls(g_lo, speed, push)
-                if ahead - lo <= 1e-15:
-                    answer = lo
-                    break
-                if ahead <= min(until, crossing) and tries < 30:
-                    moment = ahead
-                    continue
-                if crossing > until:
-                    moment, doing = until, 2
-                    continue
-                hi, g_hi = crossing, -radius
-        elif doing == 2:
-            if value >= -3e-7 * large:
-                break
-            hi, g_hi = until, value
-        elif doing == 3:
-            if value > 1e-9 * large:
-                lo, g_lo = moment, value
-            elif tries > 16:
-                answer = lo
-                break
-            else:
-                hi, g_hi = moment, min(value, -1e-12)
-        else:
-            if abs(value) <= 1e-9 * large or hi - lo < 1e-12 * length or tries > 60:
-                answer = moment if value >= -1e-9 * large else lo
-                break
-            if value > 0.0:
-                lo, g_lo = moment, value
-                g_hi = g_hi / 2 if last == 1 else g_hi
-                last = 1
-            else:
-                hi, g_hi = moment, value
-                g_lo = g_lo / 2 if last == -1 else g_lo
-                last = -1
-        # between lo, where there is a gap, and hi, where there is none
-        if g_lo <= 1e-9 * large and doing != 4:  # it left what it touched, and comes back: a moment when it is off
-            tries = tries if doing == 3 else 2
-            moment, doing = lo + (hi - lo) / 2, 3
-            continue
-        tries = tries if doing == 4 else 0
-        doing = 4
-        moment = (lo * g_hi - hi * g_lo) / (g_hi - g_lo)
-        if not lo < moment < hi:
-            moment = (lo + hi) / 2
-    return answer
 
 
 @kernel(**_UNCOUNTED)
@@ -190,6 +86,29 @@ def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, sk
     return away <= radius + span + sways[c] + turns[c] * math.sqrt(lx * lx + ly * ly + lz * lz) + 1e-5
 
 
+@kernel(**_UNCOUNTED)
+def _rubbing(where, numbers, columns, c, i):
+    """Return a contact's friction for a particle."""
+    return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, RUBS, i), 0.0)
+
+
+@kernel(**_UNCOUNTED)
+def _hold(holds, k, nx, ny, nz, ux, uy, uz):
+    """Note what holds a particle up: from which direction, and how fast it moves there."""
+    holds[k, 0], holds[k, 1], holds[k, 2], holds[k, 3], holds[k, 4], holds[k, 5] = nx, ny, nz, ux, uy, uz
+
+
+@kernel(**_UNCOUNTED)
+def _holding(holds, held, one_of, other_of, c, off):
+    """Write from which directions a contact holds a particle up; return how many they are."""
+    count = 0
+    for k in range(held):
+        if (one_of if k == 0 else other_of) == c:
+            off[count, 0], off[count, 1], off[count, 2] = holds[k, 0], holds[k, 1], holds[k, 2]
+            count += 1
+    return count
+
+
 def room_for(contacts: int) -> tuple[np.ndarray, ...]:
     """Return the room that `meet` works in."""
     return (
@@ -197,13 +116,16 @@ def room_for(contacts: int) -> tuple[np.ndarray, ...]:
         np.empty(DEPTH),
         np.empty((3, 3)),
         np.empty(10),
+        np.empty((2, 3)),
+        np.empty((64, 7)),
+        np.empty((2, 6)),
         np.empty(9),
         np.zeros((max(contacts, 1), 6)),
         np.zeros(max(contacts, 1), np.bool_),
     )
 
 
-@kernel(**_UNCOUNTED, writes="stack near t gap way shapes nears out")
+@kernel(**_UNCOUNTED, writes="stack near t gap off bern holds way shapes nears out")
 def meet(
     where,
     numbers,
@@ -227,6 +149,9 @@ def meet(
     near,
     t,
     gap,
+    off,
+    bern,
+    holds,
     way,
     shapes,
     nears,
@@ -240,9 +165,9 @@ def meet(
     whole step begins and ends; scales (C, 3), by how much it is larger. roots (C,): of meshes the root of their tree, boxes, links, order as of
     `kernels.bvh`, boxes round both ends; one, other: corners of triangles (F, 3, 3) as the step begins and ends; sways (C,): how far they go
     at most, metres; skins: how thin a particle is at least; turns: how far a metre of them turns. length: of the whole step, seconds. stack,
-    near, t, gap, way, shapes, nears: room (`room_for`).
+    near, t, gap, off, bern, holds, way, shapes, nears: room (`room_for`).
     """
-    world, room, contacts = (kinds, sides, frames, boxes, links, order, one, other), (stack, near, t, gap), len(kinds)
+    world, room, contacts = (kinds, sides, frames, boxes, links, order, one, other), (stack, near, t, gap, off, bern), len(kinds)
     fixed = True  # what is the same for all particles
     for c in range(contacts):
         for k in range(SHAPE, EACH):
@@ -272,7 +197,8 @@ def meet(
                 x, y, z = (_given(where, numbers, columns, X0, i), _given(where, numbers, columns, X0 + 1, i),
                            _given(where, numbers, columns, X0 + 2, i))  # fmt: skip
                 radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
-                gap_to(c, world, shapes[c], roots[c], x, y, z, 0.0, 0.0, 0.0, start / length, length, 4 * radius + sways[c] + 0.01, room)
+                gap_to(c, world, shapes[c], roots[c], x, y, z, 0.0, 0.0, 0.0, start / length, length, 4 * radius + sways[c] + 0.01,
+                       radius, 0, room)  # fmt: skip
                 if gap[0] < math.inf:
                     stuck = c + 1.0
                     out[19, i], out[20, i], out[21, i] = gap[7], gap[8], gap[9]
@@ -312,11 +238,11 @@ def meet(
                     ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
                     bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
                     nx, ny, nz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
-                    off = (max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c]) * math.copysign(1.0, stuck)
+                    lift = (max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c]) * math.copysign(1.0, stuck)
                            / max(math.sqrt(nx * nx + ny * ny + nz * nz), 1e-300))  # fmt: skip
-                    out[0, i] += nx * off
-                    out[1, i] += ny * off
-                    out[2, i] += nz * off
+                    out[0, i] += nx * lift
+                    out[1, i] += ny * lift
+                    out[2, i] += nz * lift
                 else:
                     for k in range(3):
                         b, a_ = frames[c, 1], frames[c, 0]
@@ -345,42 +271,51 @@ def meet(
             close = close or nears[c]
         if not close:
             continue
-        at, until, on, happened, touched = 0.0, dt, -1, 0, False
+        at, until, happened, touched = 0.0, dt, 0, False
+        held, one_of, other_of, stalled, rests = 0, -1, -1, 0, False  # by how many it is held up, which contacts they are
         while True:
-            best, which = math.inf, -1
+            best, which, passes = math.inf, -1, False
             for c in range(contacts):
                 a = BASE + EACH * c
-                if c == on or (not nears[c] and happened == 0) or not _given(where, numbers, columns, a + ACTS, i) > 0.5:
+                if (not nears[c] and happened == 0) or not _given(where, numbers, columns, a + ACTS, i) > 0.5:
+                    continue
+                by = _holding(holds, held, one_of, other_of, c, off)
+                if by > 0 and kinds[c] != MESH:
                     continue
                 radius = max(_given(where, numbers, columns, a + RADIUS, i), skins[c])
-                hit = _first(c, world, shapes[c], roots[c], way, at, until, start, length, radius, sways[c],
-                             room)  # fmt: skip
+                hit, through = _first(c, world, shapes[c], roots[c], way, at, until, start, length, radius, sways[c], by, rests, room)
                 if hit < best:
-                    best, which = hit, c
+                    best, which, passes = hit, c, through
+            if passes:  # what it lies on turns under it: it is put there again before that would go through it
+                until, which = best, -1
             ends = which < 0
-            if ends and on < 0 and not touched:
+            if ends and held == 0 and not touched:
                 break  # it meets nothing: as its pushes have it
             s = (until if ends else best) - at
             x, vx = way[0] + way[3] * s + way[6] * s * s / 2, way[3] + way[6] * s
             y, vy = way[1] + way[4] * s + way[7] * s * s / 2, way[4] + way[7] * s
             z, vz = way[2] + way[5] * s + way[8] * s * s / 2, way[5] + way[8] * s
             at += s
-            if ends and on < 0:
+            if ends and held == 0:
                 out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, vx, vy, vz
                 break
-            c = on if ends else which
+            c = one_of if ends else which
             a = BASE + EACH * c
             happened += 1
+            stalled = stalled + 1 if s <= 1e-12 * length else 0
             radius = max(_given(where, numbers, columns, a + RADIUS, i), skins[c])
             tau = (start + at) / length
-            gap_to(c, world, shapes[c], roots[c], x, y, z, vx, vy, vz, tau, length,
-                 4 * radius + sways[c] + 0.01, room)  # fmt: skip
+            by = 0 if ends else _holding(holds, held, one_of, other_of, c, off)
+            reach = 4 * radius + sways[c] + 0.01
+            gap_to(c, world, shapes[c], roots[c], x, y, z, vx, vy, vz, tau, length, reach, radius, by, room)
+            if by > 0 and not gap[0] < math.inf:
+                gap_to(c, world, shapes[c], roots[c], x, y, z, vx, vy, vz, tau, length, reach, radius, 0, room)
             if ends and gap[0] > radius + 1e-5 * (1.0 + max(abs(x), abs(y), abs(z))):  # it slid off
                 if at >= dt or happened > 2 * MOST:
                     out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, vx, vy, vz
                     break
                 way[0], way[1], way[2], way[3], way[4], way[5], way[6], way[7], way[8] = x, y, z, vx, vy, vz, px, py, pz
-                on, until = -1, dt
+                held, rests, until = 0, False, dt
                 continue
             nx, ny, nz, ux, uy, uz = gap[1], gap[2], gap[3], gap[4], gap[5], gap[6]
             deep = radius - gap[0]
@@ -392,7 +327,7 @@ def meet(
             side = math.sqrt(tx * tx + ty * ty + tz * tz)
             fast = math.sqrt(side * side + speed * speed)
             press = px * nx + py * ny + pz * nz
-            rubs = max(_given(where, numbers, columns, a + FRICTION, i) * _given(where, numbers, columns, RUBS, i), 0.0)
+            rubs = _rubbing(where, numbers, columns, c, i)
             lively = max(_given(where, numbers, columns, a + BOUNCE, i) * _given(where, numbers, columns, LIVELY, i), 0.0)
             small = abs(press) * 5e-4 + 1e-6  # a speed that is none: half a millisecond of what presses it on
             struck = not ends and speed < -small
@@ -429,22 +364,49 @@ def meet(
                     side -= took
             elif not ends and speed > 0.0:
                 back = speed  # it was in it, and is on its way out
-            if (back > small or (back > 0.0 and press >= 0.0)) and happened < MOST:
+            none = ALMOST * (abs(px) + abs(py) + abs(pz))
+            if (back > small or (back > ALMOST * (1.0 + fast) and press >= 0.0 and stalled < 2)) and happened < MOST:
                 ox, oy, oz = tx + back * nx, ty + back * ny, tz + back * nz
                 rough = _given(where, numbers, columns, a + ROUGH, i)
                 if rough > 0.0 and struck:
                     ox, oy, oz = _strewn(ox, oy, oz, nx, ny, nz, rough, _draw(keys[i], count, 1001), _draw(keys[i], count, 1002))
-                on, until = -1, dt
+                held, rests, until = 0, False, dt
                 way[0], way[1], way[2], way[3], way[4], way[5] = x, y, z, ux + ox, uy + oy, uz + oz
                 way[6], way[7], way[8] = px, py, pz
             else:  # along it, as pushes take it and friction holds it back, up to a stop
-                rub = rubs * max(-press, 0.0)
+                until, also = dt, -1
+                rub, mx, my, mz, wx, wy, wz = rubs * max(-press, 0.0), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
                 ax, ay, az = px - press * nx, py - press * ny, pz - press * nz
+                for k in range(0 if ends else held):  # it slid along something else before: is it held between them?
+                    gx, gy, gz, qx, qy, qz = holds[k, 0], holds[k, 1], holds[k, 2], holds[k, 3], holds[k, 4], holds[k, 5]
+                    same = nx * gx + ny * gy + nz * gz
+                    wide = 1.0 - same * same
+                    if wide < 1e-3:
+                        continue
+                    away = (ux + tx - qx) * gx + (uy + ty - qy) * gy + (uz + tz - qz) * gz
+                    if away > small:
+                        continue
+                    if away < 0.0:  # no further into it, along both
+                        tx, ty, tz = (tx - (gx - same * nx) * away / wide, ty - (gy - same * ny) * away / wide,
+                                      tz - (gz - same * nz) * away / wide)  # fmt: skip
+                    against = px * gx + py * gy + pz * gz
+                    here, there = (same * against - press) / wide, (same * press - against) / wide  # how hard each presses back
+                    if also >= 0 or there < -none:
+                        continue
+                    slides = _rubbing(where, numbers, columns, one_of if k == 0 else other_of, i)
+                    if here < -none:  # only the other does
+                        also, rub = k, slides * max(-against, 0.0)
+                        ax, ay, az = px - against * gx, py - against * gy, pz - against * gz
+                        wx, wy, wz = gx, gy, gz
+                        continue
+                    also, rub = k, rubs * max(here, 0.0) + slides * max(there, 0.0)
+                    ax, ay, az = px + here * nx + there * gx, py + here * ny + there * gy, pz + here * nz + there * gz
+                    mx, my, mz, wx, wy, wz = nx, ny, nz, gx, gy, gz
+                side = math.sqrt(tx * tx + ty * ty + tz * tz)
                 drive = math.sqrt(ax * ax + ay * ay + az * az)
-                on, until = c, dt
-                if press >= 0.0:
-                    on = c if happened >= MOST else -1
-                    ax, ay, az = (ax, ay, az) if on >= 0 else (px, py, pz)
+                free = press > none and also < 0 and happened < MOST and stalled == 0  # what turns may follow what leaves it
+                if free:
+                    ax, ay, az = px, py, pz
                 elif side <= 1e-7:
                     tx, ty, tz = 0.0, 0.0, 0.0
                     share = (drive - rub) / drive if drive > rub else 0.0
@@ -454,6 +416,25 @@ def meet(
                     slows = -(ax * tx + ay * ty + az * tz) / side
                     if rub > 0.0 and slows > 0.0 and side / slows < dt - at:
                         until = at + side / slows
+                rests = not free and stalled > STALLED
+                if rests:
+                    tx, ty, tz, ax, ay, az = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+                    until = dt
+                if free:
+                    held = 0
+                elif also < 0:
+                    held, one_of, other_of = 1, c, -1
+                    _hold(holds, 0, nx, ny, nz, ux, uy, uz)
+                else:
+                    qx, qy, qz = holds[also, 3], holds[also, 4], holds[also, 5]
+                    of = one_of if also == 0 else other_of
+                    if mx == 0.0 and my == 0.0 and mz == 0.0:
+                        held, one_of, other_of = 1, of, -1
+                        _hold(holds, 0, wx, wy, wz, qx, qy, qz)
+                    else:
+                        held, one_of, other_of = 2, c, of
+                        _hold(holds, 0, nx, ny, nz, ux, uy, uz)
+                        _hold(holds, 1, wx, wy, wz, qx, qy, qz)
                 way[0], way[1], way[2], way[3], way[4], way[5] = x, y, z, ux + tx, uy + ty, uz + tz
                 way[6], way[7], way[8] = ax, ay, az
             if at >= dt or happened > 2 * MOST:

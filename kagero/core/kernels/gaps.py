@@ -10,6 +10,7 @@ from .compiled import kernel
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 PLANE, BALL, BOX, ROD, MESH = range(5)
+ALONG = math.cos(math.radians(1.0))  # directions that are no further apart are one
 
 
 @kernel(**_UNCOUNTED)
@@ -66,8 +67,29 @@ def _corner(one, other, f, k, tau, out):
 
 
 @kernel(**_UNCOUNTED)
-def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, near, t):
-    """Return the nearest triangle of a moving mesh within a reach (-1: none), its point and shares of its corners, and how far away it is."""
+def _held(t, x, y, z, qx, qy, qz, away, radius, off, count):
+    """Return whether a triangle, t, of which a place's nearest point is q, holds up a ball there as one of some directions does: the way to it
+    is that direction, or it lies in the plane that does."""
+    nx, ny, nz, size = 0.0, 0.0, 0.0, -1.0
+    for k in range(count):
+        if (x - qx) * off[k, 0] + (y - qy) * off[k, 1] + (z - qz) * off[k, 2] > ALONG * away:
+            return True
+        if size < 0.0:
+            ax, ay, az = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
+            bx, by, bz = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
+            nx, ny, nz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+            size = math.sqrt(nx * nx + ny * ny + nz * nz)
+        high = ((x - t[0, 0]) * nx + (y - t[0, 1]) * ny + (z - t[0, 2]) * nz) / max(size, 1e-300)
+        level = (nx * off[k, 0] + ny * off[k, 1] + nz * off[k, 2]) * math.copysign(1.0, high)
+        if level > ALONG * size and abs(abs(high) - radius) <= 1e-3 * radius:
+            return True
+    return False
+
+
+@kernel(**_UNCOUNTED)
+def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off):
+    """Return the nearest triangle of a moving mesh within a reach (-1: none), its point and shares of its corners, and how far away it is; without
+    those that hold up a ball of a radius from the first `count` directions, off."""
     best, face, b0, b1, b2, px, py, pz = reach * reach, -1, 1.0, 0.0, 0.0, 0.0, 0.0, 0.0
     stack[0], near[0], top = root, _box_distance(boxes[root], x, y, z), 1
     while top > 0:
@@ -87,6 +109,8 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, 
                 qz = u * t[0, 2] + v * t[1, 2] + w * t[2, 2]
                 away = (qx - x) ** 2 + (qy - y) ** 2 + (qz - z) ** 2
                 if away < best or (away == best and f < face):
+                    if count > 0 and _held(t, x, y, z, qx, qy, qz, math.sqrt(away), radius, off, count):
+                        continue
                     best, face, b0, b1, b2, px, py, pz = away, f, u, v, w, qx, qy, qz
             continue
         l_far, r_far = _box_distance(boxes[left], x, y, z), _box_distance(boxes[right], x, y, z)
@@ -99,14 +123,125 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, 
 
 
 @kernel(**_UNCOUNTED)
-def _height(one, other, f, tau, x, y, z, t):
-    """Return six times the signed volume over a triangle, and the shares of its corners below the place, before they are divided by their sum."""
+def _heights(one, other, f, tau, slope, way, h, out):
+    """Write what the signed volume over a triangle is along a way, six times, as the five Bernstein coefficients of a polynomial of degree 4: its
+    corners move evenly, what goes the way does so by a parabola.
+
+    tau: where the triangle is as the way begins, a share of the step; slope: by how much that grows along the whole way. h: seconds.
+    """
+    a0, a1, a2, a3, a4 = 0.0, 0.0, 0.0, 0.0, 0.0
     for k in range(3):
-        _corner(one, other, f, k, tau, t)
-    ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
-    bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
-    cx, cy, cz = t[2, 0] - x, t[2, 1] - y, t[2, 2] - z
-    return ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
+        i, j = (k + 1) % 3, (k + 2) % 3
+        # edges as the way begins, and by how much they change along it
+        mi, mj = other[f, 0, i] - one[f, 0, i], other[f, 0, j] - one[f, 0, j]
+        bi, bj = one[f, 1, i] - one[f, 0, i], one[f, 1, j] - one[f, 0, j]
+        ci, cj = one[f, 2, i] - one[f, 0, i], one[f, 2, j] - one[f, 0, j]
+        di, dj = (other[f, 1, i] - one[f, 1, i] - mi), (other[f, 1, j] - one[f, 1, j] - mj)
+        ei, ej = (other[f, 2, i] - one[f, 2, i] - mi), (other[f, 2, j] - one[f, 2, j] - mj)
+        bi, bj, ci, cj = bi + di * tau, bj + dj * tau, ci + ei * tau, cj + ej * tau
+        di, dj, ei, ej = di * slope, dj * slope, ei * slope, ej * slope
+        n0 = bi * cj - bj * ci
+        n1 = bi * ej + di * cj - bj * ei - dj * ci
+        n2 = di * ej - dj * ei
+        m = other[f, 0, k] - one[f, 0, k]
+        p0 = one[f, 0, k] + m * tau - way[k]
+        p1 = m * slope - way[3 + k] * h
+        p2 = -way[6 + k] * h * h / 2
+        a0 += n0 * p0
+        a1 += n0 * p1 + n1 * p0
+        a2 += n0 * p2 + n1 * p1 + n2 * p0
+        a3 += n1 * p2 + n2 * p1
+        a4 += n2 * p2
+    out[0] = a0
+    out[1] = a0 + a1 / 4
+    out[2] = a0 + a1 / 2 + a2 / 6
+    out[3] = a0 + 3 * a1 / 4 + a2 / 2 + a3 / 4
+    out[4] = a0 + a1 + a2 + a3 + a4
+
+
+@kernel(**_UNCOUNTED)
+def _turns(b):
+    """Return how often Bernstein coefficients change their sign: at least as often as the polynomial has roots, and as many more as is even."""
+    found, last = 0, 0.0
+    for k in range(5):
+        if b[k] != 0.0:
+            if last * b[k] < 0.0:
+                found += 1
+            last = math.copysign(1.0, b[k])
+    return found
+
+
+@kernel(**_UNCOUNTED)
+def _value(b, u):
+    """Return a polynomial at u of its span, 0 to 1, by de Casteljau's steps."""
+    v = 1.0 - u
+    p0, p1, p2, p3 = v * b[0] + u * b[1], v * b[1] + u * b[2], v * b[2] + u * b[3], v * b[3] + u * b[4]
+    p0, p1, p2 = v * p0 + u * p1, v * p1 + u * p2, v * p2 + u * p3
+    p0, p1 = v * p0 + u * p1, v * p1 + u * p2
+    return v * p0 + u * p1
+
+
+@kernel(**_UNCOUNTED)
+def _halved(b, k):
+    """Cut the polynomial at row k of b in the middle: its left half to row k + 1, its right half to row k; with their spans (columns 5, 6)."""
+    p0, p1, p2, p3, p4, low, high = b[k, 0], b[k, 1], b[k, 2], b[k, 3], b[k, 4], b[k, 5], b[k, 6]
+    q0, q1, q2, q3 = (p0 + p1) / 2, (p1 + p2) / 2, (p2 + p3) / 2, (p3 + p4) / 2
+    r0, r1, r2 = (q0 + q1) / 2, (q1 + q2) / 2, (q2 + q3) / 2
+    s0, s1 = (r0 + r1) / 2, (r1 + r2) / 2
+    m, middle = (s0 + s1) / 2, (low + high) / 2
+    if m == 0.0:  # a root exactly there is the left half's
+        m = math.copysign(1e-300, p4)
+    b[k, 0], b[k, 1], b[k, 2], b[k, 3], b[k, 4], b[k, 5], b[k, 6] = m, s1, r2, q3, p4, middle, high
+    k += 1
+    b[k, 0], b[k, 1], b[k, 2], b[k, 3], b[k, 4], b[k, 5], b[k, 6] = p0, q0, r0, s0, m, low, middle
+
+
+@kernel(**_UNCOUNTED)
+def _through(one, other, f, tau, slope, way, h, most, t, bern):
+    """Return at which share of a way, up to `most`, it first goes through a moving triangle; infinity: not at all."""
+    _heights(one, other, f, tau, slope, way, h, bern[0])
+    if _turns(bern[0]) == 0:
+        return math.inf
+    bern[0, 5], bern[0, 6], top = 0.0, 1.0, 1
+    while top > 0:  # from the left: the first root on the triangle is the answer
+        top -= 1
+        low, high = bern[top, 5], bern[top, 6]
+        turns = _turns(bern[top])
+        if turns == 0 or low > most:
+            continue
+        if turns > 1 and high - low > 1e-13:
+            _halved(bern, top)
+            top += 2
+            continue
+        lo, hi, g_lo, g_hi, last = 0.0, 1.0, bern[top, 0], bern[top, 4], 0
+        if g_lo == 0.0:  # it begins on the plane
+            g_lo = -math.copysign(1e-300, g_hi)
+        for _ in range(60 if turns == 1 else 0):  # Illinois
+            u = (lo * g_hi - hi * g_lo) / (g_hi - g_lo)
+            if not lo < u < hi:
+                u = (lo + hi) / 2
+            value = _value(bern[top], u)
+            if value == 0.0 or (hi - lo) * (high - low) < 1e-14:
+                lo = u
+                break
+            if value * g_lo > 0.0:
+                lo, g_lo = u, value
+                g_hi = g_hi / 2 if last == 1 else g_hi
+                last = 1
+            else:
+                hi, g_hi = u, value
+                g_lo = g_lo / 2 if last == -1 else g_lo
+                last = -1
+        u = low + lo * (high - low)
+        s = u * h
+        x = way[0] + way[3] * s + way[6] * s * s / 2
+        y = way[1] + way[4] * s + way[7] * s * s / 2
+        z = way[2] + way[5] * s + way[8] * s * s / 2
+        for k in range(3):
+            _corner(one, other, f, k, tau + slope * u, t)
+        if _inside(t, x, y, z):
+            return u
+    return math.inf
 
 
 @kernel(**_UNCOUNTED)
@@ -132,7 +267,7 @@ def _crossed(world, root, way, since, until, start, length, wide, room):
     wide: how far from the straight line between its ends it goes, metres.
     """
     _, _, _, boxes, links, order, one, other = world
-    stack, t = room[0], room[2]
+    stack, t, bern = room[0], room[2], room[5]
     ax, ay, az = way[0], way[1], way[2]
     h = until - since
     bx = ax + way[3] * h + way[6] * h * h / 2
@@ -166,48 +301,16 @@ def _crossed(world, root, way, since, until, start, length, wide, room):
             top += 2
             continue
         for j in range(-1 - left, -1 - left + right):
-            f = order[j]
-            lo, hi = since, until
-            h_lo = _height(one, other, f, tau0, ax, ay, az, t)
-            h_hi = _height(one, other, f, tau1, bx, by, bz, t)
-            if h_lo == 0.0 or h_lo * h_hi > 0.0:
-                continue
-            last = 0
-            for _ in range(60):
-                mid = (lo * h_hi - hi * h_lo) / (h_hi - h_lo)
-                if not lo < mid < hi:
-                    mid = (lo + hi) / 2
-                s = mid - since
-                x = ax + way[3] * s + way[6] * s * s / 2
-                y = ay + way[4] * s + way[7] * s * s / 2
-                z = az + way[5] * s + way[8] * s * s / 2
-                value = _height(one, other, f, (start + mid) / length, x, y, z, t)
-                if value == 0.0 or hi - lo < 1e-12 * length:
-                    lo = mid
-                    break
-                if value * h_lo > 0.0:
-                    lo, h_lo = mid, value
-                    h_hi = h_hi / 2 if last == 1 else h_hi
-                    last = 1
-                else:
-                    hi, h_hi = mid, value
-                    h_lo = h_lo / 2 if last == -1 else h_lo
-                    last = -1
-            if lo < best:
-                s = lo - since
-                x = ax + way[3] * s + way[6] * s * s / 2
-                y = ay + way[4] * s + way[7] * s * s / 2
-                z = az + way[5] * s + way[8] * s * s / 2
-                _height(one, other, f, (start + lo) / length, x, y, z, t)
-                if _inside(t, x, y, z):
-                    best = lo
-    return best
+            share = _through(one, other, order[j], tau0, tau1 - tau0, way, h, best, t, bern)
+            if share < best:
+                best = share
+    return since + best * h if best < math.inf else math.inf
 
 
 @kernel(**_UNCOUNTED)
-def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, length, reach, stack, near, t, out):
+def _gap_mesh(boxes, links, order, one, other, root, tau, x, y, z, vx, vy, vz, length, reach, radius, count, stack, near, t, out, off):
     """Write the gap to a mesh: see `gap_to`."""
-    face, b0, b1, b2, px, py, pz, away = _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, stack, near, t)
+    face, b0, b1, b2, px, py, pz, away = _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius, count, stack, near, t, off)
     if face < 0:
         out[0] = math.inf
         return
@@ -265,10 +368,12 @@ def _gap_shape(kind, side, frames, p, x, y, z, tau, length, out):
 
 
 @kernel(**_UNCOUNTED)
-def gap_to(c, world, p, root, x, y, z, vx, vy, vz, tau, length, reach, room):
+def gap_to(c, world, p, root, x, y, z, vx, vy, vz, tau, length, reach, radius, count, room):
     """Write how far a place is from a contact: the distance, the normal, how fast what is there moves, and of a mesh the triangle and shares of its
-    corners, into the room's (10). Beyond `reach` of a mesh the distance is infinite."""
+    corners, into the room's (10). Beyond `reach` of a mesh the distance is infinite. What holds up a ball of a radius from the first `count` of
+    the room's directions is left out of a mesh."""
     if world[0][c] == MESH:
-        _gap_mesh(world[3], world[4], world[5], world[6], world[7], root, tau, x, y, z, vx, vy, vz, length, reach, room[0], room[1], room[2], room[3])
+        _gap_mesh(world[3], world[4], world[5], world[6], world[7], root, tau, x, y, z, vx, vy, vz, length, reach, radius, count,
+                  room[0], room[1], room[2], room[3], room[4])  # fmt: skip
     else:
         _gap_shape(world[0][c], world[1][c], world[2][c], p, x, y, z, tau, length, room[3])

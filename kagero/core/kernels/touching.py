@@ -1,0 +1,132 @@
+"""When a particle on its way through a step first touches a contact.
+
+Found by going from tangent plane to tangent plane (which no convex body lies before), and between two places with the Illinois rule (Dowell
+and Jarratt, BIT 11, 1971). A mesh is crossed by signed volumes of its moving triangles, polynomials of degree 4 whose every root is found
+(`gaps`): the side that a particle is on never changes. The judge of all of it is `tests/oracles/touching.py`.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from .compiled import kernel
+from .gaps import MESH, _crossed, gap_to
+
+_UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
+ALMOST = 1e-6  # a share of a speed, or of a push, that is none
+
+
+@kernel(**_UNCOUNTED)
+def _falls(gap, speed, push):
+    """Return after how long a gap that changes at a speed, pushed evenly, closes; infinity: never."""
+    if push >= 0.0 and speed >= 0.0:
+        return math.inf
+    under = speed * speed - 2.0 * push * gap
+    if under < 0.0:
+        return math.inf
+    # of the two forms of the root, the one that takes no difference of what is almost the same
+    return (speed + math.sqrt(under)) / -push if speed > 0.0 else 2.0 * gap / max(math.sqrt(under) - speed, 1e-300)
+
+
+@kernel(**_UNCOUNTED)
+def _first(c, world, p, root, way, since, until, start, length, radius, sway, held, rests, room):
+    """Return when a way first comes as near to a contact as a radius, between two moments (infinity: not at all), and whether it goes through what
+    holds it up then. way, start: see `_crossed`. held: from how many of the room's directions a mesh holds it up: what does so is not met, but
+    must not be gone through: the moment is half way to where it would. rests: it stays where it is held, and meets nothing else."""
+    gap = room[3]
+    h = until - since
+    bend = math.sqrt(way[6] ** 2 + way[7] ** 2 + way[8] ** 2) * h * h / 2
+    reach = radius + math.sqrt(way[3] ** 2 + way[4] ** 2 + way[5] ** 2) * h + bend + sway + 1e-6
+    lo, g_lo, hi, g_hi, crossing, answer = since, 0.0, math.inf, -1.0, math.inf, math.inf
+    passes = math.inf
+    if held > 0:
+        passes = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
+        if passes < math.inf:  # half way there, what holds it up is still at its side
+            until, passes = since + (passes - since) / 2, since + (passes - since) / 2
+        if rests:
+            return passes, True
+    moment, doing, tries, last = since, 0, 0, 0  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
+    while True:
+        s = moment - since
+        x = way[0] + way[3] * s + way[6] * s * s / 2
+        y = way[1] + way[4] * s + way[7] * s * s / 2
+        z = way[2] + way[5] * s + way[8] * s * s / 2
+        vx, vy, vz = way[3] + way[6] * s, way[4] + way[7] * s, way[5] + way[8] * s
+        gap_to(c, world, p, root, x, y, z, vx, vy, vz, (start + moment) / length, length, reach, radius, held, room)
+        large = 1.0 + max(abs(x), abs(y), abs(z))
+        value = gap[0] - radius
+        speed = (vx - gap[4]) * gap[1] + (vy - gap[5]) * gap[2] + (vz - gap[6]) * gap[3]
+        push = way[6] * gap[1] + way[7] * gap[2] + way[8] * gap[3]
+        tries += 1
+        if doing < 2:
+            if doing == 0:
+                if not gap[0] < math.inf:
+                    break
+                if value < -3e-7 * large:  # it is in it: out at once
+                    answer = since
+                    break
+                if value <= 3e-7 * large:  # no more than rounding of where a step left it: it touches, unless it leaves
+                    none = ALMOST * (abs(way[6]) + abs(way[7]) + abs(way[8]))
+                    if push <= none and speed <= max(abs(push) * 5e-4, ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz))):
+                        answer = since
+                        break
+                    value = 0.0
+                if world[0][c] == MESH and held == 0:
+                    crossing = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
+                doing = 1
+            elif abs(value) <= 1e-9 * large:
+                answer = moment
+                break
+            if value < 0.0:
+                hi, g_hi = moment, value
+            else:
+                lo, g_lo = moment, value
+                ahead = lo + _falls(g_lo, speed, push)
+                if ahead - lo <= 1e-15:
+                    answer = lo
+                    break
+                if ahead <= min(until, crossing) and tries < 30:
+                    moment = ahead
+                    continue
+                if crossing > until:
+                    moment, doing = until, 2
+                    continue
+                hi, g_hi = crossing, -radius
+        elif doing == 2:
+            if value >= -3e-7 * large:
+                break
+            hi, g_hi = until, value
+        elif doing == 3:
+            if value > 1e-9 * large:
+                lo, g_lo = moment, value
+            elif tries > 16:
+                answer = lo
+                break
+            else:
+                hi, g_hi = moment, min(value, -1e-12)
+        else:
+            if abs(value) <= 1e-9 * large or hi - lo < 1e-12 * length or tries > 60:
+                answer = moment if value >= -1e-9 * large else lo
+                break
+            if value > 0.0:
+                lo, g_lo = moment, value
+                g_hi = g_hi / 2 if last == 1 else g_hi
+                last = 1
+            else:
+                hi, g_hi = moment, value
+                g_lo = g_lo / 2 if last == -1 else g_lo
+                last = -1
+        # between lo, where there is a gap, and hi, where there is none
+        if g_lo <= 1e-9 * large and doing != 4:  # it left what it touched, and comes back: a moment when it is off
+            tries = tries if doing == 3 else 2
+            moment, doing = lo + (hi - lo) / 2, 3
+            continue
+        tries = tries if doing == 4 else 0
+        doing = 4
+        moment = (lo * g_hi - hi * g_lo) / (g_hi - g_lo)
+        if not lo < moment < hi:
+            moment = (lo + hi) / 2
+    if passes < answer:
+        return passes, True
+    return answer, False
