@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import ConfigDict
+from pydantic import ConfigDict, Field
+
+Metres = Annotated[float, Field(ge=-1e7, le=1e7)]  # a coordinate of a place that pictures may be taken from
 
 
 class Strict(Schema):
-    """Nothing that is not asked for is taken."""
+    """Nothing that is not asked for is taken, and no number that is none."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class AboutEmitter(Strict):

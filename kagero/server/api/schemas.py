@@ -11,7 +11,7 @@ from pydantic import BeforeValidator, Field
 from kagero.core.catalog import PieceKind
 from kagero.core.document import Effect
 
-from .asking import AboutEmitter, Strict
+from .asking import AboutEmitter, Metres, Strict
 from .catalog_schemas import Catalog as Catalog
 from .catalog_schemas import Unit
 from .layout_schemas import AddSpec
@@ -316,7 +316,7 @@ class NameOut(Schema):
     now: tuple[float, float, float] | None
 
 
-class SheetsIn(Schema):
+class SheetsIn(Strict):
     """known: keys of sheets that are here already."""
 
     document: dict[str, Any]
@@ -327,9 +327,9 @@ class SheetsIn(Schema):
 class EyeIn(Strict):
     """Where a picture is taken from: metres, radians; up: what is upward in it."""
 
-    position: tuple[float, float, float]
-    target: tuple[float, float, float]
-    up: tuple[float, float, float]
+    position: tuple[Metres, Metres, Metres]
+    target: tuple[Metres, Metres, Metres]
+    up: tuple[Metres, Metres, Metres]
     field_of_view: float = Field(gt=0, lt=3.1)
 
 
@@ -347,7 +347,7 @@ class RenderIn(Strict):
     how: Literal["seen", "clipped", "edges"] = "seen"
 
 
-class PropPictureIn(Schema):
+class PropPictureIn(Strict):
     document: dict[str, Any]
     prop: str
     frame: int

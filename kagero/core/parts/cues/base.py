@@ -141,6 +141,7 @@ class CuePart(Part):
             return {}
         b = at.builder
         made = {self._kept(what): b.const(0) for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))}
+        made |= {self._kept(what): value for what, value in self.remembered(at).items()}
         if self.holds != "as it is":
             made |= {LET_GO: b.const(0)} | ({STAYS: b.const(0)} if self.holds == "stays" else {})
         if self._resizes:
@@ -185,10 +186,28 @@ class CuePart(Part):
         """Return for how long it has to be true, seconds; None: no time."""
         return None
 
-    def moment(self, at: Reader) -> tuple[int, Values, Values]:
-        """Return how long before the step's end it happens, s, where (m), and which way what is there faces (nothing where there is none)."""
-        none = at.builder.const(0)
-        return none, at.state("position"), (none, none, none)
+    def share(self, at: Reader, state: StepState) -> int | None:
+        """Return for which share of the step, up to its end, its condition has been true where it is; None: it is known as a step ends only."""
+        return None
+
+    def ago(self, at: Reader, state: StepState, since: int, lasts: int | None) -> int:
+        """Return how long before the step's end it happens, s, where it does in this step. since: for how long its condition has been true."""
+        b = at.builder
+        if lasts is not None:
+            return self._within(at, state, b.op("sub", since, lasts))
+        return self._within(at, state, since) if self.share(at, state) is not None else b.const(0)
+
+    @staticmethod
+    def _within(at: Reader, state: StepState, seconds: int) -> int:
+        """Return seconds, held to those of the step."""
+        b = at.builder
+        return b.op("min", b.op("max", seconds, b.const(0)), state.dt)
+
+    def moment(self, at: Reader, state: StepState, ago: int) -> tuple[Values, Values]:
+        """Return where (m) it happens so long before the step's end, s, and which way what is there faces (nothing where there is none)."""
+        b = at.builder
+        none = b.const(0)
+        return tuple(b.op("sub", x, b.op("mul", v, ago)) for x, v in zip(at.state("position"), state.velocity, strict=True)), (none, none, none)
 
     def turn(self, at: Reader, state: StepState) -> dict[str, int]:
         """Look whether it happens as a step ends, and let it; return what the state keeps of it. at: reads the particle as the step has left it."""
@@ -198,7 +217,10 @@ class CuePart(Part):
         was, count, when, due, since = (self.kept(at, what) for what in KEPT)
         true = self.true(at)
         lasts = self.lasts(at)
-        since = b.op("select", true, b.op("add", since, state.dt), none)
+        since = b.op("add", since, state.dt)
+        if (share := self.share(at, state)) is not None:  # it may have become true within the step
+            since = b.op("select", b.op("less", share, one), b.op("mul", share, state.dt), since)
+        since = b.op("select", true, since, none)
         holds = true if lasts is None else b.op("mul", true, b.op("less_equal", lasts, since))
         turns = holds if self.momentary else b.op("mul", holds, b.op("sub", one, was))
         if self.times == "once":
@@ -211,21 +233,28 @@ class CuePart(Part):
             more = {"tries": b.op("add", drawn_before, turns)} if again else {}
             drawn = b.op("redraw", b.input("key"), drawn_before, attrs=seed) if again else b.op("draw", b.input("key"), attrs=seed)
             turns = b.op("mul", turns, b.op("less", drawn, self.row(at, "chance")[0]))
-        fires = turns
+        fires, ago = turns, self.ago(at, state, since, lasts)
         if differs(self.delay, 0.0):
             delay = self.row(at, "delay")[0]
-            due = b.op("select", turns, b.op("add", now, delay), due)
+            due = b.op("select", turns, b.op("add", b.op("sub", now, ago), delay), due)
             fires = b.op("mul", b.op("less", none, due), b.op("less_equal", due, now))
+            ago = self._within(at, state, b.op("sub", now, due))
             due = b.op("select", fires, none, due)
-        self._do(at, state, fires)
-        kept = {"was": holds, "count": b.op("add", count, fires), "when": b.op("select", fires, now, when), "due": due, "since": since, **more}
+        place, normal = self.moment(at, state, ago)
+        remembered = self.remembered(at)  # as it was looked at, whatever it does
+        self._do(at, state, fires, place)
+        happened = b.op("select", fires, b.op("sub", now, ago), when)
+        kept = {"was": holds, "count": b.op("add", count, fires), "when": happened, "due": due, "since": since, **remembered, **more}
         state.fired[self.uid] = fires
         if differs(self.bears, 0.0):
-            ago, place, normal = self.moment(at)
             state.borne[self.uid] = (ago, *place, *state.velocity, *normal, self.row(at, "bears")[0], count)
         return {f"cue.{self.uid}.{what}": value for what, value in kept.items()}
 
-    def _do(self, at: Reader, state: StepState, fires: int) -> None:
+    def remembered(self, at: Reader) -> dict[str, int]:
+        """Return what its state keeps beside what that of all cues keeps, as the step ends."""
+        return {}
+
+    def _do(self, at: Reader, state: StepState, fires: int, place: Values) -> None:
         b = at.builder
         if self.own is not None and (own := found(at.view.thing.own, self.own)) is not None and own.memory:
             values = at.own(self.own)
@@ -243,7 +272,7 @@ class CuePart(Part):
         if self.holds != "as it is":
             free = b.const(float(self.holds == "lets go"))
             state.kept[LET_GO] = b.op("select", fires, free, state.kept.get(LET_GO, b.input(LET_GO)))
-            self._hold(at, state, fires)
+            self._hold(at, state, fires, place)
         changes: dict[str, int] = {}
         if self._resizes:
             times, grown, by = b.input(self._kept("times")), b.input(self._kept("grown")), self.row(at, "sizes")[0]
@@ -261,7 +290,7 @@ class CuePart(Part):
         if self.ends:
             state.end(fires, b.const(1))
 
-    def _hold(self, at: Reader, state: StepState, fires: int) -> None:
+    def _hold(self, at: Reader, state: StepState, fires: int, place: Values) -> None:
         """Let go of where it sticks or stays, or let it stick and stay: to what it touches, else where it is."""
         b, none = at.builder, at.builder.const(0)
         sticky = STUCK[0] in state.kept
@@ -272,8 +301,7 @@ class CuePart(Part):
                 on = b.op("mul", b.op("less", none, which), b.input(TOUCH["touching"]))
                 now = b.op("select", on, b.op("add", which, b.const(STUCK_NOW)), none)
                 state.kept[STUCK[0]] = b.op("select", fires, now, state.kept[STUCK[0]])
-            _, there, _ = self.moment(at)
-            state.position = tuple(b.op("select", fires, x, old) for x, old in zip(there, state.position, strict=True))
+            state.position = tuple(b.op("select", fires, x, old) for x, old in zip(place, state.position, strict=True))
             state.velocity = tuple(b.op("select", fires, none, old) for old in state.velocity)
         elif self.holds == "lets go" and sticky:
             state.kept[STUCK[0]] = b.op("select", fires, none, state.kept[STUCK[0]])

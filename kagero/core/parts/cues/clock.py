@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from ...rows.model import Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
+from ...rows.step import StepState
 from ...rows.units import SECONDS
 from ...rows.view import found
 from .base import CuePart
@@ -42,3 +43,11 @@ class ClockCue(CuePart):
 
     def true(self, at: Reader) -> int:
         return at.builder.op("less_equal", at.builder.const(1), self.runs(at))
+
+    def ago(self, at: Reader, state: StepState, since: int, lasts: int | None) -> int:
+        """It happens when its clock has run out, within the step."""
+        b, before = at.builder, found(at.view.thing.cues, self.after or "")
+        if before is None or before.muted:
+            return b.const(0)
+        over = b.op("add", before.kept(at, "when"), b.op("max", self.row(at, "length")[0], b.const(1e-6)))
+        return self._within(at, state, b.op("sub", at.clip_time(), over))

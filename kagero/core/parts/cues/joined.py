@@ -10,6 +10,7 @@ from pydantic import Field
 from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
+from ...rows.step import StepState
 from ...rows.units import SECONDS
 from ...rows.view import found
 from .base import CuePart
@@ -44,15 +45,31 @@ class JoinedCue(CuePart):
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         return ("of", "goes by no cue yet", "Choose those it goes by.") if not self.of else None
 
-    def true(self, at: Reader) -> int:
-        b = at.builder
+    def _those(self, at: Reader) -> list[CuePart]:
+        """Return the cues that it goes by: those of them that stand before it."""
         here = [cue.uid for cue in at.view.thing.cues]
         before = here[: here.index(self.uid)]
         those = [found(at.view.thing.cues, uid) for uid in self.of if uid in before]
-        hold = [cue.kept(at, "was") for cue in those if cue is not None and not cue.muted]
+        return [cue for cue in those if cue is not None and not cue.muted]
+
+    def true(self, at: Reader) -> int:
+        b = at.builder
+        hold = [cue.kept(at, "was") for cue in self._those(at)]
         if not hold:
             return b.const(0)
         return reduce(lambda one, other: b.op("mul" if self.how == "all" else "max", one, other), hold)
+
+    def share(self, at: Reader, state: StepState) -> int | None:
+        """All have been true since the last of them came to be, any since the first."""
+        b, shares = at.builder, []
+        for cue in self._those(at):
+            lasts = cue.lasts(at)
+            since = cue.kept(at, "since") if lasts is None else b.op("sub", cue.kept(at, "since"), lasts)
+            part = b.op("clamp", b.op("div", since, b.op("max", state.dt, b.const(1e-30))))
+            shares.append(b.op("mul", cue.kept(at, "was"), part))
+        if not shares:
+            return None
+        return reduce(lambda one, other: b.op("min" if self.how == "all" else "max", one, other), shares)
 
     def lasts(self, at: Reader) -> int | None:
         return self.row(at, "held")[0] if differs(self.held, 0.0) else None

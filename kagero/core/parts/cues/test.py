@@ -7,9 +7,11 @@ from typing import Annotated, Any, ClassVar, Literal
 from ...rows.model import WHETHER, Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
+from ...rows.step import StepState
 from ...rows.units import PLAIN, SECONDS
 from .base import CuePart
 
+PASSED = ("passed", "passed_two")  # what the state calls by how much each test passed as the step before ended
 SIDES = (("above", "is at least"), ("below", "is at most"))
 
 
@@ -47,17 +49,32 @@ class TestCue(CuePart):
         one = ("of", "value", self.side)
         return (one,) if self.second == "none" else (one, ("of_two", "value_two", self.side_two))
 
-    def true(self, at: Reader) -> int:
-        b = at.builder
-
-        def test(side: str, of: str, value: str) -> int:
+    def _reads(self, at: Reader) -> list[tuple[int, int]]:
+        """Return of each test whether it passes, 1 or 0, and by how much: less than nought, it does not."""
+        b, read = at.builder, []
+        for of, value, side in self.compared():
             x, y = self.row(at, of)[0], self.row(at, value)[0]
-            return b.op("less_equal", y, x) if side == "above" else b.op("less_equal", x, y)
+            low, high = (y, x) if side == "above" else (x, y)
+            read.append((b.op("less_equal", low, high), b.op("sub", high, low)))
+        return read
 
-        true = test(self.side, "of", "value")
-        if self.second == "none":
-            return true
-        return b.op("mul" if self.second == "and" else "max", true, test(self.side_two, "of_two", "value_two"))
+    def _joined(self, at: Reader, values: list[int], how: tuple[str, str]) -> int:
+        return values[0] if len(values) == 1 else at.builder.op(how[0] if self.second == "and" else how[1], *values)
+
+    def true(self, at: Reader) -> int:
+        return self._joined(at, [passes for passes, _ in self._reads(at)], ("mul", "max"))
+
+    def share(self, at: Reader, state: StepState) -> int | None:
+        """A test's two sides are taken as going evenly from where they were as the step began to where they are as it ends."""
+        b, shares = at.builder, []
+        for name, (passes, by) in zip(PASSED, self._reads(at), strict=False):
+            before = self.kept(at, name)
+            part = b.op("div", by, b.op("max", b.op("sub", by, before), b.const(1e-30)))
+            shares.append(b.op("mul", passes, b.op("select", b.op("less", before, b.const(0)), part, b.const(1))))
+        return self._joined(at, shares, ("min", "max"))
+
+    def remembered(self, at: Reader) -> dict[str, int]:
+        return {name: by for name, (_, by) in zip(PASSED, self._reads(at), strict=False)}
 
     def lasts(self, at: Reader) -> int | None:
         return self.row(at, "held")[0] if differs(self.held, 0.0) else None

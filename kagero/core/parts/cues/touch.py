@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 from ...formula import Values
 from ...rows.model import Driven
 from ...rows.reader import Reader
-from ...rows.responses import NumberRow, number
+from ...rows.responses import NumberRow, differs, number
+from ...rows.step import StepState
 from ...rows.touch import TOUCH
 from ...rows.units import METRES_PER_SECOND, PLAIN
 from .base import CuePart
@@ -34,12 +35,19 @@ class TouchCue(CuePart):
         enough = b.op("mul", b.op("less_equal", self.row(at, "touches")[0], count), b.op("less", b.const(0), count))
         return b.op("mul", b.op("mul", enough, fresh), b.op("less_equal", self.row(at, "faster")[0], b.input(TOUCH["speed"])))
 
-    def moment(self, at: Reader) -> tuple[int, Values, Values]:
+    def _met(self, at: Reader) -> bool:
+        return any(each.acts() for each in at.view.thing.contacts)
+
+    def ago(self, at: Reader, state: StepState, since: int, lasts: int | None) -> int:
         b = at.builder
-        if not any(each.acts() for each in at.view.thing.contacts):
-            return super().moment(at)
+        return b.op("sub", at.clip_time(), b.input(TOUCH["last"])) if self._met(at) else b.const(0)
+
+    def moment(self, at: Reader, state: StepState, ago: int) -> tuple[Values, Values]:
+        b = at.builder
+        if not self._met(at) or differs(self.delay, 0.0):
+            return super().moment(at, state, ago)
         place, normal = (tuple(b.input(TOUCH[f"{name}.{i}"]) for i in range(3)) for name in ("place", "normal"))
-        return b.op("sub", at.clip_time(), b.input(TOUCH["last"])), place, normal
+        return place, normal
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         here = next((each for each in effect.emitters if any(cue.uid == self.uid for cue in each.cues)), None)
