@@ -79,7 +79,8 @@ class Journey(BrowserCase):
         self.drive("Launch speed", "Vary per particle")
         self.settle()
         out = page.locator("[data-out='births.launch.speed']")
-        self.assertRegex(out.inner_text(), r"0\.(19|2) – 0\.31")
+        low, high = map(float, out.inner_text().split(" – "))
+        self.assertTrue(0.18 < low < 0.22 and 0.28 < high < 0.32, (low, high))  # of some thirty draws within a quarter of 0.25, anew each time
         page.get_by_label("Add a row to motion").click()
         page.get_by_role("option", name="Drag", exact=True).click()
         self.saved()
