@@ -26,7 +26,7 @@
       inTurn(async (signal) => {
         const url = await pictureFrom(`/api/beginnings/${key}/card.png`, signal)
         untrack(() => (pictures[key] = url))
-      }),
+      }, true),
     )
     return () => {
       for (const giveUp of given) giveUp()

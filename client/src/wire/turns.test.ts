@@ -21,3 +21,16 @@ test('one is asked for after the other, a failure stops none, and what is given 
   await new Promise<void>((done) => inTurn(async () => done()))
   expect(told).toEqual(['a begins', 'a was given up', 'c begins', 'c ends'])
 })
+
+test('what stands in front is asked for before what waits already, each in its order', async () => {
+  const told: string[] = []
+  const work = (name: string, first = false) =>
+    inTurn(async () => {
+      told.push(name)
+      await later()
+    }, first)
+  for (const name of ['a', 'b', 'c']) work(name)
+  for (const name of ['x', 'y']) work(name, true)
+  await new Promise<void>((done) => inTurn(async () => done()))
+  expect(told).toEqual(['a', 'x', 'y', 'b', 'c'])
+})
