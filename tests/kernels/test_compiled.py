@@ -103,9 +103,9 @@ class Kept(unittest.TestCase):
     def test_of_processes_that_begin_together_one_compiles_and_the_others_wait(self):
         here, env = self.root / "here", {**os.environ, "KAGERO_KERNELS": str(self.cache), "PYTHONDONTWRITEBYTECODE": "1"}
         begun = [subprocess.Popen([sys.executable, "-c", CALL], cwd=here, env=env, stdout=subprocess.PIPE, text=True) for _ in range(3)]
-        told = [process.communicate()[0].split() for process in begun]
-        self.assertEqual([each[:2] for each in told], [["(12.0,", "1.5)"]] * 3)
-        self.assertEqual([sum(int(each[k]) for each in told) for k in (3, 4)], [1, 1])
+        answers = [process.communicate()[0].split() for process in begun]
+        self.assertEqual([each[:2] for each in answers], [["(12.0,", "1.5)"]] * 3)
+        self.assertEqual([sum(int(each[k]) for each in answers) for k in (3, 4)], [1, 1])
         self.assertEqual(list(self.cache.glob("*.lock")), [])
 
 

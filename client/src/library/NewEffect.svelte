@@ -25,7 +25,7 @@
     const given = beginnings.map(({ key }) =>
       inTurn(async (signal) => {
         const url = await pictureFrom(`/api/beginnings/${key}/card.png`, signal)
-        untrack(() => (pictures[key] = url))
+        pictures[key] = url
       }, true),
     )
     return () => {

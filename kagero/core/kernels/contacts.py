@@ -1,6 +1,6 @@
 """Particles that meet things within a step, each at its own moment: how they get there, where they bounce, slide, stick and rest.
 
-A particle is a ball about its place. Its way through a step is the parabola through both ends of the step with the velocity it began with; what it
+A particle is a ball about its place. Its path through a step is the parabola through both ends of the step with the velocity it began with; what it
 meets moves evenly over the step. Where it first comes as near as its radius is found by `touching`. There it is answered by Newton's rule of impact
 and Coulomb's friction (any handbook of mechanics); it goes on from there with what is left of the step, as often as it must. One that would bounce
 less than can be told rests, and slides until friction stops it: along one thing or between two, of which other faces of the same mesh may be
@@ -75,7 +75,7 @@ def _draw(key, count, what):
 
 @kernel(**_UNCOUNTED)
 def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, x, y, z, span):
-    """Return whether a particle, at a place, may come to a contact on its way through a step, of a length span (m) at most."""
+    """Return whether a particle, at a place, may come to a contact on its path through a step, of a length span (m) at most."""
     radius = max(_given(where, numbers, columns, BASE + EACH * c + RADIUS, i), skins[c])
     if kinds[c] == MESH:
         return math.sqrt(_box_distance(boxes[roots[c]], x, y, z)) <= span + radius
@@ -125,7 +125,7 @@ def room_for(contacts: int) -> tuple[np.ndarray, ...]:
     )
 
 
-@kernel(**_UNCOUNTED, writes="stack near t gap off bern holds way shapes nears out")
+@kernel(**_UNCOUNTED, writes="stack near t gap off bern holds path shapes nears out")
 def meet(
     where,
     numbers,
@@ -152,12 +152,12 @@ def meet(
     off,
     bern,
     holds,
-    way,
+    path,
     shapes,
     nears,
     out,
 ):
-    """Take particles through a step that contacts stand in the way of; write what comes of it into out (OUT, n) float32, which holds what is so
+    """Take particles through a step in which they may meet contacts; write what comes of it into out (OUT, n) float32, which holds what is so
     where they meet nothing: place and velocity as the step has them, how often they touched, -1 seconds ago, nought else.
 
     where, numbers: of each argument, BASE and then EACH of every contact, its row of columns (K, n) float32, or -1 and the number that all share.
@@ -165,7 +165,7 @@ def meet(
     whole step begins and ends; scales (C, 3), by how much it is larger. roots (C,): of meshes the root of their tree, boxes, links, order as of
     `kernels.bvh`, boxes round both ends; one, other: corners of triangles (F, 3, 3) as the step begins and ends; sways (C,): how far they go
     at most, metres; skins: how thin a particle is at least; turns: how far a metre of them turns. length: of the whole step, seconds. stack,
-    near, t, gap, off, bern, holds, way, shapes, nears: room (`room_for`).
+    near, t, gap, off, bern, holds, path, shapes, nears: room (`room_for`).
     """
     world, room, contacts = (kinds, sides, frames, boxes, links, order, one, other), (stack, near, t, gap, off, bern), len(kinds)
     fixed = True  # what is the same for all particles
@@ -258,15 +258,15 @@ def meet(
             astray = _given(where, numbers, columns, X1 + k, i) - (x0 + v0 * dt + push * dt * dt / 2)
             if abs(astray) <= 4e-7 * (1.0 + abs(x0)):  # no more than rounding
                 astray = 0.0
-            way[k], way[3 + k], way[6 + k] = x0, v0 + astray / dt, push
-        px, py, pz = way[6], way[7], way[8]  # what pushes it, all along the step
+            path[k], path[3 + k], path[6 + k] = x0, v0 + astray / dt, push
+        px, py, pz = path[6], path[7], path[8]  # what pushes it, all along the step
         # whom it cannot come near in this step
         bend = math.sqrt(px * px + py * py + pz * pz) * dt * dt / 2
-        span = math.sqrt(way[3] * way[3] + way[4] * way[4] + way[5] * way[5]) * dt + bend
+        span = math.sqrt(path[3] * path[3] + path[4] * path[4] + path[5] * path[5]) * dt + bend
         close = False
         for c in range(contacts):
             nears[c] = _near(
-                where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, way[0], way[1], way[2], span
+                where, numbers, columns, kinds, sides, frames, roots, boxes, sways, skins, turns, shapes, c, i, path[0], path[1], path[2], span
             )
             close = close or nears[c]
         if not close:
@@ -283,7 +283,7 @@ def meet(
                 if by > 0 and kinds[c] != MESH:
                     continue
                 radius = max(_given(where, numbers, columns, a + RADIUS, i), skins[c])
-                hit, through = _first(c, world, shapes[c], roots[c], way, at, until, start, length, radius, sways[c], by, rests, room)
+                hit, through = _first(c, world, shapes[c], roots[c], path, at, until, start, length, radius, sways[c], by, rests, room)
                 if hit < best:
                     best, which, passes = hit, c, through
             if passes:  # what it lies on turns under it: it is put there again before that would go through it
@@ -292,9 +292,9 @@ def meet(
             if ends and held == 0 and not touched:
                 break  # it meets nothing: as its pushes have it
             s = (until if ends else best) - at
-            x, vx = way[0] + way[3] * s + way[6] * s * s / 2, way[3] + way[6] * s
-            y, vy = way[1] + way[4] * s + way[7] * s * s / 2, way[4] + way[7] * s
-            z, vz = way[2] + way[5] * s + way[8] * s * s / 2, way[5] + way[8] * s
+            x, vx = path[0] + path[3] * s + path[6] * s * s / 2, path[3] + path[6] * s
+            y, vy = path[1] + path[4] * s + path[7] * s * s / 2, path[4] + path[7] * s
+            z, vz = path[2] + path[5] * s + path[8] * s * s / 2, path[5] + path[8] * s
             at += s
             if ends and held == 0:
                 out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, vx, vy, vz
@@ -314,7 +314,7 @@ def meet(
                 if at >= dt or happened > 2 * MOST:
                     out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, vx, vy, vz
                     break
-                way[0], way[1], way[2], way[3], way[4], way[5], way[6], way[7], way[8] = x, y, z, vx, vy, vz, px, py, pz
+                path[0], path[1], path[2], path[3], path[4], path[5], path[6], path[7], path[8] = x, y, z, vx, vy, vz, px, py, pz
                 held, rests, until = 0, False, dt
                 continue
             nx, ny, nz, ux, uy, uz = gap[1], gap[2], gap[3], gap[4], gap[5], gap[6]
@@ -363,7 +363,7 @@ def meet(
                     tx, ty, tz = tx * (1.0 - took / side), ty * (1.0 - took / side), tz * (1.0 - took / side)
                     side -= took
             elif not ends and speed > 0.0:
-                back = speed  # it was in it, and is on its way out
+                back = speed  # it was in it, and leaves it
             none = ALMOST * (abs(px) + abs(py) + abs(pz))
             if (back > small or (back > ALMOST * (1.0 + fast) and press >= 0.0 and stalled < 2)) and happened < MOST:
                 ox, oy, oz = tx + back * nx, ty + back * ny, tz + back * nz
@@ -371,8 +371,8 @@ def meet(
                 if rough > 0.0 and struck:
                     ox, oy, oz = _strewn(ox, oy, oz, nx, ny, nz, rough, _draw(keys[i], count, 1001), _draw(keys[i], count, 1002))
                 held, rests, until = 0, False, dt
-                way[0], way[1], way[2], way[3], way[4], way[5] = x, y, z, ux + ox, uy + oy, uz + oz
-                way[6], way[7], way[8] = px, py, pz
+                path[0], path[1], path[2], path[3], path[4], path[5] = x, y, z, ux + ox, uy + oy, uz + oz
+                path[6], path[7], path[8] = px, py, pz
             else:  # along it, as pushes take it and friction holds it back, up to a stop
                 until, also = dt, -1
                 rub, mx, my, mz, wx, wy, wz = rubs * max(-press, 0.0), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
@@ -435,10 +435,10 @@ def meet(
                         held, one_of, other_of = 2, c, of
                         _hold(holds, 0, nx, ny, nz, ux, uy, uz)
                         _hold(holds, 1, wx, wy, wz, qx, qy, qz)
-                way[0], way[1], way[2], way[3], way[4], way[5] = x, y, z, ux + tx, uy + ty, uz + tz
-                way[6], way[7], way[8] = ax, ay, az
+                path[0], path[1], path[2], path[3], path[4], path[5] = x, y, z, ux + tx, uy + ty, uz + tz
+                path[6], path[7], path[8] = ax, ay, az
             if at >= dt or happened > 2 * MOST:
-                out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, way[3], way[4], way[5]
+                out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, path[3], path[4], path[5]
                 break
         out[6, i] = 1.0 if touched else 0.0
         out[7, i] = count

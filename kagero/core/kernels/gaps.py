@@ -15,7 +15,7 @@ ALONG = math.cos(math.radians(1.0))  # directions that are no further apart are 
 
 @kernel(**_UNCOUNTED)
 def shape_gap(kind, side, p, x, y, z):
-    """Return how far a place is from a shape in its own space, metres, less than nought on its other side, and which way is off it."""
+    """Return how far a place is from a shape in its own space, metres, less than nought on its other side, and which direction is off it."""
     if kind == PLANE:
         nx, ny, nz = p[3], p[4], p[5]
         size = math.sqrt(nx * nx + ny * ny + nz * nz)
@@ -68,7 +68,7 @@ def _corner(one, other, f, k, tau, out):
 
 @kernel(**_UNCOUNTED)
 def _held(t, x, y, z, qx, qy, qz, away, radius, off, count):
-    """Return whether a triangle, t, of which a place's nearest point is q, holds up a ball there as one of some directions does: the way to it
+    """Return whether a triangle, t, of which a place's nearest point is q, holds up a ball there as one of some directions does: the direction to it
     is that direction, or it lies in the plane that does."""
     nx, ny, nz, size = 0.0, 0.0, 0.0, -1.0
     for k in range(count):
@@ -123,16 +123,16 @@ def _closest(boxes, links, order, one, other, root, tau, x, y, z, reach, radius,
 
 
 @kernel(**_UNCOUNTED)
-def _heights(one, other, f, tau, slope, way, h, out):
-    """Write what the signed volume over a triangle is along a way, six times, as the five Bernstein coefficients of a polynomial of degree 4: its
-    corners move evenly, what goes the way does so by a parabola.
+def _heights(one, other, f, tau, slope, path, h, out):
+    """Write what the signed volume over a triangle is along a path, six times, as the five Bernstein coefficients of a polynomial of degree 4: its
+    corners move evenly, the path is a parabola.
 
-    tau: where the triangle is as the way begins, a share of the step; slope: by how much that grows along the whole way. h: seconds.
+    tau: where the triangle is as the path begins, a share of the step; slope: by how much that grows along the whole path. h: seconds.
     """
     a0, a1, a2, a3, a4 = 0.0, 0.0, 0.0, 0.0, 0.0
     for k in range(3):
         i, j = (k + 1) % 3, (k + 2) % 3
-        # edges as the way begins, and by how much they change along it
+        # edges as the path begins, and by how much they change along it
         mi, mj = other[f, 0, i] - one[f, 0, i], other[f, 0, j] - one[f, 0, j]
         bi, bj = one[f, 1, i] - one[f, 0, i], one[f, 1, j] - one[f, 0, j]
         ci, cj = one[f, 2, i] - one[f, 0, i], one[f, 2, j] - one[f, 0, j]
@@ -144,9 +144,9 @@ def _heights(one, other, f, tau, slope, way, h, out):
         n1 = bi * ej + di * cj - bj * ei - dj * ci
         n2 = di * ej - dj * ei
         m = other[f, 0, k] - one[f, 0, k]
-        p0 = one[f, 0, k] + m * tau - way[k]
-        p1 = m * slope - way[3 + k] * h
-        p2 = -way[6 + k] * h * h / 2
+        p0 = one[f, 0, k] + m * tau - path[k]
+        p1 = m * slope - path[3 + k] * h
+        p2 = -path[6 + k] * h * h / 2
         a0 += n0 * p0
         a1 += n0 * p1 + n1 * p0
         a2 += n0 * p2 + n1 * p1 + n2 * p0
@@ -197,9 +197,9 @@ def _halved(b, k):
 
 
 @kernel(**_UNCOUNTED)
-def _through(one, other, f, tau, slope, way, h, most, t, bern):
-    """Return at which share of a way, up to `most`, it first goes through a moving triangle; infinity: not at all."""
-    _heights(one, other, f, tau, slope, way, h, bern[0])
+def _through(one, other, f, tau, slope, path, h, most, t, bern):
+    """Return at which share of a path, up to `most`, it first goes through a moving triangle; infinity: not at all."""
+    _heights(one, other, f, tau, slope, path, h, bern[0])
     if _turns(bern[0]) == 0:
         return math.inf
     bern[0, 5], bern[0, 6], top = 0.0, 1.0, 1
@@ -234,9 +234,9 @@ def _through(one, other, f, tau, slope, way, h, most, t, bern):
                 last = -1
         u = low + lo * (high - low)
         s = u * h
-        x = way[0] + way[3] * s + way[6] * s * s / 2
-        y = way[1] + way[4] * s + way[7] * s * s / 2
-        z = way[2] + way[5] * s + way[8] * s * s / 2
+        x = path[0] + path[3] * s + path[6] * s * s / 2
+        y = path[1] + path[4] * s + path[7] * s * s / 2
+        z = path[2] + path[5] * s + path[8] * s * s / 2
         for k in range(3):
             _corner(one, other, f, k, tau + slope * u, t)
         if _inside(t, x, y, z):
@@ -260,19 +260,19 @@ def _inside(t, x, y, z):
 
 
 @kernel(**_UNCOUNTED)
-def _crossed(world, root, way, since, until, start, length, wide, room):
-    """Return when a way first goes through a triangle of a moving mesh between two moments, seconds of the step; infinity: through none.
+def _crossed(world, root, path, since, until, start, length, wide, room):
+    """Return when a path first goes through a triangle of a moving mesh between two moments, seconds of the step; infinity: through none.
 
-    way: place, velocity, acceleration at `since`, (9,). start, length: of the particle's own step and of the whole one: where the mesh is.
+    path: place, velocity, acceleration at `since`, (9,). start, length: of the particle's own step and of the whole one: where the mesh is.
     wide: how far from the straight line between its ends it goes, metres.
     """
     _, _, _, boxes, links, order, one, other = world
     stack, t, bern = room[0], room[2], room[5]
-    ax, ay, az = way[0], way[1], way[2]
+    ax, ay, az = path[0], path[1], path[2]
     h = until - since
-    bx = ax + way[3] * h + way[6] * h * h / 2
-    by = ay + way[4] * h + way[7] * h * h / 2
-    bz = az + way[5] * h + way[8] * h * h / 2
+    bx = ax + path[3] * h + path[6] * h * h / 2
+    by = ay + path[4] * h + path[7] * h * h / 2
+    bz = az + path[5] * h + path[8] * h * h / 2
     dx, dy, dz = bx - ax, by - ay, bz - az
     best = math.inf
     stack[0], top = root, 1
@@ -301,7 +301,7 @@ def _crossed(world, root, way, since, until, start, length, wide, room):
             top += 2
             continue
         for j in range(-1 - left, -1 - left + right):
-            share = _through(one, other, order[j], tau0, tau1 - tau0, way, h, best, t, bern)
+            share = _through(one, other, order[j], tau0, tau1 - tau0, path, h, best, t, bern)
             if share < best:
                 best = share
     return since + best * h if best < math.inf else math.inf

@@ -1,4 +1,4 @@
-"""When a particle on its way through a step first touches a contact.
+"""When a particle on its path through a step first touches a contact.
 
 Found by going from tangent plane to tangent plane (which no convex body lies before), and between two places with the Illinois rule (Dowell
 and Jarratt, BIT 11, 1971). A mesh is crossed by signed volumes of its moving triangles, polynomials of degree 4 whose every root is found
@@ -30,18 +30,18 @@ def _falls(gap, speed, push):
 
 
 @kernel(**_UNCOUNTED)
-def _first(c, world, p, root, way, since, until, start, length, radius, sway, held, rests, room):
-    """Return when a way first comes as near to a contact as a radius, between two moments (infinity: not at all), and whether it goes through what
-    holds it up then. way, start: see `_crossed`. held: from how many of the room's directions a mesh holds it up: what does so is not met, but
+def _first(c, world, p, root, path, since, until, start, length, radius, sway, held, rests, room):
+    """Return when a path first comes as near to a contact as a radius, between two moments (infinity: not at all), and whether it goes through what
+    holds it up then. path, start: see `_crossed`. held: from how many of the room's directions a mesh holds it up: what does so is not met, but
     must not be gone through: the moment is half way to where it would. rests: it stays where it is held, and meets nothing else."""
     gap = room[3]
     h = until - since
-    bend = math.sqrt(way[6] ** 2 + way[7] ** 2 + way[8] ** 2) * h * h / 2
-    reach = radius + math.sqrt(way[3] ** 2 + way[4] ** 2 + way[5] ** 2) * h + bend + sway + 1e-6
+    bend = math.sqrt(path[6] ** 2 + path[7] ** 2 + path[8] ** 2) * h * h / 2
+    reach = radius + math.sqrt(path[3] ** 2 + path[4] ** 2 + path[5] ** 2) * h + bend + sway + 1e-6
     lo, g_lo, hi, g_hi, crossing, answer = since, 0.0, math.inf, -1.0, math.inf, math.inf
     passes = math.inf
     if held > 0:
-        passes = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
+        passes = _crossed(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
         if passes < math.inf:  # half way there, what holds it up is still at its side
             until, passes = since + (passes - since) / 2, since + (passes - since) / 2
         if rests:
@@ -49,15 +49,15 @@ def _first(c, world, p, root, way, since, until, start, length, radius, sway, he
     moment, doing, tries, last = since, 0, 0, 0  # 0 as it begins, 1 as far as its tangent plane, 2 at the end, 3 off what it touched, 4 between
     while True:
         s = moment - since
-        x = way[0] + way[3] * s + way[6] * s * s / 2
-        y = way[1] + way[4] * s + way[7] * s * s / 2
-        z = way[2] + way[5] * s + way[8] * s * s / 2
-        vx, vy, vz = way[3] + way[6] * s, way[4] + way[7] * s, way[5] + way[8] * s
+        x = path[0] + path[3] * s + path[6] * s * s / 2
+        y = path[1] + path[4] * s + path[7] * s * s / 2
+        z = path[2] + path[5] * s + path[8] * s * s / 2
+        vx, vy, vz = path[3] + path[6] * s, path[4] + path[7] * s, path[5] + path[8] * s
         gap_to(c, world, p, root, x, y, z, vx, vy, vz, (start + moment) / length, length, reach, radius, held, room)
         large = 1.0 + max(abs(x), abs(y), abs(z))
         value = gap[0] - radius
         speed = (vx - gap[4]) * gap[1] + (vy - gap[5]) * gap[2] + (vz - gap[6]) * gap[3]
-        push = way[6] * gap[1] + way[7] * gap[2] + way[8] * gap[3]
+        push = path[6] * gap[1] + path[7] * gap[2] + path[8] * gap[3]
         tries += 1
         if doing < 2:
             if doing == 0:
@@ -67,13 +67,13 @@ def _first(c, world, p, root, way, since, until, start, length, radius, sway, he
                     answer = since
                     break
                 if value <= 3e-7 * large:  # no more than rounding of where a step left it: it touches, unless it leaves
-                    none = ALMOST * (abs(way[6]) + abs(way[7]) + abs(way[8]))
-                    if push <= none and speed <= max(abs(push) * 5e-4, ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz))):
+                    none, still = ALMOST * (abs(path[6]) + abs(path[7]) + abs(path[8])), ALMOST * (1.0 + abs(vx) + abs(vy) + abs(vz))
+                    if speed < -still or (push <= none and speed <= max(abs(push) * 5e-4, still)):
                         answer = since
                         break
                     value = 0.0
                 if world[0][c] == MESH and held == 0:
-                    crossing = _crossed(world, root, way, since, until, start, length, bend / 4 + 1e-9, room)
+                    crossing = _crossed(world, root, path, since, until, start, length, bend / 4 + 1e-9, room)
                 doing = 1
             elif abs(value) <= 1e-9 * large:
                 answer = moment
