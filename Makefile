@@ -6,7 +6,7 @@ export PYTHONDONTWRITEBYTECODE :=
 MAKEFLAGS += -j2 --no-print-directory
 TESTS := $(BIN)/python -W ignore::UserWarning manage.py test
 
-.PHONY: demo test quick soak check bench compare setup wheel types screenshots format clean has
+.PHONY: demo test quick soak check bench setup wheel types screenshots format clean has
 
 demo: .venv/compiling client/dist/index.html ## set up, load the demo, serve it
 	@$(BIN)/python -m kagero serve --demo --port $(PORT)
@@ -33,21 +33,10 @@ check: .venv/here client/node_modules/.package-lock.json ## style, formatting an
 	@$(BIN)/mypy
 	@cd client && npm run -s lint && npm run -s check
 
-bench: setup ## print the benchmark suite
-	@$(BIN)/python -m bench.engine
-	@$(BIN)/python -m bench.profile
-	@$(BIN)/python -m bench.props
-	@$(BIN)/python -m bench.births
-	@$(BIN)/python -m bench.motion
-	@$(BIN)/python -m bench.contacts
-	@$(BIN)/python -m bench.looks
-	@$(BIN)/python -m bench.solids
-	@$(BIN)/python -m bench.finish
-	@$(BIN)/python -m bench.shaping
-	@$(BIN)/python -m bench.players
-	@$(BIN)/python -m bench.browser
+bench: setup ## print the benchmark suite; PART=contacts prints one part
+	@$(BIN)/python -m bench $(PART)
 
-setup: .venv/ready client/dist/index.html /usr/bin/chromium
+setup: .venv/ready client/dist/index.html /usr/bin/chromium-headless-shell
 
 has:
 	@./.ci/missing
@@ -77,9 +66,9 @@ client/dist/index.html: client/node_modules/.package-lock.json $(PAGE)
 	@cd client && npm run -s build -- --logLevel error
 	@touch $@
 
-/usr/bin/chromium:
-	@echo "Chromium, for the tests in a browser: installed by apt, as root"
-	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium) >/dev/null
+/usr/bin/chromium-headless-shell:
+	@echo "Chromium without a window, for the tests in a browser: installed by apt, as root"
+	@(apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium-headless-shell) >/dev/null || test -x /usr/bin/chromium
 
 format: .venv/here client/node_modules/.package-lock.json ## put both sides into their format
 	@$(BIN)/ruff check -q --fix kagero demo tests bench manage.py

@@ -17,8 +17,10 @@ from typing import Any
 
 from playwright.sync_api import Browser, CDPSession, Page, sync_playwright
 
+from demo.browser import CHROMIUM
 from kagero.core.formats import unpack
 
+from .bounds import within
 from .effects import mapped, reference
 from .served import served
 
@@ -39,7 +41,7 @@ def _run(address: str) -> None:
         f"{'particles':>10} {'edit':>22} {'edit to frame':>14} {'server':>10} {'script':>10} {'the rest':>10} {'pictures a second while dragged':>33}"
     )
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         for alive, effect in ((2_000, reference), (5_000, reference), (5_000, mapped)):
             document = effect(alive)
             if effect is mapped:
@@ -63,12 +65,24 @@ def _run(address: str) -> None:
                 times, scripted = [took for took, _ in edits], statistics.median(ran for _, ran in edits)
                 answered = _server(address, document, what.startswith("look"))
                 seen = [each for each in times if math.isfinite(each)]
+                name = f"{alive:,}{' with 20 responses' if effect is mapped else ''}, {what}"
                 lost = f"  ({RUNS - len(seen)} of {RUNS} edits gave no picture within {PATIENCE} s)" if len(seen) < RUNS else ""
+                pace = _pace(page, box)
                 print(f"{alive:>10,} {what:>22} {_median(seen):>11.0f} ms {answered:>7.0f} ms {scripted:>7.0f} ms "
-                      f"{_median(seen) - answered - scripted:>7.0f} ms {_pace(page, box):>33.1f}{lost}")  # fmt: skip
+                      f"{_median(seen) - answered - scripted:>7.0f} ms {pace:>33.1f}{lost}"
+                      f"{_out_of_bounds(name, what.startswith('look'), _median(seen), answered + scripted, pace)}")  # fmt: skip
             page.close()
         _opening(address, browser)
         browser.close()
+
+
+def _out_of_bounds(name: str, look: bool, edit: float, ours: float, pace: float) -> str:
+    """Compare an edit (ms to the frame, and of server and script) and the pictures a second of a drag with their bounds; words for what is out."""
+    return (
+        within(f"{name}: edit to frame", edit, most=50 if look else 150)
+        + within(f"{name}: server and script", ours, most=15 if look else 60)
+        + within(f"{name}: distinct pictures a second", pace, least=15, unit="")
+    )
 
 
 def _median(times: list[float]) -> float:
@@ -126,7 +140,9 @@ def _opening(address: str, browser: Browser) -> None:
                 page.wait_for_function("(at) => window.kageroStage.frame !== at", arg=page.evaluate("window.kageroStage.frame"), timeout=60_000)
             times.append(time.perf_counter() - started)
             page.close()
-        print(f"{what}: {statistics.median(times[1:]):.2f} s ({min(times[1:]):.2f} to {max(times[1:]):.2f}), warm server")
+        print(
+            f"{what}: {statistics.median(times[1:]):.2f} s ({min(times[1:]):.2f} to {max(times[1:]):.2f}), warm server{within(what, statistics.median(times[1:]), most=1.5 if path != '/' else 1, unit='s')}"
+        )
 
 
 def _settled(page: Page) -> None:

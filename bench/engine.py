@@ -19,6 +19,7 @@ from kagero.core.workflows import Packets, Playing, PlayRequest
 from kagero.core.workflows import measure as measure_rows
 from kagero.core.workflows.stream import clip_packet
 
+from .bounds import within
 from .effects import mapped, reference
 from .handwritten import HandwrittenStep
 from .plain import PlainStep
@@ -30,9 +31,16 @@ RUNS, PAIRS = 5, 9
 def main() -> None:
     print(f"engine: {chosen().identity}, {chosen().threads} threads; medians of {RUNS}, paired; ns per particle and step")
     print(f"{'particles':>10} {'plain NumPy':>12} {'C':>8} {'one thread':>11} {'two':>8} {'to plain':>9} {'to C':>7} {'threads':>8}")
+    each: dict[int, float] = {}
     for alive in (2_000, 10_000, 100_000, 1_000_000):
         plain, c, one, two = measure(alive)
-        print(f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x")
+        each[alive] = one
+        late = within(f"a step of {alive:,}, to the C loop", one / c, most=1.2, unit="times") if alive >= 100_000 else ""
+        print(f"{alive:>10,} {plain:>12.0f} {c:>8.1f} {one:>11.1f} {two:>8.1f} {one / plain:>9.3f} {one / c:>7.2f} {one / two:>7.2f}x{late}")
+    flat = each[1_000_000] / each[10_000]
+    print(
+        f"a particle of a million to one of ten thousand: {flat:.2f}{within('a step of 1,000,000 to one of 10,000, a particle', flat, most=1.2, unit='times')}"
+    )
     look()
     structure()
     formulas()
@@ -54,7 +62,9 @@ def structure() -> None:
             Playing(read_effect(document), store).show(1)
             times[name].append((time.perf_counter() - started) * 1e3)
     value, structural = (statistics.median(times[name]) for name in ("value", "structure"))
-    print(f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; {structural - value:.0f} ms more")
+    print(
+        f"to the first frame: a value edit {value:.0f} ms, a structural edit {structural:.0f} ms; {structural - value:.0f} ms more{within('a structural edit, more than a value edit', structural - value, most=60)}"
+    )
 
 
 FORMULA = "wave = sin(position.x * {number} + clip_time * 3)\nlift = smoothstep(0, 0.4, life) * (1 - life) ** 1.5\n{more} * dials.height * (wave + lift) + noise(position, 0.4)"
@@ -80,7 +90,9 @@ def formulas() -> None:
     plain = statistics.median(times["a value"])
     for name, each in times.items():
         took = statistics.median(each)
-        print(f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}")
+        late = within(f"an edit of {name}, more than a value edit", took - plain, most=60) if name != "a value" else ""
+        late += within(f"plans compiled by {name}", compiled[name], most=0, unit="") if name in ("a value", "turning a dial") else ""
+        print(f"to the first frame: {name}: {took:.0f} ms, {took - plain:+.0f} ms; plans compiled in {RUNS} edits: {compiled[name]}{late}")
 
 
 def _written(dial: float, number: float, more: str, lift: float) -> dict[str, Any]:
@@ -196,10 +208,13 @@ def look() -> None:
         one, two = (statistics.median(times) for times in spent.values())
         print(
             f"{alive:>10,} x {frames}: {one:.0f} to {two:.0f}, {statistics.median(ratios):.2f} x ({low:.2f} to {high:.2f}); machine {statistics.median(able):.2f} x"
+            f"{within(f'{alive:,} x {frames}, two threads to one', statistics.median(ratios), least=1.7, unit='times')}"
         )
     ours, loop, edit = (statistics.median(times) * 1e3 for times in (clip, c, shown))
     print(
         f"5,000 x 120 frames: simulated and stored in {ours:.0f} ms, {ours / loop:.2f} x the C loop ({loop:.0f} ms); a look edit to one frame {edit:.1f} ms"
+        f"{within('5,000 x 120 frames', ours, most=1000)}{within('5,000 x 120 frames, to the C loop', ours / loop, most=2, unit='times')}"
+        f"{within('a look edit of 5,000 to one frame, on the server', edit, most=15)}"
     )
 
 

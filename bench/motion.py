@@ -24,6 +24,7 @@ from kagero.core.simulation import step_inputs
 from kagero.core.simulation.near import near
 from kagero.core.workflows import Playing
 
+from .bounds import within
 from .effects import reference
 from .handwritten import BUILD, HERE
 
@@ -147,6 +148,7 @@ def pushes() -> None:
         if c is not None:
             ratio = [a / b for a, b in zip(times["ours"], times["c"], strict=True)]
             words += f"   C {told(times['c'], ALIVE * 1e-9)}   ours to C {statistics.median(ratio):.2f} ({min(ratio):.2f} to {max(ratio):.2f})"
+            words += within(f"{kind}, to the C loop", statistics.median(ratio), most=1.2, unit="times")
         print(words)
 
 
@@ -171,7 +173,13 @@ def rides() -> None:
         "crawl": {"kind": "crawl", "uid": "r", "prop": "ball"},
     }.items():
         made = effect([], [prop, line], [ride])
-        print(f"  {kind:<14} {told(took({'ours': step_of(made)}, 3)['ours'], ALIVE * 1e-6)}")
+        times = took({"ours": step_of(made)}, 3)["ours"]
+        late = (
+            within(f"a ride of {kind}, a particle and step", statistics.median(times) / ALIVE * 1e6, most=0.25, unit="µs")
+            if kind == "surface"
+            else ""
+        )
+        print(f"  {kind:<14} {told(times, ALIVE * 1e-6)}{late}")
 
 
 def neighbours() -> None:
@@ -181,7 +189,8 @@ def neighbours() -> None:
     radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3), np.float32)
     seen = near(place, velocity, radius, 2)[:, 0].mean()
     times = took({f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2)
-    print(f"neighbours of {count:,} particles, {seen:.1f} each: " + ", ".join(f"{name} {told(each, 1e-3)} ms" for name, each in times.items()))
+    late = within(f"neighbours of {count:,}, two threads", statistics.median(times["2 threads"]) * 1e3, most=60)
+    print(f"neighbours of {count:,} particles, {seen:.1f} each: " + ", ".join(f"{name} {told(each, 1e-3)} ms" for name, each in times.items()) + late)
 
 
 def main() -> None:

@@ -16,6 +16,7 @@ from pathlib import Path
 
 import numpy as np
 
+from .bounds import within
 from .served import served
 
 DEMO = Path(__file__).parents[1] / "demo" / "effects"
@@ -37,7 +38,10 @@ def main() -> None:
         for r in range(ROUNDS):
             together += _at_once(address, [_seeded(effects[k % len(effects)], 100 + 10 * r + k) for k in range(PLAYERS)])
         _line(f"{PLAYERS} at once", together)
-        print(f"ratio of medians {np.median(together) / np.median(alone):.1f}, of p95 {np.percentile(together, 95) / np.percentile(alone, 95):.1f}")
+        print(
+            f"ratio of medians {np.median(together) / np.median(alone):.1f}, of p95 {np.percentile(together, 95) / np.percentile(alone, 95):.1f}"
+            f"{within(f'first pictures of {PLAYERS} players at once, p95', np.percentile(together, 95), most=2, unit='s')}"
+        )
         _short(address)
 
 
@@ -95,7 +99,9 @@ def _short(address: str) -> None:
     for number, each in enumerate(slow[SLOW:]):
         each.sendall(head + body.replace(b'"slow"', f'"s{number:03}"'.encode()))
     time.sleep(1)
-    _line(f"beside {2 * SLOW} slow clients", ask())
+    beside = ask()
+    _line(f"beside {2 * SLOW} slow clients", beside)
+    print(within(f"a short request beside {2 * SLOW} slow clients, the longest", max(beside), most=1, unit="s"))
     for each in slow:
         each.close()
 

@@ -17,6 +17,7 @@ from kagero.core.engine.native.run import NativePrepared
 from kagero.core.simulation import EmitterRun, FrameStore, step
 from kagero.core.workflows import Playing
 
+from .bounds import within
 from .effects import reference
 
 
@@ -71,7 +72,9 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     print(f"{label:>24} {whole * 1e3:>9,.0f} {words[0]:>12} {words[1]:>14} {words[2]:>18} {words[3]:>12}")
     p = frame.population
     print(f"{'':>24} on two threads {play(2)[0] * 1e3:,.0f} ms")
-    print(f"{'':>24} {len(p):,} alive at the end, {p.nbytes / len(p):.0f} bytes of state each")
+    print(
+        f"{'':>24} {len(p):,} alive at the end, {p.nbytes / len(p):.0f} bytes of state each{within(f'{label}, state of a particle', p.nbytes / len(p), most=160, unit='bytes')}"
+    )
 
 
 if __name__ == "__main__":

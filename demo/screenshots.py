@@ -8,12 +8,14 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from .browser import CHROMIUM
+
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
 def main(address: str) -> None:
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
         page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
 
         def take(name: str) -> None:

@@ -4,8 +4,10 @@ and which took longest."""
 from __future__ import annotations
 
 import os
+import pickle
 import sys
 import time
+import traceback
 import unittest
 from contextlib import suppress
 from pathlib import Path
@@ -56,8 +58,27 @@ class Timed(unittest.TextTestResult):
         took.append((getattr(self, "told", None) or time.perf_counter() - self._started, test.id()))
 
 
+def sendable(error: Any) -> Any:
+    """Return what a test failed with as another process can take it: as text where it holds something that cannot be sent, an open connection say."""
+    try:
+        pickle.loads(pickle.dumps(error))
+    except Exception:
+        words = "".join(traceback.format_exception(*error))
+        return AssertionError, AssertionError(words), None
+    return error
+
+
 class RemoteTimed(RemoteTestResult):
     """In a process of its own: says with each test's end how long it took."""
+
+    def addError(self, test: Any, err: Any) -> None:
+        super().addError(test, sendable(err))
+
+    def addFailure(self, test: Any, err: Any) -> None:
+        super().addFailure(test, sendable(err))
+
+    def addSubTest(self, test: Any, subtest: Any, err: Any) -> None:
+        super().addSubTest(test, subtest, err and sendable(err))
 
     def startTest(self, test: unittest.TestCase) -> None:
         self._started = time.perf_counter()

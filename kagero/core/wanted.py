@@ -1,7 +1,8 @@
 """Work that asks now and then whether it is still wanted, and that has a budget of operations named before it begins.
 
 Whoever starts work says so around it (`while_wanted`); whatever takes long within, at any depth, tells of what it is about to do
-(`spend`). One operation is about one number computed for one particle or one point.
+(`spend`). One operation is about one number computed for one particle or one point. Arrays whose size a document decides, other than by its count
+of particles, are told of before they are allocated (`claim`).
 """
 
 from __future__ import annotations
@@ -10,10 +11,21 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from dataclasses import dataclass
 
 from .errors import BudgetError
 
 EVERY = 0.01  # seconds between two times that somebody is asked
+
+
+@dataclass
+class Limits:
+    """effect_bytes: what one effect may take while it is worked on. A server sets it."""
+
+    effect_bytes: int = 3 << 30
+
+
+LIMITS = Limits()
 
 
 class Work:
@@ -50,6 +62,15 @@ def while_wanted(work: Work) -> Iterator[Work]:
         yield work
     finally:
         _current.reset(token)
+
+
+def claim(size: float, what: str, remedy: str = "Make it lighter: fewer particles, or simpler props.") -> None:
+    """Tell of bytes about to be allocated, where a document decides how many. Raises BudgetError when one effect may not take so many.
+
+    :param what: what needs them, in words for the refusal
+    """
+    if size > LIMITS.effect_bytes:
+        raise BudgetError(f"{what} needs {size / 1e9:,.1f} GB of memory; {LIMITS.effect_bytes / 1e9:,.1f} GB are allowed.", remedy=remedy)
 
 
 def spend(operations: float = 0) -> None:

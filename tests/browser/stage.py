@@ -29,11 +29,11 @@ from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
 from django.test.utils import override_settings
 from playwright.sync_api import Browser, BrowserContext, Error, Page, Playwright, sync_playwright
 
+from demo.browser import CHROMIUM
 from kagero.core.beginnings import begin
 from kagero.server.library.drafts import create
 from kagero.server.library.models import Effect
 
-CHROMIUM = "/usr/bin/chromium"
 SHARED = 1 << 30  # bytes
 FAILED = Path(os.environ.get("KAGERO_FAILED", Path(tempfile.gettempdir()) / "kagero-failed"))  # where journeys that fail leave what was seen
 FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run",

@@ -24,7 +24,7 @@ from kagero.core.plan import compile_effect
 from kagero.core.program import builder
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import geometry
-from kagero.core.wanted import Work, spend, while_wanted
+from kagero.core.wanted import LIMITS, Work, spend, while_wanted
 from kagero.core.workflows import Playing, PlayRequest, card_pictures, cost, play_packets, try_dial
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
@@ -58,13 +58,13 @@ class Budgets(unittest.TestCase):
             emitter(f"e{k}", name=f"Cloud {k}", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}]) for k in range(8)
         ]
         made = Playing(read_effect(document(*many)))
-        made.most_bytes = 3 * 4 * made.runs[0].frame(0).population.nbytes
-        with self.assertRaises(BudgetError) as caught:
+        enough = 3 * 4 * made.runs[0].frame(0).population.nbytes
+        with mock.patch.object(LIMITS, "effect_bytes", enough), self.assertRaises(BudgetError) as caught:
             made.frames(0)
         self.assertEqual(caught.exception.findings[0].where, "emitters.3.births.rate")
         self.assertIn("Cloud 3", str(caught.exception))
-        made.most_bytes *= 3
-        self.assertEqual(len(made.frames(0)), 8)
+        with mock.patch.object(LIMITS, "effect_bytes", 3 * enough):
+            self.assertEqual(len(made.frames(0)), 8)
 
 
 def forget() -> None:

@@ -19,8 +19,8 @@ from kagero.core.formula.check import MOST_COST
 from kagero.core.picture.render import MAX_PIXELS
 from kagero.core.program import builder
 from kagero.core.simulation import births, descent, step
+from kagero.core.wanted import Limits
 from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
-from kagero.core.workflows.play import MOST_BYTES
 from kagero.server.library import files
 from kagero.server.people import rules
 from tests.making.budgets import AT_ONCE
@@ -37,7 +37,7 @@ SAID = [
     ("ENGINE", r"particles in a cache \(([\d,]+)\)", MAX_PARTICLE_FRAMES),
     ("ENGINE", r"pixels \(([\d,]+)\)", MAX_PIXELS),
     ("ENGINE", r"operations of a program \(([\d,]+)\)", builder.MOST_OPERATIONS),
-    ("ENGINE", r"bytes of an effect \((\d+) GiB\)", MOST_BYTES >> 30),
+    ("ENGINE", r"bytes of an effect \((\d+) GiB\)", Limits().effect_bytes >> 30),
     ("ENGINE", r"more than (\d+) million operations\s+without asking", AT_ONCE / 1e6),
     ("ENGINE", r"too large \((\d+) MiB\)", MAX_DOCUMENT_BYTES >> 20),
     ("FORMATS", r"`schema_version` is (\d+)", SCHEMA_VERSION),
@@ -64,8 +64,7 @@ SAID = [
     ("FORMULAS", r"noise counts (\d+)", FUNCTIONS["noise"].weight),
     ("SERVING", r"within (\w+) days", {3: "three"}[rules.DAYS]),
     ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[rules.TRIES]),
-    ("SERVING", r"threads; (\d+) of them are kept", settings.THREADS - settings.MOST_STREAMS),
-    ("SERVING", r"`KAGERO_THREADS`.*\| (\d+) \|", 64),
+    ("SERVING", r"`KAGERO_THREADS`.*\| (\d+) \|", 4 * settings.MOST_STREAMS),
     ("SERVING", r"`KAGERO_MEMORY_BYTES`.*\| (\d+) \|", 2 << 30),
     ("SERVING", r"`KAGERO_EFFECT_BYTES`.*\| (\d+) \|", 3 << 30),
     ("SERVING", r"`KAGERO_KEEP_DAYS`.*\| (\d+) \|", 30),

@@ -1,8 +1,7 @@
-"""Whose turn it is, and patience with clients that neither send nor take."""
+"""Whose turn it is."""
 
 from __future__ import annotations
 
-import socket
 import threading
 import time
 import unittest
@@ -17,14 +16,13 @@ from kagero.core.workflows import PlayRequest
 from kagero.server.frames import play, ready, runs
 from kagero.server.frames import turns as turns_module
 from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
-from kagero.server.settings import serving
 from tests.making import document
 from tests.making.server import post
 
 
-def soon(holds: Callable[[], object]) -> None:
-    """Wait until something holds. Raises AssertionError where it does not within ten seconds."""
-    end = time.monotonic() + 10
+def soon(holds: Callable[[], object], seconds: float = 10) -> None:
+    """Wait until something holds. Raises AssertionError where it does not within so many seconds."""
+    end = time.monotonic() + seconds
     while not holds():
         assert time.monotonic() < end, "it never came to that"
         time.sleep(0.001)
@@ -103,7 +101,7 @@ class Order(unittest.TestCase):
 class Streams(SimpleTestCase):
     def test_more_players_than_there_are_threads_for_are_told_so_and_come_in_when_one_leaves(self):
         made = ready(read_effect(document()))
-        with mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)):
+        with mock.patch.object(runs, "_streams", threading.BoundedSemaphore(2)), mock.patch.object(runs, "PATIENT", 0.05):
             playing = [play(made, f"w{k}", 0, PlayRequest(), lambda: False) for k in range(2)]
             for each in playing:
                 next(each)
@@ -112,65 +110,3 @@ class Streams(SimpleTestCase):
             playing[0].close()
             self.assertEqual(post("play", {"window": "w3", "document": document(), "now": 0, "whole": False}).status_code, 200)
             playing[1].close()
-
-
-class Patience(unittest.TestCase):
-    def pair(self) -> tuple[serving.TimedSocket, socket.socket]:
-        ours, theirs = socket.socketpair()
-        self.addCleanup(ours.close)
-        self.addCleanup(theirs.close)
-        timed = serving.TimedSocket(ours)
-        timed.setblocking(True)
-        return timed, theirs
-
-    def test_a_client_that_is_silent_is_given_up(self):
-        with mock.patch.object(serving, "SILENCE", 0.05):
-            timed, _ = self.pair()
-            with self.assertRaises(ConnectionResetError):
-                timed.recv(10)
-
-    def test_a_client_that_takes_nothing_is_given_up_and_one_that_does_gets_all(self):
-        with mock.patch.object(serving, "SILENCE", 0.2):
-            timed, theirs = self.pair()
-            with self.assertRaises(ConnectionResetError):
-                timed.sendall(bytes(1 << 24))
-            timed, theirs = self.pair()
-            got = []
-
-            def take():
-                while len(b := theirs.recv(1 << 16)) and sum(got) + len(b) < 1 << 22:
-                    got.append(len(b))
-                got.append(len(b))
-
-            taker = threading.Thread(target=take)
-            taker.start()
-            timed.sendall(bytes(1 << 22))
-            taker.join()
-            self.assertEqual(sum(got), 1 << 22)
-
-    def test_a_client_that_dribbles_is_given_up_and_time_of_the_server_s_own_does_not_count(self):
-        with mock.patch.object(serving, "GRACE", 0.1), mock.patch.object(serving, "SLOWEST", 1e9):
-            timed, theirs = self.pair()
-
-            def dribble():
-                for _ in range(40):
-                    try:
-                        theirs.send(b"x")
-                    except OSError:
-                        return
-                    time.sleep(0.02)
-
-            dribbler = threading.Thread(target=dribble)
-            dribbler.start()
-            with self.assertRaises(ConnectionResetError):
-                for _ in range(1000):
-                    timed.recv(1)
-            timed._inner.close()
-            dribbler.join()
-            timed, theirs = self.pair()
-            theirs.send(b"xy")
-            timed.recv(1)
-            time.sleep(0.2)
-            self.assertEqual(timed.recv(1), b"y")
-            timed.begin()
-            self.assertEqual(timed._waited, 0)

@@ -37,11 +37,11 @@ def splat(field, origin, cell, places, reach):
     "void(float32[:,::1], float64[:,::1], float64[::1], float64[:,::1], int64[::1], int64[::1], float64[::1], float64, int64[::1], "
     "float32[:,::1], float32[:,::1])",
 )
-def mixed(points, places, reach, given, first, order, low, side, count, normals, out):
+def mixed(points, places, reach, given, first, order, low, side, folds, normals, out):
     """Write which way the surface faces at points (V, 3) of it, and what particles give there, each by its share of the field.
 
-    given: (n, k) of each particle; out: (V, k). first, order: particles by boxes `side` metres wide from low (3,) on, count (3,) of them: those
-    of a box from first[b] to first[b + 1] in order.
+    given: (n, k) of each particle; out: (V, k). first, order: particles by boxes `side` metres wide from low (3,) on, at least the largest
+    reach: those of a box from first[b] to first[b + 1] in order. Space is folded: boxes `folds` (3,) apart, powers of two from 4 on, share a number.
     """
     k = given.shape[1]
     for v in range(points.shape[0]):
@@ -50,10 +50,10 @@ def mixed(points, places, reach, given, first, order, low, side, count, normals,
         gx, gy, gz, total = 0.0, 0.0, 0.0, 0.0
         for c in range(k):
             out[v, c] = 0.0
-        for x in range(max(bx - 1, 0), min(bx + 2, count[0])):
-            for y in range(max(by - 1, 0), min(by + 2, count[1])):
-                for z in range(max(bz - 1, 0), min(bz + 2, count[2])):
-                    box = (x * count[1] + y) * count[2] + z
+        for x in range(bx - 1, bx + 2):
+            for y in range(by - 1, by + 2):
+                for z in range(bz - 1, bz + 2):
+                    box = ((x & (folds[0] - 1)) * folds[1] + (y & (folds[1] - 1))) * folds[2] + (z & (folds[2] - 1))
                     for at in range(first[box], first[box + 1]):
                         n = order[at]
                         dx, dy, dz = points[v, 0] - places[n, 0], points[v, 1] - places[n, 1], points[v, 2] - places[n, 2]

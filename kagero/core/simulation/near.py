@@ -49,7 +49,7 @@ def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: i
 def cells(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, size: np.float32) -> tuple[np.ndarray, ...]:
     """Return particles in cells of a size, m: packed, dims, start and order, as of `kernels.neighbours.grid`."""
     n = len(radius)
-    packed, dims = np.empty((n, 8), np.float32), _dims(np.ptp(place, axis=1) / size, n)
+    packed, dims = np.empty((n, 8), np.float32), folded(np.ptp(place, axis=1) / size, n)
     start, order = np.empty(int(dims.prod()) + 1, np.int64), np.empty(n, np.int64)
     neighbours.grid(place, velocity, radius, size, dims, start, order, packed)
     return packed, dims, start, order
@@ -64,8 +64,8 @@ def shared(work: Callable[[int, int], None], n: int, threads: int) -> None:
     list(_pool(threads).map(lambda k: work(cuts[k], cuts[k + 1]), range(threads)))
 
 
-def _dims(extent: np.ndarray, n: int) -> np.ndarray:
-    """Return how many cells there are each way: powers of two, 4 at least, and no more in all than some for each point."""
+def folded(extent: np.ndarray, n: int) -> np.ndarray:
+    """Return after how many cells each way space is folded: powers of two from 4 on, in all few more than there are points. extent: in cells."""
     wanted = np.clip(np.ceil(np.log2(np.maximum(extent, 1) + 2)).astype(np.int64), 2, 20)
     most = max(6, int(np.ceil(np.log2(2 * n + 1))))
     while wanted.sum() > most and wanted.max() > 2:

@@ -14,7 +14,8 @@ from ..errors import GeometryProblem
 from ..kernels.blobs import mixed, splat
 from ..kernels.marching import surface as marched
 from ..simulation import Shown, Surface
-from ..wanted import spend
+from ..simulation.near import folded
+from ..wanted import claim, spend
 
 F64 = np.float64
 MOST_SIDE = 256  # cells along a side, and with those of the others MOST_CELLS in all
@@ -33,6 +34,7 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
     cell, coarser = _cell(settings.cell * (2 if coarse else 1), places, reach)
     low = (places - reach[:, None]).min(axis=0) - cell
     count = np.ceil(((places + reach[:, None]).max(axis=0) + cell - low) / cell).astype(int) + 1
+    claim(4 * float(np.prod(count)), "The grid of blobs")
     field = np.zeros(tuple(count), np.float32)
     spend(int(field.size // 50))
     splat(field, low, cell, places, reach)
@@ -67,11 +69,11 @@ def _mixed_at(points: np.ndarray, places: np.ndarray, reach: np.ndarray, given: 
     """Return unit normals at points (V, 3), and what particles give there (V, k), float32."""
     side = float(reach.max())
     low = places.min(axis=0) - side
-    count = np.floor((places.max(axis=0) + side - low) / side).astype(np.int64) + 1
-    box = np.floor((places - low) / side).astype(np.int64)
-    number = (box[:, 0] * count[1] + box[:, 1]) * count[2] + box[:, 2]
+    folds = folded(np.ptp(places, axis=0) / side, len(places))
+    box = np.floor((places - low) / side).astype(np.int64) & (folds - 1)
+    number = (box[:, 0] * folds[1] + box[:, 1]) * folds[2] + box[:, 2]
     order = np.argsort(number, kind="stable").astype(np.int64)
-    first = np.searchsorted(number[order], np.arange(int(np.prod(count)) + 1)).astype(np.int64)
+    first = np.searchsorted(number[order], np.arange(int(folds.prod()) + 1)).astype(np.int64)
     normals, out = np.empty((len(points), 3), np.float32), np.empty((len(points), given.shape[1]), np.float32)
-    mixed(points, np.ascontiguousarray(places), reach, np.ascontiguousarray(given, F64), first, order, low, side, count, normals, out)
+    mixed(points, np.ascontiguousarray(places), reach, np.ascontiguousarray(given, F64), first, order, low, side, folds, normals, out)
     return normals, out

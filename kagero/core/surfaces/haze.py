@@ -10,7 +10,7 @@ from ..errors import GeometryProblem
 from ..kernels.haze import behind, fill, light
 from ..kernels.shading import COLOUR, LAMP, LIGHT, SUN, WHAT
 from ..simulation import Shown, Volume
-from ..wanted import spend
+from ..wanted import claim, spend
 
 F64 = np.float64
 MOST_SIDE, MOST_PLACES = 160, 96**3
@@ -38,6 +38,7 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
         )
     low = low - cell
     count = np.ceil((high + cell - low) / cell).astype(int) + 1
+    claim(16 * float(np.prod(count)), "The grid of haze")
     grid = np.zeros((*count, 4), np.float32)
     spend(int(grid.size // 50))
     fill(grid, low, cell, places, reach, np.column_stack([shown.column("colour"), density])[seen].astype(F64))
@@ -45,6 +46,7 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
         if not (lights[:, WHAT] != LAMP).any():  # the stage's own light
             lights = np.concatenate([OWN, lights])
         suns = lights[lights[:, WHAT] == SUN]
+        claim(4 * len(suns) * float(np.prod(count)), f"Haze lit by {len(suns)} suns", remedy="Let fewer suns shine, or make cells larger.")
         shades = np.zeros((len(suns), *count), np.float32)
         for sun, shade in zip(suns, shades, strict=True):
             behind(grid, cell, np.ascontiguousarray(sun[:3]), shade)

@@ -22,9 +22,9 @@ from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
+from ..wanted import LIMITS
 
 WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
-MOST_BYTES = 3 << 30  # that one effect may take while it is worked on
 
 
 def never() -> None:
@@ -66,7 +66,6 @@ class Playing:
         self.plan = compile_effect(effect)
         self.store = store if store is not None else FrameStore()
         self.engine = chosen()
-        self.most_bytes = MOST_BYTES
         self.replaced: Replaced | None = None  # where to note results that were not finite, when somebody wants to know
         self.stage = Stage(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
@@ -116,15 +115,15 @@ class Playing:
         return solids(self.effect, self.stage, self.fields(), number, after, moving)
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
-        """Return the stored frame of every emitter. Raises BudgetError when those together need more than `most_bytes` to be worked on."""
+        """Return the stored frame of every emitter. Raises BudgetError when those together need more than `LIMITS.effect_bytes` to be worked on."""
         made: list[Frame] = []
         needed = 0
         for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
             made.append(shaped.frame(number, stopped))
             needed += made[-1].population.nbytes * WORKING
-            if needed > self.most_bytes:
+            if needed > LIMITS.effect_bytes:
                 raise BudgetError(
-                    f"With {emitter.name}, frame {number} needs more than {self.most_bytes / 1e9:.1f} GB of memory.",
+                    f"With {emitter.name}, frame {number} needs more than {LIMITS.effect_bytes / 1e9:.1f} GB of memory.",
                     where=f"{run.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
                 )  # fmt: skip
         return made

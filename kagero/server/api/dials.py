@@ -14,11 +14,11 @@ from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled
 from kagero.core.workflows import try_dial
 
+from ..connections import listener
 from ..frames import runs
 from ..library import files, overlays
 from . import schemas
 from .asked import PROBLEMS, new_uid
-from .gone import listener
 
 router = Router()
 PICTURE = (192, 108)

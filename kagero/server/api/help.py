@@ -13,13 +13,13 @@ from kagero.core.document import read_effect
 from kagero.core.errors import RequestError
 from kagero.core.help import CARDS, attempt, card_of, made_up
 
+from ..connections import listener
 from ..frames import card
 from ..frames.cards import HELP
 from ..library import pages
 from . import schemas
 from .asked import PROBLEMS, binary, new_uid
 from .catalog_schemas import Unit
-from .gone import listener
 
 router = Router()
 

@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from kagero.core.errors import Cancelled
 from kagero.core.wanted import Work, while_wanted
 
-from .gone import listener
+from ..connections import listener
 
 POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; worker-src 'self' blob:; "

@@ -32,6 +32,7 @@ from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.workflows import Filter, HeldFrames, PlayRequest, TableRequest, bounds, cost, rails, seam
 
+from ..connections import listener, streams
 from ..frames import WARMING, card, cards, first_turn, play, ready
 from ..jobs import exports
 from ..library import drafts, presets, shelves
@@ -39,7 +40,6 @@ from ..library.models import Effect
 from . import dials, errors, formulas, help, particle_schemas, people, pictures, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 from .asking import AboutEmitter
-from .gone import listener
 
 SEAM = (320, 180)  # pixels of the pictures of a seam
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
@@ -199,6 +199,7 @@ def card_facts(request: HttpRequest, effect_id: int) -> Any:
 def play_effect(request: HttpRequest, wanted: schemas.Play) -> StreamingHttpResponse:
     """Stream frame packets (docs/FORMATS.md) of a document: the frame `now` first."""
     gone = listener(request)
+    streams(request)
     with first_turn(gone):
         playing = ready(read_effect(wanted.document))
     picked = (wanted.picked.emitter, key_in(wanted.picked.key)) if wanted.picked else None

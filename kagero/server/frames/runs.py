@@ -1,9 +1,10 @@
-"""Runs: one a window; a newer one of the same window stops the older."""
+"""Runs: one a window; a newer one of the same window stops the older. Where there is no room for one more, the slowest reader is given up."""
 
 from __future__ import annotations
 
 import itertools
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -15,14 +16,16 @@ from kagero.core.document import Effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.memory import PROCESS
 from kagero.core.simulation import FrameStore
-from kagero.core.wanted import Work, while_wanted
+from kagero.core.wanted import LIMITS, Work, while_wanted
 from kagero.core.workflows import Playing, PlayRequest, play_packets
 
+from ..connections import HELD
 from ..library import files
 from .turns import FIRST, NEAR, REST, TURNS
 
 MOST_WINDOWS = 256
-PROCESS.limit = settings.MEMORY_BYTES
+PATIENT = 1.0  # seconds that a new stream waits for room
+PROCESS.limit, LIMITS.effect_bytes = settings.MEMORY_BYTES, settings.EFFECT_BYTES
 _newest: OrderedDict[str, object] = OrderedDict()
 _lock = threading.Lock()
 
@@ -47,9 +50,7 @@ def store() -> FrameStore:
 
 def ready(effect: Effect) -> Playing:
     """Return the effect compiled. Raises EffectError or CircleProblem."""
-    playing = Playing(effect, store(), files.content)
-    playing.most_bytes = settings.EFFECT_BYTES
-    return playing
+    return Playing(effect, store(), files.content)
 
 
 @contextmanager
@@ -68,12 +69,23 @@ def play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Cal
     """Yield packets until done, until a newer run of the window starts, or until nobody listens any more."""
     token = object()
     streams = _streams
-    if not streams.acquire(blocking=False):
+    if not _admitted(streams, gone):
         raise Busy()
     try:
         yield from _play(playing, window, now, wanted, gone, token)
     finally:
         streams.release()
+
+
+def _admitted(streams: threading.Semaphore, gone: Callable[[], bool]) -> bool:
+    """Wait for room for one more stream, while slow readers are given up; False where there is none for PATIENT seconds."""
+    end = time.monotonic() + PATIENT
+    while not streams.acquire(blocking=False):
+        if not HELD.give_up_slowest(streaming=True) and (time.monotonic() > end or gone()):
+            return False
+        if streams.acquire(timeout=0.1):
+            return True
+    return True
 
 
 def _play(playing: Playing, window: str, now: int, wanted: PlayRequest, gone: Callable[[], bool], token: object) -> Iterator[bytes]:

@@ -119,8 +119,8 @@ SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 KEEP_DAYS = float(os.environ.get("KAGERO_KEEP_DAYS", 30))  # files that no effect refers to
 KEEP_EXPORTS_DAYS = float(os.environ.get("KAGERO_KEEP_EXPORTS_DAYS", 7))
 
-THREADS = int(os.environ.get("KAGERO_THREADS", 64))
-MOST_STREAMS = max(1, THREADS - 24)  # that play at once; the other threads are for short requests
+THREADS = int(os.environ.get("KAGERO_THREADS", 256))
+MOST_STREAMS = max(1, THREADS // 4)  # that play at once; the other threads are for short requests
 MEMORY_BYTES = int(os.environ.get("KAGERO_MEMORY_BYTES", 2 << 30))  # of everything that is kept to be used again
 EFFECT_BYTES = int(os.environ.get("KAGERO_EFFECT_BYTES", 3 << 30))  # that one effect may take while it is worked on
 

@@ -5,81 +5,13 @@
 
 from __future__ import annotations
 
-import errno
 import gc
 import logging
 import os
-import socket
 import threading
 import time
 from contextlib import suppress
 from typing import Any
-
-from gunicorn.workers.gthread import ThreadWorker
-
-SILENCE = 10.0  # seconds without a byte after which a client is given up
-GRACE, SLOWEST = 20.0, 4096.0  # seconds anybody may take, and bytes a second that must have come or gone beyond
-
-
-class TimedSocket:
-    """A socket that gives clients up that are silent, or slower than SLOWEST. Time that the server itself takes does not count."""
-
-    def __init__(self, inner: socket.socket):
-        self._inner = inner
-        self.begin()
-
-    def begin(self) -> None:
-        """A new request: patience starts again."""
-        self._waited, self._bytes = 0.0, 0
-
-    def setblocking(self, flag: bool) -> None:
-        self._inner.settimeout(SILENCE if flag else 0.0)
-
-    def recv(self, size: int, flags: int = 0) -> bytes:
-        if flags:
-            return self._inner.recv(size, flags)
-        data: bytes = self._patiently(self._inner.recv, size)
-        self._bytes += len(data)
-        return data
-
-    def recv_into(self, buffer: Any, *args: int) -> int:
-        count: int = self._patiently(self._inner.recv_into, buffer, *args)
-        self._bytes += count
-        return count
-
-    def send(self, data: Any) -> int:
-        count: int = self._patiently(self._inner.send, data)
-        self._bytes += count
-        return count
-
-    def sendall(self, data: Any) -> None:
-        left = memoryview(data).cast("B")
-        while left:
-            left = left[self.send(left[: 1 << 18]) :]
-
-    def _patiently(self, act: Any, *args: Any) -> Any:
-        started = time.monotonic()
-        try:
-            return act(*args)
-        except TimeoutError:
-            raise ConnectionResetError(errno.ECONNRESET, "the client was silent for too long") from None
-        finally:
-            self._waited += time.monotonic() - started
-            if self._waited > GRACE + self._bytes / SLOWEST:
-                raise ConnectionResetError(errno.ECONNRESET, "the client was too slow")
-
-    def __getattr__(self, name: str) -> Any:
-        return getattr(self._inner, name)
-
-
-class PatientWorker(ThreadWorker):
-    """Threads that no slow client can hold for good."""
-
-    def handle(self, conn: Any) -> Any:
-        if not isinstance(conn.sock, TimedSocket):
-            conn.sock = TimedSocket(conn.sock)
-        conn.sock.begin()
-        return super().handle(conn)
 
 
 def post_worker_init(worker: Any) -> None:
@@ -117,9 +49,9 @@ def _beside() -> None:
         look_through_kept()
 
 
-worker_class = "kagero.server.settings.serving.PatientWorker"
+worker_class = "kagero.server.connections.worker.PatientWorker"
 workers = 1
-threads = int(os.environ.get("KAGERO_THREADS", 64))
+threads = int(os.environ.get("KAGERO_THREADS", 256))
 graceful_timeout = 3
 control_socket_disable = True
 loglevel = "warning"
