@@ -3,6 +3,7 @@ and which took longest."""
 
 from __future__ import annotations
 
+import logging
 import os
 import pickle
 import sys
@@ -148,6 +149,7 @@ class Runner(DiscoverRunner):
     parallel_test_suite = Suite
 
     def __init__(self, *args: Any, parallel: int = 0, **kwargs: Any):
+        logging.getLogger("kagero").setLevel(logging.ERROR)  # refusals that tests ask for are no news
         # nobody is asked: a database that a killed run left is made anew
         super().__init__(*args, parallel=parallel or LANES + 1, **{**kwargs, "interactive": False})
 

@@ -76,7 +76,7 @@ class Files(unittest.TestCase):
 
     def test_no_exporter_holds_a_frame_it_was_given(self):
         for kind, exporter in EXPORTERS.items():
-            writing = exporter_of(self.made, kind, 5, 14, (16, 16), self.folder)
+            writing = exporter_of(self.made, kind, 5, 14, (64, 64), self.folder)
             writing.open(io.BytesIO())
             for number in (5, 6):
                 pictures = exporter.takes == "pictures"

@@ -235,6 +235,11 @@ class Films(unittest.TestCase):
     def test_odd_sizes_and_what_is_too_large_are_said(self):
         with self.assertRaisesRegex(RequestError, "even width"):
             exporter_of(scene(), "mp4", 0, 1, (95, 72))
+        for size in ((2, 2), (62, 64), (8192, 2), (4096, 16)):  # at the last the encoder would never end
+            with self.assertRaisesRegex(RequestError, "64 to 8,192 pixels a side"):
+                exporter_of(scene(), "mp4", 0, 1, size)
+            exporter_of(scene(), "webm", 0, 1, size)
+        exporter_of(scene(), "mp4", 0, 1, (64, 8192))
         with self.assertRaisesRegex(BudgetError, "a side may have"):
             exporter_of(scene(), "sheet", 0, 11, (2048, 2048), None, {"columns": 12})
         for options in ({"bits": "12"}, {"glitter": 1}, {"camera": "nobody"}, {"emitter": "nobody"}):

@@ -22,7 +22,7 @@ from kagero.core.simulation import births, descent, step
 from kagero.core.wanted import Limits
 from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
 from kagero.server.library import files
-from kagero.server.people import rules
+from kagero.server.people import patience, rules
 from tests.making.budgets import AT_ONCE
 
 DOCS = Path(settings.BASE_DIR) / "docs"
@@ -63,7 +63,7 @@ SAID = [
     ("FORMULAS", r"and ([\d,]+) operations a\s+particle", MOST_COST),
     ("FORMULAS", r"noise counts (\d+)", FUNCTIONS["noise"].weight),
     ("SERVING", r"within (\w+) days", {3: "three"}[rules.DAYS]),
-    ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[rules.TRIES]),
+    ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[patience.TRIES]),
     ("SERVING", r"`KAGERO_THREADS`.*\| (\d+) \|", 4 * settings.MOST_STREAMS),
     ("SERVING", r"`KAGERO_MEMORY_BYTES`.*\| (\d+) \|", 2 << 30),
     ("SERVING", r"`KAGERO_EFFECT_BYTES`.*\| (\d+) \|", 3 << 30),

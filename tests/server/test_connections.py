@@ -178,7 +178,7 @@ class Served(unittest.TestCase):
 
     def play(self, window: str) -> tuple[bytes, bytes]:
         """Return the head and the body of a request for some megabytes of a clip."""
-        clip = document(emitter(births__rate=row(2_000)))
+        clip = document(emitter(births__rate=row(700)))
         body = json.dumps({"window": window, "document": clip, "now": 0, "whole": True}).encode()
         head = f"POST /api/play HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n"
         return head.encode(), body

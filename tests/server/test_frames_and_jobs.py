@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import io
 import time
+from unittest import mock
 
 import numpy as np
+from django.db import OperationalError
+from django.db.models import QuerySet
 from django.test import Client, TransactionTestCase
 
 from kagero.core.document import read_effect
@@ -128,3 +132,40 @@ class Exports(TransactionTestCase):
         job.refresh_from_db()
         self.assertEqual(job.state, "failed")
         self.assertIn("Start the export again", job.message)
+
+    def test_a_disk_that_fills_under_an_export_is_said_though_it_cannot_be_written_down(self):
+        """Neither the file nor the row of the job can be written: the job failed visibly all the same, once and for good, and the log has the cause."""
+        full = False
+        written = QuerySet.update
+
+        def update(rows, **fields):
+            if full and rows.model is Export:
+                raise OperationalError("database or disk is full")
+            return written(rows, **fields)
+
+        def bake(*args, progress, **more):
+            nonlocal full
+            full = True
+            time.sleep(0.25)
+            progress(3, 21)
+            raise OSError(errno.ENOSPC, "No space left on device")
+
+        with (mock.patch.object(QuerySet, "update", update), mock.patch.object(exports, "bake", bake),
+              self.assertLogs("kagero.exports", "WARNING") as logged):  # fmt: skip
+            state = self.finish(self.start("png"))
+            self.assertEqual(state["state"], "failed", state)
+            self.assertIn("No space left", state["message"])
+            self.assertEqual(post(f"exports/{state['id']}/cancel", {}).json()["state"], "failed")
+            self.assertEqual(Export.objects.get(pk=state["id"]).state, "running")
+            full = False
+            self.assertEqual(Client().get(f"/api/exports/{state['id']}").json()["state"], "failed")
+        self.assertIn("No space left", "".join(logged.output))
+        self.assertEqual((Export.objects.get(pk=state["id"]).state, exports._unsaved), ("failed", {}))
+
+    def test_a_job_that_nothing_works_on_can_be_cancelled_and_a_fault_is_logged(self):
+        left = Export.objects.create(effect=self.effect, document={}, kind="npz", first=0, last=1, state="running")
+        self.assertEqual(post(f"exports/{left.pk}/cancel", {}).json()["state"], "cancelled")
+        with mock.patch.object(exports, "bake", side_effect=ZeroDivisionError("by nought")), self.assertLogs("kagero.exports", "ERROR") as logged:
+            state = self.finish(self.start("npz"))
+        self.assertEqual(state["state"], "failed")
+        self.assertIn("by nought", "".join(logged.output))

@@ -5,21 +5,26 @@ from __future__ import annotations
 import json
 import os
 import re
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import time
 import zipfile
+from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.core.management.base import CommandError
 from django.test import Client, SimpleTestCase, TestCase, override_settings
 
 from kagero.server.api.middleware import OPEN
 from kagero.server.api.routes import api
-from kagero.server.people import rules
+from kagero.server.connections import logs
+from kagero.server.people import patience, rules
 from kagero.server.people.models import Invitation
 from tests.making import document
 
@@ -41,7 +46,7 @@ def every_route() -> list[tuple[str, str]]:
 @override_settings(NETWORK=True, PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class Network(TestCase):
     def setUp(self):
-        rules.patience = rules.Patience()
+        patience.patience = patience.Patience()
 
     def call(self, client: Client, method: str, path: str, body=None, status: int = 200, **more):
         response = client.generic(method.upper(), f"/api/{path}", b"" if body is None else json.dumps(body), content_type="application/json", **more)
@@ -108,21 +113,72 @@ class Network(TestCase):
         last = self.call(aiko, "get", "people")[0]["id"]
         self.call(aiko, "delete", f"people/{last}", status=422)
 
-    def test_wrong_passwords_make_everybody_wait_and_a_right_one_does_not_help_then(self):
+    def sign_in(self, name: str, password: str, address: str):
+        body = json.dumps({"name": name, "password": password})
+        return Client().post("/api/session", body, content_type="application/json", headers={"X-Forwarded-For": address})
+
+    def test_wrong_passwords_make_their_address_wait_longer_each_time_and_nobody_elsewhere(self):
         self.somebody()
-        guesser = Client()
-        for _ in range(rules.TRIES):
-            self.call(guesser, "post", "session", {"name": "AIKO", "password": "guess"}, 401)
-        refused = guesser.post(
-            "/api/session", json.dumps({"name": "Aiko", "password": PASSWORD}), content_type="application/json", REMOTE_ADDR="10.0.0.7"
-        )
+        with self.assertLogs("kagero.people", "WARNING") as logged:
+            for k in range(patience.TRIES):
+                self.assertEqual(self.sign_in("AIKO", f"guess {k}", "10.0.0.7").status_code, 401)
+            refused = self.sign_in("Aiko", PASSWORD, "10.0.0.7")
         self.assertEqual((refused.status_code, refused.json()["findings"][0]["code"]), (429, "too_often"))
-        self.assertGreater(int(refused["Retry-After"]), 60)
-        self.call(guesser, "post", "session", {"name": "Ren", "password": "guess"}, 429)  # the same address
-        self.call(guesser, "post", "session", {"name": "Ren", "password": "guess"}, 401, headers={"X-Forwarded-For": "1.2.3.4, 10.0.0.9"})
-        later = time.monotonic() + rules.WITHIN + 1
-        with mock.patch.object(rules.time, "monotonic", lambda: later):
-            self.call(guesser, "post", "session", {"name": "Aiko", "password": PASSWORD})
+        said = [record.getMessage() for record in logged.records[-2:]]
+        self.assertEqual(said, ["A sign-in failed.", "A sign-in was refused: it has to wait."])
+        self.assertEqual((logged.records[-1].name_given, logged.records[-1].address), ("aiko", "10.0.0.7"))
+        self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.8").status_code, 200)  # the right one, from elsewhere
+        waits, now = [int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"])], time.monotonic()
+        for _ in range(8):
+            now += waits[-1] + 1
+            with mock.patch.object(patience.time, "monotonic", lambda now=now: now):
+                self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
+                waits.append(int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"]))
+        self.assertEqual(waits, [30, 60, 120, 240, 480, 960, 1920, 3600, 3600])
+        with mock.patch.object(patience.time, "monotonic", lambda: now + patience.FORGOTTEN + 1):
+            self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
+            self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.7").status_code, 200)
+
+    def test_many_names_from_one_address_wait_too_and_a_signed_in_person_ends_a_wait(self):
+        aiko = self.somebody()
+        for k in range(patience.TRIES_OF_AN_ADDRESS):
+            self.sign_in("Aiko" if k < patience.TRIES else f"name {k}", "guess", "10.0.0.7")
+        self.assertEqual(self.sign_in("Ren", "guess", "10.0.0.7").status_code, 429)
+        person = self.call(aiko, "get", "people")[0]
+        self.assertGreater(person["waits"], 0)
+        self.call(aiko, "delete", f"people/{person['id']}/wait", status=204)
+        self.call(aiko, "delete", "people/999/wait", status=404)
+        self.assertEqual(self.call(aiko, "get", "people")[0]["waits"], 0)
+        self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.7").status_code, 200)
+
+    def test_names_that_look_like_another_are_refused_and_others_are_not(self):
+        self.somebody("Aiko Mori")
+
+        def welcome(name: str) -> int:
+            body = json.dumps({"secret": rules.invite(), "name": name, "password": PASSWORD})
+            return Client().post("/api/session/welcome", body, content_type="application/json").status_code
+
+        for name in ("Aiko\u200bMori", "\u200b", "Aiko\u00a0Mori", "\uff21iko Mori", "aiko  mori", "Aik\u043e Mori", "Aiko\u202eMori", "\u3164"):
+            self.assertEqual(welcome(name), 422, ascii(name))
+        for name in ("\u9752\u5b50", "\u041e\u043b\u044c\u0433\u0430", "Zo\u00eb", "Jos\u00e9 2"):
+            self.assertEqual(welcome(name), 200, name)
+
+    def test_lines_of_the_log_say_when_how_bad_which_request_and_who(self):
+        aiko = self.somebody()
+        find = mock.patch("kagero.server.api.routes.drafts.find", side_effect=ZeroDivisionError("by nought"))
+        with find, self.assertLogs("kagero", "ERROR") as logged:
+            answer = aiko.get("/api/effects/1", headers={"X-Request-ID": "night-7"})
+            line = json.loads(logs.Lines().format(logged.records[0]))
+        self.assertEqual((answer.status_code, answer["X-Request-ID"]), (500, "night-7"))
+        self.assertEqual((line["level"], line["request"], line["person"], line["path"]), ("error", "night-7", "Aiko", "/api/effects/1"))
+        self.assertIn("by nought", line["trace"])
+        self.assertRegex(line["time"], r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$")
+        self.assertRegex(aiko.get("/api/effects", headers={"X-Request-ID": 'x" y'})["X-Request-ID"], r"^[0-9a-f]{12}$")
+
+    def test_addresses_and_methods_that_there_are_not_are_answered_in_words(self):
+        aiko = self.somebody()
+        for method, path, status in (("get", "nothing/here", 404), ("put", "effects", 405), ("delete", "effects", 405), ("get", "play", 405)):
+            self.assertTrue(self.call(aiko, method, path, status=status)["findings"][0]["remedy"], path)
 
     def test_cookies_are_closed_and_other_sites_may_change_nothing(self):
         aiko = self.somebody()
@@ -196,6 +252,8 @@ print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)
         count = """
 from kagero.server.library.models import Effect, File
 from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.core.management.base import CommandError
 print([(e.name, e.revision, e.edits.count()) for e in Effect.objects.all()], File.objects.count(), [u.username for u in get_user_model().objects.all()])
 """
         fill = """
@@ -203,7 +261,7 @@ from pathlib import Path
 call_command("migrate", verbosity=0)
 from kagero.core.document import read_effect
 from kagero.server.library import drafts, files
-from kagero.server.people import rules
+from kagero.server.people import patience, rules
 files.bring("lantern.glb", Path("demo/props/lantern.glb").read_bytes())
 effect = drafts.create(read_effect(Path("demo/effects/paper-crane-unravels.json").read_bytes()))
 drafts.save(effect.pk, effect.revision, read_effect({**effect.document, "note": "kept"}), "Note")
@@ -232,3 +290,26 @@ else:
             self.assertIn("('Paper crane unravels', 2, 2)", before)
             self.assertIn("['Aiko']", before)
             self.assertEqual({p.name for p in (one / "props").iterdir()}, {p.name for p in (other / "props").iterdir()})
+
+    def test_a_damaged_backup_leaves_nothing_behind(self):
+        with tempfile.TemporaryDirectory() as name:
+            whole, folder = Path(name) / "whole.zip", Path(name) / "restored"
+            base = Path(name) / "kagero.sqlite3"
+            with closing(sqlite3.connect(base)) as opened:
+                opened.executescript("CREATE TABLE t (x TEXT); CREATE INDEX i ON t (x); INSERT INTO t VALUES ('" + "y" * 20_000 + "');")
+            with zipfile.ZipFile(whole, "w") as archive:
+                archive.write(base, "kagero.sqlite3")
+                archive.writestr("files/one", b"z" * 5000)
+            data = whole.read_bytes()
+            damaged = bytearray(base.read_bytes())
+            damaged[4096 : 4096 + 2000] = bytes(2000)
+            with zipfile.ZipFile(Path(name) / "base.zip", "w") as archive:
+                archive.writestr("kagero.sqlite3", bytes(damaged))
+            for number, content in enumerate((data[: len(data) // 2], data[:100] + b"?" + data[101:], data.replace(b"zzzz", b"zz?z", 1),
+                                              (Path(name) / "base.zip").read_bytes(), b"no zip")):  # fmt: skip
+                source = Path(name) / f"{number}.zip"
+                source.write_bytes(content)
+                with override_settings(DATA_DIR=folder), self.assertRaises(CommandError, msg=str(number)):
+                    call_command("restore", str(source))
+                self.assertFalse(folder.exists() and list(folder.iterdir()), number)
+                self.assertEqual([path.name for path in Path(name).iterdir() if path.name.startswith(".")], [], number)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import io
 import json
 import os
 import signal
@@ -16,6 +17,7 @@ from pathlib import Path
 from unittest import mock
 
 from django.conf import settings
+from django.core.management import call_command
 from django.db import connection
 from django.http import UnreadablePostError
 from django.test import Client, TransactionTestCase, override_settings
@@ -274,3 +276,13 @@ class FullOrReadOnly(StorageCase):
         env = {**os.environ, "KAGERO_DATA": str(self.folder / "plain" / "under"), "DJANGO_SETTINGS_MODULE": "kagero.server.settings"}
         ran = subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], capture_output=True, text=True, cwd=settings.BASE_DIR, env=env)
         self.assertEqual((ran.returncode, "cannot be written to" in ran.stderr, "Traceback" in ran.stderr), (1, True, False), ran.stderr)
+
+
+class OneServer(StorageCase):
+    def test_a_second_server_on_the_folder_is_refused_and_told_who_has_it_until_the_first_ends(self):
+        with disk.claim_folder("http://localhost:8130"):
+            with self.assertRaisesRegex(disk.Served, f"process {os.getpid()} at http://localhost:8130"):
+                disk.claim_folder("http://localhost:8131")
+            call_command("backup", str(self.folder / "beside.zip"), stdout=io.StringIO())  # a command line takes no lock
+        with disk.claim_folder("http://localhost:8131"):
+            self.assertIn("8131", (self.folder / "server.lock").read_text())

@@ -47,8 +47,15 @@
       if (person.name === people.session?.name) await people.load()
       else list = await api.people()
     })
+  const endWait = (person: Person) =>
+    attempt(async () => {
+      await api.endWait(person.id)
+      list = await api.people()
+      done = `${person.name} can sign in at once.`
+    })
   const since = (person: Person) =>
     new Date(person.since).toLocaleDateString([], { day: 'numeric', month: 'short', year: 'numeric' })
+  const duration = (seconds: number) => (seconds < 60 ? `${seconds} s` : `${Math.ceil(seconds / 60)} min`)
   const field =
     'h-8 min-w-0 flex-1 rounded-md border border-line bg-ink px-2 text-[13px] text-paper focus:border-teal focus:ring-0'
 </script>
@@ -67,6 +74,14 @@
             onclick={() => remove(person)}>take the account away</button
           ><button type="button" class="text-quiet underline decoration-dotted" onclick={() => (doomed = null)}
             >keep it</button
+          ></span
+        >
+      {:else if person.waits > 0}
+        <span class="ml-auto flex gap-3 text-xs whitespace-nowrap"
+          ><span class="text-amber">wrong passwords: waits {duration(person.waits)}</span><button
+            type="button"
+            class="underline decoration-dotted hover:text-paper"
+            onclick={() => endWait(person)}>end the wait</button
           ></span
         >
       {:else if list.length > 1}

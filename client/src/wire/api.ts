@@ -118,6 +118,8 @@ export const api = {
   changePassword: (old: string, now: string): Promise<unknown> =>
     answer(client.PUT('/api/session/password', { body: { old, new: now } })),
   people: (): Promise<Person[]> => answer(client.GET('/api/people')),
+  endWait: (id: number): Promise<void> =>
+    answer(client.DELETE('/api/people/{person_id}/wait', { params: { path: { person_id: id } } })),
   invite: (): Promise<{ path: string; days: number }> => answer(client.POST('/api/people/invitations')),
   removePerson: (id: number): Promise<unknown> =>
     answer(client.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),

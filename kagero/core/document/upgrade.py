@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from fractions import Fraction
 from typing import Any
@@ -209,10 +210,11 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         )
     version = document.get("schema_version")
     if not isinstance(version, int) or isinstance(version, bool) or not 1 <= version <= SCHEMA_VERSION:
+        newer = isinstance(version, int) and not isinstance(version, bool) and version > SCHEMA_VERSION
         raise SchemaProblem(
-            f"Schema version {str(version)[:40]!r} is unknown here; this Kagero reads 1 to {SCHEMA_VERSION}.",
+            f"Schema version {json.dumps(version, default=str)[:40]} is unknown here; this Kagero reads 1 to {SCHEMA_VERSION}.",
             where="schema_version",
-            remedy="Open it with a newer Kagero, or export it in an older version there.",
+            remedy="Open it with a newer Kagero, or export it in an older version there." if newer else "Correct it to the one that wrote the file.",
         )
     for step in range(version, SCHEMA_VERSION):
         document = {**STEPS[step](document), "schema_version": step + 1}

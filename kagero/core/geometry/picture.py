@@ -8,6 +8,9 @@ from typing import Literal
 
 import numpy as np
 
+from ..wanted import spend
+
+STRIP = 128  # rows that are worked on at a time
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of linear sRGB: ITU-R BT.709
 Channel = Literal["luminance", "red", "green", "blue", "alpha"]
 Wrap = Literal["repeat", "hold", "tile"]
@@ -30,14 +33,7 @@ class Picture:
         """The picture and halves of it down to one pixel; each pixel the mean of those it stands for."""
         made = [self.pixels]
         while max(made[-1].shape[:2]) > 1:
-            last: np.ndarray = made[-1].astype(np.float32)
-            h, w = last.shape[:2]
-            last = np.pad(last, ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
-            if h > 1:
-                last = (last[0::2] + last[1::2]) / 2
-            if w > 1:
-                last = (last[:, 0::2] + last[:, 1::2]) / 2
-            made.append(last.astype(self.pixels.dtype))
+            made.append(_halved(made[-1]))
         return made
 
     def no_larger(self, most: int) -> np.ndarray:
@@ -89,3 +85,20 @@ class Picture:
         linear = np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
         alpha = pixels[:, :, 3:4] if pixels.shape[2] == 4 else np.ones((*pixels.shape[:2], 1), np.float32)
         return Picture(np.concatenate([linear, alpha], axis=2).astype(np.float32))
+
+
+def _halved(pixels: np.ndarray) -> np.ndarray:
+    """Return a picture half as large, (H, W, 4), each pixel the mean of those it stands for: some rows at a time, as float32."""
+    height, width = pixels.shape[:2]
+    made = np.empty((-(-height // 2), -(-width // 2), pixels.shape[2]), pixels.dtype)
+    for top in range(0, len(made), STRIP):
+        spend(STRIP * width * 4)
+        rows: np.ndarray = pixels[2 * top : 2 * (top + STRIP)].astype(np.float32)
+        h, w = rows.shape[:2]
+        rows = np.pad(rows, ((0, h % 2 if height > 1 else 0), (0, w % 2 if width > 1 else 0), (0, 0)), mode="edge")
+        if height > 1:
+            rows = (rows[0::2] + rows[1::2]) / 2
+        if width > 1:
+            rows = (rows[:, 0::2] + rows[:, 1::2]) / 2
+        made[top : top + STRIP] = rows
+    return made

@@ -18,7 +18,7 @@ from .solid import Solid
 from .viewpoint import NEAR, Viewpoint
 
 F32, F64 = np.float32, np.float64
-SIDE, MOST_FINE = 1024, 5  # texels of a shadow map; where there are more than so many, half as many texels
+SIDE, MOST_FINE, MOST_TEXELS = 1024, 5, 100 << 18  # texels a side of a shadow map: half as many where there are more maps than MOST_FINE; of all maps
 BIAS = 1.5  # texels that shadow begins behind what throws it
 KINDS = {"point": shading.LAMP, "sun": shading.SUN, "around": shading.AROUND, "spot": shading.SPOT}
 
@@ -92,6 +92,8 @@ def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid]
     seen = [_views(rows[number], place) for number, _, place in throws]
     count = sum(map(len, seen))
     side = SIDE if count <= MOST_FINE else SIDE // 2
+    while count * side * side > MOST_TEXELS:
+        side //= 2
     maps = np.empty((count, side, side, 3), F32)
     for (number, soft, _), looks in zip(throws, seen, strict=True):
         rows[number, shading.MAP] = len(views)

@@ -11,6 +11,7 @@ from ..geometry import Mesh, Places
 from ..kernels import bvh, closeby, contacts, gaps
 from ..memory import PROCESS
 from ..program import PropQuery
+from ..wanted import claim, spend
 from .places import moved
 from .riding import Riding
 
@@ -18,6 +19,7 @@ F64 = np.float64
 SHAPES = {"plane": gaps.PLANE, "ball": gaps.BALL, "box": gaps.BOX, "rod": gaps.ROD, "mesh": gaps.MESH}
 BLOCK = 4_096  # particles whose columns stay in the processor's cache
 SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
+TRIANGLE = 400  # bytes of a triangle as a contact over a step, while it is made
 _standing = PROCESS.shelf("contacts", 1.0)
 _still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
 
@@ -208,6 +210,8 @@ class Meeting(Riding):
                 continue
             clocks = np.broadcast_to(self.clocks(each.prop, times) if mesh.moves else np.zeros(2), (2,))
             ends = [moved(matrices[k : k + 1], mesh.points_at(float(clocks[k])).astype(F64)) for k in range(2)]
+            claim(TRIANGLE * (faces + len(mesh.faces)), "Contacts with meshes", remedy="Let them meet fewer meshes, or of fewer triangles.")
+            spend(60 * len(mesh.faces))
             corners = [np.ascontiguousarray(points[mesh.faces]) for points in ends]
             tree, joints, listed = mesh._tree
             both, low = tree.copy(), tree.copy()

@@ -16,6 +16,7 @@ from ..kernels.marching import surface as marched
 from ..simulation import Shown, Surface
 from ..simulation.near import folded
 from ..wanted import claim, spend
+from .parts import in_parts
 
 F64 = np.float64
 MOST_SIDE = 256  # cells along a side, and with those of the others MOST_CELLS in all
@@ -37,7 +38,8 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
     claim(4 * float(np.prod(count)), "The grid of blobs")
     field = np.zeros(tuple(count), np.float32)
     spend(int(field.size // 50))
-    splat(field, low, cell, places, reach)
+    for few in in_parts(reach / cell, count):
+        splat(field, low, cell, places[few], reach[few])
     alone = (1 - 1 / smooth**2) ** 3
     points, faces = marched(field, level * alone, low, cell)
     if not len(faces):

@@ -11,6 +11,7 @@ from ..kernels.haze import behind, fill, light
 from ..kernels.shading import COLOUR, LAMP, LIGHT, SUN, WHAT
 from ..simulation import Shown, Volume
 from ..wanted import claim, spend
+from .parts import in_parts
 
 F64 = np.float64
 MOST_SIDE, MOST_PLACES = 160, 96**3
@@ -41,7 +42,9 @@ def surface(settings: Any, shown: Shown, coarse: bool, lights: np.ndarray) -> tu
     claim(16 * float(np.prod(count)), "The grid of haze")
     grid = np.zeros((*count, 4), np.float32)
     spend(int(grid.size // 50))
-    fill(grid, low, cell, places, reach, np.column_stack([shown.column("colour"), density])[seen].astype(F64))
+    given = np.column_stack([shown.column("colour"), density])[seen].astype(F64)
+    for few in in_parts(reach / cell, count):
+        fill(grid, low, cell, places[few], reach[few], given[few])
     if settings.how == "lit":
         if not (lights[:, WHAT] != LAMP).any():  # the stage's own light
             lights = np.concatenate([OWN, lights])

@@ -18,7 +18,8 @@ from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, Geo
 from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
-from ..people.rules import NotLetIn, TooOften
+from ..people.patience import TooOften
+from ..people.rules import NotLetIn
 
 log = logging.getLogger("kagero")
 
@@ -43,6 +44,8 @@ def _disk(error: Exception) -> tuple[int, str, str]:
         return 507, "The server's disk is full: this was not kept.", "Make room on it; an open Desk tries again by itself."
     if number in (errno.EROFS, errno.EACCES, errno.EPERM) or "readonly" in text or "unable to open" in text:
         return 503, "The server may not write to its data folder: this was not kept.", "Give it the right to; an open Desk tries again by itself."
+    if "no such table" in text or "no such column" in text:
+        return 503, "The server's database is of an older Kagero.", "Start it by `kagero serve`, or run `python manage.py migrate`."
     if "locked" in text:
         return 503, "The server's database is busy: this was not kept.", "Try again in a moment; an open Desk does by itself."
     return 503, "The server's disk does not work as it should: this was not kept.", "Look at its log; an open Desk tries again by itself."

@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from kagero.core.errors import Cancelled
 from kagero.core.wanted import Work, while_wanted
 
-from ..connections import listener
+from ..connections import listener, logs
 
 POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; worker-src 'self' blob:; "
@@ -34,6 +34,23 @@ class WhileWanted:
 
         with while_wanted(Work(ask)):
             return self.get_response(request)
+
+
+class Numbered:
+    """Every request has a number, which stands in the log and in the answer; what the API has not is answered in its words."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        number = logs.begin(request)
+        response = self.get_response(request)
+        if request.path.startswith("/api/") and response.status_code == 405 and not response.get("Content-Type", "").startswith("application/json"):
+            allowed = response.get("Allow", "")
+            response = refused(405, "method", f"This address does not take {request.method}.", f"It takes {allowed or 'another method'}.")
+            response["Allow"] = allowed
+        response["X-Request-ID"] = number
+        return response
 
 
 class Headers:

@@ -14,7 +14,8 @@ from pydantic import Field
 from kagero.core.errors import RequestError
 
 from ..library.drafts import Missing
-from ..people import rules
+from ..people import patience, rules
+from ..people.names import folded
 from .asked import PROBLEMS
 from .asking import Strict
 from .middleware import address_of
@@ -50,9 +51,12 @@ class NewPassword(Strict):
 
 
 class Person(Schema):
+    """waits: seconds that somebody somewhere has to wait who tried to sign in by this name with wrong passwords."""
+
     id: int
     name: str
     since: datetime
+    waits: int
 
 
 class Invited(Schema):
@@ -105,7 +109,20 @@ def change_password(request: HttpRequest, wanted: NewPassword) -> Any:
 
 @router.get("people", response={200: list[Person], **PROBLEMS})
 def people(request: HttpRequest) -> Any:
-    return [{"id": user.pk, "name": user.username, "since": user.date_joined} for user in get_user_model().objects.order_by("username")]
+    return [
+        {"id": user.pk, "name": user.username, "since": user.date_joined, "waits": patience.patience.waits(folded(user.username))}
+        for user in get_user_model().objects.order_by("username")
+    ]
+
+
+@router.delete("people/{person_id}/wait", response={204: None, **PROBLEMS})
+def end_wait(request: HttpRequest, person_id: int) -> Any:
+    """End the wait after wrong passwords, so that this person can sign in at once."""
+    found: Any = get_user_model().objects.filter(pk=person_id).first()
+    if found is None:
+        raise Missing("This account")
+    patience.patience.end(folded(found.username))
+    return 204, None
 
 
 @router.post("people/invitations", response={201: Invited, **PROBLEMS})

@@ -17,6 +17,7 @@ from . import patience
 from .patience import HELD, TimedSocket
 
 SPARE = 8  # threads that are kept free, as long as a slow client can be given up
+AHEAD = 1 << 19  # bytes that are kept for a client which reads more slowly than they are made
 PRESSED = 0.1  # seconds between two looks for clients to give up, while more threads are wanted
 CLOSED = object()  # what handling a connection returns when it has closed it
 
@@ -28,6 +29,8 @@ class PatientWorker(ThreadWorker):
 
     def enqueue_req(self, conn: Any) -> None:
         if not isinstance(conn.sock, TimedSocket):
+            with suppress(OSError):
+                conn.sock.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, AHEAD)
             conn.sock = TimedSocket(conn.sock)
         if not conn.initialized and not conn.data_ready:  # waited for by the main thread, until its first byte is here
             conn.sock.setblocking(False)

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import logging
 import re
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from datetime import timedelta
 from functools import partial
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import close_old_connections, transaction
+from django.db import DatabaseError, close_old_connections, transaction
 from django.db.models import Q
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
@@ -32,6 +34,8 @@ from .models import Export
 State = Export.State
 _pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="export")
 _stops: dict[int, threading.Event] = {}
+_unsaved: dict[int, dict[str, Any]] = {}  # how exports ended that could not be written down, the disk being full
+_log = logging.getLogger("kagero.exports")
 
 
 class Unfinished(KageroError):
@@ -56,10 +60,27 @@ def estimated(kind: str, first: int, last: int, size: tuple[int, int], document:
 
 
 def find(job_id: int) -> Export:
+    """Return a job as it is now, also where its end could not be written down yet. Raises Missing."""
+    if job_id in _unsaved:
+        _settle(job_id, **_unsaved[job_id])
     job = Export.objects.filter(pk=job_id).first()
     if job is None:
         raise Missing("This export")
+    for name, value in _unsaved.get(job_id, {}).items():
+        setattr(job, name, value)
     return job
+
+
+def _settle(job_id: int, **fields: Any) -> int:
+    """Write down of a job how it is; return whether it is there still. What cannot be written is kept, and tried again when it is asked for."""
+    try:
+        found = Export.objects.filter(pk=job_id).update(**fields)
+    except DatabaseError:
+        _log.warning("How export %s ended could not be written down; it is tried again.", job_id, exc_info=True)
+        _unsaved[job_id] = fields
+        return 1
+    _unsaved.pop(job_id, None)
+    return found
 
 
 def of_effect(effect_id: int) -> list[Export]:
@@ -69,12 +90,13 @@ def of_effect(effect_id: int) -> list[Export]:
 
 def cancel(job_id: int) -> Export:
     """Ask a job to stop; a finished one stays as it is."""
-    job = find(job_id)
+    find(job_id)
     if job_id in _stops:
         _stops[job_id].set()
-    Export.objects.filter(pk=job_id, state=State.WAITING).update(state=State.CANCELLED)
-    job.refresh_from_db()
-    return job
+        Export.objects.filter(pk=job_id, state=State.WAITING).update(state=State.CANCELLED)
+    elif job_id not in _unsaved:  # nothing works on it
+        Export.objects.filter(pk=job_id, state__in=[State.WAITING, State.RUNNING]).update(state=State.CANCELLED)
+    return find(job_id)
 
 
 def result(job_id: int) -> tuple[Path, str, str]:
@@ -112,6 +134,7 @@ def drop(effect_id: int) -> None:
 @receiver(post_delete, sender=Export)
 def _gone(instance: Export, **_: Any) -> None:
     """An export that is deleted, by itself or with its effect, stops and leaves no file."""
+    _unsaved.pop(instance.pk, None)
     stop = _stops.get(instance.pk)
     if stop is not None:
         stop.set()  # what it has written goes when it ends
@@ -130,7 +153,8 @@ def _run(job_id: int) -> None:
             nonlocal told
             if time.monotonic() - told > 0.2 or done == total:
                 told = time.monotonic()
-                Export.objects.filter(pk=job_id).update(done=done, total=total)
+                with suppress(DatabaseError):  # the disk may be full: then writing the file says so
+                    Export.objects.filter(pk=job_id).update(done=done, total=total)
 
         def stopped() -> None:
             if _stops[job_id].is_set():
@@ -145,17 +169,18 @@ def _run(job_id: int) -> None:
         found = (*playing.lacking(), *playing.replaced.findings(playing.effect))
         amiss = "\n".join([*said, *(f"{f.message} {f.remedy}" for f in found)])
         done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
-        if not Export.objects.filter(pk=job_id).update(**done):
+        if not _settle(job_id, **done):
             job.path.unlink(missing_ok=True)  # deleted just now
     except Cancelled:
-        Export.objects.filter(pk=job_id).update(state=State.CANCELLED)
+        _settle(job_id, state=State.CANCELLED)
     except KageroError as problem:
-        Export.objects.filter(pk=job_id).update(state=State.FAILED, message=str(problem))
+        _settle(job_id, state=State.FAILED, message=str(problem))
     except OSError as problem:
-        Export.objects.filter(pk=job_id).update(state=State.FAILED, message=f"The file could not be written: {problem.strerror}.")
+        _log.exception("Export %s could not be written.", job_id)
+        _settle(job_id, state=State.FAILED, message=f"The file could not be written: {problem.strerror}. Make room, then start it again.")
     except Exception:
-        Export.objects.filter(pk=job_id).update(state=State.FAILED, message="This export failed; the server's log says more.")
-        raise
+        _log.exception("Export %s failed.", job_id)
+        _settle(job_id, state=State.FAILED, message="This export failed; the server's log says more.")
     finally:
         _stops.pop(job_id, None)
         close_old_connections()

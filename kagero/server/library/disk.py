@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import re
 import secrets
@@ -11,6 +12,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import IO
 
 from django.conf import settings
 
@@ -28,6 +30,29 @@ def appearing(target: Path) -> Iterator[Path]:
         part.replace(target)
     finally:
         part.unlink(missing_ok=True)
+
+
+class Served(Exception):
+    """Another server keeps its data in this folder. The words name it."""
+
+
+def claim_folder(address: str) -> IO[str]:
+    """Take the data folder for a server at an address, until the file that is returned is closed by all processes that have it. Raises Served.
+
+    Command lines take nothing: they may read and write beside a server."""
+    lock = (settings.DATA_DIR / "server.lock").open("a+")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        lock.seek(0)
+        holder = lock.read().strip() or "another process"
+        lock.close()
+        raise Served(f"The data folder {settings.DATA_DIR} is served already, by {holder}. Stop it, or give another folder with --data.") from None
+    lock.seek(0)
+    lock.truncate()
+    lock.write(f"process {os.getpid()} at {address}\n")
+    lock.flush()
+    return lock
 
 
 def sweep(folder: Path, *, starting: bool = False) -> list[str]:

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import secrets
-import threading
-import time
-from collections import defaultdict, deque
 from datetime import timedelta
 from typing import Any
 
@@ -18,11 +15,11 @@ from django.utils import timezone
 
 from kagero.core.errors import Finding, KageroError, RequestError
 
+from . import patience
 from .models import Invitation
+from .names import folded, proper
 
 DAYS = 3  # that an invitation is good for
-TRIES, WITHIN = 8, 15 * 60  # wrong passwords for one name, or from one address, within so many seconds
-MOST_KNOWN = 10_000
 
 
 class NotLetIn(KageroError):
@@ -31,57 +28,15 @@ class NotLetIn(KageroError):
     code = "not_let_in"
 
 
-class TooOften(KageroError):
-    code = "too_often"
-
-    def __init__(self, seconds: float):
-        self.seconds = max(1, round(seconds))
-        super().__init__("There were too many wrong passwords.", remedy=f"Wait {-(-self.seconds // 60)} minutes, then try again.")
-
-
-class Patience:
-    """Counts failures by key; who failed TRIES times within WITHIN seconds waits until the oldest is so long ago."""
-
-    def __init__(self) -> None:
-        self._failed: dict[str, deque[float]] = defaultdict(deque)
-        self._lock = threading.Lock()
-
-    def ask(self, *keys: str) -> None:
-        """Raise TooOften when one of the keys has to wait."""
-        now = time.monotonic()
-        with self._lock:
-            for key in keys:
-                times = self._failed[key]
-                while times and now - times[0] > WITHIN:
-                    times.popleft()
-                if len(times) >= TRIES:
-                    raise TooOften(WITHIN - (now - times[0]))
-            if len(self._failed) > MOST_KNOWN:
-                self._failed = defaultdict(deque, {key: times for key, times in self._failed.items() if times})
-
-    def failed(self, *keys: str) -> None:
-        with self._lock:
-            for key in keys:
-                self._failed[key].append(time.monotonic())
-
-    def forget(self, *keys: str) -> None:
-        with self._lock:
-            for key in keys:
-                self._failed.pop(key, None)
-
-
-patience = Patience()
-
-
 def check(request: Any, name: str, password: str, address: str) -> Any:
     """Return the account of a name and password. Raises NotLetIn, TooOften; a name that is none takes as long as one that is."""
-    keys = (f"name {name.casefold()}", f"address {address}")
-    patience.ask(*keys)
+    key = folded(name)
+    patience.patience.ask(key, address)
     user = authenticate(request, username=name, password=password)
     if user is None:
-        patience.failed(*keys)
+        patience.patience.failed(key, address)
         raise NotLetIn("This name and password do not belong together.", remedy="Try again, or let somebody invite you anew.")
-    patience.forget(keys[0])
+    patience.patience.succeeded(key, address)
     return user
 
 
@@ -109,14 +64,13 @@ def first_link() -> str:
 @transaction.atomic
 def accept(secret: str, name: str, password: str, address: str) -> Any:
     """Return the account that an invitation makes; the invitation is used up. Raises NotLetIn, RequestError, TooOften."""
-    key = f"address {address}"
-    patience.ask(key)
+    patience.patience.ask("", address)
     found = Invitation.objects.filter(digest=_digest(secret), expires__gt=timezone.now()).first()
     if found is None:
-        patience.failed(key)
+        patience.patience.failed("", address)
         raise NotLetIn("This invitation was used, or is too old.", remedy="Ask for another.")
-    users = get_user_model().objects
-    if users.filter(username__iexact=name).exists():
+    name = proper(name)
+    if any(folded(name) == folded(each) for each in get_user_model().objects.values_list("username", flat=True)):
         raise RequestError(f"There is somebody called {name} already.", where="name", remedy="Choose another name.")
     user = get_user_model()(username=name)
     set_password(user, password)

@@ -12,6 +12,8 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
+from kagero.server.connections.logs import logging_of
+
 BASE_DIR = Path(__file__).resolve().parents[3]
 CHECKOUT = (BASE_DIR / "pyproject.toml").exists()  # else Kagero is installed, and the page, the demo and the handbook lie within the package
 ASSETS = Path(str(files("kagero"))) / "assets"
@@ -55,6 +57,7 @@ INSTALLED_APPS = [
     "kagero.server.api",
 ]
 MIDDLEWARE = [
+    "kagero.server.api.middleware.Numbered",
     "kagero.server.api.middleware.Headers",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django.middleware.security.SecurityMiddleware",
@@ -95,7 +98,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
@@ -124,11 +127,5 @@ MOST_STREAMS = max(1, THREADS // 4)  # that play at once; the other threads are 
 MEMORY_BYTES = int(os.environ.get("KAGERO_MEMORY_BYTES", 2 << 30))  # of everything that is kept to be used again
 EFFECT_BYTES = int(os.environ.get("KAGERO_EFFECT_BYTES", 3 << 30))  # that one effect may take while it is worked on
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}, "django.security.DisallowedHost": {"level": "CRITICAL"}},  # refusals are no faults
-}
+LOGGING = logging_of()
 TEST_RUNNER = "tests.runner.Runner"

@@ -13,6 +13,23 @@ import time
 from contextlib import suppress
 from typing import Any
 
+from kagero.server.connections.logs import logging_of
+
+
+def on_starting(server: Any) -> None:
+    """Take the data folder, where gunicorn is started by itself; two servers on one would take each other's exports for left ones."""
+    import django
+
+    from kagero.server.library.disk import Served, claim_folder
+
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kagero.server.settings")
+    os.environ.setdefault("KAGERO_PORT", server.cfg.bind[0].rpartition(":")[2])
+    django.setup()
+    try:
+        server.kagero_folder = claim_folder(", ".join(server.cfg.bind))
+    except Served as problem:
+        raise SystemExit(f"Kagero: {problem}") from None
+
 
 def post_worker_init(worker: Any) -> None:
     """Begin, in the process that serves, what goes on beside serving."""
@@ -55,3 +72,4 @@ threads = int(os.environ.get("KAGERO_THREADS", 256))
 graceful_timeout = 3
 control_socket_disable = True
 loglevel = "warning"
+logconfig_dict = logging_of(("gunicorn.error",))

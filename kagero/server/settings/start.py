@@ -21,7 +21,16 @@ class Server(BaseApplication):
         super().__init__()
 
     def load_config(self) -> None:
-        for name in ("worker_class", "workers", "threads", "graceful_timeout", "control_socket_disable", "loglevel", "post_worker_init"):
+        for name in (
+            "worker_class",
+            "workers",
+            "threads",
+            "graceful_timeout",
+            "control_socket_disable",
+            "loglevel",
+            "logconfig_dict",
+            "post_worker_init",
+        ):
             self.cfg.set(name, getattr(serving, name))
         self.cfg.set("bind", self._bind)
         self.cfg.set("preload_app", True)
@@ -40,6 +49,7 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
     """Serve until the process is stopped; return an exit code."""
     started = time.monotonic()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kagero.server.settings")
+    os.environ["KAGERO_PORT"] = str(port)
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -53,7 +63,7 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
     from django.db import connections
 
     django.setup()
-    from kagero.server.library.disk import trouble
+    from kagero.server.library.disk import Served, claim_folder, trouble
     from kagero.server.library.readers import READERS
 
     if words := trouble():
@@ -61,6 +71,11 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
         return 1
     if not (settings.CLIENT_DIR / "index.html").exists():
         print(f"Kagero: the page is not built ({settings.CLIENT_DIR}). Run `make demo`, which builds it.", file=sys.stderr)
+        return 1
+    try:
+        kept = claim_folder(f"http://{host}:{port}")
+    except Served as problem:
+        print(f"Kagero: {problem}", file=sys.stderr)
         return 1
     call_command("migrate", verbosity=0)
     if demo:
@@ -70,7 +85,8 @@ def serve(host: str, port: int, demo: bool, open_page: bool) -> int:
     print(f"Kagero: ready to serve after {time.monotonic() - started:.1f} s; what is kept stands in {settings.DATA_DIR}", flush=True)
     if open_page:
         _open(f"http://localhost:{port}")
-    Server(f"{host}:{port}").run()
+    with kept:
+        Server(f"{host}:{port}").run()
     return 0
 
 

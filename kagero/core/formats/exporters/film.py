@@ -34,7 +34,7 @@ def in_turn() -> Iterator[None]:
 
 
 class Film(FileExporter):
-    """A film. container, codec: FFmpeg's names; with_alpha, without: the formats of its pixels."""
+    """A film. container, codec: FFmpeg's names; with_alpha, without: formats of its pixels; sides: fewest and most pixels of a side."""
 
     takes = "pictures"
     container: ClassVar[str]
@@ -42,6 +42,7 @@ class Film(FileExporter):
     with_alpha: ClassVar[str] = ""
     without: ClassVar[str]
     even: ClassVar[bool] = True
+    sides: ClassVar[tuple[int, int]] = (1, 16_384)
     file: Any
     track: Any
 
@@ -54,6 +55,10 @@ class Film(FileExporter):
         if self.even and (width % 2 or height % 2):
             raise RequestError(f"{self.label} needs an even width and height, and these are {width} and {height}.", where="size",
                                remedy="Make it a pixel larger or smaller.")  # fmt: skip
+        least, most = self.sides
+        if not (least <= min(width, height) and max(width, height) <= most):
+            raise RequestError(f"{self.label} takes {least:,} to {most:,} pixels a side, and these are {width:,} and {height:,}.", where="size",
+                               remedy="Make it larger or smaller, or choose another format.")  # fmt: skip
 
     def settings(self) -> dict[str, str]:
         """Return the encoder's options."""
@@ -130,6 +135,7 @@ class Mp4(Film):
     kind, label, suffix, media = "mp4", "MP4 film", ".mp4", "video/mp4"
     help = "AV1, over what stands behind all: small, for looking at."
     container, codec, without = "mp4", "libsvtav1", "yuv420p"
+    sides = (64, 8192)  # SVT-AV1's: with a side of 2 it does not begin, and with one of 16 beside 4096 it never ends
     options = (OPAQUE, QUALITY)
 
     def open(self, stream: IO[bytes]) -> None:
@@ -145,7 +151,7 @@ class AnimatedWebP(Film):
 
     kind, label, suffix, media = "webp", "Animated WebP", ".webp", "image/webp"
     help = "With alpha, small: for pages and chats."
-    container, codec, with_alpha, without, even = "webp", "libwebp_anim", "bgra", "bgra", False
+    container, codec, with_alpha, without, even, sides = "webp", "libwebp_anim", "bgra", "bgra", False, (1, 16_383)
     options = (BEHIND, QUALITY, LOOPS)
 
     def container_options(self) -> dict[str, str]:

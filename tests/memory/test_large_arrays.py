@@ -1,0 +1,110 @@
+"""Arrays whose size a document decides: bounded by the particles or refused before they are allocated, and made by parts that ask whether they are wanted."""
+
+from __future__ import annotations
+
+import tracemalloc
+import unittest
+from collections.abc import Callable
+from typing import Any
+from unittest import mock
+
+import numpy as np
+
+from demo.parts import prop
+from kagero.core.document import read_effect
+from kagero.core.errors import BudgetError, Cancelled
+from kagero.core.geometry import Picture
+from kagero.core.surfaces import blob, parts
+from kagero.core.wanted import LIMITS, Work, claim, while_wanted
+from kagero.core.workflows import Playing, Wish, take
+from tests.making import document, emitter, row
+
+MB = 1 << 20
+
+
+def peak(work: Callable[[], Any]) -> int:
+    """Return the bytes that are allocated at most while something is done, beyond those there were."""
+    tracemalloc.start()
+    try:
+        work()
+        return tracemalloc.get_traced_memory()[1]
+    finally:
+        tracemalloc.stop()
+
+
+def spread(count: int, side: float, **look: Any) -> Playing:
+    """Return particles in a box so many metres wide."""
+    made = emitter(
+        births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
+        births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([side, side, side])})  # fmt: skip
+    made["look"] |= look
+    return Playing(read_effect(document(made)))
+
+
+class Bounded(unittest.TestCase):
+    def test_blobs_that_are_small_and_far_apart(self):
+        """20,000 of 2 cm in 20 m asked for 14.6 GB: their neighbours were looked for in cells as small as the largest reach."""
+        made = spread(20_000, 20.0, sprite="blob", size=row(0.02), cell=0.01, smooth=row(1.6))
+        self.assertLess(peak(lambda: take(made, 0, Wish(64, 48))), 300 * MB)
+
+    def test_blobs_of_folded_cells_are_mixed_as_by_looking_at_all_of_them(self):
+        chance = np.random.default_rng(2)
+        places = np.concatenate([chance.uniform(0, 1, (60, 3)), chance.uniform(-500, 500, (60, 3))])  # so far apart that many share a cell
+        reach, given = chance.uniform(0.1, 0.4, 120), chance.normal(size=(120, 4))
+        points = (places + chance.normal(0, 0.02, places.shape)).astype(np.float32)
+        normals, mixes = blob._mixed_at(points, places, reach, given)
+        away = points[:, None].astype(np.float64) - places
+        left = np.maximum(1 - (away**2).sum(axis=2) / reach**2, 0)
+        slope = ((6 * left**2 / reach**2)[:, :, None] * away).sum(axis=1)
+        weight = left**3
+        np.testing.assert_allclose(mixes, weight @ given / weight.sum(axis=1)[:, None], atol=1e-5)
+        np.testing.assert_allclose(normals, slope / np.linalg.norm(slope, axis=1)[:, None], atol=1e-5)
+
+    def test_shadows_of_many_lights(self):
+        made = spread(10, 1.0)
+        lamps = [prop(f"l{k}", f"L{k}", "light", shines="point", reach=row(9.0), position=row([0.1 * k, 2.0, 0.0])) for k in range(62)]
+        lit = Playing(read_effect({**document(emitter()), "props": [*lamps, prop("ball", "Ball", "shape", shape="sphere", radius=1.0)]}))
+        self.assertLess(peak(lambda: take(lit, 0, Wish(64, 48))) - peak(lambda: take(made, 0, Wish(64, 48))), 500 * MB)
+
+    def test_smaller_pictures_of_a_picture_are_made_by_rows_and_are_means_of_the_whole(self):
+        for height, width in ((1, 1), (7, 1), (1, 6), (301, 514), (513, 257)):
+            pixels = np.random.default_rng(height).random((height, width, 4)).astype(np.float16)
+            for larger, smaller in zip(Picture(pixels).levels, Picture(pixels).levels[1:], strict=False):
+                h, w = larger.shape[:2]
+                whole = np.pad(larger.astype(np.float64), ((0, h % 2 if h > 1 else 0), (0, w % 2 if w > 1 else 0), (0, 0)), mode="edge")
+                rows, columns = smaller.shape[:2]
+                means = whole.reshape(rows, len(whole) // rows, columns, -1, 4).mean(axis=(1, 3))
+                np.testing.assert_allclose(smaller.astype(np.float64), means, atol=6e-4)
+        large = Picture(np.zeros((4000, 4000, 4), np.float16))
+        self.assertLess(peak(lambda: large.levels), 0.75 * large.pixels.nbytes)
+
+
+class Refused(unittest.TestCase):
+    def test_what_needs_more_than_one_effect_may_take_is_refused_in_words_before_it_is_allocated(self):
+        for look in ({"sprite": "blob", "size": row(0.5), "cell": 0.05}, {"sprite": "haze", "size": row(0.5), "cell": 0.05}):
+            made = spread(300, 10.0, **look)
+            frames = made.frames(0)[0].population.nbytes * 100
+            with mock.patch.object(LIMITS, "effect_bytes", frames):
+                self.assertIn("GB of memory", made.layers(0)[0].shown.problem)
+        with mock.patch.object(LIMITS, "effect_bytes", 1000), self.assertRaisesRegex(BudgetError, "Clouds needs 0.0 GB"):
+            claim(1001, "Clouds")
+
+    def test_particles_are_laid_onto_a_grid_by_parts_that_ask_whether_they_are_wanted(self):
+        reach = np.random.default_rng(1).uniform(1, 60, 500)
+        with mock.patch.object(parts, "AT_ONCE", 100_000):
+            slices = list(parts.in_parts(reach, np.array([90, 100, 110])))
+        self.assertEqual(np.concatenate([np.arange(500)[each] for each in slices]).tolist(), list(range(500)))
+        self.assertGreater(len(slices), 100)
+
+        asked: list[int] = []
+
+        def stop() -> None:
+            asked.append(1)
+            if len(asked) == 3:
+                raise Cancelled()
+
+        made = spread(3000, 1e4, sprite="haze", size=row(1e4), cell=0.05)
+        frame = made.frames(0)
+        with mock.patch("kagero.core.wanted.EVERY", 0.0), self.assertRaises(Cancelled), while_wanted(Work(stop)):
+            made.layers(0)
+        self.assertTrue(frame)
