@@ -11,6 +11,16 @@ from typing import Any
 from demo.lantern_ferry import effects
 from kagero.core.catalog import check_effect, layout, rename
 from kagero.core.document import Effect, read_effect, upgrade
+from kagero.core.parts.contacts import CONTACTS
+from kagero.core.parts.cues import CUES
+from kagero.core.parts.finish import FINISH
+from kagero.core.parts.looks import LOOKS
+from kagero.core.parts.masks import MASKS
+from kagero.core.parts.props import PROPS
+from kagero.core.parts.pushes import PUSHES
+from kagero.core.parts.rides import RIDES
+from kagero.core.parts.shapings import SHAPINGS
+from kagero.core.rows.model import fields_of
 from kagero.core.rows.responses import ROWS
 from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.making.births import from_particles, mask, on
@@ -170,6 +180,44 @@ class Layout(unittest.TestCase):
                 self.assertEqual([f for f in check_effect(read_effect(body)) if "name" not in f.message], [], (name, add["label"]))
                 made += 1
         self.assertGreater(made, 200 if SOAK else 100)
+
+    def test_what_is_added_or_turned_into_another_kind_names_only_what_it_cannot_do_without(self):
+        """Among one of everything that can be named, a new mask was seen until the moment that happened to be first, and given a picture as its cover."""
+        files = [{"content": "0" * 32, "name": "map.png"}]
+        props = [prop("ball"), prop("line", "Line", "path", points=[[0.0, 0, 0], [1.0, 1, 0]]), prop("map", "Map", "picture", files=files), mask("m"),
+                 mask("n"), prop("eye", "Eye", "camera"), prop("lamp", "Lamp", "light")]  # fmt: skip
+        cue = {"kind": "test", "uid": "c", "name": "cue", "value": row(0.5)}
+        one = emitter(
+            "one",
+            own=[{"uid": "o", "name": "heat", "kind": "number", "memory": True}],
+            cues=[cue],
+            rides=[{"kind": "path", "uid": "r", "prop": "line"}],
+        )
+        moments = [{"uid": "gather", "name": "Gather", "frame": 3}]
+        effect = read_effect({**upgrade(document(one, emitter("two"))), "props": props, "moments": moments})
+        laid, seen = layout(effect), 0
+        values = [(add["label"], add["value"]) for add in laid["addable"] if add["value"]]
+        values += [
+            (add["label"], add["value"]) for thing in laid["emitters"].values() for band in thing["bands"] for add in band["adds"] if add["value"]
+        ]
+        named = [each.uid for each in (*effect.props, *effect.moments, *effect.emitters)] + ["o", "c", "r"]
+        for union in (PROPS, MASKS, RIDES, PUSHES, CUES, CONTACTS, SHAPINGS, LOOKS, FINISH):
+            free = {facts.name for kind in union.classes() for facts in fields_of(kind) if facts.refers is not None and not facts.must_name}
+            kinds = union.kinds
+            for label, value in values:
+                kind = kinds.get(value.get(union.tag, "")) if isinstance(value, dict) else None
+                for name in free & set(value if kind is not None else ()):
+                    seen += 1
+                    given = value[name] if isinstance(value[name], list) else [value[name]]
+                    self.assertFalse(set(map(str, given)) & set(named), (label, name, value[name]))
+        for uid, thing in (*laid["emitters"].items(), *laid["props"].items()):
+            for where, part in thing["parts"].items():
+                for offer in part["kinds"]:
+                    for edit in offer["edits"]:
+                        if isinstance(edit["value"], dict) and offer["kind"] != part["kind"]:
+                            for name in ("seen_from", "seen_until", "covering", "glow_by", "laid_by", "motion", "mixed", "cut_by", "latch", "own"):
+                                self.assertFalse(edit["value"].get(name), (uid, where, offer["kind"], name))
+        self.assertGreater(seen, 80)
 
     def test_what_takes_no_part_is_said(self):
         rows = {each["address"]: each["unused"] for each in layout(rich())["emitters"]["one"]["rows"]}

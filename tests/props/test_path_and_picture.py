@@ -72,6 +72,22 @@ class Paths(unittest.TestCase):
         for values in (path.point(np.linspace(0, 1, 17)), *path.frame(np.linspace(0, 1, 17))):
             self.assertTrue(np.isfinite(values).all())
 
+    def test_points_that_nearly_meet_leave_no_tangent_of_their_rounding(self):
+        """A circle whose last point misses the first by 1e-7 m, and one with a point twice along it: the tangent is the circle's own all along."""
+        turn = np.linspace(0, 2 * np.pi, 401)
+        circle = np.column_stack([np.cos(turn), np.zeros(401), np.sin(turn)])
+        circle[-1] = circle[0] + (0, 1e-7, 0)
+        twice = np.insert(circle, 200, circle[200] + (0, 3e-8, -3e-8), axis=0)
+        for points in (circle, twice, circle[:-1]):
+            for path in (Path.of(points, True), Path.through(points, True)):
+                share = np.linspace(0, 1, 5000)
+                tangent, _, _ = path.frame(share)
+                own = np.column_stack([-np.sin(2 * np.pi * share), np.zeros(5000), np.cos(2 * np.pi * share)])
+                self.assertLess(float(np.abs(tangent - own).max()), 0.02)
+        open_one = Path.of(np.array([[0.0, 0, 0], [1, 0, 0], [1 + 1e-9, 0, 0]]))
+        self.assertEqual((open_one.length, len(open_one.points)), (1 + 1e-9, 2))
+        self.assertEqual(len(Path.of(np.zeros((5, 3)), True).points), 1)
+
     def test_nearest_share(self):
         path = Path(np.array([[0, 0, 0], [4, 0, 0], [4, 0, 4]], float))
         share, away = path.nearest(np.array([[1, 2, 0], [5, 0, 3], [-1, 0, 0]], float))

@@ -10,6 +10,7 @@ import numpy as np
 from ..kernels import lines
 
 PER_SPAN = 24  # points a span between two of the points somebody drew
+JOINED = 1e-6  # of a path's length: points that are nearer to each other are one
 
 
 @dataclass(frozen=True)
@@ -20,17 +21,33 @@ class Path:
     closed: bool = False
 
     @staticmethod
+    def of(points: np.ndarray, closed: bool = False) -> Path:
+        """Return the path from point to point (n, 3), n of at least 1. Points that follow each other within JOINED of its length are one, also
+        the last and the first where it is closed: the direction between them is that of their rounding."""
+        points = np.asarray(points, np.float64).reshape(-1, 3)
+        apart = np.linalg.norm(np.diff(points, axis=0), axis=1)
+        ends = float(np.linalg.norm(points[0] - points[-1]))
+        near = JOINED * (float(apart.sum()) + (ends if closed else 0.0))
+        if (apart <= near).any():
+            kept = [0]
+            for i in range(1, len(points)):
+                if np.linalg.norm(points[i] - points[kept[-1]]) > near:
+                    kept.append(i)
+            if kept[-1] != len(points) - 1 and not closed and len(kept) > 1:
+                kept[-1] = len(points) - 1  # an open path ends where its last point is
+            points = points[kept]
+        if closed and len(points) > 2 and np.linalg.norm(points[0] - points[-1]) <= near:
+            points = points[:-1]
+        return Path(points, closed)
+
+    @staticmethod
     def through(points: np.ndarray, closed: bool = False) -> Path:
         """Return a smooth path through points (n, 3): a centripetal Catmull-Rom curve, which makes no loops or cusps within a
         span (Yuksel, Schaefer and Keyser, "On the parameterization of Catmull-Rom curves", 2009)."""
         points = np.asarray(points, np.float64).reshape(-1, 3)
-        keep = np.ones(len(points), bool)
-        keep[1:] = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9
-        points = points[keep]
-        if closed and len(points) > 2 and np.linalg.norm(points[0] - points[-1]) <= 1e-9:
-            points = points[:-1]
+        points = Path.of(points, closed).points if len(points) else np.zeros((1, 3))
         if len(points) < 3:
-            return Path(points if len(points) else np.zeros((1, 3)), closed and len(points) > 2)
+            return Path(points)
         before, after = (points[-1], points[:2]) if closed else (2 * points[0] - points[1], [2 * points[-1] - points[-2]])
         row = np.concatenate([[before], points, np.reshape(after, (-1, 3))])
         knots = np.concatenate([[0.0], np.cumsum(np.sqrt(np.linalg.norm(np.diff(row, axis=0), axis=1)))])

@@ -75,6 +75,9 @@ class Setting:
     pictured: bool = False
 
 
+MUST_NAME = ("", "choose one", "none yet")  # what stands where a part names nothing though it has to
+
+
 @dataclass(frozen=True)
 class Refers:
     """Beside a field that names another thing by its uid. group: which things: props, emitters, draws, own, dials, rides, cues (of the same emitter).
@@ -153,6 +156,11 @@ class FieldFacts:
     default: Any
     constraints: tuple[Any, ...]
     description: str
+
+    @property
+    def must_name(self) -> bool:
+        """Whether a part cannot do without naming something here. Where it can, a new part names nothing, whatever there is."""
+        return self.refers is not None and (self.refers.needed or self.setting is None or self.setting.nothing in MUST_NAME)
 
     @cached_property
     def told(self) -> dict[str, Any]:

@@ -182,7 +182,7 @@ def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, A
     nothing = {facts.name: [] if _is_list(facts) else "" for facts in named}
     empty = kind.model_construct(**{**nothing, **template, "uid": before.get("uid", "new")})
     for facts in named:
-        options = _options(effect, thing, empty, facts) or ()
+        options = _options(effect, thing, empty, facts) or () if facts.must_name else ()
         if options and not made.get(facts.name):
             made[facts.name] = [each.value for each in options[:2]] if _is_list(facts) else options[0].value
     for facts in fields:

@@ -55,9 +55,9 @@ class PathProp(StandingProp):
             points = maker.run(*compile_figure(self.formula))
             if not np.isfinite(points).all() or np.abs(points).max() > 1e6:
                 raise GeometryProblem("This formula leaves the world for some t.", remedy="Guard what it divides by: a if c else b.")
-            return Path(points, self.closed)
+            return Path.of(points, self.closed)
         points = np.asarray(self.points, np.float64)
-        return Path.through(points, self.closed) if self.smooth else Path(points, self.closed and len(points) > 2)
+        return Path.through(points, self.closed) if self.smooth else Path.of(points, self.closed and len(points) > 2)
 
     def findings(self, effect: Any, where: str) -> Iterator[Finding]:
         if self.formula:
