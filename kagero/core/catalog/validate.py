@@ -9,7 +9,7 @@ from ..document import Effect, owner_of
 from ..document.moments import moment_findings
 from ..errors import CircleProblem, EffectError, Finding, FormulaProblem, LinkProblem, RangeProblem
 from ..parts.props import PropPart
-from ..rows.model import Model, fields_of, references, walk
+from ..rows.model import FieldFacts, Model, Part, fields_of, references, walk
 from ..rows.placed import MOST_NESTED, PlacedRow, RowSpec
 from ..rows.responses import SourcedBase, sources_of
 from ..rows.view import found
@@ -43,7 +43,7 @@ def check_effect(effect: Effect) -> list[Finding]:
             words = f"{emitter.name} counts births by the metre, and of no prop's way."
             findings.append(Finding("link", f"{where}.births.going", words, "Choose the prop whose way counts, or count by the second."))
         findings += _thing(effect, emitter, where)
-    return findings
+    return _said_once(findings)
 
 
 def _thing(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
@@ -74,19 +74,48 @@ def _borrowed(effect: Effect, links: Links) -> Iterator[Finding]:
                         yield Finding(finding.code, finding.where, words, f"{finding.remedy} Or let it move its own emitter alone.")
 
 
+OTHER = "Choose another, or none."
 OF_EMITTERS = ("draws", "own", "rides", "cues")  # what a field may name that stands in the emitter itself
 
 
 def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     """Yield what a thing names that is not there, or does not fit."""
-    for path, facts, value in walk(thing):
+    for path, owner, facts, value in _references(thing, where):
         refers = facts.refers
-        if refers is not None and refers.missing:
-            things = getattr(thing if refers.group in OF_EMITTERS else effect, refers.group)
-            for uid in references(facts, value) or ([""] if refers.needed else []):
-                named = found(things, uid)
-                if named is None or (refers.fits and not getattr(named, refers.fits)):
-                    yield Finding("link", f"{where}.{path}", refers.missing.format(name=thing.name), refers.remedy)
+        assert refers is not None
+        things = getattr(thing if refers.group in OF_EMITTERS and hasattr(thing, refers.group) else effect, refers.group, [])
+        for uid in references(facts, value) or ([""] if refers.needed else []):
+            named = found(things, uid)
+            if named is None or (refers.fits and not getattr(named, refers.fits)):
+                if refers.missing:
+                    yield Finding("link", path, refers.missing.format(name=thing.name), refers.remedy)
+                elif named is None and facts.name not in (owner.unused() if isinstance(owner, Part) else ()):
+                    label = facts.setting.label.lower() if facts.setting else facts.name
+                    yield Finding("link", path, f"{thing.name.capitalize()} names as \u201c{label}\u201d what is not there.", OTHER)
+
+
+def _references(thing: Any, path: str) -> Iterator[tuple[str, Model, FieldFacts, Any]]:
+    """Yield every field of a model and of all within it that may name another thing: its path, whose field it is, its facts, its value."""
+    if isinstance(thing, Model):
+        for facts in fields_of(type(thing)):
+            value = getattr(thing, facts.name)
+            if facts.refers is not None:
+                yield f"{path}.{facts.name}", thing, facts, value
+            if isinstance(value, (Model, list, tuple)):
+                yield from _references(value, f"{path}.{facts.name}")
+    elif isinstance(thing, (list, tuple)):
+        for index, each in enumerate(thing):
+            yield from _references(each, f"{path}.{index}")
+
+
+def _said_once(findings: list[Finding]) -> list[Finding]:
+    """Return findings without those in general words where a part says itself what is wrong there."""
+    own = [finding.where for finding in findings if finding.remedy != OTHER]
+    return [
+        each
+        for each in findings
+        if each.remedy != OTHER or not any(each.where.startswith(where) or where.startswith(each.where) for where in own if where)
+    ]
 
 
 def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
