@@ -99,7 +99,9 @@ class References(unittest.TestCase):
                 several = not isinstance(value, str) and ("list" in str(facts.annotation) or "tuple" in str(facts.annotation))
                 at[path[-1]] = ["gone"] if several else "gone"
                 try:
-                    found = [each for each in check_effect(read_effect(broken)) if (each.where, each.message) not in before]
+                    changed = read_effect(broken)
+                    found = [each for each in check_effect(changed) if (each.where, each.message) not in before]
+                    found += changed.frame.lacking(list(changed.props)) if facts.refers.goes_without else []
                 except KageroError as problem:
                     found = problem.findings
                 self.assertTrue(found and all(each.remedy for each in found), (owner.__name__, path, references(facts, value)))

@@ -12,11 +12,16 @@ from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
+from kagero.core.document import read_effect
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import linear_to_srgb, srgb_to_linear
 from kagero.core.kernels.curves import FREE, HOLD, LINEAR, SMOOTH, curve_into, curve_table, gradient_into, gradient_table
 from kagero.core.kernels.drawing import paint as paint_items
 from kagero.core.kernels.items import COVER, HARD, blank_items
+from kagero.core.picture.soft_disc import EDGE, drawn, light_of
+from kagero.core.workflows import Playing
+from kagero.core.workflows.bake import render_frame
+from tests.making import document, emitter, row
 from tests.soak import examples
 
 T = np.linspace(0, 1, 501).astype(np.float32)
@@ -128,6 +133,37 @@ def paint(*discs, size=9) -> np.ndarray:
     items.light[:, :3], items.light[:, 3], items.traits[:, COVER] = ([d[k] for d in discs] for k in range(3))
     paint_items(picture, items, np.arange(n))
     return picture[size // 2, size // 2]
+
+
+class Small(unittest.TestCase):
+    """A disc gives light by its area and its profile's integral, however few pixels it has: area sampling (Catmull, SIGGRAPH 1978)."""
+
+    def test_light_is_that_of_the_disc_however_small_it_is(self):
+        height, away, count = 360, 5.0, 400
+        for pixels in (0.3, 0.7, 1.0, 2.0, 3.0, 5.0, 12.0, 40.0):
+            for hardness in (0.0, 0.5, 1.0):
+                size = pixels / (height / (2 * math.tan(0.35))) * away
+                one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(9.0),
+                              births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.0, 2.0, 0.0])},
+                              births__launch__speed=row(0.0))  # fmt: skip
+                one["look"] |= {"sprite": "soft_disc", "size": row(size), "hardness": row(hardness), "opacity": row(1e-3)}
+                camera = {"position": [0.0, 1.0, away], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7}
+                made = Playing(read_effect({**document(one), "camera": camera}))
+                got = float(render_frame(made, 0, 640, height)[..., 3].sum(dtype=np.float64))
+                soft = 1 - hardness
+                light = hardness**2 + 2 * soft * (8 / 15 * hardness + soft / 6)
+                self.assertAlmostEqual(got / (count * 1e-3 * math.pi / 4 * pixels**2 * light), 1, delta=0.01, msg=f"{pixels} px, {hardness}")
+
+    def test_edges_are_as_steep_as_asked_where_pixels_can_show_it_and_opacity_never_grows(self):
+        chance = np.random.default_rng(5)
+        along, hardness = np.exp(chance.uniform(-4, 5, 3000)), chance.uniform(0, 1, 3000)
+        across = along * chance.uniform(0.05, 1, 3000)
+        long, wide, full, share = drawn(along, across, hardness)
+        given = long * wide * share * light_of(full)
+        np.testing.assert_allclose(given, along * across * light_of(hardness), rtol=1e-9)
+        self.assertTrue((share <= 1).all() and ((1 - full) * wide >= EDGE * 0.999).all())
+        plain = (1 - hardness) * across >= EDGE
+        np.testing.assert_array_equal(np.stack([long, wide, full])[:, plain], np.stack([along, across, hardness])[:, plain])
 
 
 colours = st.tuples(*[st.floats(0, 2)] * 3)

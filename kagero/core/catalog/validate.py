@@ -83,13 +83,14 @@ def _named(effect: Effect, thing: Any, where: str) -> Iterator[Finding]:
     for path, owner, facts, value in _references(thing, where):
         refers = facts.refers
         assert refers is not None
-        things = getattr(thing if refers.group in OF_EMITTERS and hasattr(thing, refers.group) else effect, refers.group, [])
+        elsewhere = found(effect.emitters, getattr(owner, "emitter", None) or "")  # what it names stands in another emitter
+        things = getattr((elsewhere or thing) if refers.group in OF_EMITTERS else effect, refers.group, [])
         for uid in references(facts, value) or ([""] if refers.needed else []):
             named = found(things, uid)
             if named is None or (refers.fits and not getattr(named, refers.fits)):
                 if refers.missing:
                     yield Finding("link", path, refers.missing.format(name=thing.name), refers.remedy)
-                elif named is None and facts.name not in (owner.unused() if isinstance(owner, Part) else ()):
+                elif named is None and not refers.goes_without and facts.name not in (owner.unused() if isinstance(owner, Part) else ()):
                     label = facts.setting.label.lower() if facts.setting else facts.name
                     yield Finding("link", path, f"{thing.name.capitalize()} names as \u201c{label}\u201d what is not there.", OTHER)
 

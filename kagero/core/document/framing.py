@@ -33,7 +33,7 @@ class Framing(ByClip):
     camera: Annotated[
         Uid | None,
         CONTENT,
-        Refers("props", "camera"),
+        Refers("props", "camera", goes_without=True),
         Setting("Camera", "The camera that pictures are taken by.", nothing="the effect's view"),
     ] = None
     width: Annotated[Side, CONTENT, Setting("Width", "How wide pictures are.", PIXELS)] = 1280
@@ -61,7 +61,7 @@ class Framing(ByClip):
     plate: Annotated[
         Uid | None,
         CONTENT,
-        Refers("props", "film"),
+        Refers("props", "film", goes_without=True),
         Setting("Backplate", "The picture, or sequence of pictures, that fills the frame behind all.", nothing="choose one"),
     ] = None
     space: Annotated[

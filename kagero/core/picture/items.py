@@ -100,8 +100,12 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
             continue
         along, across = (side * scale[here] for side in module.half(layer))
         turn = column("rotation")
-        fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
-        along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
+        module.traits(layer, traits[here])
+        if module.KIND == DISC:
+            along, across, traits[here, HARD], fainter = soft_disc.drawn(along, across, traits[here, HARD].astype(np.float64))
+        else:
+            fainter = np.minimum(along / LEAST, 1) * np.minimum(across / LEAST, 1)
+            along, across = np.maximum(along, LEAST), np.maximum(across, LEAST)
         cosine, sine = np.cos(turn), np.sin(turn)
         axes[here] = np.stack([along * cosine, -along * sine, -across * sine, -across * cosine], axis=1)
         if module is pictures and bands is not None and "turn" in layer.shown.look.given:
@@ -111,9 +115,6 @@ def items_of(layers: Sequence[Layer], x: np.ndarray, y: np.ndarray, away: np.nda
             reach[number] = layer.sheets.reach
         if module is pictures:
             traits[here, LAID:] = pictures.laid(layer, eye)
-        module.traits(layer, traits[here])
-        if module.KIND == DISC:
-            traits[here, HARD] = np.minimum(traits[here, HARD], np.maximum(0, 1 - 1.5 / along))
     place = np.stack([x, y, away], axis=1).astype(F32)
     return Items(place, axes, light, traits, which, looks, reach), joined(sheets)
 

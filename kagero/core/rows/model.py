@@ -91,6 +91,7 @@ class Refers:
     missing: str = ""
     remedy: str = ""
     needed: bool = False  # naming nothing will not do either
+    goes_without: bool = False  # what names nothing that is there goes on without it, and says so while it plays (`lacking`)
 
 
 @dataclass(frozen=True)

@@ -49,6 +49,22 @@ export const VERTEX = /* glsl */ `
   flat varying vec4 vShape; // kind, hardness, cover, depth
   flat varying float vShines; // how much of its light is given: none where that of others is wanted by itself
   flat varying vec3 vFallen; // the light that falls on it
+  // as kagero/core/picture/soft_disc.py has it: how much light a disc gives, and how it is drawn so that it gives it however small it is
+  float lightOf(float hardness) {
+    float soft = 1.0 - hardness;
+    return hardness * hardness + 2.0 * soft * (hardness * 8.0 / 15.0 + soft / 6.0);
+  }
+  float disc(inout float along, inout float across, inout float hardness) {
+    float edge = 1.553515, shift = edge * 8.0 / 15.0;
+    float light = lightOf(hardness), has = along * across * light;
+    if ((1.0 - hardness) * across < edge) {
+      across = edge + sqrt(shift * shift + max(across * across * light - edge * edge / 3.0, 0.0)) - shift;
+      hardness = 1.0 - edge / across;
+      along *= sqrt(light / lightOf(hardness));
+    }
+    along = max(along, edge);
+    return min(has / (along * across * lightOf(hardness)), 1.0);
+  }
   ${FALLEN}
   #if defined(PICTURES) || defined(STRANDS)
   flat varying vec4 vHere, vTurn; // vTurn: from the particle's right and up to the picture's
@@ -356,12 +372,15 @@ export const VERTEX = /* glsl */ `
       across = length(tall2);
     }
     #endif
-    along = max(along, 0.75);
-    across = max(across, 0.75);
+    float hardness = kind < 0.5 ? (a.x > 0.5 ? 0.0 : clamp(look4.z, 0.0, 1.0)) : 0.0; // none where a disc stands in
+    if (kind < 0.5) fainter = place.w > 0.0 ? disc(along, across, hardness) : 0.0;
+    else {
+      along = max(along, 0.75);
+      across = max(across, 0.75);
+    }
     vFallen = looked(look, 7).y > 0.5 ? fallen(view.xyz) : vec3(1.0);
     vLight = vec4(light.rgb * vFallen, light.a * fainter);
-    vShape = vec4(kind, min(clamp(look4.z, 0.0, 1.0), max(0.0, 1.0 - 1.5 / along)), look4.x, -view.z);
-    if (kind < 0.5 && a.x > 0.5) vShape.y = 0.0; // a disc that stands in
+    vShape = vec4(kind, hardness, look4.x, -view.z);
     float cosine = cos(look4.y), sine = sin(look4.y);
     if (dots > 0.0) {
       along = across = dots;
