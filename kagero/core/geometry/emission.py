@@ -16,12 +16,14 @@ import numpy as np
 
 from ..kernels.random import rehash_uniform
 from ..wanted import spend
+from .bending import axes
 from .mesh import Mesh, Places, between
 from .path import Path
 
 F64 = np.float64
 AT_POINT, ON_PATH = -1.0, -2.0
 TRIES = 48  # for a place inside, in cells that may be
+APART = 1 / 240  # seconds of a mesh's own animation within which births take its turning as the same
 CELLS = 12  # along the longest side of a mesh, for places inside
 SMALLEST = 400_000  # triangles into which a mesh is divided at most to follow a picture
 PLANAR = np.cos(np.radians(1.0))  # edges between triangles flatter than this are none that anybody sees
@@ -150,7 +152,10 @@ class Ground:
             corners = self._corners(self._slot(binding[on], len(self.geometry.faces)), clock[on])
             where[on] = np.einsum("ni,nij->nj", _bary(binding[on]), corners)
             if offset[on].any():
-                where[on] += np.einsum("nk,nkj->nj", offset[on], _axes(corners))
+                off = np.einsum("nk,nkj->nj", offset[on], axes(corners if not self.geometry.moves else self._rest(binding[on])))
+                if self.geometry.moves:
+                    off = np.einsum("nij,nj->ni", self.turned(binding[on], clock[on]), off)
+                where[on] += off
         return where
 
     def normal(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
@@ -166,20 +171,23 @@ class Ground:
         if on.any():
             smooth = self._smooth(binding[on])
             if self.geometry.moves:
-                clock = np.broadcast_to(clock, (len(binding),))
-                face = self._slot(binding[on], len(self.geometry.faces))
-                now = _axes(self._corners(face, clock[on]))
-                smooth = np.einsum("nk,nkj->nj", self._in_triangle(binding[on], smooth), now)
+                turned = self.turned(binding[on], np.broadcast_to(clock, (len(binding),))[on])
+                smooth = np.einsum("nij,nj->ni", turned, smooth)
             made[on] = smooth
         return made
 
     def turned(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
-        """Return how the triangles of bindings have turned since rest, (n, 3, 3). clock: times of the mesh's own animation, (n,) or (1,)."""
+        """Return how the surface has turned at bindings since rest, smoothly over its triangles, (n, 3, 3). clock: times of the mesh's own animation,
+        (n,) or (1,)."""
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
-        face = self._slot(binding, len(mesh.faces))
-        now = _axes(self._corners(face, np.broadcast_to(clock, (len(binding),))))
-        return np.einsum("nki,nkj->nij", now, _axes(mesh.corners[face]))
+        face, bary = self._slot(binding, len(mesh.faces)), _bary(binding)
+        moments = np.round(np.broadcast_to(clock, (len(binding),)) / APART)
+        made = np.empty((len(binding), 3, 3))
+        for moment in np.unique(moments):
+            here = moments == moment
+            made[here] = mesh.turned(face[here], bary[here], float(moment * APART))
+        return made
 
     def uv(self, binding: np.ndarray) -> np.ndarray:
         """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""
@@ -235,10 +243,15 @@ class Ground:
         assert isinstance(mesh, Mesh)
         return mesh.normal(Places(self._slot(binding, len(mesh.faces)).astype(np.int32), _bary(binding)))
 
+    def _rest(self, binding: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
+        return mesh.corners[self._slot(binding, len(mesh.faces))]
+
     def _in_triangle(self, binding: np.ndarray, vectors: np.ndarray) -> np.ndarray:
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
-        return np.einsum("nkj,nj->nk", _axes(mesh.corners[self._slot(binding, len(mesh.faces))]), vectors)
+        return np.einsum("nkj,nj->nk", axes(mesh.corners[self._slot(binding, len(mesh.faces))]), vectors)
 
     def _corner(self, index: np.ndarray, clock: np.ndarray) -> np.ndarray:
         mesh = self.geometry
@@ -334,15 +347,6 @@ def _exact(values: np.ndarray) -> np.ndarray:
 
 def _bary(binding: np.ndarray) -> np.ndarray:
     return np.column_stack([1 - binding[:, 1] - binding[:, 2], binding[:, 1], binding[:, 2]])
-
-
-def _axes(corners: np.ndarray) -> np.ndarray:
-    """Return triangles' axes, (n, 3, 3) by rows: along the first side, across it, along the normal."""
-    along = corners[:, 1] - corners[:, 0]
-    up = np.cross(along, corners[:, 2] - corners[:, 0])
-    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
-    up = up / np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
-    return np.stack([along, np.cross(up, along), up], axis=1)
 
 
 def triangles(parts: int) -> np.ndarray:

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from ..kernels import bvh
+from .bending import Bending
 
 F64 = np.float64
 
@@ -127,6 +128,22 @@ class Mesh:
             angle = np.arccos(np.clip(np.einsum("ij,ij->i", one, other), -1, 1))
             np.add.at(total, self.faces[:, k], self.face_normals * angle[:, None])
         return _unit(total, (0.0, 1.0, 0.0))
+
+    @cached_property
+    def _bending(self) -> Bending:
+        return Bending(self.corners, self.points, self.normals, self.faces)
+
+    def corners_at(self, clock: float) -> np.ndarray:
+        """Return the triangles' corners at a time of its own animation, (F, 3, 3) float64."""
+        return self.points_at(clock).astype(F64)[self.faces] if self.moves else self.corners
+
+    def normals_at(self, clock: float) -> np.ndarray:
+        """Return unit normals of the points at a time of its own animation, (V, 3): those at rest, turned as the triangles about have turned."""
+        return self._bending.normals(self._bending.turnings(clock, self.corners_at)) if self.moves else self.normals
+
+    def turned(self, face: np.ndarray, bary: np.ndarray, clock: float) -> np.ndarray:
+        """Return how the surface has turned since rest at places of triangles, (n, 3, 3), smoothly from one to the next."""
+        return self._bending.turned(self._bending.turnings(clock, self.corners_at), face, bary)
 
     @cached_property
     def edges(self) -> np.ndarray:

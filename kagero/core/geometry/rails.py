@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from ..kernels import riding
-from .mesh import Mesh, Places, between
+from .mesh import Mesh, Places
 
 F64 = np.float64
 ROUND = 1e-5  # how far apart, in shares of a mesh's size, the two sides of a seam may be
@@ -76,13 +76,7 @@ class SurfaceRails:
 
     def corners(self, clock: float) -> np.ndarray:
         """Return the triangles' corners at a time of the mesh's own animation, (F, 3, 3)."""
-        mesh = self.mesh
-        if not mesh.moves:
-            return mesh.corners
-        assert mesh.frames is not None and mesh.times is not None
-        (i,), (share,) = between(mesh.times, np.full(1, clock))
-        points = mesh.frames[i] * (1 - share) + mesh.frames[i + 1].astype(F64) * share
-        return points[mesh.faces]
+        return self.mesh.corners_at(clock)
 
     def stand(self, places: Places, aside: np.ndarray, clock: float, matrices: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return places in the world and unit normals there, (n, 3) each. aside: metres out, along u and along v, (n, 3)."""
@@ -91,8 +85,9 @@ class SurfaceRails:
         corners = self.corners(clock)
         inverse = np.linalg.pinv(matrices[:, :3, :3])
         b1, b2 = (np.ascontiguousarray(places.bary[:, k]) for k in (1, 2))
-        riding.stand(places.face.astype(np.int64), b1, b2, np.ascontiguousarray(aside, F64), corners, mesh.corners, self._flat, mesh.faces,
-                     mesh.normals, np.ascontiguousarray(matrices), np.ascontiguousarray(inverse), mesh.moves, place, facing)  # fmt: skip
+        normals = mesh.normals_at(clock)
+        riding.stand(places.face.astype(np.int64), b1, b2, np.ascontiguousarray(aside, F64), corners, self._flat, mesh.faces,
+                     normals, np.ascontiguousarray(matrices), np.ascontiguousarray(inverse), place, facing)  # fmt: skip
         return place, facing
 
 

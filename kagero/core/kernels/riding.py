@@ -32,17 +32,17 @@ def locate(u, v, low_u, low_v, wide, high, across, up, start, items, flat, face,
 
 
 @kernel(writes="place facing")
-def stand(face, b1, b2, aside, corners, rest, flat, faces, normals, matrix, inverse, moves, place, facing):
+def stand(face, b1, b2, aside, corners, flat, faces, normals, matrix, inverse, place, facing):
     """Write places on triangles in the world with what they stand off, and unit normals there, (n, 3) each.
 
     face (n,), b1, b2: a triangle and the shares of its second and third corner. aside: metres out along the normal, along growing u and
-    along growing v, (n, 3). corners, rest: of the triangles now and at rest, (F, 3, 3); normals: smooth ones of the points at rest (V, 3),
-    which turn as their triangles do where `moves`. matrix, inverse: from the prop's space to the world, (1 or n, 4, 4), and the inverse of its
+    along growing v, (n, 3). corners: of the triangles now, (F, 3, 3); normals: smooth ones of the points now, (V, 3). matrix, inverse: from
+    the prop's space to the world, (1 or n, 4, 4), and the inverse of its
     turn and scale, (1 or n, 3, 3).
     """
     many = matrix.shape[0] > 1
-    room = np.empty((9, 3))
-    t, n, b, side, other, now, was, w, shares = room[0], room[1], room[2], room[3], room[4], room[5], room[6], room[7], room[8]
+    room = np.empty((8, 3))
+    t, n, b, side, other, now, was, w = room[0], room[1], room[2], room[3], room[4], room[5], room[6], room[7]
     for i in range(face.size):
         f, m = face[i], i if many else 0
         a0 = 1.0 - b1[i] - b2[i]
@@ -50,22 +50,6 @@ def stand(face, b1, b2, aside, corners, rest, flat, faces, normals, matrix, inve
         for k in range(3):
             n[k] = a0 * normals[ia, k] + b1[i] * normals[ib, k] + b2[i] * normals[ic, k]
             side[k], other[k] = corners[f, 1, k] - corners[f, 0, k], corners[f, 2, k] - corners[f, 0, k]
-        if moves:  # by the triangle's own axes then and now: along its first side, across it, out of it
-            for axes in range(2):
-                c = rest if axes == 0 else corners
-                for k in range(3):
-                    was[k], w[k] = c[f, 1, k] - c[f, 0, k], c[f, 2, k] - c[f, 0, k]
-                now[0], now[1], now[2] = was[1] * w[2] - was[2] * w[1], was[2] * w[0] - was[0] * w[2], was[0] * w[1] - was[1] * w[0]
-                _unit(was)
-                _unit(now)
-                w[0], w[1], w[2] = now[1] * was[2] - now[2] * was[1], now[2] * was[0] - now[0] * was[2], now[0] * was[1] - now[1] * was[0]
-                if axes == 0:
-                    shares[0] = n[0] * was[0] + n[1] * was[1] + n[2] * was[2]
-                    shares[1] = n[0] * w[0] + n[1] * w[1] + n[2] * w[2]
-                    shares[2] = n[0] * now[0] + n[1] * now[1] + n[2] * now[2]
-                else:
-                    for k in range(3):
-                        n[k] = shares[0] * was[k] + shares[1] * w[k] + shares[2] * now[k]
         # the ways of growing u and v: the inverse of how (u, v) changes along the two sides
         for k in range(3):
             t[k] = side[k] * flat[f, 2] + other[k] * flat[f, 4]
