@@ -1,4 +1,4 @@
-"""Births by a picture and masks at a million particles, as ratios within one run: medians of three."""
+"""Births by a picture and masks at 400,000 particles, as ratios within one run: medians of three."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from kagero.core.document import read_effect
 from kagero.core.geometry import Picture
 from kagero.core.workflows import Playing
 
-COUNT, RUNS = 1_000_000, 3
+COUNT, RUNS = 400_000, 3
 
 
 def effect(place: dict[str, Any], masks: list[Any], *size: Any, **more: Any) -> dict[str, Any]:
-    """Return an effect of a million particles that are born in its first frame and live on, drifting."""
+    """Return an effect of so many particles that are born in its first frame and live on, drifting."""
     emitter = {
         "uid": "e", "name": "E",
         "births": {"rate": row(0.0), "bursts": [{"uid": "b", "frame": 0, "count": COUNT}], "place": place, "lifespan": row(100.0),

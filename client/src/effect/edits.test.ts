@@ -22,9 +22,9 @@ describe('a row that is driven', () => {
     source: { kind: 'life' },
     input: [0, 1],
   }
-  function driven(base: number | number[], row: object = {}): CurveResponse {
+  function driven(base: number | number[], row: object = {}, before: object[] = []): CurveResponse {
     let made: unknown
-    const owner = { uid: 'one', motion: { spin: { base, responses: [] } } }
+    const owner = { uid: 'one', motion: { spin: { base, responses: before } } }
     const effect = {
       document: { emitters: [owner], dials: [] },
       owner,
@@ -39,11 +39,26 @@ describe('a row that is driven', () => {
       placed as unknown as PlacedRow,
       choice as unknown as SourceChoice,
     )
-    return (made as typeof owner).motion.spin.responses[0] as unknown as CurveResponse
+    return (made as typeof owner).motion.spin.responses.at(-1) as unknown as CurveResponse
   }
   it('is multiplied', () => {
     expect(driven(2)).toMatchObject({ operation: 'multiply', output: [0, 1] })
     expect(driven([0, 1, 0], { kind: 'vector' }).operation).toBe('multiply')
+  })
+  it('is moved where it is a place, whatever its base: a factor would leave components at nought where they are', () => {
+    const metres = { kind: 'vector', unit: { symbol: 'm', scale: 1, digits: 2 }, lowest: -1000, default: [0, 1, 0] }
+    expect(driven([0, 0.6, 0], metres).operation).toBe('add')
+    expect(driven([0.4, 0.6, 1], { ...metres, lowest: 0 }).operation).toBe('multiply') // a size
+  })
+  it('is set by the first that drives a colour, and multiplied by those after it', () => {
+    const first = driven([1, 0.5, 0.2], { kind: 'colour' })
+    expect(first).toMatchObject({ kind: 'gradient', operation: 'set' })
+    const second = driven([1, 0.5, 0.2], { kind: 'colour' }, [first])
+    expect(second.operation).toBe('multiply')
+    expect((second as unknown as { gradient: { stops: object[] } }).gradient.stops[0]).toEqual({
+      x: 0,
+      colour: [1, 1, 1],
+    })
   })
   it('is added to where it is nought: nothing multiplies that', () => {
     const made = driven(0)

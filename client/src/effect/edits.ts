@@ -165,10 +165,10 @@ function makeDirect(placed: PlacedRow, choice: SourceChoice, read: 'once' | 'liv
     uid: newUid(),
     source,
     read,
-    operation: isNought(placed) ? 'add' : 'multiply',
+    operation: adds(placed) ? 'add' : 'multiply',
     amount: 1,
     muted: false,
-    reference: isNought(placed) ? 1 : dial?.default || 1,
+    reference: adds(placed) ? 1 : dial?.default || 1,
     power: 1,
     component: 'all',
   } as unknown as Response
@@ -198,6 +198,12 @@ export function liveInput(choice: SourceChoice): [number, number] {
 export const isNought = (placed: PlacedRow) =>
   !isSourced(placed.row.base) && [placed.row.base].flat().every((component) => component === 0)
 
+/** Whether a row is a place or a shift: what drives it moves it, whereas a factor leaves components at nought where they are. */
+const isPlace = ({ spec }: PlacedRow) => spec.kind === 'vector' && spec.unit.symbol === 'm' && spec.lowest < 0
+
+/** Whether a new response adds to a row rather than multiplies it. */
+export const adds = (placed: PlacedRow) => isNought(placed) || isPlace(placed)
+
 /** About as much as one would add to a row: its default, or a quarter of what a full drag spans, of one digit, in its unit. */
 function usualReach(placed: PlacedRow): number {
   const { unit, drag, lowest, highest } = placed.spec
@@ -209,12 +215,13 @@ function usualReach(placed: PlacedRow): number {
 function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', input: [number, number]): Response {
   const common = { uid: newUid(), source, read, input, amount: 1, muted: false } as const
   if (placed.spec.kind === 'colour') {
-    const base = (isSourced(placed.row.base) ? [1, 1, 1] : placed.row.base) as [number, number, number]
+    const later = (placed.row.responses ?? []).length > 0 // what the others make of the colour stays, brighter or darker
+    const base = (isSourced(placed.row.base) || later ? [1, 1, 1] : placed.row.base) as [number, number, number]
     const dim = base.map((c) => Number((c * 0.15).toFixed(4))) as [number, number, number]
     return {
       ...common,
       kind: 'gradient',
-      operation: 'set',
+      operation: later ? 'multiply' : 'set',
       gradient: {
         stops: [
           { x: 0, colour: base },
@@ -232,7 +239,7 @@ function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', 
     kind: 'curve',
     curve: { keys },
     component: 'all',
-    ...(isNought(placed)
+    ...(adds(placed)
       ? { operation: 'add', output: [0, usualReach(placed)] }
       : { operation: 'multiply', output: [0, 1] }),
   } as unknown as CurveResponse

@@ -7,7 +7,7 @@
   import { onDestroy, onMount, tick } from 'svelte'
   import { shown, withUnit } from '../controls/numbers'
   import { useDesk } from '../effect/context'
-  import { baseFrom, drive, isNought, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
+  import { adds, baseFrom, drive, liveInput, responsePath, responseTitle, vary, wordsOf } from '../effect/edits'
   import { keep, kept } from '../controls/kept'
   import { Trial, type Editable } from '../effect/trial'
   import { newUid } from '../effect/path'
@@ -99,7 +99,7 @@
     const formulaLabel =
       open.replaces || placed.host
         ? 'Write a formula'
-        : isNought(placed)
+        : adds(placed)
           ? 'Write a formula to add'
           : 'Write a formula as a factor'
     for (const choice of choices) {
