@@ -6,7 +6,7 @@ export PYTHONDONTWRITEBYTECODE :=
 MAKEFLAGS += -j2 --no-print-directory
 TESTS := $(BIN)/python -W ignore::UserWarning manage.py test
 
-.PHONY: demo test quick soak check bench setup wheel types screenshots format clean has
+.PHONY: demo test quick soak fuzz check bench setup wheel types screenshots format clean has
 
 demo: .venv/compiling client/dist/index.html ## set up, load the demo, serve it
 	@$(BIN)/python -m kagero serve --demo --port $(PORT)
@@ -26,6 +26,9 @@ quick: .venv/compiling client/node_modules/.package-lock.json ## the tests witho
 soak: setup ## what takes long, with fixed seeds: all of what `make test` runs a share of, every demo effect's fingerprint
 	@KAGERO_SOAK=1 $(TESTS) tests --exclude-tag browser
 	@$(BIN)/python -m tests.laws.fingerprints
+
+fuzz: setup ## 10,000 requests, 5,000 documents and 1,000 files changed at random, with fixed seeds
+	@KAGERO_FUZZ=1 $(TESTS) tests.server.test_fuzz
 
 check: .venv/here client/node_modules/.package-lock.json ## style, formatting and types, of both sides
 	@$(BIN)/ruff check -q kagero demo tests bench manage.py

@@ -12,6 +12,7 @@ import threading
 import time
 import urllib.parse
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
 
 import numpy as np
@@ -20,7 +21,7 @@ from .bounds import within
 from .served import served
 
 DEMO = Path(__file__).parents[1] / "demo" / "effects"
-PLAYERS, ROUNDS, SLOW = 8, 4, 16
+PLAYERS, ROUNDS, SLOW = 8, 2, 64
 
 
 def main() -> None:
@@ -77,13 +78,11 @@ def _at_once(address: str, documents: list[dict]) -> list[float]:
 
 
 def _short(address: str) -> None:
-    """Ask for the library while SLOW clients have sent half a request, and as many take nothing of a stream."""
+    """Ask for the library while SLOW clients each read a stream, send a head and send a body a byte at a time."""
     where = urllib.parse.urlsplit(address)
     document = json.loads((DEMO / "petal-rain.json").read_text())
-    body = json.dumps({"window": "slow", "document": document, "now": 0, "whole": True}).encode()
-    head = f"POST /api/play HTTP/1.1\r\nHost: {where.netloc}\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n".encode()
 
-    def ask(count: int = 30) -> list[float]:
+    def ask(count: int = 20) -> list[float]:
         times = []
         for _ in range(count):
             started = time.monotonic()
@@ -91,19 +90,38 @@ def _short(address: str) -> None:
             times.append(time.monotonic() - started)
         return times
 
+    def slow(number: int, kind: str) -> tuple[socket.socket, bytes]:
+        body = json.dumps({"window": f"s{number}", "document": document, "now": 0, "whole": True}).encode()
+        head = f"POST /api/play HTTP/1.1\r\nHost: {where.netloc}\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n".encode()
+        sent = {"reads": len(head + body), "heads": 20, "bodies": len(head) + 20}[kind]
+        client = socket.socket()
+        client.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)
+        client.connect((where.hostname, where.port))
+        client.sendall((head + body)[:sent])
+        return client, (head + body)[sent:]
+
     print(f"\na short request, seconds\n{'':>28} {'median':>8} {'p95':>8} {'most':>8}")
     _line("alone", ask())
-    slow = [socket.create_connection((where.hostname, where.port)) for _ in range(2 * SLOW)]
-    for each in slow[:SLOW]:
-        each.sendall(head[:-20])
-    for number, each in enumerate(slow[SLOW:]):
-        each.sendall(head + body.replace(b'"slow"', f'"s{number:03}"'.encode()))
-    time.sleep(1)
+    clients = [slow(number, kind) for number in range(SLOW) for kind in ("reads", "heads", "bodies")]
+    ended = threading.Event()
+
+    def dribble() -> None:
+        at = 0
+        while not ended.wait(0.05):
+            at += 1
+            for client, left in clients:
+                with suppress(OSError):  # given up
+                    client.send(left[at - 1 : at]) if left else client.recv(1, socket.MSG_DONTWAIT)
+
+    thread = threading.Thread(target=dribble)
+    thread.start()
     beside = ask()
-    _line(f"beside {2 * SLOW} slow clients", beside)
-    print(within(f"a short request beside {2 * SLOW} slow clients, the longest", max(beside), most=1, unit="s"))
-    for each in slow:
-        each.close()
+    _line(f"beside {3 * SLOW} slow clients", beside)
+    print(within(f"a short request beside {SLOW} slow readers, heads and bodies, the longest", max(beside), most=1, unit="s"))
+    ended.set()
+    thread.join()
+    for client, _ in clients:
+        client.close()
 
 
 def _line(what: str, times: list[float]) -> None:

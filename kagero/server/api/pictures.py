@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import wraps
 from typing import Any
 
 import numpy as np
@@ -16,7 +18,8 @@ from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
 from kagero.core.workflows import Wish, preview_sheet, seen_frame, shelf_picture, short_key, take
 
-from ..frames import ready
+from ..connections import listener
+from ..frames import picture_turn, ready
 from . import schemas
 from .asked import PACKETS, PROBLEMS, binary
 from .props import shown_pixels
@@ -24,7 +27,19 @@ from .props import shown_pixels
 router = Router()
 
 
+def in_turn(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """Let a view that computes a picture wait for its turn, and give up when nobody waits for it any more."""
+
+    @wraps(view)
+    def waits(request: HttpRequest, *given: Any, **named: Any) -> HttpResponse:
+        with picture_turn(listener(request)):
+            return view(request, *given, **named)
+
+    return waits
+
+
 @router.post("pictures/sheets", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
+@in_turn
 def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     """What looks are drawn with at a frame, as a packet (docs/FORMATS.md), but for those known: sheets of pictures, RGBA of 8 bit, sRGB, times alpha,
     and forms, triangle by triangle."""
@@ -62,6 +77,7 @@ def stock_picture(request: HttpRequest, name: str) -> HttpResponse:
 
 
 @router.post("pictures/prop", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
+@in_turn
 def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpResponse:
     """What a picture prop shows at a frame, as a packet: RGBA of 8 bit, sRGB, no larger than 2,048 a side."""
     playing = ready(read_effect(wanted.document))
@@ -69,10 +85,11 @@ def prop_picture(request: HttpRequest, wanted: schemas.PropPictureIn) -> HttpRes
     found = playing.stage.picture_at(prop.uid, playing.plan.scene(wanted.frame)) if prop is not None else None
     if found is None:
         raise RequestError("There is no such picture.", where="prop", remedy="Choose one of the effect's picture props; bring its file in again.")
-    return _packet({"type": "picture"}, {"pixels": shown_pixels(found.pixels, 2048)})
+    return _packet({"type": "picture"}, {"pixels": shown_pixels(found, 2048)})
 
 
 @router.post("pictures/render", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
+@in_turn
 def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     """The core's own picture of a frame, with all of its births, as a packet: `light`, linear, in half floats, and
     `shown`, RGBA of 8 bit, sRGB, over what stands behind all."""
@@ -99,6 +116,7 @@ def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
 
 
 @router.post("pictures/sheet", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
+@in_turn
 def sheet(request: HttpRequest, wanted: schemas.ExportIn) -> HttpResponse:
     """A sprite sheet as it will play, as a packet: its pages, RGBA of 8 bit, sRGB, straight alpha; `rate`, how many a second; `seam`, how far it
     is from the last to the first in how far it is from page to page."""

@@ -76,14 +76,17 @@ def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpRespo
         arrays["tints"] = made.colours[made.material].astype(np.float32)
     head["uv"] = bool(np.ptp(made.uv, axis=0).any()) if len(made.uv) else False
     if made.textures:  # the stage shows the first
-        arrays |= {"pixels": shown_pixels(made.textures[0], 1024), "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32)}
+        arrays |= {
+            "pixels": shown_pixels(Picture(made.textures[0]), 1024),
+            "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32),
+        }
     if made.surfaces is not None and made.surface_pictures is not None:
         arrays["surfaces"] = made.surfaces[np.clip(made.material, 0, len(made.surfaces) - 1)].astype(np.float32)
         mapped = np.zeros(len(made.faces), np.float32)
         for bit, name in enumerate(("rough", "glow")):  # of each the first, as pictures have it
             first = next((int(picture) for picture in made.surface_pictures[:, bit] if picture >= 0), -1)
             if first >= 0:
-                arrays[f"{name}_pixels"] = shown_pixels(made.textures[first], 1024)
+                arrays[f"{name}_pixels"] = shown_pixels(Picture(made.textures[first]), 1024)
                 mapped += np.where(made.surface_pictures[np.clip(made.material, 0, len(made.surfaces) - 1), bit] == first, 1 << bit, 0)
         arrays["mapped"] = mapped
     if made.frames is not None and made.times is not None and len(made.frames) > 1:
@@ -98,12 +101,12 @@ def picture(request: HttpRequest, content: str) -> HttpResponse:
     found = files.content(content)
     if not isinstance(found, Picture):
         raise RequestError("This is no picture.", where="content", remedy="Bring it in again.")
-    return _packet({"type": "picture"}, {"pixels": shown_pixels(found.pixels, 2048)})
+    return _packet({"type": "picture"}, {"pixels": shown_pixels(found, 2048)})
 
 
-def shown_pixels(pixels: np.ndarray, most: int) -> np.ndarray:
+def shown_pixels(picture: Picture, most: int) -> np.ndarray:
     """Return a picture as the stage shows it: RGBA of 8 bit, no larger than `most` a side."""
-    level = Picture(pixels).no_larger(most)
+    level = picture.no_larger(most)
     colour = np.clip(level[:, :, :3], 0, 1)
     srgb = np.where(colour <= 0.0031308, colour * 12.92, 1.055 * colour ** (1 / 2.4) - 0.055)
     return (np.concatenate([srgb, np.clip(level[:, :, 3:], 0, 1)], axis=2) * 255 + 0.5).astype(np.uint8)

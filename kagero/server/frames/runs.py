@@ -7,7 +7,7 @@ import threading
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from functools import lru_cache
 
 from django.conf import settings
@@ -53,15 +53,24 @@ def ready(effect: Effect) -> Playing:
     return Playing(effect, store(), files.content)
 
 
-@contextmanager
-def first_turn(gone: Callable[[], bool]) -> Iterator[None]:
+def first_turn(gone: Callable[[], bool]) -> AbstractContextManager[None]:
     """Hold a turn for what comes before a first picture. Raises Cancelled when nobody waits for it any more."""
+    return _turn(FIRST, gone)
+
+
+def picture_turn(gone: Callable[[], bool]) -> AbstractContextManager[None]:
+    """Hold a turn for a picture that somebody looks at beside the stage: after first pictures, before the rest of clips. Raises Cancelled."""
+    return _turn(NEAR, gone)
+
+
+@contextmanager
+def _turn(kind: int, gone: Callable[[], bool]) -> Iterator[None]:
 
     def ask() -> None:
         if gone():
             raise Cancelled()
 
-    with TURNS.turn(FIRST, ask):
+    with TURNS.turn(kind, ask):
         yield
 
 
