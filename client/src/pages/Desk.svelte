@@ -382,7 +382,8 @@
       else if (room.alone) room.alone = ''
       else return
     } else if (keyName(event) === 'Ctrl+Y') void draft.redo()
-    else if (keyName(event) === 'Ctrl+A') window.getSelection()?.removeAllRanges() // the words of the screen are no text to be marked
+    else if (keyName(event) === 'Ctrl+A')
+      window.getSelection()?.removeAllRanges() // the words of the screen are no text to be marked
     else if (!commands.press(event)) return
     event.preventDefault()
   }
