@@ -46,7 +46,7 @@ has:
 
 .venv/here: pyproject.toml uv.lock | has
 	@echo "Python packages: fetched and installed into .venv"
-	@test -x $(BIN)/python || python3 -m venv .venv
+	@test -x $(BIN)/pip || python3 -m venv .venv
 	@test -x $(BIN)/uv || $(BIN)/pip install -q --disable-pip-version-check uv==0.13.9
 	@$(BIN)/uv sync -q --locked --inexact
 	@touch $@
