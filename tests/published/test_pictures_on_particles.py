@@ -201,10 +201,25 @@ class Rows(unittest.TestCase):
         self.assertEqual(left[0], whole)
         self.assertEqual(left[-1], 0)
         self.assertTrue(all(a >= b for a, b in itertools.pairwise(left)))
-        shone = drawn(sheets, look=look, CUT=(0.5, 0.1, 0.1), RIM_COLOUR=(9.0, 3.0, 0.0)) - drawn(sheets, look=look, CUT=(0.5, 0.1, 0.0))
-        self.assertGreater(float(shone[..., 0].max()), 1)
-        np.testing.assert_allclose(shone[..., 0], 3 * shone[..., 1], atol=1e-4)
-        self.assertGreater(float((shone[..., 0] == 0).mean()), 0.4)
+        plain = drawn(sheets, look=look, CUT=(0.5, 0.1, 0.0))
+        shone, dark = (drawn(sheets, look=look, CUT=(0.5, 0.1, 0.1), RIM_COLOUR=rim) for rim in ((9.0, 3.0, 0.0), (0.0, 0.0, 0.0)))
+        self.assertGreater(float((shone - dark)[..., 0].max()), 1)
+        np.testing.assert_allclose((shone - dark)[..., 0], 3 * (shone - dark)[..., 1], atol=1e-4)
+        self.assertGreater(float((shone == plain).all(axis=2).mean()), 0.4)
+
+    def test_a_rim_shows_its_colour_as_it_was_chosen_on_any_base(self):
+        """Where the rim is whole a picture gives the rim's light alone: the same over black, grey and white."""
+        noise = pattern("noise", 64, Made(3, 0.0, 0.5, 1), 2.0)
+        look = {painted.CUTTER: 1, painted.EDGES: reading.REPEAT}
+        seen = []
+        for base in (0.0, 0.5, 1.0):
+            sheets = [sheet([flat((base, base, base, 1), 64)], edges="repeat"), sheet([noise], edges="repeat")]
+            seen.append(drawn(sheets, look=look, CUT=(0.5, 0.001, 50.0), RIM_COLOUR=(0.1, 0.6, 0.6)))
+        there = seen[0][..., 3] > 0.5
+        self.assertGreater(int(there.sum()), 100)
+        for each in seen:
+            colour = each[there][:, :3] / each[there][:, 3:]
+            np.testing.assert_allclose(colour, np.broadcast_to((0.1, 0.6, 0.6), colour.shape), atol=0.02)
 
     colours = st.tuples(*[st.floats(0, 1)] * 3)
 

@@ -230,6 +230,40 @@ class AlongAPath(unittest.TestCase):
             np.testing.assert_allclose(places(shown.population)[:, 0], 10 * wanted, atol=2e-5)
             self.assertGreater(np.ptp(wanted) if frame else 1, 0.3)
 
+    def test_held_fast_it_has_the_velocity_of_its_place_at_the_frame(self):
+        """Evenly round a circle of 1 m, and round a line at 3 rad/s: the velocity is the closed form's at the frame, with an error of the second order; the mean
+        over a step lags by half of it."""
+        circle = prop("p", kind="path", points=[[0.0, 0.0, 0.0]], formula="vec3(cos(tau * t), 0, sin(tau * t))", closed=True)
+        for ride, thing, speed in (
+            (on("path", "p", place=0.0, travel=2.0), circle, 2.0),
+            (on("path", "p", place=0.5, radius=1.0, turning=3.0), line(), 3.0),
+        ):
+            errors = []
+            for rate in (30, 60, 120):
+                made = played(rider(ride, 1), thing, frame_rate=rate, last_frame=rate)
+                middle = np.array([0.0, 0, 0]) if thing is circle else np.array([5.0, 0, 0])
+                worst = 0.0
+                for frame in range(3, rate, rate // 30):
+                    population = at(made, frame)
+                    out = places(population)[0] - middle
+                    axis = np.array([0.0, -1, 0]) if thing is circle else np.array([1.0, 0, 0])
+                    worst = max(worst, float(np.linalg.norm(velocities(population)[0] - speed * np.cross(axis, out))))
+                errors.append(worst)
+            self.assertLess(errors[0], 0.02 * speed)
+            self.assertLess(errors[2], max(errors[0] / 4, 0.005))  # the circle's path has corners
+
+    def test_where_a_place_starts_and_stops_its_velocity_never_overshoots(self):
+        moves = row(
+            0.0,
+            response("r", {"kind": "age"}, [(0, 0), (0.25, 0), (0.75, 1), (1, 1)], output=(0.0, 1.0), shape="linear")
+            | {"operation": "add", "input": [0.0, 1.0]},
+        )
+        made = played(rider(on("path", "p", place=moves), 1), line(), frame_rate=24, last_frame=24)
+        speeds = [float(velocities(at(made, frame))[0, 0]) for frame in range(1, 24)]
+        self.assertLess(max(speeds), 20.5)
+        self.assertGreater(min(speeds), -0.5)
+        self.assertAlmostEqual(speeds[10], 20.0, delta=0.05)
+
     def test_a_helix_and_a_circle_by_arc_length(self):
         """Arc length of a helix: s = t sqrt(r² w² + c²) (any handbook of geometry)."""
         rate = math.hypot(3 * 2 * math.pi, 2.0)

@@ -84,8 +84,9 @@ def filmed(texels, film, traits, i, u, v, r0, g0, b0):
         left = min(max(over / fade, F32(0)), F32(1))
         red, green, blue = red * left, green * left, blue * left
         if rim > 0:
-            shine = min(max(F32(1) - over / rim, F32(0)), F32(1)) * min(cut * F32(20), F32(1)) * c * left
-            red, green, blue = (red + traits[i, RIM_COLOUR] * shine, green + traits[i, RIM_COLOUR + 1] * shine,
-                                blue + traits[i, RIM_COLOUR + 2] * shine)  # fmt: skip
+            near = min(max(F32(1) - over / rim, F32(0)), F32(1)) * min(cut * F32(20), F32(1))
+            shine, own = near * c * left, F32(1) - near  # in place of the picture's own light, so that its colour is the one that was chosen
+            red, green, blue = (red * own + traits[i, RIM_COLOUR] * shine, green * own + traits[i, RIM_COLOUR + 1] * shine,
+                                blue * own + traits[i, RIM_COLOUR + 2] * shine)  # fmt: skip
         c *= left
     return red, green, blue, c

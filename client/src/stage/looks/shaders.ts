@@ -519,8 +519,10 @@ export const FRAGMENT = /* glsl */ `
       float over = value - (cut.x * (1.0 + soft) - soft);
       float left = clamp(over / soft, 0.0, 1.0);
       light *= left;
-      if (cut.z > 0.0)
-        light += halfNumber(vId, 4).rgb * vFallen * clamp(1.0 - over / cut.z, 0.0, 1.0) * min(cut.x * 20.0, 1.0) * covers * left;
+      if (cut.z > 0.0) {
+        float rim = clamp(1.0 - over / cut.z, 0.0, 1.0) * min(cut.x * 20.0, 1.0);
+        light = light * (1.0 - rim) + halfNumber(vId, 4).rgb * vFallen * rim * covers * left;
+      }
       covers *= left;
     }
     return vec4(light, covers) * vLight.a;

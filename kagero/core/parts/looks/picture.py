@@ -181,7 +181,7 @@ class PictureLook(LookPart):
     cut_soft: Annotated[NumberRow, *share_row("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")] = number(0.1)
     rim: Annotated[NumberRow, *share_row("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")] = number(0)
     rim_colour: Annotated[
-        ColourRow, WHETHER, Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light that is added along the cut.")
+        ColourRow, WHETHER, Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light along the cut, in place of the picture's own.")
     ] = colour_row(4.0, 1.6, 0.3)
     mix: Annotated[NumberRow, *share_row("Mixed in", 0.0, "How much of the second picture stands for the first.")] = number(0)
     toned: Annotated[

@@ -45,6 +45,7 @@ class RidePart(Part):
     band, stage = "motion", "live"
     tells: ClassVar[tuple[str, ...]] = ("released",)  # what sources can read of it
     places: ClassVar[tuple[str, ...]] = ()  # its rows that say where it has its particle
+    speed_of_place: ClassVar[bool] = True  # held fast it has the velocity of its place; a kind that says otherwise says it itself
 
     kind: str
     uid: Uid
@@ -121,6 +122,25 @@ class RidePart(Part):
         """Return the lines that it goes along at a clip time, as the stage draws them: points in the world, metres, (n, 3) each."""
         return []
 
+    def _at_the_end(self, at: Reader, state: StepState, there: Values, before: Values, grip: int) -> dict[str, int]:
+        """Give a particle that is held fast the velocity of its place at the step's end, not its mean over the step; return what is kept for it.
+
+        By the means of this step and the one before, as of two backward differences (Hairer, Norsett and Wanner, Solving Ordinary Differential
+        Equations I, III.5): of the second order. Where both differ by more than either, the place starts, stops or jumps, and the mean stays.
+        """
+        b = at.builder
+        none, age = b.const(0), at.state("age")[0]
+        length = b.op("select", state.dt, state.dt, b.const(1))
+        earlier = b.op("min", state.dt, b.op("max", b.op("sub", age, state.dt), none))  # how long the step before was: a birth's is shorter
+        mean = tuple(b.op("div", b.op("sub", x, x0), length) for x, x0 in zip(there, before, strict=True))
+        last = tuple(self.kept(at, f"mean.{i}") for i in range(3))
+        change = tuple(b.op("sub", v, u) for v, u in zip(mean, last, strict=True))
+        even = b.op("less_equal", b.op("length", *change), b.op("min", b.op("length", *mean), b.op("length", *last)))
+        full = b.op("mul", b.op("less_equal", b.const(HELD), grip), b.op("mul", even, b.op("less", none, earlier)))
+        part = b.op("mul", full, b.op("div", state.dt, b.op("add", length, earlier)))
+        state.velocity = tuple(b.op("guard", b.op("add", v, b.op("mul", part, c)), v) for v, c in zip(state.velocity, change, strict=True))
+        return {f"mean.{i}": value for i, value in enumerate(mean)}
+
     # phases ---------------------------------------------------------------------------------------------------------------
     def carried(self, at: Reader) -> dict[str, int]:
         if not self.acts(at):
@@ -129,6 +149,7 @@ class RidePart(Part):
         ridden = self.ridden(at, keeps)
         made = {f"at.{i}": value for i, value in enumerate(ridden.place)} | keeps
         made |= {"free": at.builder.const(0), "since": at.clip_time()}  # until its first step nobody has let it go
+        made |= {f"mean.{i}": at.builder.const(0) for i in range(3)} if self.speed_of_place else {}
         return {self.name(what): value for what, value in made.items()}
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
@@ -150,7 +171,10 @@ class RidePart(Part):
             gone = b.op("max", self.kept(at, "gone"), ridden.gone)
             keeps["gone"] = gone
             grip = b.op("select", gone, b.const(0), grip)
-        state.hold(ridden.place, tuple(self.kept(at, f"at.{i}") for i in range(3)), grip)
+        before = tuple(self.kept(at, f"at.{i}") for i in range(3))
+        state.hold(ridden.place, before, grip)
+        if self.speed_of_place:
+            keeps |= self._at_the_end(at, state, ridden.place, before, grip)
         free = b.op("equal", grip, b.const(0))
         was = self.kept(at, "free")
         keeps |= {f"at.{i}": value for i, value in enumerate(ridden.place)}

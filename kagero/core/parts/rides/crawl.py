@@ -39,6 +39,8 @@ class CrawlRide(SurfaceRidePart):
         NumberRow, Driven("Stand-off", METRES, -10_000, 10_000, 1, 0.0, "How far off the surface, along its normal; negative is beneath.")
     ] = number(0)
 
+    speed_of_place = False
+
     def keeps(self, at: Reader) -> dict[str, int]:
         if not at.newborn:
             return {name: self.kept(at, name) for name in FOOT}
