@@ -91,8 +91,8 @@ class Births(PropsCase):
         page.get_by_role("menuitem", name="Mask…", exact=True).click()
         page.get_by_role("option", name=re.compile("^Slab")).click()
         page.locator("[data-part=mask-settings]").wait_for()
-        self.number("Position y", "4")
-        self.drive("Position", "clip time")  # it sinks over the clip
+        self.number("Position y", "0")
+        self.drive("Position", "clip time")  # it rises over the clip
         self.number("Falloff", "0")
         page.get_by_role("button", name="show its value on the stage").click()
         page.locator("[data-part=field-legend]", has_text="slab").wait_for()
