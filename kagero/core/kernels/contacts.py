@@ -92,6 +92,21 @@ def _rubbing(where, numbers, columns, c, i):
     return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, RUBS, i), 0.0)
 
 
+@kernel(_nrt=False)
+def _along_with(f, h1, h2, corners, nx, ny, nz, radius):
+    """Return where a ball stands at a step's end that stands on a triangle f, at the shares h1 and h2 of its second and third corner, on the side of
+    a normal. corners: of the triangles then, (F, 3, 3)."""
+    w0 = 1.0 - h1 - h2
+    x = w0 * corners[f, 0, 0] + h1 * corners[f, 1, 0] + h2 * corners[f, 2, 0]
+    y = w0 * corners[f, 0, 1] + h1 * corners[f, 1, 1] + h2 * corners[f, 2, 1]
+    z = w0 * corners[f, 0, 2] + h1 * corners[f, 1, 2] + h2 * corners[f, 2, 2]
+    ax, ay, az = corners[f, 1, 0] - corners[f, 0, 0], corners[f, 1, 1] - corners[f, 0, 1], corners[f, 1, 2] - corners[f, 0, 2]
+    bx, by, bz = corners[f, 2, 0] - corners[f, 0, 0], corners[f, 2, 1] - corners[f, 0, 1], corners[f, 2, 2] - corners[f, 0, 2]
+    mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+    lift = math.copysign(radius, mx * nx + my * ny + mz * nz) / max(math.sqrt(mx * mx + my * my + mz * mz), 1e-300)
+    return x + mx * lift, y + my * lift, z + mz * lift
+
+
 @kernel(**_UNCOUNTED)
 def _hold(holds, k, nx, ny, nz, ux, uy, uz):
     """Note what holds a particle up: from which direction, and how fast it moves there."""
@@ -438,6 +453,8 @@ def meet(
                 path[0], path[1], path[2], path[3], path[4], path[5] = x, y, z, ux + tx, uy + ty, uz + tz
                 path[6], path[7], path[8] = ax, ay, az
             if at >= dt or happened > 2 * MOST:
+                if at < dt and kinds[c] == MESH:  # ever smaller steps between two faces: for the rest of it, it goes along with the one it is at
+                    x, y, z = _along_with(int(gap[7]), gap[8], gap[9], other, nx, ny, nz, radius)
                 out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x, y, z, path[3], path[4], path[5]
                 break
         out[6, i] = 1.0 if touched else 0.0
