@@ -3614,7 +3614,7 @@ export interface components {
         };
         /**
          * Person
-         * @description waits: seconds that somebody somewhere has to wait who tried to sign in by this name with wrong passwords.
+         * @description waits: the longest wait, s, of an address that wrong passwords for this name came from.
          */
         Person: {
             /** Id */

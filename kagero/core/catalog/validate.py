@@ -111,11 +111,12 @@ def _references(thing: Any, path: str) -> Iterator[tuple[str, Model, FieldFacts,
 
 def _said_once(findings: list[Finding]) -> list[Finding]:
     """Return findings without those in general words where a part says itself what is wrong there."""
-    own = [finding.where for finding in findings if finding.remedy != OTHER]
+    own = [f"{finding.where}." for finding in findings if finding.remedy != OTHER and finding.where]
+    general = [f"{finding.where}." if finding.remedy == OTHER else "" for finding in findings]
     return [
-        each
-        for each in findings
-        if each.remedy != OTHER or not any(each.where.startswith(where) or where.startswith(each.where) for where in own if where)
+        finding
+        for finding, here in zip(findings, general, strict=True)
+        if not here or not any(here.startswith(where) or where.startswith(here) for where in own)
     ]
 
 

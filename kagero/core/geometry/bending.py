@@ -55,9 +55,9 @@ class Bending:
 
     def normals(self, turnings: np.ndarray) -> np.ndarray:
         """Return the unit normals of points that have turned so, (V, 3)."""
-        made = np.einsum("nij,nj->ni", turnings, self._normals)
-        length = np.linalg.norm(made, axis=1, keepdims=True)
-        return np.where(length > 1e-300, made / np.maximum(length, 1e-300), self._normals)
+        turned = np.einsum("nij,nj->ni", turnings, self._normals)
+        length = np.linalg.norm(turned, axis=1, keepdims=True)
+        return np.where(length > 1e-300, turned / np.maximum(length, 1e-300), self._normals)
 
     def turned(self, turnings: np.ndarray, face: np.ndarray, bary: np.ndarray) -> np.ndarray:
         """Return how the surface has turned at places, rotations (n, 3, 3): its smooth normal at rest becomes that of now, which is interpolated."""
@@ -74,5 +74,5 @@ class Bending:
 
 
 def _unit(vectors: np.ndarray) -> np.ndarray:
-    made: np.ndarray = vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-300)
-    return made
+    unit: np.ndarray = vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-300)
+    return unit

@@ -183,11 +183,11 @@ class Ground:
         assert isinstance(mesh, Mesh)
         face, bary = self._slot(binding, len(mesh.faces)), _bary(binding)
         moments = np.round(np.broadcast_to(clock, (len(binding),)) / APART)
-        made = np.empty((len(binding), 3, 3))
+        turnings = np.empty((len(binding), 3, 3))
         for moment in np.unique(moments):
             here = moments == moment
-            made[here] = mesh.turned(face[here], bary[here], float(moment * APART))
-        return made
+            turnings[here] = mesh.turned(face[here], bary[here], float(moment * APART))
+        return turnings
 
     def uv(self, binding: np.ndarray) -> np.ndarray:
         """Return (u, v) at bindings, (n, 2): of a path, the share of its length and nought."""

@@ -90,8 +90,8 @@ class Picture:
 def _halved(pixels: np.ndarray) -> np.ndarray:
     """Return a picture half as large, (H, W, 4), each pixel the mean of those it stands for: some rows at a time, as float32."""
     height, width = pixels.shape[:2]
-    made = np.empty((-(-height // 2), -(-width // 2), pixels.shape[2]), pixels.dtype)
-    for top in range(0, len(made), STRIP):
+    smaller = np.empty((-(-height // 2), -(-width // 2), pixels.shape[2]), pixels.dtype)
+    for top in range(0, len(smaller), STRIP):
         spend(STRIP * width * 4)
         rows: np.ndarray = pixels[2 * top : 2 * (top + STRIP)].astype(np.float32)
         h, w = rows.shape[:2]
@@ -100,5 +100,5 @@ def _halved(pixels: np.ndarray) -> np.ndarray:
             rows = (rows[0::2] + rows[1::2]) / 2
         if width > 1:
             rows = (rows[:, 0::2] + rows[:, 1::2]) / 2
-        made[top : top + STRIP] = rows
-    return made
+        smaller[top : top + STRIP] = rows
+    return smaller

@@ -1,4 +1,4 @@
-"""Particles by parts that are laid onto a grid within a moment, so that whoever no longer wants it does not wait for all of them."""
+"""Particles by parts that are laid onto a grid within a moment, so that work that is no longer wanted stops after one of them."""
 
 from __future__ import annotations
 

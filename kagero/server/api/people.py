@@ -51,7 +51,7 @@ class NewPassword(Strict):
 
 
 class Person(Schema):
-    """waits: seconds that somebody somewhere has to wait who tried to sign in by this name with wrong passwords."""
+    """waits: the longest wait, s, of an address that wrong passwords for this name came from."""
 
     id: int
     name: str

@@ -35,7 +35,7 @@ class Lines(logging.Formatter):
         }  # fmt: skip
         request = _request.get()
         if request is not None:
-            user = getattr(request, "_cached_user", None)  # nobody is looked up for the sake of a line
+            user = getattr(request, "_cached_user", None)  # no query for the sake of a line
             line |= {"request": getattr(request, "number", ""), "method": request.method, "path": request.path}
             line |= {"person": user.get_username()} if user is not None and user.is_authenticated else {}
         line |= {name: value for name, value in vars(record).items() if name not in _PLAIN}

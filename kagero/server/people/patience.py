@@ -1,4 +1,4 @@
-"""Patience with wrong passwords: after some of them each further one makes whoever tries wait, twice as long as before."""
+"""Waits after wrong passwords: after some of them each further one makes the address wait, twice as long as before."""
 
 from __future__ import annotations
 
@@ -42,14 +42,14 @@ class Failures:
 
 
 class Patience:
-    """Counts failures by name and address together, so that whoever guesses makes nobody else wait, and by address. Safe for several threads."""
+    """Counts failures by name and address together, so that guesses from one address make no other wait, and by address. Safe for several threads."""
 
     def __init__(self) -> None:
         self._failed: OrderedDict[tuple[str, str], Failures] = OrderedDict()
         self._lock = threading.Lock()
 
     def ask(self, name: str, address: str) -> None:
-        """Raise TooOften where there is a wait. name: "" for whoever gives none."""
+        """Raise TooOften where there is a wait. name: "" where none is given."""
         now = time.monotonic()
         with self._lock:
             until = max((self._failed[key].until for key, _ in self._keys(name, address) if key in self._failed), default=0.0)
@@ -77,7 +77,7 @@ class Patience:
             self._failed.pop((name, address), None)
 
     def waits(self, name: str) -> int:
-        """Return the seconds that somebody somewhere has to wait to sign in by a name; 0 where nobody has."""
+        """Return the longest wait of any address for a name, s; 0 where there is none."""
         now = time.monotonic()
         with self._lock:
             return max(0, *(round(each.until - now) for (of, _), each in self._failed.items() if of == name), 0)
