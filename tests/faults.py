@@ -40,6 +40,8 @@ FAULTS = [
     Fault(CORE + "simulation/births.py", "_constant", "np.arange(_whole(total)) / rate", "(np.arange(_whole(total)) + 0.5) / rate", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "_first_kept", "limit - found)) + 1", "limit - found))", "tests.births.test_births tests.births.test_masks"),
     Fault(CORE + "simulation/events.py", "Events.joined", "np.argsort(time,", "np.argsort(-time,", "tests.published.test_cues"),
+    Fault(CORE + "simulation/step.py", "Stepper._advance", "if self._again >= 0:", "if self._again > 10_000:", "tests.published.test_cues"),
+    Fault(CORE + "plan/turning.py", "turn", 'b.op("mul", fresh, goes_on)', "fresh", "tests.published.test_cues"),
     Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',
           "tests.births.test_births tests.props.test_stage"),
     # the document, pieces, names

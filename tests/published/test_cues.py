@@ -195,7 +195,42 @@ class Does(unittest.TestCase):
         told = [playing.frames(frame)[0].population.carried for frame in range(1, 60)]
         touches, happened = (np.diff([float(each[name][0]) for each in told]) for name in ("touch.count", "cue.c0.count"))
         self.assertTrue((touches > 0).all())
-        np.testing.assert_array_equal(happened, (touches > 0).astype(float))
+        np.testing.assert_array_equal(happened, touches)
+        self.assertGreater(touches.max(), 1)
+
+    def test_each_touch_of_a_step_is_counted_and_the_first_that_is_fast_enough_at_its_own_time(self):
+        """A ball that comes down onto a floor and up by 0.36 of that each time (Newton's rule): ten touches, of which some fall into one step. Kicks add up, attributes count, the third touch is the third, one ends it and none comes after that; whatever the frames are."""
+        bounce, speed = 0.6, float(np.sqrt(1 + 2 * 9.81))
+        lands = (1 + speed) / 9.81 + np.array([2 * speed / 9.81 * sum(bounce**k for k in range(1, n + 1)) for n in range(10)])
+        at_most = {"times": "each", "faster": row(speed * bounce**9.5)}
+        floor = {"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "bounce": row(bounce), "friction": row(0.0), "thickness": row(0.0)}
+        for rate, substeps in ((6, 1), (24, 1), (24, 3), (120, 1)):
+            playing = cued(
+                {"kind": "touch", **at_most, "bears": row(1.0), "own": "n", "own_by": "add", "own_value": row(1.0), "kick": row([1.0, 0.0, 0.0])},
+                {"kind": "touch", "touches": row(3.0)},
+                {"kind": "touch", **at_most, "touches": row(8.0), "ends": True},
+                {"kind": "touch", **at_most, "touches": row(4.0), "delay": row(1e-4)},
+                contacts=[floor], forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}], own=COUNTER,
+                clip={"frame_rate": [rate, 1], "substeps": substeps, "last_frame": 3 * rate},
+            )  # fmt: skip
+            told: dict[str, list[float]] = {cue: [] for cue in ("c0", "c1", "c2", "c3")}
+            carried: dict[str, float] = {}
+            states = []
+            for frame in range(1, 3 * rate):
+                for cue, times in told.items():
+                    times += (happened := playing.runs[0].happened(frame, cue)).time.tolist()
+                    states += [*happened.state] if cue == "c0" else []
+                if len(who := playing.frames(frame)[0].population):
+                    carried = {name: float(values[0]) for name, values in who.carried.items()} | {"vx": float(who.floats[5, 0])}
+            with self.subTest(rate=rate, substeps=substeps):
+                for cue, times in (("c0", lands[:8]), ("c1", lands[2:3]), ("c2", lands[7:8]), ("c3", lands[3:8] + 1e-4)):
+                    np.testing.assert_allclose(told[cue], times, atol=5e-6)
+                places, leaves = np.array(states)[:, 1], np.array(states)[:, 4]
+                np.testing.assert_allclose(places, -1, atol=1e-5)
+                np.testing.assert_allclose(leaves, speed * bounce ** np.arange(1, 9), atol=1e-4)
+                self.assertEqual(np.array(states)[:, 9:].tolist(), [[1.0, k] for k in range(8)])
+                self.assertEqual(carried["own.n.0"], carried["vx"])
+                self.assertLess(carried["own.n.0"], 8)
 
     def test_grown_and_gone_again(self):
         """Common practice, no source: growth to a ceiling that falls to nought between frames 100 and 150; ended when it is nought again and older

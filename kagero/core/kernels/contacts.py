@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 from numba import uint64
 
+from .bounces import _along_with, _strewn
 from .bvh import _box_distance
 from .compiled import kernel
 from .gaps import BALL, BOX, MESH, ROD, _corner, gap_to, shape_gap
@@ -28,7 +29,10 @@ BASE = 21
 # and of each contact
 BOUNCE, FRICTION, STICK, BELOW, RADIUS, ROUGH, ACTS, SHAPE = range(8)
 EACH = 13
-OUT = 25  # place, velocity, touching, count, seconds ago, speed, angle, normal, which, face, two shares of its corners, stuck, where (3), place then
+# place, velocity, touching, count; of its last touch seconds ago, speed, angle, normal, which, face, two shares of its corners; stuck, where (3);
+# and where it was as it touched, and how fast as it left
+OUT, LAST, THEN = 28, 8, 22
+TOUCHES, TOUCH = 8, 16  # touches of a step that are told one by one, and numbers of each: those from LAST on (10) and from THEN on (6)
 MOST = 1_000  # times that a particle bounces within a step; and as often again that it goes on along something
 STALLED = 8  # times at one moment that it is stopped by one thing after the other: it rests between them
 DEPTH = 96
@@ -92,25 +96,22 @@ def _rubbing(where, numbers, columns, c, i):
     return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, RUBS, i), 0.0)
 
 
-@kernel(_nrt=False)
-def _along_with(f, h1, h2, corners, nx, ny, nz, radius):
-    """Return where a ball stands at a step's end that stands on a triangle f, at the shares h1 and h2 of its second and third corner, on the side of
-    a normal. corners: of the triangles then, (F, 3, 3)."""
-    w0 = 1.0 - h1 - h2
-    x = w0 * corners[f, 0, 0] + h1 * corners[f, 1, 0] + h2 * corners[f, 2, 0]
-    y = w0 * corners[f, 0, 1] + h1 * corners[f, 1, 1] + h2 * corners[f, 2, 1]
-    z = w0 * corners[f, 0, 2] + h1 * corners[f, 1, 2] + h2 * corners[f, 2, 2]
-    ax, ay, az = corners[f, 1, 0] - corners[f, 0, 0], corners[f, 1, 1] - corners[f, 0, 1], corners[f, 1, 2] - corners[f, 0, 2]
-    bx, by, bz = corners[f, 2, 0] - corners[f, 0, 0], corners[f, 2, 1] - corners[f, 0, 1], corners[f, 2, 2] - corners[f, 0, 2]
-    mx, my, mz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
-    lift = math.copysign(radius, mx * nx + my * ny + mz * nz) / max(math.sqrt(mx * mx + my * my + mz * mz), 1e-300)
-    return x + mx * lift, y + my * lift, z + mz * lift
-
-
 @kernel(**_UNCOUNTED)
 def _hold(holds, k, nx, ny, nz, ux, uy, uz):
     """Note what holds a particle up: from which direction, and how fast it moves there."""
     holds[k, 0], holds[k, 1], holds[k, 2], holds[k, 3], holds[k, 4], holds[k, 5] = nx, ny, nz, ux, uy, uz
+
+
+@kernel(**_UNCOUNTED)
+def _tell(out, i, touch, vx, vy, vz):
+    """Write how fast a particle leaves its last touch, and all of that touch among those of the step, where there is room for so many."""
+    out[THEN + 3, i], out[THEN + 4, i], out[THEN + 5, i] = vx, vy, vz
+    first = OUT + TOUCH * touch
+    if first + TOUCH <= out.shape[0]:
+        for k in range(10):
+            out[first + k, i] = out[LAST + k, i]
+        for k in range(6):
+            out[first + 10 + k, i] = out[THEN + k, i]
 
 
 @kernel(**_UNCOUNTED)
@@ -173,7 +174,8 @@ def meet(
     out,
 ):
     """Take particles through a step in which they may meet contacts; write what comes of it into out (OUT, n) float32, which holds what is so
-    where they meet nothing: place and velocity as the step has them, how often they touched, -1 seconds ago, nought else.
+    where they meet nothing: place and velocity as the step has them, how often they touched, -1 seconds ago, nought else. Where it has
+    OUT + TOUCHES * TOUCH rows, each of the first touches of a step is told in rows of its own.
 
     where, numbers: of each argument, BASE and then EACH of every contact, its row of columns (K, n) float32, or -1 and the number that all share.
     keys: (n,) uint64. kinds, sides (C,): of contacts, and 1 or -1, off their outside or inside. frames: (C, 2, 12), turn and place of each as the
@@ -286,7 +288,7 @@ def meet(
             close = close or nears[c]
         if not close:
             continue
-        at, until, happened, touched = 0.0, dt, 0, False
+        at, until, happened, touched, touches = 0.0, dt, 0, False, 0
         held, one_of, other_of, stalled, rests = 0, -1, -1, 0, False  # by how many it is held up, which contacts they are
         while True:
             best, which, passes = math.inf, -1, False
@@ -358,6 +360,7 @@ def meet(
             if fresh and stick > 0.0 and fast <= _given(where, numbers, columns, a + BELOW, i) and _draw(keys[i], count, 2 * c) < stick:
                 left = dt - at
                 out[0, i], out[1, i], out[2, i], out[3, i], out[4, i], out[5, i] = x + ux * left, y + uy * left, z + uz * left, ux, uy, uz
+                _tell(out, i, touches, ux, uy, uz)
                 out[18, i] = c + 1.0
                 if kinds[c] == MESH:
                     f = int(gap[7])
@@ -452,6 +455,9 @@ def meet(
                         _hold(holds, 1, wx, wy, wz, qx, qy, qz)
                 path[0], path[1], path[2], path[3], path[4], path[5] = x, y, z, ux + tx, uy + ty, uz + tz
                 path[6], path[7], path[8] = ax, ay, az
+            if fresh:
+                _tell(out, i, touches, path[3], path[4], path[5])
+                touches += 1
             if at >= dt or happened > 2 * MOST:
                 if at < dt and kinds[c] == MESH:  # ever smaller steps between two faces: for the rest of it, it goes along with the one it is at
                     x, y, z = _along_with(int(gap[7]), gap[8], gap[9], other, nx, ny, nz, radius)
@@ -459,26 +465,3 @@ def meet(
                 break
         out[6, i] = 1.0 if touched else 0.0
         out[7, i] = count
-
-
-@kernel(**_UNCOUNTED)
-def _strewn(x, y, z, nx, ny, nz, most, one, other):
-    """Return a velocity turned by up to an angle, evenly over the cap round it, and kept off the surface."""
-    size = math.sqrt(x * x + y * y + z * z)
-    if not size > 0.0:
-        return x, y, z
-    dx, dy, dz = x / size, y / size, z / size
-    cosine = 1.0 - one * (1.0 - math.cos(min(most, math.pi)))
-    sine, turn = math.sqrt(max(1.0 - cosine * cosine, 0.0)), 2.0 * math.pi * other
-    # a frame about it (Duff et al., "Building an orthonormal basis, revisited", JCGT 6, 2017)
-    sign = math.copysign(1.0, dz)
-    a = -1.0 / (sign + dz)
-    b = dx * dy * a
-    p, q = sine * math.cos(turn), sine * math.sin(turn)
-    rx = cosine * dx + p * (1.0 + sign * dx * dx * a) + q * b
-    ry = cosine * dy + p * (sign * b) + q * (sign + dy * dy * a)
-    rz = cosine * dz + p * (-sign * dx) + q * (-dy)
-    into = rx * nx + ry * ny + rz * nz
-    if into < 0.0:
-        rx, ry, rz = rx - 2.0 * into * nx, ry - 2.0 * into * ny, rz - 2.0 * into * nz
-    return rx * size, ry * size, rz * size

@@ -8,6 +8,7 @@ from typing import Any
 
 from ..catalog import Links, Scope, out_of_range, require_valid
 from ..document import Effect, Emitter, Loop, Retiming, loop_of, owner_of
+from ..kernels.contacts import TOUCHES
 from ..memory import PROCESS
 from ..parts.contacts.others import rounds_of
 from ..parts.cues.whole import Gate, gates, watches
@@ -55,13 +56,12 @@ class EmitterPlan:
 
     begins: gives when each birth happens, as a share of the duration, where that is not the rate's to say. carried: the names of
     what the state holds besides key, age, lifespan, position and velocity. parent: the emitter whose particles these are born from.
-    cues: those that may happen, by their uids, in order; born_at: the
-    cue of the parent's particles at which these are born. rounds: in how many particles that meet each other are put apart in a step. gates: its
-    cues that stop births or
-    let them begin, gate_values gives what each compares with, by its uid; watches: emitters and their cues that are counted. looks: the first is
-    what particles are read by elsewhere: their size, opacity and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by
-    axis; None where nothing moves it; shaped: a content hash of that and of when they are
-    shown, empty where all is as it was simulated; retimed: from shown to simulated time; loop: the frames that are shown again and again.
+    cues: those that may happen, by their uids, in order; born_at: the cue of the parent's particles at which these are born. rounds: in how many
+    particles that meet each other are put apart in a step. gates: its cues that stop births or let them begin, gate_values gives what each compares
+    with, by its uid; watches: emitters and their cues that are counted. looks: the first is what particles are read by elsewhere: their size, opacity
+    and colour. shaping: gives by how much a particle of a stored frame is moved, metres, by axis; None where nothing moves it; shaped: a content hash
+    of that and of when they are shown, empty where all is as it was simulated; each_touch: the step of whoever touches more than once in it, None
+    where no cue goes by touches; retimed: from shown to simulated time; loop: the frames that are shown again and again.
     """
 
     uid: str
@@ -90,6 +90,7 @@ class EmitterPlan:
     shaped: str
     retimed: TimeMap | None
     loop: Window | None
+    each_touch: Program | None
 
 
 @dataclass(frozen=True)
@@ -187,6 +188,7 @@ class Structure:
     carried: tuple[str, ...]
     gate_values: Program | None = None
     shaping: Program | None = None
+    each_touch: Program | None = None
 
 
 def _weigh(structure: Structure) -> int:
@@ -199,6 +201,7 @@ def _weigh(structure: Structure) -> int:
         structure.probe.program,
         structure.pushes.program,
         structure.shaping,
+        structure.each_touch,
     )
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
@@ -264,6 +267,10 @@ def _compile(scope: Scope) -> Structure:
 
     step_context = StepContext(scope, Builder(slots))
     step = step_context.builder.finish(write_step(step_context, latched, remembering))
+    each_touch = None
+    if "again" in step.outputs:
+        touch_context = StepContext(scope, Builder(slots, longer=2 + TOUCHES))
+        each_touch = touch_context.builder.finish(write_step(touch_context, latched, remembering, each_touch=True))
 
     birth_context = BirthContext(scope, Builder(slots))
     birth = birth_context.builder
@@ -288,7 +295,7 @@ def _compile(scope: Scope) -> Structure:
         carried |= {f"{name}.{i}": value for i, value in enumerate(birth_context.previous(name, count, remember))}
     for name, (count, compute) in sorted(step_context.keeps.items()):
         for i, value in enumerate(compute(birth_context)[:count]):
-            if f"kept.{name}.{i}" in step.inputs:
+            if f"kept.{name}.{i}" in {**step.inputs, **(each_touch.inputs if each_touch else {})}:
                 carried[f"kept.{name}.{i}"] = value
 
     looks = tuple(_compile_look(look, address, FrameContext(scope, Builder(slots), remembering)) for address, look in looks_of(emitter))
@@ -298,7 +305,7 @@ def _compile(scope: Scope) -> Structure:
         begins = begins_context.builder.finish({"begins": begins_context.row("births.begins")[0]})
     return Structure(slots, rate, begins, birth.finish(outputs | carried), step, looks, probe_emitter(scope, slots, remembering),
                      probe_pushes(scope, slots, remembering), tuple(carried), _gates(scope, slots),
-                     _compile_shaping(FrameContext(scope, Builder(slots), remembering)))  # fmt: skip
+                     _compile_shaping(FrameContext(scope, Builder(slots), remembering)), each_touch)  # fmt: skip
 
 
 def _compile_shaping(at: FrameContext) -> Program | None:
@@ -370,7 +377,7 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
     timing, clip = timing_of(scope), effect.clip
     parent = emitter.births.place.emitter_from()
-    programs = [made.rate, made.birth, made.step, *(each for each in (made.begins, made.gate_values) if each)]
+    programs = [made.rate, made.birth, made.step, *(each for each in (made.begins, made.gate_values, made.each_touch) if each)]
     seen = others[parent].looked if parent is not None else ""
     simulated = digest(
         values,
@@ -397,7 +404,12 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
         emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
-        made.carried, tuple(name.removeprefix("fired.") for name in made.step.outputs if name.startswith("fired.")), parent,
+        made.carried, _cues(made.step), parent,
         emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
-        made.shaping, shaped, retimed, loop,
+        made.shaping, shaped, retimed, loop, made.each_touch,
     )  # fmt: skip
+
+
+def _cues(step: Program) -> tuple[str, ...]:
+    """Return the cues that may happen in a step, by their uids."""
+    return tuple(name.split(".")[1] for name in step.outputs if name.startswith("fired."))

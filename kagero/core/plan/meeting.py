@@ -1,15 +1,20 @@
-"""What a step's program says of contacts: one operation takes a particle through all of them, and tells what it touched."""
+"""What a step's program says of contacts: one operation takes a particle through all of them, and tells what it touched.
+
+Whoever touches more than once in a step is rare, and so is told of by a second program of the same step, which knows each touch.
+"""
 
 from __future__ import annotations
 
+from ..kernels.contacts import TOUCH as TOUCH_FACTS
 from ..parts.contacts.base import Met, remembered, sticks
 from ..rows.step import StepState
-from ..rows.touch import STUCK, TOUCH
+from ..rows.touch import LEFT, STUCK, TOUCH
 from .living import StepContext
 
 
-def meet(at: StepContext, state: StepState) -> None:
-    """Take the particle through the contacts that the step's parts told, from where pushes found it to where they have it now."""
+def meet(at: StepContext, state: StepState, each: bool) -> None:
+    """Take the particle through the contacts that the step's parts told, from where pushes found it to where they have it now. each: note each
+    touch of the step, not only its last."""
     b = at.builder
     b.row = "contacts"
     (x0, v0, _), clip = state.before, at.effect.clip
@@ -19,28 +24,32 @@ def meet(at: StepContext, state: StepState) -> None:
     before = (b.input(TOUCH["touching"]), b.input(TOUCH["count"]), *held)
     given = (*x0, *v0, *state.position, *state.velocity, state.dt, *factors, *before)
     length = b.const(float(1 / (clip.rate * clip.substeps)))
-    told = b.multi("met", *given, *state.contacts, b.input("key"), length, at.clip_time(), attrs=(Met(at.owner),))
-    place, velocity, (touching, count, ago, speed, angle, *normal), facts, stuck = told[:3], told[3:6], told[6:14], told[14:18], told[18:22]
+    told = b.multi("met_often" if each else "met", *given, *state.contacts, b.input("key"), length, at.clip_time(), attrs=(Met(at.owner),))
+    place, velocity, (touching, count), last, stuck, then = told[:3], told[3:6], told[6:8], told[8:18], told[18:22], told[22:28]
     state.position = tuple(b.op("guard", x, old) for x, old in zip(place, x0, strict=True))
     state.velocity = tuple(b.op("guard", x, old) for x, old in zip(velocity, v0, strict=True))
     state.kept |= {TOUCH["touching"]: touching, TOUCH["count"]: count}
     if sticky:
         state.kept |= dict(zip(STUCK, stuck, strict=True))
-    fresh, any_ = b.op("less_equal", b.const(0), ago), b.op("less", b.const(0), facts[0])
-    when = b.op("sub", at.clip_time(), ago)
+    touches = [told[first : first + TOUCH_FACTS] for first in range(28, len(told), TOUCH_FACTS)]
+    first = touches[0] if touches else (*last, *then)
+    untouched = b.op("less_equal", b.input(TOUCH["count"]), b.const(0))
 
-    def kept(name: str, value: int, where: int) -> None:
-        if name in wanted:
-            state.kept[TOUCH[name]] = b.op("select", where, value, b.input(TOUCH[name]))
+    def kept(touch: tuple[int, ...]) -> dict[str, int]:
+        """Return what is remembered after a touch: of its moment where it is one, of what it lies on where it lies on something."""
+        ago, speed, angle, *normal = touch[:6]
+        which, fresh = touch[6], b.op("less_equal", b.const(0), ago)
+        moment = {"last": b.op("sub", at.clip_time(), ago), "speed": speed, "angle": angle}
+        moment |= {f"place.{i}": value for i, value in enumerate(touch[10:13])}
+        lies = {f"normal.{i}": value for i, value in enumerate(normal)} | dict(zip(("which", "u", "v", "face"), touch[6:10], strict=True))
+        began = b.op("mul", b.op("less_equal", b.const(0), first[0]), untouched)
+        made = {"first": b.op("select", began, b.op("sub", at.clip_time(), first[0]), b.input(TOUCH["first"]))}
+        for values, where in ((moment, fresh), (lies, b.op("less", b.const(0), which))):
+            made |= {name: b.op("select", where, value, b.input(TOUCH[name])) for name, value in values.items() if name in wanted}
+        return {TOUCH[name]: value for name, value in made.items() if name in wanted}
 
-    first = b.op("mul", fresh, b.op("less_equal", b.input(TOUCH["count"]), b.const(0)))
-    kept("first", when, first)
-    kept("last", when, fresh)
-    kept("speed", speed, fresh)
-    kept("angle", angle, fresh)
-    for i, value in enumerate(told[22:]):
-        kept(f"place.{i}", value, fresh)
-    for i, value in enumerate(normal):
-        kept(f"normal.{i}", value, any_)
-    for name, value in zip(("which", "u", "v", "face"), facts, strict=True):
-        kept(name, value, any_)
+    state.kept |= kept((*last, *then))
+    state.passing |= dict(zip(LEFT, then[3:], strict=True))
+    state.touched = b.op("sub", count, b.input(TOUCH["count"]))
+    for touch in touches:
+        state.touches.append((b.op("less_equal", b.const(0), touch[0]), kept(touch) | dict(zip(LEFT, touch[13:], strict=True))))

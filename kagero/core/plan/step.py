@@ -13,12 +13,13 @@ from ..rows.model import parts_in
 from ..rows.step import PHASES, StepState
 from .living import StepContext
 from .meeting import meet
-from .turning import turn
+from .turning import again, turn
 
 
-def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str]) -> dict[str, int]:
+def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str], each_touch: bool = False) -> dict[str, int]:
     """Return what the program of a step gives, by name. latched: the masks that particles remember having touched; remembering: the rows
-    that depend on the step before."""
+    that depend on the step before. each_touch: cues happen at each touch of the step; else at its last, and `again` says of whom that is not
+    enough, where there is a cue by a touch."""
     b = at.builder
     inverse_mass = b.op("div", b.const(1), at.row("births.mass")[0])
     state = StepState(b, at.state("position"), at.state("velocity"), at.state("rotation")[0], b.input("dt"), inverse_mass, b.input("middle"))
@@ -34,11 +35,12 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
         for part in parts:
             part.step(phase, at, state)
         if phase == "touch" and state.contacts:
-            meet(at, state)
+            meet(at, state, each_touch)
         if phase == "touch":
             stays(at, state)
     turn(at, state)
-    return state.outputs() | _remembered(at, remembering)
+    often = None if each_touch else again(at, state)
+    return state.outputs() | _remembered(at, remembering) | ({} if often is None else {"again": often})
 
 
 def _integrate(state: StepState) -> None:

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..parts.cues.base import CuePart
 from ..program import Builder
+from ..rows.responses import differs
 from ..rows.step import StepState
+from ..rows.touch import TOUCH
 from .contexts import AXES
 from .living import StepContext
 
@@ -35,11 +38,12 @@ class _After:
 class _AfterContext(StepContext):
     """A particle as a step ends: what is kept of its birth and of the step before is as in the step."""
 
-    def __init__(self, at: StepContext, state: StepState):
-        made = dict(state.kept)
+    def __init__(self, at: StepContext, state: StepState, told: dict[str, int]):
+        """told: what is read otherwise than the step leaves it."""
+        made = state.kept | state.passing
         for name, values in (("position", state.position), ("velocity", state.velocity)):
             made |= {f"{name}.{axis}": value for axis, value in zip(AXES, values, strict=True)}
-        made["rotation"] = state.rotation
+        made |= {"rotation": state.rotation, **told}
         super().__init__(at.view, _After(at.builder, made))  # type: ignore[arg-type]
         self.keeps, self.remembers = at.keeps, at.remembers
 
@@ -51,7 +55,47 @@ class _AfterContext(StepContext):
 
 
 def turn(at: StepContext, state: StepState) -> None:
-    """Let the cues of an emitter happen; which did is among what the step gives."""
-    for cue in at.thing.cues:
-        if not cue.muted:
-            state.kept |= cue.turn(_AfterContext(at, state), state)
+    """Let the cues of an emitter happen; which did is among what the step gives. Where each touch of the step is known, cues by a touch are looked at
+    touch by touch, before the others; none comes after one that ended or stopped the particle."""
+    cues = [cue for cue in at.thing.cues if not cue.muted]
+    if not state.touches:
+        for cue in cues:
+            state.kept |= cue.turn(_AfterContext(at, state, {}), state)
+        return
+    b, before = at.builder, at.builder.input(TOUCH["count"])
+    goes_on = b.const(1)
+    touches = [(b.const(0), {}), *state.touches]  # at first none: what waited may happen before
+    for k, (fresh, told) in enumerate(touches):
+        count = b.op("add", before, b.op("mul", b.op("mul", fresh, goes_on), b.const(max(k, 1))))
+        for cue in cues:
+            if cue.momentary:
+                _touched(cue, at, state, told | {TOUCH["count"]: count})
+        for cue in cues:
+            if cue.momentary and (cue.ends or cue.holds == "stays"):
+                goes_on = b.op("mul", goes_on, b.op("sub", b.const(1), state.fired[cue.uid][-1]))
+    for cue in cues:
+        if not cue.momentary:
+            state.kept |= cue.turn(_AfterContext(at, state, {}), state)
+
+
+def _touched(cue: CuePart, at: StepContext, state: StepState, told: dict[str, int]) -> None:
+    """Let a cue happen at one touch of a step. Whether its condition was true, and since when, is so of the step as a whole."""
+    b, whole = at.builder, [f"cue.{cue.uid}.{name}" for name in ("was", "since")]
+    made = cue.turn(_AfterContext(at, state, told | {name: b.input(name) for name in whole}), state)
+    if len(state.fired[cue.uid]) > 1:
+        made |= {name: b.op("max", made[name], state.kept[name]) for name in whole}
+    state.kept |= made
+
+
+def again(at: StepContext, state: StepState) -> int | None:
+    """Return whether a step has to be told touch by touch: it touched more than once, or while a cue by a touch waited; None: never."""
+    cues = [cue for cue in at.thing.cues if cue.momentary and not cue.muted]
+    if state.touched is None or not cues:
+        return None
+    b = at.builder
+    often = b.op("less", b.const(1.5), state.touched)
+    for cue in cues:
+        if differs(cue.delay, 0.0):
+            waited = b.op("less", b.const(0), b.input(f"cue.{cue.uid}.due"))
+            often = b.op("max", often, b.op("mul", waited, b.op("less", b.const(0.5), state.touched)))
+    return often

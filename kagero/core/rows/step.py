@@ -153,8 +153,11 @@ class StepState:
         self.position, self.velocity, self.rotation, self.dt = position, velocity, rotation, dt
         self._inverse_mass, self._middle = inverse_mass, middle
         self.kept: dict[str, int] = {}
-        self.borne: dict[str, Values] = {}  # of those that give birth: seconds ago, place, velocity, normal, how many, how often before
-        self.fired: dict[str, int] = {}  # which cues happened, 1 or 0, by their uids
+        self.borne: dict[str, list[Values]] = {}  # of each: seconds ago, place, velocity, normal, births, how often before
+        self.fired: dict[str, list[int]] = {}  # which cues happened, 1 or 0, by their uids: once, or for each touch of the step
+        self.passing: dict[str, int] = {}  # what the cues of this step read as if the state kept it
+        self.touched: int | None = None  # how often it touched in this step
+        self.touches: list[tuple[int, dict[str, int]]] = []  # of each of them, whether it is one, and what is remembered after it
         self.contacts: Values = ()  # what contacts say of themselves, one behind the other (`kernels.contacts`)
         self.alive: int | None = None
         self.ended: int | None = None
@@ -213,6 +216,9 @@ class StepState:
             for name, values in (("position", self.position), ("velocity", self.velocity))
             for axis, value in zip("xyz", values, strict=True)
         }
-        made |= {"rotation": self.rotation, **self.kept} | {f"fired.{uid}": value for uid, value in self.fired.items()}
-        made |= {f"borne.{uid}.{i}": value for uid, values in self.borne.items() for i, value in enumerate(values)}
+        made |= {"rotation": self.rotation, **self.kept}
+        made |= {f"fired.{uid}.{k}": value for uid, each in self.fired.items() for k, value in enumerate(each)}
+        made |= {
+            f"borne.{uid}.{k}.{i}": value for uid, times in self.borne.items() for k, values in enumerate(times) for i, value in enumerate(values)
+        }
         return made if self.alive is None or self.ended is None else {**made, "alive": self.alive, "ended": self.ended}

@@ -16,11 +16,13 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare_hot
+from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare, prepare_hot
+from ..kernels.contacts import TOUCHES
 from ..kernels.keeping import ages, keep
 from ..memory import ROOMS
 from ..parts.cues.whole import ALIVE
 from ..plan import EmitterPlan, Plan
+from ..program import Program
 from ..rows.near import RADIUS
 from ..wanted import spend
 from .events import ENDED, FIRED, STATE, Events
@@ -82,13 +84,22 @@ class Stepper:
         self._meets = emitter.rounds  # how many rounds they put each other apart
         self._cost = len(emitter.step.operations)
         made = {name: k for k, name in enumerate(emitter.step.outputs)}
+        self._made = made
         self._rows = np.array([made.get(name, -1) for name in row_names(emitter.carried)], np.int64)
         self._alive, self._ended = made.get("alive", -1), made.get("ended", -1)
-        self._fired = [made[f"fired.{uid}"] for uid in emitter.cues]
         self._then = np.array([made[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
-        self._borne = [[made.get(f"borne.{uid}.{i}", -1) for i in range(1 + STATE)] for uid in emitter.cues]
+        self._again = made.get("again", -1)
+        self._fired = self._happening(emitter.step, 0)
+        self._more = [] if emitter.each_touch is None else [each for k in range(1, 1 + TOUCHES) for each in self._happening(emitter.each_touch, k)]
         self._told: dict[str, float] = {}
         self._rooms = [np.empty((len(made), 0), F32) for _ in range(self._threads)]
+
+    def _happening(self, program: Program, time: int) -> list[tuple[int, int, list[int]]]:
+        """Return which cues happen in a step, the time so many: which of the emitter's each is, where a program says whether it does, and where what
+        is told of it (nowhere: -1)."""
+        at = {name: k for k, name in enumerate(program.outputs)}
+        return [(which, at[f"fired.{uid}.{time}"], [at.get(f"borne.{uid}.{time}.{i}", -1) for i in range(1 + STATE)])
+                for which, uid in enumerate(self.emitter.cues) if f"fired.{uid}.{time}" in at]  # fmt: skip
 
     def times(self, number: int) -> Iterator[tuple[float, float]]:
         """Yield from when to when (clip seconds) each step goes that leads from a frame to the next."""
@@ -169,23 +180,47 @@ class Stepper:
         if room.shape[1] < stop - start + 2 * MARGIN:
             room = self._rooms[thread] = np.empty((len(room), stop - start + 2 * MARGIN), F32)
         crowd.program(start, stop, room, notes.faults)
+        if self._again >= 0:
+            self._touch_by_touch(crowd, start, np.flatnonzero(room[self._again, MARGIN : MARGIN + stop - start] > 0.5), room, until, notes)
         kept: int = keep(start, stop, at, who.key, who.birth_time, who.floats, crowd.age, room, start - MARGIN, self._rows, self._alive,
                          made.key, made.birth_time, made.floats)  # fmt: skip
-        for k, row in enumerate(self._fired):
-            whom = np.flatnonzero(room[row, MARGIN : MARGIN + stop - start] > 0.5)
-            if len(whom):
-                state, when = np.zeros((len(whom), STATE), F32), np.full(len(whom), until)
-                if self._borne[k][0] < 0:
-                    state[:, :6] = room[self._then][:, MARGIN + whom].T
-                else:
-                    told = room[self._borne[k]][:, MARGIN + whom]
-                    state[:], when = told[1:].T, until - np.maximum(told[0], 0)
-                notes.events.append(Events.of(FIRED + k, who.key[start + whom], when, state))
+        self._note_cues(self._fired, self._then, who.key[start:stop], room[:, MARGIN : MARGIN + stop - start], until, notes)
         if self._alive >= 0:
             dt = crowd.dt[start:stop] if isinstance(crowd.dt, np.ndarray) else crowd.dt
             here = slice(MARGIN, MARGIN + stop - start)
             _note_ends(who.where(slice(start, stop)), dt, until, room[self._alive, here], room[self._ended, here], notes)
         return kept
+
+    def _touch_by_touch(self, crowd: _Crowd, start: int, those: np.ndarray, room: np.ndarray, until: float, notes: Notes) -> None:
+        """Step those of a block again who touched more than once, with what their cues do at each touch."""
+        if not len(those):
+            return
+        assert self.emitter.each_touch is not None
+        program, here = self.emitter.each_touch, start + those
+        who, dt = crowd.who.where(here), crowd.dt[here] if isinstance(crowd.dt, np.ndarray) else crowd.dt
+        inputs = {**step_inputs(who, dt, until), "age": crowd.age[here], **self._told}
+        made = prepare(program).run(self.emitter.values, inputs, len(who), notes.faults)
+        for name, row in self._made.items():
+            if name in made:
+                room[row, MARGIN + those] = made[name]
+        rows = np.stack([np.broadcast_to(made[name], (len(who),)) for name in program.outputs])
+        then = np.array([list(program.outputs).index(name) for name in row_names(())[2:8]], np.int64)
+        self._note_cues(self._more, then, who.key, rows, until, notes)
+
+    def _note_cues(
+        self, cues: list[tuple[int, int, list[int]]], then: np.ndarray, keys: np.ndarray, made: np.ndarray, until: float, notes: Notes
+    ) -> None:
+        """Note which cues happened to particles, when, where and how fast they were. then: where place and velocity after the step stand."""
+        for which, row, rows in cues:
+            whom = np.flatnonzero(made[row] > 0.5)
+            if len(whom):
+                state, when = np.zeros((len(whom), STATE), F32), np.full(len(whom), until)
+                if rows[0] < 0:
+                    state[:, :6] = made[then][:, whom].T
+                else:
+                    told = made[rows][:, whom]
+                    state[:], when = told[1:].T, until - np.maximum(told[0], 0)
+                notes.events.append(Events.of(FIRED + which, keys[whom], when, state))
 
 
 def _note_ends(block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes) -> None:

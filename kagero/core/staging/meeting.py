@@ -70,10 +70,11 @@ class Meeting(Riding):
     """Props, as contacts ask for them. Arrays in and out are float64."""
 
     def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]) -> None:
-        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 25 arrays of (n,) float32: place,
+        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 28 arrays of (n,) float32: place,
         velocity, whether they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and
         normal of the last touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where
-        (3), and the place of the last touch in the step.
+        (3), the place of the last touch in the step and the velocity after it. Where there are more arrays, 16 more for each of the step's first
+        touches: how long ago, speed, angle, normal, contact, u, v, triangle, place and velocity after it.
 
         args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
         """
@@ -82,7 +83,8 @@ class Meeting(Riding):
         where, numbers = np.full(len(args), -1, np.int64), np.array([0.0 if isinstance(arg, np.ndarray) else float(arg) for arg in args])
         where[columns] = np.arange(len(columns))
         keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
-        free = (*args[contacts.X1 : contacts.X1 + 6], 0.0, args[contacts.COUNT], -1.0, *[0.0] * (contacts.OUT - 9))  # of whoever meets nothing
+        free = (*args[contacts.X1 : contacts.X1 + 6], 0.0, args[contacts.COUNT], -1.0, *[0.0] * (len(outs) - 9))  # of whoever meets nothing
+        free = tuple(-1.0 if k in self._moments(len(outs)) else value for k, value in enumerate(free))
         for told, value in zip(outs, free, strict=True):
             told[...] = value
         standing = (stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots, stands.boxes)
@@ -96,7 +98,7 @@ class Meeting(Riding):
             near = np.empty((max(len(columns), 1), count), np.float32)
             for row, k in enumerate(columns):
                 near[row] = args[k][those]
-            out = np.empty((contacts.OUT, count), np.float32)
+            out = np.empty((len(outs), count), np.float32)
             for k, value in enumerate(free):
                 out[k] = value[those] if isinstance(value, np.ndarray) else value
             contacts.meet(where, numbers, near, np.ascontiguousarray(keys[those]), *standing, stands.links, stands.order, stands.one, stands.other,
@@ -143,17 +145,24 @@ class Meeting(Riding):
     @staticmethod
     def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:
         """Turn triangles and shares of their corners into u and v."""
-        for c, (mesh, first) in stands.meshes.items():
-            here = np.flatnonzero(out[14] == c + 1)
-            if len(here):
-                b1, b2 = out[16, here].astype(F64), out[17, here].astype(F64)
-                face = np.clip(out[15, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
-                out[15:17, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
-                out[17, here] = face
-        if len(stands.meshes) < len(stands.kinds):
-            flat = ~np.isin(out[14], [c + 1 for c in stands.meshes]) if stands.meshes else slice(None)
-            out[15:18, flat] = 0
+        for which in (first + 6 for first in Meeting._moments(len(out))):
+            told = out[which + 1 : which + 4]
+            for c, (mesh, first) in stands.meshes.items():
+                here = np.flatnonzero(out[which] == c + 1)
+                if len(here):
+                    b1, b2 = told[1, here].astype(F64), told[2, here].astype(F64)
+                    face = np.clip(told[0, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
+                    told[:2, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
+                    told[2, here] = face
+            if len(stands.meshes) < len(stands.kinds):
+                flat = ~np.isin(out[which], [c + 1 for c in stands.meshes]) if stands.meshes else slice(None)
+                told[:, flat] = 0
         return out
+
+    @staticmethod
+    def _moments(rows: int) -> tuple[int, ...]:
+        """Return which of so many arrays say how long ago a touch was."""
+        return contacts.LAST, *range(contacts.OUT, rows, contacts.TOUCH)
 
     def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
         """Return the colour of what particles touched, (n, 3) linear: of a prop's surface there, white of anything else. which, face: (n,), uv:

@@ -209,6 +209,10 @@ class CuePart(Part):
         none = b.const(0)
         return tuple(b.op("sub", x, b.op("mul", v, ago)) for x, v in zip(at.state("position"), state.velocity, strict=True)), (none, none, none)
 
+    def leaves(self, at: Reader) -> Values | None:
+        """Return the velocity that a particle has at the moment at which it happens, m/s; None: as the step ends."""
+        return None
+
     def turn(self, at: Reader, state: StepState) -> dict[str, int]:
         """Look whether it happens as a step ends, and let it; return what the state keeps of it. at: reads the particle as the step has left it."""
         b = at.builder
@@ -245,9 +249,11 @@ class CuePart(Part):
         self._do(at, state, fires, place)
         happened = b.op("select", fires, b.op("sub", now, ago), when)
         kept = {"was": holds, "count": b.op("add", count, fires), "when": happened, "due": due, "since": since, **remembered, **more}
-        state.fired[self.uid] = fires
-        if differs(self.bears, 0.0):
-            state.borne[self.uid] = (ago, *place, *state.velocity, *normal, self.row(at, "bears")[0], count)
+        state.fired.setdefault(self.uid, []).append(fires)
+        if differs(self.bears, 0.0) or self.momentary:
+            leaves = self.leaves(at)
+            velocity = state.velocity if leaves is None or self.holds == "stays" else self._sped(at, leaves)
+            state.borne.setdefault(self.uid, []).append((ago, *place, *velocity, *normal, self.row(at, "bears")[0], count))
         return {f"cue.{self.uid}.{what}": value for what, value in kept.items()}
 
     def remembered(self, at: Reader) -> dict[str, int]:
@@ -262,11 +268,7 @@ class CuePart(Part):
             for i, (before, value) in enumerate(zip(values, given, strict=True)):
                 value = b.op("add", before, value) if self.own_by == "add" else value
                 state.kept[f"own.{self.own}.{i}"] = b.op("guard", b.op("select", fires, value, before), before)
-        velocity = state.velocity
-        if differs(self.speeds, 1.0):
-            velocity = tuple(b.op("mul", v, self.row(at, "speeds")[0]) for v in velocity)
-        if differs(self.kick, (0.0, 0.0, 0.0)):
-            velocity = tuple(b.op("add", v, k) for v, k in zip(velocity, self.row(at, "kick"), strict=True))
+        velocity = self._sped(at, state.velocity)
         if velocity is not state.velocity:
             state.velocity = tuple(b.op("guard", b.op("select", fires, new, old), old) for new, old in zip(velocity, state.velocity, strict=True))
         if self.holds != "as it is":
@@ -289,6 +291,14 @@ class CuePart(Part):
             state.kept[touched] = b.op("select", fresh, at.clip_time(), state.kept[touched])
         if self.ends:
             state.end(fires, b.const(1))
+
+    def _sped(self, at: Reader, velocity: Values) -> Values:
+        b = at.builder
+        if differs(self.speeds, 1.0):
+            velocity = tuple(b.op("mul", v, self.row(at, "speeds")[0]) for v in velocity)
+        if differs(self.kick, (0.0, 0.0, 0.0)):
+            velocity = tuple(b.op("add", v, k) for v, k in zip(velocity, self.row(at, "kick"), strict=True))
+        return velocity
 
     def _hold(self, at: Reader, state: StepState, fires: int, place: Values) -> None:
         """Let go of where it sticks or stays, or let it stick and stay: to what it touches, else where it is."""

@@ -9,7 +9,7 @@ from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.step import StepState
-from ...rows.touch import TOUCH
+from ...rows.touch import LEFT, TOUCH
 from ...rows.units import METRES_PER_SECOND, PLAIN
 from .base import CuePart
 
@@ -18,7 +18,7 @@ class TouchCue(CuePart):
     """When a particle comes upon a contact: at its first touch, or its third; fast enough."""
 
     label, momentary = "When it touches", True
-    help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed."
+    help = "When a particle comes upon one of its contacts: at its first touch or a later one, at some speed. Each time: up to eight touches a step."
 
     kind: Literal["touch"] = "touch"
     touches: Annotated[NumberRow, Driven("Touches", PLAIN, 1, 10_000, 2, 1.0, "From how many touches on.", always=True)] = number(1)
@@ -48,6 +48,9 @@ class TouchCue(CuePart):
             return super().moment(at, state, ago)
         place, normal = (tuple(b.input(TOUCH[f"{name}.{i}"]) for i in range(3)) for name in ("place", "normal"))
         return place, normal
+
+    def leaves(self, at: Reader) -> Values | None:
+        return None if not self._met(at) or differs(self.delay, 0.0) else tuple(at.builder.input(name) for name in LEFT)
 
     def wants(self, effect: Any) -> tuple[str, str, str] | None:
         here = next((each for each in effect.emitters if any(cue.uid == self.uid for cue in each.cues)), None)
