@@ -197,6 +197,11 @@ export class Catalog {
     return { name: spec.label, column: spec.kind, unit: spec.unit, live: spec.changes }
   }
 
+  /** What ranges are fitted to now: the content of the props by which an owner's particles have what they have. */
+  fittedTo(owner: Owner): string {
+    return this.thing(owner)?.fitted ?? ''
+  }
+
   nameOf(owner: Owner, read: Response | PlacedRow): string {
     return this.wordsOf(owner, read).name
   }

@@ -1,13 +1,25 @@
 import { describe, expect, it } from 'vitest'
 import type { CurveResponse, SourceChoice } from '../wire/types'
 import type { Catalog, PlacedRow } from './catalog.svelte'
-import { drive, formulaName } from './edits'
+import { drive, formulaName, liveInput } from './edits'
 import names from './names.samples.json'
 import type { OpenEffect } from './open.svelte'
 
 describe('names as formulas write them', () => {
   it('are the core’s', () => {
     for (const [name, written] of Object.entries(names)) expect(formulaName(name)).toBe(written)
+  })
+})
+
+describe('the range of a new response', () => {
+  const choice = { input: [0, 5], fixed: false, now: [1, 2, 3], clip: null } as unknown as SourceChoice
+  it('is what particles have, and remembers what that came from', () => {
+    expect(liveInput(choice, 'a mesh')).toEqual({ input: [1, 3], fitted: 'a mesh' })
+    expect(liveInput({ ...choice, clip: [0, 1, 4] }, 'a mesh').input).toEqual([0, 4])
+  })
+  it('is the usual one, fitted to nothing, where it is known beforehand or nobody lives', () => {
+    for (const other of [{ fixed: true }, { now: null }, { now: [2, 2, 2] as [number, number, number] }])
+      expect(liveInput({ ...choice, ...other }, 'a mesh')).toEqual({ input: [0, 5], fitted: '' })
   })
 })
 
@@ -35,7 +47,7 @@ describe('a row that is driven', () => {
     const placed = { label: 'Spin', address: 'motion.spin', path: ['motion', 'spin'], row: owner.motion.spin, spec }
     drive(
       effect,
-      { chose: () => {} } as unknown as Catalog,
+      { chose: () => {}, fittedTo: () => '' } as unknown as Catalog,
       placed as unknown as PlacedRow,
       choice as unknown as SourceChoice,
     )

@@ -104,7 +104,10 @@ export function vary(
     )
     return { response: null, draw: made.uid }
   }
-  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', catalog.drawKind(kind).range)
+  const response = makeResponse(placed, { kind: 'draw', draw: made.uid }, 'once', {
+    input: catalog.drawKind(kind).range,
+    fitted: '',
+  })
   if (response.kind === 'curve') {
     const shifts = placed.spec.key === 'settings.shift'
     const reach = response.output[1]
@@ -127,7 +130,12 @@ export function drive(effect: Editable, catalog: Catalog, placed: PlacedRow, cho
         read,
         (effect.document.dials ?? []).find((d) => d.uid === choice.source.dial),
       )
-    : makeResponse(placed, formulaText(withUid(choice.source), 'life'), read, liveInput(choice))
+    : makeResponse(
+        placed,
+        formulaText(withUid(choice.source), 'life'),
+        read,
+        liveInput(choice, catalog.fittedTo(effect.owner)),
+      )
   catalog.chose(response.uid, wordsOf(choice))
   setResponses(
     effect,
@@ -181,17 +189,16 @@ const written = (base: Row['base']) =>
 const withUid = (source: Record<string, unknown>): Source =>
   ('uid' in source ? { ...source, uid: newUid() } : source) as unknown as Source
 
-/** Return the range a new response reads: fixed ones as they are, else what the particles have over the clip. */
-export function liveInput(choice: SourceChoice): [number, number] {
+/** The range that a response reads, and what it was fitted to: nothing where it goes by no particles. */
+export interface Fit {
+  input: [number, number]
+  fitted: string
+}
+/** Return the range a new response reads: fixed ones as they are, else what the particles have over the clip, fitted to what they have it by. */
+export function liveInput(choice: SourceChoice, fitted: string): Fit {
   const live = choice.clip ?? choice.now
-  const fixed =
-    choice.group === 'draws' ||
-    choice.key === 'life' ||
-    choice.key === 'clip_time' ||
-    choice.key === 'birth_u' ||
-    choice.key === 'birth_v'
-  if (fixed || !live || live[2] - live[0] < 1e-6) return [...choice.input]
-  return [live[0], live[2]]
+  if (choice.fixed || !live || live[2] - live[0] < 1e-6) return { input: [...choice.input], fitted: '' }
+  return { input: [live[0], live[2]], fitted }
 }
 
 /** Whether a row's base is nought: whatever multiplied it would do nothing. */
@@ -212,8 +219,8 @@ function usualReach(placed: PlacedRow): number {
   return Number((wanted * unit.scale).toPrecision(1)) / unit.scale
 }
 
-function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', input: [number, number]): Response {
-  const common = { uid: newUid(), source, read, input, amount: 1, muted: false } as const
+function makeResponse(placed: PlacedRow, source: Source, read: 'once' | 'live', fit: Fit): Response {
+  const common = { uid: newUid(), source, read, ...fit, amount: 1, muted: false } as const
   if (placed.spec.kind === 'colour') {
     const later = (placed.row.responses ?? []).length > 0 // what the others make of the colour stays, brighter or darker
     const base = (isSourced(placed.row.base) || later ? [1, 1, 1] : placed.row.base) as [number, number, number]

@@ -34,7 +34,14 @@ const laid = (name: string, at: number) => ({
 catalog.layout = {
   specs: [spec('look.size'), spec('look.opacity')],
   emitters: {
-    e: { rows: [laid('size', 0), laid('opacity', 1)], parts: {}, sources: { s: words, o: words }, bands: [], used: {} },
+    e: {
+      rows: [laid('size', 0), laid('opacity', 1)],
+      parts: {},
+      sources: { s: words, o: words },
+      bands: [],
+      used: {},
+      fitted: '',
+    },
   },
   props: {},
   picture: {},

@@ -203,7 +203,7 @@
       ...response,
       source,
       read: choice.read,
-      ...(response.kind === 'ratio' ? {} : { input: liveInput(choice) }),
+      ...(response.kind === 'ratio' ? { fitted: '' } : liveInput(choice, catalog.fittedTo(draft.owner))),
     }
     catalog.chose(response.uid, wordsOf(choice))
     effect.edit(

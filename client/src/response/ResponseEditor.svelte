@@ -13,6 +13,7 @@
   import { useDesk } from '../effect/context'
   import ArrowUpRight from '@lucide/svelte/icons/arrow-up-right'
   import CardButton from '../overlay/CardButton.svelte'
+  import { fitted, outgrown } from '../effect/fitted'
   import { leadsOf } from '../effect/leads'
   import { formulaName, removeResponse, responsePath, responseTitle, toggleMute } from '../effect/edits'
 
@@ -78,6 +79,7 @@
     return [0, 2 * (reference || 1)]
   })
   const one = $derived(response ? player.one(uid) : undefined)
+  const again = $derived(!!response && outgrown(response, catalog.fittedTo(draft.owner)))
   const mark = $derived.by(() => {
     const value = response && one?.sources[response.uid]
     return value === undefined || range[1] === range[0]
@@ -134,9 +136,8 @@
   function matchData() {
     const data = distribution ?? atFrame ?? overClip
     if (!data || !response) return
-    if (response.kind === 'ratio') return set('reference', data.mean, `Make ${title} relative to the mean`)
-    const [low, high] = response.input[0] <= response.input[1] ? [data.low, data.high] : [data.high, data.low]
-    set('input', [low, high], `Match ${title} to its data`)
+    const words = response.kind === 'ratio' ? `Make ${title} relative to the mean` : `Match ${title} to its data`
+    draft.edit(words, path, fitted(response, data, catalog.fittedTo(draft.owner)))
   }
   function setEnd(i: number, value: number, dragging: boolean) {
     if (dragging) draft.drag([...path, 'input', i], value)
@@ -436,9 +437,12 @@
             <Action
               small
               kind="line"
+              class={again ? 'border-amber! text-amber!' : ''}
               onclick={matchData}
               disabled={!distribution && !atFrame && !overClip}
-              hint="Set the range to what the particles really have">Fit the range</Action
+              hint={again
+                ? 'What the range was fitted to has changed since: set it to what the particles have now'
+                : 'Set the range to what the particles really have'}>{again ? 'Fit again' : 'Fit the range'}</Action
             >
           </span>
         </div>
@@ -464,9 +468,12 @@
             ><SettingField boxed placed={settingOf('reference')} {title} /><Action
               small
               kind="line"
+              class={again ? 'border-amber! text-amber!' : ''}
               onclick={matchData}
               disabled={!distribution && !atFrame && !overClip}
-              hint="The particles' mean: a typical one stays as it is">Typical</Action
+              hint={again
+                ? 'What it was relative to has changed since: take the mean that the particles have now'
+                : "The particles' mean: a typical one stays as it is"}>{again ? 'Fit again' : 'Typical'}</Action
             ></span
           >
         </div>

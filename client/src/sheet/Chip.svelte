@@ -8,6 +8,7 @@
   import { curvePath, ratioPath } from '../controls/curve'
   import { useDesk } from '../effect/context'
   import { moveResponse, removeResponse, setResponses, responsePath, toggleMute } from '../effect/edits'
+  import { outgrown } from '../effect/fitted'
   import { leadsOf } from '../effect/leads'
   import { carry, copied, copyPiece, pastePiece } from '../effect/pieces'
   import type { PlacedRow } from '../effect/catalog.svelte'
@@ -24,6 +25,9 @@
   const uid = $derived(draft.owner.uid)
   const distribution = $derived(player.measure(uid)?.responses[response.uid])
   const quiet = $derived(player.clipComplete ? (player.profile(uid)?.responses[response.uid]?.quiet ?? '') : '')
+  const again = $derived(
+    outgrown(response, catalog.fittedTo(draft.owner)) ? 'Its range was fitted to what has changed since.' : '',
+  )
   const bars = $derived.by(() => {
     const bins = distribution?.bins
     if (!bins) return []
@@ -229,8 +233,10 @@
     ? ', muted'
     : silent
       ? ', silent'
-      : ''}{quiet ? `. ${quiet}` : ''}"
-  title="{quiet ? `${quiet}\n` : ''}{formula ? formula.text : name}, read {response.read}{response.muted
+      : ''}{quiet ? `. ${quiet}` : ''}{again ? `. ${again}` : ''}"
+  title="{quiet ? `${quiet}\n` : ''}{again ? `${again}\n` : ''}{formula
+    ? formula.text
+    : name}, read {response.read}{response.muted
     ? ', muted'
     : silent
       ? ', silent'
@@ -283,6 +289,7 @@
       class="absolute right-[55px] bottom-[1px] h-[3px] w-[3px] rounded-full bg-teal"
       title="One of its own settings is driven"
     ></span>{/if}
-  {#if quiet && !silent}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"></span>{/if}
+  {#if (quiet || again) && !silent}<span class="absolute top-[2px] right-[2px] h-[6px] w-[6px] rounded-full bg-amber"
+    ></span>{/if}
   {#if soloed}<span class="absolute inset-x-0 bottom-0 h-[2px] bg-vermilion"></span>{/if}
 </button>

@@ -5,7 +5,9 @@
   import { inUse, isSourced, type PlacedRow } from '../effect/catalog.svelte'
   import { useDesk } from '../effect/context'
   import { addTo, setBase, shelve } from '../effect/edits'
+  import { fitAgain, keepRanges, outgrownIn } from '../effect/fitted'
   import { keyHint } from '../effect/commands.svelte'
+  import Action from '../controls/Action.svelte'
   import { copied, MOVERS, pasteMover } from '../effect/pieces'
   import { addShaping, fromOthers, ofAll } from '../effect/shapings'
   import type { AddSpec } from '../wire/types'
@@ -29,6 +31,7 @@
   const desk = useDesk()
   const { draft, player, catalog, selection, overlay } = desk
   const others = $derived(fromOthers(draft))
+  const fits = $derived(outgrownIn(draft, catalog))
   let opened = $state<Record<string, boolean>>({})
   let showHidden = $state<Record<string, boolean>>({})
   const bands = $derived(catalog.thing(draft.emitter)?.bands ?? [])
@@ -150,6 +153,38 @@
       {#each filtered as row (row.address)}<SheetRow placed={row} />{/each}
     </div>
   {:else}
+    {#if fits.length}
+      <div
+        class="flex shrink-0 items-center gap-3 border-b border-line bg-raised px-3.5 py-1.5"
+        role="status"
+        data-part="outgrown"
+      >
+        <span
+          ><span class="text-amber"
+            >{fits.length === 1
+              ? `The range of ${catalog.nameOf(draft.owner, fits[0].response)} on ${fits[0].placed.label.toLowerCase()} was`
+              : `${fits.length} ranges were`}</span
+          > fitted to what has changed since.</span
+        >
+        <Action
+          small
+          kind="line"
+          class="ml-auto shrink-0"
+          disabled={!player.clipComplete}
+          hint={player.clipComplete
+            ? 'Set them to what the particles have over the clip now'
+            : 'As soon as the whole clip is known'}
+          onclick={() => fitAgain(draft, catalog, fits, (r) => player.profile(draft.owner.uid)?.responses[r.uid])}
+          >Fit again</Action
+        >
+        <button
+          type="button"
+          class="shrink-0 text-quiet underline decoration-dotted hover:text-paper"
+          title="Keep the ranges as they are"
+          onclick={() => keepRanges(draft, catalog, fits)}>leave</button
+        >
+      </div>
+    {/if}
     {#if pinned.length}
       <div
         class="max-h-[40%] shrink-0 overflow-y-auto border-b border-line bg-ink/40 py-1"

@@ -1,6 +1,7 @@
 import { fireEvent, screen, within } from '@testing-library/svelte'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { mounted } from '../testing/mounted'
+import type { Opened, Response } from '../wire/types'
 import Sheet from './Sheet.svelte'
 
 afterEach(() => vi.restoreAllMocks())
@@ -28,6 +29,45 @@ describe('the sheet', () => {
     expect(rows()).not.toContain('forces.g.strength')
     await fireEvent.click(screen.getByText('show 1 hidden'))
     expect(rows()).toContain('forces.g.strength')
+  })
+
+  it('offers to fit ranges again where what they were fitted to has changed, or to leave them', async () => {
+    const was = ({ document, layout }: Opened) => {
+      Object.assign(document.emitters[0].look.size.responses![0], { fitted: 'the first mesh', input: [0.8, 0.2] })
+      layout.emitters.one.fitted = 'the second mesh'
+    }
+    const desk = mounted(Sheet, () => ({}), { change: was })
+    const bar = document.querySelector<HTMLElement>('[data-part=outgrown]')!
+    expect(bar.textContent).toContain('The range of life on size was fitted to what has changed since.')
+    const again = within(bar).getByRole('button', { name: 'Fit again' })
+    expect(again).toHaveProperty('disabled', true) // not all of the clip is known
+    const spread = { low: 1, high: 3, mean: 2, below: 0, above: 0, bins: [] }
+    const facts = { emitters: [{ uid: 'one', profile: { responses: { life: spread } } }] }
+    desk.player.clipFacts = facts as unknown as typeof desk.player.clipFacts
+    desk.player.clipComplete = true
+    await vi.waitFor(() => expect(again).toHaveProperty('disabled', false))
+    await fireEvent.click(again)
+    expect(desk.emitter().look.size.responses![0]).toMatchObject({ input: [3, 1], fitted: 'the second mesh' })
+    await vi.waitFor(() => expect(document.querySelector('[data-part=outgrown]')).toBeNull())
+    expect(desk.edits).toEqual(['Fit a range again'])
+  })
+
+  it('leaves ranges as they are when that is wanted', async () => {
+    const desk = mounted(Sheet, () => ({}), {
+      change({ document, layout }) {
+        for (const response of document.emitters[0].look.size.responses!) response.fitted = 'a picture'
+        layout.emitters.one.fitted = 'another'
+      },
+    })
+    expect(screen.getByText('2 ranges were')).toBeTruthy()
+    const before = desk
+      .emitter()
+      .look.size.responses!.map((r: Response) => (r.kind === 'ratio' ? r.reference : r.input))
+    await fireEvent.click(screen.getByText('leave'))
+    await vi.waitFor(() => expect(screen.queryByText('leave')).toBeNull())
+    expect(
+      desk.emitter().look.size.responses!.map((r: Response) => (r.kind === 'ratio' ? r.reference : r.input)),
+    ).toEqual(before)
   })
 
   it('shows only what one source drives, and all again', async () => {

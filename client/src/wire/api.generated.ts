@@ -2118,6 +2118,8 @@ export interface components {
             used: {
                 [key: string]: string[];
             };
+            /** Fitted */
+            fitted: string;
         };
         /**
          * Made
@@ -2331,6 +2333,8 @@ export interface components {
             column: string;
             /** Words */
             words: string;
+            /** Fixed */
+            fixed: boolean;
             /** Now */
             now: [
                 number,

@@ -21,6 +21,7 @@ type Answers = {
   operation: 'set' | 'multiply' | 'add' | 'at_most' | 'at_least'
   amount: Setting
   muted: boolean
+  fitted?: string
 }
 type Ranged = { input: [number, number]; beyond: 'hold' | 'repeat' | 'mirror'; shift: Setting }
 type Component = 'all' | 'x' | 'y' | 'z'

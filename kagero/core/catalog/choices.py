@@ -15,7 +15,7 @@ from .scope import Scope
 @dataclass(frozen=True)
 class SourceChoice:
     """One source to choose. source: what to put into the document. whole: it is a vector or colour, for bases only. words: everyday words
-    by which it is looked for as well."""
+    by which it is looked for as well. fixed: its range is known, whatever part of it particles have now."""
 
     key: str
     source: dict[str, Any]
@@ -29,6 +29,7 @@ class SourceChoice:
     whole: bool = False
     column: str = ""
     words: str = ""
+    fixed: bool = False
 
 
 def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
@@ -46,7 +47,7 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
         reason = _not_a_number(placed.spec.kind, facts.shape) if whole else ""
         span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.spans_clip else facts.input
         made.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
-                                 reason or links.refusal(placed, source, read), whole, source.column(), _words(source)))  # fmt: skip
+                                 reason or links.refusal(placed, source, read), whole, source.column(), _words(source), source.fixed))  # fmt: skip
     return made
 
 

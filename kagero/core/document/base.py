@@ -5,4 +5,4 @@ from __future__ import annotations
 from typing import Final
 
 DOCUMENT_FORMAT: Final = "kagero-effect"
-SCHEMA_VERSION: Final = 15
+SCHEMA_VERSION: Final = 16

@@ -193,10 +193,15 @@ def _from_14(document: dict[str, Any]) -> dict[str, Any]:
     return document
 
 
+def _from_15(document: dict[str, Any]) -> dict[str, Any]:
+    """What the ranges of responses were fitted to was added: of older ones it is not known."""
+    return document
+
+
 # from version -> document of the next version
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8, 9: _from_9, 10: _from_10, 11: _from_11,
-    12: _from_12, 13: _from_13, 14: _from_14,
+    12: _from_12, 13: _from_13, 14: _from_14, 15: _from_15,
 }  # fmt: skip
 
 

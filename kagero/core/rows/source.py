@@ -66,6 +66,7 @@ class SourcePart(Model):
     row_read: ClassVar[str] = ""
     refreshed: ClassVar[bool] = False  # offered as live also where it never changes within a life
     spans_clip: ClassVar[bool] = False  # over a clip it goes through all of the clip's seconds
+    fixed: ClassVar[bool] = False  # its range is known, whatever part of it particles have now
     name_groups: ClassVar[tuple[str, ...]] = ()  # what the names by which formulas know it begin with: `props` of props.bell
     tabled: ClassVar[bool] = True  # stands in the table and in one life: each particle has one value of it
     lasting: ClassVar[bool] = False  # what it was at birth can be read again at any time

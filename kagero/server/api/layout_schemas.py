@@ -165,6 +165,7 @@ class ThingSpec(Schema):
     sources: dict[str, LaidSourceSpec]
     bands: list[BandSpec]
     used: dict[str, list[str]]
+    fitted: str
 
 
 class Layout(Schema):

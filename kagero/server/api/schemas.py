@@ -466,6 +466,7 @@ class SourceChoice(Schema):
     whole: bool
     column: str
     words: str
+    fixed: bool
     now: tuple[float, float, float] | None
     clip: tuple[float, float, float] | None
     bins: list[int] = []

@@ -160,13 +160,14 @@ class Band:
 @dataclass(frozen=True)
 class LaidThing:
     """The sheet of an emitter or prop. parts: by their paths, joined with dots; sources: by the uid of the response, or `base:` and a row's
-    address; used: of its draws and own attributes, by uid, what reads each."""
+    address; used: of its draws and own attributes, by uid, what reads each; fitted: what ranges are fitted to now (`catalog.fitting`)."""
 
     rows: tuple[LaidRow, ...]
     parts: dict[str, LaidPart]
     sources: dict[str, LaidSource]
     bands: tuple[Band, ...] = ()
     used: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    fitted: str = ""
 
 
 def plain_data(thing: Any) -> Any:

@@ -16,6 +16,7 @@ from ...parts.shapings import SHAPINGS
 from ...rows.model import Part, fields_of
 from ...rows.placed import PlacedRow, RowSpec
 from ...rows.responses import sources_of
+from ..fitting import fitted_to
 from ..scope import Scope
 from .adding import addable_cues, addable_draws, addable_finish, addable_masks, addable_of, addable_once, addable_props, free_name
 from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
@@ -55,7 +56,7 @@ def _thing(effect: Effect, thing: Any, specs: dict[RowSpec, int], bands: tuple[B
             name = facts.label if not source.missing(scope) or "missing" in facts.label else f"missing {facts.label}"
             key = f"base:{placed.address}" if response is None else response.uid
             sources[key] = LaidSource(name, source.column(), plain_data(facts.unit), facts.changes)
-    return LaidThing(rows, parts, sources, bands, used_within(thing) if isinstance(thing, Emitter) else {})
+    return LaidThing(rows, parts, sources, bands, used_within(thing) if isinstance(thing, Emitter) else {}, fitted_to(effect, thing))
 
 
 def _row(thing: Any, placed: PlacedRow, scope: Scope, specs: dict[RowSpec, int]) -> LaidRow:

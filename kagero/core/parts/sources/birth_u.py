@@ -16,6 +16,7 @@ class BirthUSource(NumberAttribute):
     help = "How far round the shape it was born, from 0 to 1."
     changes = False
     after = "place"
+    fixed = True
 
     kind: Literal["birth_u"]
 

@@ -16,6 +16,7 @@ class BirthVSource(NumberAttribute):
     help = "How far out or up the shape it was born, from 0 to 1."
     changes = False
     after = "place"
+    fixed = True
 
     kind: Literal["birth_v"]
 

@@ -25,7 +25,7 @@ class ClipTimeSource(SourcePart):
     label, group, unit, usual = "clip time", "time", SECONDS, (0, 4)
     words = "when timeline keyframes over the shot"
     help = "Seconds since the first frame, the same for all: keyframes."
-    per_particle, spans_clip = False, True
+    per_particle, spans_clip, fixed = False, True, True
 
     kind: Literal["clip_time"]
 

@@ -19,7 +19,7 @@ class DrawSource(SourcePart):
     label, group = "draw", "draws"
     words = "random vary different each"
     help = "A random value, given once at birth."
-    changes, lasting = False, True
+    changes, lasting, fixed = False, True, True
 
     name_groups = ("draws",)
 

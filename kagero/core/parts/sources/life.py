@@ -16,6 +16,7 @@ class LifeSource(NumberAttribute):
     help = "Age as a share of the lifespan: 0 % at birth, 100 % at the end."
     after = "life"
     row_read = "births.lifespan"
+    fixed = True
 
     kind: Literal["life"]
 
