@@ -11,6 +11,12 @@
   const unit = $derived(placed.spec.unit)
   const live = $derived(player.measure(draft.owner.uid)?.rows[placed.address])
   const one = $derived(player.one(draft.owner.uid)?.rows[placed.address])
+  /** A scale has no direction: what it is along each axis, once where that is the same. */
+  const scale = $derived.by(() => {
+    if (placed.spec.kind !== 'vector' || !placed.spec.key.endsWith('.scale') || !live?.spread) return null
+    const along = live.spread.map((s) => shown(s[1], unit, false))
+    return along.every((each) => each === along[0]) ? along[0] : along.join(' × ')
+  })
   const vector = $derived.by(() => {
     if (placed.spec.kind !== 'vector' || !live?.spread) return null
     const mean = live.spread.map((s) => s[1])
@@ -61,6 +67,8 @@
         />
       {/each}
     </svg>
+  {:else if scale}
+    <span class="mono whitespace-nowrap" title="along its own axes">{scale}</span>
   {:else if vector}
     <svg width="15" height="15" viewBox="-7.5 -7.5 15 15" aria-hidden="true"
       ><line

@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { button, measured, mounted, type Mounted } from '../testing/mounted'
 import { api } from '../wire/api'
 import type { Opened } from '../wire/types'
+import Out from './Out.svelte'
 import SheetRow from './SheetRow.svelte'
 
 afterEach(() => vi.restoreAllMocks())
@@ -27,6 +28,16 @@ describe('a row of the sheet', () => {
     await vi.waitFor(() => expect(document.querySelector('[data-out]')!.textContent!.trim()).toBe('0.05 – 0.1'))
     measured(desk, { rows: { [SIZE]: { spread: [[0.1, 0.1, 0.1]] } } }) // all alike: one number
     await vi.waitFor(() => expect(document.querySelector('[data-out]')!.textContent!.trim()).toBe('0.1'))
+  })
+
+  it('says of a scale what it is along each axis, not how long it is', async () => {
+    const unit = { symbol: '', scale: 1, digits: 2 }
+    const placed = { address: 'place.scale', spec: { kind: 'vector', key: 'place.scale', unit } }
+    const desk = mounted(Out, () => ({ placed }))
+    measured(desk, { rows: { 'place.scale': { spread: [2, 2, 2].map((v) => [v, v, v]) as never } } })
+    await vi.waitFor(() => expect(document.body.textContent!.trim()).toBe('2'))
+    measured(desk, { rows: { 'place.scale': { spread: [1, 2, 0.5].map((v) => [v, v, v]) as never } } })
+    await vi.waitFor(() => expect(document.body.textContent!.trim()).toBe('1 × 2 × 0.5'))
   })
 
   it('pins, hides, mutes, empties and resets from its menu, each an edit with a name', async () => {
