@@ -11,7 +11,13 @@ from tests.making import document, emitter, row
 
 WORDS = {"kind": "text", "uid": "words", "name": "words", "text": "Ferry", "height": 0.4}
 RAIL = {"kind": "path", "uid": "rail", "name": "rail", "points": [[0, 0, 0], [1, 0, 0]]}
-SHADE = {"kind": "ratio", "uid": "r", "source": {"kind": "formula", "uid": "f", "text": "length(position - props.rail)"}, "reference": 1.0, "power": 1.0}
+SHADE = {
+    "kind": "ratio",
+    "uid": "r",
+    "source": {"kind": "formula", "uid": "f", "text": "length(position - props.rail)"},
+    "reference": 1.0,
+    "power": 1.0,
+}
 
 
 def effect(*emitters: dict[str, Any], **changed: dict[str, Any]) -> Effect:
@@ -25,7 +31,12 @@ class FittedTo(unittest.TestCase):
         by_formula = emitter(look__size=row(0.1, SHADE))
         child = {**emitter(births__place={"kind": "particles", "emitter": "one"}), "uid": "two", "name": "two"}
         longer, moved, bent = {"text": "Lantern Ferry"}, {"position": row([1.0, 2.0, 0.0])}, {"points": [[0, 0, 0], [1, 1, 0]]}
-        for made, words, rail in (((on_words,), True, False), ((by_formula,), False, True), ((on_words, child), True, False), ((emitter(),), False, False)):
+        for made, words, rail in (
+            ((on_words,), True, False),
+            ((by_formula,), False, True),
+            ((on_words, child), True, False),
+            ((emitter(),), False, False),
+        ):
             looked = made[-1]["uid"]
 
             def key(looked: str = looked, made: Any = made, **changed: Any) -> str:

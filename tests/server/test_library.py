@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import random
 from io import StringIO
+from unittest import mock
 
 from django.core.management import call_command
 from django.test import Client
@@ -14,6 +16,14 @@ from kagero.server.library import drafts
 from kagero.server.library.models import Edit, Effect
 from tests.making import document, emitter, row, with_
 from tests.making.server import ApiCase
+
+
+def _up(parents: dict[int, int], number: int) -> list[int]:
+    """Return a state and those it was made from, up to the first."""
+    line = [number]
+    while line[-1]:
+        line.append(parents[line[-1]])
+    return line
 
 
 class Drafts(ApiCase):
@@ -31,7 +41,7 @@ class Drafts(ApiCase):
         self.assertEqual(back["document"], opened["document"])  # at the first edit, undo stays
         again = self.call("post", f"{path}/redo", {"revision": back["revision"]})
         self.assertEqual(again["document"]["name"], "one")
-        other = self.save(again, label="Another way", name="three")  # what was undone is given up
+        other = self.save(again, label="Another way", name="three")  # what was undone stays, as a branch
         self.assertEqual((other["undo"], other["redo"]), ("Another way", None))
         self.assertEqual(self.call("get", path)["document"]["name"], "three")
 
@@ -53,6 +63,59 @@ class Drafts(ApiCase):
         self.call("post", f"{path}/walk", {"revision": now["revision"], "number": 9}, 404)
         self.call("post", f"{path}/walk", {"revision": 1, "number": 0}, 409)
         self.assertEqual(self.call("get", path)["document"], states[2]["document"])
+
+    def test_what_is_edited_away_stays_as_a_branch_that_can_be_gone_back_to(self):
+        opened = self.make()
+        path = f"effects/{opened['id']}"
+        at = self.save(self.save(opened, label="One", name="one"), label="Two", name="two")
+        at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 1})
+        at = self.save(self.save(at, label="Three", name="three"), label="Four", name="four")
+
+        def told() -> list[tuple[str, int | None]]:
+            return [(step["label"], step["after"]) for step in self.call("get", f"{path}/history")]
+
+        self.assertEqual(told(), [("Made", None), ("One", None), ("Three", None), ("Four", None), ("Two", 1)])
+        at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 2})
+        self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("two", "Two", None))
+        self.assertEqual(told(), [("Made", None), ("One", None), ("Two", None), ("Three", 1), ("Four", 1)])
+        at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 3})  # its later steps are what redo leads to
+        self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("three", "Three", "Four"))
+
+    def test_every_state_can_be_gone_to_whatever_was_done_between(self):
+        """Against a tree in plain Python: undo goes to what a state was made from, redo along the way last gone."""
+        pick = random.Random(34)
+        effect = drafts.create(read_effect(document()))
+        seeds, parents, now = {0: effect.document["clip"]["seed"]}, {0: 0}, 0
+        ahead: list[int] = []  # what redo leads to, the next one last
+        for step in range(80):
+            what = pick.choice(["save", "save", "undo", "undo", "redo", "walk"])
+            if what == "save":
+                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=step + 100)), "Seed")
+                new = len(seeds)
+                seeds[new], parents[new], now, ahead = step + 100, now, new, []
+            elif what == "undo":
+                effect = drafts.undo(effect.pk, effect.revision)
+                if now:
+                    ahead.append(now)
+                    now = parents[now]
+            elif what == "redo":
+                effect = drafts.redo(effect.pk, effect.revision)
+                now = ahead.pop() if ahead else now
+            else:
+                to = pick.randrange(len(seeds))
+                effect = drafts.walk(effect.pk, effect.revision, to)
+                tip = ahead[0] if ahead else now
+                back = _up(parents, tip)
+                if to not in back:
+                    tip = to
+                    while later := [child for child, parent in parents.items() if parent == tip and child]:
+                        tip = max(later)
+                    back = _up(parents, tip)
+                now, ahead = to, back[: back.index(to)]
+            self.assertEqual(effect.document["clip"]["seed"], seeds[now], what)
+            self.assertEqual(drafts.history(effect).redo is not None, bool(ahead))
+            self.assertEqual({step["number"] for step in drafts.steps(effect)}, set(seeds))
+            self.assertEqual([step["number"] for step in drafts.steps(effect) if step["now"]], [now])
 
     def test_the_later_of_two_windows_is_told_and_nothing_is_overwritten(self):
         opened = self.make()
@@ -111,6 +174,15 @@ class Drafts(ApiCase):
         for i in range(drafts.KEPT_EDITS + 5):
             effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=i + 10)), "Seed")
         self.assertEqual(Edit.objects.filter(effect=effect).count(), drafts.KEPT_EDITS + 1)
+        with mock.patch.object(drafts, "KEPT_EDITS", 3):  # and as many that were edited away
+            for i in range(5):
+                for _ in range(2):
+                    effect = drafts.undo(effect.pk, effect.revision)
+                effect = drafts.save(effect.pk, effect.revision, read_effect(with_(document(), clip__seed=i + 2000)), "Seed")
+            kept = drafts.steps(effect)
+            self.assertLessEqual(sum(step["after"] is None for step in kept), 4)
+            self.assertEqual(sum(step["after"] is not None for step in kept), 3)
+            self.assertEqual(sum(step["now"] for step in kept), 1)
 
     def test_saving_costs_few_queries(self):
         effect = drafts.create(read_effect(document()))

@@ -32,6 +32,7 @@
   import type { Opened } from '../wire/types'
   import Edge from './Edge.svelte'
   import { FirstEffect } from '../first/first.svelte'
+  import { stepsToGo } from '../effect/steps'
   import FirstSteps from '../first/FirstSteps.svelte'
   import TopBar from './TopBar.svelte'
 
@@ -337,22 +338,8 @@
   /** Every state of the draft by what led to it, the newest first. */
   function showHistory() {
     void overlay.attempt(async () => {
-      const steps = await api.history(draft.id)
-      const now = steps.findIndex((step) => step.now)
-      const from = document.querySelector('[data-part=history]')
-      overlay.openList(
-        from,
-        'Steps',
-        steps.toReversed().map((step, i) => {
-          const at = steps.length - 1 - i
-          return {
-            label: step.label,
-            group: at > now ? 'undone' : at === now ? 'now' : 'done',
-            detail: at === now ? '' : at > now ? `+${at - now}` : `−${now - at}`,
-            act: () => void draft.walk(step.number),
-          }
-        }),
-      )
+      const steps = stepsToGo(await api.history(draft.id), (number) => void draft.walk(number))
+      overlay.openList(document.querySelector('[data-part=history]'), 'Steps', steps)
     })
   }
   /** Everything there is, searched by name, with its key. */

@@ -2185,7 +2185,8 @@ export interface components {
         };
         /**
          * StepOut
-         * @description A state of a draft, by what led to it. now: whether the draft stands there.
+         * @description A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away, the number of the state after
+         *     which it was, -1 where that is not kept any more.
          */
         StepOut: {
             /** Number */
@@ -2194,6 +2195,8 @@ export interface components {
             label: string;
             /** Now */
             now: boolean;
+            /** After */
+            after: number | null;
         };
         /** StepTo */
         StepTo: {

@@ -95,11 +95,13 @@ class StepTo(Step):
 
 
 class StepOut(Schema):
-    """A state of a draft, by what led to it. now: whether the draft stands there."""
+    """A state of a draft, by what led to it. now: whether the draft stands there; after: of one that was edited away, the number of the state after
+    which it was, -1 where that is not kept any more."""
 
     number: int
     label: str
     now: bool
+    after: int | None
 
 
 class Made(Strict):

@@ -1,4 +1,7 @@
-"""Rules of the draft: saved with the revision it was made from, undone and redone one edit a step, never overwritten unseen."""
+"""Rules of the draft: saved with the revision it was made from, undone and redone one edit a step, never overwritten unseen.
+
+Edits are a tree: whoever goes back and edits begins a new line from there, and the steps that came after stay as a branch that can be gone to.
+"""
 
 from __future__ import annotations
 
@@ -7,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Count, Max
 from django.utils import timezone
 
 from kagero.core.catalog import check_effect
@@ -16,7 +20,7 @@ from kagero.core.errors import EffectError, Finding, KageroError
 
 from .models import Edit, Effect, File, Use
 
-KEPT_EDITS = 500
+KEPT_EDITS = 500  # on the line that the draft stands on, before the last one; and as many that were edited away
 
 
 class Conflict(KageroError):
@@ -79,10 +83,12 @@ def save(effect_id: int, revision: int, document: Document, label: str) -> Effec
     data = document.model_dump(mode="json")
     if data == effect.document:
         return effect
-    effect.edits.filter(number__gt=effect.cursor).delete()
-    number = effect.cursor + 1
-    Edit.objects.create(effect=effect, number=number, label=label[:120], packed=Edit.pack(data))
-    effect.edits.filter(number__lt=number - KEPT_EDITS).delete()
+    known = effect.edits.aggregate(last=Max("number"), count=Count("id"))
+    number = known["last"] + 1
+    Edit.objects.create(effect=effect, number=number, parent=effect.cursor, label=label[:120], packed=Edit.pack(data))
+    effect.tip = number
+    if known["count"] > KEPT_EDITS:
+        _forget_oldest(effect)
     _stand_at(effect, number, data, document)
     _refer(effect, document, number)
     if effect.playable:  # it goes on showing, however long ago its edit was
@@ -93,36 +99,52 @@ def save(effect_id: int, revision: int, document: Document, label: str) -> Effec
 @transaction.atomic
 def undo(effect_id: int, revision: int) -> Effect:
     """Go one edit back; at the first, stay. Raises Conflict, Missing."""
-    return _walk(_at(effect_id, revision), -1)
+    effect = _at(effect_id, revision)
+    return _walk(effect, effect.edits.values_list("parent", flat=True).get(number=effect.cursor))
 
 
 @transaction.atomic
 def redo(effect_id: int, revision: int) -> Effect:
     """Go one undone edit forward; at the last, stay. Raises Conflict, Missing."""
-    return _walk(_at(effect_id, revision), 1)
+    effect = _at(effect_id, revision)
+    return _walk(effect, _next(effect))
 
 
 @transaction.atomic
 def walk(effect_id: int, revision: int, number: int) -> Effect:
-    """Go to the state that an edit led to, back or forward. Raises Conflict, Missing, also for an edit that is not kept any more."""
+    """Go to the state that an edit led to: back, forward, or into a branch that was edited away, whose last steps redo leads to from then on. Raises
+    Conflict, Missing, also for an edit that is not kept any more."""
     effect = _at(effect_id, revision)
-    if not effect.edits.filter(number=number).exists():
+    parents = _parents(effect)
+    if number not in parents:
         raise Missing("This step")
-    return _walk(effect, number - effect.cursor) if number != effect.cursor else effect
+    if number not in _line(effect.tip, parents):
+        effect.tip = number
+        while later := [child for child, parent in parents.items() if parent == effect.tip]:
+            effect.tip = max(later)
+    return _walk(effect, number) if number != effect.cursor else effect
 
 
 def steps(effect: Effect) -> list[dict[str, Any]]:
-    """Return every kept state by what led to it, the oldest first: number, label, and whether the draft stands there now."""
-    return [
-        {"number": number, "label": label, "now": number == effect.cursor}
-        for number, label in effect.edits.order_by("number").values_list("number", "label")
-    ]
+    """Return every kept state by what led to it, the oldest first: number, label, and whether the draft stands there now; behind them those that
+    were edited away, with the number of the state after which they were (-1: of one that is not kept any more)."""
+    parents, labels = _parents(effect), dict(effect.edits.values_list("number", "label"))
+    line = _line(effect.tip, parents)
+    stays, made = set(line), [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line]
+    for number in sorted(set(parents) - stays):
+        fork: int | None = number
+        while fork is not None and fork not in stays:
+            fork = parents.get(fork)
+        made.append({"number": number, "label": labels[number], "now": False, "after": -1 if fork is None else fork})
+    return made
 
 
 def history(effect: Effect) -> History:
     """Return what undo and redo would take back or bring again."""
-    labels = dict(effect.edits.filter(number__in=[effect.cursor - 1, effect.cursor, effect.cursor + 1]).values_list("number", "label"))
-    return History(labels.get(effect.cursor) if effect.cursor - 1 in labels else None, labels.get(effect.cursor + 1))
+    later = _next(effect)
+    label, before = effect.edits.values_list("label", "parent").get(number=effect.cursor)
+    undone = effect.edits.filter(number=later).values_list("label", flat=True).first() if later is not None else None
+    return History(label if before is not None and effect.edits.filter(number=before).exists() else None, undone)
 
 
 def free_name(wanted: str) -> str:
@@ -140,8 +162,38 @@ def _at(effect_id: int, revision: int) -> Effect:
     return effect
 
 
-def _walk(effect: Effect, step: int) -> Effect:
-    edit = effect.edits.filter(number=effect.cursor + step).first()
+def _parents(effect: Effect) -> dict[int, int | None]:
+    """Return of every kept edit the one it was made from, by their numbers."""
+    return dict(effect.edits.values_list("number", "parent"))
+
+
+def _line(tip: int, parents: dict[int, int | None]) -> list[int]:
+    """Return the kept edits that lead to one, the oldest first, itself the last."""
+    line: list[int] = []
+    at: int | None = tip
+    while at is not None and at in parents:
+        line.append(at)
+        at = parents[at]
+    return line[::-1]
+
+
+def _next(effect: Effect) -> int | None:
+    """Return the edit that redo leads to; None at the last."""
+    if effect.tip == effect.cursor:
+        return None
+    line = _line(effect.tip, _parents(effect))
+    return line[line.index(effect.cursor) + 1]
+
+
+def _forget_oldest(effect: Effect) -> None:
+    parents = _parents(effect)
+    line = _line(effect.tip, parents)
+    away = sorted(set(parents) - set(line))
+    effect.edits.filter(number__in=[*line[: -KEPT_EDITS - 1], *away[: max(len(away) - KEPT_EDITS, 0)]]).delete()
+
+
+def _walk(effect: Effect, number: int | None) -> Effect:
+    edit = effect.edits.filter(number=number).first() if number is not None else None
     if edit is None:
         return effect
     data = edit.document()

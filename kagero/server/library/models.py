@@ -12,7 +12,8 @@ from kagero.core.errors import Finding
 
 
 class Effect(models.Model):
-    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at.
+    """One effect. `revision` grows with every change of the draft, undo included; `cursor` is the edit the draft stands at, `tip` the last one that
+    redo leads to from there.
 
     playable: null where the draft can be played; else the last document that could, which goes on showing, or {} where none ever could.
     facts: what a card says of the document. folder: a path of names with slashes between, "" at the top. deleted: since when; it can be
@@ -24,6 +25,7 @@ class Effect(models.Model):
     playable = models.JSONField(null=True, default=None)
     revision = models.PositiveIntegerField(default=1)
     cursor = models.PositiveIntegerField(default=0)
+    tip = models.PositiveIntegerField(default=0)
     saved = models.DateTimeField()
     created = models.DateTimeField(auto_now_add=True)
     facts = models.JSONField(default=dict)
@@ -38,10 +40,12 @@ class Effect(models.Model):
 
 
 class Edit(models.Model):
-    """A state of the draft and what led to it. Number 0 is the state the effect was made with."""
+    """A state of the draft and what led to it. Number 0 is the state the effect was made with; each later one has the next number. parent: the
+    number of the state it was made from: after going back, several may be made from one."""
 
     effect = models.ForeignKey(Effect, on_delete=models.CASCADE, related_name="edits")
     number = models.PositiveIntegerField()
+    parent = models.PositiveIntegerField(null=True, default=None)
     label = models.CharField(max_length=120)
     packed = models.BinaryField()
 
