@@ -355,6 +355,16 @@ class Looks(BrowserCase):
         self.assertRegex(page.locator("[data-part=pixel]").inner_text(), r"\d+, \d+ px[\s\S]*linear[\s\S]*#[0-9a-f]{6}")
         page.get_by_role("button", name="Close", exact=True).click()
         self.assertEqual(view.count(), 0)
+        page.reload()
+        page.get_by_role("button", name="Render", exact=True).click()  # what was kept is there until it is thrown away
+        page.get_by_role("radio", name=re.compile("^Compare with frame")).click()
+        rendered_whole()
+        self.assertLess(np.abs(wiped("Home") - core)[:, 24:-24].max(), 3)
+        page.get_by_role("button", name=re.compile("^Throw frame .* away$")).click()
+        page.reload()
+        page.get_by_role("button", name="Render", exact=True).click()
+        rendered_whole()
+        self.assertEqual(page.get_by_role("radio", name=re.compile("^Compare with frame")).count(), 0)
 
     def set_number(self, row: str, text: str) -> None:
         self.page.get_by_role("button", name=re.compile(f"^{row}: ")).first.click()

@@ -6,6 +6,7 @@
   import { encode } from '../controls/colour'
   import { useDesk } from '../effect/context'
   import Segments from '../controls/Segments.svelte'
+  import { KeptPictures } from './keptpictures.svelte'
   import { Renders, WHOLE, type Eye, type How, type Region, type Shot } from './render.svelte'
 
   let {
@@ -22,6 +23,7 @@
   } = $props()
   const { draft, player, selection } = useDesk()
   const renders = new Renders()
+  const pictures = new KeptPictures(draft.id)
   let frame: HTMLDivElement
   let picture: HTMLCanvasElement
   let other = $state<HTMLCanvasElement>()
@@ -38,7 +40,7 @@
   let drawing = $state.raw<Region | null>(null)
   let under = $state.raw<{ x: number; y: number; light: number[] } | null>(null)
   const whole = $derived(region === WHOLE)
-  const kept = $derived(renders.kept)
+  const kept = $derived(pictures.shots)
 
   $effect(() => {
     void looks
@@ -258,10 +260,10 @@
           <button
             type="button"
             class="absolute -top-1.5 -right-1.5 rounded-full border border-line bg-ink text-quiet hover:text-paper"
-            aria-label="Forget {shot.name}"
+            aria-label="Throw {shot.name} away"
             onclick={() => {
               if (against === shot) against = 'stage'
-              renders.drop(shot)
+              pictures.drop(shot)
             }}><X size={11} /></button
           >
         </span>
@@ -271,8 +273,8 @@
       small
       kind="line"
       disabled={!renders.shot}
-      onclick={() => renders.keep()}
-      hint="Put this picture beside the others, to compare with">Keep</Action
+      onclick={() => renders.shot && void pictures.keep(renders.shot)}
+      hint="Put this picture beside the others, to compare with: it stays until it is thrown away">Keep</Action
     >
     <span class="rounded-md bg-ink/90"
       ><Segments
@@ -288,8 +290,8 @@
     <span
       class="mono ml-auto rounded-md border border-line bg-ink/90 px-2 py-0.5 text-[11px] text-quiet"
       aria-live="polite"
-      >{#if renders.problem}<span class="text-amber">{renders.problem}</span>{:else if renders.busy}{renders.shot &&
-        renders.shot.scale < 1
+      >{#if renders.problem || pictures.problem}<span class="text-amber">{renders.problem || pictures.problem}</span
+        >{:else if renders.busy}{renders.shot && renders.shot.scale < 1
           ? 'quick one; rendering all of it…'
           : 'rendering…'}{:else if renders.shot}{size().join(' × ')}{whole ? '' : ', a region'} in {renders.shot.seconds.toFixed(
           2,

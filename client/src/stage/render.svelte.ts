@@ -1,4 +1,4 @@
-/** The core's own picture of what the stage shows: a quick small one first, then all of it; kept ones, to be compared with. */
+/** The core's own picture of what the stage shows: a quick small one first, then all of it. */
 import { api } from '../wire/api'
 import type { Effect } from '../wire/types'
 
@@ -40,7 +40,6 @@ const REST_MS = 140
 export class Renders {
   /** The picture as it is now; with a region, within the one before it. */
   shot = $state.raw<Shot | null>(null)
-  kept = $state.raw<readonly Shot[]>([])
   /** Whether a finer one is on its way. */
   busy = $state(false)
   problem = $state('')
@@ -86,17 +85,6 @@ export class Renders {
     }
   }
   private last: AbortController | null = null
-
-  /** Keep the picture that is shown; a second one of the same name is told apart. */
-  keep(): void {
-    if (!this.shot) return
-    const { name } = this.shot
-    const same = this.kept.filter((each) => each.name.replace(/ \d+$/, '') === name).length
-    this.kept = [...this.kept.slice(-7), { ...this.shot, name: same ? `${name} ${same + 1}` : name }]
-  }
-  drop(shot: Shot): void {
-    this.kept = this.kept.filter((each) => each !== shot)
-  }
 
   stop(): void {
     clearTimeout(this.waiting)
