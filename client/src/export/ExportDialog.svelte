@@ -4,6 +4,8 @@
   import { onDestroy } from 'svelte'
   import Action from '../controls/Action.svelte'
   import Choice from '../controls/Choice.svelte'
+  import KeepShape from '../controls/KeepShape.svelte'
+  import { inProportion, shape } from '../controls/keepshape.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import { bytesText, day } from '../controls/numbers'
   import Panel from '../controls/Panel.svelte'
@@ -268,7 +270,10 @@
             lowest={16}
             highest={8192}
             drag={400}
-            onset={(v) => (width = v)}
+            onset={(v) => {
+              if (shape.kept) height = inProportion(height, width, v, 16, 8192)
+              width = v
+            }}
           />
           <span class="text-quiet">by</span>
           <NumberField
@@ -280,8 +285,11 @@
             lowest={16}
             highest={8192}
             drag={400}
-            onset={(v) => (height = v)}
-          />
+            onset={(v) => {
+              if (shape.kept) width = inProportion(width, height, v, 16, 8192)
+              height = v
+            }}
+          /><KeepShape />
         </div>
         {#if cameras.length}
           <div class="flex items-center gap-2">

@@ -1,6 +1,8 @@
 <!-- A plain setting of a part, by what the core says of it: one of a few, yes or no, a number, words, another thing, a curve. -->
 <script lang="ts">
   import Choice from '../controls/Choice.svelte'
+  import KeepShape from '../controls/KeepShape.svelte'
+  import { inProportion, shape } from '../controls/keepshape.svelte'
   import NumberField from '../controls/NumberField.svelte'
   import Segments from '../controls/Segments.svelte'
   import Swatch from '../controls/Swatch.svelte'
@@ -50,6 +52,19 @@
     cue
       ? void overlay.attempt(() => rename(draft, 'cue', cue.uid, String(value), String(to)))
       : draft.edit(`Change ${name}`, path, to)
+  /** A number; of one of two sides whose shape is kept, the other with it. */
+  function setSide(to: number, dragging: boolean) {
+    const beside = said.side && shape.kept ? [...path.slice(0, -1), said.side] : null
+    if (!beside) return dragging ? draft.drag(path, to) : set(to)
+    const before = start ?? { value: value as number, other: draft.at(beside) as number }
+    const other = inProportion(before.other, before.value, to, said.lowest ?? 1, said.highest ?? 1e9)
+    draft.drag(beside, other)
+    draft.drag(path, to)
+    start = dragging ? before : null
+    if (!dragging) draft.commit(`Change ${name}, its shape kept`)
+  }
+  /** Both sides as they were before a hand moved one. */
+  let start: { value: number; other: number } | null = null
 </script>
 
 {#if said.pictured}
@@ -106,9 +121,9 @@
     highest={said.highest ?? 1e9}
     drag={Math.min((said.highest ?? 4) - (said.lowest ?? 0), 100)}
     reset={said.default as number}
-    ondrag={(v) => draft.drag(path, v)}
-    onset={set}
-  />
+    ondrag={(v) => setSide(v, true)}
+    onset={(v) => setSide(v, false)}
+  />{#if said.side}<KeepShape />{/if}
 {:else if said.kind === 'references'}
   {#each said.options as other (other.value)}
     <label class="flex items-center gap-1"

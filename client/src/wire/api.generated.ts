@@ -2008,6 +2008,8 @@ export interface components {
             holds: string;
             /** Pictured */
             pictured: boolean;
+            /** Side */
+            side: string;
         };
         /** Opened */
         Opened: {

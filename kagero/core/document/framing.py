@@ -36,8 +36,8 @@ class Framing(ByClip):
         Refers("props", "camera", goes_without=True),
         Setting("Camera", "The camera that pictures are taken by.", nothing="the effect's view"),
     ] = None
-    width: Annotated[Side, CONTENT, Setting("Width", "How wide pictures are.", PIXELS)] = 1280
-    height: Annotated[Side, CONTENT, Setting("Height", "How high pictures are.", PIXELS)] = 720
+    width: Annotated[Side, CONTENT, Setting("Width", "How wide pictures are.", PIXELS, side="height")] = 1280
+    height: Annotated[Side, CONTENT, Setting("Height", "How high pictures are.", PIXELS, side="width")] = 720
     pixel: Annotated[
         float,
         CONTENT,

@@ -63,7 +63,8 @@ class Setting:
     """Beside a field that nothing can drive: its words and unit. choices: of a field with a few values, the words for each, in order.
 
     nothing: of a field that may name nothing, the words for that. shown: whether the sheet shows it; else some other part of the screen does.
-    pictured: whether its values are pictures that ship (`geometry.stock`), to be chosen by how they look.
+    pictured: whether its values are pictures that ship (`geometry.stock`), to be chosen by how they look. side: of a side, the field of the same part
+    that is the other one: they can be changed together, in proportion.
     """
 
     label: str
@@ -73,6 +74,7 @@ class Setting:
     nothing: str = ""
     shown: bool = True
     pictured: bool = False
+    side: str = ""
 
 
 MUST_NAME = ("", "choose one", "none yet")  # what stands where a part names nothing though it has to

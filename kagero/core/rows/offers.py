@@ -30,7 +30,7 @@ class Choosable:
 class Offered:
     """A field of a part in the sheet. kind: which control shows it (within: a piece of the part with fields of its own); lowest, highest: of
     numbers; nothing: words for None, where the field may name nothing; accept, holds: of files, the endings of their names and
-    what they hold; pictured: its values are pictures that ship."""
+    what they hold; pictured: its values are pictures that ship; side: the field that is the other side."""
 
     name: str
     label: str
@@ -45,6 +45,7 @@ class Offered:
     accept: tuple[str, ...] = ()
     holds: str = ""
     pictured: bool = False
+    side: str = ""
 
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
@@ -87,7 +88,7 @@ def _offered(facts: FieldFacts) -> Offered | None:
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
         facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options, said.nothing if optional else "",
-        accept=file.accept if file else (), holds=file.kind if file else "", pictured=said.pictured,
+        accept=file.accept if file else (), holds=file.kind if file else "", pictured=said.pictured, side=said.side,
     )  # fmt: skip
 
 

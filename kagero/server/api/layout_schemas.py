@@ -57,6 +57,7 @@ class OfferedSpec(Schema):
     accept: list[str]
     holds: str
     pictured: bool
+    side: str
 
 
 class FieldSpec(Schema):
