@@ -256,3 +256,21 @@ class Files(TestCase):
         first, _ = unpack(next(iter(stream.streaming_content)))
         self.assertEqual([p["uid"] for p in first["props"]], ["hull", "name", "crane", "quay"])
         self.assertGreater(first["emitters"][0]["count"], 0)
+
+    def test_a_file_that_is_gone_is_told_and_there_again_once_it_is_brought_in(self):
+        data = trimesh.creation.box((0.31, 0.41, 0.59)).export(file_type="glb")
+        content = self.bring("crate.glb", data).json()["content"]
+        crate = prop("crate", kind="mesh", file={"content": content, "name": "crate.glb"})
+
+        def told(contents: list[str]) -> list[str]:
+            return self.client.post("/api/props/missing", json.dumps({"contents": contents}), content_type="application/json").json()
+
+        self.assertEqual(told([content, "0" * 32, "0" * 32]), ["0" * 32])
+        (FOLDER / "props" / f"{content}.npz").unlink()
+        files.contents.clear()
+        self.assertEqual(told([content]), [content])
+        self.assertEqual(self.geometry(crate).status_code, 422)
+        self.assertEqual(self.bring("another name.glb", data).json()["content"], content)
+        self.assertEqual((told([content]), self.geometry(crate).status_code), ([], 200))
+        refused = self.client.post("/api/props/missing", json.dumps({"contents": ["../secret"]}), content_type="application/json")
+        self.assertEqual(refused.status_code, 422)

@@ -12,6 +12,7 @@
   import { api } from '../wire/api'
   import type { BroughtIn, Prop } from '../wire/types'
   import { geometries } from './geometry.svelte'
+  import { mend, referred } from './mend'
   import { addProp, newProp } from './props'
   import Thumb from './Thumb.svelte'
   import PropSheet from './PropSheet.svelte'
@@ -104,6 +105,9 @@
         })),
     )
   }
+  /** What the files of a prop hold. */
+  const holds = (prop: Prop) =>
+    catalog.part(prop, '')?.fields.find((field) => field.offered.kind.startsWith('file'))?.offered.holds ?? ''
   async function bring(files: FileList | File[] | null | undefined) {
     const several = [...(files ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))
     const numbered =
@@ -115,8 +119,15 @@
       await overlay.attempt(async () => {
         progress = { name: file.name, share: 0 }
         try {
+          const missing = await api.missingFiles(referred(draft.document).map(({ ref }) => ref.content))
           const brought: BroughtIn = await api.bringFile(file, (share) => (progress = { name: file.name, share }))
           progress = null
+          const mended = missing.length ? mend(draft, brought, missing, holds) : ''
+          if (mended) {
+            overlay.notice = mended
+            geometries.retry()
+            return player.change(draft.document, false)
+          }
           const found = brought.cameras && !asPath ? await inItsUnits(brought) : brought
           if (!found) return
           const offers = found.props.filter((offer) => (offer.group === 'path') === asPath)

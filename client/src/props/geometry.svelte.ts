@@ -28,6 +28,12 @@ export class Geometries {
     return known?.problem || known?.geometry?.words || ''
   }
 
+  /** Ask again for what could not be had: a file may be there by now. */
+  retry(): void {
+    for (const [key, known] of this.known) if (known.problem || known.geometry?.words) this.known.delete(key)
+    this.arrived++
+  }
+
   private get(prop: Prop, fine: boolean): Known | undefined {
     const key = `${fine} ${geometryKey(prop)}`
     const known = this.known.get(key)

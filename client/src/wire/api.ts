@@ -388,6 +388,8 @@ export const api = {
   },
   joinFiles: (contents: string[], rate: number): Promise<BroughtIn> =>
     answer(client.POST('/api/props/sequences', { body: { contents, rate } })),
+  missingFiles: (contents: string[]): Promise<string[]> =>
+    answer(client.POST('/api/props/missing', { body: { contents } })),
   offersOf: (content: string, unit: number, up: 'y' | 'z'): Promise<BroughtIn> =>
     answer(client.POST('/api/props/offers', { body: { content, unit, up } })),
   /** Bring a file in; tells how much of it has been sent, 0 to 1. */

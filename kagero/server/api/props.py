@@ -39,6 +39,12 @@ def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
     return 201, _with_props(files.join(wanted.contents, wanted.rate))
 
 
+@router.post("props/missing", response={200: list[str], **PROBLEMS})
+def missing_files(request: HttpRequest, wanted: schemas.ContentsIn) -> Any:
+    """Which of some files, by their contents, are not here."""
+    return files.missing(wanted.contents)
+
+
 @router.post("props/offers", response={200: schemas.FileOut, **PROBLEMS})
 def offers(request: HttpRequest, wanted: schemas.OffersIn) -> Any:
     """What a file that was brought in can become, with its units and upright axis as they are said to be."""

@@ -362,6 +362,12 @@ class GeometryIn(Strict):
     fine: bool = False
 
 
+class ContentsIn(Strict):
+    """contents: of files that a document refers to."""
+
+    contents: list[str] = Field(max_length=20_000)
+
+
 class SequenceIn(Strict):
     """contents: of the meshes, in order; rate: of them a second."""
 

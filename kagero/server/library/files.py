@@ -110,6 +110,11 @@ def _path(content: str, suffix: str = "") -> Path:
     return _folder() / f"{content}{suffix}"
 
 
+def missing(contents: list[str]) -> list[str]:
+    """Return which of some files are not here. Raises GeometryProblem for what is no content hash."""
+    return [each for each in dict.fromkeys(contents) if not _path(each, ".npz").exists()]
+
+
 def facts(content: str) -> dict[str, Any] | None:
     path = _path(content, ".json")
     return json.loads(path.read_text()) if path.exists() else None
