@@ -77,11 +77,11 @@ export class Overlay {
     if (refocus) this.back?.focus()
   }
 
-  /** Run something that the server may refuse, and say so if it does. */
+  /** Run something that the server may refuse, and say so if it does; what it says itself stays. */
   async attempt(work: () => Promise<unknown>): Promise<void> {
+    this.notice = ''
     try {
       await work()
-      this.notice = ''
     } catch (problem) {
       this.notice = (problem as Error).message || 'The server does not answer. Try again in a moment.'
     }
