@@ -30,7 +30,9 @@
   const room = $derived(Math.max(120, under ? below : above))
 
   // over everything, wherever it stands in the page
-  $effect(() => panel?.showPopover())
+  $effect(() => {
+    if (panel?.isConnected) panel.showPopover() // it may have been closed again before it was there
+  })
   function press(event: PointerEvent) {
     if (panel && !panel.contains(event.target as Node)) onclose()
   }

@@ -36,7 +36,7 @@
   let seen = $state(false)
   let moving = $state(false)
   let renaming = $state(false)
-  let article: HTMLElement
+  let article = $state<HTMLElement>()
   const most = $derived(Math.max(1, ...(facts?.counts ?? [1])))
   const line = $derived(
     (facts?.counts ?? [])
@@ -59,7 +59,7 @@
 
   $effect(() => {
     const watcher = new IntersectionObserver(([entry]) => (seen ||= entry.isIntersecting), { rootMargin: '200px' })
-    watcher.observe(article)
+    if (article) watcher.observe(article)
     return () => watcher.disconnect()
   })
   $effect(() => {
@@ -69,7 +69,7 @@
     return inTurn(async (signal) => void (facts = await api.card(id, signal)))
   })
   $effect(() => {
-    if (fresh) void tick().then(() => article.scrollIntoView({ block: 'nearest' }))
+    if (fresh) void tick().then(() => article?.scrollIntoView({ block: 'nearest' }))
   })
   const rename = () => (renaming = true)
 </script>
