@@ -23,6 +23,9 @@ from .path import Path
 F64 = np.float64
 AT_POINT, ON_PATH = -1.0, -2.0
 TRIES = 48  # for a place inside, in cells that may be
+FINER = 512  # and in finer ones, for those that found none
+ROOMY = 0.15  # the share of those cells that is inside, below which finer ones are taken at once
+MOST_CELLS = 200_000  # of the finer ones
 APART = 1 / 240  # seconds of a mesh's own animation within which births take its turning as the same
 CELLS = 12  # along the longest side of a mesh, for places inside
 SMALLEST = 400_000  # triangles into which a mesh is divided at most to follow a picture
@@ -271,12 +274,14 @@ class Ground:
     def _inside(self, uniform: np.ndarray, away: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         mesh = self.geometry
         assert isinstance(mesh, Mesh)
-        low, size, cells = self._room
         n = len(uniform)
         points, found = np.zeros((n, 3)), np.zeros(n, bool)
-        if len(cells):
-            tried = np.empty((n, 3))
-            for attempt in range(TRIES):
+        tried = np.empty((n, 3))
+        for first, last in ((0, TRIES if self._roomy else 0), (TRIES, TRIES + FINER)):
+            if found.all() or first == last:
+                continue
+            low, size, cells = self._room if first == 0 else self._finer_room
+            for attempt in range(first, last if len(cells) else first):
                 open_ones = np.flatnonzero(~found)
                 if not len(open_ones):
                     break
@@ -304,9 +309,35 @@ class Ground:
         count = np.maximum(1, np.ceil((high - low) / side)).astype(int)
         size = np.where(high > low, (high - low) / count, 1e-9)
         cells = np.stack(np.meshgrid(*(np.arange(c) for c in count), indexing="ij"), -1).reshape(-1, 3).astype(F64)
+        return low, size, self._not_outside(cells, low, size)
+
+    @cached_property
+    def _roomy(self) -> bool:
+        """Whether enough of the cells where inside may be is inside, so that a place is found there soon."""
+        low, size, cells = self._room
+        if not len(cells):
+            return False
+        even = np.arange(1024)[:, None] * np.sqrt([2.0, 3.0, 5.0, 7.0]) % 1.0  # Weyl's sequence: even over all of it
+        places = low + (cells[_pick(even[:, 0], len(cells))] + even[:, 1:]) * size
+        return float(self.geometry.inside(places).mean()) >= ROOMY  # type: ignore[union-attr]
+
+    @cached_property
+    def _finer_room(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """The same with smaller cells: of a thin body the others are outside for the most part, and too few tries would meet it."""
+        low, size, cells = self._room
+        halves = np.stack(np.meshgrid(*[np.arange(2.0)] * 3, indexing="ij"), -1).reshape(-1, 3)
+        while 0 < len(cells) <= MOST_CELLS // 8:
+            spend(8 * len(cells) * 500)
+            size = size / 2
+            cells = self._not_outside((2 * cells[:, None] + halves).reshape(-1, 3), low, size)
+        return low, size, cells
+
+    def _not_outside(self, cells: np.ndarray, low: np.ndarray, size: np.ndarray) -> np.ndarray:
+        mesh = self.geometry
+        assert isinstance(mesh, Mesh)
         middle = low + (cells + 0.5) * size
         _, away = mesh.nearest(middle)
-        return low, size, cells[(away <= np.linalg.norm(size) / 2 + 1e-9) | mesh.inside(middle)]
+        return cells[(away <= np.linalg.norm(size) / 2 + 1e-9) | mesh.inside(middle)]
 
     def _on_edges(self, uniform: np.ndarray) -> Places:
         face, corner, total = self._lines

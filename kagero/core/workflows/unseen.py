@@ -50,6 +50,8 @@ def unseen(emitter: Any, parent: Any, run: Any, plan: Plan, number: int, populat
     if "comes to be" in run.emitter.birth.outputs and not len(run.born(slice(max(0, born - LOOKED_AT), born), Faults())):
         if plan.preview < 1:
             return f"None of its births comes to be: a preview shows {plan.preview:.0%} of births. Show all of them over the stage.", "births.rate"
+        if getattr(births.place, "on", "") == "inside" and not (births.keep.responses or _nought(births.keep)):
+            return "None of its births comes to be: what they are born inside has no inside. It is flat, or open.", "births.place"
         return "None of its births comes to be: the share of kept births is nought where they would be.", "births.keep"
     frame = 1 / float(plan.frame_rate)
     if isinstance(births.lifespan.base, float) and not births.lifespan.responses and births.lifespan.base < frame:
