@@ -130,7 +130,8 @@ def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid]
     first; and the
     names' hashes in hexadecimal. groups: names, each with which layers and props it is. By the published open specification of ID mattes, version
     1.2.0."""
-    made: list[np.ndarray] = []
+    most: np.ndarray | None = None  # the largest coverages of each pixel, the largest first, and whose they are
+    whose = np.zeros(0, np.int32)
     for at in range(0, len(groups), 3):  # three at once: red, green and blue
         here = groups[at : at + 3]
 
@@ -143,18 +144,29 @@ def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid]
             shown.append(covering(layer, tint))
         stand = [solid.plain(share([of_solid(solid) for *_, of_solid in here]), lit=False) for solid in solids]
         picture = render(shown, viewpoint, width, height, stand, None, region)
-        made += [np.clip(picture[..., k], 0, 1) for k in range(len(here))]
-    cover = np.stack(made) if made else np.zeros((0, height, width), F32)
+        if most is None:
+            most, whose = np.zeros((RANKS, *picture.shape[:2]), F32), np.zeros((RANKS, *picture.shape[:2]), np.int32)
+        for k in range(len(here)):
+            _ranked(most, whose, np.clip(picture[..., k], 0, 1), at + k)
     hashes = [name_to_float(name) for name, *_ in groups]
-    order = np.argsort(-cover, axis=0, kind="stable")[:RANKS]
-    rows, columns = cover.shape[1:]
-    out = np.zeros((rows, columns, 2 * RANKS), F32)
+    if most is None:
+        most = np.zeros((RANKS, height, width), F32)
+    out = np.zeros((*most.shape[1:], 2 * RANKS), F32)
     values = np.array([value for value, _ in hashes], F32)
-    for rank in range(len(order)):
-        amount = np.take_along_axis(cover, order[rank : rank + 1], axis=0)[0]
-        out[..., 2 * rank] = np.where(amount > 1e-4, values[order[rank]], 0)
-        out[..., 2 * rank + 1] = np.where(amount > 1e-4, amount, 0)
+    for rank in range(min(RANKS, len(groups))):
+        out[..., 2 * rank] = np.where(most[rank] > 1e-4, values[whose[rank]], 0)
+        out[..., 2 * rank + 1] = np.where(most[rank] > 1e-4, most[rank], 0)
     return out, {name: f"{bits:08x}" for (name, *_), (_, bits) in zip(groups, hashes, strict=True)}
+
+
+def _ranked(most: np.ndarray, whose: np.ndarray, cover: np.ndarray, which: int) -> None:
+    """Put a coverage, (rows, columns), among the largest of each pixel, behind those that are as large; the smallest of them goes. Only these are
+    kept, however many are ranked."""
+    before, of, more = cover, np.full(cover.shape, which, np.int32), np.zeros(cover.shape, bool)
+    for rank in range(len(most)):
+        more |= cover > most[rank]  # from where it belongs on, each moves down by one
+        most[rank], before = np.where(more, before, most[rank]), np.where(more, most[rank], before)
+        whose[rank], of = np.where(more, of, whose[rank]), np.where(more, whose[rank], of)
 
 
 def covering(layer: Layer, tint: np.ndarray = WHITE) -> Layer:

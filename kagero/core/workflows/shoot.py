@@ -10,6 +10,7 @@ import numpy as np
 
 from ..finishing import BACKGROUNDS, Moment, Own, Shot, finished, laid_behind, lens, moments, reach
 from ..picture import Air, Layer, Lighting, Solid, Viewpoint, black, check_size, lighting, render, shadowed
+from ..wanted import claim
 from .play import Playing, never
 
 F32 = np.float32
@@ -178,6 +179,8 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
     chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
     wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
     made: dict[Selection | None, np.ndarray] = {}
+    claim(16 * region[2] * region[3] * (len(wanted) + 3), f"A picture of {len(wanted)} parts that something is done to apart",
+          "Make it smaller, or let fewer things be done to a choice alone.")  # fmt: skip
     share, by_light = 1.0, behind is not None and _needs_behind(playing)
     for of_all, scene in opened(playing, number, wish, items, stopped):
         share = of_all

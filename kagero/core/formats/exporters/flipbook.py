@@ -13,6 +13,7 @@ import numpy as np
 from PIL import Image
 
 from ...errors import BudgetError
+from ...wanted import claim
 from ..chunks import told
 from ..encoded import in_bytes
 from .base import BEHIND, OLD, FileExporter, FramePicture, Option
@@ -52,6 +53,10 @@ class SpriteSheet(FileExporter):
         if max(wide, tall) > MOST_SIDE:
             raise BudgetError(f"{pages} pages of {width} x {height} pixels make a sheet of {wide:,} x {tall:,}; a side may have {MOST_SIDE:,}.",
                               where="size", remedy="Make pages smaller, or fewer: every second frame.")  # fmt: skip
+        # pages and sheet, four bytes a pixel each; of a second sheet half floats as they come, and single ones as they are put together
+        claim(
+            wide * tall * (8 + 24 * len(self.passes())), f"A sheet of {pages} pages", "Make pages smaller, or fewer, or leave the second sheet out."
+        )
 
     def _grid(self) -> tuple[int, int, int]:
         """Return how many pages, columns and rows there are."""
