@@ -115,7 +115,7 @@ FAULTS = [
     Fault(CLIENT + "controls/NumberField.svelte", "function take()", "result.value < lowest || ", "", "src/controls/number.test.ts"),
     Fault(CLIENT + "controls/NumberField.svelte", "function giveUp", "onset(was, ", "onset(latest, ", "src/controls/number.test.ts"),
     Fault(CLIENT + "controls/numbers.ts", "const apply", ".toPrecision(15)", ".toPrecision(17)", "src/controls/number.test.ts"),
-    Fault(CLIENT + "response/ResponseEditor.svelte", "function matchData", "[data.high, data.low]", "[data.low, data.high]", "src/response/editor.test.ts"),
+    Fault(CLIENT + "effect/fitted.ts", "export function fitted", "[data.high, data.low]", "[data.low, data.high]", "src/response/editor.test.ts"),
     Fault(CLIENT + "response/ResponseEditor.svelte", "function become", "reference: mean || 1", "reference: 1", "src/response/editor.test.ts"),
     Fault(CLIENT + "response/PresetShelf.svelte", "const mine", ".filter((p) => p.kind === kind)", "", "src/response/editor.test.ts"),
     Fault(CLIENT + "response/CurveEditor.svelte", "export function add", "evaluate(pieces(keys), x)", "0", "src/response/editor.test.ts"),
@@ -123,7 +123,7 @@ FAULTS = [
     Fault(CLIENT + "table/Table.svelte", "async function load", "order = wish", "order = { by: '', descending: false }", "src/table/table.test.ts"),
     Fault(CLIENT + "loom/Loom.svelte", "const columns", "b.count - a.count", "a.count - b.count", "src/loom/loom.test.ts"),
     Fault(CLIENT + "overlay/SourcePicker.svelte", "function pick(", "!item || item.refusal || !act", "!item || !act", "src/overlay/picker.test.ts"),
-    Fault(CLIENT + "overlay/SourcePicker.svelte", "function replaceIn", "{ input: liveInput(choice) }", "{}", "src/overlay/picker.test.ts"),
+    Fault(CLIENT + "overlay/SourcePicker.svelte", "function replaceIn", "liveInput(choice, catalog.fittedTo(draft.owner))", "{}", "src/overlay/picker.test.ts"),
     # light of small discs, surfaces that bend, seams, riders, what slow clients and new parts may take
     Fault(CORE + "picture/soft_disc.py", "drawn", "light / given", "light", "tests.published.test_curves_and_colour"),
     Fault(CORE + "geometry/bending.py", "Bending.__init__", "self._of[faces].ravel()", "faces.ravel()", "tests.props.test_bending"),

@@ -1,18 +1,24 @@
 <!-- Whatever is open over the Desk for a moment. -->
 <script lang="ts">
   import { useDesk } from '../effect/context'
-  import HelpCard from './HelpCard.svelte'
   import ListPanel from './ListPanel.svelte'
   import MenuPanel from './MenuPanel.svelte'
-  import SourcePicker from './SourcePicker.svelte'
 
   const { overlay } = useDesk()
+  const picker = () => import('./SourcePicker.svelte')
+  /** The list of sources is fetched as soon as the Desk is up, so that it opens at once. */
+  $effect(() => {
+    const later = setTimeout(() => void picker(), 500)
+    return () => clearTimeout(later)
+  })
 </script>
 
 {#if overlay.menu}{#key overlay.menu}<MenuPanel />{/key}{/if}
 {#if overlay.list}{#key overlay.list}<ListPanel />{/key}{/if}
-{#if overlay.card}{#key overlay.card}<HelpCard />{/key}{/if}
-{#if overlay.picker}{#key overlay.picker}<SourcePicker />{/key}{/if}
+{#if overlay.card}{#await import('./HelpCard.svelte') then { default: HelpCard }}{#key overlay.card}<HelpCard
+      />{/key}{/await}{/if}
+{#if overlay.picker}{#await picker() then { default: SourcePicker }}{#key overlay.picker}<SourcePicker
+      />{/key}{/await}{/if}
 {#if overlay.notice}
   <div
     role="alert"

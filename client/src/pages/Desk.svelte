@@ -33,7 +33,6 @@
   import Edge from './Edge.svelte'
   import { FirstEffect } from '../first/first.svelte'
   import { stepsToGo } from '../effect/steps'
-  import FirstSteps from '../first/FirstSteps.svelte'
   import TopBar from './TopBar.svelte'
 
   let {
@@ -424,7 +423,7 @@
               <Pane defaultSize={100 - room.lifeShare} minSize={25}>
                 <div class="relative grid h-full min-h-0 {selection.beside ? 'grid-cols-2 gap-px bg-line' : ''}">
                   <Stage preparing={warming.words} />{#if selection.beside}<Stage second />{/if}
-                  <FirstSteps />
+                  {#await import('../first/FirstSteps.svelte') then { default: FirstSteps }}<FirstSteps />{/await}
                 </div>
               </Pane>
               <Edge

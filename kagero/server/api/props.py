@@ -19,7 +19,7 @@ from kagero.core.rows.union import Lazy
 from kagero.core.staging import fine_mesh, geometry
 
 from ..library import files
-from . import schemas
+from . import prop_schemas
 from .asked import BODY, PACKETS, PROBLEMS, binary
 
 router = Router()
@@ -27,26 +27,26 @@ _prop = Lazy(Prop)
 MOST_SENT = 96 * 1024 * 1024  # bytes of an animation's frames; above, every second, third ... is sent
 
 
-@router.post("props/files", response={201: schemas.FileOut, **PROBLEMS}, openapi_extra=BODY)
+@router.post("props/files", response={201: prop_schemas.FileOut, **PROBLEMS}, openapi_extra=BODY)
 def bring_file(request: HttpRequest, name: str) -> Any:
     """Bring a file in, the request's whole body; `name` is what it is called."""
     return 201, _with_props(files.bring(name, request.read(files.MOST_BYTES + 1)))
 
 
-@router.post("props/sequences", response={201: schemas.FileOut, **PROBLEMS})
-def join_files(request: HttpRequest, wanted: schemas.SequenceIn) -> Any:
+@router.post("props/sequences", response={201: prop_schemas.FileOut, **PROBLEMS})
+def join_files(request: HttpRequest, wanted: prop_schemas.SequenceIn) -> Any:
     """Make numbered meshes that were brought in one mesh that moves."""
     return 201, _with_props(files.join(wanted.contents, wanted.rate))
 
 
 @router.post("props/missing", response={200: list[str], **PROBLEMS})
-def missing_files(request: HttpRequest, wanted: schemas.ContentsIn) -> Any:
+def missing_files(request: HttpRequest, wanted: prop_schemas.ContentsIn) -> Any:
     """Which of some files, by their contents, are not here."""
     return files.missing(wanted.contents)
 
 
-@router.post("props/offers", response={200: schemas.FileOut, **PROBLEMS})
-def offers(request: HttpRequest, wanted: schemas.OffersIn) -> Any:
+@router.post("props/offers", response={200: prop_schemas.FileOut, **PROBLEMS})
+def offers(request: HttpRequest, wanted: prop_schemas.OffersIn) -> Any:
     """What a file that was brought in can become, with its units and upright axis as they are said to be."""
     file = files.described(wanted.content)
     return _with_props({**file, "unit": wanted.unit, "up": wanted.up})
@@ -57,7 +57,7 @@ def _with_props(file: dict[str, Any]) -> dict[str, Any]:
 
 
 @router.post("props/geometry", response={200: None, **PROBLEMS}, openapi_extra=binary(PACKETS))
-def prop_geometry(request: HttpRequest, wanted: schemas.GeometryIn) -> HttpResponse:
+def prop_geometry(request: HttpRequest, wanted: prop_schemas.GeometryIn) -> HttpResponse:
     """A prop's geometry in its own space, as a packet (docs/FORMATS.md): points, normals, uv and faces of a mesh, or the corners of a path."""
     try:
         prop = _prop(wanted.prop)
