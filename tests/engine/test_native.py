@@ -94,7 +94,7 @@ def attrs_of(name: str) -> tuple[Any, ...]:
         "queries": BallInParts()
         if name == "prop_part"
         else Floor()
-        if name in ("met", "met_often", "met_colour")
+        if name in ("met", "met_cued", "met_often", "met_colour")
         else BallRidden()
         if name in ("prop_ridden", "prop_along", "prop_walked", "prop_field")
         else Ball(),

@@ -17,7 +17,7 @@ MADE_FROM = frozenset({"shaped", "content"})
 def fitted_to(effect: Effect, thing: Any) -> str:
     """Return a text that changes when any prop changes its content on which what a thing's particles have may depend: a file, words, points, sizes,
     strokes; not where it stands. Props are found through all that names them, formulas and parents included. Empty where there are none."""
-    made: dict[str, str] = {}
+    contents: dict[str, str] = {}
     seen, waiting = {thing.uid}, [thing]
     while waiting:
         for uid in _named(waiting.pop(), effect):
@@ -27,10 +27,10 @@ def fitted_to(effect: Effect, thing: Any) -> str:
             seen.add(uid)
             waiting.append(other)
             if any(other is prop for prop in effect.props) and (content := _content(other)):
-                made[uid] = content
-    if not made:
+                contents[uid] = content
+    if not contents:
         return ""
-    return hashlib.blake2b(repr(sorted(made.items())).encode(), digest_size=8).hexdigest()
+    return hashlib.blake2b(repr(sorted(contents.items())).encode(), digest_size=8).hexdigest()
 
 
 def _named(thing: Any, effect: Effect) -> set[str]:

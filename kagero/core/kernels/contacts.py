@@ -30,8 +30,8 @@ BASE = 21
 BOUNCE, FRICTION, STICK, BELOW, RADIUS, ROUGH, ACTS, SHAPE = range(8)
 EACH = 13
 # place, velocity, touching, count; of its last touch seconds ago, speed, angle, normal, which, face, two shares of its corners; stuck, where (3);
-# and where it was as it touched, and how fast as it left
-OUT, LAST, THEN = 28, 8, 22
+# and where it was as it touched. Only where they are asked for: how fast it left it (from PLAIN on), and each touch of the step (from OUT on)
+PLAIN, OUT, LAST, THEN = 25, 28, 8, 22
 TOUCHES, TOUCH = 8, 16  # touches of a step that are told one by one, and numbers of each: those from LAST on (10) and from THEN on (6)
 MOST = 1_000  # times that a particle bounces within a step; and as often again that it goes on along something
 STALLED = 8  # times at one moment that it is stopped by one thing after the other: it rests between them
@@ -105,6 +105,8 @@ def _hold(holds, k, nx, ny, nz, ux, uy, uz):
 @kernel(**_UNCOUNTED)
 def _tell(out, i, touch, vx, vy, vz):
     """Write how fast a particle leaves its last touch, and all of that touch among those of the step, where there is room for so many."""
+    if out.shape[0] == PLAIN:
+        return
     out[THEN + 3, i], out[THEN + 4, i], out[THEN + 5, i] = vx, vy, vz
     first = OUT + TOUCH * touch
     if first + TOUCH <= out.shape[0]:
@@ -173,9 +175,9 @@ def meet(
     nears,
     out,
 ):
-    """Take particles through a step in which they may meet contacts; write what comes of it into out (OUT, n) float32, which holds what is so
-    where they meet nothing: place and velocity as the step has them, how often they touched, -1 seconds ago, nought else. Where it has
-    OUT + TOUCHES * TOUCH rows, each of the first touches of a step is told in rows of its own.
+    """Take particles through a step in which they may meet contacts; write what comes of it into out (PLAIN, n) float32, which holds what is so
+    where they meet nothing: place and velocity as the step has them, how often they touched, -1 seconds ago, nought else. Where it has OUT
+    rows, how fast they leave their last touch is written too; where it has OUT + TOUCHES * TOUCH, each of the first touches of the step as well.
 
     where, numbers: of each argument, BASE and then EACH of every contact, its row of columns (K, n) float32, or -1 and the number that all share.
     keys: (n,) uint64. kinds, sides (C,): of contacts, and 1 or -1, off their outside or inside. frames: (C, 2, 12), turn and place of each as the

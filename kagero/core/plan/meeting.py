@@ -24,7 +24,16 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
     before = (b.input(TOUCH["touching"]), b.input(TOUCH["count"]), *held)
     given = (*x0, *v0, *state.position, *state.velocity, state.dt, *factors, *before)
     length = b.const(float(1 / (clip.rate * clip.substeps)))
-    told = b.multi("met_often" if each else "met", *given, *state.contacts, b.input("key"), length, at.clip_time(), attrs=(Met(at.owner),))
+    by_touch = any(cue.momentary and not cue.muted for cue in at.thing.cues)
+    told = b.multi(
+        "met_often" if each else "met_cued" if by_touch else "met",
+        *given,
+        *state.contacts,
+        b.input("key"),
+        length,
+        at.clip_time(),
+        attrs=(Met(at.owner),),
+    )
     place, velocity, (touching, count), last, stuck, then = told[:3], told[3:6], told[6:8], told[8:18], told[18:22], told[22:28]
     state.position = tuple(b.op("guard", x, old) for x, old in zip(place, x0, strict=True))
     state.velocity = tuple(b.op("guard", x, old) for x, old in zip(velocity, v0, strict=True))
@@ -49,7 +58,8 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
         return {TOUCH[name]: value for name, value in made.items() if name in wanted}
 
     state.kept |= kept((*last, *then))
-    state.passing |= dict(zip(LEFT, then[3:], strict=True))
+    if by_touch:
+        state.passing |= dict(zip(LEFT, then[3:], strict=True))
     state.touched = b.op("sub", count, b.input(TOUCH["count"]))
     for touch in touches:
         state.touches.append((b.op("less_equal", b.const(0), touch[0]), kept(touch) | dict(zip(LEFT, touch[13:], strict=True))))

@@ -38,12 +38,12 @@ class _After:
 class _AfterContext(StepContext):
     """A particle as a step ends: what is kept of its birth and of the step before is as in the step."""
 
-    def __init__(self, at: StepContext, state: StepState, told: dict[str, int]):
-        """told: what is read otherwise than the step leaves it."""
+    def __init__(self, at: StepContext, state: StepState, inputs: dict[str, int]):
+        """inputs: those that are read otherwise than the step leaves them."""
         made = state.kept | state.passing
         for name, values in (("position", state.position), ("velocity", state.velocity)):
             made |= {f"{name}.{axis}": value for axis, value in zip(AXES, values, strict=True)}
-        made |= {"rotation": state.rotation, **told}
+        made |= {"rotation": state.rotation, **inputs}
         super().__init__(at.view, _After(at.builder, made))  # type: ignore[arg-type]
         self.keeps, self.remembers = at.keeps, at.remembers
 
@@ -65,11 +65,11 @@ def turn(at: StepContext, state: StepState) -> None:
     b, before = at.builder, at.builder.input(TOUCH["count"])
     goes_on = b.const(1)
     touches = [(b.const(0), {}), *state.touches]  # at first none: what waited may happen before
-    for k, (fresh, told) in enumerate(touches):
+    for k, (fresh, remembered) in enumerate(touches):
         count = b.op("add", before, b.op("mul", b.op("mul", fresh, goes_on), b.const(max(k, 1))))
         for cue in cues:
             if cue.momentary:
-                _touched(cue, at, state, told | {TOUCH["count"]: count})
+                _touched(cue, at, state, remembered | {TOUCH["count"]: count})
         for cue in cues:
             if cue.momentary and (cue.ends or cue.holds == "stays"):
                 goes_on = b.op("mul", goes_on, b.op("sub", b.const(1), state.fired[cue.uid][-1]))
@@ -78,17 +78,17 @@ def turn(at: StepContext, state: StepState) -> None:
             state.kept |= cue.turn(_AfterContext(at, state, {}), state)
 
 
-def _touched(cue: CuePart, at: StepContext, state: StepState, told: dict[str, int]) -> None:
+def _touched(cue: CuePart, at: StepContext, state: StepState, inputs: dict[str, int]) -> None:
     """Let a cue happen at one touch of a step. Whether its condition was true, and since when, is so of the step as a whole."""
     b, whole = at.builder, [f"cue.{cue.uid}.{name}" for name in ("was", "since")]
-    made = cue.turn(_AfterContext(at, state, told | {name: b.input(name) for name in whole}), state)
+    kept = cue.turn(_AfterContext(at, state, inputs | {name: b.input(name) for name in whole}), state)
     if len(state.fired[cue.uid]) > 1:
-        made |= {name: b.op("max", made[name], state.kept[name]) for name in whole}
-    state.kept |= made
+        kept |= {name: b.op("max", kept[name], state.kept[name]) for name in whole}
+    state.kept |= kept
 
 
 def again(at: StepContext, state: StepState) -> int | None:
-    """Return whether a step has to be told touch by touch: it touched more than once, or while a cue by a touch waited; None: never."""
+    """Return whether a step has to be computed touch by touch: it touched more than once, or while a cue by a touch waited; None: never."""
     cues = [cue for cue in at.thing.cues if cue.momentary and not cue.muted]
     if state.touched is None or not cues:
         return None

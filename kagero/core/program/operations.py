@@ -66,8 +66,10 @@ SIGNATURES: dict[str, Signature] = {
     "prop_footed": Signature(5, 8, ("queries",)),
     "prop_walked": Signature(12, 10, ("queries",)),
     "prop_field": Signature(4, 3, ("queries",)),
-    "met": Signature(37, 28, ("queries",), 13),
-    "met_often": Signature(37, 156, ("queries",), 13),  # and 16 of each of eight touches: `kernels.contacts`
+    # what comes of contacts; with the velocity after the last touch; with each of the step's first touches (`kernels.contacts`)
+    "met": Signature(37, 25, ("queries",), 13),
+    "met_cued": Signature(37, 28, ("queries",), 13),
+    "met_often": Signature(37, 156, ("queries",), 13),
     "met_colour": Signature(4, 3, ("queries",)),
     "prop_painted": Signature(4, 1, ("queries",)),
     "prop_reach": Signature(7, beside=("queries",)),

@@ -70,11 +70,11 @@ class Meeting(Riding):
     """Props, as contacts ask for them. Arrays in and out are float64."""
 
     def met(self, query: PropQuery, args: list[Any], keys: np.ndarray, length: float, until: float, outs: list[np.ndarray]) -> None:
-        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 28 arrays of (n,) float32: place,
+        """Write what comes of particles that meet things in a step of `length` seconds up to a clip time, 25 arrays of (n,) float32: place,
         velocity, whether they touch, how often they did, how long ago before the step's end (less than nought: not in it), speed, angle and
         normal of the last touch, which contact (from 1 on, nought none), u, v and triangle there, which they stick to (nought none) and where
-        (3), the place of the last touch in the step and the velocity after it. Where there are more arrays, 16 more for each of the step's first
-        touches: how long ago, speed, angle, normal, contact, u, v, triangle, place and velocity after it.
+        (3), the place of the last touch in the step. Three more where the velocity after it is asked for, and 16 more for each of the step's
+        first touches where these are: how long ago, speed, angle, normal, contact, u, v, triangle, place and velocity after it.
 
         args: of `kernels.contacts`, a number or (n,) float32 each; keys: (n,) uint64; query.detail: the contacts, in order.
         """

@@ -114,6 +114,7 @@ OPERATIONS: dict[str, Entry] = {
     "prop_walked": Entry(_asks(_walked), LEAF, whole=True),
     "prop_carried": Entry(_asks(_carried), LEAF, whole=True),
     "met": Entry(_met, LEAF, whole=True),
+    "met_cued": Entry(_met, LEAF, whole=True),
     "met_often": Entry(_met, LEAF, whole=True),
     "met_colour": Entry(_met_colour, LEAF, whole=True),
     "prop_painted": Entry(_asks(lambda stage, query, args, times, n: [stage.painted(query.prop, _columns(args, n), times)]), LEAF, whole=True),
