@@ -8,6 +8,7 @@ from typing import Any
 
 import manifold3d
 import numpy as np
+import scipy
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -17,11 +18,15 @@ from skimage.metrics import structural_similarity
 from demo.parts import response
 from kagero.core.catalog import break_up, check_effect
 from kagero.core.document import Effect, read_effect, upgrade
+from kagero.core.errors import BudgetError
 from kagero.core.formats.packet import unpack
 from kagero.core.geometry.breaking import Breaking, areas, broken
+from kagero.core.geometry.breaking.seeds import seeds
 from kagero.core.geometry.forms import NAMES, stock_form
+from kagero.core.geometry.mesh import Mesh
 from kagero.core.geometry.shapes import plane, sphere
 from kagero.core.geometry.text import text_mesh
+from kagero.core.kernels.voronoi import furthest
 from kagero.core.picture.piece import matrices
 from kagero.core.program import Builder
 from kagero.core.rows.turn import toward, upright
@@ -165,6 +170,32 @@ class Parts(unittest.TestCase):
         self.assertAlmostEqual(float(made.amount.sum()), float(mesh.areas.sum()), places=9)
         right = made.amount[made.centre[:, 0] > 0.25].mean()
         self.assertLess(right, made.amount[made.centre[:, 0] < -0.1].mean() / 2)  # where the picture is bright they are finer
+
+    def test_many_scraps_are_cut_as_few_are(self):
+        """Each scrap is convex, so its centre is nearest to its own seed (scipy's k-d tree); together they are the square, none twice. Seeds are by
+        Mitchell's candidates, here once more in plain NumPy."""
+        quad = Mesh.of(np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0.0]]), np.array([[0, 1, 2], [0, 2, 3]]), np.zeros((4, 2)))
+        for splinters in (0.0, 0.6):
+            how = Breaking("scraps", 1500, splinters=splinters)
+            made, sites = broken(quad, how), seeds(quad, how, inside=False)
+            self.assertAlmostEqual(float(made.amount.sum()), 1, places=12)
+            nearest = scipy.spatial.cKDTree(sites).query(made.centre)[1]
+            self.assertEqual(len(np.unique(nearest)), len(made))
+        tried = np.random.default_rng(4).random((90, 3))
+        near, taken = np.full(90, np.inf), []
+        for group in np.array_split(np.arange(90), 13):
+            taken.append(group[int(np.argmax(near[group]))])
+            near = np.minimum(near, ((tried - tried[taken[-1]]) ** 2).sum(axis=1))
+        sizes = [len(group) for group in np.array_split(np.arange(90), 13)]
+        np.testing.assert_array_equal(furthest(tried, np.cumsum([0, *sizes]).astype(np.int64)), taken)
+
+    def test_long_triangles_in_many_scraps_are_refused_in_words(self):
+        turn = np.linspace(0, 2 * np.pi, 2001)[:-1]
+        rim = np.column_stack([np.cos(turn), np.sin(turn), 0 * turn])
+        needles = np.array([[0, 1 + i, 1 + (i + 1) % 2000] for i in range(2000)])
+        cone = Mesh.of(np.vstack([[0, 0, 50], rim]), needles, np.zeros((2001, 2)))
+        with self.assertRaisesRegex(BudgetError, "fewer scraps"):
+            broken(cone, Breaking("scraps", 4000))
 
     def test_particles_stand_at_the_centres_and_some_that_end_move_nobody(self):
         body = in_parts("cells")

@@ -13,6 +13,7 @@ import numpy as np
 from ..parts.looks.trail import LONGEST
 from ..shaping import ShapedRun
 from ..simulation import Population
+from ..wanted import claim
 from .course import Asked, Course, within_budget
 
 F32, F64 = np.float32, np.float64
@@ -59,6 +60,7 @@ def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarra
 def gathered(run: ShapedRun, population: Population, first: int, last: int, asked: Asked) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
     n = len(population)
+    claim(49 * (last - first + 1) * n, f"{n:,} trails through {last - first + 1:,} frames", "Let them go less far back, or let fewer particles live.")
     place, way, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
     order = np.argsort(population.key, kind="stable")
     keys = population.key[order]

@@ -10,11 +10,13 @@ from typing import Literal, get_args
 
 import numpy as np
 
+from ...wanted import claim
 from ..mesh import Mesh
 
 Into = Literal["separate", "faces", "scraps", "cells", "areas"]
 WAYS: tuple[Into, ...] = get_args(Into)
 MOST_PARTS = 20_000
+TRIANGLE = 600  # bytes of one triangle while parts are gathered
 
 
 @dataclass(frozen=True)
@@ -72,6 +74,7 @@ def words(into: str) -> tuple[str, str]:
 
 def of_triangles(corners: np.ndarray, face: np.ndarray, part: np.ndarray, count: int, solid: bool) -> Broken:
     """Return parts by the triangles of each: part is the number of each one's, (T,). solid: they are closed, so that their volumes count."""
+    claim(TRIANGLE * len(part), f"A mesh in {len(part):,} triangles", "Break a simpler mesh, or into fewer parts.")
     order = np.argsort(part, kind="stable")
     corners, face, part = corners[order], face[order], part[order]
     start = np.searchsorted(part, np.arange(count + 1)).astype(np.int64)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ...kernels.voronoi import furthest
 from ..mesh import Mesh
 from . import Breaking
 
@@ -52,14 +53,8 @@ def _spread(mesh: Mesh, how: Breaking, random: np.random.Generator, count: int, 
 
 def _apart(tried: np.ndarray, count: int) -> np.ndarray:
     """Return `count` of some places, each the furthest of its share of them from those already taken."""
-    near = np.full(len(tried), np.inf)
-    groups = np.array_split(np.arange(len(tried)), count)
-    made = []
-    for group in groups:
-        pick = group[int(np.argmax(near[group]))]
-        made.append(pick)
-        np.minimum(near, ((tried - tried[pick]) ** 2).sum(axis=1), out=near)
-    return tried[made]
+    sizes = [len(group) for group in np.array_split(np.arange(len(tried)), count)]
+    return tried[furthest(np.ascontiguousarray(tried, np.float64), np.cumsum([0, *sizes]).astype(np.int64))]
 
 
 def _size(mesh: Mesh, count: int, inside: bool) -> float:
