@@ -29,6 +29,7 @@ def main() -> int:
     parser.add_argument("other", type=Path, help="the folder of the other tree")
     parser.add_argument("--pairs", type=int, default=PAIRS)
     parser.add_argument("--slower", type=float, default=1.0, help="a deliberate fault")
+    parser.add_argument("--rows", nargs="+", choices=ROWS, default=list(ROWS), metavar="ROW", help="only these")
     options = parser.parse_args()
     with tempfile.TemporaryDirectory() as name:
         other = Path(name) / "other"  # its core, with this bench
@@ -38,7 +39,7 @@ def main() -> int:
         ours, theirs = _serve(HERE), _serve(other)
         print(f"{options.pairs} pairs; {os.cpu_count()} cores; this / other, median and 95 % interval")
         short, ratios = [], []
-        for row in ROWS:
+        for row in options.rows:
             try:
                 _ask(ours, row), _ask(theirs, row)
             except (ValueError, BrokenPipeError):

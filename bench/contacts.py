@@ -55,18 +55,22 @@ def drops() -> None:
     )
 
 
-def main() -> None:
+def works() -> dict[str, Playing]:
+    """Return what is stepped, by name."""
     cue = lambda k: {"kind": "test", "uid": f"c{k}", "name": f"cue {k}", "value": row(0.5 + k / 20)}
-    works = {
-        "without": step_of(scene([], 1.0)),
-        "a plane, none near": step_of(scene([FLOOR], 1.0)),
-        "a plane, one in twenty touches": step_of(scene([FLOOR], 0.45)),
-        "a mesh of 20,000 triangles, none near": step_of(scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 3.0, [BALL])),
-        "the same, a twentieth near": step_of(scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 2.45, [BALL])),
-        "each other, a heap of balls": step_of(scene([FLOOR, {"kind": "others", "uid": "o"}], 0.45, count=COUNT)),
-        "ten cues": step_of(scene([], 1.0, cues=[cue(k) for k in range(10)])),
+    return {
+        "without": scene([], 1.0),
+        "a plane, none near": scene([FLOOR], 1.0),
+        "a plane, one in twenty touches": scene([FLOOR], 0.45),
+        "a mesh of 20,000 triangles, none near": scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 3.0, [BALL]),
+        "the same, a twentieth near": scene([{"kind": "prop", "uid": "m", "prop": "ball"}], 2.45, [BALL]),
+        "each other, a heap of balls": scene([FLOOR, {"kind": "others", "uid": "o"}], 0.45, count=COUNT),
+        "ten cues": scene([], 1.0, cues=[cue(k) for k in range(10)]),
     }  # fmt: skip
-    times = took(works, 2)
+
+
+def main() -> None:
+    times = took({name: step_of(each) for name, each in works().items()}, 2)
     plain = statistics.median(times["without"])
     print(f"a step of {COUNT:,} particles, one thread, medians of {RUNS} (lowest to highest), ns a particle, and what is more than without")
     for name, each in times.items():
