@@ -24,7 +24,7 @@ def main(address: str) -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
 
         page.goto(address)
-        page.get_by_text("alive at most").nth(23).wait_for(timeout=240_000)  # the last of them
+        page.get_by_text("alive at most").nth(7).wait_for(timeout=240_000)  # the last of those in sight
         page.wait_for_timeout(2500)
         take("library")
         _open(page, "Lantern embers")
@@ -132,7 +132,7 @@ def main(address: str) -> None:
         _open(page, "Ink in water")
         _frame(page, 84)
         page.get_by_role("button", name="Render", exact=True).click()
-        page.wait_for_function("() => document.querySelector('[data-part=render]').dataset.scale === '1'", timeout=60_000)
+        page.wait_for_function("() => document.querySelector('[data-part=render]')?.dataset.scale === '1'", timeout=60_000)
         page.get_by_role("button", name="Keep", exact=True).click()
         page.get_by_role("tab", name=re.compile("^Ink")).click()
         page.locator("[data-look^=also]").scroll_into_view_if_needed()
