@@ -39,6 +39,21 @@ class Questions(TestCase):
         for model in asked:
             self.assertEqual((model.model_config["extra"], model.model_config["allow_inf_nan"]), ("forbid", False), model.__name__)
 
+    def test_numbers_of_rows_are_such_as_the_database_keeps(self):
+        numbers = []
+        for path, methods in api.get_openapi_schema()["paths"].items():
+            for method, operation in methods.items():
+                for each in operation.get("parameters", []):
+                    if each["in"] == "path" and each["schema"].get("type") == "integer":
+                        numbers.append(each["name"])
+                        self.assertLess(each["schema"].get("maximum", 2**99), 2**63, (method, path, each["name"]))
+        self.assertGreater(len(numbers), 20)
+        for path, body in (("overlays/1/take-out", {"uids": []}), ("overlays", None), ("exports", None)):
+            address = f"/api/effects/{2**70}/{path}"
+            answer = self.client.get(address) if body is None else self.client.post(address, json.dumps(body), content_type="application/json")
+            self.assertIn(answer.status_code, (404, 422), answer.content[:200])
+            self.assertTrue(answer.json()["findings"][0]["remedy"])
+
     def test_a_picture_of_no_place_is_refused_in_words(self):
         eye = {"position": [0.0, 1.0, 5.0], "target": [0.0, 0.0, 0.0], "up": [0.0, 1.0, 0.0], "field_of_view": 0.8}
         for where, more in (

@@ -19,6 +19,7 @@ from ..frames import runs
 from ..library import files, overlays
 from . import schemas
 from .asked import PROBLEMS, new_uid
+from .asking import RowId
 
 router = Router()
 PICTURE = (192, 108)
@@ -71,18 +72,18 @@ def try_one(request: HttpRequest, wanted: schemas.AboutDial) -> Any:
 
 
 @router.get("effects/{effect_id}/overlays", response={200: list[schemas.OverlayOut], **PROBLEMS})
-def list_overlays(request: HttpRequest, effect_id: int) -> Any:
+def list_overlays(request: HttpRequest, effect_id: RowId) -> Any:
     return overlays.overlays(effect_id)
 
 
 @router.put("effects/{effect_id}/overlays", response={200: schemas.OverlayOut, **PROBLEMS})
-def keep_overlay(request: HttpRequest, effect_id: int, wanted: schemas.OverlayIn) -> Any:
+def keep_overlay(request: HttpRequest, effect_id: RowId, wanted: schemas.OverlayIn) -> Any:
     """Keep dials' values under a name; those kept under it before are replaced. The artist's values stay as they are."""
     return overlays.keep(effect_id, wanted.name, wanted.values)
 
 
 @router.post("effects/{effect_id}/overlays/{overlay_id}/take-out", response={204: None, **PROBLEMS})
-def take_out(request: HttpRequest, effect_id: int, overlay_id: int, wanted: schemas.TakeOut) -> Any:
+def take_out(request: HttpRequest, effect_id: RowId, overlay_id: RowId, wanted: schemas.TakeOut) -> Any:
     """Take some dials' values out of an overlay, or all without any named: they were accepted, or thrown away."""
     overlays.take_out(effect_id, overlay_id, wanted.uids)
     return 204, None

@@ -17,7 +17,7 @@ from ..library.drafts import Missing
 from ..people import patience, rules
 from ..people.names import folded
 from .asked import PROBLEMS
-from .asking import Strict
+from .asking import RowId, Strict
 from .middleware import address_of
 
 router = Router()
@@ -116,7 +116,7 @@ def people(request: HttpRequest) -> Any:
 
 
 @router.delete("people/{person_id}/wait", response={204: None, **PROBLEMS})
-def end_wait(request: HttpRequest, person_id: int) -> Any:
+def end_wait(request: HttpRequest, person_id: RowId) -> Any:
     """End the wait after wrong passwords, so that this person can sign in at once."""
     found: Any = get_user_model().objects.filter(pk=person_id).first()
     if found is None:
@@ -132,7 +132,7 @@ def invite(request: HttpRequest) -> Any:
 
 
 @router.delete("people/{person_id}", response={204: None, **PROBLEMS})
-def remove_person(request: HttpRequest, person_id: int) -> Any:
+def remove_person(request: HttpRequest, person_id: RowId) -> Any:
     """Take an account away, the own one too; what it made stays. The last one stays."""
     found: Any = get_user_model().objects.filter(pk=person_id).first()
     if found is None:

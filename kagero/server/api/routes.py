@@ -39,7 +39,7 @@ from ..library import drafts, presets, shelves
 from ..library.models import Effect
 from . import dials, errors, formulas, help, particle_schemas, people, pictures, props, rows, schemas, storage
 from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
-from .asking import AboutEmitter
+from .asking import AboutEmitter, RowId
 
 SEAM = (320, 180)  # pixels of the pictures of a seam
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)
@@ -126,12 +126,12 @@ def import_effect(request: HttpRequest) -> Any:
 
 
 @api.get("effects/{effect_id}", response={200: schemas.Opened, **PROBLEMS})
-def open_effect(request: HttpRequest, effect_id: int) -> Any:
+def open_effect(request: HttpRequest, effect_id: RowId) -> Any:
     return _opened(drafts.find(effect_id))
 
 
 @api.delete("effects/{effect_id}", response={204: None, **PROBLEMS})
-def delete_effect(request: HttpRequest, effect_id: int) -> Any:
+def delete_effect(request: HttpRequest, effect_id: RowId) -> Any:
     """Put an effect aside, without its exports; it can be taken back for some weeks."""
     shelves.delete(effect_id)
     exports.drop(effect_id)
@@ -139,58 +139,58 @@ def delete_effect(request: HttpRequest, effect_id: int) -> Any:
 
 
 @api.post("effects/{effect_id}/take-back", response={200: schemas.Card, **PROBLEMS})
-def take_back(request: HttpRequest, effect_id: int) -> Any:
+def take_back(request: HttpRequest, effect_id: RowId) -> Any:
     """Take an effect back that was deleted."""
     return _card(shelves.card(shelves.take_back(effect_id).pk))
 
 
 @api.post("effects/{effect_id}/copy", response={201: schemas.Card, **PROBLEMS})
-def copy_effect(request: HttpRequest, effect_id: int) -> Any:
+def copy_effect(request: HttpRequest, effect_id: RowId) -> Any:
     """Make a copy of an effect, in the same folder."""
     return 201, _card(shelves.card(shelves.copy(effect_id).pk))
 
 
 @api.patch("effects/{effect_id}", response={200: schemas.Card, **PROBLEMS})
-def arrange_effect(request: HttpRequest, effect_id: int, wanted: schemas.Arranged) -> Any:
+def arrange_effect(request: HttpRequest, effect_id: RowId, wanted: schemas.Arranged) -> Any:
     """Rename an effect, put it into a folder, tag it."""
     return _card(shelves.card(shelves.arrange(effect_id, wanted.name, wanted.folder, wanted.tags).pk))
 
 
 @api.put("effects/{effect_id}/draft", response={200: schemas.Opened, **PROBLEMS})
-def save_draft(request: HttpRequest, effect_id: int, draft: schemas.Draft) -> Any:
+def save_draft(request: HttpRequest, effect_id: RowId, draft: schemas.Draft) -> Any:
     return _opened(drafts.save(effect_id, draft.revision, read_effect(draft.document), draft.label))
 
 
 @api.post("effects/{effect_id}/undo", response={200: schemas.Opened, **PROBLEMS})
-def undo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
+def undo(request: HttpRequest, effect_id: RowId, step: schemas.Step) -> Any:
     return _opened(drafts.undo(effect_id, step.revision))
 
 
 @api.post("effects/{effect_id}/redo", response={200: schemas.Opened, **PROBLEMS})
-def redo(request: HttpRequest, effect_id: int, step: schemas.Step) -> Any:
+def redo(request: HttpRequest, effect_id: RowId, step: schemas.Step) -> Any:
     return _opened(drafts.redo(effect_id, step.revision))
 
 
 @api.get("effects/{effect_id}/history", response={200: list[schemas.StepOut], **PROBLEMS})
-def list_steps(request: HttpRequest, effect_id: int) -> Any:
+def list_steps(request: HttpRequest, effect_id: RowId) -> Any:
     """Every state that the draft can be taken back or forward to, the oldest first."""
     return drafts.steps(drafts.find(effect_id))
 
 
 @api.post("effects/{effect_id}/walk", response={200: schemas.Opened, **PROBLEMS})
-def walk(request: HttpRequest, effect_id: int, step: schemas.StepTo) -> Any:
+def walk(request: HttpRequest, effect_id: RowId, step: schemas.StepTo) -> Any:
     """Take the draft to one of these states: several undos or redos at once."""
     return _opened(drafts.walk(effect_id, step.revision, step.number))
 
 
 @api.get("effects/{effect_id}/card.png", response={200: None, **PROBLEMS}, openapi_extra=binary("image/png"))
-def card_picture(request: HttpRequest, effect_id: int) -> HttpResponse:
+def card_picture(request: HttpRequest, effect_id: RowId) -> HttpResponse:
     strip, _ = card(drafts.last_playable(drafts.find(effect_id)), listener(request))
     return HttpResponse(strip, content_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @api.get("effects/{effect_id}/card", response={200: schemas.CardFacts, **PROBLEMS})
-def card_facts(request: HttpRequest, effect_id: int) -> Any:
+def card_facts(request: HttpRequest, effect_id: RowId) -> Any:
     _, facts = card(drafts.last_playable(drafts.find(effect_id)), listener(request))
     return {**facts, "pictures": cards.COUNT, "width": cards.WIDTH, "height": cards.HEIGHT}
 
@@ -328,48 +328,48 @@ def keep_preset(request: HttpRequest, wanted: schemas.PresetIn) -> Any:
 
 
 @api.delete("presets/{preset_id}", response={204: None, **PROBLEMS})
-def forget_preset(request: HttpRequest, preset_id: int) -> Any:
+def forget_preset(request: HttpRequest, preset_id: RowId) -> Any:
     presets.forget(preset_id)
     return 204, None
 
 
 @api.post("effects/{effect_id}/exports", response={201: schemas.ExportOut, **PROBLEMS})
-def start_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
+def start_export(request: HttpRequest, effect_id: RowId, wanted: schemas.ExportIn) -> Any:
     size = (wanted.width, wanted.height)
     return 201, exports.start(drafts.find(effect_id), wanted.kind, wanted.first, wanted.last, size, wanted.document, wanted.options)
 
 
 @api.post("effects/{effect_id}/exports/estimate", response={200: schemas.EstimateOut, **PROBLEMS})
-def estimate_export(request: HttpRequest, effect_id: int, wanted: schemas.ExportIn) -> Any:
+def estimate_export(request: HttpRequest, effect_id: RowId, wanted: schemas.ExportIn) -> Any:
     """What an export of pictures will be, from its middle frame: how many, about how large, about how long it takes."""
     drafts.find(effect_id)
     return exports.estimated(wanted.kind, wanted.first, wanted.last, (wanted.width, wanted.height), wanted.document, wanted.options)
 
 
 @api.get("effects/{effect_id}/exports", response={200: list[schemas.ExportOut], **PROBLEMS})
-def list_exports(request: HttpRequest, effect_id: int) -> Any:
+def list_exports(request: HttpRequest, effect_id: RowId) -> Any:
     """The exports of an effect whose files are still here."""
     return exports.of_effect(drafts.find(effect_id).pk)
 
 
 @api.delete("exports/{job_id}", response={204: None, **PROBLEMS})
-def delete_export(request: HttpRequest, job_id: int) -> Any:
+def delete_export(request: HttpRequest, job_id: RowId) -> Any:
     """Stop an export, and remove its file."""
     exports.find(job_id).delete()
     return 204, None
 
 
 @api.get("exports/{job_id}", response={200: schemas.ExportOut, **PROBLEMS})
-def export_state(request: HttpRequest, job_id: int) -> Any:
+def export_state(request: HttpRequest, job_id: RowId) -> Any:
     return exports.find(job_id)
 
 
 @api.post("exports/{job_id}/cancel", response={200: schemas.ExportOut, **PROBLEMS})
-def cancel_export(request: HttpRequest, job_id: int) -> Any:
+def cancel_export(request: HttpRequest, job_id: RowId) -> Any:
     return exports.cancel(job_id)
 
 
 @api.get("exports/{job_id}/file", response={200: None, **PROBLEMS}, openapi_extra=binary("application/octet-stream"))
-def export_file(request: HttpRequest, job_id: int) -> FileResponse:
+def export_file(request: HttpRequest, job_id: RowId) -> FileResponse:
     path, media, name = exports.result(job_id)
     return FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type=media)
