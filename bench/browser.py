@@ -49,9 +49,9 @@ def _run(address: str) -> None:
             request = urllib.request.Request(
                 f"{address}/api/effects", json.dumps({"document": document}).encode(), {"Content-Type": "application/json"}
             )
-            made = json.load(urllib.request.urlopen(request))
+            data = json.load(urllib.request.urlopen(request))
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
-            page.goto(f"{address}/effects/{made['id']}")
+            page.goto(f"{address}/effects/{data['id']}")
             _settled(page)
             for what, target in (("simulated (buoyancy)", "[data-row='forces.lift.strength'] button.mono"), ("look (size)", "[data-row='look.size'] button.mono"),
                                  ("look (a curve key)", "[data-key='1']")):  # fmt: skip

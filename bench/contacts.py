@@ -47,9 +47,9 @@ def drops() -> None:
     whole = np.hypot(start.position[0], start.position[2]) > 0.004  # the ball is open at its poles
     through = 0
     for frame in range(1, 7):
-        who = playing.frames(frame)[0].population
+        population = playing.frames(frame)[0].population
         middle = playing.stage.places(playing.plan.seconds(frame))["ball"][:3, 3]
-        through += int((whole & (np.linalg.norm(np.stack(who.position, 1) - middle, axis=1) < 0.99)).sum())
+        through += int((whole & (np.linalg.norm(np.stack(population.position, 1) - middle, axis=1) < 0.99)).sum())
     print(
         f"200,000 drops at 50 m/s onto {len(ball().faces):,} triangles that move, 6 frames: {through} went through{within('drops through a mesh', through, most=0, unit='')}"
     )

@@ -40,8 +40,8 @@ def reference(alive: int, frames: int = 120) -> dict[str, Any]:
 
 def mapped(alive: int, frames: int = 120) -> dict[str, Any]:
     """Return the reference effect with 20 responses on its emitter, settings of responses among them."""
-    made = copy.deepcopy(reference(alive, frames))
-    emitter = made["emitters"][0]
+    result = copy.deepcopy(reference(alive, frames))
+    emitter = result["emitters"][0]
     look, (lift, air, swirl) = emitter["look"], emitter["forces"]
     straight = [(0.0, 0.0), (1.0, 1.0)]
     more = lambda uid, source, low, high, **also: response(uid, source, straight, output=(low, high), shape="linear", **also)
@@ -53,4 +53,4 @@ def mapped(alive: int, frames: int = 120) -> dict[str, Any]:
     look["size"]["responses"][0]["shift"] = row(0.0, more("size-shift", "draw:d", -0.1, 0.1, read="once", operation="add"))
     look["opacity"]["responses"] += [more("opacity-height", "height", 1, 0.6, input=(0, 3)), more("opacity-draw", "draw:d", 0.6, 1, read="once")]
     look["colour"]["responses"] += [more("colour-speed", "speed", 0.7, 1.3, input=(0, 2)), more("colour-height", "height", 1, 0.8, input=(0, 3))]
-    return made
+    return result

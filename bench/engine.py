@@ -129,20 +129,20 @@ def _parts(document: dict[str, Any], lift: float, store: FrameStore) -> dict[str
         return result
 
     effect = timed("read the document", lambda: read_effect(document))
-    made = timed("compile", lambda: Playing(effect, store))
-    frame = timed("simulate to frame 60", lambda: made.frames(60))[0]
-    timed("look", lambda: made.show(60))
-    timed("measure", lambda: measure_rows(effect.emitters[0], made.plan.emitters[0], frame.population, 2.4))
-    timed("pack the frame, all included", lambda: Packets(made, PlayRequest()).frame(60, measured=True))
-    timed("what the clip tells", lambda: clip_packet(made))
+    clip = timed("compile", lambda: Playing(effect, store))
+    frame = timed("simulate to frame 60", lambda: clip.frames(60))[0]
+    timed("look", lambda: clip.show(60))
+    timed("measure", lambda: measure_rows(effect.emitters[0], clip.plan.emitters[0], frame.population, 2.4))
+    timed("pack the frame, all included", lambda: Packets(clip, PlayRequest()).frame(60, measured=True))
+    timed("what the clip tells", lambda: clip_packet(clip))
     return parts
 
 
 def measure(alive: int) -> tuple[float, float, float, float]:
     """Return the medians of plain NumPy, C, and the engine on one and two threads, after checking that all do the same."""
-    made = Playing(read_effect(reference(alive, frames=12)))
-    plan = made.plan.emitters[0]
-    state = made.frames(10)[0].population
+    clip = Playing(read_effect(reference(alive, frames=12)))
+    plan = clip.plan.emitters[0]
+    state = clip.frames(10)[0].population
     inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
     one, two = (prepare_hot(plan.step, replace(chosen(), threads=threads)) for threads in (1, 2))
     plain = PlainStep(plan.values.seeds[next(op.attrs[0] for op in plan.step.operations if op.name == "curl_noise")])
@@ -178,16 +178,16 @@ def look() -> None:
     state = Playing(read_effect(document)).frames(60)[0].population
     handwritten = HandwrittenStep(Playing(read_effect(document)).plan.emitters[0])
     for _ in range(RUNS):
-        made = Playing(read_effect(document))
+        playing_clip = Playing(read_effect(document))
         started = time.perf_counter()
-        made.frames(120)
+        playing_clip.frames(120)
         clip.append(time.perf_counter() - started)
         started = time.perf_counter()
         for frame in range(120):
             handwritten(state.inputs(), frame / 25, 0.04)
         c.append(time.perf_counter() - started)
         started = time.perf_counter()
-        Playing(read_effect(document), made.store).show(60)
+        Playing(read_effect(document), playing_clip.store).show(60)
         shown.append(time.perf_counter() - started)
     print("whole clips of births and endings, one thread to two (ms; medians of the pairs' ratios, quartiles); beside it what this machine")
     print("makes of two threads that do nothing but step, each its half:")
@@ -197,12 +197,12 @@ def look() -> None:
         for _ in range(PAIRS):
             for threads in spent:
                 with forced(replace(chosen(), threads=threads)):
-                    made = Playing(read_effect(flowing(alive, frames)), FrameStore(3 << 30))
-                    made.frames(2)
+                    playing_clip = Playing(read_effect(flowing(alive, frames)), FrameStore(3 << 30))
+                    playing_clip.frames(2)
                     started = time.perf_counter()
-                    made.frames(frames)
+                    playing_clip.frames(frames)
                     spent[threads].append((time.perf_counter() - started) * 1e3)
-            able.append(halves(made))
+            able.append(halves(playing_clip))
         ratios = [one / two for one, two in zip(*spent.values(), strict=True)]
         low, _, high = statistics.quantiles(ratios)
         one, two = (statistics.median(times) for times in spent.values())
@@ -218,9 +218,9 @@ def look() -> None:
     )
 
 
-def halves(made: Playing) -> float:
+def halves(result: Playing) -> float:
     """Return how many times as fast two threads step the particles of a frame as one does, each its half, over and over."""
-    plan, state = made.plan.emitters[0], made.frames(2)[0].population
+    plan, state = result.plan.emitters[0], result.frames(2)[0].population
     half = len(state) // 2 // 16 * 16
     program = prepare_hot(plan.step, replace(chosen(), threads=1))
     span = program.bound(plan.values, step_inputs(state, np.float32(0.04), 0.44), len(state))

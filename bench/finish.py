@@ -37,16 +37,16 @@ CASES: dict[str, list[dict[str, Any]]] = {
 
 
 def main() -> None:
-    made = {}
+    collected = {}
     for name, finish in CASES.items():
         body = scene(5_000, 24, {})
         body["emitters"][0]["births"]["launch"]["speed"] = {"base": 1.0, "responses": []}
         body["clip"]["last_frame"] = 10
-        made[name] = Playing(read_effect({**body, "finish": finish}))
-        take(made[name], 5, Wish(*SIZE))
-    times: dict[str, list[float]] = {name: [] for name in made}
+        collected[name] = Playing(read_effect({**body, "finish": finish}))
+        take(collected[name], 5, Wish(*SIZE))
+    times: dict[str, list[float]] = {name: [] for name in collected}
     for _ in range(RUNS):
-        for name, playing in made.items():
+        for name, playing in collected.items():
             started = time.perf_counter()
             take(playing, 5, Wish(*SIZE))
             times[name].append(time.perf_counter() - started)
@@ -60,7 +60,7 @@ def main() -> None:
     quick = []
     for _ in range(RUNS):  # the render view's first picture: a quarter of the stage's size, with what is done to it
         started = time.perf_counter()
-        take(made["glow, 8 moments"], 5, Wish(170, 120))
+        take(collected["glow, 8 moments"], 5, Wish(170, 120))
         quick.append(time.perf_counter() - started)
     print(
         f"the render view's first picture, glow and 8 moments, 170 x 120: {statistics.median(quick) * 1000:.0f} ms ({min(quick) * 1000:.0f} to {max(quick) * 1000:.0f})"

@@ -40,12 +40,12 @@ class HandwrittenStep:
     def __call__(self, inputs: dict[str, Any], time: float, dt: float, out: list[np.ndarray] | None = None) -> dict[str, np.ndarray]:
         names = [f"{part}.{axis}" for part in ("position", "velocity") for axis in "xyz"]
         given = [inputs[name] for name in (*names, "age", "lifespan")]
-        made = out or [np.empty(len(given[0]), np.float32) for _ in names]
+        values = out or [np.empty(len(given[0]), np.float32) for _ in names]
         drag = 0.8
         gain = -math.expm1(-drag * dt) / drag
         settings = np.array([0.8, drag, 1.5, 0, 1, 0.5, 0.25, time, dt, math.exp(-drag * dt), gain, (dt - gain) / drag], np.float32)
         pointers = lambda arrays: (ctypes.c_void_p * len(arrays))(*(a.ctypes.data for a in arrays))
         address = lambda array: ctypes.c_void_p(array.ctypes.data)
-        self._step(ctypes.c_int64(len(given[0])), pointers(given), pointers(made), address(self.lift), len(self.lift), address(self.swirl), len(self.swirl),
+        self._step(ctypes.c_int64(len(given[0])), pointers(given), pointers(values), address(self.lift), len(self.lift), address(self.swirl), len(self.swirl),
                    address(settings), address(self.offset), address(self.permutation), address(self.gradients))  # fmt: skip
-        return dict(zip(names, made, strict=True))
+        return dict(zip(names, values, strict=True))

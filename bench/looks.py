@@ -68,9 +68,9 @@ def main() -> None:
             request = urllib.request.Request(
                 f"{address}/api/effects", json.dumps({"document": document}).encode(), {"Content-Type": "application/json"}
             )
-            made = json.load(urllib.request.urlopen(request))
+            data = json.load(urllib.request.urlopen(request))
             page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
-            page.goto(f"{address}/effects/{made['id']}/dials")
+            page.goto(f"{address}/effects/{data['id']}/dials")
             page.wait_for_function("() => window.kageroStage?.complete", timeout=120_000)
             page.wait_for_timeout(3000)
             size = page.evaluate("(() => { const p = window.kageroStage.picture(); return [p.width, p.height] })()")

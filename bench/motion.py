@@ -50,9 +50,9 @@ def ball(across: int = 100) -> Mesh:
     return Mesh.of(points.astype(np.float32), faces.astype(np.int32), np.stack([u, v], 1).astype(np.float32))
 
 
-def step_of(made: Playing, threads: int = 1) -> Callable[[], dict[str, np.ndarray]]:
+def step_of(values: Playing, threads: int = 1) -> Callable[[], dict[str, np.ndarray]]:
     """Return one step of an effect's particles, ready to be timed: its program is bound, as once for each step."""
-    plan, state = made.plan.emitters[0], made.frames(4)[0].population
+    plan, state = values.plan.emitters[0], values.frames(4)[0].population
     program = prepare_hot(plan.step, replace(chosen(), threads=threads))
     inputs = step_inputs(state, np.float32(DT), 5 * DT)
     room = np.empty((len(plan.step.outputs), len(state) + 2 * MARGIN), np.float32)
@@ -87,7 +87,7 @@ def told(times: list[float], each: float = 1.0) -> str:
     return f"{statistics.median(times) / each:9.2f} ({min(times) / each:.2f} to {max(times) / each:.2f})"
 
 
-def in_c(name: str, made: Playing) -> Callable[[], list[np.ndarray]] | None:
+def in_c(name: str, values: Playing) -> Callable[[], list[np.ndarray]] | None:
     """Return the loop in C of a push, or nothing where there is none."""
     if shutil.which("gcc") is None:
         return None
@@ -105,7 +105,7 @@ def in_c(name: str, made: Playing) -> Callable[[], list[np.ndarray]] | None:
     }  # fmt: skip
     if name not in settings:
         return None
-    state = made.frames(4)[0].population
+    state = values.frames(4)[0].population
     given, out = [*state.position, *state.velocity], [np.empty(len(state), np.float32) for _ in range(6)]
     numbers = np.array(settings[name], np.float32)
     pointers = lambda arrays: (ctypes.c_void_p * len(arrays))(*(a.ctypes.data for a in arrays))
@@ -135,9 +135,9 @@ def pushes() -> None:
             more = {"motion": {"near": {"within": row(0.05)}}}
         if kind == "limit":
             push |= {}
-        made = effect([push], [line], **more)
-        works: dict[str, Callable[[], Any]] = {"ours": step_of(made)}
-        c = in_c(kind, made)
+        result = effect([push], [line], **more)
+        works: dict[str, Callable[[], Any]] = {"ours": step_of(result)}
+        c = in_c(kind, result)
         if c is not None:
             works["c"] = c
             ours, theirs = works["ours"](), c()
@@ -154,8 +154,8 @@ def pushes() -> None:
 
 def around() -> None:
     """Print what is done once for each step, whatever the number of particles."""
-    made = effect([{**PUSHES.kinds["drag"].template(), "uid": "p"}])
-    plan, state = made.plan.emitters[0], made.frames(4)[0].population
+    fields = effect([{**PUSHES.kinds["drag"].template(), "uid": "p"}])
+    plan, state = fields.plan.emitters[0], fields.frames(4)[0].population
     program = prepare_hot(plan.step, replace(chosen(), threads=1))
     inputs, room = step_inputs(state, np.float32(DT), 5 * DT), np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32)
     span = program.bound(plan.values, inputs, len(state))
@@ -172,8 +172,8 @@ def rides() -> None:
         "path": {"kind": "path", "uid": "r", "prop": "line", "travel": row(0.2)},
         "crawl": {"kind": "crawl", "uid": "r", "prop": "ball"},
     }.items():
-        made = effect([], [prop, line], [ride])
-        times = took({"ours": step_of(made)}, 3)["ours"]
+        result = effect([], [prop, line], [ride])
+        times = took({"ours": step_of(result)}, 3)["ours"]
         late = (
             within(f"a ride of {kind}, a particle and step", statistics.median(times) / ALIVE * 1e6, most=0.25, unit="µs")
             if kind == "surface"
@@ -185,7 +185,7 @@ def rides() -> None:
 def neighbours() -> None:
     chance = np.random.default_rng(4)
     count, wanted = 100_000, 20
-    place, velocity = (made.astype(np.float32) for made in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count))))
+    place, velocity = (values.astype(np.float32) for values in (chance.uniform(0, 1, (3, count)), chance.normal(size=(3, count))))
     radius = np.full(count, (wanted / count / (4 / 3 * math.pi)) ** (1 / 3), np.float32)
     seen = near(place, velocity, radius, 2)[:, 0].mean()
     times = took({f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2)

@@ -23,11 +23,11 @@ from .effects import reference
 
 def flowing(alive: int, frames: int) -> dict[str, Any]:
     """Return the reference effect with births and endings at every frame, about `alive` living from the first on."""
-    made = reference(alive, frames)
-    emitter = made["emitters"][0]
+    result = reference(alive, frames)
+    emitter = result["emitters"][0]
     emitter["births"]["rate"] = row(alive / 2)
     emitter["births"]["lifespan"] = row(2.0, response("vary", "draw:d", [(0, 0), (1, 1)], output=(0.5, 1.5), read="once", shape="linear"))
-    return made
+    return result
 
 
 def main() -> None:

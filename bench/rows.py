@@ -28,9 +28,9 @@ DEMO = Path(__file__).parents[1] / "demo" / "effects"
 
 
 def _step(alive: int) -> Callable[[], Any]:
-    made = Playing(read_effect(reference(alive, frames=12)))
-    plan = made.plan.emitters[0]
-    inputs = {**made.frames(10)[0].population.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
+    clip = Playing(read_effect(reference(alive, frames=12)))
+    plan = clip.plan.emitters[0]
+    inputs = {**clip.frames(10)[0].population.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
     prepared = prepare_hot(plan.step, chosen())
     turns = max(1, 100_000 // alive)
 
@@ -52,22 +52,22 @@ def _edit() -> Callable[[], Any]:
 
     def work() -> None:
         document["emitters"][0]["forces"][0]["strength"]["base"] = next(numbers)
-        made = Playing(read_effect(document), store)
-        Packets(made, PlayRequest()).frame(12, measured=True)
+        clip = Playing(read_effect(document), store)
+        Packets(clip, PlayRequest()).frame(12, measured=True)
 
     return work
 
 
 def _look() -> Callable[[], Any]:
-    made = Playing(read_effect(mapped(20_000)))
-    made.frames(30)
-    return lambda: made.show(30)
+    clip = Playing(read_effect(mapped(20_000)))
+    clip.frames(30)
+    return lambda: clip.show(30)
 
 
 def _measured() -> Callable[[], Any]:
-    made = Playing(read_effect(mapped(5_000)))
-    frame = made.frames(60)[0]
-    return lambda: measure_rows(made.effect.emitters[0], made.plan.emitters[0], frame.population, 2.4)
+    clip = Playing(read_effect(mapped(5_000)))
+    frame = clip.frames(60)[0]
+    return lambda: measure_rows(clip.effect.emitters[0], clip.plan.emitters[0], frame.population, 2.4)
 
 
 def _demo(name: str, frame: int) -> Callable[[], Any]:
@@ -82,9 +82,9 @@ def _picture(name: str, frame: int) -> Callable[[], Any]:
     from kagero.core.workflows import Wish, take
 
     effect = read_effect((DEMO / f"{name}.json").read_bytes())
-    made = Playing(effect, FrameStore(), content)
-    made.frames(frame)
-    return lambda: take(made, frame, Wish(320, 180))
+    clip = Playing(effect, FrameStore(), content)
+    clip.frames(frame)
+    return lambda: take(clip, frame, Wish(320, 180))
 
 
 def _contact(name: str) -> Callable[[], Any]:

@@ -32,10 +32,10 @@ def row(base: Any) -> dict[str, Any]:
 
 
 def shaping(kind: str, **more: Any) -> dict[str, Any]:
-    made = {**SHAPINGS.kinds[kind].template(), "uid": kind.replace("_", "-"), "muted": False, **more}
-    boxed = {"middle": row([0.0, 1.0, 0.0]), "size": row([2.0, 2.0, 2.0])} if "middle" in made else {}
+    fields = {**SHAPINGS.kinds[kind].template(), "uid": kind.replace("_", "-"), "muted": False, **more}
+    boxed = {"middle": row([0.0, 1.0, 0.0]), "size": row([2.0, 2.0, 2.0])} if "middle" in fields else {}
     offsets = {"offsets": [(0.1, 0.0, 0.05)] * 8} if kind == "lattice" else {}
-    return {**made, **boxed, **offsets, **{"by_mask": {"mask": "veil"}, "path": {"prop": "line"}}.get(kind, {})}
+    return {**fields, **boxed, **offsets, **{"by_mask": {"mask": "veil"}, "path": {"prop": "line"}}.get(kind, {})}
 
 
 PROPS = [
@@ -52,15 +52,15 @@ def playing(shapings: list[dict[str, Any]], store: FrameStore | None = None, **f
     return Playing(read_effect({**body, "props": PROPS}), store)
 
 
-def crowd(made: Playing, count: int) -> Population:
+def crowd(result: Playing, count: int) -> Population:
     rng = np.random.default_rng(1)
-    carried = {name: np.zeros(count) for name in made.plan.emitters[0].carried}
-    place, way = rng.uniform(-1, 1, (3, count)) + np.array([[0], [1], [0]]), rng.normal(0, 1, (3, count))
-    return Population.made(np.arange(count, dtype=np.uint64), np.zeros(count), np.full(count, 0.4), np.ones(count), place, way, carried)
+    carried = {name: np.zeros(count) for name in result.plan.emitters[0].carried}
+    place, direction = rng.uniform(-1, 1, (3, count)) + np.array([[0], [1], [0]]), rng.normal(0, 1, (3, count))
+    return Population.made(np.arange(count, dtype=np.uint64), np.zeros(count), np.full(count, 0.4), np.ones(count), place, direction, carried)
 
 
-def by_numpy(who: Population) -> np.ndarray:
-    x, y, z = who.position
+def by_numpy(values: Population) -> np.ndarray:
+    x, y, z = values.position
     angle = F32(TURN) * np.clip((y - F32(1)) / F32(2) + F32(0.5), F32(0), F32(1))
     sine, cosine = np.sin(angle), np.cos(angle)
     return np.stack([z * sine + x * cosine, y, z * cosine - x * sine])
@@ -78,13 +78,13 @@ def main() -> None:
     for count in (5_000, 100_000):
         work: dict[str, Callable[[], Any]] = {}
         for name, shapings in CASES.items():
-            made = playing(shapings)
-            who, shaper = crowd(made, count), made.shaped[0].shaper
-            work[name] = lambda shaper=shaper, who=who: shaper.shaped(who, 0.4)
-        who = crowd(playing(THREE[:1]), count)
-        worst = float(np.abs(np.stack(playing(THREE[:1]).shaped[0].shaper.shaped(who, 0.4).position) - by_numpy(who)).max())
+            clip = playing(shapings)
+            particles, shaper = crowd(clip, count), clip.shaped[0].shaper
+            work[name] = lambda shaper=shaper, collected=particles: shaper.shaped(collected, 0.4)
+        particles = crowd(playing(THREE[:1]), count)
+        worst = float(np.abs(np.stack(playing(THREE[:1]).shaped[0].shaper.shaped(particles, 0.4).position) - by_numpy(particles)).max())
         assert worst < 1e-5, f"the twist is off by {worst} m"
-        work["a twist by NumPy"] = lambda who=who: by_numpy(who)
+        work["a twist by NumPy"] = lambda collected=particles: by_numpy(collected)
         times: dict[str, list[float]] = {name: [] for name in work}
         for turn in range(RUNS + 1):
             for name, act in work.items():
@@ -101,12 +101,12 @@ def main() -> None:
     playing(THREE, store).frames(frame)
     for turn in range(RUNS + 1):  # a tenth more: a new document each time, answered with the frame's first packet
         started = time.perf_counter()
-        made = playing(THREE, store, amount=row(TURN * (1.1 + turn / 100)))
-        next(iter(play_packets(made, frame, PlayRequest(whole=False, facts=False, measured=False))))
+        clip = playing(THREE, store, amount=row(TURN * (1.1 + turn / 100)))
+        next(iter(play_packets(clip, frame, PlayRequest(whole=False, facts=False, measured=False))))
         if turn:
             answered.append((time.perf_counter() - started) * 1000)
-        assert not made.stepped, "something was simulated"
-    alive = len(made.frames(frame)[0].population)
+        assert not clip.stepped, "something was simulated"
+    alive = len(clip.frames(frame)[0].population)
     print(
         f"a number of three shapings, {alive:,} particles, to the frame's packet: {statistics.median(answered):.0f} ms ({min(answered):.0f} to {max(answered):.0f})"
         f"{within('a number of three shapings of 5,000, to the packet', statistics.median(answered), most=50)}"

@@ -124,7 +124,7 @@ def river() -> bytes:
             line += np.sin(np.arange(width) / width * math.tau * k * 0.7 + waves.uniform(0, math.tau)) * rough / k
         return shore - height_of - line
 
-    made = sky(y)
+    result = sky(y)
     for height_of, rough, seed, colour in (
         (0.15, 0.05, 3, (0.075, 0.075, 0.10)),
         (0.08, 0.04, 5, (0.045, 0.05, 0.065)),
@@ -132,7 +132,7 @@ def river() -> bytes:
     ):
         line = ridge(height_of, rough, seed)
         hill = np.clip((y - line[None, :]) * height / 1.5, 0, 1)[..., None] * (y < shore)[..., None]
-        made = made * (1 - hill) + np.array(colour) * hill
+        result = result * (1 - hill) + np.array(colour) * hill
     rows = np.arange(height)
     below = rows > shore * height
     ripple = np.zeros((height, width))
@@ -144,8 +144,8 @@ def river() -> bytes:
             * rng.uniform(0.2, 1)
         )
     mirror = np.clip((2 * shore * height - rows[:, None] + ripple * 14 * np.clip(y - shore, 0, 1) * 4).astype(int), 0, height - 1)
-    water = made[mirror, np.arange(width)[None, :]] * np.array([0.62, 0.7, 0.78])
-    made = np.where(below[:, None, None], water + 0.012 * ripple[..., None] * np.array([0.5, 0.8, 1.0]), made)
+    water = result[mirror, np.arange(width)[None, :]] * np.array([0.62, 0.7, 0.78])
+    result = np.where(below[:, None, None], water + 0.012 * ripple[..., None] * np.array([0.5, 0.8, 1.0]), result)
     for cx, cy, size, light in (
         (0.32, 0.535, 0.006, 1.0),
         (0.37, 0.54, 0.004, 0.6),
@@ -154,11 +154,11 @@ def river() -> bytes:
         (1.36, 0.548, 0.003, 0.4),
     ):
         glow = np.array([1.0, 0.55, 0.2]) * light
-        made += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * size**2))[..., None] * glow
-        made += 0.12 * np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * (size * 7) ** 2))[..., None] * glow
+        result += np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * size**2))[..., None] * glow
+        result += 0.12 * np.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * (size * 7) ** 2))[..., None] * glow
         streak = np.exp(-((x - cx + ripple * 0.012) ** 2) / (2 * (size * 1.3) ** 2)) * np.exp(-np.clip(y - shore, 0, 1) * 7) * below[:, None]
-        made += 0.5 * streak[..., None] * glow
-    return png(np.clip(made, 0, 1))
+        result += 0.5 * streak[..., None] * glow
+    return png(np.clip(result, 0, 1))
 
 
 def frost() -> bytes:
@@ -181,18 +181,18 @@ def frost() -> bytes:
 def washi() -> bytes:
     """Patterned paper, 256 x 256: waves in indigo and vermilion on cream, gold dots."""
     y, x = np.mgrid[0:256, 0:256] / 256.0
-    made = np.empty((256, 256, 3))
-    made[:] = (0.93, 0.88, 0.78)
+    values = np.empty((256, 256, 3))
+    values[:] = (0.93, 0.88, 0.78)
     for row in range(9, -1, -1):  # rows of overlapping arcs
         for column in range(-1, 9):
             cx, cy = (column + 0.5 * (row % 2)) / 8, row / 9
             r = np.hypot(x - cx, (y - cy) * 1.1)
             inside = r < 0.072
             rings = (r / 0.072 * 4).astype(int) % 2 == 0
-            made[inside & rings] = (0.14, 0.22, 0.42) if (row + column) % 5 else (0.8, 0.25, 0.14)
-            made[inside & ~rings] = (0.93, 0.88, 0.78)
-            made[r < 0.012] = (0.85, 0.66, 0.24)
-    return png(made)
+            values[inside & rings] = (0.14, 0.22, 0.42) if (row + column) % 5 else (0.8, 0.25, 0.14)
+            values[inside & ~rings] = (0.93, 0.88, 0.78)
+            values[r < 0.012] = (0.85, 0.66, 0.24)
+    return png(values)
 
 
 def png(pixels: np.ndarray) -> bytes:
@@ -217,16 +217,16 @@ def paper_crane() -> bytes:
 
 def sheet(points: np.ndarray, faces: np.ndarray, parts: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return folded paper with each triangle divided into parts² ones; the pattern lies over it as seen from above."""
-    made, corners = [], []
+    collected, corners = [], []
     for face in faces:
         a, b, c = points[face]
         spot = lambda i, j, a=a, b=b, c=c: a + (b - a) * i / parts + (c - a) * j / parts
         for i in range(parts):
             for j in range(parts - i):
-                made.append([spot(i, j), spot(i + 1, j), spot(i, j + 1)])
+                collected.append([spot(i, j), spot(i + 1, j), spot(i, j + 1)])
                 if j < parts - i - 1:
-                    made.append([spot(i + 1, j), spot(i + 1, j + 1), spot(i, j + 1)])
-    corners = np.array(made).reshape(-1, 3)
+                    collected.append([spot(i + 1, j), spot(i + 1, j + 1), spot(i, j + 1)])
+    corners = np.array(collected).reshape(-1, 3)
     unique, index = np.unique(corners.round(7), axis=0, return_inverse=True)
     return unique, np.stack([unique[:, 0] * 1.7 + 0.5, unique[:, 2] * 1.7 + unique[:, 1] + 0.5], 1), index.reshape(-1, 3)
 
@@ -237,10 +237,12 @@ def reeds() -> bytes:
     kinds: list[list[np.ndarray]] = [[], [], []]
     for k in range(54):
         x, z = rng.uniform(-2.2, 1.6), rng.uniform(-0.7, 0.5)
-        height, lean, way = rng.uniform(0.8, 1.45), rng.uniform(0.1, 0.5), rng.uniform(0, 2 * math.pi)
-        across = np.array([math.cos(way + 1.57), 0, math.sin(way + 1.57)]) * rng.uniform(0.008, 0.016)
+        height, lean, direction = rng.uniform(0.8, 1.45), rng.uniform(0.1, 0.5), rng.uniform(0, 2 * math.pi)
+        across = np.array([math.cos(direction + 1.57), 0, math.sin(direction + 1.57)]) * rng.uniform(0.008, 0.016)
         line = [
-            np.array([x + math.cos(way) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(way) * lean * t * t * height])
+            np.array(
+                [x + math.cos(direction) * lean * t * t * height, height * t * (1 - 0.18 * lean * t), z + math.sin(direction) * lean * t * t * height]
+            )
             for t in np.linspace(0, 1, 5)
         ]
         for t, (low, high) in enumerate(itertools.pairwise(line)):
@@ -265,10 +267,10 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
         nonlocal blob
         data = array.tobytes()
         views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": len(data)})
-        said: dict[str, Any] = {"bufferView": len(views) - 1, "componentType": component, "count": len(array), "type": kind}
+        message: dict[str, Any] = {"bufferView": len(views) - 1, "componentType": component, "count": len(array), "type": kind}
         if kind in ("VEC3", "SCALAR"):
-            said |= {"min": np.atleast_1d(array.min(axis=0)).tolist(), "max": np.atleast_1d(array.max(axis=0)).tolist()}
-        accessors.append(said)
+            message |= {"min": np.atleast_1d(array.min(axis=0)).tolist(), "max": np.atleast_1d(array.max(axis=0)).tolist()}
+        accessors.append(message)
         blob += data + b"\0" * (-len(data) % 4)
         return len(accessors) - 1
 
@@ -283,7 +285,7 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
         if picture is not None:
             surface["baseColorTexture"] = {"index": 0}
         materials.append({"pbrMetallicRoughness": surface, "doubleSided": True})
-    made: dict[str, Any] = {"asset": {"version": "2.0", "generator": "Kagero demo"}, "scene": 0, "scenes": [{"nodes": list(range(len(parts)))}],
+    collected: dict[str, Any] = {"asset": {"version": "2.0", "generator": "Kagero demo"}, "scene": 0, "scenes": [{"nodes": list(range(len(parts)))}],
                             "nodes": [{"mesh": k} for k in range(len(parts))], "meshes": meshes, "materials": materials}  # fmt: skip
     if times is not None and turns is not None:
         clock = put(times.astype("<f4"), 5126, "SCALAR")
@@ -292,13 +294,13 @@ def glb(parts: list[Any], times: np.ndarray | None = None, turns: list[Any] | No
             if turn is not None:
                 channels.append({"sampler": len(samplers), "target": {"node": node, "path": "rotation"}})
                 samplers.append({"input": clock, "output": put(turn.astype("<f4"), 5126, "VEC4"), "interpolation": "LINEAR"})
-        made["animations"] = [{"samplers": samplers, "channels": channels}]
+        collected["animations"] = [{"samplers": samplers, "channels": channels}]
     if picture is not None:
         views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": len(picture)})
         blob += picture + b"\0" * (-len(picture) % 4)
-        made |= {"images": [{"bufferView": len(views) - 1, "mimeType": "image/png"}], "textures": [{"source": 0}]}
-    made |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
-    text = json.dumps(made, separators=(",", ":")).encode()
+        collected |= {"images": [{"bufferView": len(views) - 1, "mimeType": "image/png"}], "textures": [{"source": 0}]}
+    collected |= {"bufferViews": views, "accessors": accessors, "buffers": [{"byteLength": len(blob)}]}
+    text = json.dumps(collected, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     return (
         b"glTF"

@@ -105,9 +105,9 @@ def lamp_oil() -> dict[str, Any]:
         },
         "shaping": [{"kind": "by_mask", "uid": "aside", "mask": "passing", "amount": row(0.42), "direction": row([1.0, 0.25, 0.0])}],
     }  # fmt: skip
-    made = document("Lamp oil", "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how soon they meet are dials.",
+    body = document("Lamp oil", "Oil in a glass of water, warmed from below: drops rise, run together and part. How large they are and how soon they meet are dials.",
                     {"last_frame": 200, "seed": 21, "run_up": 50}, {"position": [0.0, 1.2, 4.0], "target": [0.0, 1.05, 0.0], "field_of_view": 0.62}, props, [oil])  # fmt: skip
-    return {**made, "dials": [dial("radius", "Drop size", 0.27, 0.08, 0.6, "m", "How wide a drop is by itself."),
+    return {**body, "dials": [dial("radius", "Drop size", 0.27, 0.08, 0.6, "m", "How wide a drop is by itself."),
                               dial("level", "Level", 1.0, 0.4, 2.0, "", "Where the surface is: more makes drops thinner, and part sooner.")]}  # fmt: skip
 
 

@@ -160,14 +160,14 @@ class Runner(DiscoverRunner):
                 lambda done, of, words: print(f"compiling: {done} of {of}{', now ' + words if words else ''}", flush=True)
             )  # what all processes would else compile at once, each for itself
         processes, self.parallel = self.parallel, 0
-        made = super().setup_databases(**kwargs)
+        result = super().setup_databases(**kwargs)
         self.parallel = processes
-        for connection, _, destroyed in made:
+        for connection, _, destroyed in result:
             if destroyed and processes > 1:
                 connection.cursor().execute("PRAGMA wal_checkpoint(TRUNCATE)")
                 for number in range(processes):
                     connection.creation.clone_test_db(suffix=str(number + 1), verbosity=self.verbosity, keepdb=self.keepdb)
-        return made
+        return result
 
     def get_resultclass(self) -> Any:
         return super().get_resultclass() or Timed

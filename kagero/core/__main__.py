@@ -37,22 +37,22 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _tell(findings: Iterable[Finding]) -> int:
     """Write findings to standard error; return how many."""
-    told = 0
+    reported = 0
     for finding in findings:
         print(f"{finding.code}: {finding}", file=sys.stderr)
-        told += 1
-    return told
+        reported += 1
+    return reported
 
 
 def _joined(arguments: list[str]) -> list[str]:
     """Return arguments with `--frames -10:5` as one, since a value that begins with a minus reads as an option."""
-    made: list[str] = []
+    parts: list[str] = []
     for argument in arguments:
-        if made and made[-1] == "--frames" and re.match(r"-\d", argument):
-            made[-1] = f"--frames={argument}"
+        if parts and parts[-1] == "--frames" and re.match(r"-\d", argument):
+            parts[-1] = f"--frames={argument}"
         else:
-            made.append(argument)
-    return made
+            parts.append(argument)
+    return parts
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -62,11 +62,11 @@ def _parser() -> argparse.ArgumentParser:
     frames = "a frame, or FIRST:LAST, both included; without LAST to the clip's end, without FIRST from its beginning; all without it"
 
     def command(name: str, words: str) -> argparse.ArgumentParser:
-        made = commands.add_parser(name, help=words)
-        made.add_argument("effect", type=Path)
-        made.add_argument("--files", type=Path, help="a folder or a zip with the files of its props; the effect's own folder without it")
-        made.add_argument("--strict", action="store_true", help="end with code 1 also where a file is missing or a result was not finite")
-        return made
+        parser = commands.add_parser(name, help=words)
+        parser.add_argument("effect", type=Path)
+        parser.add_argument("--files", type=Path, help="a folder or a zip with the files of its props; the effect's own folder without it")
+        parser.add_argument("--strict", action="store_true", help="end with code 1 also where a file is missing or a result was not finite")
+        return parser
 
     simulate = command("simulate", "simulate frames into a particle cache")
     simulate.add_argument("--frames", help=frames)
@@ -157,28 +157,28 @@ def _render(options: argparse.Namespace) -> list[Finding]:
         exporter.into(into_folder(options.out, print))
         export(playing, exporter)
     else:
-        said: list[str] = []
-        bake(playing, options.format, first, last, options.out, size=(width, height), options=chosen, remarks=said)
-        print("\n".join([f"{options.out}: frames {first} to {last}", *said]))
+        messages: list[str] = []
+        bake(playing, options.format, first, last, options.out, size=(width, height), options=chosen, remarks=messages)
+        print("\n".join([f"{options.out}: frames {first} to {last}", *messages]))
     return _amiss(playing)
 
 
 def _options(kind: str, given: list[str]) -> dict[str, Any]:
     """Return options written as NAME=VALUE by what they are. Raises RequestError for what is none."""
     known = {option.name: option for option in EXPORTERS[kind].options}
-    made: dict[str, Any] = {}
+    options: dict[str, Any] = {}
     for text in given:
         name, sign, value = text.partition("=")
         option = known.get(name)
         if option is None or not sign:
             raise RequestError(f"{kind} has no option {text!r}.", where="--option", remedy="It has " + ", ".join(known) + ": write NAME=VALUE.")
         if option.kind == "tick" and value in ("yes", "no"):
-            made[name] = value == "yes"
+            options[name] = value == "yes"
         elif option.kind == "whole" and re.fullmatch(r"[+-]?\d{1,9}", value):
-            made[name] = int(value)
+            options[name] = int(value)
         else:
-            made[name] = [each for each in value.split(",") if each] if option.kind == "several" else value
-    return made
+            options[name] = [each for each in value.split(",") if each] if option.kind == "several" else value
+    return options
 
 
 def _option_words() -> str:

@@ -105,10 +105,10 @@ class Memory:
         self.asked = 0
 
     def shelf(self, name: str, share: float, weigh: Callable[[Any], int] = weight) -> Shelf[Any]:
-        made: Shelf[Any] = Shelf(self, name, share, weigh)
+        shelf: Shelf[Any] = Shelf(self, name, share, weigh)
         with self.lock:
-            self.shelves.append(made)
-        return made
+            self.shelves.append(shelf)
+        return shelf
 
     @property
     def used(self) -> int:
@@ -128,10 +128,10 @@ class Memory:
 
     def report(self) -> dict[str, int]:
         """Return the bytes on each shelf."""
-        made: dict[str, int] = {}
+        sizes: dict[str, int] = {}
         for shelf in self.shelves:
-            made[shelf.name] = made.get(shelf.name, 0) + shelf.used
-        return made
+            sizes[shelf.name] = sizes.get(shelf.name, 0) + shelf.used
+        return sizes
 
 
 PROCESS = Memory(2 << 30)  # what a whole process keeps; a server sets its limit

@@ -31,8 +31,8 @@ def places(population) -> np.ndarray:
 
 def showing(pixels: np.ndarray):
     """Give every file this picture: (H, W) of linear light."""
-    made = Picture(np.stack([pixels, pixels, pixels, np.ones_like(pixels)], 2).astype(np.float32))
-    return lambda content: made
+    values = Picture(np.stack([pixels, pixels, pixels, np.ones_like(pixels)], 2).astype(np.float32))
+    return lambda content: values
 
 
 class Guides(unittest.TestCase):
@@ -45,9 +45,9 @@ class Guides(unittest.TestCase):
             {"kind": "prop", "prop": "p", "on": "surface"},
         ):
             effect = read_effect({**document(emitter(births__place=place)), "props": [ball]})
-            made, uid = make_guide(effect, "one", lambda: "made")
-            self.assertEqual((made.props[-1].uid, made.props[-1].shown, made.emitters[0].births.launch.guide), (uid, "ghost", uid))
-            shown = Playing(made).frames(20)[0].population
+            changed, uid = make_guide(effect, "one", lambda: "made")
+            self.assertEqual((changed.props[-1].uid, changed.props[-1].shown, changed.emitters[0].births.launch.guide), (uid, "ghost", uid))
+            shown = Playing(changed).frames(20)[0].population
             self.assertGreater(len(shown), 20)
             away = np.stack(shown.position, 1) - [2.0, 1.0, 0.0]
             self.assertGreater((away * np.stack(shown.velocity, 1)).sum(axis=1).min(), -1e-6, place)
@@ -58,26 +58,26 @@ class Guides(unittest.TestCase):
 class When(unittest.TestCase):
     def test_per_frame_is_the_frame_rate_times_per_second_and_a_limit_ends_it(self):
         # common practice: a births a frame while frame < b, from frame 0, makes a x b
-        made = playing(emitter(births__rate=formula("5 if frame < 30 else 0"), births__per="frame", **STILL))
-        self.assertEqual(len(made.frames(50)[0].population), 150)
-        self.assertEqual(len(made.frames(9)[0].population), 46)
+        clip = playing(emitter(births__rate=formula("5 if frame < 30 else 0"), births__per="frame", **STILL))
+        self.assertEqual(len(clip.frames(50)[0].population), 150)
+        self.assertEqual(len(clip.frames(9)[0].population), 46)
         limited = playing(emitter(births__rate=row(5.0), births__per="frame", births__limit=33, **STILL))
         self.assertEqual(len(limited.frames(50)[0].population), 33)
         self.assertEqual(limited.frames(50)[0].population.key.tolist(), list(range(33)))
 
     def test_a_limit_counts_those_who_come_to_be(self):
         for more in ({}, {"births__when": "each", "births__begins": row(0.5), "births__duration": 1.0}):
-            made = playing(emitter(births__rate=row(400.0), births__keep=row(0.5), births__limit=100, **STILL, **more))
-            self.assertEqual(len(made.frames(50)[0].population), 100)
+            clip = playing(emitter(births__rate=row(400.0), births__keep=row(0.5), births__limit=100, **STILL, **more))
+            self.assertEqual(len(clip.frames(50)[0].population), 100)
         every = playing(emitter(births__rate=row(400.0), births__keep=row(0.5), **STILL)).frames(50)[0].population.key
-        self.assertEqual(made.frames(50)[0].population.key.tolist(), every[:100].tolist())  # the first of those there would be
+        self.assertEqual(clip.frames(50)[0].population.key.tolist(), every[:100].tolist())  # the first of those there would be
 
     @given(st.floats(0.1, 0.9), st.floats(0.05, 1.2), st.floats(1, 80), st.booleans())
     @settings(max_examples=examples(25))
     def test_every_so_often_the_same_again(self, every, duration, rate, by_formula):
         kinds = formula(f"{rate!r} + 0 * clip_time") if by_formula else row(rate)
-        made = playing(emitter(births__rate=kinds, births__every=every, births__duration=duration, births__start=0.1, **STILL))
-        times = made.runs[0].schedule.times
+        clip = playing(emitter(births__rate=kinds, births__every=every, births__duration=duration, births__start=0.1, **STILL))
+        times = clip.runs[0].schedule.times
         length = min(duration, every)
         wanted = [0.1 + k * every + n / rate for k in range(40) for n in range(math.ceil(rate * length - 1e-6)) if 0.1 + k * every + n / rate <= 2.0]
         wanted = [t for t in sorted(wanted) if t < 2.0 - 1e-6]
@@ -94,8 +94,8 @@ class When(unittest.TestCase):
 
     def test_bursts_in_the_run_up_play(self):
         burst = [{"uid": "b", "frame": -10, "count": 7}]
-        made = playing(emitter(births__rate=row(0.0), births__bursts=burst, **STILL), run_up=10)
-        self.assertEqual(len(made.frames(0)[0].population), 7)
+        clip = playing(emitter(births__rate=row(0.0), births__bursts=burst, **STILL), run_up=10)
+        self.assertEqual(len(clip.frames(0)[0].population), 7)
         self.assertEqual(len(playing(emitter(births__rate=row(0.0), births__bursts=burst, **STILL)).frames(0)[0].population), 0)
 
     def test_by_brightness_darkest_first_each_within_a_step(self):
@@ -105,12 +105,12 @@ class When(unittest.TestCase):
         )
         one = emitter(births__rate=row(400.0), births__place=on("p"), births__when="each", births__begins=row(0.0, by), births__start=0.4,
                       births__duration=1.2, **STILL)  # fmt: skip
-        made = Playing(with_props(picture_prop(), one=one), content=showing(ramp))
+        clip = Playing(with_props(picture_prop(), one=one), content=showing(ramp))
         seen: dict[int, int] = {}
         for frame in range(51):
-            for key in made.frames(frame)[0].population.key.tolist():
+            for key in clip.frames(frame)[0].population.key.tolist():
                 seen.setdefault(key, frame)
-        last = made.frames(50)[0].population
+        last = clip.frames(50)[0].population
         self.assertEqual(len(last), 480)
         u = places(last)[:, 0] + 0.5
         brightness = Picture.at(showing(ramp)(""), np.stack([u, np.full(len(u), 0.5)], 1), "hold")[:, 0]
@@ -125,8 +125,8 @@ class When(unittest.TestCase):
 class Where(unittest.TestCase):
     def test_a_condition_makes_a_ring_of_a_disc(self):
         keep = formula("birth_v > 0.3", "once", "k")
-        made = Playing(with_props(prop("a", shape="disc"), one=emitter(births__rate=row(900.0), births__place=on(), births__keep=keep, **STILL)))
-        radius = np.linalg.norm(places(made.frames(50)[0].population), axis=1)
+        clip = Playing(with_props(prop("a", shape="disc"), one=emitter(births__rate=row(900.0), births__place=on(), births__keep=keep, **STILL)))
+        radius = np.linalg.norm(places(clip.frames(50)[0].population), axis=1)
         self.assertGreater(radius.min(), 0.3 * 0.5 - 2e-3)
         self.assertAlmostEqual(len(radius), 1800 * (1 - 0.09), delta=60)
 
@@ -151,8 +151,8 @@ class Where(unittest.TestCase):
 
     def test_moving_emitters_leave_births_spread_along_the_way(self):
         moving = prop("a", position=formula("vec3(10 * clip_time, 0, 0)"), scale=row([0.001, 0.001, 0.001]))
-        made = Playing(with_props(moving, one=emitter(births__rate=row(200.0), births__place=on(), **STILL)))
-        x = np.sort(places(made.frames(50)[0].population)[:, 0])
+        clip = Playing(with_props(moving, one=emitter(births__rate=row(200.0), births__place=on(), **STILL)))
+        x = np.sort(places(clip.frames(50)[0].population)[:, 0])
         np.testing.assert_allclose(np.diff(x), 0.05, atol=2e-3)
 
     def test_launched_along_the_normal_and_with_or_against_the_props_motion(self):
@@ -178,8 +178,8 @@ class Where(unittest.TestCase):
         one = emitter(births__place=place, births__launch__aim="away", births__launch__origin=row([0.0, 3.0, 0.0]))
         population = playing(one).frames(5)[0].population
         start = places(population) - np.stack(population.velocity, 1) * population.age[:, None]
-        way = start - [0, 3, 0]
-        np.testing.assert_allclose(np.stack(population.velocity, 1), way / np.linalg.norm(way, axis=1, keepdims=True), atol=1e-5)
+        direction = start - [0, 3, 0]
+        np.testing.assert_allclose(np.stack(population.velocity, 1), direction / np.linalg.norm(direction, axis=1, keepdims=True), atol=1e-5)
 
     def test_what_is_not_there_is_said_with_its_place(self):
         for change, where in (
@@ -199,7 +199,7 @@ class FromParticles(unittest.TestCase):
         made_rate = formula(f"{rate!r} + 0 * clip_time") if by_formula else row(rate)
         parent = emitter("p", births__rate=row(parents), births__lifespan=row(lifespan))
         child = from_particles("c", "p", made_rate, births__lifespan=row(1000.0))
-        made = playing(child, parent, substeps=substeps, run_up=run_up)
+        clip = playing(child, parent, substeps=substeps, run_up=run_up)
         start, end = -run_up / 25, 37 / 25
         lifespan, rate, parents = (float(np.float32(x)) for x in (lifespan, rate, parents))
         wanted = sorted(
@@ -208,7 +208,7 @@ class FromParticles(unittest.TestCase):
             for n in range(math.ceil(lifespan * rate - 1e-9))
         )
         near = [t for t in wanted if abs(t - end) < 1e-6]
-        population = made.frames(37)[0].population
+        population = clip.frames(37)[0].population
         inside = [t for t in wanted if t <= end - 1e-6]
         self.assertTrue(len(inside) <= len(population) <= len(inside) + len(near), (len(population), len(inside), len(near)))
         if not near:
@@ -234,8 +234,8 @@ class FromParticles(unittest.TestCase):
         place = {"kind": "particles", "emitter": "p", "inherit_size": row(0.5), "inherit_colour": row(0.25)}
         child = with_(from_particles("c", "p", row(60.0), births__lifespan=row(50.0), births__launch__inherit=row(0.5)), births__place=place,
                       look__size=row(0.1), look__colour=row([1.0, 0.0, 0.0]))  # fmt: skip
-        made = playing(parent, child)
-        population, shown = made.frames(50)[1].population, made.show(50)[1]
+        clip = playing(parent, child)
+        population, shown = clip.frames(50)[1].population, clip.show(50)[1]
         np.testing.assert_allclose(np.stack(population.velocity, 1), np.broadcast_to([0, 1.5, 0], (len(population), 3)), atol=1e-5)
         start = places(population)[:, 1] - 1.5 * population.age
         born_of = np.floor(population.birth_time * 4 + 1e-9) / 4
@@ -249,8 +249,8 @@ class FromParticles(unittest.TestCase):
             *(from_particles(f"e{k}", f"e{k - 1}", row(9.0), births__lifespan=row(0.3)) for k in (1, 2, 3)),
         ]
         for order in (chain, chain[::-1]):
-            made = playing(*order)
-            counts = {e.uid: len(f.population) for e, f in zip(made.effect.emitters, made.frames(40), strict=True)}
+            clip = playing(*order)
+            counts = {e.uid: len(f.population) for e, f in zip(clip.effect.emitters, clip.frames(40), strict=True)}
             self.assertEqual(counts, {"e0": 3, "e1": 9, "e2": 27, "e3": 81} | counts)
             self.assertTrue(counts["e0"] < counts["e1"] < counts["e2"] < counts["e3"])
         longer = [*chain, *(from_particles(f"e{k}", f"e{k - 1}", row(9.0)) for k in range(4, 8))]
@@ -258,10 +258,10 @@ class FromParticles(unittest.TestCase):
             playing(*longer)
 
     def test_the_same_whatever_is_asked_first(self):
-        def made():
+        def result():
             return playing(emitter("p", births__launch__cone=row(0.5)), from_particles("c", "p", row(40.0), births__lifespan=row(0.4)))
 
-        forward, at_once = made(), made()
+        forward, at_once = result(), result()
         for frame in range(31):
             last = forward.frames(frame)[1]
         self.assertEqual(last.to_bytes(), at_once.frames(30)[1].to_bytes())
@@ -320,8 +320,8 @@ class Thinning(unittest.TestCase):
         place = {"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([20.0, 0.0, 20.0])}
         one = emitter(births__rate=row(1000.0), births__place=place, thinning=thinning, **STILL)
         eye = camera or {"uid": "c", "name": "Eye", "kind": "camera", "position": row([0.0, 0.0, 0.0]), "field_of_view": row(0.9)}
-        made = Playing(with_props(eye, one=one))
-        shown = made.show(frame)[0]
+        clip = Playing(with_props(eye, one=one))
+        shown = clip.show(frame)[0]
         return np.linalg.norm(shown.positions(), axis=1), shown.column("size") > 0, shown
 
     def test_at_inside_between_and_outside_the_two_distances(self):
@@ -369,8 +369,8 @@ class Reading(unittest.TestCase):
         }.items()}  # fmt: skip
         one = emitter(births__rate=row(300.0), births__place=on("p"), births__launch__direction=row([1.0, 0.0, 0.0]), births__lifespan=row(100.0),
                       births__launch__speed=row(0.2), **look)  # fmt: skip
-        made = Playing(with_props(picture_prop(content="1" * 32), one=one), content=showing(ramp))
-        shown = made.show(40)[0]
+        clip = Playing(with_props(picture_prop(content="1" * 32), one=one), content=showing(ramp))
+        shown = clip.show(40)[0]
         # the picture is as wide as it is: 128 x 16 pixels, a metre high
         x, age = shown.positions()[:, 0], shown.population.age
         np.testing.assert_allclose(shown.column("opacity"), np.clip(((x - 0.2 * age) / 8 + 0.5) * 128 - 0.5, 0, 127) / 127, atol=3e-3)
@@ -405,5 +405,5 @@ class Preview(unittest.TestCase):
             source, target = Path(folder) / "thin.json", Path(folder) / "thin.npz"
             source.write_bytes(json.dumps(document(sparks, smoke, preview=0.1)).encode())
             self.assertEqual(main(["simulate", str(source), "--frames", "40", "--out", str(target)]), 0)
-            with np.load(target) as made:
-                self.assertEqual(len(made["key"]), len(whole[0]) + len(whole[1]))
+            with np.load(target) as values:
+                self.assertEqual(len(values["key"]), len(whole[0]) + len(whole[1]))

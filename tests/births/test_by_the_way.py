@@ -25,8 +25,8 @@ def drawing(pen, per="metre", rate=20.0, **more):
 
 class ByTheMetre(unittest.TestCase):
     def test_evenly_along_the_way_however_fast_it_goes(self):
-        made = drawing(prop("pen", position=FAST, **PEN))
-        x = np.sort(np.asarray(Playing(made).frames(50)[0].population.position[0], float))
+        clip = drawing(prop("pen", position=FAST, **PEN))
+        x = np.sort(np.asarray(Playing(clip).frames(50)[0].population.position[0], float))
         self.assertEqual(len(x), 12 * 20 + 1)  # 3 t² at 2 s, and one at each end
         np.testing.assert_allclose(np.diff(x), 1 / 20, atol=2e-3)
         by_time = drawing(prop("pen", position=FAST, **PEN), "second", 120.0)
@@ -51,9 +51,9 @@ class Travelled(unittest.TestCase):
         """Metres along a circle: radius times angle."""
         size = response("s", {"kind": "prop_travelled", "prop": "pen"}, STRAIGHT, operation="set", shape="linear", input=(0, 100), output=(0, 100))
         pen = prop("pen", position=formula("vec3(2 * cos(3 * clip_time), 0, 2 * sin(3 * clip_time))"))
-        made = read_effect({**document(emitter(look__size=row(0.0, size))), "props": [pen]})
+        effect = read_effect({**document(emitter(look__size=row(0.0, size))), "props": [pen]})
         for frame in (5, 50):
-            np.testing.assert_allclose(Playing(made).show(frame)[0].column("size"), 2 * 3 * frame / 25, rtol=1e-4)
+            np.testing.assert_allclose(Playing(effect).show(frame)[0].column("size"), 2 * 3 * frame / 25, rtol=1e-4)
 
 
 if __name__ == "__main__":

@@ -29,9 +29,9 @@ POINTS = np.random.default_rng(4).uniform(-2, 2, (400, 3)).astype(np.float32)
 def value(*props, of="m", points=POINTS, time=0.0, content=None):
     """Return a mask's value at points."""
     effect = read_effect({**document(emitter()), "props": list(props)})
-    made = Playing(effect, content=content) if content else Playing(effect)
+    clip = Playing(effect, content=content) if content else Playing(effect)
     program, values = compile_mask(effect, of)
-    values.stage = made.stage
+    values.stage = clip.stage
     given_ = {f"position.{axis}": np.ascontiguousarray(points[:, i], np.float32) for i, axis in enumerate("xyz")} | {"time": time}
     return prepare(program).run(values, {n: given_[n] for n in program.inputs}, len(points))["value"].astype(float)
 
@@ -163,8 +163,8 @@ class Fitted(unittest.TestCase):
                     box = mask(shape="box", follow=held, size=row([1.0, 1.0, 1.0]), scale=row([grown] * 3))
                     effect = read_effect({**document(emitter()), "props": [it, box]})
                     stage = Playing(effect, content=files.__getitem__).stage
-                    made = stage.geometry("p")
-                    local = made.points_at(stage.clock("p", time)) if fields is moving else made.points
+                    mesh = stage.geometry("p")
+                    local = mesh.points_at(stage.clock("p", time)) if fields is moving else mesh.points
                     points = moved(stage.matrices("p", np.full(1, time)), local.astype(np.float64)).astype(np.float32)
                     got = value(it, box, points=points, time=time, content=files.__getitem__)
                     self.assertEqual(bool((got == 1).all()), all_in, (fields, time, grown))
@@ -207,11 +207,11 @@ class Latched(unittest.TestCase):
         since = response("b", {"kind": "mask", "mask": "m", "part": "since"}, STRAIGHT, shape="linear", input=(0, 10), output=(0, 10))
         one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 600}], births__place=place, births__lifespan=ends,
                       births__launch__speed=row(0.0), look__size=row(1.0, latched), look__opacity=row(1.0), look__stretch=row(1.0, {**since, "operation": "add"}))  # fmt: skip
-        made = Playing(with_props(sweeping(falloff=row(0.1)), one=one))
+        clip = Playing(with_props(sweeping(falloff=row(0.1)), one=one))
         before: dict[int, float] = {}
         touched: dict[int, float] = {}
         for frame in range(51):
-            shown = made.show(frame)[0]
+            shown = clip.show(frame)[0]
             x = shown.positions()[:, 0].astype(float)
             clock = shown.column("stretch") - 1
             for key, size, age, at in zip(shown.population.key.tolist(), shown.column("size").tolist(), clock.tolist(), x.tolist(), strict=True):
@@ -235,8 +235,8 @@ class Latched(unittest.TestCase):
         for on in ("surface", "inside"):
             one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 500}], births__lifespan=ends,
                           births__place={"kind": "prop", "prop": "body", "on": on}, births__launch__speed=row(0.0), motion={"grip": row(1000.0)})  # fmt: skip
-            made = Playing(with_props(body, one=one), content=lambda content: swinging())
-            start, half, end = (made.frames(frame)[0].population for frame in (0, 13, 30))
+            clip = Playing(with_props(body, one=one), content=lambda content: swinging())
+            start, half, end = (clip.frames(frame)[0].population for frame in (0, 13, 30))
             self.assertAlmostEqual(len(end) / 500, 0.7, delta=0.06)
             kept = np.isin(start.key, end.key)
             self.assertEqual(start.key[kept].tolist(), end.key.tolist())
@@ -274,8 +274,8 @@ class OnTheStage(unittest.TestCase):
         plane = prop("a", shape="plane", width=2.0, depth=0.5)
         for latched in (True, False):
             effect = with_props({**plane, "dissolve": {"mask": "m", "latched": latched}}, sweeping())
-            made = Playing(effect)
-            fields = made.fields()
+            clip = Playing(effect)
+            fields = clip.fields()
             body = effect.props[0]
             gone = {frame: fields.gone(body, frame) for frame in (0, 12, 24)}
             mesh = fields._mesh(body)
@@ -284,8 +284,8 @@ class OnTheStage(unittest.TestCase):
             line = gone[24][np.abs(mesh.points[:, 2]) < 0.02]
             here = np.abs(x - (3 * 24 / 25 - 1)) < 0.25
             self.assertEqual(line[(x < 0.9) & (x > -0.9) & ~here].max(), 1 if latched else 0)
-            again = made.fields().gone(body, 12)
-            np.testing.assert_array_equal(again, gone[12])
+            repeated = clip.fields().gone(body, 12)
+            np.testing.assert_array_equal(repeated, gone[12])
             if latched:
                 self.assertTrue((gone[24] >= gone[12]).all() and (gone[12] >= gone[0]).all())
 
@@ -309,15 +309,15 @@ class BothEngines(unittest.TestCase):
             wanted = Playing(effect).show(12)[0]
         for width in machine.widths():
             with forced(native_choice(width, 1)):
-                made = Playing(effect).show(12)[0]
-            self.assertEqual(made.population.key.tolist(), wanted.population.key.tolist())
-            np.testing.assert_allclose(made.positions(), wanted.positions(), atol=2e-4)
-            np.testing.assert_allclose(made.column("size"), wanted.column("size"), atol=2e-4)
+                clip = Playing(effect).show(12)[0]
+            self.assertEqual(clip.population.key.tolist(), wanted.population.key.tolist())
+            np.testing.assert_allclose(clip.positions(), wanted.positions(), atol=2e-4)
+            np.testing.assert_allclose(clip.column("size"), wanted.column("size"), atol=2e-4)
 
     def test_any_number_of_threads_gives_the_same_bytes(self):
         effect, bytes_of = self.effect(45_000), {}
         for threads in (1, 2, 3):
             with forced(native_choice(machine.widths()[-1], threads)):
-                made = Playing(effect)
-                bytes_of[threads] = made.frames(4)[0].to_bytes()
+                clip = Playing(effect)
+                bytes_of[threads] = clip.frames(4)[0].to_bytes()
         self.assertEqual(len(set(bytes_of.values())), 1)

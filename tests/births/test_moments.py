@@ -24,8 +24,8 @@ def effect(*emitters, moments=(GATHER, ENDS, FLARE), props=(), **clip):
 
 
 class Hanging(unittest.TestCase):
-    def born(self, made, frames):
-        playing = Playing(made)
+    def born(self, result, frames):
+        playing = Playing(result)
         return [len(playing.frames(frame)[0].population) for frame in frames]
 
     def test_each_after_another_and_moving_one_moves_all(self):
@@ -49,16 +49,16 @@ class Hanging(unittest.TestCase):
         one["look"]["size"]["base"] = 2.0
         mask = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere",
                 "radius": row(0.0, {**since, "uid": "r", "operation": "set", "input": (0, 1), "output": (0, 3)})}  # fmt: skip
-        made = effect(one, props=[mask])
-        self.assertEqual(check_effect(made), [])
-        shown = Playing(made).show(25)[0]
+        result = effect(one, props=[mask])
+        self.assertEqual(check_effect(result), [])
+        shown = Playing(result).show(25)[0]
         np.testing.assert_allclose(shown.column("size"), 2.2, atol=1e-5)
         np.testing.assert_allclose(shown.column("opacity"), 0.2, atol=1e-5)
-        self.assertAlmostEqual(Playing(made).stage.extent(made.props[0], 1.0)["radius"], 0.6, places=5)
+        self.assertAlmostEqual(Playing(result).stage.extent(result.props[0], 1.0)["radius"], 0.6, places=5)
 
     def test_a_prop_is_seen_from_one_until_another(self):
-        made = effect(emitter(), props=[prop("a", seen_from="g", seen_until="f")])
-        stage = Playing(made).stage
+        result = effect(emitter(), props=[prop("a", seen_from="g", seen_until="f")])
+        stage = Playing(result).stage
         self.assertEqual([stage.seen("a", t) for t in (0.39, 0.4, 1.29, 1.3)], [False, True, True, False])
 
     def test_circles_and_missing_ones_are_told(self):
@@ -71,13 +71,13 @@ class Hanging(unittest.TestCase):
 
     def test_taken_away_what_hung_on_it_stays_where_it_is(self):
         one = emitter(births__after="e", births__until="f", births__rate=row(25), births__bursts=[{"uid": "b", "frame": 5, "after": "e", "count": 9}])
-        made = effect(one, props=[prop("a", seen_from="e")])
-        without = made
+        result = effect(one, props=[prop("a", seen_from="e")])
+        without = result
         for uid in ("e", "f"):
             without = delete_moment(without, uid)
         self.assertEqual([moment.uid for moment in without.moments], ["g"])
         for frame in (19, 24, 25, 33, 40):
-            np.testing.assert_array_equal(Playing(made).frames(frame)[0].population.key, Playing(without).frames(frame)[0].population.key)
+            np.testing.assert_array_equal(Playing(result).frames(frame)[0].population.key, Playing(without).frames(frame)[0].population.key)
         reads = effect(emitter(look__opacity=formula("clamp(moments.flare, 0, 1)")))
         with self.assertRaisesRegex(LinkProblem, "Opacity of One reads Flare"):
             delete_moment(reads, "f")

@@ -81,10 +81,10 @@ class Offered(unittest.TestCase):
             with self.subTest(shape_):
                 of = {"solid": "ball", "placed": "eye", "picture": "map"}.get(kind.needs)
                 refers = {"of": of, "masks": ["m"]}
-                made = {**kind.template(), **{name: uid for name, uid in refers.items() if name in kind.model_fields}, "uid": "n", "name": "N"}
+                fields = {**kind.template(), **{name: uid for name, uid in refers.items() if name in kind.model_fields}, "uid": "n", "name": "N"}
                 one = emitter(births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(1.0), "on": "inside"},
                               births__rate=row(200.0), look__size=row(1.0, response("r", {"kind": "mask", "mask": "n"}, STRAIGHT, shape="linear")))  # fmt: skip
-                size = Playing(with_props(*PROPS, made, one=one), content=lambda content: pixels).show(20)[0].column("size")
+                size = Playing(with_props(*PROPS, fields, one=one), content=lambda content: pixels).show(20)[0].column("size")
                 self.assertGreater(len(size), 10)
                 self.assertTrue((size >= 0).all() and (size <= 1).all())
 
@@ -92,13 +92,13 @@ class Offered(unittest.TestCase):
         for aim, kind in LAUNCHES.kinds.items():
             launch = {**kind.template(), **({"guide": "p"} if aim == "guided" else {})}
             one = emitter(births__launch=launch, births__place={"kind": "sphere", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.2)})
-            made = Playing(with_props(prop("p", radius=2.0), one=one))
-            self.assertLessEqual({f"births.launch.{name}" for name in new_rows(kind)}, set(made.plan.emitters[0].rows))
-            self.assertGreater(len(made.frames(10)[0].population), 5, aim)
+            clip = Playing(with_props(prop("p", radius=2.0), one=one))
+            self.assertLessEqual({f"births.launch.{name}" for name in new_rows(kind)}, set(clip.plan.emitters[0].rows))
+            self.assertGreater(len(clip.frames(10)[0].population), 5, aim)
 
     def test_a_new_emitter_as_offered_plays(self):
-        made = {**catalog_as_dict()["emitter"], "uid": "n", "name": "New"}
-        self.assertGreater(len(Playing(read_effect(document(made))).frames(20)[0].population), 10)
+        fields = {**catalog_as_dict()["emitter"], "uid": "n", "name": "New"}
+        self.assertGreater(len(Playing(read_effect(document(fields))).frames(20)[0].population), 10)
 
 
 class Due(unittest.TestCase):

@@ -207,19 +207,19 @@ class BrowserCase(LiveServerTestCase):
 
     def _at_work(self) -> str:
         """Return what the page's and the machine's state are, and where each thread of the server is."""
-        told = [f"load {os.getloadavg()[0]:.1f}, page {self.page.url}"]
+        collected = [f"load {os.getloadavg()[0]:.1f}, page {self.page.url}"]
         for wanted in ("document.body.innerText.slice(0, 400)", "JSON.stringify([kageroStage.frame, kageroStage.answered, kageroStage.quiet])"):
             try:
                 self.page.set_default_timeout(5_000)
-                told.append(str(self.page.locator("html").evaluate(f"() => {wanted}", timeout=5_000)))
+                collected.append(str(self.page.locator("html").evaluate(f"() => {wanted}", timeout=5_000)))
             except Error as error:
-                told.append(f"no answer: {error}"[:200])
+                collected.append(f"no answer: {error}"[:200])
         names = {thread.ident: thread.name for thread in threading.enumerate()}
         for ident, frame in sys._current_frames().items():
             if ident != threading.get_ident():
                 ours = [f"{Path(f.filename).name}:{f.lineno} {f.name}" for f in traceback.extract_stack(frame) if "kagero" in f.filename]
-                told.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
-        return "\n".join(told)
+                collected.append(f"{names.get(ident)}: {' < '.join(reversed(ours[-8:])) or traceback.extract_stack(frame)[-1]}")
+        return "\n".join(collected)
 
     def _marked(self, name: str) -> Any:
         """Return what the journey, or its class, is marked with; False where it is not."""

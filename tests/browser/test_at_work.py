@@ -102,12 +102,12 @@ class AtWork(PropsCase):
     def test_the_stage_says_why_nothing_is_seen_and_leads_to_the_row(self):
         page = self.open("Petal rain")
         self.number("Size", "0")
-        said = page.locator("[data-part=unseen]")
-        said.get_by_text("have no size").wait_for()
-        said.get_by_role("button", name="Size").click()
+        message = page.locator("[data-part=unseen]")
+        message.get_by_text("have no size").wait_for()
+        message.get_by_role("button", name="Size").click()
         page.wait_for_function("() => document.activeElement?.closest('[data-row]')?.dataset.row === 'look.size'")
         page.get_by_role("button", name="Undo").click()
-        said.wait_for(state="detached")
+        message.wait_for(state="detached")
 
     def test_many_emitters_stand_in_a_list_with_folders_and_one_is_soloed(self):
         page = self.open("Lantern embers")
@@ -127,9 +127,9 @@ class AtWork(PropsCase):
         page.get_by_text("only Ash is on the stage").wait_for()
         emitters.locator("[data-pick]").nth(1).focus()
         page.keyboard.press("Alt+ArrowDown")
-        made = self.document()["emitters"]
-        self.assertEqual((made[0]["folder"], len(made)), ("Fire", 7))
-        self.assertEqual([e["visible"] for e in made], [True] * 7)  # a solo is nothing of the effect
+        stored = self.document()["emitters"]
+        self.assertEqual((stored[0]["folder"], len(stored)), ("Fire", 7))
+        self.assertEqual([e["visible"] for e in stored], [True] * 7)  # a solo is nothing of the effect
 
     def test_a_prop_is_painted_duplicated_and_fitted(self):
         page = self.page

@@ -62,8 +62,8 @@ class First(BrowserCase):
         steps.get_by_role("button", name="Close").click()
         steps.wait_for(state="detached")
         self.saved()
-        made = Effect.objects.get(name="New effect").document["emitters"][0]
-        self.assertEqual((made["births"]["rate"]["base"], made["forces"][0]["kind"]), (120, "gravity"))
+        result = Effect.objects.get(name="New effect").document["emitters"][0]
+        self.assertEqual((result["births"]["rate"]["base"], result["forces"][0]["kind"]), (120, "gravity"))
         page.get_by_text("Library", exact=True).click()
         page.get_by_label("Open New effect").wait_for()
         self.assertEqual(page.get_by_role("button", name="Make my first effect").count(), 0)
@@ -85,8 +85,8 @@ class Library(BrowserCase):
         page.keyboard.press("Enter")
         self.saved()
         remarks = Effect.objects.get(name="Fountain of sparks").document["emitters"][0]["sheet"]["remarks"]
-        said = {each["row"]: each["text"] for each in remarks}
-        self.assertEqual((said["births.lifespan"], said["look.opacity"]), ("Longer than the first take.", "Fades late."))
+        message = {each["row"]: each["text"] for each in remarks}
+        self.assertEqual((message["births.lifespan"], message["look.opacity"]), ("Longer than the first take.", "Fades late."))
         page.get_by_role("button", name="Undo").click()
         page.locator("[data-remark='look.opacity']").wait_for(state="detached")
 

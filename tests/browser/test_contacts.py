@@ -21,8 +21,8 @@ class Contacts(MotionCase):
     def last(self) -> np.ndarray:
         """Return where the first emitter's particles are at the last frame, as the core has the saved document."""
         effect = read_effect(self.made())
-        who = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
-        return np.stack(who.position, 1)
+        clip = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
+        return np.stack(clip.position, 1)
 
     def test_a_floor_is_added_and_none_is_below_it_then_what_touches_it_pops(self):
         """Two moves to a floor; two more until whoever touches it ends; taken back one by one."""
@@ -61,8 +61,8 @@ class Contacts(MotionCase):
         page = self.page
         self.open("Soap bubbles")
         self.settle()
-        told = page.locator("[data-happens]").first
-        self.assertGreater(int(told.get_attribute("data-happens")), 3)
+        message = page.locator("[data-happens]").first
+        self.assertGreater(int(message.get_attribute("data-happens")), 3)
         self.assertEqual(page.locator("[data-fired=pop]").count() > 3, True)
         playing = Playing(read_effect(self.made()), content=content)
         frames = [frame for frame in range(201) if len(playing.runs[0].happened(frame, "pop"))]
@@ -70,7 +70,7 @@ class Contacts(MotionCase):
         self.assertEqual(self.probe("frame"), frames[0])
         self.act("cues.pop.touches", "To the next time it happens")
         self.assertEqual(self.probe("frame"), frames[1])
-        self.assertIn("now", told.inner_text())
+        self.assertIn("now", message.inner_text())
         self.act("cues.pop.touches", "To the last time it happens")
         self.assertEqual(self.probe("frame"), frames[-1])
 
@@ -98,8 +98,8 @@ class Contacts(MotionCase):
         fewer = int(page.locator("[data-passes]").get_attribute("data-passes") or 0)
         self.assertLess(fewer, passed)
         effect = read_effect(self.made())
-        who = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
-        self.assertAlmostEqual(fewer, int((who.age / who.lifespan >= value).sum()), delta=max(3, 0.03 * len(who)))
+        clip = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
+        self.assertAlmostEqual(fewer, int((clip.age / clip.lifespan >= value).sum()), delta=max(3, 0.03 * len(clip)))
         page.keyboard.press("Control+z")
         self.saved()
         self.assertEqual(self.emitter()["cues"][0]["value"]["base"], before)
@@ -109,9 +109,9 @@ class Contacts(MotionCase):
         self.empty()
         self.settle()
         for what, fix in (("appear", "fade in"), ("are gone", "fade out")):
-            told = page.locator(f"[data-check='{what}']")
-            told.scroll_into_view_if_needed()
-            told.get_by_role("button", name=fix).click()
+            message = page.locator(f"[data-check='{what}']")
+            message.scroll_into_view_if_needed()
+            message.get_by_role("button", name=fix).click()
             self.saved()
             self.settle()
             page.wait_for_function(f"() => !document.querySelector(\"[data-check='{what}']\")")

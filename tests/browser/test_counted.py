@@ -77,9 +77,9 @@ class Counted(MappingCase):
         for name, value in (("fixed", "0.8"), ("rolling", "0.3"), ("pen", "0.4")):
             self.click(at=f"[data-dial] button[aria-label^='{name}: ']")
             self.type(value)
-        made = self.made()
-        text = made["emitters"][0]["births"]["place"]["centre"]["base"]["source"]["text"]
-        self.assertEqual([(d["name"], d["value"]) for d in made["dials"]], [("fixed", 0.8), ("rolling", 0.3), ("pen", 0.4)])
+        stored = self.made()
+        text = stored["emitters"][0]["births"]["place"]["centre"]["base"]["source"]["text"]
+        self.assertEqual([(d["name"], d["value"]) for d in stored["dials"]], [("fixed", 0.8), ("rolling", 0.3), ("pen", 0.4)])
         self.assertIn("dials.pen * cos(turn)", text)
         self.in_at_most(18)
 
@@ -108,11 +108,11 @@ class Counted(MappingCase):
         self.type("kept births")
         self.click(label="Drive Kept births")
         self.source("box mask")
-        made = self.made()
-        words, mask = made["props"]
+        stored = self.made()
+        words, mask = stored["props"]
         self.assertEqual((words["dissolve"]["mask"], mask["follow"]["at"], mask["invert"]), (mask["uid"], "bounds", True))
         self.assertEqual(mask["size"]["responses"][0]["component"], "x")
-        births = made["emitters"][0]["births"]
+        births = stored["emitters"][0]["births"]
         self.assertEqual((births["place"]["prop"], births["keep"]["responses"][0]["source"]["mask"]), (words["uid"], mask["uid"]))
         self.in_at_most(20)
 

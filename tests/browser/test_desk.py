@@ -99,9 +99,9 @@ class Journey(BrowserCase):
         self.settle()
         self.assertIn("Outside: 0 %", editor.inner_text())
         self.saved()
-        made = Effect.objects.get(name="Petal rain").document["emitters"][0]
-        self.assertEqual(made["births"]["launch"]["speed"]["responses"][0]["output"], [0.75, 1.25])
-        self.assertEqual(made["forces"][-1]["rate"]["responses"][0]["source"], {"kind": "speed"})
+        result = Effect.objects.get(name="Petal rain").document["emitters"][0]
+        self.assertEqual(result["births"]["launch"]["speed"]["responses"][0]["output"], [0.75, 1.25])
+        self.assertEqual(result["forces"][-1]["rate"]["responses"][0]["source"], {"kind": "speed"})
 
     def test_dragging_follows_the_hand_and_ends_at_the_last_value(self):
         page = self.open()
@@ -182,10 +182,10 @@ class Journey(BrowserCase):
         page.keyboard.type("23.976")
         page.keyboard.press("Enter")
         page.get_by_text("exactly 24000 / 1001").wait_for()
-        said = page.locator("[data-part=rate-changed]")
-        self.assertIn("3 bursts", said.inner_text())
-        said.get_by_role("button", name="Keep their seconds").click()
-        said.wait_for(state="detached")
+        message = page.locator("[data-part=rate-changed]")
+        self.assertIn("3 bursts", message.inner_text())
+        message.get_by_role("button", name="Keep their seconds").click()
+        message.wait_for(state="detached")
         self.saved()
         now = Effect.objects.get(name="Bell ring").document
         clip, bursts = now["clip"], now["emitters"][0]["births"]["bursts"]

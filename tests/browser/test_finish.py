@@ -30,10 +30,10 @@ BALL = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radi
 
 
 def item(kind: str, **changes: Any) -> dict[str, Any]:
-    made = {**FINISH.kinds[kind].template(), "uid": f"{kind}-x".replace("_", "-"), "name": kind}
+    fields = {**FINISH.kinds[kind].template(), "uid": f"{kind}-x".replace("_", "-"), "name": kind}
     for name, value in changes.items():
-        made[name] = row(value) if isinstance(made.get(name), dict) else value
-    return made
+        fields[name] = row(value) if isinstance(fields.get(name), dict) else value
+    return fields
 
 
 def scene(*finish: dict[str, Any]) -> dict[str, Any]:
@@ -154,14 +154,14 @@ class ByHand(PropsCase):
         page.get_by_label("Let glow act").click()
         self.finish("Motion blur")
         page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
-        made = self.document()
-        self.assertEqual([(each["kind"], each["emitters"]) for each in made["finish"]], [("glow", ["one"]), ("motion_blur", [])])
+        stored = self.document()
+        self.assertEqual([(each["kind"], each["emitters"]) for each in stored["finish"]], [("glow", ["one"]), ("motion_blur", [])])
         shown = page.evaluate("window.kageroStage.picture()")
         stage = np.frombuffer(base64.b64decode(shown["pixels"]), np.uint8).reshape(shown["height"], shown["width"], 4)[::-1, :, :3].astype(float)
-        core = seen(read_effect(made), (shown["width"], shown["height"]), self.probe("frame"))
+        core = seen(read_effect(stored), (shown["width"], shown["height"]), self.probe("frame"))
         there = np.abs(core - core[0, 0]).max(axis=2) > 8  # the rest has the grid and handles over it
         self.assertLess(float(np.median(np.abs(stage - core)[there])), 2)
-        still = seen(read_effect({**made, "finish": made["finish"][:1]}), (shown["width"], shown["height"]), self.probe("frame"))
+        still = seen(read_effect({**stored, "finish": stored["finish"][:1]}), (shown["width"], shown["height"]), self.probe("frame"))
         self.assertGreater(float(np.abs(still - core)[there].mean()), 1.5)
         page.keyboard.press("Control+z")
         self.saved()
@@ -186,8 +186,8 @@ class ByHand(PropsCase):
         self.add("Lamp")
         page.get_by_label("What lamp follows").select_option(label="ball")
         self.saved()
-        made = self.document()
-        lamp = next(prop for prop in made["props"] if prop["name"] == "lamp")
+        stored = self.document()
+        lamp = next(prop for prop in stored["props"] if prop["name"] == "lamp")
         self.assertEqual((lamp["follow"]["prop"], lamp["shines"]), ("ball", "point"))
         self.assertGreater(sum(self.mean()), sum(dark) + 6)
         near, far = self.mean(0.2, 0.55, 0.15, 0.3), self.mean(0.75, 0.55, 0.15, 0.3)
@@ -201,7 +201,7 @@ class ByHand(PropsCase):
         page.get_by_role("button", name="Export", exact=True).click()
         dialog = page.get_by_role("dialog")
 
-        def made(kind: str, press: Any = None) -> bytes:
+        def result(kind: str, press: Any = None) -> bytes:
             dialog.get_by_role("radio", name=kind).click()
             for label, text in (("Picture width", "96"), ("Picture height", "64")):
                 dialog.get_by_role("button", name=re.compile(f"^{label}: ")).click()
@@ -215,14 +215,14 @@ class ByHand(PropsCase):
                 dialog.get_by_role("button", name="Export", exact=True).click()
             return Path(download.value.path()).read_bytes()
 
-        data = made("Sprite sheet", lambda: dialog.get_by_role("radio", name="square").click(force=True))
+        data = result("Sprite sheet", lambda: dialog.get_by_role("radio", name="square").click(force=True))
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             facts = json.loads(archive.read("sheet.json"))
             sheet = Image.open(io.BytesIO(archive.read("sheet.png")))
         self.assertEqual((facts["columns"], facts["rows"], len(facts["frames"])), (3, 3, 9))
         self.assertEqual(sheet.size, (3 * 100, 3 * 100))
         dialog.locator("[data-part=sheet-preview]").get_by_text(re.compile("^9 pages at 25")).wait_for()
-        film = made("WebM film")
+        film = result("WebM film")
         with av.open(io.BytesIO(film)) as opened:
             frames = [frame.to_ndarray(format="rgb24") for frame in opened.decode(video=0)]
         self.assertEqual((len(frames), frames[0].shape[:2]), (9, (64, 96)))
@@ -254,8 +254,8 @@ class FilesByHand(PropsCase):
         page.get_by_label("Backplate of frame").select_option(label="water")
         self.saved()
         page.locator("[data-part=stage][data-rests]:not([data-rests=''])").wait_for()
-        made = self.document()
-        self.assertEqual((made["frame"]["behind"], made["props"][0]["file"]["pictures"]), ("plate", 20))
+        stored = self.document()
+        self.assertEqual((stored["frame"]["behind"], stored["props"][0]["file"]["pictures"]), ("plate", 20))
         reds = []
         for frame in (2, 16):
             page.locator("[data-part=frame] button").first.click()
@@ -290,11 +290,11 @@ class FilesByHand(PropsCase):
 
     def test_cameras_are_asked_for_their_units_once_and_a_lens_that_lacks_is_said(self):
         page = self.page
-        made, camera = stage("Z", 0.01)
+        stage_of_props, camera = stage("Z", 0.01)
         camera.AddTranslateOp().Set((100.0, -400.0, 150.0))
-        UsdGeom.Camera.Define(made, "/plain")
+        UsdGeom.Camera.Define(stage_of_props, "/plain")
         self.from_nothing("Cameras")
-        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        self.bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         dialog = page.get_by_role("dialog")
         dialog.get_by_text("2 cameras stand").wait_for(timeout=30_000)
         dialog.get_by_text("plain has no lens").wait_for()
@@ -307,11 +307,11 @@ class FilesByHand(PropsCase):
         shot, plain = self.document()["props"]
         self.assertEqual((shot["name"], plain["name"]), ("shot", "plain"))
         self.assertEqual(shot["position"]["base"], [1.0, 1.5, 4.0])
-        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        self.bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         dialog.get_by_text("2 cameras stand").wait_for(timeout=30_000)
         page.keyboard.press("Escape")  # is to leave it too, and it can be brought in again
         dialog.wait_for(state="hidden")
-        self.bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        self.bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         dialog.get_by_role("button", name="Leave it").click()
         dialog.wait_for(state="hidden")
         self.assertEqual(len(self.document()["props"]), 2)

@@ -38,9 +38,9 @@ class Formulas(BrowserCase):
         page.wait_for_timeout(1500)
         bright = self.mean()
         self.write("wave = sin(height * 20)\n0.5 + 0.5 * wavy")
-        said = self.words("Nothing is called wavy")
-        self.assertIn("Line 2, column 13", said)
-        self.assertIn("Did you mean wave?", said)
+        message = self.words("Nothing is called wavy")
+        self.assertIn("Line 2, column 13", message)
+        self.assertIn("Did you mean wave?", message)
         page.locator(".cm-lintRange-error", has_text="wavy").wait_for()
         page.wait_for_timeout(1500)
         self.assertEqual(self.mean(), bright)  # the last good one runs

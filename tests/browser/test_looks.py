@@ -31,14 +31,14 @@ LUCK, LEAN = "draw:d1", "draw:d3"
 
 def still_effect(sprite: str) -> dict[str, Any]:
     """Return an effect that stands still and shows all that a look does: sizes, colours, blendings, turned ones, and its own rows."""
-    made = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
+    collected = [still(uid, {"sprite": sprite, "blend": blend, "added": spread(f"{uid}-added", LEAN, 0, 1), **more}, at)
             for uid, blend, at, more in SCENES[sprite]]  # fmt: skip
     noise = {"kind": "made", "uid": "noise", "name": "noise", "pattern": "noise", "count": row(3.0), "contrast": row(2.0), "shown": "hidden"}
     throws = {"kind": "camera", "uid": "throws", "name": "throws", "position": row([1.0, 2.0, 2.5]), "rotation": row([-0.4, 0.3, 0.1])}
     plank = {"kind": "shape", "uid": "plank", "name": "plank", "shape": "box", "width": 0.5, "height": 1.0, "depth": 0.1, "tint": [0.5, 0.3, 0.1]}
     bead = {"kind": "shape", "uid": "bead", "name": "bead", "shape": "sphere", "tint": [0.2, 0.4, 0.6]}
     hidden = [{**each, "shown": "hidden", "in_pictures": False} for each in (plank, bead)]
-    return upgrade({**document(*made, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws, *hidden]})
+    return upgrade({**document(*collected, last_frame=2, run_up=24 if sprite == "trail" else 0), "props": [noise, throws, *hidden]})
 
 
 def spread(uid: str, source: str, low: float, high: float) -> dict[str, Any]:
@@ -53,14 +53,14 @@ def still(uid: str, look: dict[str, Any], at: float) -> dict[str, Any]:
         "colour": row([1.0, 1.0, 1.0], gradient(f"{uid}-tint", "draw:d2", [(0, (1.2, 0.4, 0.05)), (1, (0.05, 0.4, 0.7))], read="once")), **look,
     }  # fmt: skip
     changes = {name: look.pop(name) for name in list(look) if name.startswith(("births__", "also", "motion", "light"))}
-    made = emitter(
+    one = emitter(
         uid, look=look, draws=[{"uid": "d1", "name": "one", "kind": "uniform"}, {"uid": "d2", "name": "two", "kind": "uniform"},
                                {"uid": "d3", "name": "lean", "kind": "uniform", "low": row(0.0), "high": row(math.pi)}],
         births__rate=row(0.0), births__bursts=[{"uid": f"{uid}-all", "frame": 0, "count": 70}], births__lifespan=row(1000.0),
         births__launch__speed=row(0.0), births__rotation={"base": {"source": {"kind": "draw", "draw": "d3"}, "read": "once"}, "responses": []},
         births__place={"kind": "box", "centre": row([at, 1.0, 0.0]), "size": row([0.8, 0.9, 0.8])},
     )  # fmt: skip
-    return with_(made, **changes)
+    return with_(one, **changes)
 
 
 ANY_WAY = row(
@@ -213,10 +213,10 @@ class Looks(BrowserCase):
             self.assertTrue(alike(core, stage), f"{sprite}: light and error apart by {apart(core, stage)}")
 
             def changed(change: Any, body: dict[str, Any] = body, size: tuple[int, int] = size, frame: int = frame) -> np.ndarray:
-                made = read_effect(body).model_copy(deep=True)
-                for each in made.emitters:
+                effect = read_effect(body).model_copy(deep=True)
+                for each in effect.emitters:
                     change(each.look)
-                return rendered(made, size, frame)
+                return rendered(effect, size, frame)
 
             def larger(look: Any) -> None:
                 look.size.base *= 1.05

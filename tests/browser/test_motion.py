@@ -55,8 +55,8 @@ class Pushes(MotionCase):
         self.assertEqual(forces[-2]["strength"]["responses"][0]["source"]["kind"], "draw")
         shares = page.locator("[data-share]")
         self.assertEqual(shares.count(), len(forces))
-        told = [int(re.search(r"(\d+) %", text).group(1)) for text in shares.all_inner_texts()]
-        self.assertAlmostEqual(sum(told), 100, delta=3)
+        collected = [int(re.search(r"(\d+) %", text).group(1)) for text in shares.all_inner_texts()]
+        self.assertAlmostEqual(sum(collected), 100, delta=3)
         # on the stage: arrows of the one that is picked, and a slice of one push
         page.get_by_role("radio", name="Table", exact=True).click()
         page.locator("[data-part=table] tbody tr").nth(5).click()
@@ -111,8 +111,8 @@ class Rides(MotionCase):
         self.add("motion", "Targets")
         self.assertEqual(page.get_by_text("This emitter has no targets yet").count(), 0)
         self.add("motion", "Sit at target")
-        made = self.emitter()
-        self.assertEqual((made["target"]["prop"], made["rides"][0]["kind"]), (self.made()["props"][0]["uid"], "target"))
+        stored = self.emitter()
+        self.assertEqual((stored["target"]["prop"], stored["rides"][0]["kind"]), (self.made()["props"][0]["uid"], "target"))
         page.get_by_role("button", name="Sequence", exact=True).click()
         page.get_by_role("button", name=re.compile("^add one at frame")).click()
         page.keyboard.type("Gather")
@@ -150,10 +150,10 @@ class Rides(MotionCase):
         self.drive("Stand-off", "life")
         self.click(label="Flip left and right")  # off it at first, on it in the end
         self.settle()
-        made = self.made()
-        radius, high = made["props"][0]["radius"], made["props"][0]["height"]
-        off = made["emitters"][0]["rides"][0]["out"]["responses"][0]["output"][1]
-        shown = Playing(read_effect(made), content=content).show(80)[0]
+        stored = self.made()
+        radius, high = stored["props"][0]["radius"], stored["props"][0]["height"]
+        off = stored["emitters"][0]["rides"][0]["out"]["responses"][0]["output"][1]
+        shown = Playing(read_effect(stored), content=content).show(80)[0]
         life, (x, y, z) = shown.population.age / shown.population.lifespan, shown.positions().T.astype(float)
         np.testing.assert_allclose(np.hypot(x, z), radius + off * (1 - life), atol=2e-3)
         np.testing.assert_allclose(y - y.min(), high * (1 - life) - (high * (1 - life)).min(), atol=2e-3)
@@ -175,13 +175,13 @@ class Rides(MotionCase):
         page.keyboard.type("2")
         page.keyboard.press("Enter")
         self.settle()
-        made = self.made()
-        self.assertEqual((made["emitters"][0]["rides"][0]["kind"], made["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind"))
-        played = Playing(read_effect(made), content=content)
+        stored = self.made()
+        self.assertEqual((stored["emitters"][0]["rides"][0]["kind"], stored["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind"))
+        played = Playing(read_effect(stored), content=content)
         first, last = (played.show(frame)[0] for frame in (30, 60))
         for shown in (first, last):
             np.testing.assert_allclose(
-                np.linalg.norm(shown.positions() - made["props"][0]["position"]["base"], axis=1), made["props"][0]["radius"], rtol=0.02
+                np.linalg.norm(shown.positions() - stored["props"][0]["position"]["base"], axis=1), stored["props"][0]["radius"], rtol=0.02
             )
         both = np.intersect1d(first.population.key, last.population.key)
         went = last.positions()[np.isin(last.population.key, both)] - first.positions()[np.isin(first.population.key, both)]
@@ -208,13 +208,13 @@ class Rides(MotionCase):
         self.add("endings", "Ends where")
         self.drive("Ends where", "height")
         self.settle()
-        made = self.made()
-        one = made["emitters"][0]
+        stored = self.made()
+        one = stored["emitters"][0]
         self.assertEqual((one["draws"][0]["kind"], one["draws"][0]["clamped"]), ("normal", True))
-        disc, ends = made["props"][0], one["ending"]["where"]["responses"][0]
+        disc, ends = stored["props"][0], one["ending"]["where"]["responses"][0]
         self.assertEqual(ends["output"], [0, 1])  # half of it is reached
         middle = sum(ends["input"]) / 2
-        played = Playing(read_effect(made), content=content)
+        played = Playing(read_effect(stored), content=content)
         for frame in (20, 60, 100):
             shown = played.show(frame)[0]
             x, y, z = shown.positions().T.astype(float)
@@ -233,11 +233,11 @@ class Demos(MotionCase):
         page.keyboard.type("0.3")
         page.keyboard.press("Enter")
         self.kept()  # its dials are tried at both ends meanwhile, which takes long and is not waited for
-        made = self.as_stored()
-        self.assertEqual(made["dials"][0]["value"], 0.3)
+        stored = self.as_stored()
+        self.assertEqual(stored["dials"][0]["value"], 0.3)
         highest = []
         for value in (0.3, 1.0):
-            made["dials"][0]["value"] = value
-            shown = Playing(read_effect(made), content=content).show(40)[0]
+            stored["dials"][0]["value"] = value
+            shown = Playing(read_effect(stored), content=content).show(40)[0]
             highest.append(float(shown.positions()[shown.population.age < 1.5][:, 1].max()))
         self.assertLess(highest[0], 0.5 * highest[1])

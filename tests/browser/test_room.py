@@ -187,8 +187,8 @@ class Eye(BrowserCase):
         page.keyboard.press("x")
         page.wait_for_timeout(120)
         before = self.at("[0, 1, 0.5]")
-        for again in (lambda: page.reload(), lambda: (page.get_by_text("Library", exact=True).click(), page.go_back())):
-            again()
+        for repeated in (lambda: page.reload(), lambda: (page.get_by_text("Library", exact=True).click(), page.go_back())):
+            repeated()
             page.wait_for_function("() => window.kageroStage?.frame === 7")
             page.get_by_text("Opacity from life").first.wait_for()
             self.assertEqual(page.get_by_role("radio", name="Loom", exact=True).get_attribute("aria-checked"), "true")

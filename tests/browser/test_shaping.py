@@ -16,8 +16,8 @@ class Shaping(BrowserCase):
         column = emitter(
             births__place={"kind": "disc", "centre": row([0.0, 0.0, 0.0]), "radius": row(0.5), "on": "inside"}, births__lifespan=row(2.0)
         )
-        made = drafts.create(read_effect({**document(column, *more), "name": "Column"}))
-        self.page.goto(f"{self.live_server_url}/effects/{made.pk}")
+        effect = drafts.create(read_effect({**document(column, *more), "name": "Column"}))
+        self.page.goto(f"{self.live_server_url}/effects/{effect.pk}")
         self.page.wait_for_function("() => window.kageroStage?.complete", timeout=60_000)
 
     def document(self) -> dict:
@@ -38,8 +38,8 @@ class Shaping(BrowserCase):
         (twist,) = self.document()["emitters"][0]["shaping"]
         self.assertAlmostEqual(twist["size"]["base"][1], 2.0, delta=0.05)  # it stands about the whole clip, as it was added
         self.assertAlmostEqual(twist["middle"]["base"][1], 1.0, delta=0.05)
-        said = page.locator("[data-part=simulated]")
-        said.get_by_text("Nothing was simulated").wait_for()
+        message = page.locator("[data-part=simulated]")
+        message.get_by_text("Nothing was simulated").wait_for()
         # its number goes from 90 to 99 degrees
         page.locator(f"[data-mover='{twist['uid']}']").get_by_label(re.compile("^Twist: ")).first.click()
         page.keyboard.press("Control+a")
@@ -48,7 +48,7 @@ class Shaping(BrowserCase):
         self.settle()
         (raised,) = self.document()["emitters"][0]["shaping"]
         self.assertAlmostEqual(raised["amount"]["base"], twist["amount"]["base"] * 1.1, places=5)
-        said.get_by_text("Nothing was simulated").wait_for()
+        message.get_by_text("Nothing was simulated").wait_for()
         # the box goes up by a hand on the stage
         x, y = page.evaluate(f"window.kageroStage.place({twist['middle']['base']})")
         canvas = page.locator("[data-part=stage] canvas").first.bounding_box()
@@ -59,13 +59,13 @@ class Shaping(BrowserCase):
         self.settle()
         (moved,) = self.document()["emitters"][0]["shaping"]
         self.assertGreater(moved["middle"]["base"][1], 1.2)
-        said.get_by_text("Nothing was simulated").wait_for()
+        message.get_by_text("Nothing was simulated").wait_for()
         page.locator("[data-part=rows]").get_by_label(re.compile("^Rate: ")).first.click()
         page.keyboard.press("Control+a")
         page.keyboard.type("60")
         page.keyboard.press("Enter")
         self.settle()
-        said.get_by_text(re.compile(r"\d+ frames were simulated")).wait_for()  # which an edit of births does need
+        message.get_by_text(re.compile(r"\d+ frames were simulated")).wait_for()  # which an edit of births does need
 
     def test_one_shaping_moves_every_emitter(self):
         page = self.page
@@ -118,8 +118,8 @@ class Shaping(BrowserCase):
         row = page.locator("[data-part=retiming]")
         row.get_by_role("button", name="backwards").click()
         self.settle()
-        said = page.locator("[data-part=simulated]")
-        said.get_by_text("Nothing was simulated").wait_for()
+        message = page.locator("[data-part=simulated]")
+        message.get_by_text("Nothing was simulated").wait_for()
         self.assertEqual((go(10), go(40)), (late, early))
         row.get_by_text("now shows").wait_for()
         self.assertIn("0.4", row.get_by_text("now shows").inner_text())
@@ -131,7 +131,7 @@ class Shaping(BrowserCase):
         self.settle()
         keys = self.document()["emitters"][0]["retiming"]["keys"]
         self.assertEqual([(key["at"], key["shows"]) for key in keys], [(0.0, 1.0), (2.0, 0.0)])
-        said.get_by_text("Nothing was simulated").wait_for()
+        message.get_by_text("Nothing was simulated").wait_for()
         self.assertIn("0.2", row.get_by_text("now shows").inner_text())
         row.get_by_label("Mute the retiming").click()
         self.settle()
@@ -147,15 +147,15 @@ class Shaping(BrowserCase):
         page.keyboard.type("Loop")
         page.keyboard.press("Enter")
         row = page.locator("[data-part=loop]")
-        said = page.locator("[data-part=simulated]")
-        said.get_by_text("Nothing was simulated").wait_for()
+        message = page.locator("[data-part=simulated]")
+        message.get_by_text("Nothing was simulated").wait_for()
         loop = self.document()["emitters"][0]["loop"]
         self.assertEqual((loop["first"], loop["last"], loop["way"]), (0, 50, "matched"))
         # its particles live 2 s, and nothing is known from before the clip
         cannot = page.locator("[data-part=cannot-go-round]")
         cannot.get_by_text("cannot be carried over").wait_for()
         cannot.get_by_role("button", name=re.compile("run up \\d+ frames more")).click()
-        said.get_by_text(re.compile(r"\d+ frames were simulated")).wait_for()
+        message.get_by_text(re.compile(r"\d+ frames were simulated")).wait_for()
         cannot.wait_for(state="detached")
         self.assertGreaterEqual(self.document()["clip"]["run_up"], 50)
         row.get_by_role("button", name="look at its seam").click()
@@ -167,7 +167,7 @@ class Shaping(BrowserCase):
         # blended with nothing in between it is cut: the seam is measured anew, and says so
         row.get_by_role("radio", name="the end blended in").click()
         self.settle()
-        said.get_by_text("Nothing was simulated").wait_for()
+        message.get_by_text("Nothing was simulated").wait_for()
         row.get_by_label(re.compile("^Seconds over which")).click()
         page.keyboard.press("Control+a")
         page.keyboard.type("0")
@@ -187,10 +187,10 @@ class Shaping(BrowserCase):
             self.settle()
         page.locator("[data-part=retiming-of-all]").get_by_role("button", name="held in the middle").click()
         self.settle()
-        made = self.document()
-        self.assertEqual([key["shows"] for key in made["retiming"]["keys"]][1:3], [made["retiming"]["keys"][1]["shows"]] * 2)
-        self.assertEqual(made["loop"]["last"], 50)
-        self.assertIsNone(made["emitters"][0]["loop"])
+        stored = self.document()
+        self.assertEqual([key["shows"] for key in stored["retiming"]["keys"]][1:3], [stored["retiming"]["keys"][1]["shows"]] * 2)
+        self.assertEqual(stored["loop"]["last"], 50)
+        self.assertIsNone(stored["emitters"][0]["loop"])
         page.locator("[data-part=simulated]").get_by_text("Nothing was simulated").wait_for()
         page.locator("[data-part=loop-of-all]").get_by_role("button", name="remove").click()
         page.locator("[data-part=loop-of-all]").wait_for(state="detached")

@@ -65,11 +65,11 @@ class Solids(PropsCase):
 
     def test_blobs_run_together_as_the_level_is_turned(self):
         """One emitter, one surface; a lower level makes more of it, one above all is said beside the look."""
-        made = emitter(births__rate=row(0.0), births__bursts=[{"uid": "all", "frame": 0, "count": 12}], births__launch__speed=row(0.0), births__lifespan=row(100.0),
+        one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "all", "frame": 0, "count": 12}], births__launch__speed=row(0.0), births__lifespan=row(100.0),
                        births__place={"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([0.8, 0.5, 0.3])},
                        look={"sprite": "blob", "size": row(0.3), "opacity": row(1.0), "colour": row([0.8, 0.5, 0.2]), "cell": 0.03})  # fmt: skip
         page = self.page
-        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(document(made, last_frame=4)), 'name': 'Drops'})).pk}")
+        page.goto(f"{self.live_server_url}/effects/{drafts.create(read_effect({**upgrade(document(one, last_frame=4)), 'name': 'Drops'})).pk}")
         self.settle()
         (before,) = self.layers()
         self.assertEqual(before["sprite"], "blob")

@@ -60,22 +60,22 @@ class Making(unittest.TestCase):
                     with self.assertRaises(RequestError):
                         make_dial(effect, effect.emitters[0].uid, placed.address, how, counter())
                     continue
-                made, uid = make_dial(effect, effect.emitters[0].uid, placed.address, how, counter(), component)
-                self.assertEqual(check_effect(made), [])
-                uses = dial_uses(made, uid)
+                changed, uid = make_dial(effect, effect.emitters[0].uid, placed.address, how, counter(), component)
+                self.assertEqual(check_effect(changed), [])
+                uses = dial_uses(changed, uid)
                 self.assertEqual([(use.address, use.how) for use in uses], [(placed.address, how)])
                 limited = how == "limits" and (placed.row.responses or placed.spec.kind == "vector")
                 if not limited:  # a limit at the base may well hold down what responses make of it
-                    np.testing.assert_allclose(picture(made, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
+                    np.testing.assert_allclose(picture(changed, 4), before, rtol=1e-5, atol=1e-6, err_msg=f"{placed.address} {how}")
                 made_any += 1
         self.assertGreater(made_any, 60 if SOAK else 12)
 
     def test_from_a_props_number(self):
         effect = read_effect({**document(emitter()), "props": [{"kind": "shape", "uid": "bell", "name": "Bell", "shape": "sphere"}]})
-        made, uid = make_dial(effect, "bell", "place.position", "sets", counter(), 1)
-        self.assertEqual([(u.emitter_name, u.label, u.how) for u in dial_uses(made, uid)], [("Bell", "Position", "sets")])
-        self.assertAlmostEqual(PropPlaces(turned(made, {uid: 2}), Playing(turned(made, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
-        self.assertEqual(delete_dial(made, uid).props[0].position.responses, [])
+        changed, uid = make_dial(effect, "bell", "place.position", "sets", counter(), 1)
+        self.assertEqual([(u.emitter_name, u.label, u.how) for u in dial_uses(changed, uid)], [("Bell", "Position", "sets")])
+        self.assertAlmostEqual(PropPlaces(turned(changed, {uid: 2}), Playing(turned(changed, {uid: 2})).plan).places(0)["bell"][1, 3], 2)
+        self.assertEqual(delete_dial(changed, uid).props[0].position.responses, [])
 
     def test_a_mask_by_a_formula_reads_a_dial_that_is_renamed_and_taken_away(self):
         field = {"kind": "mask", "uid": "m", "name": "Field", "shape": "formula", "formula": "position.x * dials.reach"}
@@ -199,9 +199,9 @@ class Keyed(unittest.TestCase):
         one = emitter(look__size=read, look__opacity=row({"source": {"kind": "formula", "uid": "f", "text": "dials.height / 4"}, "read": "live"}))
         for engine in (None, REFERENCE):
             with forced(engine) if engine else contextlib.nullcontext():
-                made = Playing(effect_with(one, dial(keys=self.KEYS)))
+                clip = Playing(effect_with(one, dial(keys=self.KEYS)))
                 for number in (0, 10, 20, 29, 30, 39, 40, 50):
-                    shown = made.show(number)[0]
+                    shown = clip.show(number)[0]
                     if len(shown.column("size")):
                         np.testing.assert_allclose(shown.column("size"), self.expected(number / 25), atol=1e-5)
                         np.testing.assert_allclose(shown.column("opacity"), self.expected(number / 25) / 4, atol=1e-5)
@@ -252,15 +252,15 @@ class Axes(unittest.TestCase):
         pushed = {"kind": "wind", "uid": "w1", "velocity": row([0.25, 7.0, 0.0], along), "coupling": row(0.5)}
         one = emitter(forces=[pushed], births__launch__direction=row([1.0, 0.0, 0.0]))
         effect, new_uid = read_effect(document(one)), counter()
-        made = copy_axis(effect, "one", "forces.w1.velocity", "x", "y", new_uid)
-        velocity = made.emitters[0].forces[0].velocity
+        changed = copy_axis(effect, "one", "forces.w1.velocity", "x", "y", new_uid)
+        velocity = changed.emitters[0].forces[0].velocity
         self.assertEqual((velocity.base, [r.component for r in velocity.responses]), ((0.25, 0.25, 0.0), ["x", "y"]))
         self.assertEqual(velocity.responses[1].source.text, "sin(position.y * 3) # not position.x\n")
         self.assertEqual(len({r.uid for r in velocity.responses} | {r.source.uid for r in velocity.responses}), 4)
         # once more: in place of its own, not beside them; and there and back is what it was
-        again = copy_axis(made, "one", "forces.w1.velocity", "x", "y", new_uid)
-        self.assertEqual(len(again.emitters[0].forces[0].velocity.responses), 2)
-        back = copy_axis(again, "one", "forces.w1.velocity", "y", "x", new_uid).emitters[0].forces[0].velocity
+        repeated = copy_axis(changed, "one", "forces.w1.velocity", "x", "y", new_uid)
+        self.assertEqual(len(repeated.emitters[0].forces[0].velocity.responses), 2)
+        back = copy_axis(repeated, "one", "forces.w1.velocity", "y", "x", new_uid).emitters[0].forces[0].velocity
         self.assertEqual({r.component: r.source.text for r in back.responses}["x"], wave["text"])
 
     def test_what_has_no_axes_is_refused(self):

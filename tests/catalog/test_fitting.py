@@ -31,16 +31,16 @@ class FittedTo(unittest.TestCase):
         by_formula = emitter(look__size=row(0.1, SHADE))
         child = {**emitter(births__place={"kind": "particles", "emitter": "one"}), "uid": "two", "name": "two"}
         longer, moved, bent = {"text": "Lantern Ferry"}, {"position": row([1.0, 2.0, 0.0])}, {"points": [[0, 0, 0], [1, 1, 0]]}
-        for made, words, rail in (
+        for result, words, rail in (
             ((on_words,), True, False),
             ((by_formula,), False, True),
             ((on_words, child), True, False),
             ((emitter(),), False, False),
         ):
-            looked = made[-1]["uid"]
+            looked = result[-1]["uid"]
 
-            def key(looked: str = looked, made: Any = made, **changed: Any) -> str:
-                whole = effect(*made, **changed)
+            def key(looked: str = looked, outcome: Any = result, **changed: Any) -> str:
+                whole = effect(*outcome, **changed)
                 return fitted_to(whole, next(each for each in whole.emitters if each.uid == looked))
 
             with self.subTest(words=words, rail=rail, of=looked):

@@ -35,9 +35,9 @@ class Cards(SimpleTestCase):
         wanted |= {f"shaping:{kind}" for kind in SHAPINGS.kinds}
         self.assertEqual(wanted - set(CARDS), set())
         whole = read_effect(document(emitter(target={}, motion={"space": {}, "near": {}}, forces=[{"kind": "drag", "uid": "d", "rate": row(1.0)}])))
-        told = {part["card"] for part in layout(whole)["emitters"]["one"]["parts"].values()} - {""}
-        self.assertEqual(told - set(CARDS), set())
-        self.assertLessEqual({"once:target", "once:motion.space", "force:drag"}, told)
+        reported = {part["card"] for part in layout(whole)["emitters"]["one"]["parts"].values()} - {""}
+        self.assertEqual(reported - set(CARDS), set())
+        self.assertLessEqual({"once:target", "once:motion.space", "force:drag"}, reported)
         for card in CARDS.values():
             self.assertGreater(len(card.help), 8, card.key)
             self.assertFalse(card.help[0].islower() and card.kind != "function", card.key)
@@ -69,12 +69,12 @@ class Cards(SimpleTestCase):
             before = effect.model_dump_json()
             for card, number in itertools.product(share(CARDS.values(), 5), (0, 1)):
                 try:
-                    made, label = attempt(effect, effect.emitters[0].uid, card.key, number, lambda: f"new-{next(numbers)}")
+                    changed, label = attempt(effect, effect.emitters[0].uid, card.key, number, lambda: f"new-{next(numbers)}")
                 except (RequestError, EffectError) as problem:
                     self.assertTrue(problem.findings[0].message.endswith("."), (card.key, problem))
                     continue
-                self.assertEqual(check_effect(made), [], card.key)
-                self.assertNotEqual(made.model_dump_json(), before, card.key)
+                self.assertEqual(check_effect(changed), [], card.key)
+                self.assertNotEqual(changed.model_dump_json(), before, card.key)
                 self.assertTrue(label.startswith("Try "))
                 fitting += 1
             self.assertEqual(effect.model_dump_json(), before)
@@ -83,8 +83,8 @@ class Cards(SimpleTestCase):
     def test_an_example_is_for_the_row_it_was_asked_on(self):
         effect = begin("sparks")
         numbers = itertools.count()
-        made, _ = attempt(effect, "sparks", "row:look.size", 0, lambda: f"new-{next(numbers)}", "look.opacity")
-        self.assertEqual(len(made.emitters[0].look.opacity.responses), len(effect.emitters[0].look.opacity.responses) + 1)
+        changed, _ = attempt(effect, "sparks", "row:look.size", 0, lambda: f"new-{next(numbers)}", "look.opacity")
+        self.assertEqual(len(changed.emitters[0].look.opacity.responses), len(effect.emitters[0].look.opacity.responses) + 1)
         for bad in (("sparks", "row:look.size", 2), ("nobody", "row:look.size", 0), ("sparks", "row:look.nothing", 0)):
             with self.assertRaises(KageroError):
                 attempt(effect, *bad, str)

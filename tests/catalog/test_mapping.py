@@ -20,11 +20,11 @@ from tests.soak import SOAK
 BOX = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([2.0, 2.0, 2.0])}  # heights 0 to 2, x -1 to 1
 
 
-def drawn(made: Playing, draw: str, number: int, uid: str = "one") -> np.ndarray:
+def drawn(values: Playing, draw: str, number: int, uid: str = "one") -> np.ndarray:
     """Return the raw random number in [0, 1) of each living particle, from the hash itself."""
-    keys = made.frames(number)[0].population.key
+    keys = values.frames(number)[0].population.key
     out = np.empty(len(keys), np.float32)
-    uniform_into(keys, np.uint64(seed_of(made.effect.clip.seed, uid, draw)), out)
+    uniform_into(keys, np.uint64(seed_of(values.effect.clip.seed, uid, draw)), out)
     return out
 
 
@@ -42,9 +42,9 @@ class Examples(unittest.TestCase):
             "base": 0,
             "responses": [response("own", "draw:d1", STRAIGHT, output=(-0.25, 0.25), read="once", operation="add", shape="linear")],
         }
-        made = playing(emitter(look__size=row(0.2, bell)))
-        p, shown = made.frames(40)[0].population, made.show(40)[0]
-        life, shift = p.age / p.lifespan, drawn(made, "d1", 40) * 0.5 - 0.25
+        clip = playing(emitter(look__size=row(0.2, bell)))
+        p, shown = clip.frames(40)[0].population, clip.show(40)[0]
+        life, shift = p.age / p.lifespan, drawn(clip, "d1", 40) * 0.5 - 0.25
         expected = 0.2 * np.clip(1 - np.abs(2 * (life - shift) - 1), 0, 1)
         np.testing.assert_allclose(shown.column("size"), expected, atol=2e-6)
         self.assertGreater(np.ptp(shift), 0.4)
@@ -52,17 +52,17 @@ class Examples(unittest.TestCase):
     def test_birth_height_to_size_so_that_low_ones_are_smaller(self):
         """Height 0..2 m to 0.1..0.3 m: size = 0.1 + 0.1 h."""
         by_height = response("h", "height", STRAIGHT, input=(0, 2), output=(0.1, 0.3), read="once", operation="set", shape="linear")
-        made = playing(emitter(births__place=BOX, look__size=row(1.0, by_height)))
-        p = made.frames(10)[0].population
+        clip = playing(emitter(births__place=BOX, look__size=row(1.0, by_height)))
+        p = clip.frames(10)[0].population
         born_at = p.position[1] - p.age * 1.0  # launched straight up at 1 m/s, nothing pushes
-        np.testing.assert_allclose(made.show(10)[0].column("size"), 0.1 + 0.1 * born_at, atol=1e-5)
+        np.testing.assert_allclose(clip.show(10)[0].column("size"), 0.1 + 0.1 * born_at, atol=1e-5)
 
     def test_size_to_how_fast_it_turns_small_ones_faster(self):
         """Spin x typical size / own size: 2 rad/s at 0.1 m is 4 rad/s at 0.05 m and 1 rad/s at 0.2 m; turned = spin x age."""
         sizes = {"kind": "choice", "uid": "d1", "name": "size", "options": [{"value": 0.05}, {"value": 0.1}, {"value": 0.2}]}
         base = {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}
-        made = playing(emitter(draws=[sizes], look__size={"base": base}, motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))}))
-        p, shown = made.frames(20)[0].population, made.show(20)[0]
+        clip = playing(emitter(draws=[sizes], look__size={"base": base}, motion={"spin": row(2.0, ratio("r", {"kind": "size"}, 0.1, -1))}))
+        p, shown = clip.frames(20)[0].population, clip.show(20)[0]
         for size, spin in ((0.05, 4.0), (0.1, 2.0), (0.2, 1.0)):
             these = np.isclose(shown.column("size"), size) & (p.age > 0)
             self.assertTrue(these.any())
@@ -73,9 +73,9 @@ class Examples(unittest.TestCase):
         sizes = {"kind": "choice", "uid": "d1", "name": "size", "options": [{"value": 0.1}, {"value": 0.2}, {"value": 0.3}]}
         for keys, expected in (([(0, 1), (1, 0)], {0.1: 10, 0.2: 6, 0.3: 2}), (STRAIGHT, {0.1: 2, 0.2: 6, 0.3: 10})):
             by_size = response("g", "size", keys, input=(0.1, 0.3), output=(2, 10), operation="set", shape="linear")
-            made = playing(emitter(draws=[sizes], look__size={"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}}, births__lifespan=row(9.0),
+            clip = playing(emitter(draws=[sizes], look__size={"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}}, births__lifespan=row(9.0),
                                    births__launch__speed=row(0.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.0, by_size)}]))  # fmt: skip
-            p, shown = made.frames(50)[0].population, made.show(50)[0]
+            p, shown = clip.frames(50)[0].population, clip.show(50)[0]
             for size, g in expected.items():
                 these = np.isclose(shown.column("size"), size) & (p.age > 0)
                 np.testing.assert_allclose(-p.velocity[1][these] / p.age[these], g, rtol=1e-4)
@@ -84,20 +84,20 @@ class Examples(unittest.TestCase):
         """Luminance of linear light (ITU-R BT.709: 0.2126, 0.7152, 0.0722): grey 0.25 is 0.25, pure red 0.2126; gravity 10 x that."""
         for colour, light in (([0.25, 0.25, 0.25], 0.25), ([1.0, 0.0, 0.0], 0.2126), ([0.0, 0.5, 1.0], 0.4298)):
             pull = response("g", "brightness", STRAIGHT, shape="linear")
-            made = playing(emitter(look__colour=row(colour), births__lifespan=row(9.0), births__launch__speed=row(0.0),
+            clip = playing(emitter(look__colour=row(colour), births__lifespan=row(9.0), births__launch__speed=row(0.0),
                                    forces=[{"kind": "gravity", "uid": "g", "strength": row(10.0, pull)}]))  # fmt: skip
-            p = made.frames(50)[0].population
+            p = clip.frames(50)[0].population
             np.testing.assert_allclose(-p.velocity[1][0] / p.age[0], 10 * light, rtol=1e-4)
 
     def test_a_draw_to_gravity_12_with_a_spread_of_9_spans_3_to_21(self):
         """12 +- 9 spans 3 to 21: common practice, no source."""
         draw = {"kind": "spread", "uid": "d1", "name": "weight", "centre": row(12), "spread": row(9)}
-        made = playing(emitter(draws=[draw], births__rate=row(2000), births__launch__speed=row(0.0),
+        clip = playing(emitter(draws=[draw], births__rate=row(2000), births__launch__speed=row(0.0),
                                forces=[{"kind": "gravity", "uid": "g", "strength": {"base": {"source": {"kind": "draw", "draw": "d1"}, "read": "once"}}}]))  # fmt: skip
-        p = made.frames(20)[0].population
+        p = clip.frames(20)[0].population
         old = p.age > 0.2
         g = -p.velocity[1][old] / p.age[old]
-        np.testing.assert_allclose(g, 3 + 18 * drawn(made, "d1", 20)[old], rtol=1e-3)
+        np.testing.assert_allclose(g, 3 + 18 * drawn(clip, "d1", 20)[old], rtol=1e-3)
         self.assertLess(g.min(), 3.1)
         self.assertGreater(g.max(), 20.9)
 
@@ -111,8 +111,8 @@ class Examples(unittest.TestCase):
             two["source"] = {"kind": "position", "part": "x"}
             for stop in two["gradient"]["stops"]:
                 stop["shape"] = shape
-            made = playing(emitter(births__place=BOX, look__colour=row([1.0, 1.0, 1.0], two)))
-            shown = made.show(25)[0]
+            clip = playing(emitter(births__place=BOX, look__colour=row([1.0, 1.0, 1.0], two)))
+            shown = clip.show(25)[0]
             x = shown.population.position[0]
             blue = (x >= 0).astype(float) if shape == "hold" else np.clip(x + 0.5, 0, 1)
             np.testing.assert_allclose(shown.column("colour")[:, 2], blue, atol=1e-5)
@@ -121,8 +121,8 @@ class Examples(unittest.TestCase):
     def test_height_to_opacity_fading_out_between_two_heights(self):
         """Full below 1 m, nought above 1.5 m, half at 1.25 m."""
         fade = response("f", "height", [(0, 1), (1, 0)], input=(1, 1.5), shape="linear")
-        made = playing(emitter(births__place=BOX, look__opacity=row(0.8, fade)))
-        shown = made.show(30)[0]
+        clip = playing(emitter(births__place=BOX, look__opacity=row(0.8, fade)))
+        shown = clip.show(30)[0]
         np.testing.assert_allclose(shown.column("opacity"), 0.8 * np.clip((1.5 - shown.population.position[1]) / 0.5, 0, 1), atol=1e-5)
 
 
@@ -161,14 +161,14 @@ class Growth(unittest.TestCase):
         """Rate 0.1..0.5 m/s and ceiling 0.2..0.4 m, each from a draw of its own."""
         rate = row(1.0, response("r", "draw:d1", STRAIGHT, output=(0.1, 0.5), read="once", shape="linear"))
         ceiling = row(1.0, response("c", "draw:d2", STRAIGHT, output=(0.2, 0.4), read="once", shape="linear"))
-        made = self.grown(rate, ceiling)
-        shown = made.show(50)[0]
-        expected = np.minimum((0.1 + 0.4 * drawn(made, "d1", 50)) * shown.population.age, 0.2 + 0.2 * drawn(made, "d2", 50))
+        clip = self.grown(rate, ceiling)
+        shown = clip.show(50)[0]
+        expected = np.minimum((0.1 + 0.4 * drawn(clip, "d1", 50)) * shown.population.age, 0.2 + 0.2 * drawn(clip, "d2", 50))
         np.testing.assert_allclose(shown.column("size"), expected, atol=3e-6)
 
     def test_a_running_sum_is_the_way_travelled(self):
         """Change = speed: at 1 m/s the way is the age, in metres."""
-        way = {
+        direction = {
             "kind": "number",
             "uid": "way",
             "name": "way",
@@ -176,7 +176,7 @@ class Growth(unittest.TestCase):
             "start": row(0),
             "change": {"base": {"source": {"kind": "speed"}, "read": "live"}},
         }
-        p = playing(emitter(own=[way])).frames(30)[0].population
+        p = playing(emitter(own=[direction])).frames(30)[0].population
         np.testing.assert_allclose(p.carried["own.way.0"], p.age, atol=1e-5)
 
 
@@ -252,10 +252,10 @@ class Sources(unittest.TestCase):
             for c, choice in enumerate(choices(effect, effect.emitters[0], placed.address)):
                 if (r + c) % (2 if SOAK else 13) and not choice.refusal:  # every row and every source, of their pairs a share
                     continue
-                made = {"kind": "curve", "uid": "new", "source": choice.source, "read": choice.read, "input": choice.input,
+                fields = {"kind": "curve", "uid": "new", "source": choice.source, "read": choice.read, "input": choice.input,
                         "output": [0.5, 1.0], "curve": {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}}  # fmt: skip
                 where = "__".join(["emitters", "0", *placed.path.split("."), "responses"])
-                candidate = with_(whole, **{where: [made]}) if not choice.whole else None
+                candidate = with_(whole, **{where: [fields]}) if not choice.whole else None
                 if candidate is None:
                     continue
                 if choice.refusal:
@@ -271,11 +271,11 @@ class Sources(unittest.TestCase):
         self.assertGreater(refused, 100)
 
     def test_sources_are_what_they_say(self):
-        made = playing(self.one)
-        p = made.frames(20)[0].population
+        clip = playing(self.one)
+        p = clip.frames(20)[0].population
         from kagero.core.workflows import Particles, TableRequest
 
-        table = Particles(made, "one").table(20, TableRequest(count=500))
+        table = Particles(clip, "one").table(20, TableRequest(count=500))
         at = {column["key"]: np.array([line[i + 2] for line in table["rows"]]) for i, column in enumerate(table["columns"])}
         velocity = np.stack(p.velocity, 1)
         np.testing.assert_allclose(at["speed"], np.linalg.norm(velocity, axis=1), rtol=1e-5)
@@ -295,8 +295,8 @@ class Sources(unittest.TestCase):
     def test_distance_and_noise_have_settings_that_can_be_driven(self):
         far = {"kind": "curve", "uid": "f", "source": {"kind": "distance", "uid": "s", "point": [0.0, 1.0, 0.0]}, "read": "live",
                "input": [0, 4], "output": [0, 4], "operation": "set", "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1}]}}  # fmt: skip
-        made = playing(emitter(births__place=BOX, look__size=row(1.0, far)))
-        shown = made.show(20)[0]
+        clip = playing(emitter(births__place=BOX, look__size=row(1.0, far)))
+        shown = clip.show(20)[0]
         np.testing.assert_allclose(shown.column("size"), np.linalg.norm(shown.positions() - [0, 1, 0], axis=1), atol=1e-5)
         moving = with_(
             far,
@@ -362,11 +362,11 @@ class Muting(unittest.TestCase):
 
 
 class Quiet(unittest.TestCase):
-    def words(self, made: dict[str, Any], **more: Any) -> str:
-        playing_ = playing(emitter(look__size=row(0.2, made), **more))
+    def words(self, collected: dict[str, Any], **more: Any) -> str:
+        playing_ = playing(emitter(look__size=row(0.2, collected), **more))
         frames = [(n / 25, playing_.frames(n)[0].population) for n in range(51)]
         profile = life_profile(playing_.effect.emitters[0], playing_.plan.emitters[0], frames)
-        return profile["responses"][made["uid"]]["quiet"]
+        return profile["responses"][collected["uid"]]["quiet"]
 
     def test_a_response_that_does_nothing_says_why(self):
         self.assertEqual(self.words(response("x", "life", STRAIGHT)), "")
@@ -381,10 +381,10 @@ class Quiet(unittest.TestCase):
         hard = {"uid": "m", "name": "M", "kind": "mask", "shape": "sphere", "position": row([0.0, 1.0, 0.0]), "radius": row(0.7), "falloff": row(0.0)}
         parent = emitter("p", births__place=BOX, births__keep=row(1.0, within("a")), births__rate=row(9000.0))
         child = emitter("c", births__rate=row(3.0), births__place={"kind": "particles", "emitter": "p"}, births__keep=row(1.0, within("b")))
-        made = Playing(read_effect({**document(parent, child), "props": [hard]}))
-        header = [unpack(packet)[0] for packet in play_packets(made, 5, PlayRequest())][-1]
+        clip = Playing(read_effect({**document(parent, child), "props": [hard]}))
+        header = [unpack(packet)[0] for packet in play_packets(clip, 5, PlayRequest())][-1]
         quiet = [each["profile"]["responses"] for each in header["emitters"]]
         self.assertEqual([quiet[0]["a"]["quiet"], quiet[0]["a"]["low"], quiet[0]["a"]["high"]], ["", 0.0, 1.0])
         self.assertEqual([quiet[1]["b"]["quiet"], quiet[1]["b"]["low"], quiet[1]["b"]["high"]], ["", 0.0, 1.0])
-        alone = life_profile(made.effect.emitters[0], made.plan.emitters[0], [(0.4, made.frames(10)[0].population)])
+        alone = life_profile(clip.effect.emitters[0], clip.plan.emitters[0], [(0.4, clip.frames(10)[0].population)])
         self.assertIn("same for all: 1", alone["responses"]["a"]["quiet"])  # as it was judged on those who live

@@ -42,8 +42,8 @@ def uids(data: Any) -> list[str]:
 def told_by_names(effect: Any, prop: Any) -> str:
     """Return all that a prop says but its uid and name, each other prop by its name instead of its uid."""
     names = {each.uid: each.name for each in effect.props}
-    told = json.dumps(prop.model_dump(mode="json", exclude={"uid", "name"}), sort_keys=True)
-    return re.sub(r'"([^"]*)"', lambda found: f'"{names.get(found[1], found[1])}"', told)
+    data = json.dumps(prop.model_dump(mode="json", exclude={"uid", "name"}), sort_keys=True)
+    return re.sub(r'"([^"]*)"', lambda found: f'"{names.get(found[1], found[1])}"', data)
 
 
 class Pieces(unittest.TestCase):
@@ -62,48 +62,48 @@ class Pieces(unittest.TestCase):
             for target in ("look.size", "births.launch.speed"):
                 piece = copy_row(self.effect, self.effect.emitters[0], placed.address)
                 try:
-                    made, new = paste(self.other, "one", target, json.loads(json.dumps(piece)), counter())
+                    changed, new = paste(self.other, "one", target, json.loads(json.dumps(piece)), counter())
                 except EffectError as problem:  # what cannot be read there is refused in words, and nothing is half done
                     self.assertTrue(problem.findings[0].message)
                     continue
                 self.assertEqual(len(new), len(placed.row.responses))
-                self.all_sound(made)
+                self.all_sound(changed)
         self.assertEqual(self.other, read_effect(document(emitter("one"))))
 
     def test_draws_go_along_once_and_are_shared_with_what_is_the_same_there(self):
         piece = copy_responses(self.effect, self.effect.emitters[0], ["s-draw", "g-size"])
-        made, new = paste(self.other, "one", "look.opacity", piece, counter())
-        self.assertEqual([d.name for d in made.emitters[0].draws], ["flicker"])  # it had a draw flicker of the same kind
-        self.assertEqual(made.emitters[0].look.opacity.responses[0].source.draw, "d1")
-        self.assertEqual([r.uid for r in made.emitters[0].look.opacity.responses], new)
+        changed, new = paste(self.other, "one", "look.opacity", piece, counter())
+        self.assertEqual([d.name for d in changed.emitters[0].draws], ["flicker"])  # it had a draw flicker of the same kind
+        self.assertEqual(changed.emitters[0].look.opacity.responses[0].source.draw, "d1")
+        self.assertEqual([r.uid for r in changed.emitters[0].look.opacity.responses], new)
         haste = copy_responses(self.effect, self.effect.emitters[0], ["o-haste"])
-        made, _ = paste(made, "one", "look.opacity", haste, counter())
-        again, _ = paste(made, "one", "look.size", haste, counter())
-        self.assertEqual([d.name for d in again.emitters[0].draws], ["flicker", "haste"])
-        self.all_sound(again)
+        changed, _ = paste(changed, "one", "look.opacity", haste, counter())
+        repeated, _ = paste(changed, "one", "look.size", haste, counter())
+        self.assertEqual([d.name for d in repeated.emitters[0].draws], ["flicker", "haste"])
+        self.all_sound(repeated)
 
     def test_moving_takes_away_and_keeps_the_order(self):
         piece = copy_responses(self.effect, self.effect.emitters[0], ["s-life"])
-        made, new = paste(self.effect, "rich", "look.opacity", piece, counter(), at=0, move=["s-life"])
-        look = made.emitters[0].look
+        changed, new = paste(self.effect, "rich", "look.opacity", piece, counter(), at=0, move=["s-life"])
+        look = changed.emitters[0].look
         self.assertEqual([r.uid for r in look.size.responses], ["s-draw"])
         self.assertEqual(look.opacity.responses[0].uid, new[0])
-        self.all_sound(made)
+        self.all_sound(changed)
 
     def test_a_setting_that_is_a_number_becomes_a_row(self):
         piece = copy_responses(self.effect, self.effect.emitters[0], ["s-draw"])
-        made, _ = paste(self.effect, "rich", "responses.s-life.exponent", piece, counter())
-        self.assertEqual(len(made.emitters[0].look.size.responses[0].exponent.responses), 1)
-        self.all_sound(made)
+        changed, _ = paste(self.effect, "rich", "responses.s-life.exponent", piece, counter())
+        self.assertEqual(len(changed.emitters[0].look.size.responses[0].exponent.responses), 1)
+        self.all_sound(changed)
 
     def test_emitters_are_duplicated_and_go_to_other_effects_with_all_they_refer_to(self):
         piece = copy_emitter(self.effect, self.effect.emitters[0])
         for target in (self.effect, self.other):
-            made, uid = paste_emitter(target, json.loads(json.dumps(piece)), counter())
-            self.assertEqual(made.emitters[-1].uid, uid)
-            self.assertEqual(len(made.emitters), len(target.emitters) + 1)
-            self.assertEqual(len({e.name for e in made.emitters}), len(made.emitters))
-            self.all_sound(made)
+            changed, uid = paste_emitter(target, json.loads(json.dumps(piece)), counter())
+            self.assertEqual(changed.emitters[-1].uid, uid)
+            self.assertEqual(len(changed.emitters), len(target.emitters) + 1)
+            self.assertEqual(len({e.name for e in changed.emitters}), len(changed.emitters))
+            self.all_sound(changed)
         twin, _ = paste_emitter(self.effect, piece, counter())
         a, b = (Playing(twin).runs[i] for i in (0, -1))
         self.assertEqual(a.schedule.times.tobytes(), b.schedule.times.tobytes())  # as many, at the same times
@@ -116,8 +116,8 @@ class Pieces(unittest.TestCase):
         piece = {"format": "kagero-piece", "kind": kind, **(junk if isinstance(junk, dict) else {"responses": junk, "row": junk, "emitter": junk})}
         for act in (lambda: paste(self.other, "one", "look.size", piece, counter()), lambda: paste_emitter(self.other, piece, counter())):
             try:
-                made, _ = act()
-                self.assertEqual(check_effect(made), [])
+                result, _ = act()
+                self.assertEqual(check_effect(result), [])
             except KageroError as problem:
                 self.assertTrue(problem.findings)
 
@@ -130,12 +130,12 @@ class Pieces(unittest.TestCase):
         two = emitter(draws=[{"uid": "x", "name": "haste", "kind": "sign"}])
         target = read_effect({**document(two), "dials": [{**dials[0], "uid": "other", "value": 1.0}]})
         piece = json.loads(json.dumps(copy_row(source, source.emitters[0], "look.size")))
-        made, _ = paste(target, "one", "look.size", piece, counter())
-        self.all_sound(made)
-        self.assertEqual(made.emitters[0].look.size.base.source.text, "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x")
-        self.assertEqual([d.name for d in made.dials], ["Height", "Height 2"])
-        again, _ = paste(made, "one", "look.opacity", piece, counter())
-        self.assertEqual(len(again.dials), 2)  # a dial that is there already is not brought twice
+        changed, _ = paste(target, "one", "look.size", piece, counter())
+        self.all_sound(changed)
+        self.assertEqual(changed.emitters[0].look.size.base.source.text, "dials.height_2 * (0.05 + 0.1 * draws.haste_2) + 0 * own.tint.x")
+        self.assertEqual([d.name for d in changed.dials], ["Height", "Height 2"])
+        repeated, _ = paste(changed, "one", "look.opacity", piece, counter())
+        self.assertEqual(len(repeated.dials), 2)  # a dial that is there already is not brought twice
         whole, _ = paste_emitter(target, copy_emitter(source, source.emitters[0]), counter())
         self.all_sound(whole)
         self.assertIn("dials.height_2", whole.emitters[1].look.size.base.source.text)
@@ -234,9 +234,9 @@ class TableAndOneLife(unittest.TestCase):
         early, late = Particles(playing(one), "one"), Particles(playing(one), "one")
         for number in range(51):
             late.run.frame(number)
-        told = [{each["key"]: each["clip"] for each in particles.sources(3, "look.size")} for particles in (early, late)]
-        self.assertEqual(*told)
-        self.assertGreater(told[0]["speed"][2], 3.5)
+        collected = [{each["key"]: each["clip"] for each in particles.sources(3, "look.size")} for particles in (early, late)]
+        self.assertEqual(*collected)
+        self.assertGreater(collected[0]["speed"][2], 3.5)
 
     def test_the_list_of_sources_tells_live_ranges(self):
         listed = {choice["key"]: choice for choice in self.particles.sources(30, "look.size")}

@@ -117,9 +117,9 @@ class Budgets(unittest.TestCase):
             emitter(births__bursts=[{"uid": f"b{i}", "frame": 0, "count": 3_000_000} for i in range(2)]),
             emitter(births__rate=row(1_000_000, response("r", "clip_time", STRAIGHT, input=(0, 2), output=(1, 1)))),
         ):
-            made = playing(one, last_frame=1000)
+            clip = playing(one, last_frame=1000)
             with self.assertRaises(BudgetError) as caught:
-                made.frames(10)
+                clip.frames(10)
             self.assertEqual("emitters.0.births.rate", caught.exception.findings[0].where)
 
     def test_pictures_have_a_size(self):
@@ -129,10 +129,10 @@ class Budgets(unittest.TestCase):
                 render([], view, *size)
 
     def test_frames_outside_the_clip(self):
-        made = playing(last_frame=10)
+        clip = playing(last_frame=10)
         for number in (-1, 11):
             with self.assertRaises(RequestError):
-                made.frames(number)
+                clip.frames(number)
 
     def test_odd_but_valid_effects_play(self):
         odd = [

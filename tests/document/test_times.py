@@ -19,8 +19,8 @@ from tests.making import STRAIGHT, document, emitter, playing, response, row, wi
 RATES = [(24, 1), (25, 1), (30, 1), (60, 1), (24000, 1001), (30000, 1001), (60000, 1001), (25, 2)]
 
 
-def counts(made: Any) -> list[int]:
-    return [len(made.frames(n)[0].population) for n in range(made.plan.first_frame, made.plan.last_frame + 1)]
+def counts(result: Any) -> list[int]:
+    return [len(result.frames(n)[0].population) for n in range(result.plan.first_frame, result.plan.last_frame + 1)]
 
 
 class Lengths(SimpleTestCase):
@@ -37,8 +37,8 @@ class Lengths(SimpleTestCase):
             self.assertLess(abs(numbers[-1] - born), 2)
 
     def test_the_clips_length_is_known_to_rows_formulas_and_props(self):
-        made = {"source": {"kind": "formula", "uid": "f", "text": "clip_length + 0 * clip_left", "draft": ""}, "read": "live"}
-        for base in ({"source": {"kind": "clip_length"}, "read": "live"}, made):
+        fields = {"source": {"kind": "formula", "uid": "f", "text": "clip_length + 0 * clip_left", "draft": ""}, "read": "live"}
+        for base in ({"source": {"kind": "clip_length"}, "read": "live"}, fields):
             for last in (25, 75):
                 one = emitter(look__size=row(base))
                 self.assertAlmostEqual(float(playing(one, last_frame=last).show(10)[0].column("size")[0]), last / 25, places=5)
@@ -86,8 +86,8 @@ class BirthsOnFrames(SimpleTestCase):
         """A births a frame that live L frames are A x L from frame L - 1 on, at every rate: a birth at a frame is in it."""
         fps = Fraction(*rate)
         one = emitter(births__rate=row(per_frame), births__per="frame", births__lifespan=row(float(life / fps)))
-        made = playing(one, frame_rate=float(fps), last_frame=45, substeps=substeps)
-        found = counts(made)
+        clip = playing(one, frame_rate=float(fps), last_frame=45, substeps=substeps)
+        found = counts(clip)
         # each frame sees those born in (frame - L, frame], and per_frame births lie in each such step of a frame
         self.assertEqual(found[life:], [per_frame * life] * (46 - life), found)
         self.assertEqual(found[0], 1)
@@ -103,14 +103,14 @@ class BirthsOnFrames(SimpleTestCase):
     def test_at_a_durations_end_none_is_born_and_at_the_next_beginning_one(self):
         one = emitter(births__rate=row(25), births__lifespan=row(100.0), births__duration=1.0)
         self.assertEqual(counts(playing(one))[24:28], [25, 25, 25, 25])
-        again = with_(one, births__every=1.0)
-        self.assertEqual(counts(playing(again))[24:28], [25, 26, 27, 28])
+        repeated = with_(one, births__every=1.0)
+        self.assertEqual(counts(playing(repeated))[24:28], [25, 26, 27, 28])
 
     def test_bursts_and_children_fall_on_their_frames(self):
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 50, "count": 7}])
         child = emitter("two", births__rate=row(24000 / 1001), births__lifespan=row(100.0), births__place={"kind": "particles", "emitter": "one"})
-        made = playing(with_(one, births__bursts__0__frame=10), child, frame_rate=23.976)
-        self.assertEqual([len(made.frames(n)[1].population) for n in range(8, 14)], [0, 0, 7, 14, 21, 28])
+        clip = playing(with_(one, births__bursts__0__frame=10), child, frame_rate=23.976)
+        self.assertEqual([len(clip.frames(n)[1].population) for n in range(8, 14)], [0, 0, 7, 14, 21, 28])
         self.assertEqual(counts(playing(one))[-1], 7)
 
 
@@ -136,8 +136,8 @@ class FarFromTheBeginning(SimpleTestCase):
         )
         by_source = emitter("two", births__rate=row(977.3), births__lifespan=row(0.04), births__start=833.0, births__launch__speed=row(0))
         by_source["births"]["place"]["centre"] = {"base": {"source": {"kind": "prop", "prop": "boat", "part": "whole"}, "read": "once"}}
-        made = Playing(read_effect({**document(one, by_source, frame_rate=24, last_frame=20_000), "props": [prop]}))
-        for run in made.runs:
+        clip = Playing(read_effect({**document(one, by_source, frame_rate=24, last_frame=20_000), "props": [prop]}))
+        for run in clip.runs:
             born = run.newborns(833 * 24 + 3)
             self.assertGreater(len(born), 30)
             expected = born.birth_time - 830
@@ -163,6 +163,6 @@ class Remembered(SimpleTestCase):
                 }
             ],
         }
-        made = playing(one)
-        seen = [[round(float(s), 4) for s in made.show(n)[0].column("size")] for n in range(6)]
+        clip = playing(one)
+        seen = [[round(float(s), 4) for s in clip.show(n)[0].column("size")] for n in range(6)]
         self.assertEqual(seen, [[0.9], [0.81], [0.729], [0.6561, 0.9], [0.5905, 0.81], [0.5314, 0.729]])

@@ -121,7 +121,7 @@ def one_operation(name: str) -> tuple[Program, ProgramValues]:
 
 
 def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndarray]:
-    made: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
+    collected: dict[str, np.ndarray] = {"key": (np.arange(count, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)) | np.uint64(1)}
     for i in range(SIGNATURES[name].arguments):
         x = np.array([data[k % len(data)][i % 6] for k in range(count)], np.float32)
         if name.startswith("prop_"):
@@ -139,8 +139,8 @@ def columns(name: str, data: list[list[float]], count: int) -> dict[str, np.ndar
             x = np.floor(np.abs(np.nan_to_num(x, posinf=3, neginf=5)) % np.float32(2**24))
         if name == "normal":
             x = np.floor(x * np.float32(2**24)) * np.float32(2.0**-24)  # as draws are
-        made[f"x{i}"] = x.astype(np.float32)
-    return made
+        collected[f"x{i}"] = x.astype(np.float32)
+    return collected
 
 
 def distance(a: np.ndarray, b: np.ndarray) -> np.ndarray:
@@ -191,8 +191,8 @@ class EveryOperation(unittest.TestCase):
         inputs[f"x{contacts.HELD}"] = np.tile(np.array(odd, np.float32), len(odd))
         inputs = {name: value for name, value in inputs.items() if name in program.inputs}
         wanted = Prepared(program).run(values, inputs, count, Faults())
-        for out, made in NativePrepared(program, WIDTHS[-1], 1).run(values, inputs, count, Faults()).items():
-            np.testing.assert_array_equal(made, wanted[out])
+        for out, result in NativePrepared(program, WIDTHS[-1], 1).run(values, inputs, count, Faults()).items():
+            np.testing.assert_array_equal(result, wanted[out])
 
 
 class Functions(unittest.TestCase):
@@ -206,15 +206,15 @@ class Functions(unittest.TestCase):
         for name, wanted in (("sin", np.sin(exact)), ("cos", np.cos(exact))):
             program, values = one_operation(name)
             for width in WIDTHS:
-                made = NativePrepared(program, width, 1).run(values, {"x0": near}, len(near))["out0"]
-                self.assertLess(np.abs(made - wanted).max(), 1.2e-7, (name, width))
+                result = NativePrepared(program, width, 1).run(values, {"x0": near}, len(near))["out0"]
+                self.assertLess(np.abs(result - wanted).max(), 1.2e-7, (name, width))
         program, values = one_operation("decay")
         x = np.concatenate([np.linspace(-88, 103, 50_001), [0, 87.5, 120, 1e30]]).astype(np.float32)
-        made = NativePrepared(program, WIDTHS[-1], 1).run(values, {"x0": x, "x1": np.ones_like(x)}, len(x))["out0"]
+        result = NativePrepared(program, WIDTHS[-1], 1).run(values, {"x0": x, "x1": np.ones_like(x)}, len(x))["out0"]
         wanted = np.exp(-x.astype(np.float64))
         fine = np.abs(x) < 87
-        self.assertLess((np.abs(made - wanted)[fine] / wanted[fine]).max(), 1.5e-7)
-        np.testing.assert_allclose(made[~fine], wanted.astype(np.float32)[~fine], rtol=3e-7, atol=2e-45)
+        self.assertLess((np.abs(result - wanted)[fine] / wanted[fine]).max(), 1.5e-7)
+        np.testing.assert_allclose(result[~fine], wanted.astype(np.float32)[~fine], rtol=3e-7, atol=2e-45)
 
 
 TOGETHER = 10  # plans that are compiled as one, which is faster
@@ -247,8 +247,8 @@ def programs(draw):
 class WholePrograms(unittest.TestCase):
     @given(programs(), st.lists(numbers, min_size=2, max_size=30), st.integers(1, 70), st.sampled_from(WIDTHS))
     @settings(max_examples=examples(120))
-    def test_exact_operations_are_exact_together_and_faults_agree(self, made, data, count, width):
-        program, values = made
+    def test_exact_operations_are_exact_together_and_faults_agree(self, result, data, count, width):
+        program, values = result
         x = np.resize(np.array(data, np.float32), count)
         inputs: dict[str, Any] = {"x0": x, "x1": x[::-1].copy(), "time": 0.7, "key": np.arange(7, 7 + count, dtype=np.uint64)}
         faults, other = Faults(), Faults()
@@ -259,16 +259,16 @@ class WholePrograms(unittest.TestCase):
         self.assertEqual((faults.counts, faults.first_key), (other.counts, other.first_key))
 
     def test_threads_blocks_and_better_code_change_no_bit(self):
-        made = playing(rich(births__rate=row(40_000)), last_frame=12)
-        plan, state = made.plan.emitters[0], made.frames(10)[0].population
+        clip = playing(rich(births__rate=row(40_000)), last_frame=12)
+        plan, state = clip.plan.emitters[0], clip.frames(10)[0].population
         inputs = {**state.inputs(), "dt": 0.04, "time": 0.44, "middle": 0.42}
         self.assertGreater(len(state), 2 * 16_384 // 3)
         prepared = NativePrepared(plan.step, WIDTHS[-1], 1)
         quick = prepared.run(plan.values, inputs, len(state))
         for threads, block in ((2, 0), (5, 0), (1, 64), (1, 1000), (1, 4096)):
-            again = NativePrepared(plan.step, WIDTHS[-1], threads).run(plan.values, inputs, len(state), block=block)
+            repeated = NativePrepared(plan.step, WIDTHS[-1], threads).run(plan.values, inputs, len(state), block=block)
             for name, expected in quick.items():
-                self.assertEqual(expected.tobytes(), again[name].tobytes(), (threads, block, name))
+                self.assertEqual(expected.tobytes(), repeated[name].tobytes(), (threads, block, name))
         compiled = [layout.function for layout in prepared._made.values() if layout.function]
         self.assertTrue(compiled)
         for each in compiled:
@@ -317,9 +317,9 @@ class WholeRuns(unittest.TestCase):
                 self.wanted[effect.name] = Playing(effect, content=content).particles(frame)
         wanted = self.wanted[effect.name]
         with forced(choice):
-            made = Playing(effect, content=content)
-            self.assertEqual(made.engine, choice)
-            native = made.particles(frame)
+            clip = Playing(effect, content=content)
+            self.assertEqual(clip.engine, choice)
+            native = clip.particles(frame)
         self.assertEqual(native.arrays["key"].tobytes(), wanted.arrays["key"].tobytes())
         for name in ("position", "velocity", "size", "color", "opacity", "rotation"):
             near = np.isclose(native.arrays[name], wanted.arrays[name], rtol=tolerance, atol=tolerance).reshape(len(wanted.arrays["key"]), -1)
@@ -358,8 +358,8 @@ class WholeRuns(unittest.TestCase):
                 fallen = chosen()
                 self.assertEqual((fallen.name, fallen.lanes), ("reference", 0))
                 self.assertIn("no machine code today", fallen.reason)
-                made = Playing(read_effect(document(rich())))
-                self.assertGreater(len(made.show(20)[0]), 0)
+                clip = Playing(read_effect(document(rich())))
+                self.assertGreater(len(clip.show(20)[0]), 0)
         finally:
             choices._chosen.cache_clear()
-        self.assertEqual(prepare_hot(made.plan.emitters[0].looks[0].program, fallen).__class__, Prepared)
+        self.assertEqual(prepare_hot(clip.plan.emitters[0].looks[0].program, fallen).__class__, Prepared)

@@ -63,15 +63,15 @@ def vti(how: str = "ascii", packed: bool = False, kind: str = "Float32", order: 
     where = "CellData" if cells else "PointData"
     press = ' compressor="vtkZLibDataCompressor"' if packed else ""
     offset = ' offset="4"' if format_ == "appended" else ""
-    made = (
+    result = (
         f'<?xml version="1.0"?><VTKFile type="ImageData" version="1.0" byte_order="{order}" header_type="{header}"{press}>'
         f'<ImageData WholeExtent="{extent}" Origin="-1 0.5 2" Spacing="0.5 0.25 0.2"{direction}><Piece Extent="{extent}">'
         f'<{where} Vectors="{name}"><DataArray type="{kind}" Name="{name}" NumberOfComponents="3" format="{format_}"{offset}>{text}</DataArray>'
         f"</{where}></Piece></ImageData>"
     ).encode()
     if format_ == "appended":
-        made += f'<AppendedData encoding="{"raw" if how == "raw" else "base64"}">_'.encode() + appended + b"</AppendedData>"
-    return made + b"</VTKFile>"
+        result += f'<AppendedData encoding="{"raw" if how == "raw" else "base64"}">_'.encode() + appended + b"</AppendedData>"
+    return result + b"</VTKFile>"
 
 
 class Between(unittest.TestCase):
@@ -174,18 +174,18 @@ class Pushing(unittest.TestCase):
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}], births__lifespan=row(90.0), births__launch__speed=row(0.0),
                       births__place__centre=row([1.0, 0.0, 0.0]), forces=[push])  # fmt: skip
         field = VectorField(np.full(3, -5.0), np.full(3, 5.0), values)
-        made = Playing(read_effect({**document(one), "props": [air]}), content=content or (lambda _: field))
-        now = made.frames(frame)[0].population
+        clip = Playing(read_effect({**document(one), "props": [air]}), content=content or (lambda _: field))
+        now = clip.frames(frame)[0].population
         return np.array([c[0] for c in now.position] + [c[0] for c in now.velocity], float)
 
     def test_an_even_field_pushes_or_carries_turned_as_its_prop_and_not_grown(self):
         even = np.broadcast_to(np.float32([0.5, 0.2, 0.0]), (3, 3, 3, 3)).copy()
-        way = Rotation.from_euler("y", np.pi / 2).apply([0.5, 0.2, 0.0])
+        direction = Rotation.from_euler("y", np.pi / 2).apply([0.5, 0.2, 0.0])
         found = self.blown(25, even, "push")
-        np.testing.assert_allclose(found[3:], way, atol=1e-5)  # a t
-        np.testing.assert_allclose(found[:3] - [1, 0, 0], way / 2, atol=1e-5)  # a t² / 2
+        np.testing.assert_allclose(found[3:], direction, atol=1e-5)  # a t
+        np.testing.assert_allclose(found[:3] - [1, 0, 0], direction / 2, atol=1e-5)  # a t² / 2
         found = self.blown(25, even, "speed", coupling=row(3.0))
-        np.testing.assert_allclose(found[3:], way * (1 - np.exp(-3)), atol=1e-5)
+        np.testing.assert_allclose(found[3:], direction * (1 - np.exp(-3)), atol=1e-5)
 
     def test_a_field_whose_file_is_gone_does_nothing_and_the_clip_goes_on(self):
         def gone(content):

@@ -69,8 +69,8 @@ class Films(unittest.TestCase):
         found, facts = brought("vp9")
         (offer,) = props_of_file({**facts, "content": "a" * 32, "name": "water.webm"})
         plate = {**offer["value"], "uid": "plate", "shown": "hidden"}
-        made = {**document(one((9.0, 9.0, 0.0)), last_frame=40), "props": [plate], "frame": {"behind": "plate", "plate": "plate", "fit": "stretch"}}
-        playing = Playing(read_effect(made), content=lambda _: found)
+        body = {**document(one((9.0, 9.0, 0.0)), last_frame=40), "props": [plate], "frame": {"behind": "plate", "plate": "plate", "fit": "stretch"}}
+        playing = Playing(read_effect(body), content=lambda _: found)
         rate = float(playing.plan.frame_rate)
         for frame in (0, 7, 19, 33):
             number = math.floor(frame / rate * RATE + 1e-6) % COUNT  # it loops
@@ -86,13 +86,13 @@ def renamed(held: dict[str, Any], name: str) -> dict[str, Any]:
 class Usds(unittest.TestCase):
     def test_what_a_camera_sees_is_where_the_formats_own_library_puts_it(self):
         for up, unit in (("Z", 0.01), ("Y", 1.0)):
-            made, camera = stage(up, unit)
+            stage_of_props, camera = stage(up, unit)
             op = camera.AddTransformOp()
             about = Gf.Vec3d(0, 0, 1) if up == "Z" else Gf.Vec3d(0, 1, 0)
             for code in (1, 25):
                 look = Gf.Matrix4d().SetLookAt(Gf.Vec3d(1.5 + code / 50, 2.0, 1.8) / unit, Gf.Vec3d(0.1, -0.2, 0.3) / unit, about)
                 op.Set(look.GetInverse(), code)
-            _, facts = bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+            _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
             (offer,) = props_of_file({**facts, "content": "a" * 32, "name": "shot.usda"})
             eye = {**offer["value"], "uid": "eye", "rotation": renamed(offer["value"]["rotation"], "turn")}
             for code in (1, 13, 25):
@@ -109,9 +109,9 @@ class Usds(unittest.TestCase):
                 )  # between keys the library goes straight in matrices, a camera here in angles
 
     def test_a_camera_without_a_lens_is_named(self):
-        made, _ = stage()
-        UsdGeom.Camera.Define(made, "/plain")
-        _, facts = bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        stage_of_props, _ = stage()
+        UsdGeom.Camera.Define(stage_of_props, "/plain")
+        _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         (remark,) = facts["remarks"]
         self.assertIn("plain has no lens", remark)
 
@@ -132,9 +132,9 @@ class Usds(unittest.TestCase):
 
     def test_units_and_axes_as_they_are_said_to_be(self):
         """The same file, said to be in metres with y up: a hundred times as far, along other axes."""
-        made, camera = stage()
+        stage_of_props, camera = stage()
         camera.AddTranslateOp().Set((100.0, 200.0, 300.0))
-        _, facts = bring("shot.usda", made.GetRootLayer().ExportToString().encode())
+        _, facts = bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode())
         file = {**facts, "content": "a" * 32, "name": "shot.usda"}
         self.assertEqual(props_of_file(file)[0]["value"]["position"]["base"], [1.0, 3.0, -2.0])
         self.assertEqual(props_of_file({**file, "unit": 1.0, "up": "y"})[0]["value"]["position"]["base"], [100.0, 200.0, 300.0])

@@ -65,13 +65,13 @@ class Files(unittest.TestCase):
 
     def test_manifests_name_columns_units_and_emitters(self):
         with np.load(self.bake("npz")) as data:
-            told = json.loads(str(data["manifest"]))
+            payload = json.loads(str(data["manifest"]))
         with zipfile.ZipFile(self.bake("ply")) as archive:
             other = json.loads(archive.read("manifest.json"))
-        self.assertEqual({**told, "format": "ply"}, other)
-        self.assertEqual((told["first"], told["last"], told["frame_rate"]), (5, 14, [25, 1]))
-        self.assertEqual([each["uid"] for each in told["emitters"]], ["a", "b"])
-        units = {column["name"]: column["unit"] for column in told["columns"]}
+        self.assertEqual({**payload, "format": "ply"}, other)
+        self.assertEqual((payload["first"], payload["last"], payload["frame_rate"]), (5, 14, [25, 1]))
+        self.assertEqual([each["uid"] for each in payload["emitters"]], ["a", "b"])
+        units = {column["name"]: column["unit"] for column in payload["columns"]}
         self.assertEqual([units[name] for name in ("position", "velocity", "age", "size", "rotation", "opacity")], ["m", "m/s", "s", "m", "rad", ""])
 
     def test_no_exporter_holds_a_frame_it_was_given(self):
@@ -113,20 +113,20 @@ class Files(unittest.TestCase):
         self.assertEqual(at, len(rows))
 
     def test_png_sequence_has_alpha_and_size(self):
-        told = []
-        with zipfile.ZipFile(self.bake("png", size=(64, 48), progress=lambda done, total: told.append((done, total)))) as archive:
+        collected = []
+        with zipfile.ZipFile(self.bake("png", size=(64, 48), progress=lambda done, total: collected.append((done, total)))) as archive:
             picture = Image.open(io.BytesIO(archive.read("000012.png")))
             self.assertEqual((picture.mode, picture.size), ("RGBA", (64, 48)))
             alpha = np.asarray(picture)[..., 3]
             self.assertGreater(alpha.max(), 0)
             self.assertEqual(alpha[0, 0], 0)
-        self.assertEqual(told[-1], (10, 10))
+        self.assertEqual(collected[-1], (10, 10))
 
     def test_the_same_effect_gives_the_same_files(self):
         for kind in ("npz", "ply", "csv", "png"):
             first = self.bake(kind, **({"size": (32, 32)} if kind == "png" else {})).read_bytes()
-            again = Playing(self.made.effect)
-            bake(again, kind, 5, 14, self.folder / "again", **({"size": (32, 32)} if kind == "png" else {}))
+            repeated = Playing(self.made.effect)
+            bake(repeated, kind, 5, 14, self.folder / "again", **({"size": (32, 32)} if kind == "png" else {}))
             self.assertEqual(first, (self.folder / "again").read_bytes(), kind)
 
     def test_a_cancelled_bake_leaves_nothing(self):
@@ -168,15 +168,15 @@ class Packets(unittest.TestCase):
                 unpack(packet[:cut])
 
     def test_the_frame_asked_for_comes_first_and_all_come_once(self):
-        made = playing(last_frame=20)
-        packets = [unpack(p) for p in play_packets(made, 7, PlayRequest())]
+        clip = playing(last_frame=20)
+        packets = [unpack(p) for p in play_packets(clip, 7, PlayRequest())]
         headers = [header for header, _ in packets]
         frames = [h for h in headers if h["type"] == "frame"]
         # the frame on screen, then its live values, which draw nothing, then the rest of the clip
         self.assertEqual([h["frame"] for h in frames], [7, 7, *range(8, 21), *range(7)])
         self.assertEqual(list(packets[1][1]), [])
         self.assertEqual(["measure" in h["emitters"][0] for h in frames[:2]], [False, True])
-        self.assertEqual(headers[-1]["emitters"][0]["counts"], [len(made.frames(n)[0].population) for n in range(21)])
+        self.assertEqual(headers[-1]["emitters"][0]["counts"], [len(clip.frames(n)[0].population) for n in range(21)])
 
     def test_frames_do_not_wait_for_what_paints_portraits_to_be_compiled(self):
         clips = {}
@@ -187,12 +187,12 @@ class Packets(unittest.TestCase):
         self.assertEqual(clips, {True: [2, 8], False: [7]})
 
     def test_measures_are_what_the_particles_have(self):
-        made = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)
-        (_, arrays), (header, _), *_ = (unpack(p) for p in play_packets(made, 20, PlayRequest(whole=False)))
+        clip = playing(emitter(births__launch__speed=row(2.0)), last_frame=20)
+        (_, arrays), (header, _), *_ = (unpack(p) for p in play_packets(clip, 20, PlayRequest(whole=False)))
         rows = header["emitters"][0]["measure"]["rows"]
         self.assertEqual(rows["births.launch.speed"]["spread"], [[2.0, 2.0, 2.0]])
         self.assertEqual(rows["births.rate"]["spread"], [[50.0, 50.0, 50.0]])
-        np.testing.assert_array_equal(arrays["position.0"], made.particles(20).arrays["position"])
+        np.testing.assert_array_equal(arrays["position.0"], clip.particles(20).arrays["position"])
 
 
 class Distributions(unittest.TestCase):
@@ -202,9 +202,9 @@ class Distributions(unittest.TestCase):
         one = emitter(births__launch__speed=row(1.0), births__rate=row(900), look__size=row(1.0, {
             "kind": "curve", "uid": "r", "source": {"kind": "age"}, "read": "live", "input": [0.2, 0.6], "output": [0, 2],
             "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}}))  # fmt: skip
-        made = playing(one)
-        population = made.frames(40)[0].population
-        got = measure(made.effect.emitters[0], made.plan.emitters[0], population, 1.6)["responses"]["r"]
+        clip = playing(one)
+        population = clip.frames(40)[0].population
+        got = measure(clip.effect.emitters[0], clip.plan.emitters[0], population, 1.6)["responses"]["r"]
         age = population.age.astype(float)
         self.assertAlmostEqual(got["below"], np.mean(age < 0.2), delta=0.002)
         self.assertAlmostEqual(got["above"], np.mean(age > 0.6), delta=0.002)

@@ -45,41 +45,41 @@ def surface(points, faces) -> np.ndarray:
 
 class Formats(unittest.TestCase):
     def test_each_is_read_as_another_library_wrote_it(self):
-        made = lump()
+        result = lump()
         for kind in ("obj", "ply", "stl", "glb"):
-            data = made.export(file_type=kind)
+            data = result.export(file_type=kind)
             mesh = read_mesh(f"lump.{kind}", data.encode() if isinstance(data, str) else data)
-            self.assertEqual(len(mesh.faces), len(made.faces))
-            self.assertAlmostEqual(float(mesh.areas.sum()), made.area, places=3)
-            np.testing.assert_allclose(mesh.bounds, made.bounds, atol=1e-5)
+            self.assertEqual(len(mesh.faces), len(result.faces))
+            self.assertAlmostEqual(float(mesh.areas.sum()), result.area, places=3)
+            np.testing.assert_allclose(mesh.bounds, result.bounds, atol=1e-5)
             self.assertTrue(mesh.is_closed)
             if kind in ("ply", "glb"):
-                np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
-        ascii_stl = trimesh.exchange.stl.export_stl_ascii(made).encode()
-        self.assertEqual(len(read_mesh("lump.stl", ascii_stl).faces), len(made.faces))
+                np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(result.vertices, result.faces))
+        ascii_stl = trimesh.exchange.stl.export_stl_ascii(result).encode()
+        self.assertEqual(len(read_mesh("lump.stl", ascii_stl).faces), len(result.faces))
 
     def test_files_that_other_writers_made(self):
-        made = lump()
-        corners = made.triangles.astype("<f4")
+        result = lump()
+        corners = result.triangles.astype("<f4")
         records = np.zeros(len(corners), np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("spare", "<u2")]))
         records["corners"] = corners
         mesh = read_mesh("by-hand.stl", bytes(80) + struct.pack("<I", len(corners)) + records.tobytes())
-        np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
-        vertex = np.zeros(len(made.vertices), [("x", "f4"), ("y", "f4"), ("z", "f4")])
+        np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(result.vertices, result.faces))
+        vertex = np.zeros(len(result.vertices), [("x", "f4"), ("y", "f4"), ("z", "f4")])
         for k, axis in enumerate("xyz"):
-            vertex[axis] = made.vertices[:, k]
-        face = np.zeros(len(made.faces), [("vertex_indices", "i4", (3,))])
-        face["vertex_indices"] = made.faces
+            vertex[axis] = result.vertices[:, k]
+        face = np.zeros(len(result.faces), [("vertex_indices", "i4", (3,))])
+        face["vertex_indices"] = result.faces
         for text in (True, False):
             stream = io.BytesIO()
             plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex"), plyfile.PlyElement.describe(face, "face")], text=text).write(stream)
             mesh = read_mesh("by-plyfile.ply", stream.getvalue())
-            np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(made.vertices, made.faces))
+            np.testing.assert_array_equal(surface(mesh.points, mesh.faces), surface(result.vertices, result.faces))
         stream = io.BytesIO()
         plyfile.PlyData([plyfile.PlyElement.describe(vertex, "vertex")]).write(stream)
         arrays, facts = bring("cloud.ply", stream.getvalue())
         self.assertEqual(facts["kind"], "points")
-        np.testing.assert_allclose(arrays["cloud"], made.vertices, atol=1e-6)
+        np.testing.assert_allclose(arrays["cloud"], result.vertices, atol=1e-6)
 
     def test_pictures_of_eight_and_sixteen_bits_and_exr(self):
         values = np.linspace(0, 1, 48, dtype=np.float32).reshape(4, 12)
@@ -159,11 +159,11 @@ def glb(nodes, arrays, *, meshes=(), animations=(), skins=(), cameras=(), materi
         views.append(pygltflib.BufferView(buffer=0, byteOffset=len(blob), byteLength=array.nbytes))
         accessors.append(pygltflib.Accessor(bufferView=len(views) - 1, componentType=component, count=len(array), type=name))
         blob += array.tobytes() + b"\0" * (-array.nbytes % 4)
-    made = pygltflib.GLTF2(
+    result = pygltflib.GLTF2(
         scene=0, scenes=[pygltflib.Scene(nodes=[0])], nodes=nodes, meshes=list(meshes), animations=list(animations), skins=list(skins),
         cameras=list(cameras), materials=list(materials), accessors=accessors, bufferViews=views, buffers=[pygltflib.Buffer(byteLength=len(blob))])  # fmt: skip
-    made.set_binary_blob(blob)
-    return b"".join(made.save_to_bytes())
+    result.set_binary_blob(blob)
+    return b"".join(result.save_to_bytes())
 
 
 TRIANGLE = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]], np.float32)
@@ -255,11 +255,11 @@ class Animation(unittest.TestCase):
 
 class BadFiles(unittest.TestCase):
     def test_each_is_refused_in_words(self):
-        for name, data, said in BAD:
+        for name, data, message in BAD:
             with self.subTest(name), self.assertRaises(GeometryProblem) as caught:
                 read_mesh(name, data)
             finding = caught.exception.findings[0]
-            self.assertIn(said, finding.message, name)
+            self.assertIn(message, finding.message, name)
             self.assertTrue(finding.remedy)
 
     def test_odd_meshes_that_can_be_used_are(self):
@@ -274,8 +274,8 @@ class BadFiles(unittest.TestCase):
         grid = np.arange(708 * 708).reshape(708, 708)
         a, b, c, d = grid[:-1, :-1].ravel(), grid[:-1, 1:].ravel(), grid[1:, 1:].ravel(), grid[1:, :-1].ravel()
         faces = np.concatenate([np.stack([a, b, c], 1), np.stack([a, c, d], 1)])
-        made = trimesh.Trimesh(np.stack([u.ravel(), 0.1 * np.sin(9 * u.ravel()), v.ravel()], 1), faces, process=False)
-        mesh = read_mesh("field.stl", made.export(file_type="stl"))
+        values = trimesh.Trimesh(np.stack([u.ravel(), 0.1 * np.sin(9 * u.ravel()), v.ravel()], 1), faces, process=False)
+        mesh = read_mesh("field.stl", values.export(file_type="stl"))
         self.assertGreater(len(mesh.faces), 990_000)
         _, away = mesh.nearest(np.array([[0.5, 3.0, 0.5]]))
         self.assertTrue(np.isfinite(away).all())

@@ -37,11 +37,11 @@ def played(*emitters: dict[str, Any], **more: Any) -> Playing:
     return Playing(read_effect({**document(*emitters, last_frame=11), **more}))
 
 
-def written(made: Playing, kind: str, first: int = 0, last: int = 3, size: tuple[int, int] = SIZE, **options: Any) -> bytes:
-    exporter = exporter_of(made, kind, first, last, size, None, options)
+def written(collected: Playing, kind: str, first: int = 0, last: int = 3, size: tuple[int, int] = SIZE, **options: Any) -> bytes:
+    exporter = exporter_of(collected, kind, first, last, size, None, options)
     stream = io.BytesIO()
     exporter.open(stream)
-    export(made, exporter)
+    export(collected, exporter)
     return stream.getvalue()
 
 
@@ -51,8 +51,8 @@ def scene() -> Playing:
 
 class Passes(unittest.TestCase):
     def test_depth_is_how_far_away_things_are_along_the_view(self):
-        made = played(one((-0.8, 1.0, 1.0), size=0.5), props=[BALL])
-        depth = take_passes(made, 0, Wish(*SIZE), ("depth",)).arrays["depth"][..., 0]
+        result = played(one((-0.8, 1.0, 1.0), size=0.5), props=[BALL])
+        depth = take_passes(result, 0, Wish(*SIZE), ("depth",)).arrays["depth"][..., 0]
         x = 48 + FOCAL * -0.8 / 3.0
         self.assertAlmostEqual(float(depth[36, round(x)]), 3.0, places=4)  # the camera stands at z = 4
         self.assertAlmostEqual(float(depth[36, 48]), 3.6, delta=0.01)  # the ball's front
@@ -63,8 +63,8 @@ class Passes(unittest.TestCase):
         moving["position"]["responses"] = [
             {"kind": "curve", "uid": "m", "source": {"kind": "clip_time"}, "operation": "set", "component": "y", "input": [0, 1],
              "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}, "output": [1.0, 2.5]}]  # fmt: skip
-        made = played(one((-0.8, 0.7, 0.0), (2.5, 0.0, 0.0), size=0.5), props=[moving])
-        found = take_passes(made, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
+        result = played(one((-0.8, 0.7, 0.0), (2.5, 0.0, 0.0), size=0.5), props=[moving])
+        found = take_passes(result, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
         x, y = 48 + FOCAL * (-0.8 + 2.5 * 4 / 25) / 4, 36 + FOCAL * 0.3 / 4
         np.testing.assert_allclose(found[round(y), round(x)], [FOCAL * 2.5 / 25 / 4, 0], atol=1e-3)
         ball = 36 - FOCAL * (1.5 * 4 / 25) / 4
@@ -76,13 +76,13 @@ class Passes(unittest.TestCase):
         camera["position"]["responses"] = [
             {"kind": "curve", "uid": "m", "source": {"kind": "clip_time"}, "operation": "set", "component": "x", "input": [0, 1],
              "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}, "output": [0.0, 1.0]}]  # fmt: skip
-        made = played(one((0.0, 1.0, 0.0), size=0.5), props=[camera], frame={"camera": "cam"})
-        found = take_passes(made, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
+        result = played(one((0.0, 1.0, 0.0), size=0.5), props=[camera], frame={"camera": "cam"})
+        found = take_passes(result, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
         self.assertAlmostEqual(float(found[36, round(48 - FOCAL * 0.16 / 4), 0]), -FOCAL / 25 / 4, delta=0.01)
 
     def test_normals_of_a_ball_and_of_what_faces_the_camera(self):
-        made = played(one((-1.0, 1.0, 0.0), size=0.4), props=[BALL])
-        found = take_passes(made, 0, Wish(*SIZE), ("normal",)).arrays["normal"]
+        result = played(one((-1.0, 1.0, 0.0), size=0.4), props=[BALL])
+        found = take_passes(result, 0, Wish(*SIZE), ("normal",)).arrays["normal"]
         np.testing.assert_allclose(found[36, 48], [0, 0, 1], atol=0.06)
         right = found[36, round(48 + FOCAL * 0.28 / 3.72)]
         np.testing.assert_allclose(right, [0.28 / 0.4, 0, math.sqrt(1 - 0.49)], atol=0.08)
@@ -90,8 +90,8 @@ class Passes(unittest.TestCase):
         np.testing.assert_allclose(found[36, round(48 - FOCAL / 4)], [0, 0, 1], atol=1e-5)
 
     def test_life_and_who_is_hidden(self):
-        made = played(one((0.0, 1.0, -1.0), size=0.5), one((-0.9, 1.0, 0.0), size=0.4, uid="two"), props=[BALL])
-        arrays = take_passes(made, 10, Wish(*SIZE), ("life", "emitters")).arrays
+        result = played(one((0.0, 1.0, -1.0), size=0.5), one((-0.9, 1.0, 0.0), size=0.4, uid="two"), props=[BALL])
+        arrays = take_passes(result, 10, Wish(*SIZE), ("life", "emitters")).arrays
         self.assertAlmostEqual(float(arrays["life"][36, round(48 - FOCAL * 0.9 / 4), 0]), 10 / 25 / 100, places=5)
         self.assertLess(float(arrays["emitter.One"][..., 3].max()), 1e-6)  # behind the ball: held out
         self.assertGreater(float(arrays["emitter.Two"][..., 3].max()), 0.9)
@@ -100,10 +100,10 @@ class Passes(unittest.TestCase):
         scene = [one((-0.6, 1.0, 0.0), (3.0, 0.0, 0.0), size=0.3), one((-0.5, 0.5, 0.0), (0.0, 2.0, 0.0), size=0.3, uid="two")]
         blurred = [{"kind": "motion_blur", "uid": "b", "name": "b", "measured": "share", "share": row(1.0), "moments": 6}]
         for finish in ([], blurred):
-            made = played(*scene, finish=finish)
-            arrays = take_passes(made, 3, Wish(*SIZE), ("emitters",)).arrays
+            result = played(*scene, finish=finish)
+            arrays = take_passes(result, 3, Wish(*SIZE), ("emitters",)).arrays
             together = arrays["emitter.One"] + arrays["emitter.Two"]
-            np.testing.assert_allclose(together, take(made, 3, Wish(*SIZE, alone=True)).light, atol=2e-5)
+            np.testing.assert_allclose(together, take(result, 3, Wish(*SIZE, alone=True)).light, atol=2e-5)
 
     def test_names_are_hashed_and_shares_add_up(self):
         """MurmurHash3_x86_32's known values (Appleby's smhasher); ranks of the open specification of ID mattes."""
@@ -124,8 +124,8 @@ class Passes(unittest.TestCase):
 
 class Exr(unittest.TestCase):
     def test_every_channel_is_named_and_read_back(self):
-        made = scene()
-        data = written(made, "exr", 2, 2, passes=["depth", "velocity", "normal", "life", "light", "emitters", "id"])
+        result = scene()
+        data = written(result, "exr", 2, 2, passes=["depth", "velocity", "normal", "life", "light", "emitters", "id"])
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             self.assertEqual(sorted(archive.namelist()), ["000002.exr", "manifest.json"])
             self.assertIn("premultiplied", json.loads(archive.read("manifest.json"))["colour"])
@@ -141,7 +141,7 @@ class Exr(unittest.TestCase):
             (channels["R"].pixels.dtype, channels["depth.Z"].pixels.dtype, channels["id00.R"].pixels.dtype), (np.float16, np.float32, np.float32)
         )
         (left, top), (right, bottom) = header["dataWindow"]
-        light = take(made, 2, Wish(*SIZE, alone=True)).light[top : bottom + 1, left : right + 1]
+        light = take(result, 2, Wish(*SIZE, alone=True)).light[top : bottom + 1, left : right + 1]
         for k, channel in enumerate("RGBA"):
             np.testing.assert_allclose(channels[channel].pixels, light[..., k], atol=2e-3)
         self.assertEqual(tuple(map(int, header["displayWindow"][1])), (SIZE[0] - 1, SIZE[1] - 1))
@@ -163,10 +163,10 @@ class Films(unittest.TestCase):
 
     def test_films_are_what_was_rendered(self):
         """VP9 with alpha by libvpx, AV1 by dav1d: as many frames, the rate, the colours within what they lose."""
-        made = scene()
-        truth = take(made, 3, Wish(*SIZE)).over()[..., :3]
+        result = scene()
+        truth = take(result, 3, Wish(*SIZE)).over()[..., :3]
         for kind, options in (("webm", {"behind": "frame", "quality": "fine"}), ("mp4", {"quality": "fine"})):
-            with av.open(io.BytesIO(written(made, kind, 0, 5, **options))) as film:
+            with av.open(io.BytesIO(written(result, kind, 0, 5, **options))) as film:
                 track = film.streams.video[0]
                 self.assertEqual(track.average_rate, 25)
                 frames = [frame.to_ndarray(format="rgb24") for frame in film.decode(video=0)]
@@ -193,29 +193,29 @@ class Films(unittest.TestCase):
         self.assertEqual(int(pixels[2, 2, 3]), 0)
 
     def test_animated_pictures_by_pillow(self):
-        made = played(
+        result = played(
             one((-0.6, 1.0, 0.0), (2.0, 0.0, 0.0), size=0.5), one((0.5, 1.2, 0.0), size=0.4, uid="two"), props=[BALL]
         )  # it goes behind the ball
         for kind in ("apng", "webp"):
-            image = Image.open(io.BytesIO(written(made, kind, 0, 4, **({"quality": "fine"} if kind == "webp" else {}))))
+            image = Image.open(io.BytesIO(written(result, kind, 0, 4, **({"quality": "fine"} if kind == "webp" else {}))))
             self.assertEqual(image.n_frames, 5)
             image.seek(4)
             pixels = np.asarray(image.convert("RGBA"), float)
-            truth = take(made, 4, Wish(*SIZE, alone=True)).light
+            truth = take(result, 4, Wish(*SIZE, alone=True)).light
             self.assertLess(float(np.abs(pixels[..., 3] / 255 - truth[..., 3]).max()), 0.02, kind)
             colour = self.light(pixels[..., :3]) * pixels[..., 3:] / 255
             self.assertLess(float(np.abs(colour - truth[..., :3]).max()), 0.02, kind)
 
     def test_sixteen_bits_tell_more_and_say_what_they_are(self):
-        made = scene()
-        with zipfile.ZipFile(io.BytesIO(written(made, "png", 1, 1, bits="16"))) as archive:
+        result = scene()
+        with zipfile.ZipFile(io.BytesIO(written(result, "png", 1, 1, bits="16"))) as archive:
             data = archive.read("000001.png")
         self.assertIn(b"sRGB", data[:60])
         with av.open(io.BytesIO(data)) as file:
             frame = next(file.decode(video=0))
             self.assertEqual(frame.format.name, "rgba64be")
             pixels = frame.to_ndarray().astype(float) / 65535
-        truth = take(made, 1, Wish(*SIZE, alone=True)).light
+        truth = take(result, 1, Wish(*SIZE, alone=True)).light
         np.testing.assert_allclose(srgb_to_linear(pixels[..., :3]) * pixels[..., 3:], truth[..., :3], atol=2e-4)
 
     def test_pixels_that_are_not_square(self):
@@ -254,15 +254,15 @@ class Sheets(unittest.TestCase):
             return facts, {name: np.asarray(Image.open(io.BytesIO(archive.read(name)))) for name in archive.namelist() if name.endswith(".png")}
 
     def test_every_page_is_where_the_json_says(self):
-        made = scene()
-        facts, pictures = self.opened(written(made, "sheet", 0, 7, every=2, columns=3, padding=3, shape="trimmed", motion=True, second="depth"))
+        result = scene()
+        facts, pictures = self.opened(written(result, "sheet", 0, 7, every=2, columns=3, padding=3, shape="trimmed", motion=True, second="depth"))
         self.assertEqual([each["frame"] for each in facts["frames"]], [0, 2, 4, 6])
         self.assertEqual((facts["columns"], facts["rows"]), (3, 2))
         self.assertLess(facts["width"], SIZE[0])
         for page in facts["frames"]:
             x, y, wide, tall = (page[name] for name in ("x", "y", "width", "height"))
             shown = pictures["sheet.png"][y : y + tall, x : x + wide]
-            truth = take(made, page["frame"], Wish(*SIZE, alone=True)).light[page["top"] : page["top"] + tall, page["left"] : page["left"] + wide]
+            truth = take(result, page["frame"], Wish(*SIZE, alone=True)).light[page["top"] : page["top"] + tall, page["left"] : page["left"] + wide]
             self.assertLess(float(np.abs(shown[..., 3] / 255 - truth[..., 3]).max()), 0.004)
             np.testing.assert_array_equal(pictures["sheet.png"][y - 1, x : x + wide], shown[0])  # the padding is the page's edge
             moves = (pictures["motion.png"][y : y + tall, x : x + wide, 0].astype(float) / 255 - 0.5) * 2 * facts["motion"]["reach"] * wide
@@ -277,11 +277,11 @@ class Sheets(unittest.TestCase):
         self.assertLess(still["seam"], 1.5)
 
     def test_an_estimate_counts_and_is_near(self):
-        made = scene()
-        told = estimate(made, "sheet", 0, 11, SIZE, {"every": 3})
-        self.assertEqual(told.pictures, 4)
-        real = len(written(made, "png", 0, 3))
-        self.assertLess(abs(math.log(estimate(made, "png", 0, 3, SIZE).bytes / real)), math.log(2))
+        result = scene()
+        reported = estimate(result, "sheet", 0, 11, SIZE, {"every": 3})
+        self.assertEqual(reported.pictures, 4)
+        real = len(written(result, "png", 0, 3))
+        self.assertLess(abs(math.log(estimate(result, "png", 0, 3, SIZE).bytes / real)), math.log(2))
         self.assertEqual(
             {kind for kind, each in EXPORTERS.items() if each.takes == "pictures"}, {"png", "exr", "sheet", "webm", "mp4", "apng", "webp"}
         )

@@ -26,13 +26,13 @@ from tests.soak import examples
 
 def driven(text, uid="r", **more):
     """A response that adds what a formula gives: range and curve are the identity from -1000 to 1000."""
-    made = response(uid, "life", [(0.0, 0.0), (1.0, 1.0)], output=(-1000.0, 1000.0), input=(-1000.0, 1000.0), shape="linear", **more)
-    return {**made, "operation": "add", "source": {"kind": "formula", "uid": f"{uid}-f", "text": text}}
+    result = response(uid, "life", [(0.0, 0.0), (1.0, 1.0)], output=(-1000.0, 1000.0), input=(-1000.0, 1000.0), shape="linear", **more)
+    return {**result, "operation": "add", "source": {"kind": "formula", "uid": f"{uid}-f", "text": text}}
 
 
 def times_of(rate, last=100, **clip):
-    made = playing(emitter(births__rate=formula(rate), births__lifespan=row(1000)), last_frame=last, **clip)
-    return made.runs[0].schedule.times
+    playing_clip = playing(emitter(births__rate=formula(rate), births__lifespan=row(1000)), last_frame=last, **clip)
+    return playing_clip.runs[0].schedule.times
 
 
 class Births(unittest.TestCase):
@@ -68,18 +68,18 @@ class Births(unittest.TestCase):
             self.assertAlmostEqual(quad(exact, 0, times[n], limit=400)[0], n, delta=2e-3)
 
     def test_births_are_spread_along_the_way_of_a_moving_emitter(self):
-        made = playing(emitter(births__rate=row(1000), births__place__centre=formula("vec3(cos(clip_time * tau), 0, sin(clip_time * tau))", "once"),
+        clip = playing(emitter(births__rate=row(1000), births__place__centre=formula("vec3(cos(clip_time * tau), 0, sin(clip_time * tau))", "once"),
                                births__launch__speed=row(0.0)), frame_rate=5)  # fmt: skip
-        frame = made.frames(10)[0].population
+        frame = clip.frames(10)[0].population
         x, _, z = (c.astype(float) for c in frame.position)
         np.testing.assert_allclose(np.hypot(x, z), 1, atol=1e-6)
         turned = np.unwrap(np.arctan2(z, x))
         np.testing.assert_allclose(np.diff(turned), 2 * math.pi / 1000, atol=1e-5)  # evenly, not in clumps of a frame
 
     def test_a_rate_that_is_not_finite_is_replaced_and_reported_without_a_particle(self):
-        made = playing(emitter(births__rate=formula("1 / (clip_time - clip_time)")))
-        self.assertGreater(len(made.frames(20)[0].population), 0)
-        self.assertEqual((list(made.runs[0].rate_faults.counts), made.runs[0].rate_faults.first_key), (["births.rate"], {"births.rate": -1}))
+        clip = playing(emitter(births__rate=formula("1 / (clip_time - clip_time)")))
+        self.assertGreater(len(clip.frames(20)[0].population), 0)
+        self.assertEqual((list(clip.runs[0].rate_faults.counts), clip.runs[0].rate_faults.first_key), (["births.rate"], {"births.rate": -1}))
 
 
 class Guards(unittest.TestCase):
@@ -103,8 +103,8 @@ class Guards(unittest.TestCase):
 
 class StepBefore(unittest.TestCase):
     def test_growth_by_the_step(self):
-        made = playing(emitter(look__size=formula("previous(rows.size) + 0.5 * dt")), substeps=3)
-        shown = made.show(30)[0]
+        clip = playing(emitter(look__size=formula("previous(rows.size) + 0.5 * dt")), substeps=3)
+        shown = clip.show(30)[0]
         np.testing.assert_allclose(shown.column("size"), 0.1 + 0.5 * shown.population.age, rtol=2e-5)
 
     def test_a_remembered_condition_stays(self):
@@ -113,10 +113,10 @@ class StepBefore(unittest.TestCase):
 
         falls = with_(emitter(look__opacity=formula("max(previous(rows.opacity) if age > 0 else 0, step(0.4, height))")),
                       births__launch__speed=row(3.0), forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}])  # fmt: skip
-        made = playing(falls)
+        clip = playing(falls)
         seen: dict[int, float] = {}
         for number in range(51):
-            shown = made.show(number)[0]
+            shown = clip.show(number)[0]
             for key, opacity in zip(shown.population.key.tolist(), shown.column("opacity").tolist(), strict=True):
                 self.assertGreaterEqual(opacity, seen.get(key, 0))
                 seen[key] = opacity
@@ -139,8 +139,8 @@ class StepBefore(unittest.TestCase):
         straight = playing(one).frames(40)[0].to_bytes()
         store = FrameStore()
         for number in (10, 25, 40):
-            again = playing(one, store=store).frames(number)[0].to_bytes()
-        self.assertEqual(straight, again)
+            repeated = playing(one, store=store).frames(number)[0].to_bytes()
+        self.assertEqual(straight, repeated)
 
 
 class Standing(unittest.TestCase):
@@ -150,16 +150,16 @@ class Standing(unittest.TestCase):
         return caught.exception.findings[0]
 
     def test_a_row_says_why_it_cannot_have_a_formula(self):
-        for rows, said in [
+        for rows, message in [
             ({"births__rate": formula("life * 10")}, "whole emitter"), ({"births__lifespan": formula("age + 1", "once")}, "settled at birth"),
             ({"births__lifespan": formula("previous(rows.size)", "once")}, "no step before"), ({"births__rate": formula("previous(clip_time)")}, "no step before"),
             ({"births__launch__speed": formula("speed", "once")}, "comes out of"), ({"births__rate": formula("dt")}, "no dt"),
             ({"births__launch__direction": formula("life * 0", "once")}, "settled at birth"), ({"births__place__centre": formula("1", "once")}, "needs a vector"),
             ({"look__size": formula("position")}, "needs a number"), ({"look__size": formula("lief")}, "Line 1, column 1: Nothing is called lief"),
         ]:  # fmt: skip
-            with self.subTest(said):
+            with self.subTest(message):
                 finding = self.refused(**rows)
-                self.assertIn(said, finding.message)
+                self.assertIn(message, finding.message)
                 self.assertTrue(finding.where.endswith("source.text") and finding.remedy)
 
     def test_every_name_can_be_read_where_its_source_can(self):
@@ -180,9 +180,9 @@ class Standing(unittest.TestCase):
         self.assertIn("look.opacity", "".join(f"{o.name}look.opacity" for o in names if o.name == "opacity" and o.refused))
 
     def test_named_steps_and_results_are_measured(self):
-        made = playing(emitter(look__size=formula("half = life / 2\nhalf + 0.1")))
-        plan, population = made.plan.emitters[0], made.frames(20)[0].population
-        got = measure(made.effect.emitters[0], plan, population, 0.8)["formulas"]["f"]
+        clip = playing(emitter(look__size=formula("half = life / 2\nhalf + 0.1")))
+        plan, population = clip.plan.emitters[0], clip.frames(20)[0].population
+        got = measure(clip.effect.emitters[0], plan, population, 0.8)["formulas"]["f"]
         life = population.age / population.lifespan
         np.testing.assert_allclose(got["half"][0], [life.min() / 2, life.mean() / 2, life.max() / 2], rtol=1e-4)
         np.testing.assert_allclose(got[""][0][2], life.max() / 2 + 0.1, rtol=1e-4)
@@ -192,8 +192,8 @@ class Standing(unittest.TestCase):
             self.skipTest("no native engine here")
 
         def document_with(number, dial):
-            made = document(emitter(look__size=formula(f"{number} * (1 + sin(age * 3.5)) * dials.height")))
-            return {**made, "dials": [{"uid": "h", "name": "Height", "value": dial, "low": 0, "high": 9, "default": 1}]}
+            body = document(emitter(look__size=formula(f"{number} * (1 + sin(age * 3.5)) * dials.height")))
+            return {**body, "dials": [{"uid": "h", "name": "Height", "value": dial, "low": 0, "high": 9, "default": 1}]}
 
         sizes = []
         Playing(read_effect(document_with(0.125, 1))).show(20)
@@ -218,19 +218,19 @@ class Examples(unittest.TestCase):
                 for step in path[:-1]:
                     holder = holder[step]
                 holder[path[-1]] = formula(example.text, "once" if example.stages == ("birth",) else "live")
-                made = playing(one)
+                clip = playing(one)
                 for number in (10, 40):
-                    self.assertEqual(made.show(number)[0].faults.counts, {})
-                    self.assertEqual(made.frames(number)[0].faults.counts, {})
-                self.assertGreater(made.runs[0].schedule.times.size, 0)
+                    self.assertEqual(clip.show(number)[0].faults.counts, {})
+                    self.assertEqual(clip.frames(number)[0].faults.counts, {})
+                self.assertGreater(clip.runs[0].schedule.times.size, 0)
 
 
 class SharedNoise(unittest.TestCase):
     """Noise of one row differs from the next's by design; under a name it is the same for the whole effect."""
 
     def values(self, *emitters, frame: int = 12) -> list[np.ndarray]:
-        made = playing(*emitters)
-        return [shown.column("size") for shown in made.show(frame)]
+        clip = playing(*emitters)
+        return [shown.column("size") for shown in clip.show(frame)]
 
     def noisy(self, uid: str, **source) -> dict:
         driven = response(
@@ -269,9 +269,9 @@ class SharedNoise(unittest.TestCase):
 class Defaults(unittest.TestCase):
     def test_a_response_that_does_not_say_when_it_is_read_is_read_as_its_row_can(self):
         def bare(uid: str, source) -> dict:
-            made = response(uid, source, [(0, 0), (1, 1)])
-            del made["read"]
-            return made
+            result = response(uid, source, [(0, 0), (1, 1)])
+            del result["read"]
+            return result
 
         one = emitter(draws=[{"kind": "uniform", "uid": "d", "name": "luck", "high": row(1.0, bare("h", "clip_time"))}], births__lifespan=row(2.0, bare("a", "draw:d")),
                       births__launch__speed={"base": {"source": {"kind": "clip_time"}}, "responses": []}, births__rate=row(40.0, bare("b", "clip_time")), look__size=row(0.1, bare("c", "age")))  # fmt: skip

@@ -28,7 +28,7 @@ def first(text):
 
 class Refusals(unittest.TestCase):
     def test_each_at_its_place_with_words_and_a_way_out(self):
-        for text, line, column, said, remedy in [
+        for text, line, column, message, remedy in [
             ("lief * 2", 1, 1, "Nothing is called lief here.", "Did you mean life?"),
             ("life * 2\n+ * 3", 2, 3, "cannot be read", ""),
             ("a = life\nsqrt(a, 2)", 2, 1, "sqrt takes 1 value, and got 2.", "Write sqrt(x)."),
@@ -67,21 +67,21 @@ class Refusals(unittest.TestCase):
             with self.subTest(text):
                 problem = first(text)
                 self.assertEqual((problem.span.line, problem.span.column), (line, column), str(problem))
-                self.assertIn(said, problem.message)
+                self.assertIn(message, problem.message)
                 self.assertIn(remedy, problem.remedy)
 
     def test_all_unknown_names_are_found_at_once(self):
         self.assertEqual([p.span.column for p in check("lief + agee * spede", NAMES).problems], [1, 8, 15])
 
     def test_limits_on_size_depth_and_cost(self):
-        for text, said in [
+        for text, message in [
             ("life + " * 700 + "life", "characters"), ("(" * 50 + "life" + ")" * 50, "brackets"), ("-" * 3000 + "life", "nested too deeply"),
             ("+".join(["life"] * 500), "nested too deeply"), ("\n".join(f"a{i} = life" for i in range(60)), "48 lines"),
             ("1" * 3000, "digits"), ("+".join(["noise(position)"] * 30), "operations a particle"), ("not " * 900 + "life", "nested too deeply"),
             ("life if life else " * 200 + "life", "nested too deeply"), ("2 ** " * 500 + "2", "nested too deeply"),
         ]:  # fmt: skip
             with self.subTest(text[:20]):
-                self.assertIn(said, first(text).message)
+                self.assertIn(message, first(text).message)
 
     def test_units_are_worked_out_and_their_mixing_is_remarked(self):
         for text, unit in [("speed * age", "m"), ("size / age", "m/s"), ("sqrt(size * size)", "m"), ("velocity / age", "m/s²"), ("size + 2", "m"),

@@ -187,8 +187,8 @@ class Called(unittest.TestCase):
 
     def test_a_module_that_is_imported_compiles_nothing(self):
         text = "from kagero.core.kernels import compiled, drawing, contacts, noise; print([k for k in compiled.kernels() if k.signatures])"
-        said = subprocess.run([sys.executable, "-c", text], check=True, capture_output=True, text=True).stdout
-        self.assertEqual(said.strip(), "[]")
+        message = subprocess.run([sys.executable, "-c", text], check=True, capture_output=True, text=True).stdout
+        self.assertEqual(message.strip(), "[]")
         self.assertTrue(curves.curve_into.declared)
 
 
@@ -205,9 +205,9 @@ class Ready(unittest.TestCase):
             called = [k for k in compiled.kernels() if id(k) not in within]
             print(len(called), [k.py_func.__name__ for k in called if len(k.signatures) < max(1, len(k.declared))])
         """
-        said = subprocess.run([sys.executable, "-c", textwrap.dedent(text)], check=True, capture_output=True, text=True).stdout.split(" ", 1)
-        self.assertGreater(int(said[0]), 50)
-        self.assertEqual(said[1].strip(), "[]")
+        message = subprocess.run([sys.executable, "-c", textwrap.dedent(text)], check=True, capture_output=True, text=True).stdout.split(" ", 1)
+        self.assertGreater(int(message[0]), 50)
+        self.assertEqual(message[1].strip(), "[]")
 
     def test_the_halves_are_told_in_words(self):
         for half in tasks():

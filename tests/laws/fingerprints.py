@@ -49,11 +49,11 @@ def opened(path: Path) -> Playing:
 
 def simulated(playing: Playing, frames: range | None = None) -> str:
     """Return the hash of all state of all emitters at the frames of a clip, or at some of them."""
-    made = hashlib.sha256()
+    result = hashlib.sha256()
     for number in frames or range(playing.plan.first_frame, playing.plan.last_frame + 1):
         for frame in playing.frames(number):
-            made.update(frame.to_bytes())
-    return made.hexdigest()[:24]
+            result.update(frame.to_bytes())
+    return result.hexdigest()[:24]
 
 
 def pictures(playing: Playing) -> Iterator[tuple[int, np.ndarray]]:
@@ -66,12 +66,12 @@ def pictures(playing: Playing) -> Iterator[tuple[int, np.ndarray]]:
 def fingerprint(path: Path, kept: Path | None = None) -> dict[str, str]:
     """Return the fingerprints of an effect: of its simulation and of its pictures. kept: a folder for the pictures' floats."""
     playing = opened(path)
-    made = {"simulation": simulated(playing)}
+    result = {"simulation": simulated(playing)}
     for number, picture in pictures(playing):
-        made[f"picture {number}"] = hashlib.sha256(picture.tobytes()).hexdigest()[:24]
+        result[f"picture {number}"] = hashlib.sha256(picture.tobytes()).hexdigest()[:24]
         if kept is not None:
             np.save(kept / f"{path.stem}-{number}.npy", picture)
-    return made
+    return result
 
 
 def stored() -> dict[str, Any]:
@@ -89,16 +89,16 @@ def main() -> int:
     if not options.write and stored()["here"] != here():
         print(f"The file was written elsewhere: {stored()['here']}, here: {here()}.")
         return 2
-    made = {}
+    collected = {}
     for path in effects():
-        made[path.stem] = fingerprint(path, options.pictures)
-        print(path.stem, *(f"{name} {value}" for name, value in made[path.stem].items()), flush=True)
+        collected[path.stem] = fingerprint(path, options.pictures)
+        print(path.stem, *(f"{name} {value}" for name, value in collected[path.stem].items()), flush=True)
     if options.write:
-        KEPT.write_text(json.dumps({"here": here(), "effects": made}, indent=1) + "\n")
+        KEPT.write_text(json.dumps({"here": here(), "effects": collected}, indent=1) + "\n")
         return 0
     before = stored()["effects"]
-    differ = [f"{stem}: {name}" for stem, each in made.items() for name, value in each.items() if before.get(stem, {}).get(name) != value]
-    print("\n".join(differ) if differ else f"all {len(made)} effects as before")
+    differ = [f"{stem}: {name}" for stem, each in collected.items() for name, value in each.items() if before.get(stem, {}).get(name) != value]
+    print("\n".join(differ) if differ else f"all {len(collected)} effects as before")
     return 1 if differ else 0
 
 

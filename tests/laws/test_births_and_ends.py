@@ -50,11 +50,11 @@ def under(uid: str = "one", level: float = 0.3, **changes: Any) -> dict[str, Any
 
 def told(playing_: Playing, index: int, what: int) -> dict[int, float]:
     """Return the times of all happenings of a sort up to LAST, by key."""
-    run, made = playing_.runs[index], {}
+    run, result = playing_.runs[index], {}
     for number in range(run.earliest, LAST + 1):
         events = run.events(number).only(what)
-        made.update(zip(events.key.tolist(), events.time.tolist(), strict=True))
-    return made
+        result.update(zip(events.key.tolist(), events.time.tolist(), strict=True))
+    return result
 
 
 class BirthsAndEnds(unittest.TestCase):
@@ -65,12 +65,12 @@ class BirthsAndEnds(unittest.TestCase):
     @given(st.floats(0.05, 0.9), st.floats(0.1, 0.8), st.integers(1, 3), st.integers(0, 9))
     @settings(max_examples=12, deadline=None)
     def test_who_lives_at_a_frame_are_those_born_and_not_ended(self, level: float, lifespan: float, substeps: int, run_up: int):
-        made = playing(under(level=level, births__lifespan=row(lifespan)), substeps=substeps, run_up=run_up)
-        born, ended = told(made, 0, BORN), told(made, 0, ENDED)
+        clip = playing(under(level=level, births__lifespan=row(lifespan)), substeps=substeps, run_up=run_up)
+        born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
         for number in range(LAST + 1):
-            now = made.plan.seconds(number)
+            now = clip.plan.seconds(number)
             wanted = {key for key, time in born.items() if time <= now and ended.get(key, np.inf) > now}
-            self.assertEqual(set(made.frames(number)[0].population.key.tolist()), wanted, number)
+            self.assertEqual(set(clip.frames(number)[0].population.key.tolist()), wanted, number)
         for key, time in ended.items():
             self.assertLessEqual(born[key], time)
             self.assertLessEqual(time, born[key] + np.float64(np.float32(lifespan)) + 1e-9)
@@ -79,10 +79,10 @@ class BirthsAndEnds(unittest.TestCase):
         """Straight up without forces, y = v (t - birth): the level is passed at birth + level / v, wherever in a step that is."""
         for choice in (REFERENCE, chosen()):
             with forced(choice):
-                made = playing(under(level=0.3))
+                clip = playing(under(level=0.3))
                 everybody = playing(under(level=99.0))
                 speed = {k: float(v) for n in range(0, LAST + 1, 5) for k, v in zip(*_speeds(everybody, n), strict=True)}
-                born, ended = told(made, 0, BORN), told(made, 0, ENDED)
+                born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
                 self.assertGreater(len(ended), 20)
                 for key, time in ended.items():
                     if key in speed:
@@ -90,19 +90,19 @@ class BirthsAndEnds(unittest.TestCase):
 
     def test_a_child_is_born_only_of_a_parent_that_lives(self):
         child = from_particles("c", "p", row(RATE), births__lifespan=row(1000.0))
-        made = playing(under("p", level=0.3), child)
-        born, ended = told(made, 0, BORN), told(made, 0, ENDED)
-        children = told(made, 1, BORN)
+        clip = playing(under("p", level=0.3), child)
+        born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
+        children = told(clip, 1, BORN)
         ends = {key: ended.get(key, np.inf) for key in born}
-        expected = sum(len(_births(born[key], ends[key], made.plan.seconds(LAST))) for key in born)
+        expected = sum(len(_births(born[key], ends[key], clip.plan.seconds(LAST))) for key in born)
         self.assertEqual(len(children), expected)
         self.assertGreater(expected, 500)
         longer = playing(under("p", level=99.0), child)
         self.assertGreater(len(told(longer, 1, BORN)), 1.5 * expected)  # the same parents, living on, leave more
 
 
-def _speeds(made: Playing, number: int) -> tuple[list[int], list[float]]:
-    population = made.frames(number)[0].population
+def _speeds(result: Playing, number: int) -> tuple[list[int], list[float]]:
+    population = result.frames(number)[0].population
     return population.key.tolist(), population.velocity[1].tolist()
 
 

@@ -32,22 +32,22 @@ row_name = st.sampled_from(
 @st.composite
 def responses(draw, uid: str):
     kind = draw(st.sampled_from(["curve", "curve", "ratio"]))
-    made = {"kind": kind, "uid": uid, "source": draw(source), "read": draw(st.sampled_from(["once", "live"])), "operation": draw(st.sampled_from(["multiply", "add", "set", "at_most", "at_least"])),
+    fields = {"kind": kind, "uid": uid, "source": draw(source), "read": draw(st.sampled_from(["once", "live"])), "operation": draw(st.sampled_from(["multiply", "add", "set", "at_most", "at_least"])),
             "amount": draw(st.sampled_from([1.0, 0.0, 0.3]))}  # fmt: skip
     if kind == "ratio":
-        return made | {"reference": draw(extreme), "power": draw(st.sampled_from([-8.0, -1.0, 0.5, 8.0]))}
-    return made | {"input": [draw(extreme), draw(extreme)], "output": [draw(extreme), draw(extreme)], "exponent": draw(st.sampled_from([-16.0, -1.0, 0.0, 0.3, 16.0])),
+        return fields | {"reference": draw(extreme), "power": draw(st.sampled_from([-8.0, -1.0, 0.5, 8.0]))}
+    return fields | {"input": [draw(extreme), draw(extreme)], "output": [draw(extreme), draw(extreme)], "exponent": draw(st.sampled_from([-16.0, -1.0, 0.0, 0.3, 16.0])),
                    "shift": draw(st.sampled_from([0.0, 0.5, -3.0])), "beyond": draw(st.sampled_from(["hold", "repeat", "mirror"])),
                    "curve": {"keys": [{"x": 0, "y": draw(st.floats(-1, 2)), "shape": "smooth"}, {"x": 1, "y": draw(st.floats(-1, 2)), "shape": "linear"}]}}  # fmt: skip
 
 
-def put(one: dict, address: str, base, made: list) -> None:
-    *way, last = address.split(".")
+def put(one: dict, address: str, base, collected: list) -> None:
+    *direction, last = address.split(".")
     target = one
-    for part in way:
+    for part in direction:
         target = target.setdefault(part, {})
     before = target.get(last) or row(1.0)
-    target[last] = {**before, "responses": [*before.get("responses", []), *made]} if base is None else {**row(base), "responses": made}
+    target[last] = {**before, "responses": [*before.get("responses", []), *collected]} if base is None else {**row(base), "responses": collected}
 
 
 @st.composite

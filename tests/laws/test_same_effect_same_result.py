@@ -23,9 +23,9 @@ from tests.making.runs import frame_bytes, rich
 from tests.soak import examples
 
 
-def by_key(made: Playing, number: int = 30, index: int = 0) -> dict[int, tuple]:
+def by_key(result: Playing, number: int = 30, index: int = 0) -> dict[int, tuple]:
     """Return everything about each particle at a frame, by its permanent key."""
-    p = made.particles(number)
+    p = result.particles(number)
     mine = p.arrays["emitter"] == index
     columns = [p.arrays[name][mine] for name in ("position", "velocity", "age", "lifespan", "size", "color", "opacity")]
     return {int(key): tuple(c[i].tobytes() for c in columns) for i, key in enumerate(p.arrays["key"][mine])}
@@ -42,9 +42,9 @@ class SameBytes(unittest.TestCase):
         self.assertEqual(first, {n: frame_bytes(tiny, n) for n in (50, 0, 30, 5, 17)} | {})
 
     def test_whatever_the_block_size(self):
-        made = playing(rich())
-        frame = made.frames(40)[0]
-        plan = made.plan.emitters[0]
+        clip = playing(rich())
+        frame = clip.frames(40)[0]
+        plan = clip.plan.emitters[0]
         inputs = frame_inputs(frame.population, 1.6)
         step_inputs = {**inputs, "middle": 1.58, "dt": np.full(len(frame.population), 0.04, np.float32)}
         for program, given_ in ((plan.step, step_inputs), (plan.looks[0].program, inputs), (plan.probe.program, inputs)):
@@ -56,8 +56,8 @@ class SameBytes(unittest.TestCase):
 
     def test_a_checkpoint_goes_on_to_the_same_bytes(self):
         for substeps in (1, 3):
-            made = playing(rich(), substeps=substeps)
-            run = made.runs[0]
+            clip = playing(rich(), substeps=substeps)
+            run = clip.runs[0]
             straight = run.frame(45)
             taken = Frame.from_bytes(run.frame(20).to_bytes())
             while taken.number < 45:
@@ -72,8 +72,8 @@ class SameBytes(unittest.TestCase):
         one = with_(rich(), **({} if faulty else {"motion__spin": row(1.0)}))
         if ending:
             one["ending"] = {"where": row(0.0, response("low", "height", [(0, 1), (1, 0)], input=(0.9, 1.1), operation="add"))}
-        made = playing(one, substeps=substeps)
-        alone, shared = (EmitterRun(made.plan, made.plan.emitters[0], FrameStore(), replace(made.engine, threads=n)) for n in (1, threads))
+        clip = playing(one, substeps=substeps)
+        alone, shared = (EmitterRun(clip.plan, clip.plan.emitters[0], FrameStore(), replace(clip.engine, threads=n)) for n in (1, threads))
         for number in (11, 12, 30, 50):
             other = alone.frame(number)
             with patch.multiple(step, WORTH_IT=20, APIECE=20, BLOCK=block):
@@ -92,9 +92,9 @@ class NothingElseIsReshuffled(unittest.TestCase):
         after = playing(rich(births__rate=row(700)), self.other)
         self.assertEqual(by_key(self.before, index=1), by_key(after, index=1))
 
-        def choices(made: Playing) -> dict[int, tuple]:
-            births = made.frames(30)[0].population
-            colours = made.show(30)[0].column("colour")
+        def choices(result: Playing) -> dict[int, tuple]:
+            births = result.frames(30)[0].population
+            colours = result.show(30)[0].column("colour")
             return {int(k): c.tobytes() for k, c in zip(births.key, colours, strict=True)}
 
         old, new = choices(self.before), choices(after)
@@ -194,16 +194,16 @@ class SimulatedAndLook(unittest.TestCase):
         box = {"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([1.0, 2.0, 1.0])}
         one = emitter(births__place=box, forces=[{"kind": "gravity", "uid": "g", "strength": row(1.0, rows)}],
                       look__opacity=row(1.0, {**rows, "uid": "look"}))  # fmt: skip
-        made = playing(one)
-        population, shown = made.frames(30)[0].population, made.show(30)[0]
+        clip = playing(one)
+        population, shown = clip.frames(30)[0].population, clip.show(30)[0]
         np.testing.assert_array_equal(np.clip(population.carried["kept.keep.0"], 0, 1), np.maximum(shown.column("opacity"), 0))
 
     def test_a_once_response_keeps_its_source_and_a_live_one_follows(self):
         def sized(read: str):
             return playing(emitter(look__size=row(1.0, response("h", "height", STRAIGHT, input=(0, 1), read=read, shape="linear", operation="set"))))
 
-        made = sized("once")
-        np.testing.assert_array_equal(made.show(30)[0].column("size"), 0)  # all were born at height 0
+        result = sized("once")
+        np.testing.assert_array_equal(result.show(30)[0].column("size"), 0)  # all were born at height 0
         live = sized("live")
         np.testing.assert_allclose(live.show(30)[0].column("size"), np.clip(live.frames(30)[0].population.position[1], 0, 1), atol=1e-6)
 
@@ -229,9 +229,9 @@ class RowsByRows(unittest.TestCase):
     @given(st.sampled_from(["set", "multiply", "add", "at_most", "at_least"]), st.floats(0.1, 5), st.floats(0.1, 5), st.floats(0, 1))
     @settings(max_examples=examples(60))
     def test_operations_and_amount(self, operation, base, value, amount):
-        made = {**response("x", "draw:d1", STRAIGHT, output=(value, value), read="once", operation=operation), "amount": amount}
+        fields = {**response("x", "draw:d1", STRAIGHT, output=(value, value), read="once", operation=operation), "amount": amount}
         whole = {"set": value, "multiply": base * value, "add": base + value, "at_most": min(base, value), "at_least": max(base, value)}[operation]
-        size = playing(emitter(look__size=row(base, made))).show(10)[0].column("size")
+        size = playing(emitter(look__size=row(base, fields))).show(10)[0].column("size")
         np.testing.assert_allclose(size, base + (whole - base) * amount, rtol=1e-5)
 
 
@@ -242,16 +242,16 @@ class NotFinite(unittest.TestCase):
         one = emitter(
             forces=[{"kind": "gravity", "uid": "g", "strength": row(10_000.0, *huge[0])}, {"kind": "drag", "uid": "k", "rate": row(1.0, *huge[1])}]
         )
-        made = playing(one)
-        frame = made.frames(30)[0]
+        clip = playing(one)
+        frame = clip.frames(30)[0]
         self.assertTrue(all(np.isfinite(c.astype(float)).all() for c in frame.population.columns()))
         self.assertIn("forces.g.strength", frame.faults.counts)
-        self.assertIn(frame.faults.first_key["forces.g.strength"], [int(k) for k in made.frames(29)[0].population.key])
+        self.assertIn(frame.faults.first_key["forces.g.strength"], [int(k) for k in clip.frames(29)[0].population.key])
 
     @given(st.lists(st.sampled_from([0.0, -0.0, 1.0, -1.0, 1e-38, 3e38, -3e38, np.inf, -np.inf, np.nan]), min_size=6, max_size=40))
     def test_no_input_gets_past_a_guard(self, odd):
-        made = playing(rich())
-        plan = made.plan.emitters[0]
+        clip = playing(rich())
+        plan = clip.plan.emitters[0]
         values = np.array(odd, np.float32)
         n = len(values)
         inputs: dict[str, Any] = dict.fromkeys(plan.step.inputs, values)

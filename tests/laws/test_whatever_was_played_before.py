@@ -43,7 +43,7 @@ def documents(draw: Any) -> list[dict[str, Any]]:
         ("births", "births__rate", st.sampled_from([row(40), row(55.5), formula("60 if clip_time < 0.9 else 20"), row(40, response("r", "clip_time", STRAIGHT, input=(0, 2)))])),
         ("child", "births__rate", st.sampled_from([row(6), formula("9 if clip_time < 0.7 else 3")])), ("child", "births__limit", st.sampled_from([None, 2])),
     ]  # fmt: skip
-    made = []
+    collected = []
     for number in range(draw(st.integers(2, 3))):
         if number:
             for part, name, values in draw(st.lists(st.sampled_from(changes), min_size=1, max_size=3)):
@@ -51,8 +51,8 @@ def documents(draw: Any) -> list[dict[str, Any]]:
             base["thinning"] = draw(st.sampled_from([None, _thinning]))
         one = emitter("one", **base["births"])
         one["thinning"] = base["thinning"]
-        made.append(document(one, emitter("two", **base["child"]), **base["clip"]))
-    return made
+        collected.append(document(one, emitter("two", **base["child"]), **base["clip"]))
+    return collected
 
 
 def digests(each: dict[str, Any], store: FrameStore | None) -> str:
@@ -78,9 +78,9 @@ class FreshProcess(unittest.TestCase):
 
         play()
         every = [each for variants, _ in met for each in variants]
-        again = subprocess.run([sys.executable, "-m", __name__], input=json.dumps(every), capture_output=True, text=True, check=True,
+        repeated = subprocess.run([sys.executable, "-m", __name__], input=json.dumps(every), capture_output=True, text=True, check=True,
                                env={**os.environ, "PYTHONWARNINGS": "ignore"})  # fmt: skip
-        fresh = iter(json.loads(again.stdout))
+        fresh = iter(json.loads(repeated.stdout))
         for variants, after in met:
             for each, digest in zip(variants, after, strict=True):
                 self.assertEqual(digest, next(fresh), json.dumps(each))
@@ -89,8 +89,8 @@ class FreshProcess(unittest.TestCase):
         """40 a second that live a second: 40 at a frame, after any other first frame was looked at."""
         store = FrameStore()
         for first, alive in ((0, 33), (-10, 40), (0, 33)):
-            made = Playing(read_effect(document(emitter(births__rate=row(40.0)), first_frame=first)), store)
-            self.assertEqual(len(made.frames(20)[0].population), alive, first)
+            clip = Playing(read_effect(document(emitter(births__rate=row(40.0)), first_frame=first)), store)
+            self.assertEqual(len(clip.frames(20)[0].population), alive, first)
         each = emitter(
             births__rate=row(49.0),
             births__when="each",
@@ -98,8 +98,8 @@ class FreshProcess(unittest.TestCase):
             births__begins=row(0.0, response("be", "draw:d1", STRAIGHT, operation="set", read="once")),
         )
         for last in (50, 100, 50):
-            made = Playing(read_effect(document(each, last_frame=last)), store)
-            keys = made.frames(last)[0].population.key
+            clip = Playing(read_effect(document(each, last_frame=last)), store)
+            keys = clip.frames(last)[0].population.key
             self.assertEqual(len(set(keys.tolist())), len(keys))
 
 

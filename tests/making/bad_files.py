@@ -12,8 +12,8 @@ def altered(**changes) -> bytes:
     """A good GLB with changes to its description."""
     data = trimesh.creation.box().export(file_type="glb")
     size = struct.unpack_from("<I", data, 12)[0]
-    said = {**json.loads(data[20 : 20 + size]), **changes}
-    text = json.dumps(said).encode()
+    message = {**json.loads(data[20 : 20 + size]), **changes}
+    text = json.dumps(message).encode()
     text += b" " * (-len(text) % 4)
     rest = data[20 + size :]
     return b"glTF" + struct.pack("<II", 2, 20 + len(text) + len(rest)) + struct.pack("<I", len(text)) + b"JSON" + text + rest

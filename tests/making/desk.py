@@ -18,8 +18,8 @@ def effect() -> dict[str, Any]:
     size = row(0.1, response("life", {"kind": "life"}, STRAIGHT), response("flicker", {"kind": "draw", "draw": "d1"}, STRAIGHT))
     opacity = row(1.0, response("fades", {"kind": "life"}, STRAIGHT))
     one = emitter("one", look__size=size, look__opacity=opacity, forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}])
-    made = document(one, emitter("two"), last_frame=12)
-    return {**made, "dials": [{"uid": "dial", "name": "Strength", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0}]}
+    body = document(one, emitter("two"), last_frame=12)
+    return {**body, "dials": [{"uid": "dial", "name": "Strength", "value": 0.5, "default": 0.5, "low": 0.0, "high": 1.0}]}
 
 
 def opened() -> dict[str, Any]:

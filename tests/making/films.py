@@ -41,14 +41,14 @@ def a_film(kind: str) -> bytes:
 
 
 def stage(up: str = "Z", unit: float = 0.01) -> tuple[Any, Any]:
-    made = Usd.Stage.CreateInMemory()
-    UsdGeom.SetStageUpAxis(made, up)
-    UsdGeom.SetStageMetersPerUnit(made, unit)
-    made.SetStartTimeCode(1)
-    made.SetEndTimeCode(25)
-    made.SetTimeCodesPerSecond(24)
-    camera = UsdGeom.Camera.Define(made, "/rig/shot")
+    result = Usd.Stage.CreateInMemory()
+    UsdGeom.SetStageUpAxis(result, up)
+    UsdGeom.SetStageMetersPerUnit(result, unit)
+    result.SetStartTimeCode(1)
+    result.SetEndTimeCode(25)
+    result.SetTimeCodesPerSecond(24)
+    camera = UsdGeom.Camera.Define(result, "/rig/shot")
     camera.GetFocalLengthAttr().Set(35.0)
     camera.GetVerticalApertureAttr().Set(24.0)
     camera.GetHorizontalApertureAttr().Set(24.0 * 16 / 9)
-    return made, camera
+    return result, camera

@@ -15,13 +15,13 @@ from tests.making import document, emitter, row
 def one(position=(0.0, 1.0, 0.0), velocity=(0.0, 0.0, 0.0), size=0.4, uid="one", colour=(0.8, 0.4, 0.2), blend="over", **more: Any) -> dict[str, Any]:
     """Return an emitter of a single disc with an edge, at a place at frame 0 and moving."""
     speed = float(np.linalg.norm(velocity))
-    made = emitter(
+    one = emitter(
         uid, births__rate=row(0.0), births__place__centre=row(list(position)), births__lifespan=row(100.0), births__launch__speed=row(speed),
         births__launch__direction=row(list(velocity) if speed else [0.0, 1.0, 0.0]), **more,
     )  # fmt: skip
-    made["births"]["bursts"] = [{"uid": f"b-{uid}", "frame": 0, "count": 1}]
-    made["look"] |= {"size": row(size), "colour": row(list(colour)), "hardness": row(0.9), "blend": blend}
-    return made
+    one["births"]["bursts"] = [{"uid": f"b-{uid}", "frame": 0, "count": 1}]
+    one["look"] |= {"size": row(size), "colour": row(list(colour)), "hardness": row(0.9), "blend": blend}
+    return one
 
 
 SIZE = (200, 200)
@@ -50,13 +50,13 @@ def from_above(
     *props: dict[str, Any], emitter: dict[str, Any] | None = None, frame: int = 0, size: tuple[int, int] = SIZE, **more: Any
 ) -> np.ndarray:
     """Return the light of a floor of 4 x 4 m seen from 10 m above, two metres to each side."""
-    made = {
+    result = {
         **document(emitter or one(FAR), last_frame=20),
         "props": [*([] if any(prop["uid"] == "floor" for prop in props) else [FLOOR]), *props],
         **more,
     }
-    made["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
-    return take(Playing(read_effect(made)), frame, Wish(*size, alone=True)).light
+    result["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
+    return take(Playing(read_effect(result)), frame, Wish(*size, alone=True)).light
 
 
 def at(picture: np.ndarray, x: float, z: float) -> np.ndarray:

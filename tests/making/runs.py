@@ -45,5 +45,5 @@ def rich(**changes: Any) -> dict[str, Any]:
     return with_(base, **changes)
 
 
-def frame_bytes(made: Playing, number: int) -> bytes:
-    return b"".join(a.tobytes() for a in made.particles(number).arrays.values())
+def frame_bytes(result: Playing, number: int) -> bytes:
+    return b"".join(a.tobytes() for a in result.particles(number).arrays.values())

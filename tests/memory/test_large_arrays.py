@@ -39,11 +39,11 @@ def peak(work: Callable[[], Any]) -> int:
 
 def spread(count: int, side: float, **look: Any) -> Playing:
     """Return particles in a box so many metres wide."""
-    made = emitter(
+    one = emitter(
         births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": count}], births__lifespan=row(100.0),
         births__place={"kind": "box", "centre": row([0.0, 0.0, 0.0]), "size": row([side, side, side])})  # fmt: skip
-    made["look"] |= look
-    return Playing(read_effect(document(made)))
+    one["look"] |= look
+    return Playing(read_effect(document(one)))
 
 
 class Bounded(unittest.TestCase):
@@ -59,12 +59,12 @@ class Bounded(unittest.TestCase):
         np.testing.assert_array_equal(whose[most > 0], order[most > 0])
 
     def test_pictures_of_many_parts_and_sheets_of_many_pages_are_refused_before_they_are_made(self):
-        made = document(emitter())
-        made["finish"] = [
+        body = document(emitter())
+        body["finish"] = [
             {"kind": "glow", "uid": f"g{k}", "name": f"glow {k}", "emitters": ["one"], "props": ["a", "b"][k : k + 1]} for k in range(2)
         ]
-        made["props"] = [{"kind": "shape", "uid": uid, "name": uid, "shape": "sphere"} for uid in "ab"]
-        playing = Playing(read_effect(made))
+        body["props"] = [{"kind": "shape", "uid": uid, "name": uid, "shape": "sphere"} for uid in "ab"]
+        playing = Playing(read_effect(body))
         with mock.patch.object(LIMITS, "effect_bytes", 16 * 64 * 48 * 5), self.assertRaisesRegex(BudgetError, "A picture of 3 parts"):
             take(playing, 0, Wish(64, 48))
         take(playing, 0, Wish(64, 40))
@@ -75,8 +75,8 @@ class Bounded(unittest.TestCase):
 
     def test_blobs_that_are_small_and_far_apart(self):
         """20,000 of 2 cm in 20 m asked for 14.6 GB: their neighbours were looked for in cells as small as the largest reach."""
-        made = spread(20_000, 20.0, sprite="blob", size=row(0.02), cell=0.01, smooth=row(1.6))
-        self.assertLess(peak(lambda: take(made, 0, Wish(64, 48))), 300 * MB)
+        result = spread(20_000, 20.0, sprite="blob", size=row(0.02), cell=0.01, smooth=row(1.6))
+        self.assertLess(peak(lambda: take(result, 0, Wish(64, 48))), 300 * MB)
 
     def test_blobs_of_folded_cells_are_mixed_as_by_looking_at_all_of_them(self):
         chance = np.random.default_rng(2)
@@ -92,10 +92,10 @@ class Bounded(unittest.TestCase):
         np.testing.assert_allclose(normals, slope / np.linalg.norm(slope, axis=1)[:, None], atol=1e-5)
 
     def test_shadows_of_many_lights(self):
-        made = spread(10, 1.0)
+        result = spread(10, 1.0)
         lamps = [prop(f"l{k}", f"L{k}", "light", shines="point", reach=row(9.0), position=row([0.1 * k, 2.0, 0.0])) for k in range(62)]
         lit = Playing(read_effect({**document(emitter()), "props": [*lamps, prop("ball", "Ball", "shape", shape="sphere", radius=1.0)]}))
-        self.assertLess(peak(lambda: take(lit, 0, Wish(64, 48))) - peak(lambda: take(made, 0, Wish(64, 48))), 500 * MB)
+        self.assertLess(peak(lambda: take(lit, 0, Wish(64, 48))) - peak(lambda: take(result, 0, Wish(64, 48))), 500 * MB)
 
     def test_smaller_pictures_of_a_picture_are_made_by_rows_and_are_means_of_the_whole(self):
         for height, width in ((1, 1), (7, 1), (1, 6), (301, 514), (513, 257)):
@@ -113,10 +113,10 @@ class Bounded(unittest.TestCase):
 class Refused(unittest.TestCase):
     def test_what_needs_more_than_one_effect_may_take_is_refused_in_words_before_it_is_allocated(self):
         for look in ({"sprite": "blob", "size": row(0.5), "cell": 0.05}, {"sprite": "haze", "size": row(0.5), "cell": 0.05}):
-            made = spread(300, 10.0, **look)
-            frames = made.frames(0)[0].population.nbytes * 100
+            result = spread(300, 10.0, **look)
+            frames = result.frames(0)[0].population.nbytes * 100
             with mock.patch.object(LIMITS, "effect_bytes", frames):
-                self.assertIn("GB of memory", made.layers(0)[0].shown.problem)
+                self.assertIn("GB of memory", result.layers(0)[0].shown.problem)
         with mock.patch.object(LIMITS, "effect_bytes", 1000), self.assertRaisesRegex(BudgetError, "Clouds needs 0.0 GB"):
             claim(1001, "Clouds")
 
@@ -134,8 +134,8 @@ class Refused(unittest.TestCase):
             if len(asked) == 3:
                 raise Cancelled()
 
-        made = spread(3000, 1e4, sprite="haze", size=row(1e4), cell=0.05)
-        frame = made.frames(0)
+        result = spread(3000, 1e4, sprite="haze", size=row(1e4), cell=0.05)
+        frame = result.frames(0)
         with mock.patch("kagero.core.wanted.EVERY", 0.0), self.assertRaises(Cancelled), while_wanted(Work(stop)):
-            made.layers(0)
+            result.layers(0)
         self.assertTrue(frame)

@@ -36,10 +36,10 @@ class LentRooms(unittest.TestCase):
         where = first.ctypes.data
         del first
         gc.collect()
-        again = rooms.array((8, 25_000), np.float32)  # of the same size, in another shape
-        self.assertEqual((again.ctypes.data, again.shape, again.dtype), (where, (8, 25_000), np.float32))
+        repeated = rooms.array((8, 25_000), np.float32)  # of the same size, in another shape
+        self.assertEqual((repeated.ctypes.data, repeated.shape, repeated.dtype), (where, (8, 25_000), np.float32))
         self.assertNotEqual(rooms.array((100_000,), np.float64).ctypes.data, where)
-        again += 1  # it can be written
+        repeated += 1  # it can be written
 
 
 if __name__ == "__main__":

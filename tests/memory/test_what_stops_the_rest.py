@@ -43,9 +43,9 @@ def eight_deep(kind: str = "union", times: int = 8) -> dict:
 class Budgets(unittest.TestCase):
     def test_each_mask_is_compiled_once_however_many_name_it(self):
         for kind in ("union", "intersection", "difference"):
-            with mock.patch.object(MaskPart, "value", autospec=True, side_effect=MaskPart.value) as made:
+            with mock.patch.object(MaskPart, "value", autospec=True, side_effect=MaskPart.value) as result:
                 plan = compile_effect(read_effect(eight_deep(kind)))
-            self.assertLess(made.call_count, 9 * 8)  # nine masks, in at most eight programs
+            self.assertLess(result.call_count, 9 * 8)  # nine masks, in at most eight programs
             self.assertLess(len(plan.emitters[0].birth.operations), 400)
 
     def test_a_program_that_would_never_end_is_refused_with_its_row(self):
@@ -57,14 +57,14 @@ class Budgets(unittest.TestCase):
         many = [
             emitter(f"e{k}", name=f"Cloud {k}", births__rate=row(0.0), births__bursts=[{"uid": "b", "frame": 0, "count": 20_000}]) for k in range(8)
         ]
-        made = Playing(read_effect(document(*many)))
-        enough = 3 * 4 * made.runs[0].frame(0).population.nbytes
+        clip = Playing(read_effect(document(*many)))
+        enough = 3 * 4 * clip.runs[0].frame(0).population.nbytes
         with mock.patch.object(LIMITS, "effect_bytes", enough), self.assertRaises(BudgetError) as caught:
-            made.frames(0)
+            clip.frames(0)
         self.assertEqual(caught.exception.findings[0].where, "emitters.3.births.rate")
         self.assertIn("Cloud 3", str(caught.exception))
         with mock.patch.object(LIMITS, "effect_bytes", 3 * enough):
-            self.assertEqual(len(made.frames(0)), 8)
+            self.assertEqual(len(clip.frames(0)), 8)
 
 
 def forget() -> None:
@@ -111,14 +111,14 @@ class Wanted(unittest.TestCase):
     def test_everything_that_takes_long_asks_and_stops_when_it_is_told_to(self):
         for name, work in self.works():
             forget()
-            told: list[float] = []
+            collected: list[float] = []
             with self.subTest(name), mock.patch.object(wanted, "EVERY", 0.0):
-                meter = Work(lambda told=told: told.append(meter.spent))  # noqa: B023
+                meter = Work(lambda reported=collected: reported.append(meter.spent))  # noqa: B023
                 with while_wanted(meter):
                     work()
-                self.assertGreater(len(told), 2, "it never asked")
-                self.assertLess(max(np.diff([0, *told])), AT_ONCE, "it began too much without asking")
-                for stop_at in (1, len(told) // 2, len(told)) if SOAK else (len(told) // 2,):
+                self.assertGreater(len(collected), 2, "it never asked")
+                self.assertLess(max(np.diff([0, *collected])), AT_ONCE, "it began too much without asking")
+                for stop_at in (1, len(collected) // 2, len(collected)) if SOAK else (len(collected) // 2,):
                     forget()
                     asked = [0]
 

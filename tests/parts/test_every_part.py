@@ -42,8 +42,10 @@ def unnamed(room: types.ModuleType, union: OpenUnion) -> list[str]:
     known, found, modules = set(union.classes()), [], [each.name for each in pkgutil.iter_modules(room.__path__)]
     texts = {name: "".join(path.read_text() for path in [_path(room, name)]) for name in modules}
     for name in modules:
-        made = import_module(f"{room.__name__}.{name}")
-        kinds = [each for each in vars(made).values() if isinstance(each, type) and issubclass(each, union.base) and each.__module__ == made.__name__]
+        result = import_module(f"{room.__name__}.{name}")
+        kinds = [
+            each for each in vars(result).values() if isinstance(each, type) and issubclass(each, union.base) and each.__module__ == result.__name__
+        ]
         tagged = [kind for kind in kinds if union.tags(kind)]
         read = any(f"from .{name} import" in text for other, text in texts.items() if other != name)
         if any(kind not in known for kind in tagged) or (not tagged and not read and name != "base"):
@@ -105,11 +107,11 @@ class EveryPart(unittest.TestCase):
             "difference",
         }  # something else
         put: dict[int, Any] = {
-            id(PUSHES): lambda made: {"emitters__0__forces": [made]}, id(RIDES): lambda made: {"emitters__0__rides": [made]}, id(PLACES): lambda made: {"emitters__0__births__place": made},
-            id(LAUNCHES): lambda made: {"emitters__0__births__launch": made}, id(LOOKS): lambda made: {"emitters__0__look": made},
-            id(DRAWS): lambda made: {"emitters__0__draws": [made]}, id(OWN): lambda made: {"emitters__0__own": [made]},
-            id(CONTACTS): lambda made: {"emitters__0__contacts": [made]}, id(CUES): lambda made: {"emitters__0__cues": [made]},
-            id(FINISH): lambda made: {"finish": [made]}, id(SHAPINGS): lambda made: {"emitters__0__shaping": [made]}, id(PROPS): lambda made: {"props": [made]}, id(MASKS): lambda made: {"props": [made]},
+            id(PUSHES): lambda result: {"emitters__0__forces": [result]}, id(RIDES): lambda result: {"emitters__0__rides": [result]}, id(PLACES): lambda result: {"emitters__0__births__place": result},
+            id(LAUNCHES): lambda result: {"emitters__0__births__launch": result}, id(LOOKS): lambda result: {"emitters__0__look": result},
+            id(DRAWS): lambda result: {"emitters__0__draws": [result]}, id(OWN): lambda result: {"emitters__0__own": [result]},
+            id(CONTACTS): lambda result: {"emitters__0__contacts": [result]}, id(CUES): lambda result: {"emitters__0__cues": [result]},
+            id(FINISH): lambda result: {"finish": [result]}, id(SHAPINGS): lambda result: {"emitters__0__shaping": [result]}, id(PROPS): lambda result: {"props": [result]}, id(MASKS): lambda result: {"props": [result]},
         }  # fmt: skip
         played = 0
         for _, union in ROOMS:
@@ -119,8 +121,8 @@ class EveryPart(unittest.TestCase):
                 with self.subTest(f"{union.name} {tag}"):
                     named = {"uid": "new1", "name": "New"} if issubclass(kind, Model) else {}
                     offered = kind.offers[0].fields if union is PROPS and kind.offers else {}
-                    made = {**kind.template(), **offered, **{name: value for name, value in named.items() if name in kind.model_fields}}
-                    effect = read_effect(with_(empty, **put[id(union)](made)))
+                    fields = {**kind.template(), **offered, **{name: value for name, value in named.items() if name in kind.model_fields}}
+                    effect = read_effect(with_(empty, **put[id(union)](fields)))
                     self.assertEqual(check_effect(effect), [])
                     self.assertGreater(len(Playing(effect).show(10)[0]), 0)
                     played += 1

@@ -140,7 +140,7 @@ class Layout(unittest.TestCase):
         self.assertLessEqual({"motion.near", "motion.space", "target", "ending", "passing", "leaving", "unseen"}, seen)
 
     def test_every_kind_that_is_offered_fits_and_what_does_not_says_why(self):
-        made, fresh = 0, Once()
+        result, fresh = 0, Once()
         for name, effect, uid, thing in self.things():
             for where, part in thing["parts"].items():
                 for offer in part["kinds"]:
@@ -153,8 +153,8 @@ class Layout(unittest.TestCase):
                     self.assertEqual(at(thing_in(plain(changed), uid), part["path"])[part["tag"]], offer["kind"])
                     found = [f for f in check_effect(changed) if f.code not in ("link", "range")]
                     self.assertEqual(found, [], (name, where, offer["kind"]))
-                    made += 1
-        self.assertGreater(made, 100)
+                    result += 1
+        self.assertGreater(result, 100)
         alone = layout(read_effect(upgrade(document())))["emitters"]["one"]["parts"]
         why = {offer["kind"]: offer["why"] for offer in alone["births.place"]["kinds"]}
         self.assertEqual((bool(why["prop"]), bool(why["particles"]), bool(why["disc"])), (True, True, False))
@@ -167,7 +167,7 @@ class Layout(unittest.TestCase):
         self.assertEqual([kind for kind, _ in refused], ["picture"], refused)  # there is none
 
     def test_everything_that_can_be_added_is_added(self):
-        made, fresh = 0, Once()
+        result, fresh = 0, Once()
         for name, effect in EVERY.items():
             laid = layout(effect)
             adds = [("", add) for add in laid["addable"]]
@@ -178,8 +178,8 @@ class Layout(unittest.TestCase):
                 body = plain(effect)
                 put(thing_in(body, uid) if uid else body, add["path"], with_uids(add["value"]), add["append"])
                 self.assertEqual([f for f in check_effect(read_effect(body)) if "name" not in f.message], [], (name, add["label"]))
-                made += 1
-        self.assertGreater(made, 200 if SOAK else 100)
+                result += 1
+        self.assertGreater(result, 200 if SOAK else 100)
 
     def test_what_is_added_or_turned_into_another_kind_names_only_what_it_cannot_do_without(self):
         """Among one of everything that can be named, a new mask was seen until the moment that happened to be first, and given a picture as its cover."""

@@ -40,9 +40,9 @@ class MadeUp(unittest.TestCase):
     def test_they_fit_the_published_schema_and_come_back_from_a_file(self):
         jsonschema.validate(json.loads(json.dumps(made())), json_schema())
         written = write_effect(self.effect)
-        again = read_effect(written)
-        self.assertEqual((again, write_effect(again)), (self.effect, written))
-        self.assertEqual((again.emitters[0].forces[0].kind, again.emitters[0].look.sprite), ("tide", "glint"))
+        repeated = read_effect(written)
+        self.assertEqual((repeated, write_effect(repeated)), (self.effect, written))
+        self.assertEqual((repeated.emitters[0].forces[0].kind, repeated.emitters[0].look.sprite), ("tide", "glint"))
         with self.assertRaises(EffectError):
             read_effect(made(way="sideways"))
 
@@ -107,8 +107,8 @@ class OverTheWire(TestCase):
             post = lambda path, body: Client().post(f"/api/{path}", json.dumps(body), content_type="application/json")
             opened = post("effects", {"document": made()})
             self.assertEqual(opened.status_code, 201, opened.content)
-            again = Client().get(f"/api/effects/{opened.json()['id']}").json()
-            self.assertEqual(again["document"]["emitters"][0]["forces"][0]["way"], "in")
+            repeated = Client().get(f"/api/effects/{opened.json()['id']}").json()
+            self.assertEqual(repeated["document"]["emitters"][0]["forces"][0]["way"], "in")
             self.assertIn("tally", [each["kind"] for each in Client().get("/api/catalog").json()["formats"]])
             wrong = made(strength=row(2.0, response("r", {"kind": "mask", "mask": "gone"}, STRAIGHT)))
             found = check_effect(read_effect(wrong))

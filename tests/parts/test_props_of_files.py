@@ -36,25 +36,25 @@ class OfFiles(unittest.TestCase):
             ("mesh", "old_quay-2.glb", [("mesh", "old quay 2")]), ("picture", "window.png", [("picture", "window")]),
             ("points", "stars.csv", [("points", "stars")]), ("drawing", ".svg", [("logo", "prop")]),
         ):  # fmt: skip
-            made = props_of_file(file(kind, name, unit=0.01, up="z"))
-            self.assertEqual([(each["value"]["kind"], each["value"]["name"]) for each in made], wanted)
+            result = props_of_file(file(kind, name, unit=0.01, up="z"))
+            self.assertEqual([(each["value"]["kind"], each["value"]["name"]) for each in result], wanted)
         self.assertEqual([props_of_file(file("mesh", "a.stl", unit=0.01, up="z"))[0]["value"][name] for name in ("unit", "up")], [0.01, "z"])
 
     def test_a_drawing_is_a_path_a_metre_high_on_the_ground_as_well(self):
-        made = props_of_file(file("drawing", "wave.svg", line=[[10, -20, 0], [30, -20, 0], [30, 20, 0]]))
-        path = next(each["value"] for each in made if each["group"] == "path")
+        result = props_of_file(file("drawing", "wave.svg", line=[[10, -20, 0], [30, -20, 0], [30, 20, 0]]))
+        path = next(each["value"] for each in result if each["group"] == "path")
         self.assertEqual(path["points"], [[-0.25, 0, 0], [0.25, 0, 0], [0.25, 1, 0]])
         self.assertEqual([each["group"] for each in props_of_file(file("drawing", "wave.svg", line=[]))], ["logo"])
 
     def test_a_camera_that_moves_gets_keyframes_and_turns_the_short_way(self):
         keys = [{"time": i, "place": turned(3 + i * 0.2, i * 100)} for i in range(3)]
         camera = {"name": "Quay", "field_of_view": 0.8, "place": keys[0]["place"], "keys": keys}
-        made = next(each["value"] for each in props_of_file(file("mesh", "quay.glb", unit=0.01, cameras=[camera])) if each["group"] == "camera")
-        self.assertEqual(made["position"]["base"], [0, 0.02, 0.03])
-        self.assertEqual([(r["component"], *r["output"]) for r in made["position"]["responses"]], [("x", 0, 2)])
-        (turn,) = made["rotation"]["responses"]
+        result = next(each["value"] for each in props_of_file(file("mesh", "quay.glb", unit=0.01, cameras=[camera])) if each["group"] == "camera")
+        self.assertEqual(result["position"]["base"], [0, 0.02, 0.03])
+        self.assertEqual([(r["component"], *r["output"]) for r in result["position"]["responses"]], [("x", 0, 2)])
+        (turn,) = result["rotation"]["responses"]
         self.assertEqual((turn["component"], [round(v, 2) for v in turn["output"]]), ("y", [3, 3.4]))
-        effect = read_effect({**upgrade(document()), "props": [{**made, "uid": "quay"}]})
+        effect = read_effect({**upgrade(document()), "props": [{**result, "uid": "quay"}]})
         for frame, key in ((0, keys[0]), (25, keys[1]), (50, keys[2])):
             place = Playing(effect).stage.places(frame / 25)["quay"]
             wanted = np.reshape(key["place"], (4, 4)) * np.array([[1, 1, 1, 0.01]] * 3 + [[1, 1, 1, 1]])

@@ -38,28 +38,28 @@ WORDS = {"uid", "name", "label", "text", "formula", "kind", "sprite", "aim"}
 
 def bodies() -> list[dict[str, Any]]:
     """Return the documents that are changed: the demo's, and some with what it lacks."""
-    made = [effect.model_dump(mode="json") for effect in effects().values()]
+    collected = [effect.model_dump(mode="json") for effect in effects().values()]
     masked = response("m", {"kind": "mask", "mask": "m"}, STRAIGHT)
     rich = emitter(
         "one", passing={"shrinks": row(0.5), "slows": row(0.5)}, unseen={}, leaving={"mask": "m"}, births__place=on("ball"), births__launch={"aim": "normal", "cone": row(0.1), "speed": row(1.0)}, look__size=row(0.1, masked),
         own=[{"uid": "heat", "name": "heat", "kind": "number", "memory": True, "start": row(1.0), "change": row(-0.2)}],
         forces=[{"kind": "curl_noise", "uid": "c", "strength": row(1.0), "scale": row(0.5), "evolution": row(0.2)}, {"kind": "drag", "uid": "d", "rate": row(1.0)}],
     )  # fmt: skip
-    made.append(with_props(prop("ball"), mask("m"), one=rich).model_dump(mode="json"))
-    made.append(read_effect(document(emitter("p"), from_particles("c", "p", row(3.0)))).model_dump(mode="json"))
-    return made
+    collected.append(with_props(prop("ball"), mask("m"), one=rich).model_dump(mode="json"))
+    collected.append(read_effect(document(emitter("p"), from_particles("c", "p", row(3.0)))).model_dump(mode="json"))
+    return collected
 
 
 BODIES = bodies()
 
 
-def leaves(value: Any, way: tuple[str | int, ...] = ()) -> list[tuple[str | int, ...]]:
+def leaves(value: Any, direction: tuple[str | int, ...] = ()) -> list[tuple[str | int, ...]]:
     """Return the paths of all that is neither a list nor an object."""
     if isinstance(value, dict):
-        return [each for key, below in value.items() if key not in WORDS for each in leaves(below, (*way, key))]
+        return [each for key, below in value.items() if key not in WORDS for each in leaves(below, (*direction, key))]
     if isinstance(value, list):
-        return [each for index, below in enumerate(value) for each in leaves(below, (*way, index))]
-    return [way]
+        return [each for index, below in enumerate(value) for each in leaves(below, (*direction, index))]
+    return [direction]
 
 
 LEAVES = [leaves(body) for body in BODIES]
@@ -81,13 +81,15 @@ def changed(value: Any, rng: random.Random) -> Any:
 
 def programs(effect: Effect) -> dict[str, list[Program]]:
     """Return the programs of every emitter and prop, compiled anew, with the slots that they read, by their structure keys."""
-    made = {}
+    collected = {}
     for thing in effect.holders():
         scope = Scope(thing, effect)
         fresh = compiling._compile(scope) if scope.owner[0] == "emitter" else compiling._compile_by_clip(scope)
         parts = [fresh.rate, fresh.begins, fresh.birth, fresh.step, *fresh.looks, fresh.probe.program, fresh.gate_values]
-        made[structure_key(effect, thing)] = [(part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts]
-    return made
+        collected[structure_key(effect, thing)] = [
+            (part.operations, part.outputs, fresh.carried, tuple(fresh.slots)) if part else None for part in parts
+        ]
+    return collected
 
 
 class OneKeyOneProgram(unittest.TestCase):
@@ -98,9 +100,9 @@ class OneKeyOneProgram(unittest.TestCase):
     def test_over_documents_that_differ_anywhere(self, which: int, rng: random.Random, count: int):
         body = copy.deepcopy(BODIES[which])
         for _ in range(count):
-            *way, last = rng.choice(LEAVES[which])
+            *direction, last = rng.choice(LEAVES[which])
             target: Any = body
-            for step in way:
+            for step in direction:
                 target = target[step]
             target[last] = changed(target[last], rng)
         try:
@@ -109,18 +111,22 @@ class OneKeyOneProgram(unittest.TestCase):
                 return
         except KageroError:
             return
-        for key, made in programs(effect).items():
-            before = self.known.setdefault(key, made)
-            self.assertEqual(before, made, json.dumps(body)[:200])
+        for key, result in programs(effect).items():
+            before = self.known.setdefault(key, result)
+            self.assertEqual(before, result, json.dumps(body)[:200])
 
     def test_of_every_row_there_is_at_nought_one_and_another_number(self):
         """Every row that an emitter can have: programs of one key are the same whatever its number, so that none hangs on another than the one by which
         keys tell whether it does something, its default."""
         done: set[str] = set()
         for one in candidates():
-            made = read_effect(with_other(one))
-            whole = made.model_dump(mode="json")
-            rows = [placed for placed in Scope(made.emitters[0], made).sheet_rows() if placed.spec.key not in done and placed.spec.kind == "number"]
+            changed_effect = read_effect(with_other(one))
+            whole = changed_effect.model_dump(mode="json")
+            rows = [
+                placed
+                for placed in Scope(changed_effect.emitters[0], changed_effect).sheet_rows()
+                if placed.spec.key not in done and placed.spec.kind == "number"
+            ]
             done |= {placed.spec.key for placed in rows}
             for placed in share(rows, 3):
                 known: dict[str, Any] = {}
@@ -140,8 +146,8 @@ class OneKeyOneProgram(unittest.TestCase):
                     scope = Scope(effect.emitters[0], effect)
                     fresh = compiling._compile(scope)
                     parts = [fresh.rate, fresh.birth, fresh.step, *fresh.looks]
-                    told = [(part.operations, part.outputs, fresh.carried) for part in parts]
-                    self.assertEqual(known.setdefault(structure_key(effect, effect.emitters[0]), told), told, placed.address)
+                    columns = [(part.operations, part.outputs, fresh.carried) for part in parts]
+                    self.assertEqual(known.setdefault(structure_key(effect, effect.emitters[0]), columns), columns, placed.address)
         self.assertGreater(len(done), 150)
 
     def test_a_field_that_is_said_to_be_a_value_and_is_branched_on_is_found(self):

@@ -22,20 +22,20 @@ def picture(*props, one=None, frame=10):
 
 class Pictures(unittest.TestCase):
     def test_a_sphere_covers_as_many_pixels_as_its_outline(self):
-        made = picture(prop("a", shape="sphere", radius=0.5, position=row([0.0, 1.0, 0.0])))
+        image = picture(prop("a", shape="sphere", radius=0.5, position=row([0.0, 1.0, 0.0])))
         # a sphere at distance d is seen under the angle asin(r / d); the camera stands 4 m away
         camera = Playing(read_effect(document())).viewpoint
         focal = SIZE[1] / (2 * np.tan(camera.field_of_view / 2))
         radius = focal * np.tan(np.arcsin(0.5 / 4))
-        self.assertAlmostEqual((made[..., 3] > 0.5).sum() / (np.pi * radius**2), 1, delta=0.03)
-        self.assertTrue((made[..., 3] <= 1 + 1e-6).all())
+        self.assertAlmostEqual((image[..., 3] > 0.5).sum() / (np.pi * radius**2), 1, delta=0.03)
+        self.assertTrue((image[..., 3] <= 1 + 1e-6).all())
 
     def test_particles_behind_a_prop_are_hidden_and_those_before_it_are_not(self):
         for z, seen in ((-1.0, False), (1.0, True)):
             place = {"kind": "point", "centre": row([0.0, 1.0, z])}
             one = emitter(births__rate=row(50.0), births__place=place, births__launch__speed=row(0.0), look__colour=row([0.0, 0.0, 9.0]))
-            made = picture(prop("a", shape="box", position=row([0.0, 1.0, 0.0]), tint=[0.5, 0.5, 0.1]), one=one)
-            self.assertEqual(bool(made[SIZE[1] // 2, SIZE[0] // 2, 2] > 3), seen)
+            image = picture(prop("a", shape="box", position=row([0.0, 1.0, 0.0]), tint=[0.5, 0.5, 0.1]), one=one)
+            self.assertEqual(bool(image[SIZE[1] // 2, SIZE[0] // 2, 2] > 3), seen)
 
     def test_a_ghost_covers_a_share_and_hides_nothing_and_the_hidden_are_not_there(self):
         at = {"position": row([0.0, 1.0, 0.0]), "shape": "box"}

@@ -33,16 +33,16 @@ class Bounds(TestCase):
 
     def test_figures_out_of_bounds_are_named_at_the_end_and_the_deliberate_fault_is_found(self):
         for slower, out in ((1.0, 0), (1.5, 1), (2.0, 2)):
-            said = io.StringIO()
-            with redirect_stdout(said), patch("bench.__main__.yardstick", return_value=0.75):
+            message = io.StringIO()
+            with redirect_stdout(message), patch("bench.__main__.yardstick", return_value=0.75):
                 code = conclude(self.compared(slower), [], 12.0)
-            self.assertEqual((code, f"{out} out of bounds" in said.getvalue()), (int(out > 0), True), said.getvalue())
-            self.assertEqual("two threads: 1 times; bound: at least 1.7 times" in said.getvalue(), slower == 2.0)
+            self.assertEqual((code, f"{out} out of bounds" in message.getvalue()), (int(out > 0), True), message.getvalue())
+            self.assertEqual("two threads: 1 times; bound: at least 1.7 times" in message.getvalue(), slower == 2.0)
 
     def test_a_part_that_fails_is_named_and_every_part_is_there(self):
-        said = io.StringIO()
-        with redirect_stdout(said), patch("bench.__main__.yardstick", return_value=0.75):
+        message = io.StringIO()
+        with redirect_stdout(message), patch("bench.__main__.yardstick", return_value=0.75):
             self.assertEqual(conclude([], ["motion"], 1.0), 1)
-        self.assertIn("motion ended with an error", said.getvalue())
+        self.assertIn("motion ended with an error", message.getvalue())
         for part in PARTS:
             self.assertIn("def main()", (BENCH / f"{part}.py").read_text(), part)

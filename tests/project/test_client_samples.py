@@ -23,14 +23,14 @@ T = np.linspace(0, 1, 41).astype(np.float32)
 
 def samples() -> list[dict]:
     generator = np.random.default_rng(5)
-    made = list(CURVE_PRESETS.values())
+    outcome = list(CURVE_PRESETS.values())
     for count in (1, 2, 3, 5, 9):
         x = np.sort(generator.choice(1000, count, replace=False)) / 1000
-        made.append(
+        outcome.append(
             [(float(a), float(b), str(s)) for a, b, s in zip(x, generator.random(count).round(3), generator.choice(list(SHAPES), count), strict=True)]
         )
     result = []
-    for keys in made:
+    for keys in outcome:
         out = np.empty(len(T), np.float32)
         curve_into(curve_table([k[0] for k in keys], [k[1] for k in keys], [SHAPES[k[2]] for k in keys]), T, out)
         result.append({"keys": [{"x": x, "y": y, "shape": s} for x, y, s in keys], "t": T.round(6).tolist(), "y": out.round(6).tolist()})

@@ -80,17 +80,17 @@ class Docs(unittest.TestCase):
         for page, words, value in SAID:
             found = re.search(words, self.text(page))
             self.assertIsNotNone(found, f"{page}: {words}")
-            said = found[1].replace(",", "")
-            self.assertEqual(said if isinstance(value, str) else float(said), value, f"{page}: {words}")
+            message = found[1].replace(",", "")
+            self.assertEqual(message if isinstance(value, str) else float(message), value, f"{page}: {words}")
 
     def test_better_code_comes_after_as_long_as_is_said(self):
         self.assertIn(f"run for {({2: 'twice'})[machine.WORTH_IT]} as long", self.text("ENGINE"))
 
     def test_the_table_of_how_far_the_engines_may_be_apart(self):
-        said: dict[str, int] = {}
+        message: dict[str, int] = {}
         for names, ulp in re.findall(r"^\| ((?:`\w+`(?:, )?)+) \| (\d+) \|", self.text("ENGINE"), re.MULTILINE):
-            said |= {name: int(ulp) for name in re.findall(r"`(\w+)`", names)}
-        self.assertEqual(said, {name: entry.ulp for name, entry in OPERATIONS.items() if entry.ulp})
+            message |= {name: int(ulp) for name in re.findall(r"`(\w+)`", names)}
+        self.assertEqual(message, {name: entry.ulp for name, entry in OPERATIONS.items() if entry.ulp})
 
     def test_every_code_of_an_error_stands_in_the_table(self):
         table = set(

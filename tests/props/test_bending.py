@@ -22,8 +22,8 @@ def bent(x: np.ndarray, z: np.ndarray, by: float) -> np.ndarray:
 def normal(x: np.ndarray, z: np.ndarray, by: float) -> np.ndarray:
     """Return its exact unit normals."""
     dx, dz = by * np.pi * np.cos(np.pi * x) * np.cos(0.5 * np.pi * z), -by * 0.5 * np.pi * np.sin(np.pi * x) * np.sin(0.5 * np.pi * z)
-    made = np.stack([-dx, np.ones_like(x), -dz], axis=-1)
-    return made / np.linalg.norm(made, axis=-1, keepdims=True)
+    values = np.stack([-dx, np.ones_like(x), -dz], axis=-1)
+    return values / np.linalg.norm(values, axis=-1, keepdims=True)
 
 
 def sheet(across: int = ACROSS, cut: bool = False, frames: tuple[float, ...] = (0.0, 0.4, -0.4)) -> Mesh:

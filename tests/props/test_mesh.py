@@ -175,11 +175,11 @@ class Moving(unittest.TestCase):
         """A disc turning about the upright axis and growing: position and velocity have closed forms."""
         flat = shape("disc", radius=1.0)
         times = np.linspace(0, 2, frames)
-        made = []
+        collected = []
         for t in times:
             c, s = math.cos(rate * t), math.sin(rate * t)
-            made.append(flat.points @ np.array([[c, 0, -s], [0, 1, 0], [s, 0, c]]).T * (1 + 0.25 * t))
-        return Mesh(flat.points, flat.faces, flat.uv, flat.material, flat.colours, frames=np.array(made, np.float32), times=times)
+            collected.append(flat.points @ np.array([[c, 0, -s], [0, 1, 0], [s, 0, c]]).T * (1 + 0.25 * t))
+        return Mesh(flat.points, flat.faces, flat.uv, flat.material, flat.colours, frames=np.array(collected, np.float32), times=times)
 
     def test_between_frames_and_velocity_against_closed_forms(self):
         rate, mesh = 0.5, self.turning(0.5)

@@ -53,8 +53,8 @@ class ClosedForms(unittest.TestCase):
         for tilt in (0.0, 1e-17, 1e-12, 1e-7):
             one = emitter(births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])}, births__launch__aim="guided", births__launch__guide="g",
                           births__launch__origin=row([tilt, -0.25, 0.0]), births__launch__multiplier=row(3.0), births__launch__offset=row(0.2))  # fmt: skip
-            made = Playing(with_props(prop("g", shape="sphere", radius=0.5), one=one))
-            velocity = made.runs[0].newborns(0).velocity
+            clip = Playing(with_props(prop("g", shape="sphere", radius=0.5), one=one))
+            velocity = clip.runs[0].newborns(0).velocity
             self.assertAlmostEqual(float(np.linalg.norm([c[0] for c in velocity])), 1.7, places=6)
 
 

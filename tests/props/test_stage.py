@@ -34,9 +34,9 @@ class Standing(unittest.TestCase):
         np.testing.assert_allclose(placed[:3, 3], [1, 2, 3])
 
     def test_rows_are_driven_by_clip_time_formulas_and_dials(self):
-        made = stage(with_props(prop("a", position=ROUND), dials=[HIGH]))
+        stage_of_props = stage(with_props(prop("a", position=ROUND), dials=[HIGH]))
         for t in (0, 0.7, 1.9):
-            np.testing.assert_allclose(made.places(t)["a"][:3, 3], [2 * math.cos(t), 1.5, 2 * math.sin(t)], atol=1e-6)
+            np.testing.assert_allclose(stage_of_props.places(t)["a"][:3, 3], [2 * math.cos(t), 1.5, 2 * math.sin(t)], atol=1e-6)
 
     def test_births_read_where_a_prop_is_at_their_own_moment_with_all_that_it_follows(self):
         post = prop("post", "Post", position=ROUND, rotation=formula("vec3(0.4, clip_time, 0.2)", uid="r"), scale=row([2, 1, 1]))
@@ -44,9 +44,9 @@ class Standing(unittest.TestCase):
         lamp = prop("lamp", "Lamp", position=row([0, -0.3, 0]), follow={"prop": "hook", "turns": False})
         one = emitter(births__place__centre=formula("props.lamp", "once", "g"), births__launch__speed=row(0.0), births__rate=row(200))
         effect = with_props(post, hook, lamp, one=one, dials=[HIGH])
-        made = Playing(effect)
-        population = made.frames(12)[0].population
-        places = PropPlaces(effect, made.plan)
+        clip = Playing(effect)
+        population = clip.frames(12)[0].population
+        places = PropPlaces(effect, clip.plan)
         where = np.stack(population.position, 1)
         for k in range(0, len(population), 17):
             np.testing.assert_allclose(where[k], places.places(population.birth_time[k])["lamp"][:3, 3], atol=2e-5)
@@ -64,11 +64,11 @@ class Standing(unittest.TestCase):
         size = {"base": {"source": {"kind": "prop_velocity", "prop": "a", "part": "length"}, "read": "live"}, "responses": []}
         named = {"base": {"source": {"kind": "formula", "uid": "n", "text": "velocities.a.y / 1 + velocities.b.y"}, "read": "live"}, "responses": []}
         effect = with_props(falls, reads, one=emitter(look__size=size, look__stretch=named))
-        made = Playing(effect)
+        clip = Playing(effect)
         for frame in (0, 13, 40):
             t = frame / 25
-            np.testing.assert_allclose(made.stage.places(t)["b"][:3, 3], [2, 4 * t, 0], atol=1e-6)
-            shown = made.show(frame)[0]
+            np.testing.assert_allclose(clip.stage.places(t)["b"][:3, 3], [2, 4 * t, 0], atol=1e-6)
+            shown = clip.show(frame)[0]
             np.testing.assert_allclose(shown.column("size"), np.hypot(2, 4 * t), rtol=1e-5)
             np.testing.assert_allclose(shown.column("stretch"), max(4 * t + 4, 1), rtol=1e-4)
         around = prop("a", position=reads["position"]), prop("b", position=with_(reads["position"], base__source__prop="a"))
@@ -81,10 +81,10 @@ class Standing(unittest.TestCase):
         fly = prop("fly", follow={"prop": "ball", "at": "surface", "face": 400, "bary": [0.2, 0.3, 0.5]})
         mid = prop("mid", follow={"prop": "ball", "at": "points", "points": [0, 100, 200]})
         effect = with_props(ball, fly, mid)
-        made = stage(effect)
-        mesh = made.geometry("ball")
+        stage_of_props = stage(effect)
+        mesh = stage_of_props.geometry("ball")
         for t in (0.0, 1.3):
-            places = made.places(t)
+            places = stage_of_props.places(t)
             self.assertAlmostEqual(np.linalg.norm(places["fly"][:3, 3] - [0, 1, 0]), 0.5, places=2)
             np.testing.assert_allclose(places["fly"][:3, :3] @ places["fly"][:3, :3].T, np.eye(3), atol=1e-9)
             outward = places["fly"][:3, 3] - [0, 1, 0]
@@ -93,14 +93,14 @@ class Standing(unittest.TestCase):
             np.testing.assert_allclose(places["mid"][:3, 3], wanted[:3], atol=1e-6)
 
     def test_what_cannot_be_is_refused_in_words(self):
-        for props, said in [
+        for props, message in [
             ([prop("a", follow={"prop": "b"}), prop("b", follow={"prop": "a"})], "in a circle"), ([prop("a", follow={"prop": "gone"})], "not there"),
             ([prop("a"), prop("a")], "more than once"), ([prop("a", position=formula("vec3(life, 0, 0)"))], "belongs to a prop"),
             ([prop("a", position=formula("1"))], "needs a vector"), ([prop("c", kind="camera"), prop("a", follow={"prop": "c", "at": "surface"})], "no surface"),
         ]:  # fmt: skip
             with self.assertRaises(EffectError) as caught:
                 Playing(with_props(*props))
-            self.assertIn(said, str(caught.exception))
+            self.assertIn(message, str(caught.exception))
             self.assertTrue(caught.exception.findings[0].where.startswith("props"))
 
 
@@ -121,10 +121,10 @@ class Shapes(unittest.TestCase):
         path = geometry(with_props(prop("p", kind="path", points=[[0, 0, 0]], formula=figure)).props[0])
         self.assertAlmostEqual(path.length, math.hypot(4 * math.pi, 1), delta=0.001)
         np.testing.assert_allclose(path.point(np.array([0.0, 0.25, 1.0])), [[2, 0, 0], [0, 0.25, 2], [2, 1, 0]], atol=1e-4)
-        for text, said in [("t", "needs a vector"), ("vec3(u, 0, 0)", "Nothing is called u"), ("vec3(1 / t, 0, 0)", "leaves the world")]:
+        for text, message in [("t", "needs a vector"), ("vec3(u, 0, 0)", "Nothing is called u"), ("vec3(1 / t, 0, 0)", "leaves the world")]:
             with self.assertRaises(KageroError) as caught:
                 geometry(with_props(prop("p", kind="path", points=[[0, 0, 0]], formula=text)).props[0])
-            self.assertIn(said, str(caught.exception))
+            self.assertIn(message, str(caught.exception))
 
     def test_a_sequence_of_meshes_moves_and_one_that_does_not_fit_is_named(self):
         ball = geometry(with_props(prop("a")).props[0])
@@ -148,7 +148,7 @@ class Shapes(unittest.TestCase):
 
     def test_words_without_an_outline_play_and_say_which_letters_are_missing(self):
         for on in ("surface", "inside", "points", "edges"):
-            made = Playing(with_props(prop("t", kind="text", text="\u706f"), one=emitter(births__place={"kind": "prop", "prop": "t", "on": on})))
-            self.assertEqual(len(made.frames(10)[0].population), 0)  # there is nothing to be born on
-        self.assertEqual([f.code for f in made.lacking()], ["missing_letters"])
-        self.assertIn("\u706f", made.lacking()[0].message)
+            clip = Playing(with_props(prop("t", kind="text", text="\u706f"), one=emitter(births__place={"kind": "prop", "prop": "t", "on": on})))
+            self.assertEqual(len(clip.frames(10)[0].population), 0)  # there is nothing to be born on
+        self.assertEqual([f.code for f in clip.lacking()], ["missing_letters"])
+        self.assertIn("\u706f", clip.lacking()[0].message)

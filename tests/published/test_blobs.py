@@ -32,15 +32,15 @@ def drops(count: int, places: str, look: dict[str, Any], **more: Any) -> Playing
         "responses": [],
     }
     look = {"opacity": row(1.0), "colour": row([0.8, 0.4, 0.2]), **look}
-    made = emitter(births__rate=row(1.0), births__per="frame", births__limit=count, births__lifespan=row(100.0), births__launch__speed=row(0.0),
+    one = emitter(births__rate=row(1.0), births__per="frame", births__limit=count, births__lifespan=row(100.0), births__launch__speed=row(0.0),
                    births__launch__cone=row(0.0), births__place={"kind": "point", "centre": centre}, look=look, **more)  # fmt: skip
-    return Playing(read_effect(upgrade(document(made, last_frame=60, frame_rate=[24, 1]))))
+    return Playing(read_effect(upgrade(document(one, last_frame=60, frame_rate=[24, 1]))))
 
 
 def shape_of(playing: Playing, frame: int = 0) -> trimesh.Trimesh:
-    made = playing.layers(frame)[0].shown.surface
-    assert made is not None, playing.layers(frame)[0].problem
-    return trimesh.Trimesh(made.points, made.faces, process=False)
+    result = playing.layers(frame)[0].shown.surface
+    assert result is not None, playing.layers(frame)[0].problem
+    return trimesh.Trimesh(result.points, result.faces, process=False)
 
 
 class Surface(unittest.TestCase):
@@ -51,16 +51,16 @@ class Surface(unittest.TestCase):
         playing = drops(2, "vec3(k * 0.5 - 0.25, 1, 0)", {"sprite": "blob", "size": row(0.4), "cell": 0.02, "drawn_with": "picture", "offset_across": by_side,
                                                           "smooth": row(2.0)},
                         forces=[{"kind": "wind", "uid": "air", "coupling": row(1000.0), "velocity": aside}])  # fmt: skip
-        made = playing.layers(2)[0].shown.surface
-        assert made is not None
+        result = playing.layers(2)[0].shown.surface
+        assert result is not None
         side = np.array([-1.0, 1.0])
         places = np.stack([0.25 * side, np.ones(2), playing.show(2)[0].positions()[:, 2]], axis=1)
-        away = ((made.points[:, None] - places) ** 2).sum(axis=2)
+        away = ((result.points[:, None] - places) ** 2).sum(axis=2)
         share = np.maximum(1 - away / 0.4**2, 0) ** 3
         share /= share.sum(axis=1, keepdims=True)
         self.assertTrue(((share > 0.4) & (share < 0.6)).any() and (share > 0.999).any())
-        np.testing.assert_allclose(made.uv[:, 0], share @ (0.25 * side), atol=1e-4)
-        np.testing.assert_allclose(made.velocity[:, 2] * 1000, share @ side, atol=1e-3)
+        np.testing.assert_allclose(result.uv[:, 0], share @ (0.25 * side), atol=1e-4)
+        np.testing.assert_allclose(result.velocity[:, 2] * 1000, share @ side, atol=1e-3)
 
     @given(st.integers(0, 10_000), st.floats(0.2, 0.8))
     @settings(max_examples=15, deadline=None)
@@ -126,9 +126,9 @@ class Surface(unittest.TestCase):
                 "colour": row([1.0, 1.0, 1.0], BLUER),
             },
         )
-        made = playing.layers(2)[0].shown.surface
-        assert made is not None
-        z, blue = made.points[:, 2], made.tints[:, 2]
+        result = playing.layers(2)[0].shown.surface
+        assert result is not None
+        z, blue = result.points[:, 2], result.tints[:, 2]
         self.assertLess(float(np.abs(blue[np.abs(z) < 0.01] - 0.05).max()), 0.015)
         self.assertGreater(float(blue[z > 0.2].min()), 0.09)
 
@@ -203,10 +203,10 @@ class Light(unittest.TestCase):
         }
 
         def lit(strength: float, reach: float) -> np.ndarray:
-            made = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__lifespan=row(100.0), births__launch__speed=row(0.0),
+            one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__lifespan=row(100.0), births__launch__speed=row(0.0),
                            births__place={"kind": "point", "centre": row([0.0, 1.0, 0.0])}, look__size=row(0.0), look__colour=row([1.0, 0.5, 0.25]),
                            light={"strength": row(strength), "reach": row(reach)})  # fmt: skip
-            body = upgrade({**document(made, last_frame=2), "props": [wall]})
+            body = upgrade({**document(one, last_frame=2), "props": [wall]})
             body["camera"] |= {"position": [0.0, 1.0, 5.0], "target": [0.0, 1.0, 0.0]}
             return render_frame(Playing(read_effect(body)), 0, 65, 65)[32, 32, :3]
 

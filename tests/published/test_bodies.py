@@ -42,9 +42,9 @@ WORD = {"kind": "text", "uid": "word", "name": "word", "text": "Ao", "height": 0
 def in_parts(into: str, prop: dict[str, Any] = WORD, place: dict[str, Any] | None = None, **changes: Any) -> dict[str, Any]:
     """Return an effect whose particles are the parts of a prop, held where they were."""
     look = {"sprite": "piece", "form": "part", "size": row(1.0), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
-    made = emitter(births__rate=row(0.0), births__launch__speed=row(0.0), births__lifespan=row(1000.0), look=look,
+    one = emitter(births__rate=row(0.0), births__launch__speed=row(0.0), births__lifespan=row(1000.0), look=look,
                    births__place={"kind": "parts", "prop": prop["uid"], "into": into, "count": 40, **(place or {})}, motion={"grip": HELD, "turning": {}})  # fmt: skip
-    return upgrade({**document(with_(made, **changes), last_frame=40), "props": [{**prop, "in_pictures": False}]})
+    return upgrade({**document(with_(one, **changes), last_frame=40), "props": [{**prop, "in_pictures": False}]})
 
 
 def of_prop(body: dict[str, Any]) -> dict[str, Any]:
@@ -69,14 +69,14 @@ class Turned(unittest.TestCase):
         size = math.hypot(*vector)
         if size < 1e-3:
             return
-        way = np.array(vector) / size
+        direction = np.array(vector) / size
         one = self._turn(toward, vector)
-        np.testing.assert_allclose(one.apply([0, 0, 1]), way, atol=2e-5)
+        np.testing.assert_allclose(one.apply([0, 0, 1]), direction, atol=2e-5)
         self.assertAlmostEqual(float(one.apply([1, 0, 0])[1]), 0, places=5)
-        other = self._turn(upright, tuple(way))
-        if way[1] > -0.999:
-            np.testing.assert_allclose(other.apply([0, 1, 0]), way, atol=2e-4)
-            self.assertAlmostEqual(other.magnitude(), math.acos(np.clip(way[1], -1, 1)), places=2)
+        other = self._turn(upright, tuple(direction))
+        if direction[1] > -0.999:
+            np.testing.assert_allclose(other.apply([0, 1, 0]), direction, atol=2e-4)
+            self.assertAlmostEqual(other.magnitude(), math.acos(np.clip(direction[1], -1, 1)), places=2)
 
     @staticmethod
     def _turn(by: Any, vector: tuple[float, ...]) -> Rotation:
@@ -149,27 +149,27 @@ class Parts(unittest.TestCase):
             (text_mesh("Ho", 0.4, 0.1, "bold", "middle"), Breaking("cells", 50, seed=3, splinters=0.4)),
         ):
             whole = trimesh.Trimesh(mesh.points, mesh.faces).volume
-            made = broken(mesh, how)
+            parts = broken(mesh, how)
             pieces = []
-            for k in range(len(made)):
-                corners = made.corners[made.start[k] : made.start[k + 1], :, :3]
+            for k in range(len(parts)):
+                corners = parts.corners[parts.start[k] : parts.start[k + 1], :, :3]
                 part = trimesh.Trimesh(corners.reshape(-1, 3), np.arange(corners.size // 3).reshape(-1, 3))
                 part.merge_vertices()
-                self.assertAlmostEqual(part.volume, made.amount[k], delta=1e-6 * whole)
-                np.testing.assert_allclose(part.center_mass, made.centre[k], atol=1e-4)
+                self.assertAlmostEqual(part.volume, parts.amount[k], delta=1e-6 * whole)
+                np.testing.assert_allclose(part.center_mass, parts.centre[k], atol=1e-4)
                 wired = manifold3d.Mesh(corners.reshape(-1, 3).astype(np.float32), np.arange(corners.size // 3, dtype=np.uint32).reshape(-1, 3))
                 wired.merge()
                 pieces.append(manifold3d.Manifold(wired))
-            self.assertAlmostEqual(float(made.amount.sum()) / whole, 1, delta=1e-5)
+            self.assertAlmostEqual(float(parts.amount.sum()) / whole, 1, delta=1e-5)
             union = manifold3d.Manifold.batch_boolean(pieces, manifold3d.OpType.Add)
             self.assertAlmostEqual(union.volume() / whole, 1, delta=1e-4)
 
     def test_scraps_are_what_is_nearest_to_one_seed_and_lose_nothing(self):
         mesh = plane()
-        made = broken(mesh, Breaking("scraps", 25, dense=lambda uv: uv[:, 0] ** 3))
-        self.assertAlmostEqual(float(made.amount.sum()), float(mesh.areas.sum()), places=9)
-        right = made.amount[made.centre[:, 0] > 0.25].mean()
-        self.assertLess(right, made.amount[made.centre[:, 0] < -0.1].mean() / 2)  # where the picture is bright they are finer
+        parts = broken(mesh, Breaking("scraps", 25, dense=lambda uv: uv[:, 0] ** 3))
+        self.assertAlmostEqual(float(parts.amount.sum()), float(mesh.areas.sum()), places=9)
+        right = parts.amount[parts.centre[:, 0] > 0.25].mean()
+        self.assertLess(right, parts.amount[parts.centre[:, 0] < -0.1].mean() / 2)  # where the picture is bright they are finer
 
     def test_many_scraps_are_cut_as_few_are(self):
         """Each scrap is convex, so its centre is nearest to its own seed (scipy's k-d tree); together they are the square, none twice. Seeds are by
@@ -177,10 +177,10 @@ class Parts(unittest.TestCase):
         quad = Mesh.of(np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0.0]]), np.array([[0, 1, 2], [0, 2, 3]]), np.zeros((4, 2)))
         for splinters in (0.0, 0.6):
             how = Breaking("scraps", 1500, splinters=splinters)
-            made, sites = broken(quad, how), seeds(quad, how, inside=False)
-            self.assertAlmostEqual(float(made.amount.sum()), 1, places=12)
-            nearest = scipy.spatial.cKDTree(sites).query(made.centre)[1]
-            self.assertEqual(len(np.unique(nearest)), len(made))
+            parts, sites = broken(quad, how), seeds(quad, how, inside=False)
+            self.assertAlmostEqual(float(parts.amount.sum()), 1, places=12)
+            nearest = scipy.spatial.cKDTree(sites).query(parts.centre)[1]
+            self.assertEqual(len(np.unique(nearest)), len(parts))
         tried = np.random.default_rng(4).random((90, 3))
         near, taken = np.full(90, np.inf), []
         for group in np.array_split(np.arange(90), 13):
@@ -224,10 +224,10 @@ class Parts(unittest.TestCase):
         self.assertEqual(len(playing.frames(0)[0].population), 0)
         from kagero.core.workflows.unseen import unseen
 
-        told = unseen(playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None)
-        assert told is not None
-        self.assertIn("not closed", told[0])
-        self.assertIn("hull", told[0])
+        population = unseen(playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None)
+        assert population is not None
+        self.assertIn("not closed", population[0])
+        self.assertIn("hull", population[0])
         for into, more in (("scraps", {}), ("faces", {}), ("cells", {"closing": True})):
             self.assertGreater(len(Playing(read_effect(in_parts(into, flat, more))).frames(0)[0].population), 10)
 
@@ -236,8 +236,8 @@ class Parts(unittest.TestCase):
         pixels[5:15, 5:25] = pixels[20:35, 30:50] = pixels[18:19, 3:4] = 1  # two islands and a speck that goes with the nearest
         label, count = areas.areas(pixels)
         self.assertEqual(count, 2)
-        made = broken(plane(), Breaking("areas", picture=pixels))
-        np.testing.assert_allclose(sorted(made.amount), [201 / 2400, 300 / 2400], atol=1e-9)
+        parts = broken(plane(), Breaking("areas", picture=pixels))
+        np.testing.assert_allclose(sorted(parts.amount), [201 / 2400, 300 / 2400], atol=1e-9)
         self.assertEqual(int((label >= 0).sum()), 501)
         chess = np.ones((8, 8, 4), np.float32)
         chess[::2, ::2, :3] = chess[1::2, 1::2, :3] = 0
@@ -246,10 +246,10 @@ class Parts(unittest.TestCase):
     def test_a_prop_is_broken_up_in_one_move(self):
         effect = read_effect(upgrade({**document(emitter(), last_frame=40), "props": [WORD]}))
         numbers = iter(range(100))
-        made, uid = break_up(effect, "word", lambda: f"new{next(numbers)}")
-        self.assertEqual(check_effect(made), [])
-        self.assertEqual(made.emitters[-1].uid, uid)
-        playing = Playing(made)
+        changed, uid = break_up(effect, "word", lambda: f"new{next(numbers)}")
+        self.assertEqual(check_effect(changed), [])
+        self.assertEqual(changed.emitters[-1].uid, uid)
+        playing = Playing(changed)
         before, after = (np.stack(playing.frames(frame)[-1].population.position, axis=1) for frame in (0, 40))
         self.assertEqual(len(before), 2)
         self.assertLess(float(after[:, 1].max()), float(before[:, 1].min()))  # held, then let go: they fell

@@ -28,9 +28,9 @@ def formula(text: str) -> dict[str, Any]:
 
 
 def once(text: str) -> dict[str, Any]:
-    made = formula(text)
-    made["base"]["read"] = "once"
-    return made
+    result = formula(text)
+    result["base"]["read"] = "once"
+    return result
 
 
 def met(*contacts: dict[str, Any], at: Any = (0.0, 1.1, 0.0), speed: float = 0.0, along: Any = (1.0, 0.0, 0.0), size: float = 0.2, count: int = 1,
@@ -42,9 +42,9 @@ def met(*contacts: dict[str, Any], at: Any = (0.0, 1.1, 0.0), speed: float = 0.0
                   births__launch__direction=along if isinstance(along, dict) else row(list(along)), births__place=place, look__size=row(size),
                   forces=list(forces),
                   contacts=[{"uid": f"c{i}", "thickness": row(1.0), **each} for i, each in enumerate(contacts)], **more)  # fmt: skip
-    made = {**document(one), "props": list(props)}
-    made["clip"] |= {"frame_rate": [24, 1], "last_frame": 240, **(clip or {})}
-    return Playing(read_effect(upgrade(made)), **({"content": content} if content else {}))
+    body = {**document(one), "props": list(props)}
+    body["clip"] |= {"frame_rate": [24, 1], "last_frame": 240, **(clip or {})}
+    return Playing(read_effect(upgrade(body)), **({"content": content} if content else {}))
 
 
 def floor(**more: Any) -> dict[str, Any]:
@@ -73,9 +73,9 @@ class Impact(unittest.TestCase):
                 start, speed, at = lands, e * math.sqrt(2 * G * h) * e**k, 0.0
                 bounces += bool((times >= lands).any())
             self.assertGreaterEqual(bounces, 10)
-            told = ~np.isnan(y)
+            values = ~np.isnan(y)
             ours = path(playing, range(1, len(times) + 1))[:, 1] - 0.1
-            np.testing.assert_allclose(ours[told], y[told], atol=2e-5)
+            np.testing.assert_allclose(ours[values], y[values], atol=2e-5)
 
     def test_the_ball_rests_on_the_floor_and_does_not_tremble(self):
         playing = met(floor(bounce=row(0.5), friction=row(0.4)), size=0.3)
@@ -93,24 +93,24 @@ class Impact(unittest.TestCase):
             "friction": row(0.0),
         }
         playing = met(box, at=(0.02, 1.03, 0.01), speed=60.0, along=(0.6, 0.5, 0.62), size=0.02, forces=(), clip={"last_frame": 860})
-        made = playing.frames(860)[0].population
-        self.assertGreater(made.carried["touch.count"][0], 10_000)
-        self.assertAlmostEqual(float(np.linalg.norm(made.floats[5:8, 0])), 60.0, delta=60e-5)
-        inside = np.abs(made.floats[2:5, 0] - [0, 1, 0]) <= np.array([0.24, 0.19, 0.14]) + 1e-5
+        population = playing.frames(860)[0].population
+        self.assertGreater(population.carried["touch.count"][0], 10_000)
+        self.assertAlmostEqual(float(np.linalg.norm(population.floats[5:8, 0])), 60.0, delta=60e-5)
+        inside = np.abs(population.floats[2:5, 0] - [0, 1, 0]) <= np.array([0.24, 0.19, 0.14]) + 1e-5
         self.assertTrue(inside.all())
 
     def test_the_moment_does_not_depend_on_substeps(self):
         """Straight flight onto a tilted plane: when, how fast, at which angle."""
         wall = floor(point=row([0.9, 0.0, 0.0]), normal=row([-1.0, 0.4, 0.2]), bounce=row(0.5))
-        told = []
+        collected = []
         for substeps in (1, 3, 8):
             playing = met(wall, speed=3.3, forces=(), clip={"substeps": substeps}, look__opacity=formula("touch_speed * touches"))
             carried = playing.frames(30)[0].population.carried
-            told.append([float(carried[f"touch.{name}"][0]) for name in ("last", "speed", "angle", "count")])
-        np.testing.assert_allclose(told, [told[0]] * 3, rtol=3e-6)
+            collected.append([float(carried[f"touch.{name}"][0]) for name in ("last", "speed", "angle", "count")])
+        np.testing.assert_allclose(collected, [collected[0]] * 3, rtol=3e-6)
         n = np.array([-1.0, 0.4, 0.2]) / np.linalg.norm([-1.0, 0.4, 0.2])
         lands = (0.1 - (np.array([0.0, 1.1, 0.0]) - [0.9, 0, 0]) @ n) / (3.3 * n[0])
-        np.testing.assert_allclose(told[0], [lands, 3.3, math.acos(-n[0]), 1], rtol=3e-6)
+        np.testing.assert_allclose(collected[0], [lands, 3.3, math.acos(-n[0]), 1], rtol=3e-6)
 
 
 class Friction(unittest.TestCase):
@@ -192,9 +192,9 @@ class Meshes(unittest.TestCase):
             playing = met({"kind": "prop", "prop": "sheet", "bounce": row(0.2), "friction": row(0.1)}, at=place, speed=50.0, along=(0.0, -1.0, 0.0),
                           size=size, count=10_000, props=[sheet], content=lambda _: ripple(), clip={"last_frame": 12})  # fmt: skip
             for frame in range(1, 13):
-                who = playing.frames(frame)[0].population
+                population = playing.frames(frame)[0].population
                 matrix = playing.stage.places(frame / 24)["sheet"]
-                local = (np.stack(who.position, 1) - matrix[:3, 3]) @ matrix[:3, :3]
+                local = (np.stack(population.position, 1) - matrix[:3, 3]) @ matrix[:3, :3]
                 over = (np.abs(local[:, 0]) < 1.95) & (np.abs(local[:, 2]) < 1.95)
                 height = local[:, 1] - 0.1 * np.sin(3 * local[:, 0]) * np.cos(2 * local[:, 2])
                 self.assertGreater(float(height[over].min()), -1e-3, (size, frame))
@@ -205,19 +205,19 @@ class Meshes(unittest.TestCase):
         rng = np.random.default_rng(4)
         for start in rng.normal(size=(12, 3)):
             start = start / np.linalg.norm(start) * 2.5
-            way = rng.normal(size=3) * 0.3 - start
-            way /= np.linalg.norm(way)
-            places, _, _ = ball.ray.intersects_location([start], [way], multiple_hits=False)
+            direction = rng.normal(size=3) * 0.3 - start
+            direction /= np.linalg.norm(direction)
+            places, _, _ = ball.ray.intersects_location([start], [direction], multiple_hits=False)
             shape = {"kind": "prop", "prop": "sheet", "bounce": row(0.0), "friction": row(1000.0)}
-            playing = met(shape, at=start, along=way, speed=4.0, size=0.0, forces=(), props=[prop("sheet", kind="mesh", file=BALL)],
+            playing = met(shape, at=start, along=direction, speed=4.0, size=0.0, forces=(), props=[prop("sheet", kind="mesh", file=BALL)],
                           content=lambda _: Mesh.of(ball.vertices, ball.faces), look__opacity=formula("touches"))  # fmt: skip
-            who = playing.frames(48)[0].population
+            population = playing.frames(48)[0].population
             if len(places):
                 far = float(np.linalg.norm(places[0] - start))
-                self.assertAlmostEqual(float(who.carried["touch.last"][0]), far / 4.0, delta=5e-5)
-                np.testing.assert_allclose(np.array(who.floats[2:5, 0]), places[0], atol=2e-4)
+                self.assertAlmostEqual(float(population.carried["touch.last"][0]), far / 4.0, delta=5e-5)
+                np.testing.assert_allclose(np.array(population.floats[2:5, 0]), places[0], atol=2e-4)
             else:
-                self.assertEqual(float(who.carried["touch.count"][0]), 0.0)
+                self.assertEqual(float(population.carried["touch.count"][0]), 0.0)
 
     @given(st.integers(0, 1000))
     @settings(max_examples=8, deadline=None)
@@ -226,8 +226,8 @@ class Meshes(unittest.TestCase):
         rng = np.random.default_rng(seed)
         start = rng.normal(size=3)
         start = start / np.linalg.norm(start) * 2.0
-        way = rng.normal(size=3) * 0.2 - start
-        way /= np.linalg.norm(way)
+        direction = rng.normal(size=3) * 0.2 - start
+        direction /= np.linalg.norm(direction)
         shapes = {
             "sphere": {"centre": row([0.0, 0.0, 0.0]), "radius": row(0.5)},
             "box": {"centre": row([0.0, 0.0, 0.0]), "size": row([1.0, 0.6, 0.8])},
@@ -241,16 +241,16 @@ class Meshes(unittest.TestCase):
             return float(np.linalg.norm(np.maximum(q, 0)) + min(q.max(), 0.0))
 
         for kind, shape in shapes.items():
-            playing = met({"kind": kind, **shape, "bounce": row(0.0), "friction": row(1000.0)}, at=start, along=way, speed=2.0, size=0.1, forces=(),
+            playing = met({"kind": kind, **shape, "bounce": row(0.0), "friction": row(1000.0)}, at=start, along=direction, speed=2.0, size=0.1, forces=(),
                           look__opacity=formula("touches"))  # fmt: skip
-            who = playing.frames(48)[0].population
+            population = playing.frames(48)[0].population
             ts = np.linspace(0, 4.0, 4001)
-            gaps = np.array([away(kind, start + way * t) for t in ts]) - 0.05
+            gaps = np.array([away(kind, start + direction * t) for t in ts]) - 0.05
             if gaps.min() < -1e-4:
-                self.assertAlmostEqual(away(kind, who.floats[2:5, 0].astype(float)), 0.05, delta=1e-5)
-                self.assertAlmostEqual(float(who.carried["touch.last"][0]) * 2.0, ts[np.argmax(gaps < 0)], delta=2e-3)
+                self.assertAlmostEqual(away(kind, population.floats[2:5, 0].astype(float)), 0.05, delta=1e-5)
+                self.assertAlmostEqual(float(population.carried["touch.last"][0]) * 2.0, ts[np.argmax(gaps < 0)], delta=2e-3)
             elif gaps.min() > 1e-4:
-                self.assertEqual(float(who.carried["touch.count"][0]), 0.0)
+                self.assertEqual(float(population.carried["touch.count"][0]), 0.0)
 
     def test_what_bends_carries_and_a_pushed_through_one_is_on_its_side_again(self):
         """Born in what is closed, they stay within it: the side that they are on never changes."""
@@ -261,8 +261,8 @@ class Meshes(unittest.TestCase):
                       props=[prop("sheet", kind="mesh", file=BALL, position=formula("vec3(0.4 * sin(5 * clip_time), 1, 0)"))],
                       content=lambda _: Mesh.of(ball.vertices, ball.faces), clip={"last_frame": 96})  # fmt: skip
         for frame in (12, 48, 96):
-            who, middle = playing.frames(frame)[0].population, playing.stage.places(frame / 24)["sheet"][:3, 3]
-            self.assertLess(float(np.linalg.norm(np.stack(who.position, 1) - middle, axis=1).max()), 0.7 - 0.02)
+            population, middle = playing.frames(frame)[0].population, playing.stage.places(frame / 24)["sheet"][:3, 3]
+            self.assertLess(float(np.linalg.norm(np.stack(population.position, 1) - middle, axis=1).max()), 0.7 - 0.02)
 
 
 class Told(unittest.TestCase):
@@ -270,14 +270,14 @@ class Told(unittest.TestCase):
         contacts = (floor(bounce=row(0.6)), {"kind": "sphere", "centre": row([0.3, 0.2, 0.0]), "radius": row(0.3), "roughness": row(0.5)},
                     {"kind": "cylinder", "side": "inside", "radius": row(1.5), "height": row(9.0), "centre": row([0.0, 1.0, 0.0]), "stick": row(0.2)})  # fmt: skip
         place = {"kind": "box", "centre": row([0.0, 2.0, 0.0]), "size": row([1.0, 1.0, 1.0])}
-        made = []
+        collected = []
         for threads in (1, 2):
             with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
                 playing = met(
                     *contacts, at=place, count=20_000, size=0.05, clip={"last_frame": 30}, look__opacity=formula("touches + touch_normal.x")
                 )
-                made.append(playing.frames(30)[0].population.floats.tobytes())
-        self.assertEqual(made[0], made[1])
+                collected.append(playing.frames(30)[0].population.floats.tobytes())
+        self.assertEqual(collected[0], collected[1])
 
     def test_table_and_one_life_tell_of_touches_also_where_no_row_reads_them(self):
         """It bounces four times within the clip: each is an event of its life, at its frame."""
@@ -316,10 +316,10 @@ class Told(unittest.TestCase):
         place = {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([1.0, 0.2, 1.0])}
         playing = met(floor(share=row(0.5), stick=row(0.25), bounce=row(0.3), friction=row(0.0)), at=place, count=4_000, size=0.02,
                       forces=(GRAVITY, {"kind": "wind", "uid": "w", "velocity": row([3.0, 0.0, 0.0]), "coupling": row(2.0)}), clip={"last_frame": 48})  # fmt: skip
-        who = playing.frames(48)[0].population
-        through = who.position[1] < -0.1
+        population = playing.frames(48)[0].population
+        through = population.position[1] < -0.1
         self.assertAlmostEqual(float(through.mean()), 0.5, delta=0.03)
-        stuck = who.carried["stuck.which"] > 0
+        stuck = population.carried["stuck.which"] > 0
         self.assertGreater(float(stuck[~through].mean()), 0.25 - 0.04)
-        self.assertEqual(float(np.abs(who.floats[5:8, stuck]).max()), 0.0)
-        np.testing.assert_allclose(who.position[1][stuck], 0.01, atol=1e-6)
+        self.assertEqual(float(np.abs(population.floats[5:8, stuck]).max()), 0.0)
+        np.testing.assert_allclose(population.position[1][stuck], 0.01, atol=1e-6)

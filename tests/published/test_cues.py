@@ -31,10 +31,10 @@ def cued(
                   births__launch__speed=row(1.0), births__launch__cone=row(0.0), births__launch__direction=row([0.0, 1.0, 0.0]),
                   births__place={"kind": "point", "centre": row([0.0, 0.0, 0.0])},
                   cues=[{"uid": f"c{i}", "name": f"cue {i}", **cue} for i, cue in enumerate(cues)], **more)  # fmt: skip
-    made = document(one)
-    made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
-    made["props"] = props or []
-    return Playing(read_effect(upgrade(made)))
+    body = document(one)
+    body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
+    body["props"] = props or []
+    return Playing(read_effect(upgrade(body)))
 
 
 COUNTER = [{"kind": "number", "uid": "n", "name": "n", "memory": True, "start": row(0.0), "change": row(0.0)}]
@@ -46,19 +46,19 @@ class When(unittest.TestCase):
         for substeps in (1, 4):
             for times, wanted in (("once", 1), ("each", 3)):
                 playing = cued(test("1.0 if (age - 0.5) % 1.0 < 0.5 and age > 0.4 else 0.0", times=times), clip={"substeps": substeps})
-                told = [playing.frames(frame)[0].population.carried for frame in range(73)]
-                counts = np.array([each["cue.c0.count"][0] for each in told])
+                population = [playing.frames(frame)[0].population.carried for frame in range(73)]
+                counts = np.array([each["cue.c0.count"][0] for each in population])
                 self.assertEqual(counts[-1], wanted)
                 ups = np.flatnonzero(np.diff(counts)) + 1
                 np.testing.assert_array_equal(ups, np.array([12, 36, 60][:wanted]))
                 # of a jump nobody knows when within the step it is: as if it were even, in its middle
                 middle = np.array([0.5, 1.5, 2.5][:wanted]) - 1 / 48 / substeps
-                np.testing.assert_allclose([told[frame]["cue.c0.when"][0] for frame in ups], middle, rtol=1e-5)
+                np.testing.assert_allclose([population[frame]["cue.c0.when"][0] for frame in ups], middle, rtol=1e-5)
 
     def test_held_for_so_long_and_after_a_delay(self):
         playing = cued(test("age", 0.5, held=row(0.25)), test("age", 0.5, delay=row(0.75)), {"kind": "clock", "after": "c0", "length": row(0.5)})
-        made = playing.frames(90)[0].population.carried
-        np.testing.assert_allclose([made[f"cue.c{i}.when"][0] for i in range(3)], [0.75, 1.25, 1.25], atol=1e-5)
+        population = playing.frames(90)[0].population.carried
+        np.testing.assert_allclose([population[f"cue.c{i}.when"][0] for i in range(3)], [0.75, 1.25, 1.25], atol=1e-5)
 
     def test_the_moment_is_found_within_the_step_whatever_the_frames_are(self):
         """Of what goes evenly: held, after a delay, by a clock, of several; those born then are where it was, and as old."""
@@ -69,8 +69,8 @@ class When(unittest.TestCase):
                            test("age", 0.4, second="and", of_two=formula("age"), value_two=row(0.61)),
                            test("age", 0.4, second="or", of_two=formula("age"), value_two=row(0.61)),
                            clip={"frame_rate": [rate, 1], "last_frame": 3 * rate})  # fmt: skip
-            made = playing.frames(2 * rate)[0].population.carried
-            when = [float(made[f"cue.c{i}.when"][0]) for i in range(7)]
+            population = playing.frames(2 * rate)[0].population.carried
+            when = [float(population[f"cue.c{i}.when"][0]) for i in range(7)]
             np.testing.assert_allclose(when, [0.76, 1.26, 1.26, 0.33, 0.86, 0.61, 0.4], atol=1e-5)
 
     def test_chance_takes_its_share_and_adding_a_cue_reshuffles_nobody(self):
@@ -82,8 +82,8 @@ class When(unittest.TestCase):
     def test_a_chance_drawn_anew_comes_to_everybody_in_the_end(self):
         """One in four at each of eight turns: 1 - 0.75^8 of all had it at least once, and a quarter each time."""
         wave = "1.0 if (age * 4) % 1.0 < 0.5 and age > 0.1 else 0.0"
-        for again, wanted in ((True, 1 - 0.75**8), (False, 0.25)):
-            playing = cued(test(wave, times="each", chance=row(0.25), again=again), count=4000)
+        for repeated, wanted in ((True, 1 - 0.75**8), (False, 0.25)):
+            playing = cued(test(wave, times="each", chance=row(0.25), again=repeated), count=4000)
             counts = playing.frames(50)[0].population.carried["cue.c0.count"]
             self.assertAlmostEqual(float((counts > 0).mean()), wanted, delta=0.03)
             self.assertAlmostEqual(float(counts.mean()), 2.0, delta=0.12)
@@ -93,8 +93,8 @@ class When(unittest.TestCase):
         waves = [test(f"age - {after}", 0.0) for after in (0.25, 0.75, 0.5)]
         playing = cued(*waves, {"kind": "joined", "how": "all", "of": ["c0", "c1", "c2"]}, {"kind": "joined", "how": "any", "of": ["c1", "c2"]},
                        {"kind": "joined", "how": "all", "of": ["c0"], "held": row(1.0)})  # fmt: skip
-        made = playing.frames(60)[0].population.carried
-        np.testing.assert_allclose([made[f"cue.c{i}.when"][0] for i in (3, 4, 5)], [0.75, 0.5, 1.25], atol=1e-5)
+        population = playing.frames(60)[0].population.carried
+        np.testing.assert_allclose([population[f"cue.c{i}.when"][0] for i in (3, 4, 5)], [0.75, 0.5, 1.25], atol=1e-5)
 
     def test_formulas_know_cues_by_their_names_and_follow_when_they_are_renamed(self):
         playing = cued(test("age", 0.5, name="the pop"), {"kind": "clock", "after": "c0", "length": row(1.0), "name": "fuse"},
@@ -109,8 +109,8 @@ class Does(unittest.TestCase):
     def test_in_listed_order_each_sees_what_those_before_it_did_and_the_first_ending_wins(self):
         adds = test("age", 0.5, own="n", own_by="add", own_value=row(2.0))
         sees = test("own.n", 1.5, own="n", own_by="set", own_value=formula("own.n * 10"))
-        made = cued(adds, sees, own=COUNTER).frames(12)[0].population
-        self.assertEqual(made.carried["own.n.0"][0], 20.0)
+        population = cued(adds, sees, own=COUNTER).frames(12)[0].population
+        self.assertEqual(population.carried["own.n.0"][0], 20.0)
         other = cued(sees, adds, own=COUNTER)
         self.assertEqual(other.frames(12)[0].population.carried["own.n.0"][0], 2.0)
         self.assertEqual(other.frames(13)[0].population.carried["own.n.0"][0], 20.0)
@@ -192,8 +192,8 @@ class Does(unittest.TestCase):
             for side in (-1, 1)
         ]
         playing = cued({"kind": "touch", "times": "each"}, contacts=walls, look__size=row(0.1))
-        told = [playing.frames(frame)[0].population.carried for frame in range(1, 60)]
-        touches, happened = (np.diff([float(each[name][0]) for each in told]) for name in ("touch.count", "cue.c0.count"))
+        population = [playing.frames(frame)[0].population.carried for frame in range(1, 60)]
+        touches, happened = (np.diff([float(each[name][0]) for each in population]) for name in ("touch.count", "cue.c0.count"))
         self.assertTrue((touches > 0).all())
         np.testing.assert_array_equal(happened, touches)
         self.assertGreater(touches.max(), 1)
@@ -213,18 +213,18 @@ class Does(unittest.TestCase):
                 contacts=[floor], forces=[{"kind": "gravity", "uid": "g", "strength": row(9.81)}], own=COUNTER,
                 clip={"frame_rate": [rate, 1], "substeps": substeps, "last_frame": 3 * rate},
             )  # fmt: skip
-            told: dict[str, list[float]] = {cue: [] for cue in ("c0", "c1", "c2", "c3")}
+            collected: dict[str, list[float]] = {cue: [] for cue in ("c0", "c1", "c2", "c3")}
             carried: dict[str, float] = {}
             states = []
             for frame in range(1, 3 * rate):
-                for cue, times in told.items():
+                for cue, times in collected.items():
                     times += (happened := playing.runs[0].happened(frame, cue)).time.tolist()
                     states += [*happened.state] if cue == "c0" else []
-                if len(who := playing.frames(frame)[0].population):
-                    carried = {name: float(values[0]) for name, values in who.carried.items()} | {"vx": float(who.floats[5, 0])}
+                if len(population := playing.frames(frame)[0].population):
+                    carried = {name: float(values[0]) for name, values in population.carried.items()} | {"vx": float(population.floats[5, 0])}
             with self.subTest(rate=rate, substeps=substeps):
                 for cue, times in (("c0", lands[:8]), ("c1", lands[2:3]), ("c2", lands[7:8]), ("c3", lands[3:8] + 1e-4)):
-                    np.testing.assert_allclose(told[cue], times, atol=5e-6)
+                    np.testing.assert_allclose(collected[cue], times, atol=5e-6)
                 places, leaves = np.array(states)[:, 1], np.array(states)[:, 4]
                 np.testing.assert_allclose(places, -1, atol=1e-5)
                 np.testing.assert_allclose(leaves, speed * bounce ** np.arange(1, 9), atol=1e-4)
@@ -247,7 +247,7 @@ class Does(unittest.TestCase):
 def spray(generations: int = 1, bears: float = 6.0, **more: Any) -> Playing:
     """Return drops that fall onto a slope from different heights and burst there, and what they burst into, and so on."""
     slope = {"kind": "plane", "uid": "p", "point": row([0.0, -1.0, 0.0]), "normal": row([0.3, 1.0, 0.0]), "bounce": row(0.6), "friction": row(0.0)}
-    made = []
+    collected = []
     for k in range(generations + 1):
         place = {"kind": "box", "centre": row([0.0, 0.5, 0.0]), "size": row([1.0, 1.0, 1.0])} if k == 0 else {
             "kind": "particles", "emitter": f"e{k - 1}", "cue": "hit"}  # fmt: skip
@@ -259,8 +259,8 @@ def spray(generations: int = 1, bears: float = 6.0, **more: Any) -> Playing:
         one |= {"uid": f"e{k}", "name": f"Drops {k}"}
         if k:
             one["births"]["launch"] = {"aim": "normal", "speed": row(1.5), "cone": row(0.4)}
-        made.append(one)
-    body = document(*made)
+        collected.append(one)
+    body = document(*collected)
     body["clip"] |= {"frame_rate": [24, 1], "last_frame": 48, **more}
     return Playing(read_effect(upgrade(body)))
 
@@ -273,7 +273,7 @@ class Births(unittest.TestCase):
             playing = spray(substeps=substeps)
             start = playing.frames(0)[0].population
             places = {int(key): start.floats[2:5, i].astype(float) for i, key in enumerate(start.key)}
-            told = 0
+            reported = 0
             for frame in range(1, 25):
                 events = playing.runs[0].happened(frame, "hit")
                 born = playing.runs[1].newborns(frame)
@@ -288,8 +288,8 @@ class Births(unittest.TestCase):
                     self.assertEqual(int(mine.sum()), 6)
                     np.testing.assert_allclose(np.stack(born.position, 1)[mine], np.broadcast_to(state[:3], (6, 3)), atol=1e-6)
                     self.assertTrue((np.stack(born.velocity, 1)[mine] @ n > 1.5 * np.cos(0.41)).all())
-                    told += 1
-            self.assertGreater(told, 40)
+                    reported += 1
+            self.assertGreater(reported, 40)
 
     def test_generations_are_counted_to_the_particle_and_go_on_from_a_checkpoint(self):
         playing = spray(2, 3.0)
@@ -382,9 +382,9 @@ class OfTheWhole(unittest.TestCase):
         return {**one, "uid": uid, "name": uid}
 
     def plays(self, *emitters: dict[str, Any], **clip: Any) -> Playing:
-        made = document(*emitters)
-        made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **clip}
-        return Playing(read_effect(upgrade(made)))
+        body = document(*emitters)
+        body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **clip}
+        return Playing(read_effect(upgrade(body)))
 
     def test_births_stop_when_so_many_live_for_good_or_as_long_as_they_do(self):
         """One at once and ten births a frame: 101 live at frame 10. For good: nobody is born after; else never more than ten above a hundred."""
@@ -397,8 +397,8 @@ class OfTheWhole(unittest.TestCase):
         self.assertEqual(max(once), 101)
         self.assertEqual(once[59], 0)
         assert stopped is not None
-        said = unseen(stopped.effect.emitters[0], None, stopped.runs[0], stopped.plan, 59, stopped.frames(59)[0].population, None)
-        self.assertEqual(said, ("Its births are stopped at its cue cue 0.", "cues.c0.count"))
+        message = unseen(stopped.effect.emitters[0], None, stopped.runs[0], stopped.plan, 59, stopped.frames(59)[0].population, None)
+        self.assertEqual(message, ("Its births are stopped at its cue cue 0.", "cues.c0.count"))
         self.assertEqual((once[9], once[10], each[10], each[11]), (91, 101, 101, 101))
         self.assertTrue(all(100 - 10 <= count <= 110 for count in each[11:]))
 
@@ -447,4 +447,4 @@ class OfTheWhole(unittest.TestCase):
     def test_two_that_wait_for_each_other_are_refused(self):
         ways = [{"kind": "elsewhere", "emitter": other, "cue": "c1", "count": row(1.0)} for other in ("b", "a")]
         with self.assertRaisesRegex(CircleProblem, "waits for"):
-            self.plays(*(self.fountain(way, test("age", 0.5), uid=uid) for way, uid in zip(ways, ("a", "b"), strict=True)))
+            self.plays(*(self.fountain(direction, test("age", 0.5), uid=uid) for direction, uid in zip(ways, ("a", "b"), strict=True)))

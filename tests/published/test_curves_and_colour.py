@@ -42,25 +42,25 @@ def curve(x, y, shape) -> np.ndarray:
 
 class Curves(unittest.TestCase):
     @given(keys())
-    def test_smooth_is_pchip(self, made):
+    def test_smooth_is_pchip(self, result):
         """Fritsch and Butland 1984, as in scipy.interpolate.PchipInterpolator; outside the keys held."""
-        x, y = made
+        x, y = result
         expected = PchipInterpolator(x, y)(np.clip(T.astype(float), x[0], x[-1]))
         np.testing.assert_allclose(curve(x, y, SMOOTH), expected, atol=2e-4)
 
     @given(keys())
-    def test_linear_is_interp(self, made):
-        np.testing.assert_allclose(curve(*made, LINEAR), np.interp(T, *made), atol=2e-4)
+    def test_linear_is_interp(self, result):
+        np.testing.assert_allclose(curve(*result, LINEAR), np.interp(T, *result), atol=2e-4)
 
     @given(keys())
-    def test_hold_keeps_the_last_key(self, made):
-        x, y = made
+    def test_hold_keeps_the_last_key(self, result):
+        x, y = result
         at = np.maximum(np.searchsorted(np.asarray(x, np.float32), T, side="right") - 1, 0)
         np.testing.assert_array_equal(curve(x, y, HOLD), np.asarray(y, np.float32)[at])
 
     @given(keys())
-    def test_smooth_never_overshoots_its_keys(self, made):
-        x, y = made
+    def test_smooth_never_overshoots_its_keys(self, result):
+        x, y = result
         values = curve(x, y, SMOOTH)
         self.assertGreaterEqual(values.min(), min(y) - 1e-4)
         self.assertLessEqual(values.max(), max(y) + 1e-4)
@@ -86,8 +86,8 @@ class Curves(unittest.TestCase):
         np.testing.assert_allclose(self.free(x1, y1, x2, y2), self.css(x1, y1, x2, y2), atol=0.03)
 
     @given(keys(least=3))
-    def test_free_pieces_without_handles_are_smooth(self, made):
-        np.testing.assert_allclose(curve(*made, FREE), curve(*made, SMOOTH), atol=5e-4)
+    def test_free_pieces_without_handles_are_smooth(self, result):
+        np.testing.assert_allclose(curve(*result, FREE), curve(*result, SMOOTH), atol=5e-4)
 
     @given(st.floats(0, 1), st.floats(0, 1))
     def test_smooth_gradients_go_as_glsl_smoothstep(self, a, b):
@@ -148,8 +148,8 @@ class Small(unittest.TestCase):
                               births__launch__speed=row(0.0))  # fmt: skip
                 one["look"] |= {"sprite": "soft_disc", "size": row(size), "hardness": row(hardness), "opacity": row(1e-3)}
                 camera = {"position": [0.0, 1.0, away], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7}
-                made = Playing(read_effect({**document(one), "camera": camera}))
-                got = float(render_frame(made, 0, 640, height)[..., 3].sum(dtype=np.float64))
+                clip = Playing(read_effect({**document(one), "camera": camera}))
+                got = float(render_frame(clip, 0, 640, height)[..., 3].sum(dtype=np.float64))
                 soft = 1 - hardness
                 light = hardness**2 + 2 * soft * (8 / 15 * hardness + soft / 6)
                 self.assertAlmostEqual(got / (count * 1e-3 * math.pi / 4 * pixels**2 * light), 1, delta=0.01, msg=f"{pixels} px, {hardness}")

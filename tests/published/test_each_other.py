@@ -17,8 +17,8 @@ from tests.making.cues import formula as live
 
 
 def formula(text: str) -> dict[str, Any]:
-    made = live(text)
-    return {**made, "base": {**made["base"], "read": "once"}}
+    result = live(text)
+    return {**result, "base": {**result["base"], "read": "once"}}
 
 
 GRAVITY = {"kind": "gravity", "uid": "g", "strength": row(9.81)}
@@ -33,9 +33,9 @@ def crowd(count: int, place: str | None = None, velocity: str = "vec3(0, 0, 0)",
                   births__launch__speed=formula(f"length({velocity})"), births__launch__cone=row(0.0),
                   births__launch__direction=formula(f"{velocity} + vec3(0.0000001, 0, 0)"), look__size=row(size), forces=list(forces),
                   contacts=[*beside, {"kind": "others", "uid": "o", **contact}], **({"births__mass": mass} if mass else {}))  # fmt: skip
-    made = document(one)
-    made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
-    return Playing(read_effect(upgrade(made)))
+    body = document(one)
+    body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
+    return Playing(read_effect(upgrade(body)))
 
 
 def state(playing: Playing, frame: int) -> tuple[np.ndarray, np.ndarray]:
@@ -109,12 +109,12 @@ class Crowds(unittest.TestCase):
         self.assertGreater(float(touched.mean()), 2)
 
     def test_threads_change_no_byte_and_nobody_is_moved_where_a_share_meets_nobody(self):
-        made = []
+        collected = []
         for threads in (1, 2):
             with forced(type(chosen())(**{**chosen().__dict__, "threads": threads})):
                 playing = crowd(6_000, "vec3(sin(number), cos(number * 1.7), sin(number * 2.3)) * 0.8", size=0.05, clip={"last_frame": 6})
-                made.append(playing.frames(6)[0].population.floats.tobytes())
-        self.assertEqual(made[0], made[1])
+                collected.append(playing.frames(6)[0].population.floats.tobytes())
+        self.assertEqual(collected[0], collected[1])
         alone = crowd(2, "vec3(number * 0.02, 0, 0)", share=row(0.0))
         np.testing.assert_allclose(state(alone, 10)[0], [[0, 0, 0], [0.02, 0, 0]], atol=1e-6)
         both = crowd(2, "vec3(number * 0.02, 0, 0)")

@@ -21,10 +21,10 @@ def one(life: float = 2.0, count: int = 1, clip: dict | None = None, props: list
     fields = {"births__rate": row(0.0), "births__bursts": [{"uid": "b", "frame": 0, "count": count}], "births__lifespan": row(life),
               "births__launch__speed": row(1.0), "births__launch__cone": row(0.0), "births__launch__direction": row([1.0, 0.0, 0.0]),
               "births__place": {"kind": "point", "centre": row([0.0, 0.0, 0.0])}}  # fmt: skip
-    made = document(emitter(**(fields | more)))
-    made["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
-    made["props"] = props or []
-    return Playing(read_effect(upgrade(made)))
+    body = document(emitter(**(fields | more)))
+    body["clip"] |= {"frame_rate": [24, 1], "last_frame": 96, **(clip or {})}
+    body["props"] = props or []
+    return Playing(read_effect(upgrade(body)))
 
 
 def left(life: float, first: float, last: float) -> float:
@@ -80,9 +80,9 @@ class WhoPopsAndWhoIsUnseen(unittest.TestCase):
     def told(self, playing: Playing) -> dict:
         known = [(n, playing.plan.seconds(n), playing.frames(n)[0].population) for n in range(0, 97)]
         plan = playing.plan.emitters[0]
-        made = passing([Look(plan, playing.engine, look) for look in plan.looks], known, 1 / 24)
-        assert made is not None
-        return made
+        result = passing([Look(plan, playing.engine, look) for look in plan.looks], known, 1 / 24)
+        assert result is not None
+        return result
 
     def test_whoever_is_seen_from_one_frame_to_the_next_and_no_more_after_the_fix(self):
         """40 are born at frame 12 and end before frame 60; 40 more at frame 90 are still there when the clip ends."""

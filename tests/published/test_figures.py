@@ -17,10 +17,10 @@ def births_of(last=None, **values):
     document = compass_rose()
     if last is not None:
         document["clip"]["last_frame"] = last
-    made = Playing(turned(read_effect(document), {f"rose-{name}": value for name, value in values.items()}))
-    schedule = made.runs[0].schedule
-    born = made.runs[0].born(slice(0, len(schedule.times)), made.frames(0)[0].faults)
-    return made, schedule.times, np.stack(born.position, axis=1).astype(float)
+    clip = Playing(turned(read_effect(document), {f"rose-{name}": value for name, value in values.items()}))
+    schedule = clip.runs[0].schedule
+    born = clip.runs[0].born(slice(0, len(schedule.times)), clip.frames(0)[0].faults)
+    return clip, schedule.times, np.stack(born.position, axis=1).astype(float)
 
 
 class Hypotrochoid(unittest.TestCase):
@@ -55,8 +55,8 @@ class Hypotrochoid(unittest.TestCase):
 
     def test_a_radius_of_nought_is_safe(self):
         for a, b, h in [(8, 0, 4), (0, 3, 2), (0, 0, 0), (5, 5, 1)]:
-            made, _, places = births_of(a=a, b=b, h=h)
+            result, _, places = births_of(a=a, b=b, h=h)
             self.assertTrue(np.isfinite(places).all())
-            self.assertEqual([frame.faults.counts for frame in made.frames(60)], [{}])
+            self.assertEqual([frame.faults.counts for frame in result.frames(60)], [{}])
         places = births_of(a=8, b=0, h=0, scale=0.1)[2]  # the rim of the large circle
         np.testing.assert_allclose(np.hypot(places[:, 0], places[:, 1] - 1.2), 0.8, atol=1e-5)

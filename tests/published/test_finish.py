@@ -29,26 +29,26 @@ FOV = 0.7
 
 
 def item(kind: str, uid: str = "", **changes: Any) -> dict[str, Any]:
-    made = {**FINISH.kinds[kind].template(), "uid": uid or kind.replace("_", "-"), "name": kind}
+    fields = {**FINISH.kinds[kind].template(), "uid": uid or kind.replace("_", "-"), "name": kind}
     for name, value in changes.items():
-        made[name] = row(value) if name in FINISH.kinds[kind].model_fields and isinstance(made.get(name), dict) else value
-    return made
+        fields[name] = row(value) if name in FINISH.kinds[kind].model_fields and isinstance(fields.get(name), dict) else value
+    return fields
 
 
 def played(*emitters: dict[str, Any], finish: list[dict[str, Any]] | None = None, **more: Any) -> Playing:
     return Playing(read_effect({**document(*emitters), "finish": finish or [], **more}))
 
 
-def light(made: Playing, frame: int = 0, wish: Wish = SEEN) -> np.ndarray:
-    return take(made, frame, Wish(wish.width, wish.height, alone=True)).light
+def light(values: Playing, frame: int = 0, wish: Wish = SEEN) -> np.ndarray:
+    return take(values, frame, Wish(wish.width, wish.height, alone=True)).light
 
 
 class MotionBlur(unittest.TestCase):
     """A disc's picture at each moment of the shutter, averaged; the yardstick places it by the closed form of its path, 400 times."""
 
-    def path(self, made: Playing, place, blur: dict[str, Any]) -> None:
+    def path(self, collected: Playing, place, blur: dict[str, Any]) -> None:
         opened = {"at": 0.0, "about": -0.5, "before": -1.0}[blur.get("opens", "about")] * blur["share"]["base"]
-        here = light(made, 5)
+        here = light(collected, 5)
         truth = np.zeros_like(here)
         count = 400
         for k in range(count):
@@ -60,24 +60,24 @@ class MotionBlur(unittest.TestCase):
 
     def test_a_disc_on_a_line(self):
         blur = item("motion_blur", measured="share", share=1.0, moments=64)
-        made = played(one((-1.0, 1.0, 0.0), (4.0, 0.0, 0.0)), finish=[blur])
-        self.path(made, lambda frame: (-1.0 + 4.0 * frame / 25, 1.0, 0.0), blur)
+        result = played(one((-1.0, 1.0, 0.0), (4.0, 0.0, 0.0)), finish=[blur])
+        self.path(result, lambda frame: (-1.0 + 4.0 * frame / 25, 1.0, 0.0), blur)
 
     def test_a_disc_on_a_circle_leaves_the_chord(self):
         turn = 12.0  # radians a second: 27 degrees a frame; a spring of that frequency holds it on a circle
         spring = {"kind": "spring", "uid": "s", "to": "point", "point": row([0.0, 1.0, 0.0]), "strength": row(turn**2), "damping": row(0.0)}
         blur = item("motion_blur", measured="share", share=2.0, opens="at", moments=96)
-        made = played(one((0.6, 1.0, 0.0), (0.0, 0.6 * turn, 0.0), forces=[spring]), finish=[blur])
+        result = played(one((0.6, 1.0, 0.0), (0.0, 0.6 * turn, 0.0), forces=[spring]), finish=[blur])
 
         def place(frame):
             angle = turn * frame / 25
             return (0.6 * math.cos(angle), 1.0 + 0.6 * math.sin(angle), 0.0)
 
-        between_frames = between(made.runs[0], 5, 0.5)
+        between_frames = between(result.runs[0], 5, 0.5)
         np.testing.assert_allclose([float(axis[0]) for axis in between_frames.position], place(5.5), atol=1e-3)
         chord = (np.add(place(5), place(6))) / 2
         self.assertGreater(float(np.linalg.norm(chord - place(5.5))), 0.01)  # the check would tell a smear along the chord
-        self.path(made, place, blur)
+        self.path(result, place, blur)
 
     def test_a_shut_shutter_is_none_and_light_is_kept(self):
         still = light(played(one((-0.4, 1.0, 0.0), (3.0, 1.0, 0.0))), 5)
@@ -94,16 +94,16 @@ class MotionBlur(unittest.TestCase):
     def test_only_what_is_chosen_moves(self):
         goes, stays = one((-0.8, 1.2, 0.0), (3.0, 0.0, 0.0)), one((-0.8, 0.7, 0.0), (3.0, 0.0, 0.0), uid="two")
         sharp = light(played(goes, stays), 5)
-        made = light(played(goes, stays, finish=[item("motion_blur", emitters=["one"])]), 5)
+        result = light(played(goes, stays, finish=[item("motion_blur", emitters=["one"])]), 5)
         half = 62  # rows from here on show the second alone
-        np.testing.assert_allclose(made[half:], sharp[half:], atol=1e-6)
-        self.assertGreater(float(np.abs(made[:half] - sharp[:half]).max()), 0.05)
+        np.testing.assert_allclose(result[half:], sharp[half:], atol=1e-6)
+        self.assertGreater(float(np.abs(result[:half] - sharp[:half]).max()), 0.05)
 
     def test_births_and_ends_between_frames_are_at_their_own_times(self):
-        made = played(emitter(births__rate=row(1000.0), births__lifespan=row(0.1)))
+        result = played(emitter(births__rate=row(1000.0), births__lifespan=row(0.1)))
         for after in (0.25, 0.5, 0.9, -0.3):
-            there = between(made.runs[0], 20, after)
-            when = made.plan.moment(20, after)
+            there = between(result.runs[0], 20, after)
+            when = result.plan.moment(20, after)
             self.assertTrue(bool(((there.birth_time <= when) & (when - there.birth_time < 0.1 + 1e-6)).all()))
             self.assertAlmostEqual(len(there), 100, delta=1)
             np.testing.assert_allclose(there.position[1], when - there.birth_time, atol=2e-6)  # straight up at 1 m/s
@@ -125,12 +125,12 @@ class Lens(unittest.TestCase):
         """Of a thin lens of radius r focused at f a point at d is spread over a disc of radius r |d - f| / d in the plane of focus."""
         for away, focus in ((4.0, 2.0), (4.0, 8.0), (4.0, 4.0)):
             lens = item("depth_of_field", focus=focus, f_number=0.2, moments=256)
-            made = light(played(one(size=0.02), finish=[lens]), 0, Wish(240, 180))[..., 0]
+            result = light(played(one(size=0.02), finish=[lens]), 0, Wish(240, 180))[..., 0]
             radius = 0.024 / (2 * math.tan(FOV / 2)) / 0.2 / 2
             pixels = 180 / (2 * math.tan(FOV / 2)) / focus
-            y, x = np.indices(made.shape)
-            middle = [float((made * axis).sum() / made.sum()) for axis in (x, y)]
-            spread = math.sqrt(float((made * ((x - middle[0]) ** 2 + (y - middle[1]) ** 2)).sum() / made.sum()))
+            y, x = np.indices(result.shape)
+            middle = [float((result * axis).sum() / result.sum()) for axis in (x, y)]
+            spread = math.sqrt(float((result * ((x - middle[0]) ** 2 + (y - middle[1]) ** 2)).sum() / result.sum()))
             expected = radius * abs(away - focus) / away * pixels / math.sqrt(2)  # of an even disc
             self.assertAlmostEqual(spread, math.hypot(expected, 0.6), delta=0.06 * expected + 0.25)
 
@@ -158,15 +158,15 @@ class Light(unittest.TestCase):
     def test_glow_is_what_gaussians_are(self):
         """scipy.ndimage.gaussian_filter, cut at six standard deviations, nothing outside."""
         for first in (2.0, 4.0, 8.0, 11.0, 16.0):  # wide ones are made of pixels put together
-            made = self.act("glow", width=first, blurs=3, strength=0.8)[..., :3] - self.picture[..., :3]
+            image = self.act("glow", width=first, blurs=3, strength=0.8)[..., :3] - self.picture[..., :3]
             blurs = [
                 ndimage.gaussian_filter(self.picture[..., :3].astype(np.float64), (s, s, 0), mode="constant", truncate=6)
                 for s in (first, 2 * first, 4 * first)
             ]
             truth = 0.8 * (blurs[0] + 0.5 * blurs[1] + 0.25 * blurs[2])
-            self.assertLess(float(np.abs(made - truth).max()), 0.01 * float(truth.max()), first)
+            self.assertLess(float(np.abs(image - truth).max()), 0.01 * float(truth.max()), first)
             wrong = 0.8 * (blurs[0] + 0.5 * blurs[1] + 0.5 * blurs[2])
-            self.assertGreater(float(np.abs(made - wrong).max()), 0.01 * float(truth.max()), first)
+            self.assertGreater(float(np.abs(image - wrong).max()), 0.01 * float(truth.max()), first)
 
     def test_glow_sets_in_over_its_knee_and_scales_with_the_picture(self):
         below = self.act("glow", threshold=7.0, knee=0.5)
@@ -215,22 +215,22 @@ class Light(unittest.TestCase):
 
     def test_vignettes_and_regions(self):
         flat = np.ones((90, 120, 4), np.float32)
-        made = self.act("vignette", picture=flat, amount=0.6, begins=0.0, softness=1.0)
-        self.assertAlmostEqual(float(made[45, 60, 0]), 1, places=3)
-        self.assertAlmostEqual(float(made[0, 0, 0]), 0.4, delta=0.01)
+        image = self.act("vignette", picture=flat, amount=0.6, begins=0.0, softness=1.0)
+        self.assertAlmostEqual(float(image[45, 60, 0]), 1, places=3)
+        self.assertAlmostEqual(float(image[0, 0, 0]), 0.4, delta=0.01)
         part = self.act("vignette", picture=flat[10:30, 20:60], shot=Shot(120, 90, 20, 10), amount=0.6, begins=0.0, softness=1.0)
-        np.testing.assert_allclose(part, made[10:30, 20:60], atol=1e-6)
+        np.testing.assert_allclose(part, image[10:30, 20:60], atol=1e-6)
 
     def test_grain_goes_by_the_root_of_light_and_is_the_same_again(self):
         """Counted light varies by its root (Poisson)."""
         spread = []
         for level in (0.25, 1.0):
             flat = np.full((200, 200, 4), level, np.float32)
-            made = self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3))
-            np.testing.assert_array_equal(made, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3)))
-            self.assertFalse(np.array_equal(made, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=4))))
-            spread.append(float(made[..., 0].std()))
-            self.assertAlmostEqual(float(made[..., 0].mean()), level, delta=0.002)
+            image = self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3))
+            np.testing.assert_array_equal(image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=3)))
+            self.assertFalse(np.array_equal(image, self.act("grain", picture=flat, amount=0.05, size=1.0, shot=Shot(200, 200, frame=4))))
+            spread.append(float(image[..., 0].std()))
+            self.assertAlmostEqual(float(image[..., 0].mean()), level, delta=0.002)
         self.assertAlmostEqual(spread[1], 0.05, delta=0.002)
         self.assertAlmostEqual(spread[1] / spread[0], 2, delta=0.08)
         self.assertAlmostEqual(float(noise(0, 0, 400, 400, 3.7, 9).std()), 1, delta=0.05)
@@ -241,18 +241,18 @@ class Together(unittest.TestCase):
         """Porter and Duff, SIGGRAPH 1984: of what is laid over and added."""
         scene = [one((-0.3, 1.0, 0.0)), one((0.1, 1.1, -0.5), uid="two", blend="add"), one((0.0, 0.9, 0.3), uid="three", colour=(0.1, 0.6, 0.9))]
         finish = [item("glow", width=6.0), item("exposure", stops=0.5), item("colour", saturation=1.4)]
-        made = played(*scene, finish=finish)
-        alone = light(made)
+        result = played(*scene, finish=finish)
+        alone = light(result)
         for plate in ((0.02, 0.03, 0.05), (0.9, 0.5, 0.1)):
-            with_it = take(made, 0, Wish(SEEN.width, SEEN.height, behind=plate)).over()
+            with_it = take(result, 0, Wish(SEEN.width, SEEN.height, behind=plate)).over()
             put = alone[..., :3] + (1 - alone[..., 3:]) * np.asarray(plate, np.float32)
             np.testing.assert_allclose(with_it[..., :3], put, atol=2e-5)
 
     def test_a_glow_on_one_emitter_takes_its_light_alone_and_what_stands_before_it_hides_it(self):
         scene = [one((-0.35, 1.0, 0.0), colour=(4.0, 2.0, 1.0)), one((0.35, 1.0, 0.0), uid="two", colour=(4.0, 4.0, 4.0))]
         plain = light(played(*scene))
-        made = light(played(*scene, finish=[item("glow", width=3.0, emitters=["one"])]))
-        gain = (made - plain)[..., :3].sum(axis=(0, 1))
+        result = light(played(*scene, finish=[item("glow", width=3.0, emitters=["one"])]))
+        gain = (result - plain)[..., :3].sum(axis=(0, 1))
         np.testing.assert_allclose(gain / gain[0], [1.0, 0.5, 0.25], rtol=1e-3)  # its own colour, none of the other's white
         hidden = [one((0.0, 1.0, 0.0), colour=(4.0, 2.0, 1.0)), one((0.0, 1.0, 0.5), uid="two", size=1.2, colour=(0.2, 0.2, 0.2))]
         np.testing.assert_allclose(light(played(*hidden, finish=[item("glow", emitters=["one"])])), light(played(*hidden)), atol=1e-4)
@@ -260,9 +260,9 @@ class Together(unittest.TestCase):
     def test_what_is_far_goes_into_fog(self):
         near, far = (light(played(one((0.0, 1.0, z), size=0.6), finish=[item("fog", density=0.3, begins=1.0, fog_colour=[0.1, 0.2, 0.3])]))
                      for z in (1.0, -4.0))  # fmt: skip
-        for made, away in ((near, 3.0), (far, 8.0)):
+        for result, away in ((near, 3.0), (far, 8.0)):
             left = math.exp(-0.3 * (away - 1.0))
-            middle = made[60, 80, :3] / made[60, 80, 3]
+            middle = result[60, 80, :3] / result[60, 80, 3]
             np.testing.assert_allclose(middle, np.array([0.8, 0.4, 0.2]) * left + np.array([0.1, 0.2, 0.3]) * (1 - left), rtol=1e-3)
 
     def test_fog_shines_with_what_it_lies_before_alone(self):
@@ -279,12 +279,12 @@ class Together(unittest.TestCase):
         np.testing.assert_allclose(sum(gains)[..., :3], plain[..., :3], atol=3e-4)
 
     def test_a_region_is_that_part_of_the_finished_whole(self):
-        made = played(
+        result = played(
             one((-0.3, 1.0, 0.0), (2.0, 0.0, 0.0), colour=(5.0, 3.0, 1.0)),
             finish=[item("motion_blur", moments=4), item("glow"), item("vignette"), item("grain")],
         )
-        whole = take(made, 3, Wish(160, 120)).over()
-        part = take(made, 3, Wish(160, 120, region=(50, 30, 60, 40))).over()
+        whole = take(result, 3, Wish(160, 120)).over()
+        part = take(result, 3, Wish(160, 120, region=(50, 30, 60, 40))).over()
         np.testing.assert_allclose(part, whole[30:70, 50:110], atol=3e-3)
 
     def test_a_backplate_fills_the_frame_as_its_numbers_say(self):
@@ -301,9 +301,9 @@ class Together(unittest.TestCase):
 
     def test_what_the_frame_names_and_is_not_there_is_said_and_the_clip_plays_on(self):
         lost = {"kind": "picture", "uid": "lost", "name": "lost", "files": [{"content": "0" * 32, "name": "dusk.png"}]}
-        made = played(one(), props=[lost], frame={"camera": "gone", "behind": "plate", "plate": "lost"})
-        said = [(finding.where, finding.message) for finding in made.lacking()]
-        self.assertEqual([where for where, _ in said], ["frame.camera", "props.0.files.0"])
-        self.assertIn("dusk.png", said[1][1])
-        np.testing.assert_allclose(take(made, 0, SEEN).over()[..., :3], take(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
+        result = played(one(), props=[lost], frame={"camera": "gone", "behind": "plate", "plate": "lost"})
+        message = [(finding.where, finding.message) for finding in result.lacking()]
+        self.assertEqual([where for where, _ in message], ["frame.camera", "props.0.files.0"])
+        self.assertIn("dusk.png", message[1][1])
+        np.testing.assert_allclose(take(result, 0, SEEN).over()[..., :3], take(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
         self.assertEqual([f.where for f in played(one(), frame={"behind": "plate", "plate": "gone"}).lacking()], ["frame.plate"])

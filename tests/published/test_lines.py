@@ -36,8 +36,8 @@ def lined(tag: str, **more: Any) -> dict[str, Any]:
 
 
 def shown(*emitters: dict[str, Any], frame: int = 40, which: int = 0, store: FrameStore | None = None, **clip: Any) -> Shown:
-    made = Playing(read_effect(document(*emitters, **clip)), store)
-    return made.drawn(which, frame, made.frames(frame)[which].population)[0]
+    playing_clip = Playing(read_effect(document(*emitters, **clip)), store)
+    return playing_clip.drawn(which, frame, playing_clip.frames(frame)[which].population)[0]
 
 
 def lines_of(part: Shown) -> list[np.ndarray]:
@@ -87,8 +87,8 @@ class Trails(unittest.TestCase):
 
     def test_what_is_not_finite_along_a_line_is_told(self):
         wide = {"base": {"source": {"kind": "formula", "uid": "w", "text": "0.1 / (along - along)"}, "read": "live"}, "responses": []}
-        made = Playing(read_effect(document(emitter(also=[{**lined("trail"), "uid": "t", "size": wide}]))))
-        header, _ = unpack(next(play_packets(made, 30, PlayRequest(whole=False, facts=False, measured=False))))
+        clip = Playing(read_effect(document(emitter(also=[{**lined("trail"), "uid": "t", "size": wide}]))))
+        header, _ = unpack(next(play_packets(clip, 30, PlayRequest(whole=False, facts=False, measured=False))))
         self.assertEqual([fault["row"] for fault in header["emitters"][0]["look_faults"]], ["also.t.size"])
 
     def test_too_many_places_are_said_and_the_disc_stands_in(self):
@@ -96,9 +96,9 @@ class Trails(unittest.TestCase):
         part = shown(many)
         self.assertIsNone(part.strands)
         self.assertRegex(part.problem, "places; the limit is")
-        made = Playing(read_effect(document(many)))
+        clip = Playing(read_effect(document(many)))
         disc = Playing(read_effect(document(emitter(look={"sprite": "soft_disc", **PLAIN}, births__rate=row(500.0)))))
-        np.testing.assert_allclose(render_frame(made, 40, 80, 60), render_frame(disc, 40, 80, 60), atol=1e-6)
+        np.testing.assert_allclose(render_frame(clip, 40, 80, 60), render_frame(disc, 40, 80, 60), atol=1e-6)
 
 
 class Along(unittest.TestCase):
@@ -122,12 +122,12 @@ class Along(unittest.TestCase):
 
     def test_the_sheet_tells_what_a_row_is_all_along_its_lines(self):
         wide = row(0.1, response("w", "along", STRAIGHT, output=(1.0, 3.0), shape="linear"))
-        made = Playing(read_effect(document(emitter(look=lined("trail", size=wide)))))
-        told = measure(made.effect.emitters[0], made.plan.emitters[0], made.frames(40)[0].population, 1.6)
-        (spread,) = told["rows"]["look.size"]["spread"]
+        clip = Playing(read_effect(document(emitter(look=lined("trail", size=wide)))))
+        population = measure(clip.effect.emitters[0], clip.plan.emitters[0], clip.frames(40)[0].population, 1.6)
+        (spread,) = population["rows"]["look.size"]["spread"]
         np.testing.assert_allclose(spread, (0.1, 0.2, 0.3), atol=0.02)
-        self.assertLess(told["responses"]["w"]["low"], 0.1)
-        self.assertGreater(told["responses"]["w"]["high"], 0.9)
+        self.assertLess(population["responses"]["w"]["low"], 0.1)
+        self.assertGreater(population["responses"]["w"]["high"], 0.9)
 
     def test_no_other_row_can_read_it(self):
         along = response("w", "along", STRAIGHT, output=(1.0, 3.0))
@@ -180,18 +180,18 @@ class Ribbons(unittest.TestCase):
 
     @given(st.lists(st.integers(0, 2**64 - 1), min_size=1, max_size=20))
     def test_a_parent_s_key_goes_through_float32(self, keys: list[int]):
-        made = np.array(keys, np.uint64)
-        pieces = [piece.astype(np.float32) for piece in name_pieces(made)]
-        np.testing.assert_array_equal(keys_of_pieces(pieces), made)
+        values = np.array(keys, np.uint64)
+        pieces = [piece.astype(np.float32) for piece in name_pieces(values)]
+        np.testing.assert_array_equal(keys_of_pieces(pieces), values)
 
     def test_rounded_ones_go_through_their_particles_and_round_a_circle(self):
         """Eight points of a circle: between them within 1 % of its radius, where straight pieces are 7.6 % off: 1 - cos(22.5°)."""
         turn = np.arange(9) / 8 * 2 * np.pi
         points = np.stack([np.cos(turn), np.sin(turn), 0 * turn], axis=1)
         gone = np.linalg.norm(np.diff(points, axis=0), axis=1)
-        made = ribbon.rounded(points, np.ones(8, bool), np.arange(9), gone)
-        np.testing.assert_allclose(made.points[:: ribbon.ROUNDED], points, atol=1e-6)
-        inner = np.linalg.norm(made.points[ribbon.ROUNDED : -ribbon.ROUNDED], axis=1)
+        values = ribbon.rounded(points, np.ones(8, bool), np.arange(9), gone)
+        np.testing.assert_allclose(values.points[:: ribbon.ROUNDED], points, atol=1e-6)
+        inner = np.linalg.norm(values.points[ribbon.ROUNDED : -ribbon.ROUNDED], axis=1)
         self.assertLess(np.abs(inner - 1).max(), 0.01)
         uneven = np.array([[0.0, 0, 0], [1, 0, 0], [1.02, 0, 0], [2, 0, 0]])  # it never turns back on a straight line
         flat = ribbon.rounded(uneven, np.ones(3, bool), np.arange(4), np.diff(uneven[:, 0]))
@@ -224,8 +224,8 @@ class Several(unittest.TestCase):
         np.testing.assert_allclose(both, disc + trail, atol=1e-4)
         np.testing.assert_array_equal(light(first, [{**second, "muted": True}]), disc)
         none = Playing(read_effect(document(emitter(look={**first, "muted": True}, also=[{**second, "muted": True}]))))
-        told = unseen(none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0])
-        self.assertRegex(told[0] if told else "", "none of their looks is drawn")
+        population = unseen(none.effect.emitters[0], None, none.runs[0], none.plan, 30, none.frames(30)[0].population, none.show(30)[0])
+        self.assertRegex(population[0] if population else "", "none of their looks is drawn")
         with self.assertRaisesRegex(SchemaProblem, "no uid"):
             read_effect(document(emitter(also=[lined("trail")])))
 
@@ -245,9 +245,9 @@ class Covering(unittest.TestCase):
     def test_how_far_along_a_piece_a_place_is(self, s: float, t: float, lean: float, far_lean: float, half: float, far_half: float):
         """The inverse of (s, t) -> C0 + s (C1 - C0) + t (N0 + s (N1 - N0)), a bilinear map."""
         n, m = half * np.array([-np.sin(lean), np.cos(lean)]), far_half * np.array([-np.sin(far_lean), np.cos(far_lean)])
-        way = np.array([6.0, 0.0])
-        q = s * way + t * (n + s * (m - n))
-        found = drawing._along(*(np.float32(x) for x in (*q, *way, *n, *m, 1)))
+        direction = np.array([6.0, 0.0])
+        q = s * direction + t * (n + s * (m - n))
+        found = drawing._along(*(np.float32(x) for x in (*q, *direction, *n, *m, 1)))
         self.assertAlmostEqual(float(found), s, delta=2e-3)
 
     def test_two_pieces_meet_without_a_seam(self):

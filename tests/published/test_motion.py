@@ -85,8 +85,8 @@ class Frames(unittest.TestCase):
     def test_lifespan_times_rate_is_frames(self):
         for seconds, rate, frames in ((1, 25, 25), (4, 25, 100), (4, 30, 120)):
             one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 3, "count": 7}], births__lifespan=row(seconds))
-            made = playing(one, frame_rate=rate, last_frame=130)
-            seen = [number for number in range(131) if len(made.frames(number)[0].population)]
+            clip = playing(one, frame_rate=rate, last_frame=130)
+            seen = [number for number in range(131) if len(clip.frames(number)[0].population)]
             self.assertEqual(seen, list(range(3, 3 + frames)))
 
     def test_a_births_a_frame_for_b_frames_makes_a_times_b(self):

@@ -25,7 +25,7 @@ class WhoIsNear(unittest.TestCase):
         velocity = chance.normal(size=(count, 3))
         radii = np.full(count, radius) if alike else radius * chance.uniform(0, 1, count)
         place, velocity, radii = (each.astype(np.float32).astype(float) for each in (place, velocity, radii))
-        told = near(*(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads)
+        values = near(*(np.ascontiguousarray(c.T, np.float32) for c in (place, velocity)), radii.astype(np.float32), threads)
         found, wider, narrower = (cKDTree(place).query_ball_point(place, radii * (1 + by)) for by in (0.0, 1e-5, -1e-5))
         for i, there in enumerate(found):
             others = [j for j in there if j != i]
@@ -33,19 +33,19 @@ class WhoIsNear(unittest.TestCase):
                 continue
             gap = place[others] - place[i]
             distance = np.linalg.norm(gap, axis=1)
-            self.assertEqual(told[i, 0], len(others))
-            np.testing.assert_allclose(told[i, 1], distance.min(initial=radii[i]), rtol=1e-5, atol=1e-12)
+            self.assertEqual(values[i, 0], len(others))
+            np.testing.assert_allclose(values[i, 1], distance.min(initial=radii[i]), rtol=1e-5, atol=1e-12)
             if others:
                 some = np.maximum(distance, 1e-12)[:, None]
                 away = np.where(some > 1e-9, -gap / some * (1 - some / radii[i]), 0)
-                np.testing.assert_allclose(told[i, 2:5], away.sum(axis=0), atol=1e-5 * len(others))
-                np.testing.assert_allclose(told[i, 5:8], velocity[others].mean(axis=0), atol=1e-5)
-                np.testing.assert_allclose(told[i, 8:11], gap.mean(axis=0), atol=1e-5 * max(radii[i], 1e-9))
+                np.testing.assert_allclose(values[i, 2:5], away.sum(axis=0), atol=1e-5 * len(others))
+                np.testing.assert_allclose(values[i, 5:8], velocity[others].mean(axis=0), atol=1e-5)
+                np.testing.assert_allclose(values[i, 8:11], gap.mean(axis=0), atol=1e-5 * max(radii[i], 1e-9))
 
     def test_any_number_of_threads_gives_the_same_bytes(self):
         chance = np.random.default_rng(1)
-        made = (chance.uniform(0, 4, (3, 9000)), chance.normal(size=(3, 9000)), chance.uniform(0.1, 0.3, 9000))
-        particles = [each.astype(np.float32) for each in made]
+        result = (chance.uniform(0, 4, (3, 9000)), chance.normal(size=(3, 9000)), chance.uniform(0.1, 0.3, 9000))
+        particles = [each.astype(np.float32) for each in result]
         one = near(*particles, 1)
         self.assertGreater(one[:, 0].mean(), 2)
         for threads in (2, 5):
@@ -63,10 +63,10 @@ def flock(**rules: float):
 
 class Flocks(unittest.TestCase):
     def at(self, one, frame: int):
-        made = playing(one)
-        population = made.frames(frame)[0].population
-        place, way = (np.stack([np.asarray(c, float) for c in each], axis=1) for each in (population.position, population.velocity))
-        return made, place, way
+        clip = playing(one)
+        population = clip.frames(frame)[0].population
+        place, direction = (np.stack([np.asarray(c, float) for c in each], axis=1) for each in (population.position, population.velocity))
+        return clip, place, direction
 
     def test_apart_following_and_together(self):
         """Keeping apart spreads and adds no momentum (action and reaction: Newton's third law); following evens out ways; together draws in."""
@@ -86,8 +86,8 @@ class Flocks(unittest.TestCase):
         self.assertLess(cKDTree(place).query(place, k=6)[0][:, 1:].mean(), 0.95 * cKDTree(free).query(free, k=6)[0][:, 1:].mean())
 
     def test_how_many_is_a_source(self):
-        made, place, _ = self.at(flock(), 12)
-        counts = made.show(12)[0].column("size")
+        result, place, _ = self.at(flock(), 12)
+        counts = result.show(12)[0].column("size")
         wanted = np.array([len(each) - 1 for each in cKDTree(place).query_ball_point(place, 0.5 - 1e-7)])
         self.assertGreater((counts == wanted).mean(), 0.98)  # places of float32, at the very edge
         self.assertGreater(wanted.mean(), 5)

@@ -62,16 +62,16 @@ class Sheets(unittest.TestCase):
         pixels = rng.uniform(0, 1, (8, 16, 4)).astype(F32)
         times_alpha = np.concatenate([pixels[..., :3] * pixels[..., 3:], pixels[..., 3:]], axis=2)
         for edges in ("end", "hold", "repeat", "mirror"):
-            made = sheet([Picture(pixels)], 2, 1, edges)
-            self.assertEqual((made.cells, made.across, made.aspect), (2, 2, 1.0))
-            for level, (x, y, w, h) in enumerate(made.plates.astype(int)):
+            result = sheet([Picture(pixels)], 2, 1, edges)
+            self.assertEqual((result.cells, result.across, result.aspect), (2, 2, 1.0))
+            for level, (x, y, w, h) in enumerate(result.plates.astype(int)):
                 k = 2**level
                 for cell in (0, 1):
                     wanted = times_alpha[:, cell * 8 : cell * 8 + 8].reshape(h, k, w, k, 4).mean(axis=(1, 3))
                     left = x + cell * (w + 2)
-                    np.testing.assert_allclose(made.texels[y + 1 : y + 1 + h, left + 1 : left + 1 + w], wanted, atol=1e-6)
+                    np.testing.assert_allclose(result.texels[y + 1 : y + 1 + h, left + 1 : left + 1 + w], wanted, atol=1e-6)
                     beyond = {"end": np.zeros_like(wanted[:, 0]), "repeat": wanted[:, -1]}.get(edges, wanted[:, 0])
-                    np.testing.assert_allclose(made.texels[y + 1 : y + 1 + h, left], beyond, atol=1e-6)
+                    np.testing.assert_allclose(result.texels[y + 1 : y + 1 + h, left], beyond, atol=1e-6)
 
     def test_what_cannot_be_cut_into_its_grid_is_said_with_its_numbers(self):
         with self.assertRaises(GeometryProblem) as caught:
@@ -79,21 +79,21 @@ class Sheets(unittest.TestCase):
         self.assertIn("10 x 10 pixels cannot be cut into 3 x 2", caught.exception.findings[0].message)
 
     def test_brightness_covers_as_much_as_the_brightest_part_says(self):
-        made = sheet([flat((0.25, 0.5, 0.0, 1.0))], cover="brightness")
-        np.testing.assert_allclose(made.texels[1:9, 1:9], np.broadcast_to([0.25, 0.5, 0, 0.5], (8, 8, 4)), atol=1e-6)
+        result = sheet([flat((0.25, 0.5, 0.0, 1.0))], cover="brightness")
+        np.testing.assert_allclose(result.texels[1:9, 1:9], np.broadcast_to([0.25, 0.5, 0, 0.5], (8, 8, 4)), atol=1e-6)
 
     @given(st.floats(0.3, 3.0), st.floats(-3, 3))
     def test_a_particle_is_read_between_texels_as_scipy_reads(self, scale, turn):
-        made = sheet([Picture(np.random.default_rng(1).uniform(0, 1, (32, 32, 4)).astype(F32))])
+        values = sheet([Picture(np.random.default_rng(1).uniform(0, 1, (32, 32, 4)).astype(F32))])
         half = 16 * scale
-        got = drawn([made], 128, half, turn)
+        got = drawn([values], 128, half, turn)
         y, x = np.mgrid[0:128, 0:128] + 0.5
         x, y = x - 64.3, y - 63.6
         a, b = (x * np.cos(turn) - y * np.sin(turn)) / half, (-x * np.sin(turn) - y * np.cos(turn)) / half
         level = max(int(np.floor(np.log2(1 / scale) + 1e-9)), 0)
-        px, py, w, h = made.plates[level]
+        px, py, w, h = values.plates[level]
         at = [py + 0.5 + (1 - (b + 1) / 2) * h, px + 0.5 + (a + 1) / 2 * w]
-        wanted = np.stack([map_coordinates(made.texels[..., k], at, order=1) for k in range(4)], axis=2)
+        wanted = np.stack([map_coordinates(values.texels[..., k], at, order=1) for k in range(4)], axis=2)
         inside = (np.abs(a) < 0.99) & (np.abs(b) < 0.99)
         np.testing.assert_allclose(got[inside], wanted[inside], atol=2e-4)
         self.assertEqual(float(np.abs(got[(np.abs(a) > 1.01) | (np.abs(b) > 1.01)]).max(initial=0)), 0)
@@ -118,7 +118,7 @@ class Pages(unittest.TestCase):
 
     def test_pages_go_with_a_row_hold_or_repeat_and_stay_within_first_and_last(self):
         def pages(share: float, **look):
-            made = {
+            result = {
                 "sprite": "picture",
                 "shelf": "puffs",
                 "size": row(0.2),
@@ -127,7 +127,7 @@ class Pages(unittest.TestCase):
                 "page": row(share),
                 **look,
             }
-            return float(playing(emitter(look=made)).show(5)[0].column("page")[0])
+            return float(playing(emitter(look=result)).show(5)[0].column("page")[0])
 
         for share, look, wanted in ((0.0, {}, 0), (0.5, {}, 31.5), (1.0, {}, 63), (7.0, {}, 63), (1.25, {"after": "repeat"}, 16), (0.5, {"first": 9, "last": 16}, 11.5),
                                     (0.999, {"blended": False}, 63), (0.26, {"blended": False, "first": 1, "last": 4}, 1)):  # fmt: skip
@@ -141,9 +141,9 @@ class Pages(unittest.TestCase):
         hill = lambda middle: np.exp(-(((at - middle) / 6) ** 2))
         page = lambda middle: np.stack([np.outer(hill(40), hill(middle))] * 3 + [np.ones((side, side))], 2).astype(F32)
         book = sheet([Picture(np.concatenate([page(36), page(36 + moved)], axis=1))], 2, edges="hold")
-        way = np.full((side, 2 * side, 4), 0.5, F32)
-        way[..., 3], way[..., 0] = 1, 0.5 + moved / side / 2 / reach
-        motion = sheet([Picture(way)], 2, edges="hold")
+        direction = np.full((side, 2 * side, 4), 0.5, F32)
+        direction[..., 3], direction[..., 0] = 1, 0.5 + moved / side / 2 / reach
+        motion = sheet([Picture(direction)], 2, edges="hold")
         look = {painted.MOTION: 1, painted.PAGES: 2, painted.FIRST: 0, painted.LAST: 1, painted.EDGES: reading.HOLD}
         got = drawn([book, motion], 80, 40.0, look=look, reach=reach, PAGE=share)
         still = drawn([sheet([Picture(page(36 + moved * share))], edges="hold")], 80, 40.0, look={painted.EDGES: reading.HOLD})
@@ -157,9 +157,11 @@ class Pages(unittest.TestCase):
         rows, columns = np.mgrid[0:side, 0:side]
         apart = []
         for k in (5, 10, 20):
-            way = (cell(puffs.motion, k)[..., :2] - 0.5) * 2 * puffs.reach * side
+            direction = (cell(puffs.motion, k)[..., :2] - 0.5) * 2 * puffs.reach * side
             now, then = cell(puffs.picture, k)[..., 3], cell(puffs.picture, k + 1)[..., 3]
-            moved, against = (map_coordinates(now, [rows - sign * way[..., 1], columns - sign * way[..., 0]], order=1) for sign in (1, -1))
+            moved, against = (
+                map_coordinates(now, [rows - sign * direction[..., 1], columns - sign * direction[..., 0]], order=1) for sign in (1, -1)
+            )
             apart.append([np.abs(each - then).mean() for each in (moved, now, against)])
         self.assertLess(apart[0][0], apart[0][1] * 0.65)
         for with_motion, _, against in apart:
@@ -276,12 +278,12 @@ class MadePictures(unittest.TestCase):
         born = emitter(births__rate=row(400.0), births__place={"kind": "prop", "prop": "noise", "on": "surface", "density": {"picture": "noise"}},
                        births__launch__speed=row(0.0),
                        look__opacity=row(1.0, response("seen", {"kind": "picture", "prop": "noise", "at": "near", "part": "luminance"}, STRAIGHT, read="once", shape="linear")))  # fmt: skip
-        made = Playing(read_effect({**document(born), "props": [noise]}))
-        early, late = made.stage.picture_at("noise", 0.0), made.stage.picture_at("noise", 0.5)
+        clip = Playing(read_effect({**document(born), "props": [noise]}))
+        early, late = clip.stage.picture_at("noise", 0.0), clip.stage.picture_at("noise", 0.5)
         self.assertGreater(float(np.abs(early.pixels - late.pixels).mean()), 0.02)
-        shown = made.show(25)[0]
+        shown = clip.show(25)[0]
         # born where it is bright: the brightness there is more than that of the picture as a whole
-        self.assertGreater(float(shown.column("opacity").mean()), float(made.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05)
+        self.assertGreater(float(shown.column("opacity").mean()), float(clip.stage.picture_at("noise", 1.0).pixels[..., 0].mean()) + 0.05)
         steady = Playing(read_effect({**document(emitter()), "props": [{**noise, "evolution": row(2.0)}]}))
         self.assertIs(steady.stage.picture_at("noise", 0.0), steady.stage.picture_at("noise", 0.9))
 
@@ -290,9 +292,9 @@ class Order(unittest.TestCase):
     def test_by_distance_or_birth_before_or_behind_as_brute_force_says(self):
         look = {"sprite": "soft_disc", "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
         kinds = [("plain", {}), ("late", {"order": "birth"}), ("front", {"stands": "before"}), ("back", {"stands": "behind", "order": "birth"})]
-        made = Playing(read_effect(document(*(emitter(uid, look={**look, **more}) for uid, more in kinds))))
-        layers = made.layers(25)
-        depth = made.viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), 64, 64)[2]
+        clip = Playing(read_effect(document(*(emitter(uid, look={**look, **more}) for uid, more in kinds))))
+        layers = clip.layers(25)
+        depth = clip.viewpoint.project(np.concatenate([layer.shown.positions() for layer in layers]), 64, 64)[2]
         wanted, at = [], 0
         for layer, (_, more) in zip(layers, kinds, strict=True):
             here = depth[at : at + len(layer.shown)]
@@ -345,12 +347,12 @@ class StandIn(unittest.TestCase):
     def test_a_picture_that_is_gone_is_said_and_the_disc_stands_in(self):
         lost = {"kind": "picture", "uid": "lost", "name": "lost", "files": [{"content": "0" * 32, "name": "lost.png"}]}
         look = {"sprite": "picture", "pictures": ["lost"], "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
-        made = Playing(read_effect({**document(emitter(look=look)), "props": [lost]}))
-        layer = made.layers(10)[0]
+        clip = Playing(read_effect({**document(emitter(look=look)), "props": [lost]}))
+        layer = clip.layers(10)[0]
         self.assertIn("not here", layer.problem)
         soft = {"sprite": "soft_disc", "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
         disc = Playing(read_effect(document(emitter(look=soft))))
-        np.testing.assert_allclose(render_frame(made, 10, 160, 120), render_frame(disc, 10, 160, 120), atol=1e-6)
+        np.testing.assert_allclose(render_frame(clip, 10, 160, 120), render_frame(disc, 10, 160, 120), atol=1e-6)
 
     def test_an_edit_of_a_look_steps_nothing(self):
         from kagero.core.simulation import FrameStore
@@ -361,5 +363,5 @@ class StandIn(unittest.TestCase):
         first.show(20)
         before = [run.address for run in first.runs]
         for change in ({"shelf": "puffs", "page": row(0.4)}, {"cut": row(0.3)}, {"blend": "screen"}, {"tiles_across": row(3.0), "edges": "repeat"}):
-            again = Playing(read_effect(document(emitter(look={**look, **change}))), store)
-            self.assertEqual([run.address for run in again.runs], before)
+            repeated = Playing(read_effect(document(emitter(look={**look, **change}))), store)
+            self.assertEqual([run.address for run in repeated.runs], before)

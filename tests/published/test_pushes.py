@@ -19,9 +19,9 @@ from tests.oracles import perlin
 def one_of(forces: list[dict[str, Any]], place=(0.0, 0.0, 0.0), velocity=(0.0, 0.0, 0.0)) -> dict[str, Any]:
     """Return an emitter of one particle, born at frame 0, that lives long."""
     speed = math.hypot(*velocity)
-    way = list(velocity) if speed else [0.0, 1.0, 0.0]
+    direction = list(velocity) if speed else [0.0, 1.0, 0.0]
     return emitter(forces=forces, births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 1}], births__lifespan=row(10_000),
-                   births__place__centre=row(list(place)), births__launch__speed=row(speed), births__launch__direction=row(way))  # fmt: skip
+                   births__place__centre=row(list(place)), births__launch__speed=row(speed), births__launch__direction=row(direction))  # fmt: skip
 
 
 def flown(forces, frame, place=(0.0, 0.0, 0.0), velocity=(0.0, 0.0, 0.0), **clip):
@@ -75,20 +75,20 @@ class Kepler(unittest.TestCase):
         pull = push("pull", strength=mu, fades="power", power=-2.0, core=0.0, point=(0.0, 0.0, 0.0))
         rate = 60
         frames = round(turns * period * rate)
-        made = playing(
+        clip = playing(
             one_of([pull], (radius, 0.0, 0.0), (0.0, 0.0, speed)),
             last_frame=min(frames, 20_000),
             frame_rate=rate,
             substeps=max(1, round(steps / (period * rate))),
         )
-        return made, frames
+        return clip, frames
 
     def test_energy_over_a_hundred_orbits(self):
         mu, radius = 4 * math.pi**2, 1.0  # a turn a second, in 60 steps
-        made, frames = self.orbit(mu, radius, 2 * math.pi * 1.1, 100, 60)
+        result, frames = self.orbit(mu, radius, 2 * math.pi * 1.1, 100, 60)
         energies = []
         for frame in range(0, frames + 1, frames // 50):
-            p = made.frames(frame)[0].population
+            p = result.frames(frame)[0].population
             r = math.sqrt(sum(float(c[0]) ** 2 for c in p.position))
             energies.append(sum(float(c[0]) ** 2 for c in p.velocity) / 2 - mu / r)
         whole = (2 * math.pi * 1.1) ** 2 / 2 - mu
@@ -100,9 +100,9 @@ class Kepler(unittest.TestCase):
         periods = []
         for radius in (1.0, 2.0):
             speed = math.sqrt(4 * math.pi**2 / radius)
-            made, frames = self.orbit(4 * math.pi**2, radius, speed, 1.2, 120)
+            result, frames = self.orbit(4 * math.pi**2, radius, speed, 1.2, 120)
             angles = np.unwrap(
-                [math.atan2(float(p.position[2][0]), float(p.position[0][0])) for p in (made.frames(f)[0].population for f in range(frames + 1))]
+                [math.atan2(float(p.position[2][0]), float(p.position[0][0])) for p in (result.frames(f)[0].population for f in range(frames + 1))]
             )
             periods.append(np.interp(2 * math.pi, np.abs(angles), np.arange(frames + 1) / 60))
         self.assertAlmostEqual(periods[1] / periods[0], 2**1.5, places=2)
@@ -143,8 +143,8 @@ class Springs(unittest.TestCase):
 
 def alone(force: dict[str, Any], places: np.ndarray, velocity=(0.0, 0.0, 0.0), seconds: float = 0.0) -> np.ndarray:
     """Return the acceleration that one push gives at places (n, 3), m/s²."""
-    made = playing(one_of([force]))
-    plan = made.plan.emitters[0]
+    clip = playing(one_of([force]))
+    plan = clip.plan.emitters[0]
     n = len(places)
     inputs: dict[str, Any] = {"key": np.arange(n, dtype=np.uint64), "age": np.zeros(n, np.float32), "lifespan": np.ones(n, np.float32)}
     inputs |= {f"position.{axis}": places[:, i].astype(np.float32) for i, axis in enumerate("xyz")}
@@ -162,30 +162,30 @@ class Fields(unittest.TestCase):
         """s (r² + c²)^(p / 2) r / sqrt(r² + c²): Plummer's softened pull (Monthly Notices of the R.A.S. 71, 1911) where p is -2."""
         r = np.linalg.norm(self.places, axis=1)
         for power, core, reach in ((-2.0, 0.0, 1.0), (-2.0, 0.3, 1.0), (1.0, 0.0, 2.0), (0.5, 0.2, 0.5)):
-            made = alone(push("pull", strength=3.0, fades="power", power=power, core=core, reach=reach, point=(0.0, 0.0, 0.0)), self.places)
+            result = alone(push("pull", strength=3.0, fades="power", power=power, core=core, reach=reach, point=(0.0, 0.0, 0.0)), self.places)
             soft = np.sqrt(r * r + core * core)
-            np.testing.assert_allclose(made, -self.places * (3.0 * (soft / reach) ** power / soft)[:, None], rtol=1e-4, atol=1e-5)
+            np.testing.assert_allclose(result, -self.places * (3.0 * (soft / reach) ** power / soft)[:, None], rtol=1e-4, atol=1e-5)
 
     def test_a_pull_to_a_line_points_straight_at_it(self):
-        way = np.array([1.0, 2.0, -1.0]) / math.sqrt(6)
-        made = alone(push("pull", strength=1.0, to="line", core=0.0, point=(0.5, 0.0, 0.0), direction=(1.0, 2.0, -1.0)), self.places)
+        direction = np.array([1.0, 2.0, -1.0]) / math.sqrt(6)
+        result = alone(push("pull", strength=1.0, to="line", core=0.0, point=(0.5, 0.0, 0.0), direction=(1.0, 2.0, -1.0)), self.places)
         gap = np.array([0.5, 0, 0]) - self.places
-        gap = gap - (gap @ way)[:, None] * way
-        np.testing.assert_allclose(made, gap / np.linalg.norm(gap, axis=1, keepdims=True), rtol=2e-4, atol=1e-4)
+        gap = gap - (gap @ direction)[:, None] * direction
+        np.testing.assert_allclose(result, gap / np.linalg.norm(gap, axis=1, keepdims=True), rtol=2e-4, atol=1e-4)
 
     def test_a_swirls_streamlines_are_circles(self):
         """No part of it lies along the radius or the axis; with the power -1 and a core it is v = s r / (r² + c²): Kaufmann 1962, Scully 1975."""
         axis = np.array([1.0, 3.0, 0.5]) / np.linalg.norm([1.0, 3.0, 0.5])
         force = push("swirl", strength=2.0, fades="power", power=-1.0, core=0.4, middle=(0.2, 0.1, 0.0), axis=(1.0, 3.0, 0.5))
-        made = alone(force, self.places)
+        result = alone(force, self.places)
         gap = self.places - np.array([0.2, 0.1, 0.0])
         out = gap - (gap @ axis)[:, None] * axis
         r = np.linalg.norm(out, axis=1)
-        self.assertLess(np.abs(np.einsum("ij,ij->i", made, out)).max(), 1e-5)
-        self.assertLess(np.abs(made @ axis).max(), 1e-5)
-        np.testing.assert_allclose(np.linalg.norm(made, axis=1), 2.0 * r / (r * r + 0.16), rtol=1e-4)
+        self.assertLess(np.abs(np.einsum("ij,ij->i", result, out)).max(), 1e-5)
+        self.assertLess(np.abs(result @ axis).max(), 1e-5)
+        np.testing.assert_allclose(np.linalg.norm(result, axis=1), 2.0 * r / (r * r + 0.16), rtol=1e-4)
         np.testing.assert_allclose(
-            np.cross(np.broadcast_to(axis, out.shape), out) @ np.eye(3) * (2.0 / (r * r + 0.16))[:, None], made, rtol=1e-3, atol=1e-5
+            np.cross(np.broadcast_to(axis, out.shape), out) @ np.eye(3) * (2.0 / (r * r + 0.16))[:, None], result, rtol=1e-3, atol=1e-5
         )
 
     def test_turning_air_takes_particles_round_in_circles(self):
@@ -219,8 +219,8 @@ class Together(unittest.TestCase):
             drag(0.7),
             push("pull", "q", strength=1.5, core=0.3, point=(0.4, 0.5, -0.2)),
         ]
-        made = playing(one_of(forces))
-        plan = made.plan.emitters[0]
+        clip = playing(one_of(forces))
+        plan = clip.plan.emitters[0]
         seed = plan.values.seeds[next(int(op.attrs[0]) for op in plan.step.operations if op.name == "curl_noise")]
         offsets = lattice_offsets(seed)
         one = lambda value: np.full(1, value)

@@ -57,8 +57,8 @@ class Times(unittest.TestCase):
         effect = read_effect(document(emitter(retiming=keys((0, 0), (1, 50)))))
         self.assertIn("not in the clip", effect.emitters[0].retiming.wants(effect)[1])
         self.assertIsNone(read_effect(document(emitter(retiming=keys((0, 0), (2, 1))))).emitters[0].retiming.wants(effect))
-        (told,) = Playing(effect).lacking()
-        self.assertEqual((told.code, told.where), ("outside_clip", "emitters.0.retiming.keys"))
+        (clip,) = Playing(effect).lacking()
+        self.assertEqual((clip.code, clip.where), ("outside_clip", "emitters.0.retiming.keys"))
         self.assertEqual(len(Playing(effect).show(40)[0]), len(Playing(effect).show(50)[0]))  # it plays on, at the clip's end
         with self.assertRaises(SchemaProblem):
             read_effect(document(emitter(retiming=keys((1, 0), (0, 1)))))
@@ -84,16 +84,16 @@ class Shown(unittest.TestCase):
         still = {"kind": "spring", "uid": "round", "strength": row(4.0), "damping": row(0.0), "point": row([0.0, 0.0, 0.0])}
         errors = []
         for rate in (3, 6, 12):  # 2 rad a second about the middle: exact at every stored frame, whatever the step
-            made = played(keys((0, 0), (2 * rate, 2)), clip={"frame_rate": [rate, 1], "last_frame": 2 * rate}, forces=[still],
+            result = played(keys((0, 0), (2 * rate, 2)), clip={"frame_rate": [rate, 1], "last_frame": 2 * rate}, forces=[still],
                           births={"rate": row(0.0), "bursts": [{"uid": "one", "frame": 0, "count": 1}], "lifespan": row(9.0),
                                   "place": {"kind": "point", "centre": row([1.0, 0.0, 0.0])},
                                   "launch": {"direction": row([0.0, 1.0, 0.0]), "cone": row(0.0), "speed": row(2.0)}})  # fmt: skip
-            run, worst = made.shaped[0], 0.0
+            run, worst = result.shaped[0], 0.0
             for late in np.arange(0.0, 1.0, 0.0625):
                 for number in range(rate, 2 * rate - 1):
-                    who = between(run.run, number, float(late))
+                    particles = between(run.run, number, float(late))
                     angle = 2 * (number + late) / rate
-                    worst = max(worst, float(np.abs(places(who)[0, :2] - [math.cos(angle), math.sin(angle)]).max()))
+                    worst = max(worst, float(np.abs(places(particles)[0, :2] - [math.cos(angle), math.sin(angle)]).max()))
             errors.append(worst)
             shown = run.at(2 * rate - 1)  # slowed as many times as there are frames a second: the same curve
             first, after = run.behind(2 * rate - 1)
@@ -115,16 +115,16 @@ class Shown(unittest.TestCase):
         plain = played(store=store)
         stored = [plain.runs[0].frame(n).population for n in range(51)]
         stepped = store.stepped
-        for way in (
+        for direction in (
             keys((0, 0), (2, 1)),
             keys((0, 2), (2, 0)),
             keys((0, 0), (0.5, 0.5), (1.5, 0.5), (2, 1), shape="smooth"),
             keys((1, 1), shape="hold"),
         ):
-            made = played(way, store=store)
+            result = played(direction, store=store)
             for number in range(0, 51, 5):
-                made.particles(number)
-            self.assertEqual((store.stepped, made.stepped), (stepped, 0))
+                result.particles(number)
+            self.assertEqual((store.stepped, result.stepped), (stepped, 0))
         muted = played({**keys((0, 2), (2, 0)), "muted": True}, store=store)
         for number in (7, 30):
             self.assertEqual(muted.shaped[0].at(number).floats.tobytes(), stored[number].floats.tobytes())
@@ -163,8 +163,8 @@ class Shown(unittest.TestCase):
         aside = {"kind": "by_mask", "uid": "aside", "mask": "veil", "amount": row(0.5)}
 
         def whole(retiming: dict[str, Any] | None, own: dict[str, Any] | None = None) -> Playing:
-            made = document(emitter(births__place={"kind": "prop", "prop": "ball", "on": "surface"}, shaping=[aside], retiming=own))
-            return Playing(read_effect({**made, "props": [ball, lamp, veil, camera], "retiming": retiming, "frame": {"camera": "eye"}}))
+            body = document(emitter(births__place={"kind": "prop", "prop": "ball", "on": "surface"}, shaping=[aside], retiming=own))
+            return Playing(read_effect({**body, "props": [ball, lamp, veil, camera], "retiming": retiming, "frame": {"camera": "eye"}}))
 
         plain, slow = whole(None), whole(keys((0, 0), (2, 1)))
         wish = Wish(96, 72, alone=True)

@@ -42,8 +42,8 @@ def played(one: dict[str, Any], *props: dict[str, Any], **clip: Any) -> Playing:
     return Playing(read_effect({**document(one, **clip), "props": list(props)}), content=lambda _: swinging())
 
 
-def at(made: Playing, frame: int):
-    return made.frames(frame)[0].population
+def at(result: Playing, frame: int):
+    return result.frames(frame)[0].population
 
 
 def places(population) -> np.ndarray:
@@ -67,12 +67,12 @@ class OnASurface(unittest.TestCase):
         u, v = formula("fract(draws.flicker * 7)", "once", "u"), formula("0.1 + 0.8 * draws.flicker", "once", "v")
         one = rider(on("surface", "body", u=u, v=v, travel_u=0.3), births__place={"kind": "prop", "prop": "body", "on": "surface"})
         for rate in (12, 24, 60, 120):
-            made = played(one, BODY, frame_rate=rate, last_frame=2 * rate)
+            result = played(one, BODY, frame_rate=rate, last_frame=2 * rate)
             for frame in (0, 1, rate // 3, 2 * rate):
                 t = frame / rate
-                shown = made.show(frame)[0]
-                mesh = swinging().at(made.stage.clocks("body", np.full(1, t))[0])
-                matrix = stage(made.effect).matrices("body", np.full(1, t))[0]
+                shown = result.show(frame)[0]
+                mesh = swinging().at(result.stage.clocks("body", np.full(1, t))[0])
+                matrix = stage(result.effect).matrices("body", np.full(1, t))[0]
                 near, far = mesh.nearest((np.linalg.inv(matrix) @ np.c_[places(shown.population), np.ones(len(shown))].T).T[:, :3])
                 self.assertLess(far.max(), 1e-4, (rate, frame))
                 if frame == 0:
@@ -88,11 +88,11 @@ class OnASurface(unittest.TestCase):
         (common practice, no source)."""
         post = prop("post", shape="cylinder", radius=0.5, height=2.0)
         falls = row(0.0, response("v", "life", STRAIGHT, output=(1, 0), shape="linear", operation="set"))
-        made = played(rider(on("surface", "post", u=0.0, v=falls, travel_u=0.015 * 25), 1, births__lifespan=row(6.0)), post, last_frame=150)
-        found = [places(at(made, frame))[0] for frame in range(150)]
+        result = played(rider(on("surface", "post", u=0.0, v=falls, travel_u=0.015 * 25), 1, births__lifespan=row(6.0)), post, last_frame=150)
+        found = [places(at(result, frame))[0] for frame in range(150)]
         heights = np.array(found)[:, 1]
         np.testing.assert_allclose(heights - heights[0], -2.0 * np.arange(150) / 150, atol=1e-4)
-        self.assertEqual(len(at(made, 150)), 0)
+        self.assertEqual(len(at(result, 150)), 0)
         turns = np.unwrap(np.arctan2(np.array(found)[:, 2], np.array(found)[:, 0]))
         self.assertAlmostEqual(abs(turns[-1] - turns[0]) / (2 * math.pi) * 150 / 149, 2.25, delta=2e-3)
 
@@ -102,8 +102,8 @@ class OnASurface(unittest.TestCase):
         matrix[:3, :3], matrix[:3, 3] = Rotation.from_euler("z", 0.4).as_matrix(), (3, 0, 0)
 
         def stands(**aside):
-            made = played(rider(on("surface", "post", u=0.3, v=0.5, **aside), 1), post)
-            return (np.linalg.inv(matrix) @ np.append(places(at(made, 3))[0], 1))[:3]
+            result = played(rider(on("surface", "post", u=0.3, v=0.5, **aside), 1), post)
+            return (np.linalg.inv(matrix) @ np.append(places(at(result, 3))[0], 1))[:3]
 
         foot = stands()
         radial = np.array([foot[0], 0, foot[2]])
@@ -114,18 +114,18 @@ class OnASurface(unittest.TestCase):
         self.assertAlmostEqual(np.linalg.norm(aside), 0.2, places=5)
         self.assertLess(abs(aside @ radial), 5e-3)
         further = stands()  # growing u is that way
-        made = played(rider(on("surface", "post", u=0.31, v=0.5), 1), post)
-        self.assertGreater(((np.linalg.inv(matrix) @ np.append(places(at(made, 3))[0], 1))[:3] - further) @ aside, 0)
+        result = played(rider(on("surface", "post", u=0.31, v=0.5), 1), post)
+        self.assertGreater(((np.linalg.inv(matrix) @ np.append(places(at(result, 3))[0], 1))[:3] - further) @ aside, 0)
 
     def test_closed_directions_go_round_and_open_ones_as_chosen(self):
         post = prop("post", shape="cylinder", radius=0.5, height=2.0)
         ends = {"hold": 1.0, "wrap": 0.25, "turn": 0.75}
         for edge, v in ends.items():
-            made = played(rider(on("surface", "post", u=1.3, v=1.25, edge=edge), 1), post)
+            result = played(rider(on("surface", "post", u=1.3, v=1.25, edge=edge), 1), post)
             other = played(rider(on("surface", "post", u=0.3, v=v), 1), post)
-            np.testing.assert_allclose(places(at(made, 2)), places(at(other, 2)), atol=1e-6)
-        made = played(rider(on("surface", "post", u=0.3, v=0.5, travel_v=0.5, edge="release"), 1), post, last_frame=60)
-        before, after = at(made, 24), at(made, 50)
+            np.testing.assert_allclose(places(at(result, 2)), places(at(other, 2)), atol=1e-6)
+        result = played(rider(on("surface", "post", u=0.3, v=0.5, travel_v=0.5, edge="release"), 1), post, last_frame=60)
+        before, after = at(result, 24), at(result, 50)
         np.testing.assert_allclose(velocities(after), velocities(before), rtol=1e-4)  # let go at the top: on it flies
         self.assertAlmostEqual(places(after)[0, 1] - places(before)[0, 1], 26 / 25, delta=1e-3)
 
@@ -134,8 +134,8 @@ class OnASurface(unittest.TestCase):
         grip = row(1000.0, response("g", "life", STRAIGHT, output=(1, 0), input=(0.499, 0.5), shape="linear"))
         for forces in ([], [{"kind": "gravity", "uid": "w", "strength": row(2.0)}]):
             one = rider(on("surface", "post", u=0.2, v=0.5, travel_v=0.1, grip=grip), 3, births__lifespan=row(2.0), forces=forces)
-            made = played(one, post)
-            held, free, later = at(made, 24), at(made, 26), at(made, 40)
+            result = played(one, post)
+            held, free, later = at(result, 24), at(result, 26), at(result, 40)
             np.testing.assert_allclose(velocities(held), [[1, 0.2, 0]] * 3, rtol=2e-5, atol=2e-6)
             falls = 2.0 if forces else 0.0
             # let go at frame 25, over a whole step of which it flies
@@ -145,24 +145,24 @@ class OnASurface(unittest.TestCase):
     def test_a_partial_grip_is_the_same_in_one_substep_and_in_eight(self):
         found = []
         for substeps in (1, 8):
-            made = played(rider(on("path", "p", place=0.1, travel=2.0, grip=4.0), 3), line(), substeps=substeps)
-            found.append(places(at(made, 20)))
+            result = played(rider(on("path", "p", place=0.1, travel=2.0, grip=4.0), 3), line(), substeps=substeps)
+            found.append(places(at(result, 20)))
         np.testing.assert_allclose(found[0], found[1], atol=1e-4)
 
 
 class Crawling(unittest.TestCase):
     """Straightest ways on surfaces: great circles on a sphere, helices on a cylinder (any handbook of geometry)."""
 
-    def crawler(self, at_, way, speed: float = 1.0, forces=(), count: int = 1, **ride: Any) -> dict[str, Any]:
+    def crawler(self, at_, direction, speed: float = 1.0, forces=(), count: int = 1, **ride: Any) -> dict[str, Any]:
         return rider({"kind": "crawl", "uid": "r", "prop": "post", **ride}, count, births__place__centre=row(list(at_)),
-                     births__launch__speed=row(speed), births__launch__direction=row(list(way)), forces=list(forces))  # fmt: skip
+                     births__launch__speed=row(speed), births__launch__direction=row(list(direction)), forces=list(forces))  # fmt: skip
 
     def test_a_great_circle_at_the_same_speed_over_every_edge_and_seam(self):
         ball = prop("post", shape="sphere", radius=1.0)
         # in one plane with the middle and with its start, over both poles' fans and the seam of (u, v)
-        made = played(self.crawler((0.8, 0.3, 0.52), (0.2, 1.0, -0.4)), ball, last_frame=200)
-        found = np.array([places(at(made, f))[0] for f in range(1, 200)])
-        speeds = [np.linalg.norm(velocities(at(made, f))[0]) for f in range(1, 200)]
+        result = played(self.crawler((0.8, 0.3, 0.52), (0.2, 1.0, -0.4)), ball, last_frame=200)
+        found = np.array([places(at(result, f))[0] for f in range(1, 200)])
+        speeds = [np.linalg.norm(velocities(at(result, f))[0]) for f in range(1, 200)]
         self.assertLess(np.ptp(speeds), 2e-5)
         self.assertAlmostEqual(np.linalg.norm(found, axis=1).mean(), 1.0, delta=0.01)
         apart = np.linalg.norm(np.diff(found, axis=0), axis=1)
@@ -172,8 +172,8 @@ class Crawling(unittest.TestCase):
 
     def test_a_helix_about_a_turned_cylinder_and_pushes_act_along_it_alone(self):
         post = prop("post", shape="cylinder", radius=0.5, height=50.0, position=row([1, 0, 0]))
-        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 1.0), 2.0), post)
-        found = np.array([places(at(made, f))[0] - [1, 0, 0] for f in range(51)])
+        result = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 1.0), 2.0), post)
+        found = np.array([places(at(result, f))[0] - [1, 0, 0] for f in range(51)])
         np.testing.assert_allclose(np.diff(found[1:, 1]), np.diff(found[1:, 1]).mean(), atol=1e-5)
         angles = np.unwrap(np.arctan2(found[1:, 2], found[1:, 0]))
         self.assertAlmostEqual(abs(angles[-1] - angles[0]), found[-1, 1] / 0.5 * abs(math.sqrt(2) * 49 / 25 / (found[-1, 1])), delta=0.05)
@@ -181,18 +181,18 @@ class Crawling(unittest.TestCase):
             {"kind": "wind", "uid": "w", "velocity": row([-30.0, 0, 0]), "coupling": row(1.0)},
             {"kind": "gravity", "uid": "g", "strength": row(2.0)},
         ]
-        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[1:]), post)
-        self.assertAlmostEqual(places(at(made, 25))[0, 1] - places(at(made, 0))[0, 1], -1.0, delta=1e-3)  # g t² / 2 along it
-        made = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[:1]), post)
-        end = places(at(made, 50))[0] - [1, 0, 0]
+        result = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[1:]), post)
+        self.assertAlmostEqual(places(at(result, 25))[0, 1] - places(at(result, 0))[0, 1], -1.0, delta=1e-3)  # g t² / 2 along it
+        result = played(self.crawler((1.5, 20.0, 0.0), (0.0, 1.0, 0.0), 0.0, pressed[:1]), post)
+        end = places(at(result, 50))[0] - [1, 0, 0]
         self.assertAlmostEqual(np.hypot(end[0], end[2]), 0.5, delta=0.01)  # blown against it, it stays on it
 
     def test_at_an_open_edge(self):
         sheet = prop("post", shape="plane")
         for edge in ("hold", "turn", "release"):
-            made = played(self.crawler((0.0, 0.0, 0.0), (1.0, 0.0, 0.3), 1.0, edge=edge), sheet, last_frame=30)
-            size = np.abs(made.stage.geometry("post").points).max(axis=0)
-            place, velocity = places(at(made, 25))[0], velocities(at(made, 25))[0]
+            result = played(self.crawler((0.0, 0.0, 0.0), (1.0, 0.0, 0.3), 1.0, edge=edge), sheet, last_frame=30)
+            size = np.abs(result.stage.geometry("post").points).max(axis=0)
+            place, velocity = places(at(result, 25))[0], velocities(at(result, 25))[0]
             speed = np.array([1.0, 0.0, 0.3]) / math.hypot(1.0, 0.3)
             if edge == "release":
                 np.testing.assert_allclose(velocity, speed, atol=1e-5)
@@ -210,11 +210,11 @@ class Crawling(unittest.TestCase):
         one["births"]["launch"]["direction"] = row([0.3, 1.0, 0.2])
         one["rides"][0]["prop"] = "body"
         for rate, substeps in ((24, 1), (24, 8), (120, 1)):
-            made = played(one, BODY, frame_rate=rate, last_frame=2 * rate, substeps=substeps)
+            result = played(one, BODY, frame_rate=rate, last_frame=2 * rate, substeps=substeps)
             for frame in (rate // 2, 2 * rate):
                 now = np.full(1, frame / rate)
-                mesh, matrix = swinging().at(made.stage.clocks("body", now)[0]), stage(made.effect).matrices("body", now)[0]
-                inside = (np.linalg.inv(matrix) @ np.c_[places(at(made, frame)), np.ones(60)].T).T[:, :3]
+                mesh, matrix = swinging().at(result.stage.clocks("body", now)[0]), stage(result.effect).matrices("body", now)[0]
+                inside = (np.linalg.inv(matrix) @ np.c_[places(at(result, frame)), np.ones(60)].T).T[:, :3]
                 self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
 
 
@@ -223,9 +223,9 @@ class AlongAPath(unittest.TestCase):
         """place = life / draw: low draws go far, high ones stay."""
         far = formula("clamp(life / (20 * draws.flicker + 0.01), 0, 1)", "live", "far")
         one = rider(on("path", "p", place=far), 50, births__lifespan=row(2.0), look__size=formula("draws.flicker", "once", "s"))
-        made = played(one, line())
+        result = played(one, line())
         for frame in (0, 5, 31):
-            shown = made.show(frame)[0]
+            shown = result.show(frame)[0]
             wanted = np.clip(frame / 50 / (20 * shown.column("size").astype(float) + 0.01), 0, 1)
             np.testing.assert_allclose(places(shown.population)[:, 0], 10 * wanted, atol=2e-5)
             self.assertGreater(np.ptp(wanted) if frame else 1, 0.3)
@@ -240,11 +240,11 @@ class AlongAPath(unittest.TestCase):
         ):
             errors = []
             for rate in (30, 60, 120):
-                made = played(rider(ride, 1), thing, frame_rate=rate, last_frame=rate)
+                result = played(rider(ride, 1), thing, frame_rate=rate, last_frame=rate)
                 middle = np.array([0.0, 0, 0]) if thing is circle else np.array([5.0, 0, 0])
                 worst = 0.0
                 for frame in range(3, rate, rate // 30):
-                    population = at(made, frame)
+                    population = at(result, frame)
                     out = places(population)[0] - middle
                     axis = np.array([0.0, -1, 0]) if thing is circle else np.array([1.0, 0, 0])
                     worst = max(worst, float(np.linalg.norm(velocities(population)[0] - speed * np.cross(axis, out))))
@@ -258,8 +258,8 @@ class AlongAPath(unittest.TestCase):
             response("r", {"kind": "age"}, [(0, 0), (0.25, 0), (0.75, 1), (1, 1)], output=(0.0, 1.0), shape="linear")
             | {"operation": "add", "input": [0.0, 1.0]},
         )
-        made = played(rider(on("path", "p", place=moves), 1), line(), frame_rate=24, last_frame=24)
-        speeds = [float(velocities(at(made, frame))[0, 0]) for frame in range(1, 24)]
+        result = played(rider(on("path", "p", place=moves), 1), line(), frame_rate=24, last_frame=24)
+        speeds = [float(velocities(at(result, frame))[0, 0]) for frame in range(1, 24)]
         self.assertLess(max(speeds), 20.5)
         self.assertGreater(min(speeds), -0.5)
         self.assertAlmostEqual(speeds[10], 20.0, delta=0.05)
@@ -267,37 +267,37 @@ class AlongAPath(unittest.TestCase):
     def test_a_helix_and_a_circle_by_arc_length(self):
         """Arc length of a helix: s = t sqrt(r² w² + c²) (any handbook of geometry)."""
         rate = math.hypot(3 * 2 * math.pi, 2.0)
-        made = played(rider(on("path", "p", travel=1.5), 1), helix())
+        result = played(rider(on("path", "p", travel=1.5), 1), helix())
         for frame in (0, 10, 50):
             t = 1.5 * frame / 25 / rate
-            np.testing.assert_allclose(places(at(made, frame))[0], [math.cos(6 * math.pi * t), 2 * t, math.sin(6 * math.pi * t)], atol=2e-3)
+            np.testing.assert_allclose(places(at(result, frame))[0], [math.cos(6 * math.pi * t), 2 * t, math.sin(6 * math.pi * t)], atol=2e-3)
         circle = prop("p", kind="path", points=[[0.0, 0, 0]], smooth=False, formula="vec3(2 * cos(tau * t), 0, 2 * sin(tau * t))", closed=True)
-        made = played(rider(on("path", "p", travel=3.0), 1), circle)
+        result = played(rider(on("path", "p", travel=3.0), 1), circle)
         angle = 3.0 * 2 / 2.0
-        np.testing.assert_allclose(places(at(made, 50))[0], [2 * math.cos(angle), 0, 2 * math.sin(angle)], atol=2e-3)
+        np.testing.assert_allclose(places(at(result, 50))[0], [2 * math.cos(angle), 0, 2 * math.sin(angle)], atol=2e-3)
 
     def test_round_it_goes_in_a_frame_that_does_not_flip(self):
         """Parallel transport (Bishop 1975): the frame's normals turn about the path no more than they must, so along neighbouring places they
         stay neighbours; about a straight line, orbit speed and twist are plain angles."""
         around = on("path", "p", place=row(0.0, response("l", "life", STRAIGHT, operation="set", shape="linear")), radius=0.2)
         bent = prop("p", kind="path", points=[[0, 0, 0], [1, 1, 0], [2, -1, 0.2], [3, 1, 0], [4, 0, 0]])  # its curvature changes sides
-        made = played(rider(around, 1, births__lifespan=row(2.0)), bent)
+        result = played(rider(around, 1, births__lifespan=row(2.0)), bent)
         plain = played(rider({**around, "radius": row(0.0)}, 1, births__lifespan=row(2.0)), bent)
-        aside = np.array([places(at(made, f))[0] - places(at(plain, f))[0] for f in range(50)])
+        aside = np.array([places(at(result, f))[0] - places(at(plain, f))[0] for f in range(50)])
         np.testing.assert_allclose(np.linalg.norm(aside, axis=1), 0.2, atol=1e-4)
         self.assertGreater((aside[1:] * aside[:-1]).sum(axis=1).min() / 0.04, 0.5)
         turning = on("path", "p", place=0.5, radius=0.2, turning=math.radians(90), twist=math.radians(120), phase=math.radians(10))
-        made = played(rider(turning, 1), line())
+        result = played(rider(turning, 1), line())
         for frame in (0, 25):
-            _, y, z = places(at(made, frame))[0]
+            _, y, z = places(at(result, frame))[0]
             if frame == 0:
                 first = math.atan2(z, y)
         self.assertAlmostEqual(abs(math.remainder(math.atan2(z, y) - first, 2 * math.pi)), math.pi / 2, places=4)
         self.assertAlmostEqual(math.hypot(y, z), 0.2, places=5)
 
     def test_a_leaning_round_stays_a_circle(self):
-        made = played(rider(on("path", "p", place=0.5, radius=0.3, tilt=0.6, turning=math.radians(60)), 1), line())
-        found = np.array([places(at(made, frame))[0] - [5, 0, 0] for frame in range(0, 50, 5)])
+        result = played(rider(on("path", "p", place=0.5, radius=0.3, tilt=0.6, turning=math.radians(60)), 1), line())
+        found = np.array([places(at(result, frame))[0] - [5, 0, 0] for frame in range(0, 50, 5)])
         np.testing.assert_allclose(np.linalg.norm(found, axis=1), 0.3, atol=1e-5)
         self.assertLess(np.linalg.svd(found)[1][2], 1e-5)  # in one plane
         self.assertGreater(np.abs(found[:, 0]).max(), 0.1)
@@ -307,10 +307,10 @@ class AlongAPath(unittest.TestCase):
                     look__size=row(0.0, response("a", {"kind": "ride", "ride": "r", "part": "along"}, STRAIGHT, operation="set", shape="linear")),
                     look__stretch=row(1.0, response("s", {"kind": "ride", "ride": "r", "part": "released"}, STRAIGHT, operation="add", shape="linear",
                                                     input=(0, 10), output=(0, 10))))  # fmt: skip
-        made = played(one, line(points=((0, 0, 0), (2.0, 0, 0))), last_frame=75)
-        self.assertAlmostEqual(float(made.show(25)[0].column("size")[0]), 0.7, places=5)
-        self.assertEqual(float(made.show(25)[0].column("stretch")[0]), 1.0)
-        self.assertAlmostEqual(float(made.show(75)[0].column("stretch")[0]) - 1, 1.4, delta=0.041)  # let go after 1.6 s
+        result = played(one, line(points=((0, 0, 0), (2.0, 0, 0))), last_frame=75)
+        self.assertAlmostEqual(float(result.show(25)[0].column("size")[0]), 0.7, places=5)
+        self.assertEqual(float(result.show(25)[0].column("stretch")[0]), 1.0)
+        self.assertAlmostEqual(float(result.show(75)[0].column("stretch")[0]) - 1, 1.4, delta=0.041)  # let go after 1.6 s
 
 
 class Gathered(unittest.TestCase):
@@ -323,17 +323,17 @@ class Gathered(unittest.TestCase):
         one = self.gathering(within=row(0.2))
         one["births"]["lifespan"] = ends
         one["forces"] = [{"kind": "spring", "uid": "h", "to": "target", "strength": row(60.0), "damping": row(12.0)}]
-        made = played(one, BODY, last_frame=100)
-        before, end = at(made, 30), at(made, 100)
+        result = played(one, BODY, last_frame=100)
+        before, end = at(result, 30), at(result, 100)
         self.assertAlmostEqual(len(end) / 200, 0.7, delta=0.1)
         self.assertTrue(np.isin(end.key, before.key).all())
         arrived = end.carried["target.arrived"] > 0
         self.assertGreater(arrived.mean(), 0.9)
         t = 100 / 25
-        mesh, matrix = swinging().at(made.stage.clocks("body", np.full(1, t))[0]), stage(made.effect).matrices("body", np.full(1, t))[0]
+        mesh, matrix = swinging().at(result.stage.clocks("body", np.full(1, t))[0]), stage(result.effect).matrices("body", np.full(1, t))[0]
         inside = (np.linalg.inv(matrix) @ np.c_[places(end)[arrived], np.ones(arrived.sum())].T).T[:, :3]
         self.assertLess(mesh.nearest(inside)[1].max(), 1e-4)
-        late = at(made, 90)  # carried without swapping: the same binding for the same particle
+        late = at(result, 90)  # carried without swapping: the same binding for the same particle
         for name in ("target.face", "target.b1", "target.b2"):
             np.testing.assert_array_equal(late.carried[name], end.carried[name])
 
@@ -360,7 +360,7 @@ class BadInput(unittest.TestCase):
 
         for kind in ("surface", "crawl"):
             one = rider(on(kind, "body"), 5)
-            made = Playing(
+            clip = Playing(
                 read_effect(
                     {
                         **document(one),
@@ -376,7 +376,7 @@ class BadInput(unittest.TestCase):
                 ),
                 content=gone,
             )
-            np.testing.assert_allclose(places(at(made, 10)), [[1, 0, 0]] * 5, atol=1e-5)
+            np.testing.assert_allclose(places(at(clip, 10)), [[1, 0, 0]] * 5, atol=1e-5)
         for power in (-2.0, -1.0, 1.0):
             pull = {
                 "kind": "pull",
@@ -387,8 +387,8 @@ class BadInput(unittest.TestCase):
                 "strength": row(100.0),
                 "point": row([0.0, 0.0, 0.0]),
             }
-            made = played(rider({"kind": "path", "uid": "r", "muted": True}, 5, forces=[pull]))
-            np.testing.assert_array_equal(places(at(made, 10)), np.zeros((5, 3)))  # it is there already: nothing draws it anywhere
+            clip = played(rider({"kind": "path", "uid": "r", "muted": True}, 5, forces=[pull]))
+            np.testing.assert_array_equal(places(at(clip, 10)), np.zeros((5, 3)))  # it is there already: nothing draws it anywhere
 
     def test_what_is_not_there_is_named_with_a_way_out(self):
         one = rider(on("path", "nowhere"), 5, target={"prop": "gone"}, forces=[{"kind": "pull", "uid": "x", "to": "place", "prop": "away", "strength": row(1.0)}],
@@ -409,10 +409,10 @@ class InASpace(unittest.TestCase):
         cart = prop("cart", position=formula(f"vec3({speed} * clip_time, 0, 0)"), rotation=formula(f"vec3({turn} * clip_time, 0, 0)", uid="g"))
         one = emitter(births__rate=row(0), births__bursts=[{"uid": "b", "frame": 0, "count": 20}], births__lifespan=row(9.0), births__launch__speed=row(0.0),
                       births__place={"kind": "sphere", "centre": row([1.0, 0.0, 0.0]), "radius": row(0.5)}, motion={"space": {"prop": "cart", "share": row(share)}})  # fmt: skip
-        made = played(one, cart)
-        start, end = places(at(made, 0)), places(at(made, 30))
+        result = played(one, cart)
+        start, end = places(at(result, 0)), places(at(result, 30))
         if share:
-            matrix = stage(made.effect).matrices("cart", np.full(1, 30 / 25))[0]
+            matrix = stage(result.effect).matrices("cart", np.full(1, 30 / 25))[0]
             np.testing.assert_allclose(end, start @ matrix[:3, :3].T + matrix[:3, 3], atol=2e-4)
         else:
             np.testing.assert_array_equal(end, start)

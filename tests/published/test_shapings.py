@@ -62,12 +62,12 @@ def crowd(n: int = 200, spread: float = 2.0, seed: int = 1) -> np.ndarray:
 
 def moved(points: np.ndarray, *shapings: dict[str, Any], velocity: np.ndarray | None = None, seconds: float = 0.4) -> tuple[np.ndarray, np.ndarray]:
     """Return where particles at points are shown, and how they move there."""
-    made = played(*shapings)
-    run, n = made.shaped[0], len(points)
+    result = played(*shapings)
+    run, n = result.shaped[0], len(points)
     speed = np.zeros((n, 3)) if velocity is None else velocity
-    carried = {name: np.zeros(n) for name in made.plan.emitters[0].carried}
-    who = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried)
-    shown = run.shaper.shaped(who, seconds)
+    carried = {name: np.zeros(n) for name in result.plan.emitters[0].carried}
+    values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried)
+    shown = run.shaper.shaped(values, seconds)
     return np.stack(shown.position, 1).astype(float), np.stack(shown.velocity, 1).astype(float)
 
 
@@ -113,13 +113,13 @@ class Deformations(unittest.TestCase):
         np.testing.assert_allclose(moved(points, shaping("stretch", amount=0.5, still=0.25))[0], points + 0.5 * 4 * (s - 0.25) * along, atol=3e-6)
         thin = points + 0.5 * 4 * s * along + (1.5**-0.5 - 1) * p * across
         np.testing.assert_allclose(moved(points, shaping("stretch", amount=0.5, volume=1.0))[0], thin, atol=3e-6)
-        way = np.array([math.sin(0.3), 0, math.cos(0.3)])
-        np.testing.assert_allclose(moved(points, shaping("shear", amount=0.5, toward=0.3))[0], points + 0.5 * 4 * s * way, atol=3e-6)
+        direction = np.array([math.sin(0.3), 0, math.cos(0.3)])
+        np.testing.assert_allclose(moved(points, shaping("shear", amount=0.5, toward=0.3))[0], points + 0.5 * 4 * s * direction, atol=3e-6)
 
     def test_shifts_go_along_a_direction_away_from_a_point_and_along_a_surface(self):
         points = crowd()
-        way = np.array([1.0, 2.0, -2.0]) / 3
-        np.testing.assert_allclose(moved(points, shaping("shift", direction=row([2.0, 4.0, -4.0])))[0], points + 0.5 * way, atol=2e-6)
+        direction = np.array([1.0, 2.0, -2.0]) / 3
+        np.testing.assert_allclose(moved(points, shaping("shift", direction=row([2.0, 4.0, -4.0])))[0], points + 0.5 * direction, atol=2e-6)
         out = points - [1.0, 0.0, 0.0]
         there = points + 0.5 * out / np.linalg.norm(out, axis=1, keepdims=True)
         np.testing.assert_allclose(moved(points, shaping("shift", along="point", point=row([1.0, 0.0, 0.0])))[0], there, atol=2e-6)
@@ -135,8 +135,8 @@ class Deformations(unittest.TestCase):
         knots, eye = np.repeat([0.0, 1.0], 3), np.eye(3)
         basis = [np.stack([BSpline(knots, eye[i], 2)(s[:, k]) for i in range(3)], 1) for k in range(3)]
         by = np.einsum("ni,nj,nk,ijkd->nd", *basis, offsets) * SIZE
-        made, _ = moved(points, shaping("lattice", counts=(3, 3, 3), offsets=offsets.reshape(-1, 3).tolist(), axis=axis))
-        np.testing.assert_allclose(made, points + by, atol=5e-6)
+        result, _ = moved(points, shaping("lattice", counts=(3, 3, 3), offsets=offsets.reshape(-1, 3).tolist(), axis=axis))
+        np.testing.assert_allclose(result, points + by, atol=5e-6)
 
     def test_a_lattice_that_is_folded_over_itself_is_told_from_one_that_is_not(self):
         from kagero.core.parts.shapings.lattice import Lattice
@@ -151,12 +151,12 @@ class Deformations(unittest.TestCase):
     def test_a_path_carries_the_box_along_it(self):
         points = crowd()
         p = points - MIDDLE
-        made, _ = moved(points, shaping("path"))
+        result, _ = moved(points, shaping("path"))
         far = np.clip(p[:, 1] / 4 + 0.5, 0, 1) * 3 + (p[:, 1] - np.clip(p[:, 1], -2, 2))  # on a straight line of 3 m along z
-        np.testing.assert_allclose(made[:, 2], far, atol=1e-5)
-        np.testing.assert_allclose(np.linalg.norm(made[:, :2] - [1, 0], axis=1), np.hypot(p[:, 0], p[:, 2]), atol=1e-5)
+        np.testing.assert_allclose(result[:, 2], far, atol=1e-5)
+        np.testing.assert_allclose(np.linalg.norm(result[:, :2] - [1, 0], axis=1), np.hypot(p[:, 0], p[:, 2]), atol=1e-5)
         half, _ = moved(points, shaping("path", amount=0.5))
-        np.testing.assert_allclose(half, (points + made) / 2, atol=1e-5)
+        np.testing.assert_allclose(half, (points + result) / 2, atol=1e-5)
 
     @settings(max_examples=20)
     @given(st.floats(-6, 6), st.sampled_from(["x", "y", "z"]), st.tuples(*[st.floats(-3, 3)] * 3))
@@ -173,8 +173,8 @@ class Deformations(unittest.TestCase):
         angles, points = np.array([0.4, -1.1, 0.7]), crowd()
         about = turned(angles[None])[0]
         there, _ = moved((points - MIDDLE) @ about + MIDDLE, shaping("bend", amount=1.5, toward=0.3))
-        made, _ = moved(points, shaping("bend", amount=1.5, toward=0.3, turn=row(angles.tolist())))
-        np.testing.assert_allclose(made, (there - MIDDLE) @ about.T + MIDDLE, atol=5e-6)
+        result, _ = moved(points, shaping("bend", amount=1.5, toward=0.3, turn=row(angles.tolist())))
+        np.testing.assert_allclose(result, (there - MIDDLE) @ about.T + MIDDLE, atol=5e-6)
 
 
 class WhatFollows(unittest.TestCase):
@@ -190,7 +190,7 @@ class WhatFollows(unittest.TestCase):
                 ],
             },
         )
-        _, made = moved(points, grown, shaping("bend", amount=0.8), velocity=velocity)
+        _, result = moved(points, grown, shaping("bend", amount=0.8), velocity=velocity)
 
         def exact(t: float) -> np.ndarray:
             p = points + velocity * (t - 0.4)
@@ -198,7 +198,7 @@ class WhatFollows(unittest.TestCase):
             return barr_bend(Rotation.from_rotvec(theta[:, None] * np.array([0.0, 1.0, 0.0])).apply(p - MIDDLE) + MIDDLE, 0.8, 0.0)
 
         true = (exact(0.4005) - exact(0.3995)) / 0.001
-        np.testing.assert_allclose(made, true, atol=0.02 * np.abs(true).max())
+        np.testing.assert_allclose(result, true, atol=0.02 * np.abs(true).max())
         self.assertGreater(float(np.abs(velocity - true).max()), 0.5)  # it is no small thing
 
     def test_all_that_is_shown_is_what_three_readings_of_the_displacement_give(self):
@@ -209,54 +209,54 @@ class WhatFollows(unittest.TestCase):
             grows = response("grows", "life", [(0.0, 0.0), (1.0, 1.0)], output=(0.1, 2.0), shape="linear", operation="set")
             swift = response("swift", "speed", [(0.0, 0.0), (1.0, 1.0)], input=(0.0, 4.0), output=(0.5, 1.5), operation="multiply")
             amount = {**row(0.3), "responses": [grows, swift]}
-            made = played(shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"})
-            plan, run = made.plan.emitters[0], made.shaped[0]
+            fields = played(shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"})
+            plan, run = fields.plan.emitters[0], fields.shaped[0]
             carried = {name: np.zeros(n) for name in plan.carried}
-            who = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
+            values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
                                   carried)  # fmt: skip
-            place, way = who.floats[PLACE:WAY], who.floats[WAY:CARRIED]
+            place, direction = values.floats[PLACE:WAY], values.floats[WAY:CARRIED]
             for pace, going, seconds in ((1.0, 1.0, 0.4), (0.5, -0.7, np.linspace(0, 2, n))):
-                read = prepare_hot(plan.shaping, made.engine)
+                read = prepare_hot(plan.shaping, fields.engine)
 
-                def by(late, seconds=seconds, pace=pace, going=going, who=who, read=read, plan=plan, place=place, way=way):
-                    near = dict(zip((f"position.{a}" for a in "xyz"), place + way * late, strict=True))
-                    age = np.maximum(who.age + late * np.float32(pace), np.float32(0))
-                    given = {**frame_inputs(who, seconds), **near, "age": age, "time": seconds + float(late) * going}
+                def by(late, seconds=seconds, pace=pace, going=going, particles=values, read=read, plan=plan, place=place, path=direction):
+                    near = dict(zip((f"position.{a}" for a in "xyz"), place + path * late, strict=True))
+                    age = np.maximum(particles.age + late * np.float32(pace), np.float32(0))
+                    given = {**frame_inputs(particles, seconds), **near, "age": age, "time": seconds + float(late) * going}
                     return np.stack([*read.run(plan.values, given, n).values()])
 
                 here, later, sooner = by(np.float32(0)), by(eighth), by(-eighth)
-                shown = run.shaper.shaped(who, seconds, None, pace, going).floats
+                shown = run.shaper.shaped(values, seconds, None, pace, going).floats
                 self.assertEqual(run.shaper.frame, 1 / 25)
                 self.assertEqual(shown[PLACE:WAY].tobytes(), (place - (np.float32(0) - here)).tobytes(), kind)
-                self.assertEqual(shown[WAY:CARRIED].tobytes(), (way - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
+                self.assertEqual(shown[WAY:CARRIED].tobytes(), (direction - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
                 self.assertTrue((shown[PLACE:WAY] != place).any(), kind)
 
     def test_bodies_turn_as_space_does(self):
         block = {"sprite": "piece", "form": "block", "deep": row(0.1), "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
-        made = played(shaping("twist", amount=2.0), motion={"turning": {}}, look=block)
-        self.assertIn(TURNED[0], made.plan.emitters[0].carried)
-        shown, rest = made.shaped[0].at(40), made.shaped[0].simulated(40)
+        result = played(shaping("twist", amount=2.0), motion={"turning": {}}, look=block)
+        self.assertIn(TURNED[0], result.plan.emitters[0].carried)
+        shown, rest = result.shaped[0].at(40), result.shaped[0].simulated(40)
         before = Rotation.from_quat(np.stack([rest.carried[name] for name in TURNED], 1))
         after = Rotation.from_quat(np.stack([shown.carried[name] for name in TURNED], 1))
         theta = 2.0 * share(np.stack(rest.position, 1).astype(float))
         np.testing.assert_allclose((after * before.inv()).as_rotvec()[:, 1], theta, atol=0.02)
 
     def test_what_is_handed_over_has_the_simulated_places_beside_where_it_is_asked_for(self):
-        made = played(shaping("twist", amount=2.0))
+        result = played(shaping("twist", amount=2.0))
         for asked in (False, True):
-            held = made.particles(40, simulated=asked).arrays
-            np.testing.assert_array_equal(held["position"], np.stack(made.shaped[0].at(40).position, 1))
+            held = result.particles(40, simulated=asked).arrays
+            np.testing.assert_array_equal(held["position"], np.stack(result.shaped[0].at(40).position, 1))
             self.assertEqual("simulated" in held, asked)
-            self.assertEqual("simulated" in [column.name for column in made.stored_columns(asked)], asked)
-        np.testing.assert_array_equal(held["simulated"], np.stack(made.shaped[0].simulated(40).position, 1))
+            self.assertEqual("simulated" in [column.name for column in result.stored_columns(asked)], asked)
+        np.testing.assert_array_equal(held["simulated"], np.stack(result.shaped[0].simulated(40).position, 1))
         self.assertGreater(float(np.abs(held["simulated"] - held["position"]).max()), 0.1)
         with tempfile.TemporaryDirectory() as folder:
             for kind in ("csv", "npz", "ply"):
-                bake(made, kind, 40, 40, Path(folder) / kind, options={"simulated": True})
+                bake(result, kind, 40, 40, Path(folder) / kind, options={"simulated": True})
             np.testing.assert_array_equal(np.load(Path(folder) / "npz")["simulated"], held["simulated"])
             head, line = (Path(folder) / "csv").read_text().splitlines()[:2]
-            told = dict(zip(head.split(","), line.split(","), strict=True))
-            self.assertEqual([np.float32(told[f"simulated_{axis}"]) for axis in "xyz"], held["simulated"][0].tolist())
+            reported = dict(zip(head.split(","), line.split(","), strict=True))
+            self.assertEqual([np.float32(reported[f"simulated_{axis}"]) for axis in "xyz"], held["simulated"][0].tolist())
             with zipfile.ZipFile(Path(folder) / "ply") as sequence:
                 self.assertIn(b"simulated_x", sequence.read("000040.ply")[:800])
 
@@ -270,17 +270,17 @@ class WhatFollows(unittest.TestCase):
         np.testing.assert_array_equal(rotation_parts(inside_out), np.eye(3)[None])
 
     def test_what_is_shown_is_what_is_handed_over_everywhere(self):
-        made = played(shaping("twist", amount=2.0), shaping("shift"), births__launch__cone=row(1.0),
+        result = played(shaping("twist", amount=2.0), shaping("shift"), births__launch__cone=row(1.0),
                       also=[{"sprite": "trail", "uid": "tail", "size": row(0.02), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}])  # fmt: skip
-        there = np.stack(made.shaped[0].at(30).position, 1)
-        self.assertGreater(float(np.abs(there - np.stack(made.runs[0].frame(30).population.position, 1)).max()), 0.4)
-        np.testing.assert_array_equal(made.particles(30).arrays["position"], there)
-        np.testing.assert_array_equal(made.show(30)[0].positions(), there)
-        disc, trail = made.layers(30)
+        there = np.stack(result.shaped[0].at(30).position, 1)
+        self.assertGreater(float(np.abs(there - np.stack(result.runs[0].frame(30).population.position, 1)).max()), 0.4)
+        np.testing.assert_array_equal(result.particles(30).arrays["position"], there)
+        np.testing.assert_array_equal(result.show(30)[0].positions(), there)
+        disc, trail = result.layers(30)
         np.testing.assert_array_equal(disc.shown.positions(), there)
         heads = trail.shown.strands.points[np.concatenate([[True], ~trail.shown.strands.joined[:-1].astype(bool)])]
         np.testing.assert_allclose(heads, there, atol=1e-6)
-        before = np.stack(made.shaped[0].at(27).position, 1)
+        before = np.stack(result.shaped[0].at(27).position, 1)
         gaps = np.linalg.norm(trail.shown.strands.points[:, None] - before[None], axis=2).min(axis=0)
         self.assertLess(float(np.sort(gaps)[: len(gaps) * 3 // 4].max()), 0.02)  # trails go through where they were shown
 
@@ -297,21 +297,21 @@ class Laws(unittest.TestCase):
         stepped = store.stepped
         for kind in (each.template()["kind"] for each in SHAPINGS.classes()):
             for amount in (0.0, 0.5):
-                made = played(self.amounts(kind, amount), store=store, births__launch__cone=row(2.0))
+                result = played(self.amounts(kind, amount), store=store, births__launch__cone=row(2.0))
                 for number in (0, 25, 50):
-                    shown, rest = made.shaped[0].at(number), at_rest[number]
+                    shown, rest = result.shaped[0].at(number), at_rest[number]
                     same = shown.floats.tobytes() == rest.floats.tobytes()
                     self.assertEqual(same, amount == 0 or not len(rest), (kind, amount, number))
-                self.assertEqual((store.stepped, made.stepped), (stepped, 0), kind)
+                self.assertEqual((store.stepped, result.stepped), (stepped, 0), kind)
 
     def test_who_leaves_a_mask_is_exactly_where_it_was(self):
         far = crowd(300, 3.0)
-        made, _ = moved(far, shaping("by_mask"))
+        result, _ = moved(far, shaping("by_mask"))
         away = np.linalg.norm(far - [0, 1, 0], axis=1)
         out = away > 1.0 + 1e-5
-        np.testing.assert_array_equal(made[out], far[out].astype(np.float32).astype(float))
+        np.testing.assert_array_equal(result[out], far[out].astype(np.float32).astype(float))
         held = np.clip((1.0 - away) / 0.5, 0, 1)
-        np.testing.assert_allclose(made, far + 0.5 * held[:, None] * [0, 1, 0], atol=3e-6)
+        np.testing.assert_allclose(result, far + 0.5 * held[:, None] * [0, 1, 0], atol=3e-6)
 
     def test_shapings_act_in_their_order_and_closed_eyes_do_not(self):
         points = crowd()
@@ -330,8 +330,8 @@ class Laws(unittest.TestCase):
         wide = {"births__launch__cone": row(1.0), "births__launch__speed": row(2.0)}
 
         def two(one: list[Any], other: list[Any], store: FrameStore) -> Playing:
-            made = document(emitter("one", shaping=one), emitter("two", shaping=other, **wide))
-            return Playing(read_effect({**made, "props": PROPS}), store)
+            body = document(emitter("one", shaping=one), emitter("two", shaping=other, **wide))
+            return Playing(read_effect({**body, "props": PROPS}), store)
 
         store = FrameStore()
         alone = two([twist], [own], store)
@@ -352,9 +352,9 @@ class Laws(unittest.TestCase):
 
     def test_one_that_moves_all_by_what_others_have_not_says_whom_it_cannot_move(self):
         by_draw = {**shaping("twist"), "everyone": True, "amount": row(2.0, response("d", "draw:d1", [(0, 0), (1, 1)], read="once"))}
-        made = document(emitter("one", shaping=[by_draw]), emitter("two", draws=[]))
+        body = document(emitter("one", shaping=[by_draw]), emitter("two", draws=[]))
         with self.assertRaises(LinkProblem) as refused:
-            Playing(read_effect(made))
+            Playing(read_effect(body))
         (finding,) = refused.exception.findings
         self.assertTrue(finding.where.startswith("emitters.0.shaping.0.amount"), finding.where)
         self.assertIn("particles of Two", finding.message)
@@ -363,34 +363,34 @@ class Laws(unittest.TestCase):
 
     def test_bounds_hold_everybody_of_the_whole_clip_to_the_last_bit_and_no_more(self):
         spread = {"births__launch__cone": row(2.5), "births__launch__speed": row(3.0)}
-        made = played(shaping("shift", amount=3.0, uid="first"), shaping("twist", uid="second"), **spread)
+        result = played(shaping("shift", amount=3.0, uid="first"), shaping("twist", uid="second"), **spread)
         for uid, before in (("first", 0.0), ("second", 3.0)):
-            middle, size = bounds(made, "one", uid)
-            every = np.concatenate([np.stack(made.runs[0].frame(n).population.position, 1) for n in range(51)]).astype(float) + np.array(
+            middle, size = bounds(result, "one", uid)
+            every = np.concatenate([np.stack(result.runs[0].frame(n).population.position, 1) for n in range(51)]).astype(float) + np.array(
                 [0, before, 0]
             )
             np.testing.assert_allclose(
                 [middle - size / 2, middle + size / 2], [every.min(0), every.max(0)], rtol=0, atol=1e-12 if not before else 3e-7
             )
-        middle, size = bounds(made, "one", "first", frame=10)
-        here = np.stack(made.runs[0].frame(10).population.position, 1).astype(float)
+        middle, size = bounds(result, "one", "first", frame=10)
+        here = np.stack(result.runs[0].frame(10).population.position, 1).astype(float)
         np.testing.assert_allclose([middle - size / 2, middle + size / 2], [here.min(0), here.max(0)], rtol=0, atol=1e-12)
         self.assertIsNone(bounds(played(shaping("twist", uid="x"), births__rate=row(0.0)), "one", "x"))
         with self.assertRaises(RequestError):
-            bounds(made, "one", "third")
+            bounds(result, "one", "third")
 
     def test_a_box_of_no_size_and_a_row_that_is_not_finite_move_nobody_away(self):
         points = crowd()
         for kind in ("twist", "bend", "taper", "stretch", "shear", "lattice", "path"):
-            made, velocity = moved(points, {**shaping(kind), "size": row([0.0, 0.0, 0.0])})
-            self.assertTrue(np.isfinite(made).all() and np.isfinite(velocity).all(), kind)
+            fields, velocity = moved(points, {**shaping(kind), "size": row([0.0, 0.0, 0.0])})
+            self.assertTrue(np.isfinite(fields).all() and np.isfinite(velocity).all(), kind)
         bad = shaping(
             "shift", amount={"base": {"source": {"kind": "formula", "uid": "f1", "text": "1 / (age - age)"}, "read": "live"}, "responses": []}
         )
-        made, _ = moved(points, shaping("twist"), bad)
-        self.assertTrue(np.isfinite(made).all())
+        fields, _ = moved(points, shaping("twist"), bad)
+        self.assertTrue(np.isfinite(fields).all())
         run, n, noted = played(bad).shaped[0], len(points), Faults()
         carried = {name: np.zeros(n) for name in run.shaper.plan.carried}
-        who = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
-        run.shaper.shaped(who, 0.4, noted)
+        values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
+        run.shaper.shaped(values, 0.4, noted)
         self.assertEqual(noted.counts, {"shaping.shift-1.amount": n})  # where it is looked how it moves is not counted beside

@@ -37,8 +37,8 @@ def shift(colours: np.ndarray, by: np.ndarray, hot: bool = False) -> np.ndarray:
     """Return linear colours (n, 3) shifted by (n, 3): radians, and shares."""
     b, plain, machine = prepared()
     inputs = {name: np.ascontiguousarray(column, np.float32) for name, column in zip(NAMES, np.concatenate([colours, by], axis=1).T, strict=True)}
-    made = (machine if hot else plain).run(b.slots.values(None), inputs, len(colours))
-    return np.stack([made[axis] for axis in "xyz"], axis=1).astype(float)
+    result = (machine if hot else plain).run(b.slots.values(None), inputs, len(colours))
+    return np.stack([result[axis] for axis in "xyz"], axis=1).astype(float)
 
 
 class Shifts(unittest.TestCase):

@@ -45,8 +45,8 @@ PLATE = {
 def rendered(
     camera: dict[str, Any], *props: dict[str, Any], emitter: dict[str, Any] | None = None, size: tuple[int, int] = (160, 120), holds: Any = None
 ) -> np.ndarray:
-    made = {**document(emitter or one(FAR), last_frame=2), "props": list(props), "camera": camera}
-    return take(Playing(read_effect(made), content=lambda _: holds or stripes()), 0, Wish(*size, alone=True)).light
+    body = {**document(emitter or one(FAR), last_frame=2), "props": list(props), "camera": camera}
+    return take(Playing(read_effect(body), content=lambda _: holds or stripes()), 0, Wish(*size, alone=True)).light
 
 
 class Facets(unittest.TestCase):
@@ -54,10 +54,10 @@ class Facets(unittest.TestCase):
         """Return the share of light that is sent on in all, by the midpoint rule over the hemisphere."""
         z, turn = np.meshgrid((np.arange(400) + 0.5) / 400, (np.arange(200) + 0.5) * math.pi / 200)
         side = np.sqrt(1 - z * z)
-        way = np.stack([side * np.cos(turn), side * np.sin(turn), z], -1).reshape(-1, 3)
-        half = way + np.array([math.sqrt(1 - nv * nv), 0.0, nv])
+        direction = np.stack([side * np.cos(turn), side * np.sin(turn), z], -1).reshape(-1, 3)
+        half = direction + np.array([math.sqrt(1 - nv * nv), 0.0, nv])
         half /= np.linalg.norm(half, axis=1, keepdims=True)
-        return 2 * float(np.mean([facets(float(nl), nv, float(nh), rough) for nl, nh in zip(way[:, 2], half[:, 2], strict=True)]))
+        return 2 * float(np.mean([facets(float(nl), nv, float(nh), rough) for nl, nh in zip(direction[:, 2], half[:, 2], strict=True)]))
 
     def test_wholly_rough_facets_send_on_what_their_integral_says(self):
         """GGX of spread 1 with Smith's joint masking: the integral of nl / (2 pi (nl + nv)) over the hemisphere, 1 - nv log(1 + 1 / nv)."""
@@ -79,17 +79,17 @@ class Facets(unittest.TestCase):
 
 class Surfaces(unittest.TestCase):
     def test_metal_under_the_sun_reflects_its_colour_by_the_law(self):
-        made = from_above({**FLOOR, "tint": [0.9, 0.5, 0.2], "roughness": row(0.5), "metal": row(1.0)}, light("sun", rotation=DOWN, shadows=False))
+        fields = from_above({**FLOOR, "tint": [0.9, 0.5, 0.2], "roughness": row(0.5), "metal": row(1.0)}, light("sun", rotation=DOWN, shadows=False))
         # head on: D V = 1 / (4 spread²) / pi, spread 0.25
-        np.testing.assert_allclose(at(made, 0.0, 0.0), 4.0 * np.array([0.9, 0.5, 0.2]), rtol=2e-3)
+        np.testing.assert_allclose(at(fields, 0.0, 0.0), 4.0 * np.array([0.9, 0.5, 0.2]), rtol=2e-3)
 
     def test_plain_matter_keeps_its_colour_and_adds_four_hundredths(self):
-        made = from_above({**FLOOR, "tint": [0.5, 0.3, 0.1], "roughness": row(0.5)}, light("sun", rotation=DOWN, shadows=False))
-        np.testing.assert_allclose(at(made, 0.0, 0.0), np.array([0.5, 0.3, 0.1]) + 0.04 * 4.0, rtol=2e-3)
+        fields = from_above({**FLOOR, "tint": [0.5, 0.3, 0.1], "roughness": row(0.5)}, light("sun", rotation=DOWN, shadows=False))
+        np.testing.assert_allclose(at(fields, 0.0, 0.0), np.array([0.5, 0.3, 0.1]) + 0.04 * 4.0, rtol=2e-3)
 
     def test_what_glows_is_seen_in_the_dark_and_by_a_pictures_levels(self):
-        made = from_above({**FLOOR, "tint": [0.5, 0.3, 0.1], "glow": row(3.0)}, NIGHT)
-        np.testing.assert_allclose(at(made, 0.3, -0.7), np.array([1.5, 0.9, 0.3]), rtol=1e-4)
+        fields = from_above({**FLOOR, "tint": [0.5, 0.3, 0.1], "glow": row(3.0)}, NIGHT)
+        np.testing.assert_allclose(at(fields, 0.3, -0.7), np.array([1.5, 0.9, 0.3]), rtol=1e-4)
         above = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
         floor = {**FLOOR, "glow": row(1.0), "glow_by": "plate", "glow_from": 0.4, "glow_to": 0.9}
         seen = rendered(above, floor, PLATE, NIGHT, size=(128, 128))[..., 0]
@@ -108,8 +108,8 @@ class Surfaces(unittest.TestCase):
             "field_of_view": row(0.8),
         }
         floor = {**FLOOR, "width": 60.0, "depth": 60.0, "covering": "plate", "laid_by": "eye", "lit": False}
-        made = {**document(one(FAR), last_frame=2), "props": [floor, PLATE, camera], "frame": {"camera": "eye", "width": 64, "height": 32}}
-        seen = take(Playing(read_effect(made), content=lambda _: stripes()), 0, Wish(64, 32, alone=True)).light
+        body = {**document(one(FAR), last_frame=2), "props": [floor, PLATE, camera], "frame": {"camera": "eye", "width": 64, "height": 32}}
+        seen = take(Playing(read_effect(body), content=lambda _: stripes()), 0, Wish(64, 32, alone=True)).light
         below = slice(8, 31)
         np.testing.assert_allclose(seen[below, 1:63, :3], stripes().pixels[below, 1:63, :3], atol=0.02)
 
@@ -124,10 +124,10 @@ class Materials(unittest.TestCase):
     def quad(self, colour: tuple[int, int, int] = (200, 150, 90), **material: Any) -> bytes:
         """A square of four metres across as GLB, by trimesh."""
         flat = {k: Image.fromarray(np.full((2, 2, 3), v, np.uint8)) if isinstance(v, tuple) else v for k, v in material.items()}
-        made = trimesh.Trimesh(np.array([[-2, -2, 0], [2, -2, 0], [2, 2, 0], [-2, 2, 0]], float), [[0, 1, 2], [0, 2, 3]], process=False)
-        told = trimesh.visual.material.PBRMaterial(baseColorFactor=[*colour, 255], **flat)
-        made.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=told)
-        return made.export(file_type="glb")
+        values = trimesh.Trimesh(np.array([[-2, -2, 0], [2, -2, 0], [2, 2, 0], [-2, 2, 0]], float), [[0, 1, 2], [0, 2, 3]], process=False)
+        reported = trimesh.visual.material.PBRMaterial(baseColorFactor=[*colour, 255], **flat)
+        values.visual = trimesh.visual.TextureVisuals(uv=[[0, 0], [1, 0], [1, 1], [0, 1]], material=reported)
+        return values.export(file_type="glb")
 
     def seen(self, glb: bytes, **more: Any) -> np.ndarray:
         """Its middle, where a sun's gleam comes from, a quarter turn off the way to the eye."""
@@ -160,8 +160,8 @@ class Balls(unittest.TestCase):
         self.assertAlmostEqual(phase(1.0), 2 / 3, places=12)
         self.assertAlmostEqual(phase(-1.0), 0.0, places=12)
         eye = {"position": [0.0, 0.0, 60.0], "target": [0.0, 0.0, 0.0], "field_of_view": 0.04}
-        made = trimesh.creation.icosphere(subdivisions=5)
-        fine = Mesh.of(made.vertices, made.faces, normals=made.vertices.astype(np.float32))
+        result = trimesh.creation.icosphere(subdivisions=5)
+        fine = Mesh.of(result.vertices, result.faces, normals=result.vertices.astype(np.float32))
         for turn in (0.0, 0.9, 2.0):
             sun = light("sun", rotation=[0.0, turn, 0.0], shadows=False)
             ball = rendered(eye, {**BALL, "tint": [1.0, 1.0, 1.0]}, sun, size=(200, 200), holds=fine)
@@ -184,9 +184,9 @@ class LampShadows(unittest.TestCase):
         ball = {"kind": "shape", "uid": "ball", "name": "ball", "shape": "sphere", "radius": 0.1, "in_pictures": True}
         for turned in (DOWN, [0.3, 0.7, 0.2]):  # however the lamp itself stands
             lamp = light("point", position=[0.0, 1.0, 0.0], reach=9.0, blur=0.001, rotation=turned)
-            made = from_above({**ball, "position": row([0.0, 0.5, 0.0])}, lamp)
+            fields = from_above({**ball, "position": row([0.0, 0.5, 0.0])}, lamp)
             free = from_above({**lamp, "shadows": False})
             wide = math.tan(math.asin(0.1 / 0.5))
-            dark = made[..., 0] < 0.5 * free[..., 0]
+            dark = fields[..., 0] < 0.5 * free[..., 0]
             across = dark[100].sum() / 50
             self.assertAlmostEqual(across, 2 * wide, delta=0.05)

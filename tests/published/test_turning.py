@@ -27,14 +27,14 @@ def body(look: dict[str, Any] | None = None, **turning: Any) -> dict[str, Any]:
         name: row([math.radians(x) if name != "inertia" else x for x in value] if isinstance(value, list) else value)
         for name, value in turning.items()
     }
-    made = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__launch__speed=row(0.0), births__lifespan=row(1000.0),
+    one = emitter(births__rate=row(0.0), births__bursts=[{"uid": "one", "frame": 0, "count": 1}], births__launch__speed=row(0.0), births__lifespan=row(1000.0),
                    births__place__centre=row([0.0, 1.0, 0.0]), motion={"turning": rows})  # fmt: skip
-    return {**made, "look": look or PAPER}
+    return {**one, "look": look or PAPER}
 
 
-def turned(made: dict[str, Any], frame: int, **clip: Any) -> Rotation:
+def turned(collected: dict[str, Any], frame: int, **clip: Any) -> Rotation:
     """Return how the particle is turned at a frame."""
-    carried = Playing(read_effect(document(made, last_frame=max(frame, 50), **clip))).frames(frame)[0].population.carried
+    carried = Playing(read_effect(document(collected, last_frame=max(frame, 50), **clip))).frames(frame)[0].population.carried
     q = np.array([carried[f"turned.{i}"][0] for i in range(4)], float)
     assert abs(np.linalg.norm(q) - 1) < 1e-6, q
     return Rotation.from_quat(q)
@@ -51,23 +51,23 @@ class Spin(unittest.TestCase):
     def test_a_body_alike_about_its_axes_spins_evenly(self, spin: tuple[float, ...], start: tuple[float, ...]):
         """R(t) = exp(t w) R(0), w in the world; it begins turned about y, then its own x, then its own z, as props are."""
         begun = Rotation.from_euler("YXZ", [start[1], start[0], start[2]], degrees=True)
-        made = body(spin=list(spin), start=list(start))
-        self.assertLess(apart(turned(made, 0), begun), 0.02)
-        self.assertLess(apart(turned(made, 25), Rotation.from_rotvec(np.radians(spin)) * begun), 0.05)
+        result = body(spin=list(spin), start=list(start))
+        self.assertLess(apart(turned(result, 0), begun), 0.02)
+        self.assertLess(apart(turned(result, 25), Rotation.from_rotvec(np.radians(spin)) * begun), 0.05)
 
     def test_torque_and_drag_are_exact_where_they_are_constant(self):
         """About one axis: w' = T - k w, so that the angle is T/k t - (T/k - w0)(1 - exp(-k t))/k."""
         k, torque, w0, t = 1.7, 300.0, 90.0, 2.0
         angle = torque / k * t - (torque / k - w0) * (1 - math.exp(-k * t)) / k
         for rate, most in ((25, 0.4), (50, 0.1)):  # the mean of two velocities: of order two
-            made = turned(body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0], damping=k), round(t * rate), frame_rate=[rate, 1])
-            self.assertLess(apart(made, Rotation.from_euler("y", angle, degrees=True)), most)
+            result = turned(body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0], damping=k), round(t * rate), frame_rate=[rate, 1])
+            self.assertLess(apart(result, Rotation.from_euler("y", angle, degrees=True)), most)
         free = turned(body(spin=[0.0, w0, 0.0], torque=[0.0, torque, 0.0]), 50)
         self.assertLess(apart(free, Rotation.from_euler("y", w0 * t + torque * t * t / 2, degrees=True)), 0.05)
 
     def test_it_stays_a_turn_over_thousands_of_steps(self):
-        made = turned(body(spin=[400.0, 300.0, 200.0], inertia=[1.0, 2.0, 3.0]), 40, substeps=64)
-        self.assertAlmostEqual(float(np.linalg.norm(made.as_quat())), 1.0, delta=1e-6)
+        result = turned(body(spin=[400.0, 300.0, 200.0], inertia=[1.0, 2.0, 3.0]), 40, substeps=64)
+        self.assertAlmostEqual(float(np.linalg.norm(result.as_quat())), 1.0, delta=1e-6)
 
 
 class Euler(unittest.TestCase):
@@ -97,16 +97,16 @@ class Euler(unittest.TestCase):
         self.assertLess(tipped, 0.5)
 
     def test_without_torque_angular_momentum_stays(self):
-        made = Playing(read_effect(document(body(spin=[200.0, 100.0, 50.0], inertia=[1.0, 2.0, 3.0]))))
-        first, last = (made.frames(n)[0].population.carried for n in (0, 50))
+        clip = Playing(read_effect(document(body(spin=[200.0, 100.0, 50.0], inertia=[1.0, 2.0, 3.0]))))
+        first, last = (clip.frames(n)[0].population.carried for n in (0, 50))
         for i in range(3):
             self.assertEqual(float(first[f"swing.{i}"][0]), float(last[f"swing.{i}"][0]))
 
 
 class Seen(unittest.TestCase):
     def covered(self, start: list[float], look: dict[str, Any] | None = None, also: dict[str, Any] | None = None) -> float:
-        made = {**body(look, start=start), **(also or {})}
-        return float(render_frame(Playing(read_effect(document(made))), 2, 160, 120)[..., 3].sum())
+        fields = {**body(look, start=start), **(also or {})}
+        return float(render_frame(Playing(read_effect(document(fields))), 2, 160, 120)[..., 3].sum())
 
     def test_a_sheet_is_seen_as_it_is_turned_from_both_sides(self):
         """Its area goes with the cosine of the angle (nearly: it is near enough to see perspective); edge on it is a hair."""
@@ -130,7 +130,7 @@ class Seen(unittest.TestCase):
 
     def test_a_look_steps_nothing_and_turning_is_simulated(self):
         store = FrameStore()
-        address = lambda made: Playing(read_effect(document(made)), store).runs[0].address
+        address = lambda clip: Playing(read_effect(document(clip)), store).runs[0].address
         first = address(body(spin=[10.0, 0.0, 0.0]))
         self.assertEqual(address(body({**PAPER, "faces": "camera"}, spin=[10.0, 0.0, 0.0])), first)
         self.assertNotEqual(address(body(spin=[20.0, 0.0, 0.0])), first)

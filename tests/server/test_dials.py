@@ -44,13 +44,13 @@ class Wire(TestCase):
         self.assertEqual(len(names["speed"]["now"]), 3)
 
     def test_dials_are_made_used_renamed_tried_and_taken_away(self):
-        made = self.post("dials/make", document=self.document, emitter="one", address="births.rate", how="multiplies").json()
-        uses = self.post("dials/uses", document=made["document"]).json()
-        self.assertEqual([u["how"] for u in uses[made["uid"]]], ["multiplies"])
+        data = self.post("dials/make", document=self.document, emitter="one", address="births.rate", how="multiplies").json()
+        uses = self.post("dials/uses", document=data["document"]).json()
+        self.assertEqual([u["how"] for u in uses[data["uid"]]], ["multiplies"])
         self.assertEqual([u["how"] for u in uses["h"]], ["is read by the formula of"])
-        renamed = self.post("names/rename", document=made["document"], kind="dial", uid="h", name="Tall").json()["document"]
+        renamed = self.post("names/rename", document=data["document"], kind="dial", uid="h", name="Tall").json()["document"]
         self.assertEqual(renamed["emitters"][0]["look"]["size"]["base"]["source"]["text"], "0.1 * dials.tall")
-        trial = self.post("dials/try", document=renamed, uid=made["uid"]).json()
+        trial = self.post("dials/try", document=renamed, uid=data["uid"]).json()
         self.assertEqual([t["words"] for t in trial["tried"]], ["Nobody is alive.", "", ""])
         self.assertTrue(base64.b64decode(trial["tried"][1]["picture"]).startswith(b"\x89PNG"))
         without = self.post("dials/delete", document=renamed, uid="h").json()["document"]
@@ -68,8 +68,8 @@ class Wire(TestCase):
 
         first = keep("Night crew", {"h": 1.5, "w": 0.25}).json()
         keep("Day crew", {"h": 0.5})
-        again = keep("Night crew", {"h": 1.75, "w": 0.25}).json()
-        self.assertEqual((first["id"], again["values"]), (again["id"], {"h": 1.75, "w": 0.25}))
+        repeated = keep("Night crew", {"h": 1.75, "w": 0.25}).json()
+        self.assertEqual((first["id"], repeated["values"]), (repeated["id"], {"h": 1.75, "w": 0.25}))
         self.assertEqual([o["name"] for o in self.client.get(address).json()], ["Night crew", "Day crew"])
         opened = self.client.get(f"/api/effects/{self.effect.pk}").json()
         self.assertEqual(([d["value"] for d in opened["document"]["dials"]], opened["revision"]), ([1, 1], 1))
@@ -89,9 +89,9 @@ class Wire(TestCase):
 
     def test_a_draft_that_cannot_run_is_kept_and_plays_no_part(self):
         size = {"base": {"source": {"kind": "formula", "uid": "f", "text": "0.1", "draft": "0.1 * lief"}, "read": "live"}, "responses": []}
-        made = {**self.document, "emitters": [emitter(look__size=size, births__rate=row(10))]}
+        fields = {**self.document, "emitters": [emitter(look__size=size, births__rate=row(10))]}
         saved = self.client.put(
-            f"/api/effects/{self.effect.pk}/draft", json.dumps({"revision": 1, "document": made, "label": "Begin"}), content_type="application/json"
+            f"/api/effects/{self.effect.pk}/draft", json.dumps({"revision": 1, "document": fields, "label": "Begin"}), content_type="application/json"
         )
         self.assertEqual(saved.status_code, 200)
         self.assertEqual(saved.json()["document"]["emitters"][0]["look"]["size"]["base"]["source"]["draft"], "0.1 * lief")

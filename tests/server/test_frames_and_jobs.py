@@ -60,11 +60,11 @@ class Play(TransactionTestCase):
         self.assertEqual({n for n, (_, names) in sent(both(), some).items() if names}, {3, 4, 5, 6})
 
     def test_a_newer_run_of_the_same_window_stops_the_older(self):
-        made = ready(read_effect(document(last_frame=400)))
-        older = play(made, "same", 0, PlayRequest(), lambda: False)
+        effect = ready(read_effect(document(last_frame=400)))
+        older = play(effect, "same", 0, PlayRequest(), lambda: False)
         next(older)
-        newer = play(made, "same", 5, PlayRequest(whole=False), lambda: False)
-        other = play(made, "other", 5, PlayRequest(whole=False), lambda: False)
+        newer = play(effect, "same", 5, PlayRequest(whole=False), lambda: False)
+        other = play(effect, "other", 5, PlayRequest(whole=False), lambda: False)
         next(other)
         self.assertEqual(unpack(next(newer))[0]["frame"], 5)
         self.assertLess(len(list(older)), 3)

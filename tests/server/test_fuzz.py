@@ -85,45 +85,45 @@ def without_tuples(schema):
         return [without_tuples(each) for each in schema]
     if not isinstance(schema, dict):
         return schema
-    made = {key: without_tuples(value) for key, value in schema.items()}
-    if isinstance(made.get("prefixItems"), list):
-        each = made.pop("prefixItems")
-        made |= {"items": each[0] if all(one == each[0] for one in each) else {"anyOf": each}, "minItems": len(each), "maxItems": len(each)}
-    return made
+    result = {key: without_tuples(value) for key, value in schema.items()}
+    if isinstance(result.get("prefixItems"), list):
+        each = result.pop("prefixItems")
+        result |= {"items": each[0] if all(one == each[0] for one in each) else {"anyOf": each}, "minItems": len(each), "maxItems": len(each)}
+    return result
 
 
-def places(thing, way=()):
+def places(thing, direction=()):
     """Yield the way to every value of a document."""
-    yield way
+    yield direction
     for key, value in thing.items() if isinstance(thing, dict) else enumerate(thing) if isinstance(thing, list) else ():
-        yield from places(value, (*way, key))
+        yield from places(value, (*direction, key))
 
 
 def changed(document: dict, chance: random.Random) -> dict:
     """Return a document with one to three of its values replaced, doubled, moved or taken away."""
-    made = copy.deepcopy(document)
+    result = copy.deepcopy(document)
     for _ in range(chance.randint(1, 3)):
-        way = chance.choice([way for way in places(made) if way])
-        target = made
-        for step in way[:-1]:
+        direction = chance.choice([direction for direction in places(result) if direction])
+        target = result
+        for step in direction[:-1]:
             target = target[step]
-        what, here = chance.random(), target[way[-1]]
+        what, here = chance.random(), target[direction[-1]]
         if what < 0.6 and isinstance(here, float):
-            target[way[-1]] = chance.choice([0.0, -here, here * 10, here + 1, 1e-9, 1e6, -1e6])
-        elif what < 0.6 and isinstance(here, str) and len(way) > 2 and way[-1] in ("uid", "prop", "draw", "mask", "kind", "text", "name"):
-            target[way[-1]] = chance.choice(["gone", "", "x" * 61, "1 / 0", "age"])
+            target[direction[-1]] = chance.choice([0.0, -here, here * 10, here + 1, 1e-9, 1e6, -1e6])
+        elif what < 0.6 and isinstance(here, str) and len(direction) > 2 and direction[-1] in ("uid", "prop", "draw", "mask", "kind", "text", "name"):
+            target[direction[-1]] = chance.choice(["gone", "", "x" * 61, "1 / 0", "age"])
         elif what < 0.6:
-            target[way[-1]] = copy.deepcopy(chance.choice(HOSTILE))
+            target[direction[-1]] = copy.deepcopy(chance.choice(HOSTILE))
         elif what < 0.75 and isinstance(target, list):
-            target.append(copy.deepcopy(target[way[-1]]))
+            target.append(copy.deepcopy(target[direction[-1]]))
         elif what < 0.9:
-            del target[way[-1]]
+            del target[direction[-1]]
         else:
-            other = made
-            for step in chance.choice([w for w in places(made) if w]):
+            other = result
+            for step in chance.choice([w for w in places(result) if w]):
                 other = other[step]
-            target[way[-1]] = copy.deepcopy(other) if other is not made else 0
-    return made
+            target[direction[-1]] = copy.deepcopy(other) if other is not result else 0
+    return result
 
 
 @override_settings(DATA_DIR=Path(FOLDER.name))
@@ -151,17 +151,17 @@ class Documents(TestCase):
         statuses = []
         for _ in range(60 * TIMES):
             body, started = changed(chance.choice(whole), chance), time.process_time()
-            status, made = self.send("effects", {"document": body})
+            status, result = self.send("effects", {"document": body})
             statuses.append(status)
-            if made is None:
+            if result is None:
                 continue
-            Document.model_validate(made["document"])  # what was kept is a document
-            again, _ = self.send("effects/import", made["document"])
-            self.assertEqual(again, 201, "what was kept comes back")
-            clip = made["document"]["clip"]
+            Document.model_validate(result["document"])  # what was kept is a document
+            repeated, _ = self.send("effects/import", result["document"])
+            self.assertEqual(repeated, 201, "what was kept comes back")
+            clip = result["document"]["clip"]
             if clip["last_frame"] - clip["first_frame"] < 400:
-                self.send("play", {"window": "w", "document": made["document"], "now": clip["first_frame"] + 1, "whole": False})
-                self.send("pictures/render", {"document": made["document"], "frame": clip["first_frame"] + 1, "width": 64, "height": 48})
+                self.send("play", {"window": "w", "document": result["document"], "now": clip["first_frame"] + 1, "whole": False})
+                self.send("pictures/render", {"document": result["document"], "frame": clip["first_frame"] + 1, "width": 64, "height": 48})
             took, held = time.process_time() - started, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
             self.assertLess(took, MOST_SECONDS, json.dumps(body)[:4000])
             self.assertLess(held, MOST_BYTES, json.dumps(body)[:4000])

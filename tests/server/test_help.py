@@ -19,9 +19,9 @@ class Cards(TestCase):
         self.assertEqual((picture.status_code, picture.content[:4]), (200, b"\x89PNG"))
         document = json.loads(begin("sparks").model_dump_json())
         body = {"document": document, "emitter": "sparks", "key": "source:height", "number": 0}
-        made = self.client.post("/api/help/try", json.dumps(body), content_type="application/json")
-        self.assertEqual(made.status_code, 200)
-        self.assertEqual(made.json()["document"]["emitters"][0]["look"]["size"]["responses"][-1]["source"]["kind"], "height")
+        data = self.client.post("/api/help/try", json.dumps(body), content_type="application/json")
+        self.assertEqual(data.status_code, 200)
+        self.assertEqual(data.json()["document"]["emitters"][0]["look"]["size"]["responses"][-1]["source"]["kind"], "height")
         for wrong, status in (({**body, "key": "source:nothing"}, 422), ({**body, "number": 4}, 422), ({**body, "emitter": "nobody"}, 422)):
             answer = self.client.post("/api/help/try", json.dumps(wrong), content_type="application/json")
             self.assertEqual(answer.status_code, status)

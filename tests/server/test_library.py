@@ -39,9 +39,9 @@ class Drafts(ApiCase):
         self.assertEqual((back["document"], back["undo"]), (opened["document"], None))
         back = self.call("post", f"{path}/undo", {"revision": back["revision"]})
         self.assertEqual(back["document"], opened["document"])  # at the first edit, undo stays
-        again = self.call("post", f"{path}/redo", {"revision": back["revision"]})
-        self.assertEqual(again["document"]["name"], "one")
-        other = self.save(again, label="Another way", name="three")  # what was undone stays, as a branch
+        repeated = self.call("post", f"{path}/redo", {"revision": back["revision"]})
+        self.assertEqual(repeated["document"]["name"], "one")
+        other = self.save(repeated, label="Another way", name="three")  # what was undone stays, as a branch
         self.assertEqual((other["undo"], other["redo"]), ("Another way", None))
         self.assertEqual(self.call("get", path)["document"]["name"], "three")
 
@@ -71,13 +71,13 @@ class Drafts(ApiCase):
         at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 1})
         at = self.save(self.save(at, label="Three", name="three"), label="Four", name="four")
 
-        def told() -> list[tuple[str, int | None]]:
+        def reported() -> list[tuple[str, int | None]]:
             return [(step["label"], step["after"]) for step in self.call("get", f"{path}/history")]
 
-        self.assertEqual(told(), [("Made", None), ("One", None), ("Three", None), ("Four", None), ("Two", 1)])
+        self.assertEqual(reported(), [("Made", None), ("One", None), ("Three", None), ("Four", None), ("Two", 1)])
         at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 2})
         self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("two", "Two", None))
-        self.assertEqual(told(), [("Made", None), ("One", None), ("Two", None), ("Three", 1), ("Four", 1)])
+        self.assertEqual(reported(), [("Made", None), ("One", None), ("Two", None), ("Three", 1), ("Four", 1)])
         at = self.call("post", f"{path}/walk", {"revision": at["revision"], "number": 3})  # its later steps are what redo leads to
         self.assertEqual((at["document"]["name"], at["undo"], at["redo"]), ("three", "Three", "Four"))
 
@@ -134,8 +134,8 @@ class Drafts(ApiCase):
             opened = self.save(opened, **change)
             self.assertEqual((opened["playable"]["emitters"], opened["playable"]["name"]), (good["document"]["emitters"], good["document"]["name"]))
             self.assertEqual(len(opened["findings"]), min(2, number + 1))
-        again = self.call("get", f"effects/{opened['id']}")
-        self.assertEqual((again["document"], again["findings"], again["undo"]), (opened["document"], opened["findings"], opened["undo"]))
+        repeated = self.call("get", f"effects/{opened['id']}")
+        self.assertEqual((repeated["document"], repeated["findings"], repeated["undo"]), (opened["document"], opened["findings"], opened["undo"]))
         self.assertEqual([card["playable"] for card in self.call("get", "effects")], [False])
         self.assertEqual(self.client.get(f"/api/effects/{opened['id']}/card.png").status_code, 200, "the card shows the last playable state")
         for _ in range(2):
@@ -152,8 +152,8 @@ class Drafts(ApiCase):
         self.call("get", f"effects/{opened['id']}/card", status=422)
         about = {"document": opened["document"], "emitter": "one"}
         self.assertTrue(self.call("post", "sources", {**about, "frame": 0, "address": "look.size"}))
-        made = self.call("post", "dials/make", {**about, "address": "births.rate", "how": "sets"})
-        self.call("post", "dials/delete", {"document": made["document"], "uid": made["uid"]})
+        fields = self.call("post", "dials/make", {**about, "address": "births.rate", "how": "sets"})
+        self.call("post", "dials/delete", {"document": fields["document"], "uid": fields["uid"]})
         self.call("post", "play", {"window": "w", "document": broken, "now": 0}, 422)
 
     def test_what_is_no_effect_is_refused_and_changes_nothing(self):

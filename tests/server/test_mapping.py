@@ -49,8 +49,8 @@ class Mapping(TestCase):
 
     def test_pieces_are_copied_and_put(self):
         piece = self.post("pieces/copy", document=self.document, emitter="embers", kind="responses", uids=["embers-size-life"]).json()["piece"]
-        made = self.post("pieces/paste", document=self.document, emitter="ash", address="look.size", piece=piece).json()
-        self.assertEqual(made["document"]["emitters"][1]["look"]["size"]["responses"][0]["uid"], made["uids"][0])
+        changed = self.post("pieces/paste", document=self.document, emitter="ash", address="look.size", piece=piece).json()
+        self.assertEqual(changed["document"]["emitters"][1]["look"]["size"]["responses"][0]["uid"], changed["uids"][0])
         refused = self.post("pieces/paste", document=self.document, emitter="embers", address="births.lifespan", piece=piece)
         self.assertEqual(refused.status_code, 422)
         self.assertIn("settled at birth", refused.json()["findings"][0]["message"])
@@ -59,8 +59,8 @@ class Mapping(TestCase):
     def test_presets_are_kept_replaced_and_forgotten(self):
         keys = {"keys": [{"x": 0, "y": 0}, {"x": 1, "y": 1}]}
         one = self.post("presets", name="mine", kind="curve", data=keys)
-        again = self.post("presets", name="mine", kind="curve", data={"keys": [{"x": 0, "y": 1}]})
-        self.assertEqual((one.status_code, again.json()["id"]), (201, one.json()["id"]))
+        repeated = self.post("presets", name="mine", kind="curve", data={"keys": [{"x": 0, "y": 1}]})
+        self.assertEqual((one.status_code, repeated.json()["id"]), (201, one.json()["id"]))
         self.assertEqual([len(p["data"]["keys"]) for p in self.client.get("/api/presets").json()], [1])
         for bad in ({"keys": []}, {"stops": []}, {"keys": [{"x": 2, "y": 0}]}):
             self.assertEqual(self.post("presets", name="bad", kind="curve", data=bad).status_code, 422)
@@ -95,8 +95,8 @@ class Mapping(TestCase):
         self.assertEqual((back.status_code, back.json()["document"]["schema_version"]), (200, SCHEMA_VERSION))
 
     def test_the_cost_of_a_frame_is_that_of_its_rows(self):
-        made = self.post("cost", document=self.document, frame=60).json()
-        embers = made["emitters"][0]
+        data = self.post("cost", document=self.document, frame=60).json()
+        embers = data["emitters"][0]
         self.assertGreater(embers["step"], 0)
         self.assertAlmostEqual(sum(row["step"] for row in embers["rows"]), embers["step"], delta=1e-6 * max(1, embers["step"]))
         self.assertAlmostEqual(sum(row["look"] for row in embers["rows"]), embers["look"], delta=1e-6 * max(1, embers["look"]))
@@ -108,6 +108,6 @@ class Cards(TestCase):
     def test_two_requests_may_make_one_card_at_once(self):
         effect = effects()["petal-rain"]
         with tempfile.TemporaryDirectory() as folder, override_settings(DATA_DIR=Path(folder)), ThreadPoolExecutor(4) as pool:
-            made = list(pool.map(lambda _: card(effect), range(4)))
-            self.assertEqual({picture for picture, _ in made}, {made[0][0]})
+            result = list(pool.map(lambda _: card(effect), range(4)))
+            self.assertEqual({picture for picture, _ in result}, {result[0][0]})
             self.assertEqual([p.suffix for p in sorted((Path(folder) / "cards").iterdir())], [".json", ".png"])

@@ -77,8 +77,8 @@ class Network(TestCase):
         self.call(stranger, "post", "session/welcome", {"secret": secret, "name": "Eve", "password": PASSWORD}, 401)  # the newer start's alone
         weak = self.call(stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": "1234567"}, 422)
         self.assertEqual({finding["where"] for finding in weak["findings"]}, {"password"})
-        made = self.call(stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": PASSWORD})
-        self.assertEqual(made, {"needed": True, "name": "Aiko"})
+        result = self.call(stranger, "post", "session/welcome", {"secret": newer, "name": "Aiko", "password": PASSWORD})
+        self.assertEqual(result, {"needed": True, "name": "Aiko"})
         self.call(Client(), "post", "session/welcome", {"secret": newer, "name": "Eve", "password": PASSWORD}, 401)
         self.assertEqual((rules.first_link(), Invitation.objects.count()), ("", 0))
         self.call(stranger, "get", "effects")
@@ -94,8 +94,8 @@ class Network(TestCase):
             ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "aiko", "password": PASSWORD}, 422
         )  # taken, also in small letters
         self.call(ren, "post", "session/welcome", {"secret": path.partition("#")[2], "name": "Ren", "password": PASSWORD})
-        made = self.call(ren, "post", "effects", {"document": document()}, 201)
-        self.assertEqual(self.call(aiko, "get", f"effects/{made['id']}")["document"], made["document"])
+        result = self.call(ren, "post", "effects", {"document": document()}, 201)
+        self.assertEqual(self.call(aiko, "get", f"effects/{result['id']}")["document"], result["document"])
         self.call(ren, "put", "session/password", {"old": "wrong", "new": PASSWORD + "!"}, 401)
         elsewhere = Client()
         self.call(elsewhere, "post", "session", {"name": "Ren", "password": PASSWORD})
@@ -109,7 +109,7 @@ class Network(TestCase):
         person = next(p["id"] for p in self.call(aiko, "get", "people") if p["name"] == "Ren")
         self.call(aiko, "delete", f"people/{person}", status=204)
         self.call(ren, "get", "effects", status=401)
-        self.call(aiko, "get", f"effects/{made['id']}")
+        self.call(aiko, "get", f"effects/{result['id']}")
         last = self.call(aiko, "get", "people")[0]["id"]
         self.call(aiko, "delete", f"people/{last}", status=422)
 
@@ -124,8 +124,8 @@ class Network(TestCase):
                 self.assertEqual(self.sign_in("AIKO", f"guess {k}", "10.0.0.7").status_code, 401)
             refused = self.sign_in("Aiko", PASSWORD, "10.0.0.7")
         self.assertEqual((refused.status_code, refused.json()["findings"][0]["code"]), (429, "too_often"))
-        said = [record.getMessage() for record in logged.records[-2:]]
-        self.assertEqual(said, ["A sign-in failed.", "A sign-in was refused: it has to wait."])
+        message = [record.getMessage() for record in logged.records[-2:]]
+        self.assertEqual(message, ["A sign-in failed.", "A sign-in was refused: it has to wait."])
         self.assertEqual((logged.records[-1].name_given, logged.records[-1].address), ("aiko", "10.0.0.7"))
         self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.8").status_code, 200)  # the right one, from elsewhere
         waits, now = [int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"])], time.monotonic()
@@ -240,11 +240,11 @@ from django.conf import settings as s
 print(s.SECRET_KEY, s.SESSION_COOKIE_SECURE, s.SECURE_SSL_REDIRECT, s.NETWORK)
 """
         with tempfile.TemporaryDirectory() as folder:
-            said = [
+            message = [
                 self.run_python(code, KAGERO_DATA=folder, KAGERO_HOSTS=hosts).splitlines()[-1].split() for hosts in ("localhost", "kagero.example")
             ]
-            self.assertEqual({words[0] for words in said}, {(Path(folder) / "secret").read_text()})
-            self.assertEqual([words[1:] for words in said], [["False"] * 3, ["True"] * 3])
+            self.assertEqual({words[0] for words in message}, {(Path(folder) / "secret").read_text()})
+            self.assertEqual([words[1:] for words in message], [["False"] * 3, ["True"] * 3])
             self.assertEqual((Path(folder) / "secret").stat().st_mode & 0o777, 0o600)
 
     def test_a_backup_comes_back_elsewhere(self):

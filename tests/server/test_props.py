@@ -47,10 +47,10 @@ def glb(change) -> bytes:
     length = struct.unpack("<I", data[12:16])[0]
     described = json.loads(data[20 : 20 + length])
     change(described)
-    said = json.dumps(described).encode()
-    said += b" " * (-len(said) % 4)
+    message = json.dumps(described).encode()
+    message += b" " * (-len(message) % 4)
     rest = data[20 + length :]
-    return b"glTF" + struct.pack("<II", 2, 20 + len(said) + len(rest)) + struct.pack("<I", len(said)) + b"JSON" + said + rest
+    return b"glTF" + struct.pack("<II", 2, 20 + len(message) + len(rest)) + struct.pack("<I", len(message)) + b"JSON" + message + rest
 
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10" xmlns:xlink="http://www.w3.org/1999/xlink">%s</svg>'
@@ -101,8 +101,8 @@ class Files(TestCase):
 
     def test_a_mesh_is_kept_by_content_and_drawn(self):
         data = trimesh.creation.icosphere(2).export(file_type="glb")
-        first, again = self.bring("ball.glb", data), self.bring("another name.glb", data)
-        self.assertEqual((first.status_code, first.json()["content"]), (201, again.json()["content"]))
+        first, repeated = self.bring("ball.glb", data), self.bring("another name.glb", data)
+        self.assertEqual((first.status_code, first.json()["content"]), (201, repeated.json()["content"]))
         facts = first.json()
         self.assertEqual((facts["kind"], facts["faces"], facts["closed"], facts["unit"], facts["up"]), ("mesh", 320, True, 1, "y"))
         header, arrays = unpack(self.geometry(prop("a", kind="mesh", file={"content": facts["content"], "name": "ball.glb"}, unit=0.5)).content)
@@ -145,9 +145,9 @@ class Files(TestCase):
             self.assertEqual((answer.status_code, bool(answer.json()["findings"][0]["message"])), (422, True))
 
     def test_what_a_file_of_cameras_offers_follows_its_units_and_upright_axis(self):
-        made, camera = stage("Z", 0.01)
+        stage_of_props, camera = stage("Z", 0.01)
         camera.AddTranslateOp().Set((100.0, -400.0, 150.0))
-        brought = self.bring("shot.usda", made.GetRootLayer().ExportToString().encode()).json()
+        brought = self.bring("shot.usda", stage_of_props.GetRootLayer().ExportToString().encode()).json()
         self.assertEqual((brought["cameras"], brought["unit"], brought["up"]), (1, 0.01, "z"))
 
         def offered(**wanted: object) -> tuple[int, dict]:
@@ -164,15 +164,15 @@ class Files(TestCase):
             self.assertTrue(400 <= status < 500 and problem["findings"][0]["message"], (wrong, status))
 
     def test_every_row_of_the_table_is_refused_in_words(self):
-        for name, data, said in REFUSED[1:]:
+        for name, data, message in REFUSED[1:]:
             with self.subTest(name), self.assertRaises(GeometryProblem) as caught:
                 bring(name, data)
-            self.assertIn(said, caught.exception.findings[0].message)
+            self.assertIn(message, caught.exception.findings[0].message)
             self.assertTrue(caught.exception.findings[0].remedy)
 
     def test_bad_files_over_the_wire_leave_nothing_behind(self):
         before = sorted(p.name for p in (FOLDER / "props").iterdir()) if (FOLDER / "props").exists() else []
-        for name, data, said in [
+        for name, data, message in [
             row
             for row in REFUSED
             if row[0] in ("empty.obj", "bomb.png", "entities.svg", "lies.ply", "outside.glb", "camera.glb", "nul\0.glb", "uses.svg")
@@ -181,7 +181,7 @@ class Files(TestCase):
                 answer = self.bring(name, data)
                 self.assertEqual(answer.status_code, 422, answer.content[:200])
                 finding = answer.json()["findings"][0]
-                self.assertIn(said, finding["message"])
+                self.assertIn(message, finding["message"])
                 self.assertTrue(finding["remedy"])
         self.assertEqual(sorted(p.name for p in (FOLDER / "props").iterdir()), before)
         self.assertEqual(self.client.get("/api/catalog").status_code, 200)
@@ -249,9 +249,9 @@ class Files(TestCase):
         self.assertFalse(set(ended) & set(READERS._idle))
 
     def test_an_effect_plays_without_the_files_it_names_and_says_so(self):
-        made = {"format": "kagero-effect", **json.loads((settings.BASE_DIR / "demo/effects/petal-rain.json").read_text())}
+        data = {"format": "kagero-effect", **json.loads((settings.BASE_DIR / "demo/effects/petal-rain.json").read_text())}
         stream = self.client.post(
-            "/api/play", json.dumps({"window": "w", "document": made, "now": 30, "whole": False, "facts": False}), content_type="application/json"
+            "/api/play", json.dumps({"window": "w", "document": data, "now": 30, "whole": False, "facts": False}), content_type="application/json"
         )
         first, _ = unpack(next(iter(stream.streaming_content)))
         self.assertEqual([p["uid"] for p in first["props"]], ["hull", "name", "crane", "quay"])
@@ -262,15 +262,15 @@ class Files(TestCase):
         content = self.bring("crate.glb", data).json()["content"]
         crate = prop("crate", kind="mesh", file={"content": content, "name": "crate.glb"})
 
-        def told(contents: list[str]) -> list[str]:
+        def collected(contents: list[str]) -> list[str]:
             return self.client.post("/api/props/missing", json.dumps({"contents": contents}), content_type="application/json").json()
 
-        self.assertEqual(told([content, "0" * 32, "0" * 32]), ["0" * 32])
+        self.assertEqual(collected([content, "0" * 32, "0" * 32]), ["0" * 32])
         (FOLDER / "props" / f"{content}.npz").unlink()
         files.contents.clear()
-        self.assertEqual(told([content]), [content])
+        self.assertEqual(collected([content]), [content])
         self.assertEqual(self.geometry(crate).status_code, 422)
         self.assertEqual(self.bring("another name.glb", data).json()["content"], content)
-        self.assertEqual((told([content]), self.geometry(crate).status_code), ([], 200))
+        self.assertEqual((collected([content]), self.geometry(crate).status_code), ([], 200))
         refused = self.client.post("/api/props/missing", json.dumps({"contents": ["../secret"]}), content_type="application/json")
         self.assertEqual(refused.status_code, 422)

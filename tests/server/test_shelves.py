@@ -33,8 +33,8 @@ class Shelves(ApiCase):
             opened = self.call("post", "effects", {"beginning": key, "folder": " Short / Shot 12/"}, 201)
             self.assertEqual(opened["findings"], [])
         self.assertEqual({card["folder"] for card in self.call("get", "effects")}, {"Short/Shot 12"})
-        again = self.call("post", "effects", {"beginning": "empty"}, 201)
-        self.assertEqual(again["document"]["name"], "New effect 2")
+        repeated = self.call("post", "effects", {"beginning": "empty"}, 201)
+        self.assertEqual(repeated["document"]["name"], "New effect 2")
         self.assertIn("burst", self.call("post", "effects", {"beginning": "fireworks"}, 422)["findings"][0]["remedy"])
         self.assertEqual(self.client.get("/api/beginnings/empty/card.png").content[:4], b"\x89PNG")
 
@@ -42,9 +42,9 @@ class Shelves(ApiCase):
         opened = self.make(name="Wake")
         path = f"effects/{opened['id']}"
         self.call("patch", path, {"folder": "Shot 3", "tags": ["Water", "night ", "water"]})
-        made = self.call("post", f"{path}/copy", status=201)
-        self.assertEqual((made["name"], made["folder"], made["tags"]), ("Wake 2", "Shot 3", ["night", "water"]))
-        copied = self.call("get", f"effects/{made['id']}")["document"]
+        result = self.call("post", f"{path}/copy", status=201)
+        self.assertEqual((result["name"], result["folder"], result["tags"]), ("Wake 2", "Shot 3", ["night", "water"]))
+        copied = self.call("get", f"effects/{result['id']}")["document"]
         self.assertEqual({**copied, "name": "Wake"}, opened["document"])
 
     def test_renaming_in_the_library_is_an_edit_that_can_be_undone(self):

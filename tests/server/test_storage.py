@@ -128,8 +128,8 @@ class Exported(StorageCase):
         Export.objects.update(finished=timezone.now() - timedelta(days=settings.KEEP_EXPORTS_DAYS, hours=1))
         keeping.sweep()
         self.assertEqual((self.left(), self.send("get", f"effects/{effect.pk}/exports")), ([], []))
-        again = self.finished(self.start(effect))
-        self.send("delete", f"exports/{again['id']}", status=204)
+        repeated = self.finished(self.start(effect))
+        self.send("delete", f"exports/{repeated['id']}", status=204)
         self.assertEqual(self.left(), [])
 
     def test_an_export_has_the_files_of_props_and_says_what_was_missing(self):

@@ -27,9 +27,9 @@ class Beside(TestCase):
         self.assertEqual(self.asked(), nothing)
         seen = []
 
-        def compiles(told, niceness):
+        def compiles(reported, niceness):
             seen.append(self.asked())
-            told(3, 31, "contacts")
+            reported(3, 31, "contacts")
             seen.append(self.asked())
 
         with mock.patch.object(warming, "all_compiled", return_value=False), mock.patch.object(warming, "ready_beside", compiles):

@@ -83,7 +83,7 @@ class CommandLine(unittest.TestCase):
             effect, out, zipped = folder / "e.json", folder / "a.npz", folder / "files.zip"
             shutil.copy(EFFECTS / "paper-crane-unravels.json", effect)
             frames = ("--frames", "6")
-            code, said, err = self.run_main("simulate", effect, *frames, "--out", out)
+            code, message, err = self.run_main("simulate", effect, *frames, "--out", out)
             self.assertEqual((code, err.split(":")[0], "props.0.file" in err), (0, "missing_file", True))
             self.assertEqual(self.run_main("simulate", effect, *frames, "--strict", "--out", out)[0], 1)
             self.assertEqual(self.run_main("validate", effect, "--strict")[0], 1)
@@ -91,13 +91,13 @@ class CommandLine(unittest.TestCase):
             with zipfile.ZipFile(zipped, "w") as archive:
                 archive.write(PROPS / "paper-crane.glb", "inside/another name.glb")
             for files in (["--files", PROPS], ["--files", zipped]):
-                code, said, err = self.run_main("simulate", effect, *frames, *files, "--strict", "--out", out)
+                code, message, err = self.run_main("simulate", effect, *frames, *files, "--strict", "--out", out)
                 self.assertEqual((code, err), (0, ""))
                 found.append(out.read_bytes())
             shutil.copy(PROPS / "paper-crane.glb", folder / "crane.glb")
             self.assertEqual(self.run_main("simulate", effect, *frames, "--strict", "--out", out)[::2], (0, ""))
             self.assertEqual({out.read_bytes(), *found}, {found[0]})
-            self.assertNotIn(" 0 particles", said)
+            self.assertNotIn(" 0 particles", message)
 
     def test_files_of_one_name_in_two_folders_are_two_files(self):
         with tempfile.TemporaryDirectory() as name:

@@ -13,9 +13,9 @@ from tests.making import document, emitter, response, row
 from tests.making.births import mask
 
 
-def told(made: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:
+def told(collected: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:
     """Return what the packet of a frame says of each emitter."""
-    packets = play_packets(Playing(read_effect(made)), number, PlayRequest(whole=False, facts=False, measured=False))
+    packets = play_packets(Playing(read_effect(collected)), number, PlayRequest(whole=False, facts=False, measured=False))
     header, _ = unpack(next(iter(packets)))
     return [tuple(each["unseen"]) if "unseen" in each else None for each in header["emitters"]]
 
@@ -38,10 +38,10 @@ class Unseen(SimpleTestCase):
         ]
         for changes, words, address in cases:
             with self.subTest(words):
-                (said,) = told({**document(emitter(**changes)), "props": [away]}, 12 if "bursts" in str(changes) or "10 ms" in words else 25)
-                assert said is not None
-                self.assertIn(words, said[0])
-                self.assertEqual(said[1], address)
+                (message,) = told({**document(emitter(**changes)), "props": [away]}, 12 if "bursts" in str(changes) or "10 ms" in words else 25)
+                assert message is not None
+                self.assertIn(words, message[0])
+                self.assertEqual(message[1], address)
 
     def test_nothing_is_said_where_somebody_is_seen(self):
         at_most = {"births__limit": 3, "births__start": 0.5, "births__lifespan": row(9.0)}
@@ -50,6 +50,6 @@ class Unseen(SimpleTestCase):
     def test_births_from_particles_name_whose(self):
         child = emitter("two", births__place={"kind": "particles", "emitter": "one"})
         quiet = emitter("one", births__start=1.9)
-        said = told(document(quiet, child), 10)
-        assert said[1] is not None
-        self.assertIn("particles of One", said[1][0])
+        message = told(document(quiet, child), 10)
+        assert message[1] is not None
+        self.assertIn("particles of One", message[1][0])

@@ -25,8 +25,8 @@ class Told(unittest.TestCase):
     def test_each_push_alone_on_one_particle_and_over_a_plane(self):
         """A constant push is the same everywhere; a pull to a point goes towards it, by its strength beyond the core."""
         pull = {"kind": "pull", "uid": "pull", "strength": row(2.0), "core": row(0.0), "point": row([0.0, 0.0, 0.0])}
-        made = Playing(read_effect(document(emitter(forces=[FALL, {**RISE, "muted": True}, pull]))))
-        particles = Particles(made, "one")
+        clip = Playing(read_effect(document(emitter(forces=[FALL, {**RISE, "muted": True}, pull]))))
+        particles = Particles(clip, "one")
         key = particles.key_at(20, 0)
         across, up = (1.0, 0.0, 0.0), (0.0, 0.0, 1.0)
         fall = particles.slice(20, key, "fall", across, up, 1.0, 5)
@@ -79,8 +79,8 @@ class Told(unittest.TestCase):
         ]
         one = emitter(rides=[{"kind": "path", "uid": "a", "prop": "line"}, {"kind": "surface", "uid": "b", "prop": "post"},
                              {"kind": "crawl", "uid": "c", "prop": "post"}, {"kind": "path", "uid": "d", "prop": "line", "muted": True}])  # fmt: skip
-        made = Playing(read_effect({**document(one), "props": props}))
-        found = {each["ride"]: each["lines"] for each in rails(made.stage, made.effect.emitters[0], 0.0)}
+        clip = Playing(read_effect({**document(one), "props": props}))
+        found = {each["ride"]: each["lines"] for each in rails(clip.stage, clip.effect.emitters[0], 0.0)}
         self.assertEqual({"a", "b"} - set(found), set())
         self.assertNotIn("d", found)
         line = np.array(found["a"][0])
@@ -97,13 +97,13 @@ class Moved(unittest.TestCase):
         other = emitter("other", draws=[], forces=[RISE])
         effect = read_effect({**document(one, other), "props": [prop("line", kind="path", points=[[0, 0, 0], [1.0, 0, 0]])]})
         numbers = itertools.count()
-        made, uid = paste_mover(effect, "other", copy_mover(effect, effect.emitters[0], "push", "s"), lambda: f"new{next(numbers)}", 0)
-        self.assertEqual([push.kind for push in made.emitters[1].forces], ["swirl", "buoyancy"])
-        self.assertEqual(made.emitters[1].forces[0].uid, uid)
-        self.assertEqual(made.emitters[1].forces[0].strength.responses[0].source.draw, made.emitters[1].draws[0].uid)
-        self.assertNotIn(uid, {push.uid for push in made.emitters[0].forces})
-        made, uid = paste_mover(made, "other", copy_mover(effect, effect.emitters[0], "ride", "p"), lambda: f"new{next(numbers)}")
-        self.assertEqual((made.emitters[1].rides[0].prop, len(made.props)), ("line", 1))  # the same prop, not another
+        changed, uid = paste_mover(effect, "other", copy_mover(effect, effect.emitters[0], "push", "s"), lambda: f"new{next(numbers)}", 0)
+        self.assertEqual([push.kind for push in changed.emitters[1].forces], ["swirl", "buoyancy"])
+        self.assertEqual(changed.emitters[1].forces[0].uid, uid)
+        self.assertEqual(changed.emitters[1].forces[0].strength.responses[0].source.draw, changed.emitters[1].draws[0].uid)
+        self.assertNotIn(uid, {push.uid for push in changed.emitters[0].forces})
+        changed, uid = paste_mover(changed, "other", copy_mover(effect, effect.emitters[0], "ride", "p"), lambda: f"new{next(numbers)}")
+        self.assertEqual((changed.emitters[1].rides[0].prop, len(changed.props)), ("line", 1))  # the same prop, not another
         with self.assertRaisesRegex(LinkProblem, "no push 'gone'"):
             copy_mover(effect, effect.emitters[0], "push", "gone")
 
@@ -123,13 +123,13 @@ class Ended(unittest.TestCase):
         high = response(
             "h", "height", STRAIGHT, operation="set", shape="linear", input=(0, 1)
         )  # half at 0.5 m, which a second a metre takes half a second to
-        made = Playing(read_effect(document(emitter(ending={"where": row(0.0, high)}, births__lifespan=row(9.0)))))
+        clip = Playing(read_effect(document(emitter(ending={"where": row(0.0, high)}, births__lifespan=row(9.0)))))
         for frame in (10, 12, 25, 50):
-            now = made.frames(frame)[0].population
+            now = clip.frames(frame)[0].population
             self.assertLess(now.position[1].max(), 0.5 + 2 / 25)
             self.assertEqual(len(now) > 0, True)
-        self.assertGreater(made.frames(12)[0].population.position[1].max(), 0.4)
-        self.assertLess(len(made.frames(50)[0].population), 0.62 * 50)  # half a second of fifty births a second, and the step it takes
+        self.assertGreater(clip.frames(12)[0].population.position[1].max(), 0.4)
+        self.assertLess(len(clip.frames(50)[0].population), 0.62 * 50)  # half a second of fifty births a second, and the step it takes
 
 
 if __name__ == "__main__":

@@ -33,9 +33,9 @@ def document() -> dict[str, Any]:
             "look.opacity": "Slow in, slow out, so that nobody sees one come or go; and fainter below, as if the light came from above.",
         }),
     }  # fmt: skip
-    made = effect("Drifting dust", [dust], last=150, at=(0.0, 1.0, 3.6), target=(0.0, 1.0, 0.0))
-    made["clip"]["run_up"] = 150  # the air is full when the clip begins
-    return made
+    drifting = effect("Drifting dust", [dust], last=150, at=(0.0, 1.0, 3.6), target=(0.0, 1.0, 0.0))
+    drifting["clip"]["run_up"] = 150  # the air is full when the clip begins
+    return drifting
 
 
 DUST = Beginning("dust", "Drifting dust", "Motes in a room's air; a few are large, all drift.", document)

@@ -48,9 +48,9 @@ def colours(uid: str, driver: dict[str, Any], *stops: tuple[float, tuple[float, 
     }  # fmt: skip
 
 
-def remarks(said: dict[str, str]) -> dict[str, Any]:
+def remarks(texts: dict[str, str]) -> dict[str, Any]:
     """Return an emitter's shelf with remarks, by the row's address."""
-    return {"remarks": [{"row": address, "text": text} for address, text in said.items()]}
+    return {"remarks": [{"row": address, "text": text} for address, text in texts.items()]}
 
 
 def effect(name: str, emitters: list[dict[str, Any]], *, note: str = "", last: int = 100, props: Sequence[dict[str, Any]] = (),

@@ -52,7 +52,7 @@ def _fresh(data: Any, one: Axis, other: Axis, new_uid: Callable[[], str]) -> Any
         return [_fresh(each, one, other, new_uid) for each in data]
     if not isinstance(data, dict):
         return data
-    made = {key: new_uid() if key == "uid" else _fresh(value, one, other, new_uid) for key, value in data.items()}
-    if made.get("kind") == "formula":
-        made |= {name: swapped_axes(made[name], one, other) for name in ("text", "draft") if made.get(name)}
-    return made
+    renewed = {key: new_uid() if key == "uid" else _fresh(value, one, other, new_uid) for key, value in data.items()}
+    if renewed.get("kind") == "formula":
+        renewed |= {name: swapped_axes(renewed[name], one, other) for name in ("text", "draft") if renewed.get(name)}
+    return renewed

@@ -21,14 +21,14 @@ def break_up(effect: Effect, uid: str, new_uid: Callable[[], str]) -> tuple[Effe
     prop = found(effect.props, uid)
     if prop is None or not prop.breaks:
         raise RequestError("This prop has no surface to break.", where="prop", remedy="Choose a mesh, words, a drawing, a shape or a picture.")
-    made = {**emitter_of(prop, new_uid), "uid": new_uid(), "name": free_name(list(effect.emitters), f"{prop.name[:60]} in parts")}
+    pieces = {**emitter_of(prop, new_uid), "uid": new_uid(), "name": free_name(list(effect.emitters), f"{prop.name[:60]} in parts")}
     data = effect.model_dump(mode="json")
     for each in data["props"]:
         if each["uid"] == uid:
             each |= {"shown": "hidden", "in_pictures": False}
-    made["births"]["lifespan"] = _row(max(1.0, effect.clip.seconds(effect.clip.last_frame + 1) + 1))
-    data["emitters"].append(made)
-    return no_worse(effect, read_effect(data)), str(made["uid"])
+    pieces["births"]["lifespan"] = _row(max(1.0, effect.clip.seconds(effect.clip.last_frame + 1) + 1))
+    data["emitters"].append(pieces)
+    return no_worse(effect, read_effect(data)), str(pieces["uid"])
 
 
 def emitter_of(prop: Any, new_uid: Callable[[], str]) -> dict[str, Any]:

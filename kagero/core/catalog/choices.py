@@ -37,7 +37,7 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
     scope = Scope(thing, effect)
     links = Links(scope)
     placed = links.rows[address]
-    made = []
+    offered = []
     for listed in list_sources(scope):
         source = source_of(listed.source)
         facts = source.facts(scope)
@@ -46,9 +46,9 @@ def choices(effect: Effect, thing: Any, address: str) -> list[SourceChoice]:
         whole = facts.shape != "number"
         reason = _not_a_number(placed.spec.kind, facts.shape) if whole else ""
         span = (0.0, max(effect.clip.seconds(effect.clip.last_frame), 1e-3)) if source.spans_clip else facts.input
-        made.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
+        offered.append(SourceChoice(listed.key, listed.source, facts.label, listed.group, facts.unit, span, read, listed.help,
                                  reason or links.refusal(placed, source, read), whole, source.column(), _words(source), source.fixed))  # fmt: skip
-    return made
+    return offered
 
 
 _PARTS = {"x": "left right sideways", "y": "up down above below", "z": "near far front back depth", "length": "how far how much"}

@@ -43,29 +43,29 @@ def rows_of_kind(kind: type[Part]) -> dict[str, RowSpec]:
 def emitter_rows() -> list[RowSpec]:
     """Return every row that an emitter can have, each key once."""
     births, within = rows_of_kind(Births), {"place": PLACES.classes(), "launch": LAUNCHES.classes()}
-    made: dict[str, RowSpec] = {}
+    specs: dict[str, RowSpec] = {}
     for facts in fields_of(Births):
         if facts.name in births:
-            made[births[facts.name].key] = births[facts.name]
+            specs[births[facts.name].key] = births[facts.name]
         for kind in within.get(facts.name, ()):
-            made |= {spec.key: spec for spec in rows_of_kind(kind).values() if spec.key not in made}
+            specs |= {spec.key: spec for spec in rows_of_kind(kind).values() if spec.key not in specs}
     others: list[type[Part]] = [*PUSHES.classes(), Motion, Thinning, *LOOKS.classes()]
     for kind in others:
-        made |= {spec.key: spec for spec in rows_of_kind(kind).values() if spec.key not in made}
-    return list(made.values())
+        specs |= {spec.key: spec for spec in rows_of_kind(kind).values() if spec.key not in specs}
+    return list(specs.values())
 
 
 def _settings() -> dict[str, dict[str, RowSpec]]:
     """Return the settings of responses that are rows themselves, by the kind of response and their name."""
-    made = {}
+    described = {}
     for kind in (CurveResponse, GradientResponse, RatioResponse):
         drivens = {facts.name: facts.driven for facts in fields_of(kind) if facts.driven}
         drivens |= {"low": OUTPUT[0], "high": OUTPUT[1]} if kind is CurveResponse else {}
-        made[kind.model_fields["kind"].default] = {
+        described[kind.model_fields["kind"].default] = {
             name: RowSpec(f"settings.{name}", d.label, "look", "number", "live", d.unit, d.lowest, d.highest, d.drag, d.default, d.help, False,
                           f"settings.{name}") for name, d in drivens.items()
         }  # fmt: skip
-    return made
+    return described
 
 
 def emitter_template() -> dict[str, Any]:

@@ -42,22 +42,22 @@ def dial_uses(effect: Effect, uid: str) -> list[Use]:
     if dial is None:
         return []
     name = f"dials.{identifier(dial.name)}"
-    made = []
+    uses = []
     things = effect.holders()
     for thing in things:
         text = getattr(thing, "formula", "") if getattr(thing, "mask", False) else ""
         if name in {each for each, _, _ in names_in(text)}:
-            made.append(Use(thing.uid, thing.name, "place.level", "formula", "is read by the formula of"))
+            uses.append(Use(thing.uid, thing.name, "place.level", "formula", "is read by the formula of"))
         scope = Scope(thing, effect)
         for placed in scope.rows.values():
             host = scope.rows.get(placed.host, placed)
             label = scope.row_label(host) + (f", {placed.spec.label.lower()}" if placed.host else "")
             for how, source in _reading(placed):
                 if source.kind == "dial" and source.dial == uid:
-                    made.append(Use(thing.uid, thing.name, placed.address, label, how))
+                    uses.append(Use(thing.uid, thing.name, placed.address, label, how))
                 elif source.kind == "formula" and name in names_of(source):
-                    made.append(Use(thing.uid, thing.name, placed.address, label, "is read by the formula of"))
-    return made
+                    uses.append(Use(thing.uid, thing.name, placed.address, label, "is read by the formula of"))
+    return uses
 
 
 def _reading(placed: PlacedRow) -> Iterator[tuple[str, Any]]:
@@ -131,16 +131,16 @@ def rename(effect: Effect, kind: NamedKind, uid: str, name: str, emitter_uid: st
     changed = {part: [renamed_names(each, names) if owner is effect or each is owner else each for each in getattr(effect, part)]
                for part in ("emitters", "props")}  # fmt: skip
     other = next((t for t in things if t.uid != uid and _names(kind, t) == new), None)
-    if other is not None and any(a is not b for part, made in changed.items() for a, b in zip(made, getattr(effect, part), strict=True)):
+    if other is not None and any(a is not b for part, after in changed.items() for a, b in zip(after, getattr(effect, part), strict=True)):
         raise LinkProblem(f"Formulas would know both {thing.name} and {other.name} as {new[0]}.", where="name", remedy="Choose another name.")
-    made = effect.model_copy(update=changed)
+    after = effect.model_copy(update=changed)
     if owner is effect:
-        made = made.model_copy(update={group: [_named(each, uid, name) for each in getattr(made, group)]})
+        after = after.model_copy(update={group: [_named(each, uid, name) for each in getattr(after, group)]})
     else:
         emitters = [each.model_copy(update={group: [_named(t, uid, name) for t in getattr(each, group)]}) if each.uid == emitter_uid else each
-                    for each in made.emitters]  # fmt: skip
-        made = made.model_copy(update={"emitters": emitters})
-    return no_worse(effect, read_effect(made.model_dump(mode="json")))
+                    for each in after.emitters]  # fmt: skip
+        after = after.model_copy(update={"emitters": emitters})
+    return no_worse(effect, read_effect(after.model_dump(mode="json")))
 
 
 def _names(kind: NamedKind, thing: Any) -> tuple[str, ...]:
@@ -191,10 +191,10 @@ def _without(data: Any, uid: str, value: float) -> Any:
         source = data.get("source")
         if isinstance(source, dict) and source.get("kind") == "dial" and source.get("dial") == uid:
             return value  # a base: responses are left out below
-        made = {}
+        remaining = {}
         for key, inner in data.items():
             if key == "responses" and isinstance(inner, list):
                 inner = [r for r in inner if not (r["source"].get("kind") == "dial" and r["source"].get("dial") == uid)]
-            made[key] = _without(inner, uid, value)
-        return made
+            remaining[key] = _without(inner, uid, value)
+        return remaining
     return [_without(item, uid, value) for item in data] if isinstance(data, list) else copy.copy(data)

@@ -41,13 +41,13 @@ class Links:
             seen: set[Node] = set()
             waiting: list[tuple[Node, list[str]]] = [(node, [address]) for node in self._reads(source, read, stage)]
             while waiting:
-                node, way = waiting.pop()
+                node, trail = waiting.pop()
                 if node in goal:
-                    return [self._name(a) for a in [*way, node[1]]]
+                    return [self._name(a) for a in [*trail, node[1]]]
                 if node in seen or node[1] not in self.rows:
                     continue
                 seen.add(node)
-                waiting.extend((after, [*way, node[1]]) for after in self._depends(node))
+                waiting.extend((after, [*trail, node[1]]) for after in self._depends(node))
         return []
 
     def _depends(self, node: Node) -> Iterator[Node]:
@@ -127,8 +127,8 @@ class Links:
             if source.after and spec.family.startswith(f"births.{source.after}"):
                 label = type(source).label
                 return f"{label.capitalize()} comes out of {family.lower()}; it cannot drive it."
-        way = self.circle(placed.address, source, read)
-        return "It would go round in a circle: " + " <- ".join(way) + "." if way else ""
+        loop = self.circle(placed.address, source, read)
+        return "It would go round in a circle: " + " <- ".join(loop) + "." if loop else ""
 
     def _family(self, spec: RowSpec) -> str:
         host = next((placed.spec for placed in self.scope.sheet_rows() if placed.spec.key == spec.family), spec)

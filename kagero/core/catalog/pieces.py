@@ -66,8 +66,8 @@ def copy_row(effect: Effect, emitter: Emitter, address: str) -> dict[str, Any]:
 
 def copy_emitter(effect: Effect, emitter: Emitter) -> dict[str, Any]:
     """Return a piece of a whole emitter."""
-    made = _with_needs(effect, emitter, Piece(kind="emitter", emitter=emitter))
-    return {**made, "draws": [], "own": []}  # these are in the emitter
+    piece = _with_needs(effect, emitter, Piece(kind="emitter", emitter=emitter))
+    return {**piece, "draws": [], "own": []}  # these are in the emitter
 
 
 def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
@@ -77,9 +77,9 @@ def paste_emitter(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tup
     taken = {emitter.name for emitter in effect.emitters}
     name = given.emitter.name[:70]
     name = name if name not in taken else next(n for i in range(2, 99) if (n := f"{name} {i}") not in taken)
-    made = renewed(given.emitter, new_uid).model_copy(update={"name": name})
-    effect, _, made = _bring(effect, None, given, made, new_uid)
-    return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, made]}))), made.uid
+    pasted = renewed(given.emitter, new_uid).model_copy(update={"name": name})
+    effect, _, pasted = _bring(effect, None, given, pasted, new_uid)
+    return no_worse(effect, _read(effect.model_copy(update={"emitters": [*effect.emitters, pasted]}))), pasted.uid
 
 
 Mover = Literal["push", "ride", "contact", "cue", "shaping"]
@@ -105,15 +105,15 @@ def paste_mover(effect: Effect, emitter_uid: str, piece: dict[str, Any], new_uid
     index = next((i for i, emitter in enumerate(effect.emitters) if emitter.uid == emitter_uid), None)
     if index is None:
         raise LinkProblem(f"There is no emitter {emitter_uid!r}.", where="emitter", remedy="Choose one of the effect's emitters.")
-    told = piece.get("kind") if isinstance(piece, dict) else None
-    kind: Mover = told if told in MOVERS else "push"
+    given_kind = piece.get("kind") if isinstance(piece, dict) else None
+    kind: Mover = given_kind if given_kind in MOVERS else "push"
     given = _checked(piece, kind)
-    effect_now, emitter, made = _bring(effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid)
+    effect_now, emitter, pasted = _bring(effect, effect.emitters[index], given, renewed(getattr(given, kind), new_uid), new_uid)
     there = list(getattr(emitter, MOVERS[kind]))
-    there.insert(len(there) if at is None else at, made)
+    there.insert(len(there) if at is None else at, pasted)
     emitter = emitter.model_copy(update={MOVERS[kind]: there})
     emitters = [emitter if i == index else each for i, each in enumerate(effect_now.emitters)]
-    return no_worse(effect, _read(effect_now.model_copy(update={"emitters": emitters}))), made.uid
+    return no_worse(effect, _read(effect_now.model_copy(update={"emitters": emitters}))), pasted.uid
 
 
 def copy_prop(effect: Effect, uid: str) -> dict[str, Any]:
@@ -121,8 +121,8 @@ def copy_prop(effect: Effect, uid: str) -> dict[str, Any]:
     prop = next((each for each in effect.props if each.uid == uid), None)
     if prop is None:
         raise LinkProblem(f"There is no prop {uid!r} to copy.", where="uids", remedy="Choose one that is there.")
-    made = _with_needs(effect, prop, Piece(kind="prop", prop=prop))
-    return {**made, "props": [each for each in made["props"] if each["uid"] != uid]}
+    piece = _with_needs(effect, prop, Piece(kind="prop", prop=prop))
+    return {**piece, "props": [each for each in piece["props"] if each["uid"] != uid]}
 
 
 def paste_prop(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[Effect, str]:
@@ -130,11 +130,11 @@ def paste_prop(effect: Effect, piece: dict[str, Any], new_uid: NewUid) -> tuple[
     given = _checked(piece, "prop")
     assert given.prop is not None
     before = next((i + 1 for i, each in enumerate(effect.props) if each.uid == given.prop.uid), None)
-    effect, _, made = _bring(effect, None, given, renewed(given.prop, new_uid), new_uid)
-    made = made.model_copy(update={"name": _free(made.name, {identifier(each.name) for each in effect.props})})
+    effect, _, pasted = _bring(effect, None, given, renewed(given.prop, new_uid), new_uid)
+    pasted = pasted.model_copy(update={"name": _free(pasted.name, {identifier(each.name) for each in effect.props})})
     props = list(effect.props)
-    props.insert(len(props) if before is None else before, made)
-    return no_worse(effect, _read(effect.model_copy(update={"props": props}))), made.uid
+    props.insert(len(props) if before is None else before, pasted)
+    return no_worse(effect, _read(effect.model_copy(update={"props": props}))), pasted.uid
 
 
 def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any], new_uid: NewUid,
@@ -158,8 +158,8 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
         mode="json"
     )
     wanted = {"emitter": "live", "birth": "once"}.get(placed.spec.stage)
-    made = [response.model_dump(mode="json") for response in responses]
-    for response in made:
+    pasted = [response.model_dump(mode="json") for response in responses]
+    for response in pasted:
         response["read"] = wanted or response["read"]
         if placed.spec.kind != "vector" and "component" in response:
             response["component"] = "all"
@@ -170,13 +170,13 @@ def paste(effect: Effect, emitter_uid: str, address: str, piece: dict[str, Any],
             target["base"] = plain
         if isinstance(target["base"], dict):
             target["base"]["read"] = wanted or target["base"]["read"]
-        target["responses"] = made
+        target["responses"] = pasted
     else:
         place = len(target["responses"]) if at is None else at
-        target["responses"][place:place] = made
+        target["responses"][place:place] = pasted
     for uid in move or []:
         _take_away(document["emitters"][index], uid)
-    return no_worse(effect, read_effect(document)), [response["uid"] for response in made]
+    return no_worse(effect, read_effect(document)), [response["uid"] for response in pasted]
 
 
 def renewed(thing: Any, new_uid: NewUid) -> Any:
@@ -271,12 +271,12 @@ def _bring(effect: Effect, emitter: Emitter | None, piece: Piece, body: Any, new
     for group, thing in added:
         inner = {uid: new_uid() for uid in _uids(thing) if uid not in uids}
         holders[group].append(renamed_names(_with_uids(thing, uids | inner), names))
-    made = effect.model_copy(update={group: holders[group] for group in ("dials", "moments", "props")})
+    extended = effect.model_copy(update={group: holders[group] for group in ("dials", "moments", "props")})
     if emitter is not None:
         emitter = emitter.model_copy(update={group: holders[group] for group in ("draws", "own")})
     if isinstance(body, tuple):
-        return made, emitter, tuple(renamed_names(_with_uids(each, uids), names) for each in body)
-    return made, emitter, renamed_names(_with_uids(body, uids), names)
+        return extended, emitter, tuple(renamed_names(_with_uids(each, uids), names) for each in body)
+    return extended, emitter, renamed_names(_with_uids(body, uids), names)
 
 
 def _free(name: str, taken: set[str]) -> str:
@@ -285,8 +285,8 @@ def _free(name: str, taken: set[str]) -> str:
 
 def _bare(thing: Any, group: str) -> Any:
     """Return what makes a thing what it is: a dial or prop brought twice is one, but two draws alike draw apart."""
-    made = thing.model_dump(exclude={"uid"})
-    return {**made, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "moments", "props") else made
+    bare = thing.model_dump(exclude={"uid"})
+    return {**bare, "name": re.sub(r" \d+$", "", thing.name)} if group in ("dials", "moments", "props") else bare
 
 
 def _read(effect: Effect) -> Effect:
@@ -329,10 +329,10 @@ def _checked(piece: dict[str, Any], kind: str) -> Piece:
     if not isinstance(piece, dict) or piece.get("format") != FORMAT or piece.get("kind") != kind:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
     try:
-        made = Piece.model_validate(piece)
+        checked = Piece.model_validate(piece)
     except ValidationError as problem:
         error = problem.errors()[0]
         raise SchemaProblem(f"What was copied is damaged: {error['msg']}.", where="piece", remedy="Copy it again.") from problem
-    if getattr(made, kind) is None:
+    if getattr(checked, kind) is None:
         raise RequestError(f"What was copied is no {kind}.", where="piece", remedy=f"Copy a {kind} first.")
-    return made
+    return checked

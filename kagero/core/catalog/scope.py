@@ -120,14 +120,14 @@ class Scope:
 
     def _with_settings(self, sheet: list[PlacedRow]) -> dict[str, PlacedRow]:
         """Return rows by address, with the settings of their responses and sources, and theirs in turn."""
-        made: dict[str, PlacedRow] = {}
+        with_settings: dict[str, PlacedRow] = {}
         waiting = deque(sheet)
         while waiting:
             placed = waiting.popleft()
-            made[placed.address] = placed
+            with_settings[placed.address] = placed
             if placed.depth <= 4 and (placed.row.responses or not isinstance(placed.row.base, (int, float, tuple))):
                 waiting.extend(settings_of(placed, lambda source: source.facts(self).unit))
-        return made
+        return with_settings
 
 
 def row_label(thing: Any, placed: PlacedRow) -> str:

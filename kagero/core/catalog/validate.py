@@ -130,10 +130,10 @@ def _standing(effect: Effect, prop: PropPart, where: str) -> Iterator[Finding]:
                           "Choose another, or let it stand by itself.")  # fmt: skip
         elif follow.at != "place" and not after.holds:
             yield Finding("link", f"{where}.follow.at", f"{after.name} has no surface for {prop.name} to follow.", "Follow its place.")
-    way = circle_of(effect, prop)
-    if way:
-        follows = prop.follow is not None and prop.follow.prop == way[1].uid
-        words = f"Props {'follow each other' if follows else 'stand by each other'} in a circle: {' <- '.join(each.name for each in way)}."
+    loop = circle_of(effect, prop)
+    if loop:
+        follows = prop.follow is not None and prop.follow.prop == loop[1].uid
+        words = f"Props {'follow each other' if follows else 'stand by each other'} in a circle: {' <- '.join(each.name for each in loop)}."
         yield Finding("circle", f"{where}.follow.prop" if follows else where, words, "Let one stand by itself.")
 
 
@@ -161,13 +161,13 @@ def circle_of(effect: Effect, prop: PropPart) -> list[PropPart]:
     waiting = [[prop]]
     seen: set[str] = set()
     while waiting:
-        way = waiting.pop()
-        for after in stands_by(effect, way[-1]):
+        trail = waiting.pop()
+        for after in stands_by(effect, trail[-1]):
             if after is prop:
-                return [*way, prop]
+                return [*trail, prop]
             if after.uid not in seen:
                 seen.add(after.uid)
-                waiting.append([*way, after])
+                waiting.append([*trail, after])
     return []
 
 

@@ -148,10 +148,10 @@ class Births(Part):
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         """A rate by the frame says so."""
-        said = facts.driven
-        if said is None or facts.name != "rate" or self.per == "second":
-            return said
-        return replace(said, unit=Unit("/frame") if self.per == "frame" else Unit("/m", 1, 0), drag=10)
+        driven = facts.driven
+        if driven is None or facts.name != "rate" or self.per == "second":
+            return driven
+        return replace(driven, unit=Unit("/frame") if self.per == "frame" else Unit("/m", 1, 0), drag=10)
 
     def goes_by(self) -> str | None:
         """Return the uid of the prop by whose way births count; None where they count by time, or by no prop's."""

@@ -246,9 +246,9 @@ def _path(document: Any, location: tuple[Any, ...]) -> list[str]:
     for step in location:
         if step in _PLAIN_OR and not (isinstance(here, dict) and step in here):
             continue
-        said = next((tag for tag in waiting if isinstance(here, dict) and here.get(tag) == step), None)
-        if said is not None:
-            waiting.remove(said)
+        tag_here = next((tag for tag in waiting if isinstance(here, dict) and here.get(tag) == step), None)
+        if tag_here is not None:
+            waiting.remove(tag_here)
             continue
         path.append(str(step))
         if isinstance(here, dict):

@@ -229,7 +229,7 @@ ONCE: dict[tuple[str, ...], type[Part]] = {
 
 def once(emitter: Emitter, path: tuple[str, ...]) -> Part | None:
     """Return what an emitter has at most once, by its path in ONCE."""
-    made: Any = emitter
+    value: Any = emitter
     for step in path:
-        made = getattr(made, step)
-    return made
+        value = getattr(value, step)
+    return value

@@ -26,15 +26,15 @@ class Moment(Model):
 
 def moment_times(effect: Any) -> dict[str, float]:
     """Return each moment's clip time by its uid, seconds. In a circle the first one counts by its frame."""
-    made: dict[str, float] = {}
+    times: dict[str, float] = {}
 
     def time(moment: Moment, asked: tuple[str, ...]) -> float:
-        if moment.uid not in made:
+        if moment.uid not in times:
             before = found(effect.moments, moment.after) if moment.after is not None else None
             if before is None or before.uid in asked:
                 return effect.clip.seconds(moment.frame) + moment.seconds
-            made[moment.uid] = time(before, (*asked, moment.uid)) + moment.seconds
-        return made[moment.uid]
+            times[moment.uid] = time(before, (*asked, moment.uid)) + moment.seconds
+        return times[moment.uid]
 
     return {moment.uid: time(moment, (moment.uid,)) for moment in effect.moments}
 
@@ -42,9 +42,9 @@ def moment_times(effect: Any) -> dict[str, float]:
 def moment_findings(effect: Any) -> Iterator[Finding]:
     """Yield moments that stand after each other in a circle."""
     for index, moment in enumerate(effect.moments):
-        way, at = [moment], moment
-        while at.after is not None and (at := found(effect.moments, at.after)) is not None and at not in way:
-            way.append(at)
+        trail, at = [moment], moment
+        while at.after is not None and (at := found(effect.moments, at.after)) is not None and at not in trail:
+            trail.append(at)
         if at is not None and at.uid == moment.uid and moment.after is not None:
-            words = f"Moments come after each other in a circle: {' <- '.join(each.name for each in (*way, moment))}."
+            words = f"Moments come after each other in a circle: {' <- '.join(each.name for each in (*trail, moment))}."
             yield Finding("circle", f"moments.{index}.after", words, "Let one stand at a frame.")

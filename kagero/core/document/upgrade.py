@@ -44,12 +44,12 @@ def _from_3(document: dict[str, Any]) -> dict[str, Any]:
 def _from_4(document: dict[str, Any]) -> dict[str, Any]:
     """What a launch is aimed at, what a mask is, and a look say which kind they are; each has the fields that take part in it, and no
     others. Fields of another kind played no part."""
-    made = dict(document)
-    if isinstance(made.get("emitters"), list):
-        made["emitters"] = [_kinds_of_emitter(e) if isinstance(e, dict) else e for e in made["emitters"]]
-    if isinstance(made.get("props"), list):
-        made["props"] = [_kind_of_mask(p) if isinstance(p, dict) and p.get("kind") == "mask" else p for p in made["props"]]
-    return made
+    upgraded = dict(document)
+    if isinstance(upgraded.get("emitters"), list):
+        upgraded["emitters"] = [_kinds_of_emitter(e) if isinstance(e, dict) else e for e in upgraded["emitters"]]
+    if isinstance(upgraded.get("props"), list):
+        upgraded["props"] = [_kind_of_mask(p) if isinstance(p, dict) and p.get("kind") == "mask" else p for p in upgraded["props"]]
+    return upgraded
 
 
 def _from_5(document: dict[str, Any]) -> dict[str, Any]:
@@ -102,24 +102,24 @@ _MASK_4 = {*_STANDING_4, *_EDGED_4, *_LEVELLED_4, "radius", "size", "of", "masks
 
 def _kinds_of_emitter(emitter: dict[str, Any]) -> dict[str, Any]:
     births, look = emitter.get("births"), emitter.get("look")
-    made = dict(emitter)
+    upgraded = dict(emitter)
     if isinstance(look, dict):
-        made["look"] = {"sprite": "soft_disc", **look}
+        upgraded["look"] = {"sprite": "soft_disc", **look}
     launch = births.get("launch") if isinstance(births, dict) else None
     if isinstance(births, dict) and isinstance(launch, dict):
         aim = launch.get("aim", "direction")
         if aim in _AIMS_4:
             launch = {"aim": aim, **{key: value for key, value in launch.items() if key not in _LAUNCH_4 or key in _AIMS_4[aim]}}
-        made["births"] = {**births, "launch": launch}
-    return made
+        upgraded["births"] = {**births, "launch": launch}
+    return upgraded
 
 
 def _kind_of_mask(mask: dict[str, Any]) -> dict[str, Any]:
     fields = _MASKS_4.get(str(mask.get("shape")))
     if fields is None:
         return mask
-    made = {key: value for key, value in mask.items() if key not in _MASK_4 or key in fields}
-    return {**made, "shown": "hidden" if mask.get("shown") == "hidden" else "lines"}
+    upgraded = {key: value for key, value in mask.items() if key not in _MASK_4 or key in fields}
+    return {**upgraded, "shown": "hidden" if mask.get("shown") == "hidden" else "lines"}
 
 
 def exact_rate(decimal: float) -> tuple[int, int]:

@@ -77,10 +77,10 @@ def forced(choice: EngineChoice) -> Iterator[EngineChoice]:
 
 def prepare(program: Program, precision: type = np.float32) -> Prepared:
     """Return a program ready to run on the reference engine: births, rates and what the interface asks for run there always."""
-    made: Prepared | None = program.prepared.get(precision)
-    if made is None:
-        made = program.prepared[precision] = Prepared(program, precision)
-    return made
+    prepared: Prepared | None = program.prepared.get(precision)
+    if prepared is None:
+        prepared = program.prepared[precision] = Prepared(program, precision)
+    return prepared
 
 
 def prepare_hot(program: Program, choice: EngineChoice) -> Prepared:
@@ -101,6 +101,6 @@ def _try_out(choice: EngineChoice) -> None:
     program = b.finish({"out": b.op("guard", b.op("sqrt", b.op("mul", swirl[0], swirl[0])), swirl[1])})
     values = b.slots.values(None)
     x = np.linspace(-3, 3, 67, dtype=np.float32)
-    made = prepare_hot(program, choice).run(values, {"x": x}, len(x))["out"]
-    if not np.allclose(made, Prepared(program).run(values, {"x": x}, len(x))["out"], atol=1e-5):
+    computed = prepare_hot(program, choice).run(values, {"x": x}, len(x))["out"]
+    if not np.allclose(computed, Prepared(program).run(values, {"x": x}, len(x))["out"], atol=1e-5):
         raise RuntimeError("a trial gave other numbers than the reference engine")

@@ -26,8 +26,8 @@ KINDS: dict[str, ModuleType] = {
 def finished(light: np.ndarray, part: Any, own: Own, shot: Shot) -> np.ndarray:
     """Return a picture as an item of the finish makes it; of one that does not act on finished light the same."""
     module = KINDS.get(part.kind)
-    made: np.ndarray = light if module is None else module.finished(light, own, part, shot)
-    return made
+    image: np.ndarray = light if module is None else module.finished(light, own, part, shot)
+    return image
 
 
 def told(part: Any, own: Own, shot: Shot) -> dict[str, Any]:

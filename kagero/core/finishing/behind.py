@@ -47,8 +47,8 @@ def between(picture: Picture, u: np.ndarray, v: np.ndarray, footprint: float) ->
 
     (x0, x1, fx), (y0, y1, fy) = places(u, w), places(1 - v, h)
     rows = pixels[y0] + (pixels[y1] - pixels[y0]) * fy[:, None, None]
-    made: np.ndarray = rows[:, x0] + (rows[:, x1] - rows[:, x0]) * fx[None, :, None]
-    return made
+    sampled: np.ndarray = rows[:, x0] + (rows[:, x1] - rows[:, x0]) * fx[None, :, None]
+    return sampled
 
 
 def decoded(light: np.ndarray, space: str) -> np.ndarray:

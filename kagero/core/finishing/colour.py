@@ -33,16 +33,16 @@ def warmed(kelvin: float) -> np.ndarray:
     neutral = daylight(6504.0)
 
     def cone(white: tuple[float, float]) -> np.ndarray:
-        made: np.ndarray = BRADFORD @ np.array([white[0] / white[1], 1.0, (1 - white[0] - white[1]) / white[1]])
-        return made
+        response: np.ndarray = BRADFORD @ np.array([white[0] / white[1], 1.0, (1 - white[0] - white[1]) / white[1]])
+        return response
 
     ratio = cone(daylight(kelvin)) / cone(neutral)
-    made: np.ndarray = np.linalg.inv(TO_XYZ) @ np.linalg.inv(BRADFORD) @ np.diag(ratio) @ BRADFORD @ TO_XYZ
-    return made
+    matrix: np.ndarray = np.linalg.inv(TO_XYZ) @ np.linalg.inv(BRADFORD) @ np.diag(ratio) @ BRADFORD @ TO_XYZ
+    return matrix
 
 
 def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
-    made = light.copy()
+    image = light.copy()
     colour, alpha = light[..., :3], light[..., 3:]
     lift = own.colour("lift")
     graded = own.colour("gain") * (colour + lift * (alpha - colour)) if lift.any() else own.colour("gain") * colour
@@ -52,8 +52,8 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     if abs(saturation - 1) > 1e-6:
         grey = (graded @ LUMINANCE.astype(np.float32))[..., None]
         graded = grey + (graded - grey) * np.float32(saturation)
-    made[..., :3] = np.maximum(graded, 0) if (colour >= 0).all() else graded
-    return made
+    image[..., :3] = np.maximum(graded, 0) if (colour >= 0).all() else graded
+    return image
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

@@ -10,9 +10,9 @@ from .shot import Own, Shot
 
 
 def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
-    made = light.copy()
-    made[..., :3] *= np.float32(2.0 ** own.number("stops"))
-    return made
+    image = light.copy()
+    image[..., :3] *= np.float32(2.0 ** own.number("stops"))
+    return image
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

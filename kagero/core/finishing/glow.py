@@ -47,9 +47,9 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     small = np.empty((-(-(height + top) // k) + 1, -(-(width + left) // k) + 1, 3), F32)
     banded(lambda first, last: _shrink(light, small, k, left, top, threshold, knee, first, last), len(small), True)
     spread = blurred(small, [(_as_small(sigma, k), share) for sigma, share in blurs])
-    made, tint = light.copy(), np.ascontiguousarray(own.colour("tint"), F32)
-    banded(lambda first, last: _lay(made, spread, k, left, top, tint, first, last), height, True)
-    return made
+    image, tint = light.copy(), np.ascontiguousarray(own.colour("tint"), F32)
+    banded(lambda first, last: _lay(image, spread, k, left, top, tint, first, last), height, True)
+    return image
 
 
 _shrink: Any = shrink
@@ -72,12 +72,12 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
     transfer = sum(share * np.exp(-2 * (math.pi * sigma) ** 2 * y * y)[:, None] * np.exp(-2 * (math.pi * sigma) ** 2 * x * x)[None, :]
                    for sigma, share in blurs)  # fmt: skip
     weight = np.asarray(transfer, F32)
-    made = np.empty_like(source, F32)
+    blurred_rows = np.empty_like(source, F32)
     for c in range(source.shape[2]):
         seen = scipy.fft.rfft2(source[..., c].astype(F32), (tall, wide), workers=2)
         seen *= weight
-        made[..., c] = scipy.fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
-    return made
+        blurred_rows[..., c] = scipy.fft.irfft2(seen, (tall, wide), workers=2)[:height, :width]
+    return blurred_rows
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

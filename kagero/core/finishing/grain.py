@@ -15,9 +15,9 @@ F32 = np.float32
 
 def noise(left: int, top: int, columns: int, rows: int, size: float, z: int) -> np.ndarray:
     """Return noise of mean 0 and variance near 1 at pixels, (rows, columns) float32, the first at (left, top): on a lattice `size` pixels wide."""
-    made = np.empty((rows, columns), F32)
-    banded(lambda first, last: _grains(made, left, top, size, z & 0xFFFFFFFF, first, last), rows, True)
-    return made
+    values = np.empty((rows, columns), F32)
+    banded(lambda first, last: _grains(values, left, top, size, z & 0xFFFFFFFF, first, last), rows, True)
+    return values
 
 
 _grains: Any = grains
@@ -26,12 +26,12 @@ _grains: Any = grains
 def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     rows, columns = light.shape[:2]
     size, amount = max(own.number("size") * shot.scale, 1.0), own.number("amount")
-    made, drawn = light.copy(), [_drawn(part, shot, c) for c in range(3)]
+    image, drawn = light.copy(), [_drawn(part, shot, c) for c in range(3)]
     varies = {z: noise(shot.left, shot.top, columns, rows, size, z) for z in dict.fromkeys(drawn)}
     for c, z in enumerate(drawn):
         colour = light[..., c]
-        made[..., c] = np.maximum(colour + np.sqrt(np.maximum(colour, 0)) * (varies[z] * F32(amount)), 0)
-    return made
+        image[..., c] = np.maximum(colour + np.sqrt(np.maximum(colour, 0)) * (varies[z] * F32(amount)), 0)
+    return image
 
 
 def _drawn(part: Any, shot: Shot, channel: int) -> int:

@@ -14,11 +14,11 @@ def clipped(light: np.ndarray) -> np.ndarray:
     """Return light, (H, W, 3), in dark greys by its brightest colour, and in colour where a screen cannot show it: brighter than white in
     vermilion, the more the brighter (full at 16), below nought teal, no number magenta."""
     most = np.max(np.nan_to_num(light, nan=0.0, posinf=1e4), axis=2)
-    made = np.repeat((np.clip(most, 0, 1) * 0.25)[..., None], 3, axis=2).astype(F32)
+    image = np.repeat((np.clip(most, 0, 1) * 0.25)[..., None], 3, axis=2).astype(F32)
     share = np.clip(np.log2(np.maximum(most, 1)) / 4, 0, 1)[..., None]
-    made = np.where((most > 1)[..., None], (0.35 + 0.65 * share) * np.asarray(ABOVE, F32), made)
-    made = np.where((np.min(light, axis=2) < -1e-5)[..., None], np.asarray(BELOW, F32), made)
-    return np.where(np.isfinite(light).all(axis=2)[..., None], made, np.asarray(NO_NUMBER, F32)).astype(F32)
+    image = np.where((most > 1)[..., None], (0.35 + 0.65 * share) * np.asarray(ABOVE, F32), image)
+    image = np.where((np.min(light, axis=2) < -1e-5)[..., None], np.asarray(BELOW, F32), image)
+    return np.where(np.isfinite(light).all(axis=2)[..., None], image, np.asarray(NO_NUMBER, F32)).astype(F32)
 
 
 def edges(alone: np.ndarray) -> np.ndarray:
@@ -26,5 +26,5 @@ def edges(alone: np.ndarray) -> np.ndarray:
     colour, rest = alone[..., :3], 1 - np.clip(alone[..., 3:], 0, 1)
     black, grey, white = (colour + rest * np.asarray(ground, F32) for ground in ((0.0, 0.0, 0.0), BACKGROUNDS["grey"], (1.0, 1.0, 1.0)))
     alpha = np.repeat(np.clip(alone[..., 3:], 0, 1), 3, axis=2)
-    made: np.ndarray = np.concatenate([np.concatenate([black, grey], axis=1), np.concatenate([white, alpha], axis=1)], axis=0)
-    return made
+    image: np.ndarray = np.concatenate([np.concatenate([black, grey], axis=1), np.concatenate([white, alpha], axis=1)], axis=0)
+    return image

@@ -35,12 +35,12 @@ def moments(items: Sequence[tuple[Any, Own]]) -> list[Moment]:
     opens, long = shutter(*blur) if blur is not None else (0.0, 0.0)
     count = max(blur[0].moments if blur is not None and long > 0 else 1, lens.moments if lens is not None else 1)
     moving = frozenset((*blur[0].emitters, *blur[0].props)) if blur is not None and blur[0].chosen else None
-    made = []
+    found = []
     for k in range(count):
         radius, turn = (math.sqrt((k + 0.5) / count), GOLDEN * k) if lens is not None else (0.0, 0.0)
         share = (_scrambled(k, count) + 0.5) / count if lens is not None else (k + 0.5) / count  # else time would go with the radius
-        made.append(Moment(opens + long * share, (radius * math.cos(turn), radius * math.sin(turn)), moving))
-    return made
+        found.append(Moment(opens + long * share, (radius * math.cos(turn), radius * math.sin(turn)), moving))
+    return found
 
 
 def _scrambled(k: int, count: int) -> int:

@@ -16,14 +16,14 @@ def rolled(light: np.ndarray, white: float) -> np.ndarray:
 
 
 def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
-    made, white = light.copy(), own.number("white")
+    image, white = light.copy(), own.number("white")
     colour = np.maximum(light[..., :3], 0)
     if part.on == "channels":
-        made[..., :3] = rolled(colour, white)
+        image[..., :3] = rolled(colour, white)
     else:
         before = colour @ LUMINANCE.astype(np.float32)
-        made[..., :3] = colour * (rolled(before, white) / np.maximum(before, 1e-9))[..., None]
-    return made
+        image[..., :3] = colour * (rolled(before, white) / np.maximum(before, 1e-9))[..., None]
+    return image
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

@@ -17,9 +17,9 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     begins = own.number("begins")
     share = np.clip((away - begins) / max(own.number("softness"), 1e-6), 0, 1)
     left = 1 - own.number("amount") * share * share * (3 - 2 * share)
-    made = light.copy()
-    made[..., :3] *= left[..., None].astype(np.float32)
-    return made
+    image = light.copy()
+    image[..., :3] *= left[..., None].astype(np.float32)
+    return image
 
 
 def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:

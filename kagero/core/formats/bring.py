@@ -109,10 +109,10 @@ def textured(mesh: Mesh, images: tuple[bytes, ...], name: str) -> Mesh:
     """Return a mesh with the pictures of its materials read. Raises GeometryProblem for one that cannot be."""
     others = mesh.surface_pictures if mesh.surface_pictures is not None else np.zeros((0, 2), np.int32)
     used = sorted({picture for picture in (*mesh.pictures, *others.ravel().tolist()) if 0 <= picture < len(images)})
-    again = np.array([used.index(picture) if picture in used else -1 for picture in others.ravel().tolist()], np.int32).reshape(-1, 2)
+    renumbered = np.array([used.index(picture) if picture in used else -1 for picture in others.ravel().tolist()], np.int32).reshape(-1, 2)
     pictures = tuple(used.index(picture) if picture in used else -1 for picture in mesh.pictures)
     textures = tuple(read_picture(f"Picture {picture + 1} of {name}", images[picture]).pixels for picture in used)
-    return replace(mesh, pictures=pictures, textures=textures, surface_pictures=again if mesh.surfaces is not None else None)
+    return replace(mesh, pictures=pictures, textures=textures, surface_pictures=renumbered if mesh.surfaces is not None else None)
 
 
 def points_of_ply(data: bytes) -> np.ndarray | None:
@@ -153,14 +153,14 @@ def sequence(meshes: list[Mesh], rate: float) -> Mesh:
 
 
 def arrays_of(mesh: Mesh) -> dict[str, np.ndarray]:
-    made = {f"texture.{k}": texture.astype(np.float16) for k, texture in enumerate(mesh.textures)}
-    made |= {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
+    arrays = {f"texture.{k}": texture.astype(np.float16) for k, texture in enumerate(mesh.textures)}
+    arrays |= {"points": mesh.points, "faces": mesh.faces, "uv": mesh.uv, "material": mesh.material, "colours": mesh.colours,
              "pictures": np.asarray(mesh.pictures, np.int32)}  # fmt: skip
     if mesh.frames is not None and mesh.times is not None:
-        made |= {"frames": mesh.frames, "times": mesh.times}
+        arrays |= {"frames": mesh.frames, "times": mesh.times}
     if mesh.surfaces is not None and mesh.surface_pictures is not None:
-        made |= {"surfaces": mesh.surfaces, "surface_pictures": mesh.surface_pictures}
-    return made if mesh.given_normals is None else {**made, "normals": mesh.given_normals}
+        arrays |= {"surfaces": mesh.surfaces, "surface_pictures": mesh.surface_pictures}
+    return arrays if mesh.given_normals is None else {**arrays, "normals": mesh.given_normals}
 
 
 def kept(arrays: dict[str, np.ndarray]) -> Brought:
@@ -230,9 +230,9 @@ def serve() -> None:
                 resource.setrlimit(resource.RLIMIT_AS, (most, most))
                 resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 5))
                 resource.setrlimit(resource.RLIMIT_FSIZE, (most, most))
-                said = json.dumps(read(name, source, target))
+                answer = json.dumps(read(name, source, target))
                 with os.fdopen(into, "w") as stream:
-                    stream.write(said)
+                    stream.write(answer)
                 ended = 0
             except BaseException:  # even of memory for these words
                 traceback.print_exc()
@@ -240,9 +240,9 @@ def serve() -> None:
                 os._exit(ended)
         os.close(into)
         with os.fdopen(out) as stream:
-            said = stream.read()
+            answer = stream.read()
         _, status = os.waitpid(child, 0)
-        print(said if status == 0 and said else "[-1, null]", flush=True)
+        print(answer if status == 0 and answer else "[-1, null]", flush=True)
 
 
 if __name__ == "__main__":

@@ -15,10 +15,10 @@ def straight(picture: np.ndarray) -> np.ndarray:
     """
     rgb = np.maximum(picture[..., :3], 0)
     alpha = np.clip(np.maximum(picture[..., 3], rgb.max(axis=-1)), 0, 1)
-    made = np.empty((*alpha.shape, 4), np.float32)
-    made[..., :3] = linear_to_srgb(rgb / np.maximum(alpha, 1e-6)[..., None])
-    made[..., 3] = alpha
-    return made
+    pixels = np.empty((*alpha.shape, 4), np.float32)
+    pixels[..., :3] = linear_to_srgb(rgb / np.maximum(alpha, 1e-6)[..., None])
+    pixels[..., 3] = alpha
+    return pixels
 
 
 def in_bytes(picture: np.ndarray) -> np.ndarray:

@@ -31,17 +31,17 @@ def read_field(name: str, data: bytes) -> VectorField:
     """Return the field that a file holds. Raises GeometryProblem: what is wrong with it, and what to do."""
     if len(data) > MOST_BYTES:
         raise GeometryProblem(f"{name[:80]} has {len(data):,} bytes; {MOST_BYTES:,} are allowed.", remedy="Thin the field.")
-    made = _npz(name, data) if name.lower().endswith(".npz") else _vti(name, data)
-    if not (np.isfinite(made.origin).all() and np.isfinite(made.spacing).all() and (made.spacing > 0).all()):
+    field = _npz(name, data) if name.lower().endswith(".npz") else _vti(name, data)
+    if not (np.isfinite(field.origin).all() and np.isfinite(field.spacing).all() and (field.spacing > 0).all()):
         raise GeometryProblem(f"{name[:80]}: its points must be some metres above 0 apart.", remedy="Correct its spacing.")
-    bad = ~np.isfinite(made.values).all(axis=-1)
+    bad = ~np.isfinite(field.values).all(axis=-1)
     if bad.any():
         z, y, x = (int(i[0]) for i in np.nonzero(bad))
         raise GeometryProblem(
             f"{name[:80]} has {int(bad.sum()):,} of {bad.size:,} vectors that are no numbers, the first at point {x}, {y}, {z} (x, y, z, from 0).",
             remedy="Fill them, with 0 where there is nothing, and export again.",
         )
-    return made
+    return field
 
 
 def _checked(name: str, values: np.ndarray, origin: Any, spacing: Any) -> VectorField:
@@ -148,10 +148,10 @@ def _vectors(name: str, piece: ElementTree.Element) -> tuple[ElementTree.Element
 
 
 def _numbers(text: str, count: int) -> np.ndarray:
-    made = np.array([float(word) for word in text.split()])
-    if len(made) != count:
+    numbers = np.array([float(word) for word in text.split()])
+    if len(numbers) != count:
         raise ValueError(f"{count} numbers were expected in {text[:40]!r}")
-    return made
+    return numbers
 
 
 class _Blocks:
@@ -172,17 +172,17 @@ class _Blocks:
             raise ValueError(f"its numbers are {array.get('type')!r}")
         how = array.get("format", "ascii")
         if how == "ascii":
-            made = np.array((array.text or "").split(), np.float64)
+            numbers = np.array((array.text or "").split(), np.float64)
         else:
             if how == "appended":
                 start = int(array.get("offset", "0"))
                 data = self.raw[start:] if self.encoding == "raw" else b"".join(_decoded(self.raw[start:]))
             else:
                 data = b"".join(_decoded((array.text or "").strip().encode()))
-            made = np.frombuffer(self._block(data, count * np.dtype(kind).itemsize), np.dtype(f"{self.order}{kind}"))
-        if len(made) != count:
-            raise ValueError(f"{count:,} numbers were expected and {len(made):,} found")
-        return made
+            numbers = np.frombuffer(self._block(data, count * np.dtype(kind).itemsize), np.dtype(f"{self.order}{kind}"))
+        if len(numbers) != count:
+            raise ValueError(f"{count:,} numbers were expected and {len(numbers):,} found")
+        return numbers
 
     def _block(self, data: bytes, expected: int) -> bytes:
         size = self.header.itemsize
@@ -196,11 +196,11 @@ class _Blocks:
         if total != expected:
             raise ValueError(f"{expected:,} bytes were expected and {total:,} announced")
         sizes = np.frombuffer(data[3 * size : (3 + blocks) * size], self.header).astype(np.int64)
-        made, at = [], (3 + blocks) * size
+        chunks, at = [], (3 + blocks) * size
         for length in sizes.tolist():
-            made.append(zlib.decompressobj().decompress(data[at : at + length], each))
+            chunks.append(zlib.decompressobj().decompress(data[at : at + length], each))
             at += length
-        return b"".join(made)
+        return b"".join(chunks)
 
 
 def _decoded(text: bytes) -> Iterator[bytes]:

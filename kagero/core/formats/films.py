@@ -123,6 +123,6 @@ class _Decoder:
 def _light(frame: Any) -> Picture:
     """Return a picture of a film in linear light: its numbers by sRGB's curve, as all pictures' are."""
     pixels = frame.to_ndarray(format="rgba")
-    made = np.empty(pixels.shape, np.float16)
-    made[..., :3], made[..., 3] = _LINEAR[pixels[..., :3]], _SHARES[pixels[..., 3]]
-    return Picture(made)
+    light = np.empty(pixels.shape, np.float16)
+    light[..., :3], light[..., 3] = _LINEAR[pixels[..., :3]], _SHARES[pixels[..., 3]]
+    return Picture(light)

@@ -50,8 +50,8 @@ def sample(times: np.ndarray, values: np.ndarray, how: str, at: float, rotation:
         return values[k].astype(np.float64)
     if how == "CUBICSPLINE":
         v0, out0, into1, v1 = values[k][1], values[k][2] * span, values[k + 1][0] * span, values[k + 1][1]
-        made = (2 * t**3 - 3 * t**2 + 1) * v0 + (t**3 - 2 * t**2 + t) * out0 + (-2 * t**3 + 3 * t**2) * v1 + (t**3 - t**2) * into1
-        return _unit(made) if rotation else made.astype(np.float64)
+        value = (2 * t**3 - 3 * t**2 + 1) * v0 + (t**3 - 2 * t**2 + t) * out0 + (-2 * t**3 + 3 * t**2) * v1 + (t**3 - t**2) * into1
+        return _unit(value) if rotation else value.astype(np.float64)
     a, b = values[k].astype(np.float64), values[k + 1].astype(np.float64)
     if not rotation:
         return a * (1 - t) + b * t
@@ -77,10 +77,10 @@ def matrix(translation: Any, rotation: Any, scale: Any) -> np.ndarray:
         [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
         [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
     ])  # fmt: skip
-    made = np.eye(4)
-    made[:3, :3] = turned * np.asarray(scale, np.float64)
-    made[:3, 3] = translation
-    return made
+    transform = np.eye(4)
+    transform[:3, :3] = turned * np.asarray(scale, np.float64)
+    transform[:3, 3] = translation
+    return transform
 
 
 def read_glb(data: bytes) -> Gltf:
@@ -138,19 +138,19 @@ class _Reader:
         if "bufferView" not in accessor:
             if count > 4_000_000:
                 raise GeometryProblem("This GLB says it has more values than it has bytes.", remedy="Export it again.")
-            made = np.zeros((count, width), dtype)
+            values = np.zeros((count, width), dtype)
         else:
-            made = self._view(accessor["bufferView"], int(accessor.get("byteOffset", 0)), dtype, width, count)
+            values = self._view(accessor["bufferView"], int(accessor.get("byteOffset", 0)), dtype, width, count)
         if "sparse" in accessor:
             sparse = accessor["sparse"]
-            made = made.copy()
+            values = values.copy()
             n = int(sparse["count"])
             at, given = sparse["indices"], sparse["values"]
             where = self._view(at["bufferView"], int(at.get("byteOffset", 0)), np.dtype(_TYPES[at["componentType"]]), 1, n)
-            made[where[:, 0]] = self._view(given["bufferView"], int(given.get("byteOffset", 0)), dtype, width, n)
+            values[where[:, 0]] = self._view(given["bufferView"], int(given.get("byteOffset", 0)), dtype, width, n)
         if accessor.get("normalized") and kind in _NORMAL:
-            return np.maximum(made.astype(np.float64) / _NORMAL[kind], -1)
-        return made
+            return np.maximum(values.astype(np.float64) / _NORMAL[kind], -1)
+        return values
 
     def _view(self, index: int, offset: int, dtype: np.dtype[Any], width: int, count: int) -> np.ndarray:
         view = self.json["bufferViews"][index]
@@ -175,16 +175,16 @@ class _Reader:
         total = sum(len(part["points"]) for part in parts)
         if total * frames * 12 > MOST_BYTES:
             raise GeometryProblem(f"This animation of {total:,} points over {frames:,} frames is too large.", remedy="Shorten it, or thin the mesh.")
-        made = np.empty((frames, total, 3), np.float32)
+        points = np.empty((frames, total, 3), np.float32)
         places = np.empty((frames, len(self.nodes), 4, 4))
         for f, t in enumerate(times):
             places[f] = self._places(order, parents, channels, float(t))
             start = 0
             for part in parts:
                 stop = start + len(part["points"])
-                made[f, start:stop] = self._moved(part, places[f])
+                points[f, start:stop] = self._moved(part, places[f])
                 start = stop
-        return Gltf(self._mesh(parts, made, times, places[0]), self._cameras(places, times), self._images())
+        return Gltf(self._mesh(parts, points, times, places[0]), self._cameras(places, times), self._images())
 
     def _order(self) -> tuple[list[int], dict[int, int]]:
         """Return the nodes of the scene, parents first, and each one's parent."""
@@ -224,11 +224,11 @@ class _Reader:
     def _places(self, order: list[int], parents: dict[int, int], channels: Any, t: float) -> np.ndarray:
         world = np.broadcast_to(np.eye(4), (len(self.nodes), 4, 4)).copy()
         for node in order:
-            said = self.nodes[node]
-            if "matrix" in said:
-                local = np.asarray(said["matrix"], np.float64).reshape(4, 4).T
+            description = self.nodes[node]
+            if "matrix" in description:
+                local = np.asarray(description["matrix"], np.float64).reshape(4, 4).T
             else:
-                values: dict[str, Any] = {path: said.get(path, rest) for path, rest in _REST.items()}
+                values: dict[str, Any] = {path: description.get(path, rest) for path, rest in _REST.items()}
                 for path in values:
                     channel = channels.get((node, path))
                     if channel is not None:
@@ -317,14 +317,14 @@ class _Reader:
 
     def _cameras(self, places: np.ndarray, times: np.ndarray) -> tuple[FileCamera, ...]:
         found: list[FileCamera] = []
-        for node, said in enumerate(self.nodes):
-            if "camera" not in said:
+        for node, description in enumerate(self.nodes):
+            if "camera" not in description:
                 continue
-            camera = self.json["cameras"][int(said["camera"])]
+            camera = self.json["cameras"][int(description["camera"])]
             lens = camera.get("perspective", {}).get("yfov")
             view = None if lens is None else float(lens)
             orthographic = "it sees without perspective in this file, which there is not here." if camera.get("type") == "orthographic" else ""
-            name = str(said.get("name") or camera.get("name") or f"Camera {len(found) + 1}")[:80]
+            name = str(description.get("name") or camera.get("name") or f"Camera {len(found) + 1}")[:80]
             if not (math.isfinite(view or 0) and np.isfinite(places[:, node]).all()):
                 raise GeometryProblem(f"The camera {name!r} of this GLB stands or looks where there are no numbers.", remedy="Export it again.")
             found.append(FileCamera(name, view, times, places[:, node], orthographic))

@@ -21,7 +21,7 @@ KINDS = ("obj", "ply", "stl", "glb")
 def mesh_kind(name: str, data: bytes) -> str:
     """Return which of KINDS a file is, by what it holds rather than by its name. Raises GeometryProblem."""
     head = data[:1024]
-    said = name.rsplit(".", 1)[-1].lower()
+    suffix = name.rsplit(".", 1)[-1].lower()
     if head[:4] == b"glTF":
         return "glb"
     if head[:3] == b"ply":
@@ -30,13 +30,13 @@ def mesh_kind(name: str, data: bytes) -> str:
         return "stl"
     if head.lstrip()[:5].lower() == b"solid" and b"facet" in data[:4096].lower():
         return "stl"
-    if said == "stl" and len(data) >= 84 and b"\0" in head:
+    if suffix == "stl" and len(data) >= 84 and b"\0" in head:
         return "stl"  # cut off or lying about its length: that is said when it is read
     lines = [line.split(None, 1)[0] for line in head.splitlines()[:-1] if line.split()]
-    if (said == "obj" and b"\0" not in head) or (lines and all(word in _OBJ for word in lines)):
+    if (suffix == "obj" and b"\0" not in head) or (lines and all(word in _OBJ for word in lines)):
         return "obj"
-    if said in KINDS:
-        raise GeometryProblem(f"{name[:80]} is called {said.upper()} but holds something else.", remedy="Check the file, or export it again.")
+    if suffix in KINDS:
+        raise GeometryProblem(f"{name[:80]} is called {suffix.upper()} but holds something else.", remedy="Check the file, or export it again.")
     raise GeometryProblem(f"{name[:80]} is no mesh that can be read here.", remedy="Bring in OBJ, PLY, STL or GLB.")
 
 
@@ -77,9 +77,9 @@ def _by_trimesh(name: str, data: bytes, kind: str) -> Mesh:
     import trimesh  # slow to load, and only needed here
 
     if kind == "stl" and data[:5].lower() != b"solid" and len(data) >= 84:
-        said = int.from_bytes(data[80:84], "little")
-        if len(data) != 84 + 50 * said:
-            words = f"{name[:80]} says {said:,} triangles and has bytes for {(len(data) - 84) // 50:,}."
+        stated = int.from_bytes(data[80:84], "little")
+        if len(data) != 84 + 50 * stated:
+            words = f"{name[:80]} says {stated:,} triangles and has bytes for {(len(data) - 84) // 50:,}."
             raise GeometryProblem(words, remedy="Export it again.")
     if kind == "obj" and (zero := _ZERO.search(data)):
         line = data.count(b"\n", 0, zero.start(1)) + 1

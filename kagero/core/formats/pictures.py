@@ -58,18 +58,18 @@ def _by_pillow(name: str, data: bytes, kind: str) -> Picture:
         image.load()
         deep = image.mode.startswith("I")
         width, height = image.size
-        made = np.empty((height, width, 4), np.float16)
+        linear = np.empty((height, width, 4), np.float16)
         shares = np.linspace(0, 1, 256, dtype=np.float32).astype(np.float16)  # of the 256 values there are
         levels = Picture.from_srgb(np.linspace(0, 1, 256, dtype=np.float32)[None, :, None].repeat(3, axis=2)).pixels[0, :, 0].astype(np.float16)
         for top in range(0, height, STRIP):  # so that little more is held than the picture itself
             strip = image.crop((0, top, width, min(top + STRIP, height)))
             if deep:
                 grey = np.asarray(strip, np.float32)[:, :, None] / 65535
-                made[top : top + STRIP] = Picture.from_srgb(np.repeat(grey, 3, axis=2)).pixels
+                linear[top : top + STRIP] = Picture.from_srgb(np.repeat(grey, 3, axis=2)).pixels
             else:
                 pixels = np.asarray(strip.convert("RGBA"))
-                made[top : top + STRIP, :, :3], made[top : top + STRIP, :, 3] = levels[pixels[:, :, :3]], shares[pixels[:, :, 3]]
-        return Picture(made)
+                linear[top : top + STRIP, :, :3], linear[top : top + STRIP, :, 3] = levels[pixels[:, :, :3]], shares[pixels[:, :, 3]]
+        return Picture(linear)
 
 
 def _exr(name: str, data: bytes) -> Picture:
@@ -86,9 +86,9 @@ def _exr(name: str, data: bytes) -> Picture:
     if not channels:
         raise GeometryProblem(f"{name[:80]} has no channels.", remedy="Save it again.")
     first = channels.get("R", channels.get("Y", next(iter(channels.values()))))
-    made = np.ones((*first.shape, 4), np.float16)
+    pixels = np.ones((*first.shape, 4), np.float16)
     for k, key in enumerate("RGBA"):
         given = channels.get(key, first if k < 3 else None)
         if given is not None:
-            np.clip(np.nan_to_num(np.asarray(given, np.float32), posinf=LARGEST, neginf=0), -LARGEST, LARGEST, out=made[:, :, k], casting="unsafe")
-    return Picture(made)
+            np.clip(np.nan_to_num(np.asarray(given, np.float32), posinf=LARGEST, neginf=0), -LARGEST, LARGEST, out=pixels[:, :, k], casting="unsafe")
+    return Picture(pixels)

@@ -34,19 +34,19 @@ def read_points(name: str, data: bytes) -> np.ndarray:
             if all(n in named for n in names):
                 columns = [named[n] for n in names]
         start = 1
-    made = np.empty((len(lines) - start, 3))
+    points = np.empty((len(lines) - start, 3))
     for row, line in enumerate(lines[start:]):
         words = split.split(line.strip())
         try:
-            made[row] = [float(words[c]) for c in columns]
+            points[row] = [float(words[c]) for c in columns]
         except (ValueError, IndexError):
             raise GeometryProblem(f"Line {row + start + 1} of {name[:80]} has no three numbers: {line[:40]!r}.", remedy="Correct it there.") from None
-    if not len(made):
+    if not len(points):
         raise GeometryProblem(f"{name[:80]} has no points.", remedy="Give it lines of x, y, z.")
-    if not np.isfinite(made).all() or np.abs(made).max() > 1e7:
-        bad = int(np.flatnonzero((~np.isfinite(made)).any(axis=1) | (np.abs(made) > 1e7).any(axis=1))[0])
+    if not np.isfinite(points).all() or np.abs(points).max() > 1e7:
+        bad = int(np.flatnonzero((~np.isfinite(points)).any(axis=1) | (np.abs(points) > 1e7).any(axis=1))[0])
         raise GeometryProblem(f"Line {bad + start + 1} of {name[:80]} is no place: {lines[bad + start][:40]!r}.", remedy="Correct it there.")
-    return made.astype(np.float32)
+    return points.astype(np.float32)
 
 
 def _number(word: str) -> bool:

@@ -54,14 +54,14 @@ def _counted(name: str, root: ElementTree.Element) -> None:
     """Raise GeometryProblem where parts that are used again and again, within each other, would become too many."""
     by_id = {element.get("id"): element for element in root.iter() if element.get("id")}
     known: dict[int, int] = {}
-    way: set[int] = set()
+    ancestors: set[int] = set()
 
     def count(element: ElementTree.Element) -> int:
         if id(element) in known:
             return known[id(element)]
-        if id(element) in way:
+        if id(element) in ancestors:
             raise GeometryProblem(f"{name[:80]} uses parts within themselves.", remedy="Draw them out.")
-        way.add(id(element))
+        ancestors.add(id(element))
         total = 1 + len(element.get("d", "")) // 8 + len(element.get("points", "")) // 8
         for child in element:
             total += count(child)
@@ -69,7 +69,7 @@ def _counted(name: str, root: ElementTree.Element) -> None:
             target = next((value for key, value in element.attrib.items() if key.rpartition("}")[2] == "href"), "").strip()
             if (used := by_id.get(target[1:])) is not None:
                 total += count(used)
-        way.discard(id(element))
+        ancestors.discard(id(element))
         known[id(element)] = total
         if total > MOST_EXPANDED:
             words = f"{name[:80]} becomes more than {MOST_EXPANDED:,} parts when what it uses is drawn out."
@@ -122,10 +122,10 @@ def _sampled(svgelements: Any, sub: Any) -> np.ndarray | None:
             for t in np.linspace(0, 1, 13)[1:]:
                 at = segment.point(float(t))
                 points.append((at.x, at.y))
-    made = np.asarray(points, np.float64)
-    if len(made) < 2 or not np.isfinite(made).all():
+    sampled = np.asarray(points, np.float64)
+    if len(sampled) < 2 or not np.isfinite(sampled).all():
         return None
-    keep = np.ones(len(made), bool)
-    keep[1:] = np.abs(np.diff(made, axis=0)).max(axis=1) > 1e-9
-    made = made[keep] * np.array([1.0, -1.0])  # in SVG y goes down
-    return made if len(made) > 1 else None
+    keep = np.ones(len(sampled), bool)
+    keep[1:] = np.abs(np.diff(sampled, axis=0)).max(axis=1) > 1e-9
+    sampled = sampled[keep] * np.array([1.0, -1.0])  # in SVG y goes down
+    return sampled if len(sampled) > 1 else None

@@ -223,9 +223,9 @@ class _Checker:
         if value is None:
             return None
         self.cost += 2 * value.count
-        made = Typed("previous", (value,), value.kind, value.unit, node.span, len(self.previous))
+        typed = Typed("previous", (value,), value.kind, value.unit, node.span, len(self.previous))
         self.previous.append(value)
-        return made
+        return typed
 
     def kind(self, function: Function, args: list[Typed], node: Call) -> Kind | None:
         """Return what a function gives for these arguments; where they do not fit, say so and return None."""

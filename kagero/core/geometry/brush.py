@@ -34,9 +34,9 @@ def brushed(mesh: Mesh, kind: str, radius: float, strength: float, line: np.ndar
         return mesh
     moved = points.copy()
     if kind in ("push", "pull"):
-        way = (_normals(mesh, under) * part[under, None]).sum(axis=0)
-        way /= max(np.linalg.norm(way), 1e-12)
-        moved[under] += way * (part[under, None] * (strength if kind == "pull" else -strength))
+        direction = (_normals(mesh, under) * part[under, None]).sum(axis=0)
+        direction /= max(np.linalg.norm(direction), 1e-12)
+        moved[under] += direction * (part[under, None] * (strength if kind == "pull" else -strength))
     elif kind == "scale":
         middle = (points[under] * part[under, None]).sum(axis=0) / part[under].sum()
         moved[under] += (points[under] - middle) * (part[under, None] * strength)
@@ -89,20 +89,20 @@ def _normals(mesh: Mesh, under: np.ndarray) -> np.ndarray:
     about = mesh.faces[here[mesh.faces].any(axis=1)]
     used, faces = np.unique(about, return_inverse=True)
     small = Mesh.of(mesh.points[used], faces.reshape(-1, 3), mesh.uv[used])
-    made = np.tile([0.0, 1.0, 0.0], (len(mesh.points), 1))
-    made[used] = small.normals
-    return made[under]
+    normals = np.tile([0.0, 1.0, 0.0], (len(mesh.points), 1))
+    normals[used] = small.normals
+    return normals[under]
 
 
 def _to_line(points: np.ndarray, line: np.ndarray) -> np.ndarray:
     """Return how far points are from a line of points, metres."""
     away = np.linalg.norm(points - line[0], axis=1)
     for start, stop in itertools.pairwise(line):
-        way = stop - start
-        square = way @ way
+        direction = stop - start
+        square = direction @ direction
         if square > 0:
             gap = points - start
-            share = np.clip(gap @ way / square, 0, 1)
-            gap -= share[:, None] * way
+            share = np.clip(gap @ direction / square, 0, 1)
+            gap -= share[:, None] * direction
             away = np.minimum(away, np.sqrt(np.einsum("ij,ij->i", gap, gap)))
     return away

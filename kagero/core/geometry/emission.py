@@ -167,17 +167,17 @@ class Ground:
             return self.geometry.frame(binding[:, 0])[1]
         if not len(self.geometry.points):
             return np.tile([0.0, 1.0, 0.0], (len(binding), 1))
-        made = np.empty((len(binding), 3))
+        normals = np.empty((len(binding), 3))
         loose = self._loose(binding)
-        made[loose] = self._normals[self._slot(binding[loose], len(self.geometry.points))]
+        normals[loose] = self._normals[self._slot(binding[loose], len(self.geometry.points))]
         on = ~loose
         if on.any():
             smooth = self._smooth(binding[on])
             if self.geometry.moves:
                 turned = self.turned(binding[on], np.broadcast_to(clock, (len(binding),))[on])
                 smooth = np.einsum("nij,nj->ni", turned, smooth)
-            made[on] = smooth
-        return made
+            normals[on] = smooth
+        return normals
 
     def turned(self, binding: np.ndarray, clock: np.ndarray) -> np.ndarray:
         """Return how the surface has turned at bindings since rest, smoothly over its triangles, (n, 3, 3). clock: times of the mesh's own animation,
@@ -198,13 +198,13 @@ class Ground:
             return np.column_stack([binding[:, 0], np.zeros(len(binding))])
         if not len(self.geometry.points):
             return np.zeros((len(binding), 2))
-        made = np.empty((len(binding), 2))
+        uv = np.empty((len(binding), 2))
         loose = self._loose(binding)
-        made[loose] = self.geometry.uv[self._slot(binding[loose], len(self.geometry.points))]
+        uv[loose] = self.geometry.uv[self._slot(binding[loose], len(self.geometry.points))]
         if not loose.all():
             face = self._slot(binding[~loose], len(self.geometry.faces))
-            made[~loose] = np.einsum("ni,nij->nj", _bary(binding[~loose]), self.geometry.uv.astype(F64)[self.geometry.faces[face]])
-        return made
+            uv[~loose] = np.einsum("ni,nij->nj", _bary(binding[~loose]), self.geometry.uv.astype(F64)[self.geometry.faces[face]])
+        return uv
 
     # parts ----------------------------------------------------------------------------------------------------------
     def _loose(self, binding: np.ndarray) -> np.ndarray:
@@ -237,9 +237,9 @@ class Ground:
         same = same.reshape(-1)
         total = np.zeros((same.max(initial=-1) + 1, 3))
         np.add.at(total, same, mesh.normals)
-        made = total[same]
-        length = np.linalg.norm(made, axis=1, keepdims=True)
-        return np.where(length > 1e-9, made / np.maximum(length, 1e-9), mesh.normals)
+        normals = total[same]
+        length = np.linalg.norm(normals, axis=1, keepdims=True)
+        return np.where(length > 1e-9, normals / np.maximum(length, 1e-9), mesh.normals)
 
     def _smooth(self, binding: np.ndarray) -> np.ndarray:
         mesh = self.geometry
@@ -382,12 +382,12 @@ def _bary(binding: np.ndarray) -> np.ndarray:
 
 def triangles(parts: int) -> np.ndarray:
     """Return the corners of the parts² equal triangles that a triangle is divided into, barycentric, (parts², 3, 3)."""
-    made = []
+    triangles_of = []
     for i in range(parts):
         for j in range(parts - i):
             a, b, c, d = (i, j), (i + 1, j), (i, j + 1), (i + 1, j + 1)
-            made.append((a, b, c))
+            triangles_of.append((a, b, c))
             if j < parts - i - 1:
-                made.append((b, d, c))
-    at = np.array(made, F64) / parts
+                triangles_of.append((b, d, c))
+    at = np.array(triangles_of, F64) / parts
     return np.concatenate([1 - at.sum(axis=2, keepdims=True), at], axis=2)

@@ -36,9 +36,9 @@ class VectorField:
     def outline(self) -> Path:
         """Its box as one line."""
         low, high = self.bounds
-        way = ((0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0), (0, 0, 0), (0, 0, 1), (1, 0, 1), (1, 0, 0), (1, 0, 1), (1, 1, 1), (1, 1, 0), (1, 1, 1),
+        corners = ((0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0), (0, 0, 0), (0, 0, 1), (1, 0, 1), (1, 0, 0), (1, 0, 1), (1, 1, 1), (1, 1, 0), (1, 1, 1),
                (0, 1, 1), (0, 1, 0), (0, 1, 1), (0, 0, 1))  # fmt: skip
-        return Path(low + np.array(way) * (high - low))
+        return Path(low + np.array(corners) * (high - low))
 
     @cached_property
     def strongest(self) -> float:

@@ -28,7 +28,7 @@ def finer(mesh: Mesh) -> Mesh:
     parts = parts.astype(np.int64)
     if (parts == 1).all():
         return mesh
-    face, bary, made, count = [], [], [], 0
+    face, bary, pieces, count = [], [], [], 0
     for k in np.unique(parts):
         which = np.flatnonzero(parts == k)
         pattern = triangles(int(k))
@@ -36,10 +36,10 @@ def finer(mesh: Mesh) -> Mesh:
         index = index.reshape(-1, 3)
         face.append(np.repeat(which, len(spots)))
         bary.append(np.tile(spots, (len(which), 1)))
-        made.append((index[None] + count + len(spots) * np.arange(len(which))[:, None, None]).reshape(-1, 3))
+        pieces.append((index[None] + count + len(spots) * np.arange(len(which))[:, None, None]).reshape(-1, 3))
         count += len(spots) * len(which)
     owner, share = np.concatenate(face), np.concatenate(bary)
-    faces = np.concatenate(made).astype(np.int32)
+    faces = np.concatenate(pieces).astype(np.int32)
 
     def between(values: np.ndarray) -> np.ndarray:
         return np.einsum("nk,...nkj->...nj", share, values[..., mesh.faces[owner], :]).astype(np.float32)

@@ -19,7 +19,7 @@ Rule = Literal["nonzero", "evenodd"]
 def filled(rings: Sequence[np.ndarray], rule: Rule = "nonzero") -> list[Polygon]:
     """Return what closed rings, (n, 2) each, enclose, as polygons with holes. Rings of less than three points enclose nothing."""
     area = shapely.Polygon()
-    made = []
+    polygons = []
     for ring in rings:
         ring = np.asarray(ring, np.float64)
         if len(ring) < 3 or not np.isfinite(ring).all():
@@ -28,15 +28,15 @@ def filled(rings: Sequence[np.ndarray], rule: Rule = "nonzero") -> list[Polygon]
         turned = float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))
         polygon = shapely.make_valid(shapely.Polygon(ring))
         if turned and not polygon.is_empty:
-            made.append((polygon, turned))
+            polygons.append((polygon, turned))
     if rule == "evenodd":
-        for polygon, _ in made:
+        for polygon, _ in polygons:
             area = area.symmetric_difference(polygon)
-    elif made:
+    elif polygons:
         # the largest ring says which way round is outside; what goes the other way is cut out of what goes this way
-        outward = np.sign(max(made, key=lambda item: abs(item[1]))[1])
-        area = shapely.union_all([p for p, turned in made if np.sign(turned) == outward])
-        holes = [p for p, turned in made if np.sign(turned) != outward]
+        outward = np.sign(max(polygons, key=lambda item: abs(item[1]))[1])
+        area = shapely.union_all([p for p, turned in polygons if np.sign(turned) == outward])
+        holes = [p for p, turned in polygons if np.sign(turned) != outward]
         if holes:
             area = area.difference(shapely.union_all(holes))
     parts = area.geoms if hasattr(area, "geoms") else [area]
@@ -92,8 +92,8 @@ def solid(polygons: Sequence[Polygon], depth: float = 0.0) -> Mesh:
             at = np.empty((n, 4, 2))
             at[:, (0, 3), 0], at[:, (1, 2), 0] = along[:-1, None], along[1:, None]
             at[:, :2, 1], at[:, 2:, 1] = 0, 1
-            way = after - ring
-            outward = np.column_stack([way[:, 1], -way[:, 0], np.zeros(n)])
+            direction = after - ring
+            outward = np.column_stack([direction[:, 1], -direction[:, 0], np.zeros(n)])
             outward /= np.maximum(np.linalg.norm(outward, axis=1, keepdims=True), 1e-300)
             start = 4 * np.arange(n)[:, None]
             quads = np.concatenate([start + np.array([0, 1, 2]), start + np.array([0, 2, 3])])

@@ -57,8 +57,8 @@ class Path:
             a = [_between(row[i - 1 + k], row[i + k], knots[i - 1 + k], knots[i + k], t) for k in range(3)]
             b = [_between(a[k], a[k + 1], knots[i - 1 + k], knots[i + 1 + k], t) for k in range(2)]
             spans.append(_between(b[0], b[1], knots[i], knots[i + 1], t))
-        made = np.concatenate(spans)
-        return Path(made if closed else np.concatenate([made, points[-1:]]), closed)
+        points_of_spans = np.concatenate(spans)
+        return Path(points_of_spans if closed else np.concatenate([points_of_spans, points[-1:]]), closed)
 
     @cached_property
     def corners(self) -> np.ndarray:
@@ -151,13 +151,13 @@ class Path:
 
     def standing(self, share: np.ndarray, matrices: np.ndarray) -> np.ndarray:
         """Return point, tangent, normal and binormal at shares of the length (n,), as matrices (1 or n, 4, 4) place the path: (12, n) float64."""
-        made = np.empty((12, len(share)))
+        columns = np.empty((12, len(share)))
         matrices = np.ascontiguousarray(matrices, np.float64)
         corners, tangents, ups, along = self.corners, self._tangents, self._ups, self.along
         if len(corners) < 2:  # it is one point
             corners, tangents, ups, along = np.repeat(corners, 2, 0), np.repeat(tangents, 2, 0), np.repeat(ups, 2, 0), np.zeros(2)
-        lines.stand_into(np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, made)
-        return made
+        lines.stand_into(np.ascontiguousarray(share, np.float64), along, corners, tangents, ups, self.closed, matrices, columns)
+        return columns
 
     def nearest(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return the share of the length nearest to points (n, 3), and how far it is, metres."""

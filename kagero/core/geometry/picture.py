@@ -31,10 +31,10 @@ class Picture:
     @cached_property
     def levels(self) -> list[np.ndarray]:
         """The picture and halves of it down to one pixel; each pixel the mean of those it stands for."""
-        made = [self.pixels]
-        while max(made[-1].shape[:2]) > 1:
-            made.append(_halved(made[-1]))
-        return made
+        levels = [self.pixels]
+        while max(levels[-1].shape[:2]) > 1:
+            levels.append(_halved(levels[-1]))
+        return levels
 
     def no_larger(self, most: int) -> np.ndarray:
         """Return its pixels, or those of the largest level with no side longer than `most`, float32."""

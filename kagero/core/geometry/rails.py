@@ -54,14 +54,14 @@ class SurfaceRails:
             return False, False
         size = float(np.ptp(self.mesh.points, axis=0).max()) or 1.0
         share, ends = np.linspace(0.02, 0.98, 25), (np.zeros(25), np.ones(25))
-        made = []
+        rails = []
         for axis in range(2):
             sides = [self.mesh.at_uv(np.stack((end, share) if axis == 0 else (share, end), axis=1)) for end in ends]
             there = sides[0][1] & sides[1][1]  # the fan about a pole has (u, v) of its own for half of its width
             apart = np.linalg.norm(self.mesh.point(sides[0][0]) - self.mesh.point(sides[1][0]), axis=1)[there]
             pole = np.ptp(self.mesh.point(sides[0][0])[there], axis=0).max(initial=0) < ROUND * size  # an end is one point: no way on over it
-            made.append(bool(there.sum() > len(there) / 2 and (apart < ROUND * size).all() and not pole))
-        return made[0], made[1]
+            rails.append(bool(there.sum() > len(there) / 2 and (apart < ROUND * size).all() and not pole))
+        return rails[0], rails[1]
 
     def places(self, uv: np.ndarray) -> Places:
         """Return the places of (u, v), (n, 2); where there is none, the nearest."""

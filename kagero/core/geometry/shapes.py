@@ -116,8 +116,8 @@ def funnel(profile: list[tuple[float, float]]) -> Mesh:
         r = np.interp(v, along, line[:, 0])
         return np.stack([c * r, np.interp(v, along, line[:, 1]), s * r], 1)
 
-    made = _grid(np.linspace(0, 1, ROUND + 1), v, place, _up)
-    return Mesh.of(made.points, made.faces, made.uv)
+    grid = _grid(np.linspace(0, 1, ROUND + 1), v, place, _up)
+    return Mesh.of(grid.points, grid.faces, grid.uv)
 
 
 SHAPES: dict[str, Callable[..., Mesh]] = {

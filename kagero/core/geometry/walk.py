@@ -38,7 +38,7 @@ class Walk:
         key = np.minimum(first, second) * (int(corners.max(initial=0)) + 1) + np.maximum(first, second)
         usable = np.flatnonzero(~np.repeat(flat, 3))
         order = usable[np.argsort(key[usable], kind="stable")]
-        made = np.full((count * 3, 3), -1, np.int64)
+        neighbours = np.full((count * 3, 3), -1, np.int64)
         same = np.flatnonzero(key[order[1:]] == key[order[:-1]]) if len(order) > 1 else np.zeros(0, np.int64)
         new = np.ones(len(same), bool)  # of three and more that share an edge the first two
         new[1:] = np.diff(same) > 1
@@ -46,14 +46,14 @@ class Walk:
         for here, there in ((a, b), (b, a)):
             face, at, to = there // 3, there % 3, (there % 3 + 1) % 3
             straight = first[here] == first[there]
-            made[here] = np.column_stack([face, np.where(straight, at, to), np.where(straight, to, at)])
-        return made.reshape(count, 3, 3)
+            neighbours[here] = np.column_stack([face, np.where(straight, at, to), np.where(straight, to, at)])
+        return neighbours.reshape(count, 3, 3)
 
-    def go(self, places: Places, way: np.ndarray, more: np.ndarray, corners: np.ndarray, edge: str) -> tuple[Places, np.ndarray, np.ndarray]:
+    def go(self, places: Places, direction: np.ndarray, more: np.ndarray, corners: np.ndarray, edge: str) -> tuple[Places, np.ndarray, np.ndarray]:
         """Return where places come to along vectors (n, 3), metres, what a second vector (n, 3) is there, and who came to an open edge that
         lets go, (n,). corners: of the triangles as they stand, (F, 3, 3); edge: hold, turn or release."""
         face = places.face.astype(np.int64)
         b1, b2 = (np.ascontiguousarray(places.bary[:, k], np.float64) for k in (1, 2))
-        left, carried, gone = np.array(way, np.float64), np.array(more, np.float64), np.empty(len(face))
+        left, carried, gone = np.array(direction, np.float64), np.array(more, np.float64), np.empty(len(face))
         walking.walk(face, b1, b2, left, carried, np.ascontiguousarray(corners, np.float64), self.beside, EDGES[edge], gone)
         return Places(face, np.column_stack([1 - b1 - b2, b1, b2])), carried, gone

@@ -20,9 +20,9 @@ def made_up(content: str) -> Brought:
     if content == PICTURE:
         return _glow()
     if content == MESH:
-        made = shape("funnel", profile=[(0.12, 0.0), (0.3, 0.25), (0.34, 0.55), (0.2, 0.8)])
-        assert isinstance(made, Mesh)
-        return made
+        mesh = shape("funnel", profile=[(0.12, 0.0), (0.3, 0.25), (0.34, 0.55), (0.2, 0.8)])
+        assert isinstance(mesh, Mesh)
+        return mesh
     if content == DRAWING:
         turn = np.linspace(0, 2 * np.pi, 10, endpoint=False)
         star = np.stack([np.sin(turn), np.cos(turn)], 1) * np.where(np.arange(10) % 2, 0.45, 1.0)[:, None]

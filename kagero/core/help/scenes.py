@@ -33,7 +33,7 @@ COLD, WARM, HOT = (0.03, 0.14, 0.16), (0.9, 0.5, 0.12), (2.4, 0.7, 0.1)
 
 def emitter(**changes: Any) -> dict[str, Any]:
     """Return a fountain: 90 births a second, 1.6 s of life. changes: births, look and so on, in place of its own."""
-    made = {
+    fields = {
         "uid": "it", "name": "Card", "draws": [{"uid": "chance", "name": "draw A", "kind": "uniform"}],
         "own": [{"uid": "count", "name": "count", "kind": "number", "memory": True, "start": row(0.0), "change": row(1.0)}],
         "births": {
@@ -44,7 +44,7 @@ def emitter(**changes: Any) -> dict[str, Any]:
         "forces": [{"kind": "gravity", "uid": "fall", "strength": row(2.4)}],
         "look": {"sprite": "soft_disc", "blend": "over", "size": row(0.075), "opacity": row(1.0), "colour": row([0.9, 0.5, 0.12])},
     }  # fmt: skip
-    return {**made, **changes}
+    return {**fields, **changes}
 
 
 def fixtures() -> list[dict[str, Any]]:
@@ -66,12 +66,12 @@ def fixtures() -> list[dict[str, Any]]:
 
 
 def document(*emitters: dict[str, Any], props: list[dict[str, Any]] | None = None, dials: bool = False) -> dict[str, Any]:
-    made = effect("Card", list(emitters) or [emitter()], last=LAST, props=props or [], at=(0.0, 1.05, 3.7), target=(0.0, 0.85, 0.0))
-    made["moments"] = [{"uid": "moment", "name": "moment", "frame": LAST // 2}]
+    scene = effect("Card", list(emitters) or [emitter()], last=LAST, props=props or [], at=(0.0, 1.05, 3.7), target=(0.0, 0.85, 0.0))
+    scene["moments"] = [{"uid": "moment", "name": "moment", "frame": LAST // 2}]
     if dials:
         turn = [{"time": 0.0, "value": 0.0}, {"time": 1.0, "value": 1.0}, {"time": 2.0, "value": 0.0}]
-        made["dials"] = [{"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}]
-    return made
+        scene["dials"] = [{"uid": "turn", "name": "turn", "value": 0.5, "default": 0.5, "low": 0, "high": 1, "keys": turn}]
+    return scene
 
 
 # rows -----------------------------------------------------------------------------------------------------------------
@@ -126,10 +126,10 @@ def pushed(tag: str, whole: bool = False) -> dict[str, Any]:
     push = PUSHES.kinds[tag]
     fades = FADING if whole and "fades" in push.model_fields else {}
     more = {**fades, **(TO_PROP.get(tag, {}) if whole or tag in ("stream", "field") else {})}
-    made: dict[str, Any] = {"forces": [{**push.template(), "uid": "it", **more}]}
+    fields: dict[str, Any] = {"forces": [{**push.template(), "uid": "it", **more}]}
     if tag == "neighbours":
-        return {**made, "motion": {"near": {}}}
-    return {**made, "target": {"prop": "ball"}} if tag == "toward_target" else made
+        return {**fields, "motion": {"near": {}}}
+    return {**fields, "target": {"prop": "ball"}} if tag == "toward_target" else fields
 
 
 def riding(tag: str) -> dict[str, Any]:
@@ -167,8 +167,8 @@ def happening(tag: str, **more: Any) -> dict[str, Any]:
     }
     kick = {"kick": row([0.0, 2.0, 0.0]), "speeds": row(0.2), "own": "count", "own_value": row(0.0)}
     more_deeds = {"chance": row(0.9), "times": "each", "sizes": row(0.7), "tints": row(0.5), "tint": row([0.2, 0.5, 0.9])}
-    made = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
-    return {"cues": [half, made] if tag in ("clock", "joined") else [made], "contacts": [meeting("plane")] if tag == "touch" else []}
+    fields = {**CUES.kinds[tag].template(), "uid": "it", "name": "it", **kick, **more_deeds, **known.get(tag, {})}
+    return {"cues": [half, fields] if tag in ("clock", "joined") else [fields], "contacts": [meeting("plane")] if tag == "touch" else []}
 
 
 def cue_scene(kind: str) -> dict[str, Any]:
@@ -189,12 +189,12 @@ def with_other(one: dict[str, Any], props: list[dict[str, Any]] | None = None, d
 def row_scene(key: str) -> tuple[dict[str, Any], PlacedRow] | None:
     """Return the document in which a row goes from low to high and back over the clip, and the row; None where no emitter has it."""
     for one, used in [(one, used) for used in (True, False) for one in candidates()]:
-        made = read_effect(with_other(one))
-        rows = Scope(made.emitters[0], made).rows.values()
+        scene = read_effect(with_other(one))
+        rows = Scope(scene.emitters[0], scene).rows.values()
         placed = next((each for each in rows if each.spec.key == key and not each.host and not (used and each.unused)), None)
         if placed is None:
             continue
-        data = made.model_dump(mode="json")
+        data = scene.model_dump(mode="json")
         target: Any = data["emitters"][0]
         *steps, name = placed.path.split(".")
         for step in steps:
@@ -221,11 +221,11 @@ def swept(spec: RowSpec) -> dict[str, Any]:
     read = "once" if spec.stage == "birth" else "live"
     clip = source("clip_time")
     if spec.kind == "colour":
-        made = colours("sweep", clip, (0, COLD), (0.5, WARM), (1, (0.2, 0.3, 0.9)))
-        return {**made, "input": [0, SECONDS], "read": read}
+        response_data = colours("sweep", clip, (0, COLD), (0.5, WARM), (1, (0.2, 0.3, 0.9)))
+        return {**response_data, "input": [0, SECONDS], "read": read}
     low, high = usual(spec)
-    made = curve("sweep", clip, ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(low, high), operation="set", read=read)
-    return {**made, "component": "all" if spec.kind == "number" else "x"}
+    response_data = curve("sweep", clip, ((0, 0), (0.5, 1), (1, 0)), input=(0, SECONDS), output=(low, high), operation="set", read=read)
+    return {**response_data, "component": "all" if spec.kind == "number" else "x"}
 
 
 # sources, operations, functions ---------------------------------------------------------------------------------------
@@ -257,8 +257,8 @@ def source_scene(kind: str) -> dict[str, Any] | None:
     births = rides.pop("births", births)
     on = {**births, "place": place} if kind in ("parent", "part", "surface", "birth_normal", "birth_u", "birth_v") else births
     look = lined("trail") if kind == "along" else {**CARD, "size": row(0.15)} if kind in ("own_axis", "own_angle", "tumbling") else emitter()["look"]
-    made = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
-    scope = Scope(made.emitters[0], made)
+    scene = read_effect(with_other(emitter(births=on, look=look, **rides), dials=True))
+    scope = Scope(scene.emitters[0], scene)
     for listed in SOURCES.kinds[kind].listed(scope):
         one = SOURCES.kinds[kind].model_validate({**listed.source, **({"uid": "s"} if "uid" in listed.source else {})})
         facts = one.facts(scope)
@@ -310,8 +310,8 @@ def function_scene(name: str, parameters: tuple[str, ...], example: str) -> dict
 def draw_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a draw says how far to the side a particle is born: where many are, it is likely."""
     template = DRAWS.kinds[kind].template()
-    made = DRAWS.kinds[kind].model_validate({**template, "uid": "chance", "name": "chance"})
-    aside = curve("aside", source("draw", draw="chance"), STRAIGHT, input=tuple(made.range()), output=(-0.9, 0.9), operation="set", read="once",
+    chance = DRAWS.kinds[kind].model_validate({**template, "uid": "chance", "name": "chance"})
+    aside = curve("aside", source("draw", draw="chance"), STRAIGHT, input=tuple(chance.range()), output=(-0.9, 0.9), operation="set", read="once",
                   shape="linear") | {"component": "x"}  # fmt: skip
     place = {"kind": "point", "centre": row([0.0, 0.15, 0.0], aside)}
     births = {
@@ -321,15 +321,15 @@ def draw_scene(kind: str) -> dict[str, Any]:
         "launch": {**emitter()["births"]["launch"], "cone": row(0.03), "speed": row(1.2)},
     }
     look = {**emitter()["look"], "size": row(0.05)}
-    return document(emitter(draws=[made.model_dump(mode="json")], births=births, forces=[], look=look))
+    return document(emitter(draws=[chance.model_dump(mode="json")], births=births, forces=[], look=look))
 
 
 def push_scene(kind: str) -> dict[str, Any]:
     """Return the document in which one force acts on the fountain, and nothing else."""
-    made = pushed(kind)
-    uid = {"stream": "line", "field": "air"}.get(kind, "ball" if "target" in made else "")
+    fields = pushed(kind)
+    uid = {"stream": "line", "field": "air"}.get(kind, "ball" if "target" in fields else "")
     needs = [prop for prop in fixtures() if prop["uid"] == uid]
-    return document(emitter(**made), props=needs)
+    return document(emitter(**fields), props=needs)
 
 
 def ride_scene(kind: str) -> dict[str, Any]:
@@ -387,7 +387,7 @@ def once_fields(tag: str) -> dict[str, Any]:
     """Return what an emitter has that has what one has at most once, so that it is seen what it does."""
     above = curve("above", source("height"), ((0, 0), (0.5, 1)), input=(0, 2.4), operation="add", shape="hold")
     faint = curve("faint", source("life"), ((0, 1), (0.5, 0), (1, 0)))
-    made: dict[str, dict[str, Any]] = {
+    fields: dict[str, dict[str, Any]] = {
         "passing": {"passing": {"first": row(0.15), "last": row(0.4), "shrinks": row(1.0)}},
         "leaving": {"leaving": {"mask": "near"}},
         "unseen": {"unseen": {"frames": row(2.0)}, "look": {**emitter()["look"], "opacity": row(1.0, faint)}},
@@ -398,7 +398,7 @@ def once_fields(tag: str) -> dict[str, Any]:
         "retiming": {"retiming": {"keys": [{"at": t, "shows": s, "shape": "smooth"} for t, s in ((0.0, 0.0), (0.8, 1.2), (1.3, 0.7), (2.0, 1.6))]}},
         "loop": {"loop": {"first": 6, "last": 17, "way": "blended", "over": 0.2}},
     }  # fmt: skip
-    return made[tag]
+    return fields[tag]
 
 
 def once_scene(tag: str) -> dict[str, Any]:
@@ -413,16 +413,16 @@ def prop_fields(kind: str) -> dict[str, Any]:
     part = PROPS.kinds[kind]
     file = {"content": FILES.get(kind, ""), "name": f"{kind}.file"} | ({"pictures": 24, "rate": [24, 1]} if kind == "film" else {})
     of = {"files": [file]} if kind == "picture" else {"file": file} if kind in FILES else part.offers[0].fields
-    made = {**part.template(), **of, "kind": kind, "uid": "it", "name": part.label.lower()}
-    return made if kind == "camera" else {**made, "position": row([0.0, 0.8, 0.0])}
+    fields = {**part.template(), **of, "kind": kind, "uid": "it", "name": part.label.lower()}
+    return fields if kind == "camera" else {**fields, "position": row([0.0, 0.8, 0.0])}
 
 
 def prop_scene(kind: str) -> dict[str, Any]:
     """Return the document in which a prop turns, and particles are born on it where they can be."""
-    part, made = PROPS.kinds[kind], prop_fields(kind)
+    part, fields = PROPS.kinds[kind], prop_fields(kind)
     turn = curve("turn", source("clip_time"), STRAIGHT, input=(0, SECONDS), output=(0, 2.4), operation="set", shape="linear") | {"component": "y"}
     if kind != "camera":
-        made["rotation"] = row([0.0, 0.0, 0.0], turn)
+        fields["rotation"] = row([0.0, 0.0, 0.0], turn)
     births = emitter()["births"]
     if part.births_on:
         births = {
@@ -432,7 +432,7 @@ def prop_scene(kind: str) -> dict[str, Any]:
         }
     look = {**emitter()["look"], "size": row(0.035)}
     forces = [{**PUSHES.kinds["field"].template(), "uid": "blown", "prop": "it"}] if part.field else []
-    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[made])
+    return document(emitter(births={**births, "rate": row(220.0), "lifespan": row(0.8)}, forces=forces, look=look), props=[fields])
 
 
 def finish_sweep(kind: str, uid: str, seconds: float, keys: Any) -> dict[str, Any]:
@@ -441,9 +441,9 @@ def finish_sweep(kind: str, uid: str, seconds: float, keys: Any) -> dict[str, An
     driven = {facts.name: facts.driven for facts in fields_of(part) if facts.driven is not None and not isinstance(facts.driven.default, tuple)}
     name = next((each for each in part.row_order if each in driven), next(iter(driven)))
     span = usual(driven[name])
-    made = {**part.template(), "name": part.label.lower()}
-    made[name]["responses"] = [curve(uid, source("clip_time"), keys, input=(0, seconds), output=span, operation="set")]
-    return made
+    fields = {**part.template(), "name": part.label.lower()}
+    fields[name]["responses"] = [curve(uid, source("clip_time"), keys, input=(0, seconds), output=span, operation="set")]
+    return fields
 
 
 def finish_scene(kind: str) -> dict[str, Any]:
@@ -456,19 +456,19 @@ def finish_scene(kind: str) -> dict[str, Any]:
 
 def mask_fields(shape: str) -> dict[str, Any]:
     part = MASKS.kinds[shape]
-    made: dict[str, Any] = {**part.template(), "kind": "mask", "shape": shape, "uid": "it", "name": part.label.lower(), "shown": "hidden"}
+    fields: dict[str, Any] = {**part.template(), "kind": "mask", "shape": shape, "uid": "it", "name": part.label.lower(), "shown": "hidden"}
     if "of" in part.model_fields:
-        made["of"] = "sheet" if shape == "picture" else "ball"
+        fields["of"] = "sheet" if shape == "picture" else "ball"
     if "masks" in part.model_fields:
-        made["masks"] = ["near", "low"]
+        fields["masks"] = ["near", "low"]
     if "falloff" in part.model_fields:
-        made["falloff"] = row(0.25)
-    return made
+        fields["falloff"] = row(0.25)
+    return fields
 
 
 def shaped(kind: str, **more: Any) -> dict[str, Any]:
     """Return a shaping of a kind that has all that it needs of the fixtures, its box about what hangs."""
     part = SHAPINGS.kinds[kind]
-    made = {**part.template(), "uid": "it", "muted": False, **{"by_mask": {"mask": "near"}, "path": {"prop": "line"}}.get(kind, {}), **more}
+    fields = {**part.template(), "uid": "it", "muted": False, **{"by_mask": {"mask": "near"}, "path": {"prop": "line"}}.get(kind, {}), **more}
     boxed = {"middle": row([0.0, 0.85, 0.0]), "size": row([0.7, 1.5, 0.7])} if "middle" in part.model_fields else {}
-    return {**made, **boxed, **({"offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)]} if kind == "lattice" else {})}
+    return {**fields, **boxed, **({"offsets": [(0.6 * (k // 4), 0.0, 0.5 * (k % 2)) for k in range(8)]} if kind == "lattice" else {})}

@@ -33,7 +33,7 @@ def build(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     boxes = np.empty((max(1, 2 * count), 6))
     links = np.zeros((max(1, 2 * count), 2), np.int32)
     stack = np.empty((DEPTH + 2, 4), np.int64)
-    made, top = 1, 1
+    nodes, top = 1, 1
     stack[0] = (0, 0, count, 0)
     counts = np.empty(BINS, np.int64)
     bounds = np.empty((BINS, 6))
@@ -94,11 +94,11 @@ def build(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
                 middle += 1
         if depth > DEEP or middle in (start, stop):  # triangles laid out to make it deep: halve them
             middle = (start + stop) // 2
-        links[node, 0], links[node, 1] = made, made + 1
-        stack[top] = (made, start, middle, depth + 1)
-        stack[top + 1] = (made + 1, middle, stop, depth + 1)
-        made, top = made + 2, top + 2
-    return boxes[:made].copy(), links[:made].copy(), order
+        links[node, 0], links[node, 1] = nodes, nodes + 1
+        stack[top] = (nodes, start, middle, depth + 1)
+        stack[top + 1] = (nodes + 1, middle, stop, depth + 1)
+        nodes, top = nodes + 2, top + 2
+    return boxes[:nodes].copy(), links[:nodes].copy(), order
 
 
 @kernel()
@@ -288,7 +288,7 @@ def _meets(box: np.ndarray, o: np.ndarray, d: np.ndarray, inverse: np.ndarray, b
 @kernel()
 def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np.ndarray) -> np.ndarray:
     """Return, of each node, (N, 7): the sum of its triangles' area vectors, their centre by area, and the radius about it."""
-    made = np.zeros((len(links), 7))
+    moments = np.zeros((len(links), 7))
     weight = np.zeros(len(links))
     for node in range(len(links) - 1, -1, -1):
         a, b = links[node]
@@ -298,29 +298,29 @@ def dipoles(boxes: np.ndarray, links: np.ndarray, order: np.ndarray, corners: np
                 e1, e2 = t[1] - t[0], t[2] - t[0]
                 n0, n1, n2 = (e1[1] * e2[2] - e1[2] * e2[1]) / 2, (e1[2] * e2[0] - e1[0] * e2[2]) / 2, (e1[0] * e2[1] - e1[1] * e2[0]) / 2
                 area = math.sqrt(n0 * n0 + n1 * n1 + n2 * n2)
-                made[node, 0] += n0
-                made[node, 1] += n1
-                made[node, 2] += n2
+                moments[node, 0] += n0
+                moments[node, 1] += n1
+                moments[node, 2] += n2
                 for k in range(3):
-                    made[node, 3 + k] += area * (t[0, k] + t[1, k] + t[2, k]) / 3
+                    moments[node, 3 + k] += area * (t[0, k] + t[1, k] + t[2, k]) / 3
                 weight[node] += area
         else:
             for k in range(3):
-                made[node, k] = made[a, k] + made[b, k]
-                made[node, 3 + k] = made[a, 3 + k] * weight[a] + made[b, 3 + k] * weight[b]
+                moments[node, k] = moments[a, k] + moments[b, k]
+                moments[node, 3 + k] = moments[a, 3 + k] * weight[a] + moments[b, 3 + k] * weight[b]
             weight[node] = weight[a] + weight[b]
         if weight[node] > 0:
             for k in range(3):
-                made[node, 3 + k] /= weight[node]
+                moments[node, 3 + k] /= weight[node]
         else:
             for k in range(3):
-                made[node, 3 + k] = (boxes[node, k] + boxes[node, 3 + k]) / 2
+                moments[node, 3 + k] = (boxes[node, k] + boxes[node, 3 + k]) / 2
         away = 0.0
         for k in range(3):
-            far = max(boxes[node, 3 + k] - made[node, 3 + k], made[node, 3 + k] - boxes[node, k])
+            far = max(boxes[node, 3 + k] - moments[node, 3 + k], moments[node, 3 + k] - boxes[node, k])
             away += far * far
-        made[node, 6] = math.sqrt(away)
-    return made
+        moments[node, 6] = math.sqrt(away)
+    return moments
 
 
 @kernel()

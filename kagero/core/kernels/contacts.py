@@ -232,19 +232,19 @@ def meet(
                         dx, dy, dz = dx - frames[c, 0, 9], dy - frames[c, 0, 10], dz - frames[c, 0, 11]
                         for k in range(3):
                             out[19 + k, i] = frames[c, 0, k] * dx + frames[c, 0, 3 + k] * dy + frames[c, 0, 6 + k] * dz
-            told = True
+            reported = True
         else:
-            told = False
+            reported = False
         if stuck != 0.0:
             c = int(abs(stuck)) - 1
             # what particles carry may be any number: whom nothing there holds is free
             there = 0 <= c < contacts
-            if there and kinds[c] == MESH and not told:
+            if there and kinds[c] == MESH and not reported:
                 there = 0.0 <= _given(where, numbers, columns, HELD, i) < len(one)
             if there and _given(where, numbers, columns, BASE + EACH * c + ACTS, i) > 0.5:
                 h0, h1, h2 = (_given(where, numbers, columns, HELD, i), _given(where, numbers, columns, HELD + 1, i),
                               _given(where, numbers, columns, HELD + 2, i))  # fmt: skip
-                if told:
+                if reported:
                     h0, h1, h2 = float(out[19, i]), float(out[20, i]), float(out[21, i])
                 if kinds[c] == MESH:
                     f = int(h0)

@@ -62,9 +62,20 @@ def opened(items: Items, which: np.ndarray, bodies: Bodies) -> OpenBodies:
     which = np.ascontiguousarray(which, np.int64)
     of = bodies.form[which - items.looks[items.look[which], SINCE]]
     count = int((of[:, 1] - of[:, 0]).sum())
-    made = OpenBodies(np.empty(count, np.int64), np.empty(count, np.int64), np.empty((count, 3)))
-    laid_open(which, items.look, items.looks, bodies.stand, bodies.form, bodies.corners, bodies.view, made.item, made.face, made.seen)
-    return made
+    opened_bodies = OpenBodies(np.empty(count, np.int64), np.empty(count, np.int64), np.empty((count, 3)))
+    laid_open(
+        which,
+        items.look,
+        items.looks,
+        bodies.stand,
+        bodies.form,
+        bodies.corners,
+        bodies.view,
+        opened_bodies.item,
+        opened_bodies.face,
+        opened_bodies.seen,
+    )
+    return opened_bodies
 
 
 NONE_OPEN = OpenBodies(np.empty(0, np.int64), np.empty(0, np.int64), np.empty((0, 3)))
@@ -142,8 +153,8 @@ def banded(band: Callable[[int, int], None], height: int, shared: bool) -> None:
         for first, last in spans:
             band(first, last)
         return
-    for made in [_pool().submit(band, *span) for span in spans]:
-        made.result()
+    for job in [_pool().submit(band, *span) for span in spans]:
+        job.result()
 
 
 _pools: list[ThreadPoolExecutor] = []

@@ -26,10 +26,10 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     after = page_after(number, pages, looks[lk, FIRST], looks[lk, LAST], looks[lk, REPEATS])
     here, next_ = cell_at(info, plates, sheet, level, number), cell_at(info, plates, sheet, level, after)
     nothing = (F32(0), F32(0), F32(0), F32(0))
-    way, next_way, second, cutting, back, on, mix = nothing, nothing, nothing, nothing, F32(0), F32(0), traits[i, MIX]
+    flow, next_way, second, cutting, back, on, mix = nothing, nothing, nothing, nothing, F32(0), F32(0), traits[i, MIX]
     start_m = width_m = start_x = width_x = start_c = width_c = 0
     if motion >= 0:
-        way, next_way = cell_at(info, plates, motion, level, number % pages), cell_at(info, plates, motion, level, after % pages)
+        flow, next_way = cell_at(info, plates, motion, level, number % pages), cell_at(info, plates, motion, level, after % pages)
         start_m, width_m = info[motion, 0], info[motion, 1]
         back, on = F32(2) * share * reach[lk], F32(2) * (F32(1) - share) * reach[lk]
     if mixed >= 0:
@@ -39,20 +39,20 @@ def film_of(info, plates, looks, lk, traits, i, reach, level):
     if cutter >= 0:
         cutting, start_c, width_c = cell_at(info, plates, cutter, level, 0), info[cutter, 0], info[cutter, 1]
     places = (info[sheet, 0], info[sheet, 1], start_m, width_m, start_x, width_x, start_c, width_c)
-    return (looks[lk, EDGES], share, motion, cutter, back, on, mix), places, (here, next_, way, next_way, second, cutting)
+    return (looks[lk, EDGES], share, motion, cutter, back, on, mix), places, (here, next_, flow, next_way, second, cutting)
 
 
 @kernel(fastmath=FAST, error_model="numpy", _nrt=False)
 def filmed(texels, film, traits, i, u, v, r0, g0, b0):
     """Return light, times cover, and cover of a film (of `film_of`) at (u, v), in a colour."""
     (edges, share, motion, cutter, back, on, mix), (start, width, start_m, width_m, start_x, width_x, start_c, width_c), cells = film
-    here, next_, way, next_way, second, cutting = cells
+    here, next_, flow, next_way, second, cutting = cells
     if share <= 0:
         red, green, blue, c = read_cell(texels, start, width, here, u, v, edges)
     else:
         du, dv, eu, ev = F32(0), F32(0), F32(0), F32(0)
         if motion >= 0:
-            m = read_cell(texels, start_m, width_m, way, u, v, HOLD)
+            m = read_cell(texels, start_m, width_m, flow, u, v, HOLD)
             n_ = read_cell(texels, start_m, width_m, next_way, u, v, HOLD)
             du, dv = (m[0] - F32(0.5)) * back, (m[1] - F32(0.5)) * back
             eu, ev = (n_[0] - F32(0.5)) * on, (n_[1] - F32(0.5)) * on

@@ -42,7 +42,7 @@ def shrink(light, small, k, left, top, threshold, knee, first, last):
 
 
 @kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, float32[::1], int64, int64)", **_UNCOUNTED)
-def lay(made, small, k, left, top, tint, first, last):
+def lay(image, small, k, left, top, tint, first, last):
     """Add light of k x k pixels each, small (h, w, 3) as of `shrink`, times a tint (3,) to rows first..last - 1 of a picture (H, W, 4): linear
     between."""
     tall, wide = small.shape[0], small.shape[1]
@@ -51,7 +51,7 @@ def lay(made, small, k, left, top, tint, first, last):
         j = math.floor(v)
         fy = v - j
         j0, j1 = min(max(j, 0), tall - 1), min(max(j + 1, 0), tall - 1)
-        for x in range(made.shape[1]):
+        for x in range(image.shape[1]):
             u = (x + left + 0.5) / k - 0.5
             i = math.floor(u)
             fx = u - i
@@ -59,7 +59,7 @@ def lay(made, small, k, left, top, tint, first, last):
             for c in range(3):
                 upper = small[j0, i0, c] * (1.0 - fx) + small[j0, i1, c] * fx
                 lower = small[j1, i0, c] * (1.0 - fx) + small[j1, i1, c] * fx
-                made[y, x, c] += F32(max(upper * (1.0 - fy) + lower * fy, 0.0) * tint[c])
+                image[y, x, c] += F32(max(upper * (1.0 - fy) + lower * fy, 0.0) * tint[c])
 
 
 @kernel("int64(int64)", **_UNCOUNTED)

@@ -123,14 +123,14 @@ def march(picture, depth, first, last, grid, origin, cell, eye, axes, view, addi
             wy = axes[0, 1] * across + axes[1, 1] * up - axes[2, 1]
             wz = axes[0, 2] * across + axes[1, 2] * up - axes[2, 2]
             for axis in range(3):
-                way = wx if axis == 0 else wy if axis == 1 else wz
+                weight = wx if axis == 0 else wy if axis == 1 else wz
                 size = ((nx if axis == 0 else ny if axis == 1 else nz) - 1.0) * cell
                 from_ = origin[axis] - eye[axis]
-                if abs(way) < 1e-12:
+                if abs(weight) < 1e-12:
                     if from_ > 0.0 or from_ + size < 0.0:
                         far = -1.0
                     continue
-                a, b = from_ / way, (from_ + size) / way
+                a, b = from_ / weight, (from_ + size) / weight
                 near, far = max(near, min(a, b)), min(far, max(a, b))
             if not far > near:
                 continue

@@ -20,7 +20,7 @@ def ages(birth_time, lifespan, until, cuts, age, young):
 
 
 @kernel()
-def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, new_key, new_birth_time, new):
+def keep(start, stop, at, key, birth_time, old, age, outputs, shift, rows, alive, new_key, new_birth_time, new):
     """Copy particles start to stop who live on to place `at` and on, in order; return how many.
 
     key, birth_time, old (k, n), age (n,): as they were, and how old they are now. made (m, ..): what a step made of them, particle i in
@@ -30,7 +30,7 @@ def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, n
     """
     begins, counts = np.empty((stop - start) // 2 + 1, np.int64), np.empty((stop - start) // 2 + 1, np.int64)
     runs = total = 0
-    lifespan, lives = old[1], made[max(alive, 0)]
+    lifespan, lives = old[1], outputs[max(alive, 0)]
     i = start
     while i < stop:
         while i < stop and not (age[i] < lifespan[i] and (alive < 0 or lives[i - shift] > np.float32(0.5))):
@@ -53,7 +53,7 @@ def keep(start, stop, at, key, birth_time, old, age, made, shift, rows, alive, n
     begins -= shift
     for c in range(1, rows.size):
         if rows[c] >= 0:
-            _copy(made[rows[c]], new[c], begins, counts, at)
+            _copy(outputs[rows[c]], new[c], begins, counts, at)
     return total
 
 

@@ -22,7 +22,7 @@ def _table() -> np.ndarray:
     """Return the edges that the corners of each cube's triangles lie on, (256, 5, 3) int8, -1 where there are no more. Which corners are inside
     is the cube's number, bit by bit."""
     number = {frozenset(edge): i for i, edge in enumerate(EDGES)}
-    made = np.full((256, MOST, 3), -1, np.int8)
+    table = np.full((256, MOST, 3), -1, np.int8)
     for cube in range(256):
         follows: dict[int, int] = {}
         for face in FACES:
@@ -43,9 +43,9 @@ def _table() -> np.ndarray:
                 loop.append(at)
                 at = follows.pop(at)
             for k in range(1, len(loop) - 1):
-                made[cube, count] = loop[0], loop[k + 1], loop[k]
+                table[cube, count] = loop[0], loop[k + 1], loop[k]
                 count += 1
-    return made
+    return table
 
 
 TABLE = _table()
@@ -61,10 +61,10 @@ def surface(field: np.ndarray, level: float, origin: np.ndarray, cell: float) ->
     """
     field = np.ascontiguousarray(field, np.float32)
     points, triangles = _counted(field, np.float32(level), COUNTS)
-    made, faces = np.empty((points, 3), np.float32), np.empty((triangles, 3), np.int32)
+    vertices, faces = np.empty((points, 3), np.float32), np.empty((triangles, 3), np.int32)
     if triangles:
-        _filled(field, np.float32(level), np.asarray(origin, np.float64), float(cell), TABLE, COUNTS, _ENDS, made, faces)
-    return made, faces
+        _filled(field, np.float32(level), np.asarray(origin, np.float64), float(cell), TABLE, COUNTS, _ENDS, vertices, faces)
+    return vertices, faces
 
 
 @kernel("Tuple((int64, int64))(float32[:,:,::1], float32, int64[::1])")
@@ -98,7 +98,7 @@ def _filled(field, level, origin, cell, table, counts, ends, points, faces):
     """Write points and triangles; those of a slab of cubes at a time, so that what is known of its edges is little."""
     nx, ny, nz = field.shape
     known = np.full((2, ny, nz, 3), -1, np.int32)  # of edges that begin at places of two layers, along x, y and z
-    made, count = 0, 0
+    vertices, count = 0, 0
     for i in range(nx - 1):
         if i > 0:
             known[0] = known[1]
@@ -118,8 +118,8 @@ def _filled(field, level, origin, cell, table, counts, ends, points, faces):
                         di, dj, dk = a & 1, a >> 1 & 1, a >> 2
                         number = known[di, j + dj, k + dk, axis]
                         if number < 0:
-                            number = made
-                            made += 1
+                            number = vertices
+                            vertices += 1
                             known[di, j + dj, k + dk, axis] = number
                             x, y = field[i + di, j + dj, k + dk], field[i + (b & 1), j + (b >> 1 & 1), k + (b >> 2)]
                             share = min(max((level - x) / (y - x), np.float32(0.0)), np.float32(1.0))

@@ -38,7 +38,7 @@ def grid(place, velocity, radius, size, dims, start, order, packed):
 
 
 @kernel(error_model="numpy")
-def look(packed, size, dims, start, order, first, last, told):
+def look(packed, size, dims, start, order, first, last, found):
     """Write what the particles `first` to `last` of the order see within their radius, (n, TOLD).
 
     packed: as `grid` has them, so that neighbours lie together in memory; how far each looks is at
@@ -53,8 +53,8 @@ def look(packed, size, dims, start, order, first, last, told):
         x, y, z, r = packed[i, 0], packed[i, 1], packed[i, 2], packed[i, 6]
         mine = order[i]
         for k in range(TOLD):
-            told[mine, k] = none
-        told[mine, 1] = r
+            found[mine, k] = none
+        found[mine, 1] = r
         if not r > none:
             continue
         # whoever is within reach (the particle too) is noted without a branch, since no processor could guess it
@@ -94,10 +94,10 @@ def look(packed, size, dims, start, order, first, last, told):
             mx, my, mz = mx + gx, my + gy, mz + gz
         if count:
             share = one / np.float32(count)
-            told[mine, 0], told[mine, 1] = np.float32(count), nearest
-            told[mine, 2], told[mine, 3], told[mine, 4] = ax, ay, az
-            told[mine, 5], told[mine, 6], told[mine, 7] = vx * share, vy * share, vz * share
-            told[mine, 8], told[mine, 9], told[mine, 10] = mx * share, my * share, mz * share
+            found[mine, 0], found[mine, 1] = np.float32(count), nearest
+            found[mine, 2], found[mine, 3], found[mine, 4] = ax, ay, az
+            found[mine, 5], found[mine, 6], found[mine, 7] = vx * share, vy * share, vz * share
+            found[mine, 8], found[mine, 9], found[mine, 10] = mx * share, my * share, mz * share
 
 
 @kernel(_nrt=False)

@@ -11,7 +11,7 @@ HOLD, TURN, RELEASE = 0, 1, 2  # at an open edge: goes along it, comes back, or 
 
 
 @kernel()
-def walk(face, b1, b2, way, more, corners, beside, edge, gone):
+def walk(face, b1, b2, direction, more, corners, beside, edge, gone):
     """Walk from places on triangles along vectors, straight on over edges, and carry a second vector along; all in place.
 
     face (n,), b1, b2: a triangle and the shares of its second and third corner. way: how far to go, (n, 3), metres; more: another vector
@@ -26,7 +26,7 @@ def walk(face, b1, b2, way, more, corners, beside, edge, gone):
         gone[i] = 0.0
         w1, w2 = b1[i], b2[i]
         for a in range(3):
-            d[a], v[a] = way[i, a], more[i, a]
+            d[a], v[a] = direction[i, a], more[i, a]
         _axes(corners, f, e1, e2, n)
         _lay(d, n)
         _lay(v, n)
@@ -100,7 +100,7 @@ def walk(face, b1, b2, way, more, corners, beside, edge, gone):
                 d[a], v[a] = dk * k[a] + do * out[a], vk * k[a] + vo * out[a]
         face[i], b1[i], b2[i] = f, w1, w2
         for a in range(3):
-            way[i, a], more[i, a] = d[a], v[a]
+            direction[i, a], more[i, a] = d[a], v[a]
 
 
 @kernel(_nrt=False)

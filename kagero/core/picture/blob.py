@@ -29,7 +29,7 @@ def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Vie
     near = view[0] / np.maximum(away, 0.02)
     x, y = view[1] + seen[:, 0] * near, view[2] - seen[:, 1] * near
     normals = np.ascontiguousarray(surface.normals.astype(np.float64) @ axes.T)
-    made = np.zeros_like(picture)
+    painted = np.zeros_like(picture)
     depth = nearest.copy()
     tints = np.ascontiguousarray(surface.tints[:, :4])
 
@@ -38,18 +38,37 @@ def paint(layer: Layer, picture: np.ndarray, nearest: np.ndarray, viewpoint: Vie
     edges = EDGE[drawing["edges"]]
 
     def band(first: int, last: int) -> None:
-        paint_surface(made, depth, first, last, x, y, away, surface.faces, normals, tints, view, bool(drawing["lit"]), float(drawing["gloss"]), lamps,
-                      uv, sheets.texels, sheets.info, sheets.plates, edges)  # fmt: skip
+        paint_surface(
+            painted,
+            depth,
+            first,
+            last,
+            x,
+            y,
+            away,
+            surface.faces,
+            normals,
+            tints,
+            view,
+            bool(drawing["lit"]),
+            float(drawing["gloss"]),
+            lamps,
+            uv,
+            sheets.texels,
+            sheets.info,
+            sheets.plates,
+            edges,
+        )
 
     banded(band, picture.shape[0], len(surface.faces) > 2000)
-    here = made[..., 3] > 0
-    _meet(picture, made, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0)
+    here = painted[..., 3] > 0
+    _meet(picture, painted, here, str(drawing["blend"]), surface.tints[:, 4].mean() if surface.tints.shape[1] > 4 else 1.0)
     nearest[here] = depth[here]
 
 
-def _meet(picture: np.ndarray, made: np.ndarray, here: np.ndarray, blend: str, cover: float) -> None:
+def _meet(picture: np.ndarray, drawn: np.ndarray, here: np.ndarray, blend: str, cover: float) -> None:
     """Put light and cover where a surface is onto a picture, as a blending says."""
-    light, covers, before = made[here], made[here][:, 3:], picture[here]
+    light, covers, before = drawn[here], drawn[here][:, 3:], picture[here]
     if blend == "screen":
         picture[here, :3] = light[:, :3] + before[:, :3] * (1 - np.minimum(light[:, :3], 1))
     elif blend == "tell":

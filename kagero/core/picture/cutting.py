@@ -37,7 +37,7 @@ def cut(away: np.ndarray, faces: np.ndarray, near: float) -> Cut | None:
     if not crossing.any():
         return None
     whole = np.flatnonzero(many == 3)
-    made, of, first, second = [faces[whole]], [whole], [], []
+    pieces, of, first, second = [faces[whole]], [whole], [], []
     new = len(away)
     for count in (1, 2):
         which = np.flatnonzero(many == count)
@@ -51,14 +51,14 @@ def cut(away: np.ndarray, faces: np.ndarray, near: float) -> Cut | None:
         first += [a, a]
         second += [b, c]
         if count == 1:
-            made.append(np.stack([a, to_b, to_c], axis=1))
+            pieces.append(np.stack([a, to_b, to_c], axis=1))
             of.append(which)
         else:
-            made += [np.stack([to_b, b, c], axis=1), np.stack([to_b, c, to_c], axis=1)]
+            pieces += [np.stack([to_b, b, c], axis=1), np.stack([to_b, c, to_c], axis=1)]
             of += [which, which]
     one, other = np.concatenate(first), np.concatenate(second)
     share = (near - away[one]) / (away[other] - away[one])
-    return Cut(np.concatenate(made).astype(np.int32), np.concatenate(of), one, other, share)
+    return Cut(np.concatenate(pieces).astype(np.int32), np.concatenate(of), one, other, share)
 
 
 def in_front(solid: Solid, away: np.ndarray, near: float) -> Solid:

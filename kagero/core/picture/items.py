@@ -171,8 +171,8 @@ def bodies_of(
     if not stand:
         return NO_BODIES, np.empty(0, np.int64), np.empty(0, np.int64)
     stands, turns, forms, points, tints = (np.ascontiguousarray(np.concatenate(parts)) for parts in (stand, turn, form, corners, tint))
-    made = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball), lamps)
-    return made, np.concatenate(hiding), np.concatenate(open_)
+    bodies = Bodies(stands, turns, forms, points, tints, np.array(window, np.float64), np.concatenate(ball), lamps)
+    return bodies, np.concatenate(hiding), np.concatenate(open_)
 
 
 def joined(sheets: list[Sheet]) -> Sheets:
@@ -187,6 +187,6 @@ def joined(sheets: list[Sheet]) -> Sheets:
         plates[i, : len(each.plates)] = each.plates
         start += each.texels.shape[0] * each.texels.shape[1]
     texels = np.concatenate([each.texels.reshape(-1, 4) for each in sheets] or [np.zeros((1, 4), F32)])
-    made = Sheets(texels, info, plates)
-    _joined.put(key, (made, list(sheets)))
-    return made
+    result = Sheets(texels, info, plates)
+    _joined.put(key, (result, list(sheets)))
+    return result

@@ -69,8 +69,8 @@ class Projector:
         seen = places @ self.rows[:, :3].T + self.rows[:, 3]
         away = -seen[:, 2]
         ahead = np.maximum(away, 1e-3) * self.tangent * 2
-        made = np.stack([seen[:, 0] / (ahead * aspect), seen[:, 1] / ahead], axis=1)
-        return np.where((away > 1e-3)[:, None], made, -9.0)
+        projected = np.stack([seen[:, 0] / (ahead * aspect), seen[:, 1] / ahead], axis=1)
+        return np.where((away > 1e-3)[:, None], projected, -9.0)
 
 
 def projector_of(look: LookPart, stage: Stage, seconds: float, camera: Projector) -> Projector | None:
@@ -202,8 +202,8 @@ def key_of(sheets: LookSheets | None, forms: Forms | None) -> str:
 def layers(looks: list[LookPart], shown: list[Shown], stage: Stage, seconds: float, camera: Projector, place: Any, emitter: str = "") -> list[Layer]:
     """Return the layers of looks at a clip time; shown: the particles of each; camera: the effect's own; place: where they are born; emitter: its
     uid."""
-    made = []
+    drawn = []
     for look, part in zip(looks, shown, strict=True):
         sheets, forms, problem = drawn_with(look, stage, seconds, place)
-        made.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter))
-    return made
+        drawn.append(Layer(part, sheets, part.problem or problem, projector_of(look, stage, seconds, camera), forms, emitter))
+    return drawn

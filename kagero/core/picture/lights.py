@@ -77,10 +77,10 @@ def lighting(props: Sequence[Any], stage: Stage, seconds: float, lamps: np.ndarr
         if prop.throws:
             throws.append((len(found), own["blur.0"], place))
         found.append(row)
-    made = Lighting.of_lamps(lamps)
+    lit = Lighting.of_lamps(lamps)
     if not found:
-        return made, []
-    return replace(made, rows=np.concatenate([np.array(found), made.rows])), throws
+        return lit, []
+    return replace(lit, rows=np.concatenate([np.array(found), lit.rows])), throws
 
 
 def shadowed(lights: Lighting, throws: Sequence[Throws], solids: Sequence[Solid], layers: Sequence[Layer]) -> Lighting:
@@ -109,23 +109,23 @@ def _views(row: np.ndarray, place: np.ndarray) -> list[tuple[np.ndarray, float]]
     turn = np.stack([axes[0], axes[1], -axes[2]])
     if row[shading.WHAT] == shading.LAMP:
         ways = [sign * np.roll(np.eye(3), k, axis=0)[[1, 2, 0]] for k in range(3) for sign in (1.0, -1.0)]
-        return [(np.column_stack([way @ turn, -(way @ turn) @ place[:3, 3]]), 1.1) for way in ways]
+        return [(np.column_stack([rotation @ turn, -(rotation @ turn) @ place[:3, 3]]), 1.1) for rotation in ways]
     matrix = np.column_stack([turn, -turn @ place[:3, 3]])
     spot = row[shading.WHAT] == shading.SPOT
     return [(matrix, math.tan(math.acos(min(max(row[shading.EDGE], -0.999), 1.0))) if spot else float(row[shading.REACH]))]
 
 
-def _see(made: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, soft: float, solids: Sequence[Solid],
+def _see(texels: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, soft: float, solids: Sequence[Solid],
          layers: Sequence[Layer]) -> np.ndarray:  # fmt: skip
     """Write a shadow map of a light that looks one way, (side, side, 3); return its view."""
-    side = len(made)
+    side = len(texels)
     perspective = bool(row[shading.WHAT] != shading.SUN)
     reach = float(row[shading.REACH])
     texel = 2 * wide / side * (reach / 2 if perspective else 1.0)
     view = np.zeros(VIEW)
     view[:12], view[shading.PERSPECTIVE], view[shading.SCALE] = matrix.ravel(), float(perspective), wide
     view[shading.BIAS], view[shading.SOFTNESS] = BIAS * texel + soft * 0.5, max(soft / texel, 0.7)
-    made[:] = (np.inf, 1.0, 0.0)
+    texels[:] = (np.inf, 1.0, 0.0)
     behind = 0.0
     if not perspective:  # all that is toward the sun throws shadows, however far
         behind = 1000.0
@@ -136,24 +136,24 @@ def _see(made: np.ndarray, row: np.ndarray, matrix: np.ndarray, wide: float, sof
             if perspective and (left := cut(points @ matrix[2, :3] + matrix[2, 3], faces, NEAR * 1.01)) is not None:
                 points, faces = left.points(points), left.faces
             x, y, away, _ = _thrown(points, matrix, wide, perspective, behind, side)
-            shadows.hide(made, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
+            shadows.hide(texels, x, y, away, np.ascontiguousarray(faces, np.int32), perspective)
     for layer in layers:
         if (surface := layer.shown.surface) is not None and len(surface.faces):
             x, y, away, _ = _thrown(surface.points, matrix, wide, perspective, behind, side)
-            shadows.hide(made, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
+            shadows.hide(texels, x, y, away, np.ascontiguousarray(surface.faces, np.int32), perspective)
         if not len(layer) or surface is not None or layer.shown.volume is not None:
             continue
         covers = np.clip(layer.column("opacity"), 0, 1) * (1.0 if layer.shown.look.drawing["blend"] == "over" else layer.column("cover"))
         x, y, away, near = _thrown(layer.positions().astype(F64), matrix, wide, perspective, behind, side)
         half = layer.column("size").astype(F64) / 2 * near
         ok = (away > NEAR) & (covers > 0) & (half > 0)
-        shadows.dim(made, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
-    some = made[..., 1] < 1 - 1e-4
-    took, sums = 1 - made[some, 1], made[some, 2]
+        shadows.dim(texels, *(np.ascontiguousarray(each[ok], F64) for each in (x, y, away, half, covers.astype(F64))))
+    some = texels[..., 1] < 1 - 1e-4
+    took, sums = 1 - texels[some, 1], texels[some, 2]
     # the mean of how far away those are that take light: what each takes, summed, is -log of what is left
-    whole = np.maximum(-np.log(np.maximum(made[some, 1], 1e-6)), took)
-    made[..., 2] = np.inf
-    made[some, 2] = sums / np.maximum(whole, 1e-6)
+    whole = np.maximum(-np.log(np.maximum(texels[some, 1], 1e-6)), took)
+    texels[..., 2] = np.inf
+    texels[some, 2] = sums / np.maximum(whole, 1e-6)
     return view
 
 

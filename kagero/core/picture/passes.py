@@ -29,7 +29,7 @@ def told(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint,
          particles: OfParticles, points: OfPoints, surface: OfParticles | None = None) -> np.ndarray:  # fmt: skip
     """Return three values a pixel and whether anything is told there, (rows, columns, 4) float32. surface: of each point of what particles make
     together; without it nothing of that is told. What is told of nobody (None) is not there."""
-    made: list[Layer] = []
+    kept: list[Layer] = []
     for layer in layers:
         if layer.shown.surface is not None:
             values = surface(layer) if surface is not None else None
@@ -38,9 +38,9 @@ def told(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint,
             values = particles(layer)
             shown = None if values is None else telling(layer, values)
         if shown is not None:
-            made.append(shown)
+            kept.append(shown)
     stand = [replace(solid.black(), values=points(solid)) for solid in solids]
-    return render(made, viewpoint, width, height, [each for each in stand if each.values is not None], None, region)
+    return render(kept, viewpoint, width, height, [each for each in stand if each.values is not None], None, region)
 
 
 def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
@@ -51,9 +51,9 @@ def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint
         far = -((places.astype(np.float64) - np.asarray(viewpoint.position)) @ back)
         return np.repeat(far[:, None], 3, axis=1)
 
-    made = told(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
+    drawn = told(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
                 lambda layer: away(_surface(layer).points))  # fmt: skip
-    return np.where(made[..., 3] > 0.5, made[..., 0], np.inf).astype(F32)
+    return np.where(drawn[..., 3] > 0.5, drawn[..., 0], np.inf).astype(F32)
 
 
 def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[Solid], before: Viewpoint, after: Viewpoint, viewpoint: Viewpoint,
@@ -62,20 +62,20 @@ def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[S
     frame, and the
     camera. solids, later: the props half a frame before and after, in the same order; before, after: where from then; step: seconds a frame."""
 
-    def way(one: np.ndarray, other: np.ndarray) -> np.ndarray:
+    def motion(one: np.ndarray, other: np.ndarray) -> np.ndarray:
         (x0, y0, *_), (x1, y1, *_) = before.project(one, width, height), after.project(other, width, height)
         return np.stack([x1 - x0, y1 - y0, np.zeros_like(x0)], axis=1)
 
     def of(places: np.ndarray, moves: np.ndarray) -> np.ndarray:
         half = moves.astype(np.float64) * step / 2
-        return way(places - half, places + half)
+        return motion(places - half, places + half)
 
     there = {solid.uid: (one, other) for solid, one, other in zip(solids, solids, later, strict=True)}
     middle = [replace(one, points=(one.points + other.points) / 2) for one, other in there.values()]
-    made = told(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
-                lambda solid: way(there[solid.uid][0].points, there[solid.uid][1].points),
+    drawn = told(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
+                lambda solid: motion(there[solid.uid][0].points, there[solid.uid][1].points),
                 lambda layer: of(_surface(layer).points, _surface(layer).velocity))  # fmt: skip
-    return np.where(made[..., 3:] > 0.5, made[..., :2], 0).astype(F32)
+    return np.where(drawn[..., 3:] > 0.5, drawn[..., :2], 0).astype(F32)
 
 
 def normal(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region = None) -> np.ndarray:
@@ -91,12 +91,12 @@ def normal(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoin
         white = [solid.plain(np.ones(3), lit=True) for solid in solids if solid.hides]
         sides.append(render(lit, viewpoint, width, height, white, None, region, Lighting(rows)))
     there = np.maximum(sides[0][..., 3], sides[1][..., 3])
-    made = sides[0][..., :3] - sides[1][..., :3]
-    long = np.linalg.norm(made, axis=2, keepdims=True)
-    facing = np.zeros_like(made)
+    normals = sides[0][..., :3] - sides[1][..., :3]
+    long = np.linalg.norm(normals, axis=2, keepdims=True)
+    facing = np.zeros_like(normals)
     facing[..., 2] = 1
-    made = np.where(long > 1e-4, made / np.maximum(long, 1e-9), facing)
-    return np.where(there[..., None] > 0.1, made, 0).astype(F32)
+    normals = np.where(long > 1e-4, normals / np.maximum(long, 1e-9), facing)
+    return np.where(there[..., None] > 0.1, normals, 0).astype(F32)
 
 
 def lighted(layer: Layer) -> Layer:
@@ -120,8 +120,8 @@ def attribute(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewp
         found = values(layer)
         return None if found is None else np.repeat(np.asarray(found, F32)[:, None], 3, axis=1)
 
-    made = told(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
-    return np.where(made[..., 3] > 0.5, made[..., 0], 0).astype(F32)
+    drawn = told(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
+    return np.where(drawn[..., 3] > 0.5, drawn[..., 0], 0).astype(F32)
 
 
 def mattes(groups: Sequence[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]], layers: Sequence[Layer], solids: Sequence[Solid],

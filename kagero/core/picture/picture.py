@@ -44,7 +44,7 @@ def laid(layer: Layer, eye: np.ndarray | None) -> np.ndarray:
     assert layer.sheets is not None
     places, aspect = layer.positions().astype(np.float64), layer.sheets.aspect
     middle = layer.projector.thrown(places, aspect)
-    a, b = ((layer.projector.thrown(places + way, aspect) - layer.projector.thrown(places - way, aspect)) / 2 for way in ways(layer, eye))
+    a, b = ((layer.projector.thrown(places + axis, aspect) - layer.projector.thrown(places - axis, aspect)) / 2 for axis in ways(layer, eye))
     return np.stack([middle[:, 0], a[:, 0], b[:, 0], middle[:, 1], a[:, 1], b[:, 1]], axis=1)
 
 

@@ -130,7 +130,7 @@ def drawing_order(layers: Sequence[Layer], depth: np.ndarray, of: np.ndarray | N
 
 def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, window: Window) -> np.ndarray:
     """Return half of the width and height of what lies in space as it is seen, pixels, (n, 4), of bands the width; nought of all else."""
-    made = np.zeros((len(places), 4))
+    across = np.zeros((len(places), 4))
     at = 0
     for layer in layers:
         here, strands = slice(at, at + len(layer)), layer.shown.strands
@@ -138,12 +138,12 @@ def _across(layers: Sequence[Layer], places: np.ndarray, viewpoint: Viewpoint, w
         if strands is not None and strands.across is not None:
             half = strands.across * (layer.column("size") / 2)[:, None]
             (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * half) for side in (-1, 1))
-            made[here, :2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
+            across[here, :2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
         elif "turn" in layer.shown.look.given and layer.sheets is not None:
-            for k, way in enumerate(pictures.ways(layer, viewpoint.axes()[:2])):
-                (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * way) for side in (-1, 1))
-                made[here, 2 * k : 2 * k + 2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
-    return made
+            for k, axis in enumerate(pictures.ways(layer, viewpoint.axes()[:2])):
+                (x0, y0, *_), (x1, y1, *_) = (window.project(viewpoint, places[here] + side * axis) for side in (-1, 1))
+                across[here, 2 * k : 2 * k + 2] = np.stack([x1 - x0, y1 - y0], axis=1) / 2
+    return across
 
 
 def render(layers: Sequence[Layer], viewpoint: Viewpoint, width: int, height: int, solids: Sequence[Solid] = (),

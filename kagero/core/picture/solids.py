@@ -24,14 +24,14 @@ GHOST = 0.22  # how much of a ghosted prop covers
 def solids(effect: Effect, stage: Stage, fields: Fields, frame: int, after: float = 0.0, moving: frozenset[str] | None = None) -> list[Solid]:
     """Return the props to draw so much of a frame after a frame, of all or of some that move, the others as at the frame: those that pictures are
     to show; as lines nothing is drawn, hidden ones are shaded."""
-    made = []
+    drawn = []
     for prop in effect.props:
         seconds = fields.plan.scene(frame, after if moving is None or prop.uid in moving else 0.0)
         if prop.in_pictures and prop.shown != "lines" and stage.seen(prop.uid, seconds):
             mesh = stage.geometry(prop.uid)
             if isinstance(mesh, Mesh) and len(mesh.faces):
-                made.append(_solid(stage, prop, mesh, fields, frame, seconds))
-    return made
+                drawn.append(_solid(stage, prop, mesh, fields, frame, seconds))
+    return drawn
 
 
 def _solid(stage: Stage, prop: Any, mesh: Mesh, fields: Fields, frame: int, seconds: float) -> Solid:
@@ -129,8 +129,8 @@ def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:
     bright = linear_to_srgb(np.clip(pixels[..., :3] @ LUMINANCE, 0, 1))
     span = high - low
     level = np.clip((bright - low) / span, 0, 1) if span else (bright >= low).astype(np.float64)
-    made: np.ndarray = _levelled.put((key, low, high), np.stack([level, level, level, np.ones_like(level)], axis=2).astype(np.float32))
-    return made
+    grey: np.ndarray = _levelled.put((key, low, high), np.stack([level, level, level, np.ones_like(level)], axis=2).astype(np.float32))
+    return grey
 
 
 def _as_numbers(texture: np.ndarray) -> np.ndarray:

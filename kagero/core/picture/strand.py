@@ -24,10 +24,10 @@ def pieces(layer: Layer, x: np.ndarray, y: np.ndarray, away: np.ndarray, scale: 
     assert strands is not None
     joined, column = strands.joined, layer.column
     place = np.stack([x, y], axis=1)
-    half, way = widths(place, joined, column("size") / 2 * scale, flat if strands.across is not None else None)
+    half, across = widths(place, joined, column("size") / 2 * scale, flat if strands.across is not None else None)
     fainter = np.where(column("size") > 0, np.minimum(half / LEAST, 1), 0)
     half = np.maximum(half, LEAST)
-    wide = way * half[:, None]
+    wide = across * half[:, None]
     shine = np.concatenate([column("colour"), (column("opacity") * fainter)[:, None]], axis=1)
     begins = np.concatenate([[True], ~joined[:-1]])
     axes[:, :2], axes[:, 2:] = _next(place) - place, wide

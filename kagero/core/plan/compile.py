@@ -337,9 +337,9 @@ def looks_of(emitter: Emitter) -> list[tuple[str, LookPart]]:
 
 def _compile_look(look: LookPart, address: str, at: FrameContext) -> Program:
     """Return the program that gives the values of a look's columns, by column and component, and what its lines are made from."""
-    made = look.write(at, address)
+    columns = look.write(at, address)
     outputs = {f"{column.name}.{i}": value for column in look.columns if column.name in look.given() and not column.state
-               for i, value in enumerate(made[column.name])}  # fmt: skip
+               for i, value in enumerate(columns[column.name])}  # fmt: skip
     if isinstance(look, StrandLook):
         outputs |= {f"course.{name}.{i}": value for name, values in look.along_course(at, address).items() for i, value in enumerate(values)}
     if at.thing.light is not None and address == "look":
@@ -372,12 +372,17 @@ def _window(effect: Effect, loop: Loop | None) -> Window | None:
     return None if loop is None or loop.muted else Window.of(loop, effect.clip)
 
 
-def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
+def _filled(view: EffectView, scope: Scope, place: str, compiled: Structure, others: dict[str, EmitterPlan]) -> EmitterPlan:
     """Return the plan of an emitter: its structure, with its own values. others: the plans of those that it may be born from."""
-    emitter, effect, values = scope.thing, view.effect, made.slots.values(view)
+    emitter, effect, values = scope.thing, view.effect, compiled.slots.values(view)
     timing, clip = timing_of(scope), effect.clip
     parent = emitter.births.place.emitter_from()
-    programs = [made.rate, made.birth, made.step, *(each for each in (made.begins, made.gate_values, made.each_touch) if each)]
+    programs = [
+        compiled.rate,
+        compiled.birth,
+        compiled.step,
+        *(each for each in (compiled.begins, compiled.gate_values, compiled.each_touch) if each),
+    ]
     seen = others[parent].looked if parent is not None else ""
     simulated = digest(
         values,
@@ -395,19 +400,42 @@ def _filled(view: EffectView, scope: Scope, place: str, made: Structure, others:
         ),
     )
     looks = tuple(
-        _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), made.looks, strict=True)
+        _look_plan(look, address, program, values, simulated) for (address, look), program in zip(looks_of(emitter), compiled.looks, strict=True)
     )
-    shaped = digest(values, [made.shaping]) if made.shaping is not None else ""
+    shaped = digest(values, [compiled.shaping]) if compiled.shaping is not None else ""
     retimed = _retimed(effect, emitter.retiming)
     loop = _window(effect, loop_of(effect, emitter))
     shaped += "".join(repr(each) for each in (_retimed(effect, effect.retiming), retimed, loop) if each is not None)
     looked = looks[0].looked if len(looks) == 1 else digest(values, [], also=tuple(look.looked for look in looks))
     return EmitterPlan(
-        emitter.uid, scope.rows, place, timing, values, made.rate, made.begins, made.birth, made.step, looks, made.probe, made.pushes,
-        made.carried, _cues(made.step), parent,
-        emitter.births.place.cue_of(), rounds_of(emitter), gates(emitter), made.gate_values, watches(emitter), simulated, looked,
-        made.shaping, shaped, retimed, loop, made.each_touch,
-    )  # fmt: skip
+        emitter.uid,
+        scope.rows,
+        place,
+        timing,
+        values,
+        compiled.rate,
+        compiled.begins,
+        compiled.birth,
+        compiled.step,
+        looks,
+        compiled.probe,
+        compiled.pushes,
+        compiled.carried,
+        _cues(compiled.step),
+        parent,
+        emitter.births.place.cue_of(),
+        rounds_of(emitter),
+        gates(emitter),
+        compiled.gate_values,
+        watches(emitter),
+        simulated,
+        looked,
+        compiled.shaping,
+        shaped,
+        retimed,
+        loop,
+        compiled.each_touch,
+    )
 
 
 def _cues(step: Program) -> tuple[str, ...]:

@@ -25,7 +25,7 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
     given = (*x0, *v0, *state.position, *state.velocity, state.dt, *factors, *before)
     length = b.const(float(1 / (clip.rate * clip.substeps)))
     by_touch = any(cue.momentary and not cue.muted for cue in at.thing.cues)
-    told = b.multi(
+    reported = b.multi(
         "met_often" if each else "met_cued" if by_touch else "met",
         *given,
         *state.contacts,
@@ -34,13 +34,20 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
         at.clip_time(),
         attrs=(Met(at.owner),),
     )
-    place, velocity, (touching, count), last, stuck, then = told[:3], told[3:6], told[6:8], told[8:18], told[18:22], told[22:28]
+    place, velocity, (touching, count), last, stuck, then = (
+        reported[:3],
+        reported[3:6],
+        reported[6:8],
+        reported[8:18],
+        reported[18:22],
+        reported[22:28],
+    )
     state.position = tuple(b.op("guard", x, old) for x, old in zip(place, x0, strict=True))
     state.velocity = tuple(b.op("guard", x, old) for x, old in zip(velocity, v0, strict=True))
     state.kept |= {TOUCH["touching"]: touching, TOUCH["count"]: count}
     if sticky:
         state.kept |= dict(zip(STUCK, stuck, strict=True))
-    touches = [told[first : first + TOUCH_FACTS] for first in range(28, len(told), TOUCH_FACTS)]
+    touches = [reported[first : first + TOUCH_FACTS] for first in range(28, len(reported), TOUCH_FACTS)]
     first = touches[0] if touches else (*last, *then)
     untouched = b.op("less_equal", b.input(TOUCH["count"]), b.const(0))
 
@@ -52,10 +59,10 @@ def meet(at: StepContext, state: StepState, each: bool) -> None:
         moment |= {f"place.{i}": value for i, value in enumerate(touch[10:13])}
         lies = {f"normal.{i}": value for i, value in enumerate(normal)} | dict(zip(("which", "u", "v", "face"), touch[6:10], strict=True))
         began = b.op("mul", b.op("less_equal", b.const(0), first[0]), untouched)
-        made = {"first": b.op("select", began, b.op("sub", at.clip_time(), first[0]), b.input(TOUCH["first"]))}
+        columns = {"first": b.op("select", began, b.op("sub", at.clip_time(), first[0]), b.input(TOUCH["first"]))}
         for values, where in ((moment, fresh), (lies, b.op("less", b.const(0), which))):
-            made |= {name: b.op("select", where, value, b.input(TOUCH[name])) for name, value in values.items() if name in wanted}
-        return {TOUCH[name]: value for name, value in made.items() if name in wanted}
+            columns |= {name: b.op("select", where, value, b.input(TOUCH[name])) for name, value in values.items() if name in wanted}
+        return {TOUCH[name]: value for name, value in columns.items() if name in wanted}
 
     state.kept |= kept((*last, *then))
     if by_touch:

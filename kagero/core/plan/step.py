@@ -63,13 +63,13 @@ def _integrate(state: StepState) -> None:
         keep, gain, reach = b.op("decay", coupling, dt), b.op("relax", coupling, dt), b.op("creep", coupling, dt)
     else:
         keep, gain, reach = None, dt, b.op("mul", b.op("mul", dt, dt), b.const(0.5))
-    place, way = [], []
+    place, velocities = [], []
     for position, before, a in zip(state.position, state.velocity, push, strict=True):
         new = _plus(b, before if keep is None else b.op("mul", before, keep), a, gain)
         there = b.op("add", position, _plus(b, b.op("mul", before, gain), a, reach))
-        way.append(b.op("guard", new, before))
+        velocities.append(b.op("guard", new, before))
         place.append(b.op("guard", there, position))
-    state.position, state.velocity = tuple(place), tuple(way)
+    state.position, state.velocity = tuple(place), tuple(velocities)
 
 
 def _plus(b: Builder, value: int, push: int | None, times: int) -> int:

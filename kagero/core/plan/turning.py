@@ -16,8 +16,8 @@ from .living import StepContext
 class _After:
     """A builder whose inputs are what a step has made of them."""
 
-    def __init__(self, builder: Builder, made: dict[str, int]):
-        self._builder, self._made = builder, made
+    def __init__(self, builder: Builder, values: dict[str, int]):
+        self._builder, self._made = builder, values
         self.written: dict[Any, int] = {}
 
     def input(self, name: str) -> int:
@@ -40,11 +40,11 @@ class _AfterContext(StepContext):
 
     def __init__(self, at: StepContext, state: StepState, inputs: dict[str, int]):
         """inputs: those that are read otherwise than the step leaves them."""
-        made = state.kept | state.passing
+        outputs = state.kept | state.passing
         for name, values in (("position", state.position), ("velocity", state.velocity)):
-            made |= {f"{name}.{axis}": value for axis, value in zip(AXES, values, strict=True)}
-        made |= {"rotation": state.rotation, **inputs}
-        super().__init__(at.view, _After(at.builder, made))  # type: ignore[arg-type]
+            outputs |= {f"{name}.{axis}": value for axis, value in zip(AXES, values, strict=True)}
+        outputs |= {"rotation": state.rotation, **inputs}
+        super().__init__(at.view, _After(at.builder, outputs))  # type: ignore[arg-type]
         self.keeps, self.remembers = at.keeps, at.remembers
 
         self._before = at.builder

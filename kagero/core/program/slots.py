@@ -66,9 +66,9 @@ class Handle(int):
     group: Group
 
     def __new__(cls, group: Group, place: int) -> Handle:
-        made = super().__new__(cls, place)
-        made.group = group
-        return made
+        handle = super().__new__(cls, place)
+        handle.group = group
+        return handle
 
 
 class SlotTable(Generic[Document]):
@@ -91,7 +91,7 @@ class SlotTable(Generic[Document]):
 
     def values(self, document: Document, stage: StageQueries | None = None) -> ProgramValues:
         """Return the value of every slot as a document has it."""
-        made = ProgramValues(stage=stage)
+        values = ProgramValues(stage=stage)
         for slot, handle in self._handles.items():
-            getattr(made, handle.group).append(slot.read(document))
-        return made
+            getattr(values, handle.group).append(slot.read(document))
+        return values

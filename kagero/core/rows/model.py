@@ -183,7 +183,7 @@ _known: dict[type[Any], tuple[FieldFacts, ...]] = {}
 
 
 def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
-    made = []
+    fields = []
     for name, field in kind.model_fields.items():
 
         def first(wanted: type, metadata: list[Any] = field.metadata) -> Any:
@@ -191,12 +191,12 @@ def _fields(kind: type[BaseModel]) -> tuple[FieldFacts, ...]:
 
         marks = frozenset(each.name for each in field.metadata if isinstance(each, Mark))
         default = None if field.is_required() else field.get_default(call_default_factory=True) if field.default_factory is None else None
-        made.append(
+        fields.append(
             FieldFacts(
                 name, first(Driven), first(Setting), first(Refers), marks, field.annotation, default, tuple(field.metadata), field.description or ""
             )
         )
-    return tuple(made)
+    return tuple(fields)
 
 
 def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
@@ -347,8 +347,8 @@ def rewritten(thing: Any, change: Callable[[FieldFacts, Any], Any]) -> Any:
                 update[facts.name] = after
         return thing.model_copy(update=update) if update else thing
     if isinstance(thing, (list, tuple)):
-        made = [rewritten(each, change) for each in thing]
-        return thing if all(a is b for a, b in zip(made, thing, strict=True)) else type(thing)(made)
+        changed = [rewritten(each, change) for each in thing]
+        return thing if all(a is b for a, b in zip(changed, thing, strict=True)) else type(thing)(changed)
     return thing
 
 

@@ -52,13 +52,13 @@ def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> 
     """Return how a field stands in the sheet; None for one without words. options: what a reference can name."""
     if "offered" not in facts.told:
         facts.told["offered"] = _offered(facts)
-    made: Offered | None = facts.told["offered"]
-    return made if made is None or options is None else replace(made, options=options)
+    offer: Offered | None = facts.told["offered"]
+    return offer if offer is None or options is None else replace(offer, options=options)
 
 
 def _offered(facts: FieldFacts) -> Offered | None:
-    said = facts.setting
-    if said is None or not said.shown:
+    setting = facts.setting
+    if setting is None or not setting.shown:
         return None
     inner, optional = _inner(facts.annotation)
     file = next((each for each in facts.constraints if isinstance(each, FileKind)), None)
@@ -81,14 +81,14 @@ def _offered(facts: FieldFacts) -> Offered | None:
         kind = "lines" if inner is str and longest >= 200 else kinds.get(inner, "within")
     options: tuple[Choosable, ...] = ()
     if kind == "choice":
-        words = dict(said.choices)
+        words = dict(setting.choices)
         options = tuple(Choosable(value, words.get(value, str(value))) for value in get_args(inner))
     bounds = {name: next((getattr(each, name) for each in facts.constraints if hasattr(each, name)), None) for name in ("ge", "gt", "le", "lt")}
     lowest = bounds["ge"] if bounds["ge"] is not None else bounds["gt"]
     highest = bounds["le"] if bounds["le"] is not None else bounds["lt"]
     return Offered(
-        facts.name, said.label, said.help, kind, said.unit, lowest, highest, facts.default, options, said.nothing if optional else "",
-        accept=file.accept if file else (), holds=file.kind if file else "", pictured=said.pictured, side=said.side,
+        facts.name, setting.label, setting.help, kind, setting.unit, lowest, highest, facts.default, options, setting.nothing if optional else "",
+        accept=file.accept if file else (), holds=file.kind if file else "", pictured=setting.pictured, side=setting.side,
     )  # fmt: skip
 
 

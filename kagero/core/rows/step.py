@@ -94,15 +94,15 @@ class Pushes:
         speed = b.op("length", *self.velocity)
         rates = [*self.air, *((b.op("mul", each.rate, speed), each.air) for each in self.squared)]
         total: int | None = None
-        made: list[int | None] = [None, None, None]
+        components: list[int | None] = [None, None, None]
         for rate, velocity in rates:
             total = self._sum(total, rate)
             if velocity is not None:
-                made = [self._sum(before, b.op("mul", rate, v)) for before, v in zip(made, velocity, strict=True)]
+                components = [self._sum(before, b.op("mul", rate, v)) for before, v in zip(components, velocity, strict=True)]
         if total is None:
             return zero, zero, zero
         some = b.op("select", total, total, b.const(1))
-        return tuple(zero if value is None else b.op("div", value, some) for value in made)
+        return tuple(zero if value is None else b.op("div", value, some) for value in components)
 
     def linear(self, velocity: Values) -> tuple[list[int | None], int | None]:
         """Return acceleration and coupling with drag by the square of the speed as it is at a velocity."""
@@ -118,12 +118,12 @@ class Pushes:
         """Return what they add up to at the particle's place and velocity: its acceleration, m/s²."""
         b = self.builder
         push, coupling = self.linear(self.velocity)
-        made = []
+        sums = []
         for a, v, x in zip(push, self.velocity, self.place, strict=True):
             total = a if a is not None else b.const(0)
             total = total if coupling is None else b.op("sub", total, b.op("mul", coupling, v))
-            made.append(total if self.stiffness is None else b.op("sub", total, b.op("mul", self.stiffness, x)))
-        return tuple(made)
+            sums.append(total if self.stiffness is None else b.op("sub", total, b.op("mul", self.stiffness, x)))
+        return tuple(sums)
 
     def _sum(self, before: int | None, value: int) -> int:
         return value if before is None else self.builder.op("add", before, value)
@@ -187,7 +187,7 @@ class StepState:
         left = b.op("sub", b.const(1), b.op("mul", square, reach))
         pushed = b.op("div", b.op("mul", b.const(2), reach), b.op("mul", length, length))
         sped = b.op("div", gain, length)
-        place, way = [], []
+        place, velocity = [], []
         for i in range(3):
             (x0, v0), x, v = (self.before[0][i], self.before[1][i]), self.position[i], self.velocity[i]
             goes = b.op("div", b.op("sub", there[i], before[i]), length)
@@ -199,8 +199,8 @@ class StepState:
             held = b.op("select", full, there[i], b.op("add", there[i], apart))
             moves = b.op("select", full, goes, b.op("add", goes, speed))
             place.append(b.op("guard", b.op("select", none, x, held), x0))
-            way.append(b.op("guard", b.op("select", b.op("max", none, still), v, moves), v0))
-        self.position, self.velocity = tuple(place), tuple(way)
+            velocity.append(b.op("guard", b.op("select", b.op("max", none, still), v, moves), v0))
+        self.position, self.velocity = tuple(place), tuple(velocity)
 
     def end(self, where: int, share: int) -> None:
         """End the particle where a value is 1, at a share of the step (0 to 1); the first to end it counts."""
@@ -211,14 +211,14 @@ class StepState:
 
     def outputs(self) -> dict[str, int]:
         """Return what the step's program gives."""
-        made = {
+        outputs = {
             f"{name}.{axis}": value
             for name, values in (("position", self.position), ("velocity", self.velocity))
             for axis, value in zip("xyz", values, strict=True)
         }
-        made |= {"rotation": self.rotation, **self.kept}
-        made |= {f"fired.{uid}.{k}": value for uid, each in self.fired.items() for k, value in enumerate(each)}
-        made |= {
+        outputs |= {"rotation": self.rotation, **self.kept}
+        outputs |= {f"fired.{uid}.{k}": value for uid, each in self.fired.items() for k, value in enumerate(each)}
+        outputs |= {
             f"borne.{uid}.{k}.{i}": value for uid, times in self.borne.items() for k, values in enumerate(times) for i, value in enumerate(values)
         }
-        return made if self.alive is None or self.ended is None else {**made, "alive": self.alive, "ended": self.ended}
+        return outputs if self.alive is None or self.ended is None else {**outputs, "alive": self.alive, "ended": self.ended}

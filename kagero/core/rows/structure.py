@@ -20,20 +20,20 @@ READ = frozenset({"value"})
 def structure(thing: Any, skipped: frozenset[str] = SKIPPED) -> Any:
     """Return nested tuples that are equal for things whose programs are the same. skipped: the marks of fields that do not count."""
     if isinstance(thing, Model):
-        made: list[Any] = []
+        shape: list[Any] = []
         for facts in fields_of(type(thing)):
             if facts.marks and not facts.marks.isdisjoint(skipped):
                 continue
             value = getattr(thing, facts.name)
             if "optional" in facts.marks:
-                made.append(value is None)
+                shape.append(value is None)
             elif isinstance(value, ROWS):
-                made.append((_row(value, skipped), "whether" in facts.marks and differs(value, facts.driven.default if facts.driven else 0)))
+                shape.append((_row(value, skipped), "whether" in facts.marks and differs(value, facts.driven.default if facts.driven else 0)))
             elif facts.driven is not None or "settings" in facts.marks:
-                made.append(_setting(value, skipped))
+                shape.append(_setting(value, skipped))
             else:
-                made.append(structure(value, skipped))
-        return (type(thing).__name__, *made)
+                shape.append(structure(value, skipped))
+        return (type(thing).__name__, *shape)
     if isinstance(thing, (list, tuple)):
         return tuple(structure(each, skipped) for each in thing)
     return thing

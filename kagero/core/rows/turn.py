@@ -14,15 +14,15 @@ def product(b: Builder, p: Values, q: Values) -> Values:
     """Return the turn q and then the turn p."""
     signs = (((3, 0, 1), (0, 3, 1), (1, 2, 1), (2, 1, -1)), ((3, 1, 1), (1, 3, 1), (2, 0, 1), (0, 2, -1)),
              ((3, 2, 1), (2, 3, 1), (0, 1, 1), (1, 0, -1)), ((3, 3, 1), (0, 0, -1), (1, 1, -1), (2, 2, -1)))  # fmt: skip
-    made = []
+    components = []
     for terms in signs:
         total: int | None = None
         for i, j, sign in terms:
             term = b.op("mul", p[i], q[j])
             total = term if total is None else b.op("add" if sign > 0 else "sub", total, term)
         assert total is not None
-        made.append(total)
-    return tuple(made)
+        components.append(total)
+    return tuple(components)
 
 
 def about(b: Builder, vector: Values) -> Values:

@@ -29,11 +29,11 @@ class OpenUnion:
     def load(self, package: str, *modules: str) -> None:
         """Register the parts that modules of a package define, in this order."""
         for module in modules:
-            made = import_module(f"{package}.{module}")
+            loaded = import_module(f"{package}.{module}")
             found = [
                 kind
-                for _, kind in inspect.getmembers(made, inspect.isclass)
-                if issubclass(kind, self.base) and kind.__module__ == made.__name__ and self.tags(kind)
+                for _, kind in inspect.getmembers(loaded, inspect.isclass)
+                if issubclass(kind, self.base) and kind.__module__ == loaded.__name__ and self.tags(kind)
             ]
             if not found:
                 raise TypeError(f"{package}.{module} defines no {self.name}")
@@ -59,10 +59,10 @@ class OpenUnion:
 
     def classes(self) -> list[type[Any]]:
         """Return every kind in order, those of nested unions among them."""
-        made: list[type[Any]] = []
+        found: list[type[Any]] = []
         for tag, kind in self.kinds.items():
-            made += self.nested[tag].classes() if tag in self.nested else [kind]
-        return list(dict.fromkeys(made))
+            found += self.nested[tag].classes() if tag in self.nested else [kind]
+        return list(dict.fromkeys(found))
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         choices: dict[Any, CoreSchema] = {tag: handler.generate_schema(kind) for tag, kind in self.kinds.items()}
@@ -70,11 +70,11 @@ class OpenUnion:
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
         """Return the union with the kinds of nested unions among its own: OpenAPI knows no tag that stands for a union."""
-        made = handler(schema)
+        described = handler(schema)
         if self.nested:
-            kinds = [within for kind in made["oneOf"] for within in kind.get("oneOf", [kind])]
-            made = {"oneOf": list({str(kind): kind for kind in kinds}.values())}
-        return made
+            kinds = [within for kind in described["oneOf"] for within in kind.get("oneOf", [kind])]
+            described = {"oneOf": list({str(kind): kind for kind in kinds}.values())}
+        return described
 
 
 def union_of(facts: FieldFacts) -> OpenUnion | None:

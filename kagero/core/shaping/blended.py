@@ -20,10 +20,10 @@ class Blended(Looped):
         """Return the times round that are seen at a time of the window: which, the simulated time that is seen of it, and how much of it there is."""
         end, over = self.window.last + 1, self.over
         gone = (within - (end - over)) / over if over > EVEN and within > end - over else 0.0
-        made = [(0, within, 1 - gone)]
+        parts = [(0, within, 1 - gone)]
         if gone:
-            made.append((1, within - self.window.length, gone))
-        return made
+            parts.append((1, within - self.window.length, gone))
+        return parts
 
     def parts(self, within: float, stopped: Callable[[], None]) -> list[Part]:
         return [Part(self.at_simulated(time, stopped), turn, share) for turn, time, share in self.shares(within)]

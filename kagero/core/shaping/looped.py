@@ -44,18 +44,18 @@ class Looped:
     def at(self, frames: float, stopped: Callable[[], None]) -> Population:
         """Return who is shown at a time, in order of birth, before any shaping."""
         frames = float(near) if abs(frames - (near := round(frames))) < EVEN else frames
-        made: Population | None = self._kept.get(frames)
-        if made is None:
+        population: Population | None = self._kept.get(frames)
+        if population is None:
             turn, within = self.window.round(frames)
             parts = [part for part in self.parts(within, stopped) if len(part.who)]
             if not parts:
-                made = self.at_simulated(self.window.first, stopped).where(slice(0))
+                population = self.at_simulated(self.window.first, stopped).where(slice(0))
             else:  # in an order that is the same every time round
                 begun = [part.who.birth_time + (ALWAYS if part.turn is None else part.turn * self.length) for part in parts]
                 order = np.argsort(np.concatenate(begun), kind="stable")
-                made = Population.joined([self._again(part, turn) for part in parts]).where(order)
-            self._kept[frames] = made
-        return made
+                population = Population.joined([self._again(part, turn) for part in parts]).where(order)
+            self._kept[frames] = population
+        return population
 
     def parts(self, within: float, stopped: Callable[[], None]) -> list[Part]:
         """Return who is shown at a time of the window, in frames."""
@@ -82,18 +82,18 @@ class Looped:
 
     def _again(self, part: Part, turn: int) -> Population:
         """Return particles as they are shown a number of times round later."""
-        who, n = part.who, len(part.who)
+        population, n = part.who, len(part.who)
         share = np.broadcast_to(np.asarray(part.share, np.float32), (n,)).copy()
         if part.turn is None:
-            return replace(who, again=Again(who.key, np.full(n, ALWAYS), share))
+            return replace(population, again=Again(population.key, np.full(n, ALWAYS), share))
         turns = part.turn + turn
-        made = replace(who, key=who.key ^ mark(turns), again=Again(who.key, np.full(n, turns * self.length), share))
-        if turns and PARENT[0] in who.names:  # whom it was born from is as often round
-            rows = [CARRIED + who.names.index(name) for name in PARENT]
-            floats = who.floats.copy()
+        repeated = replace(population, key=population.key ^ mark(turns), again=Again(population.key, np.full(n, turns * self.length), share))
+        if turns and PARENT[0] in population.names:  # whom it was born from is as often round
+            rows = [CARRIED + population.names.index(name) for name in PARENT]
+            floats = population.floats.copy()
             floats[rows] = name_pieces(keys_of_pieces([floats[row] for row in rows]) ^ mark(turns))
-            made = made.moved(floats)
-        return made
+            repeated = repeated.moved(floats)
+        return repeated
 
 
 def mark(turn: int) -> np.uint64:

@@ -48,20 +48,20 @@ class Matched(Looped):
 
     def parts(self, within: float, stopped: Callable[[], None]) -> list[Part]:
         births, window = self.births(stopped), self.window
-        made = []
+        parts = []
         begun, over = self.seconds(births.since), self.seconds(births.since + window.length)
         for k in self._turns(births, within):
             living = self._long(self.at_simulated(within - k * window.length, stopped), births.longest, False)
             of = (living.birth_time >= begun - EVEN) & (living.birth_time < over - EVEN)
-            made.append(Part(living.where(of), k))
+            parts.append(Part(living.where(of), k))
         long = self._long(self.at_simulated(within, stopped), births.longest, True)
         stays = np.isin(long.key, births.stays)
         if stays.any():
-            made.append(Part(self._gliding(long.where(stays), within, stopped), None))
+            parts.append(Part(self._gliding(long.where(stays), within, stopped), None))
         if not stays.all():
             rest = long.where(~stays)
-            made.append(Part(rest, 0, self._faded(rest, within)))
-        return made
+            parts.append(Part(rest, 0, self._faded(rest, within)))
+        return parts
 
     def lacks(self, stopped: Callable[[], None]) -> tuple[int, int]:
         births, window = self.births(stopped), self.window
@@ -72,8 +72,8 @@ class Matched(Looped):
             cut = long.where(~np.isin(long.key, births.stays) & over & (long.birth_time < self.seconds(end) - EVEN))
             keys.append(cut.key)
             longest = max(longest, float(cut.lifespan.max(initial=0)) * self.rate)
-        who = len(np.union1d(*keys))
-        return who, math.ceil(longest - births.longest - EVEN) if who else 0
+        total = len(np.union1d(*keys))
+        return total, math.ceil(longest - births.longest - EVEN) if total else 0
 
     def needs(self, frames: float) -> list[int]:
         return list(range(self.window.low, self.window.high + 1))

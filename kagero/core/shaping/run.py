@@ -123,16 +123,16 @@ class ShapedRun:
 
     def with_faults(self, number: int, after: float = 0.0, stopped: Callable[[], None] = never) -> tuple[Population, Faults]:
         """Return the same, and what was not finite of what moves them."""
-        made: tuple[Population, Faults] | None = self._kept.get((number, after))
-        if made is None:
+        kept: tuple[Population, Faults] | None = self._kept.get((number, after))
+        if kept is None:
             faults, pace = Faults(), self.pace(number, after)
             simulated = self.simulated(number, after, stopped)
             going = 1.0 if self.plan.retimed is None else self.plan.retimed(self.plan.moment(number, after))[1]
             shown = self.shaper.shaped(_paced(simulated, pace), self.plan.scene(number, after), faults, pace, going)
-            made = shown, faults
+            kept = shown, faults
             if (shown is not simulated or self.loop is not None) and shown.nbytes < KEPT:
-                self._kept[number, after] = made
-        return made
+                self._kept[number, after] = kept
+        return kept
 
 
 def _paced(population: Population, pace: float) -> Population:

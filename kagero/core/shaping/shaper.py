@@ -87,8 +87,8 @@ class Shaper:
         if moved.any():
             rows = [CARRIED + population.names.index(name) for name in TURNED]
             turns = floats[rows][:, moved].astype(F64).T
-            made = turned_by(rotation_parts(np.eye(3) + gradient[moved]), turns).T.astype(F32)
-            for row, values in zip(rows, made, strict=True):
+            turned = turned_by(rotation_parts(np.eye(3) + gradient[moved]), turns).T.astype(F32)
+            for row, values in zip(rows, turned, strict=True):
                 floats[row, moved] = values
 
 
@@ -100,20 +100,20 @@ def _shown(shaping: Program) -> Program:
     the very same.
     """
     b = Builder(longer=4)  # that what is moved may be as long as any program
-    place, way = [b.input(name) for name in PLACES], [b.input(f"velocity.{axis}") for axis in AXES]
+    place, velocity = [b.input(name) for name in PLACES], [b.input(f"velocity.{axis}") for axis in AXES]
     here = inlined(b, shaping, {})
     b.row = BESIDES
-    ahead = [b.op("mul", w, b.input("step")) for w in way]
+    ahead = [b.op("mul", w, b.input("step")) for w in velocity]
     sides = []
     for to, time in (("add", "time.later"), ("sub", "time.sooner")):
         b.row = BESIDES
         near = {name: b.op(to, x, by) for name, x, by in zip(PLACES, place, ahead, strict=True)}
         age = b.op("max", b.op(to, b.input("age"), b.input("older")), b.const(0))
         sides.append(inlined(b, shaping, {**near, "age": age, "time": b.input(time)}, BESIDES))
-    made = {}
+    columns = {}
     for axis, x in zip(AXES, place, strict=True):
-        made[f"position.{axis}"] = b.op("sub", x, b.op("sub", b.const(0), here[f"moved.{axis}"]))
-    for axis, w in zip(AXES, way, strict=True):
+        columns[f"position.{axis}"] = b.op("sub", x, b.op("sub", b.const(0), here[f"moved.{axis}"]))
+    for axis, w in zip(AXES, velocity, strict=True):
         later, sooner = (side[f"moved.{axis}"] for side in sides)
-        made[f"velocity.{axis}"] = b.op("sub", w, b.op("mul", b.op("sub", sooner, later), b.input("share")))
-    return b.finish(made)
+        columns[f"velocity.{axis}"] = b.op("sub", w, b.op("mul", b.op("sub", sooner, later), b.input("share")))
+    return b.finish(columns)

@@ -12,13 +12,13 @@ INSIDE_OUT = 1e-9  # a determinant below this is of space that is flat, or turne
 def rotation_parts(gradients: np.ndarray) -> np.ndarray:
     """Return the rotation in each of some deformation gradients, (n, 3, 3): that of the polar decomposition; no turn where space is flat or inside
     out. Source: Higham, "Computing the polar decomposition, with applications", SIAM J. Sci. Stat. Comput. 7 (1986): Newton's iteration."""
-    made = np.where((np.linalg.det(gradients) > INSIDE_OUT)[:, None, None], gradients, np.eye(3))
+    matrices = np.where((np.linalg.det(gradients) > INSIDE_OUT)[:, None, None], gradients, np.eye(3))
     for _ in range(ROUNDS):
-        made = (made + np.linalg.inv(made).transpose(0, 2, 1)) / 2
-    return made
+        matrices = (matrices + np.linalg.inv(matrices).transpose(0, 2, 1)) / 2
+    return matrices
 
 
 def turned_by(rotations: np.ndarray, quaternions: np.ndarray) -> np.ndarray:
     """Return quaternions (x, y, z, w), (n, 4), turned further by rotations (n, 3, 3); each on the side of the one it was."""
-    made: np.ndarray = (scipy.spatial.transform.Rotation.from_matrix(rotations) * scipy.spatial.transform.Rotation.from_quat(quaternions)).as_quat()
-    return made * np.where((made * quaternions).sum(axis=1, keepdims=True) < 0, -1.0, 1.0)
+    turned: np.ndarray = (scipy.spatial.transform.Rotation.from_matrix(rotations) * scipy.spatial.transform.Rotation.from_quat(quaternions)).as_quat()
+    return turned * np.where((turned * quaternions).sum(axis=1, keepdims=True) < 0, -1.0, 1.0)

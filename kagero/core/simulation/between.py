@@ -36,28 +36,28 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     step, when = later - now, now + share * (later - now)
     a, b = frame.population, then.population
     in_b, in_a = _places_of(a.key, b.key), _places_of(b.key, a.key)
-    made = a.floats.astype(F64)
+    columns = a.floats.astype(F64)
     both = in_b >= 0
     to = b.floats.astype(F64)[:, in_b[both]]
     u = share
-    p0, v0, p1, v1 = made[PLACE:WAY, both], made[WAY:CARRIED, both], to[PLACE:WAY], to[WAY:CARRIED]
-    made[PLACE:WAY, both] = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
-    made[WAY:CARRIED, both] = (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
+    p0, v0, p1, v1 = columns[PLACE:WAY, both], columns[WAY:CARRIED, both], to[PLACE:WAY], to[WAY:CARRIED]
+    columns[PLACE:WAY, both] = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    columns[WAY:CARRIED, both] = (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
     smooth = [CARRIED + i for i, name in enumerate(a.names) if name == "rotation" or name in TURNED or name.startswith("own.")]
     turns = [CARRIED + a.names.index(name) for name in TURNED if name in a.names]
     if turns:
-        to[turns] *= np.where((made[turns][:, both] * to[turns]).sum(axis=0) < 0, -1.0, 1.0)
+        to[turns] *= np.where((columns[turns][:, both] * to[turns]).sum(axis=0) < 0, -1.0, 1.0)
     for row in smooth:
-        made[row, both] += (to[row] - made[row, both]) * u
+        columns[row, both] += (to[row] - columns[row, both]) * u
     if turns:
-        made[turns] /= np.maximum(np.linalg.norm(made[turns], axis=0), 1e-12)
+        columns[turns] /= np.maximum(np.linalg.norm(columns[turns], axis=0), 1e-12)
 
     ended = _ends(a, then.events.only(ENDED))
     alone = ~both
     if alone.any():
         push = _push(run, first - 1, a, alone, step, stopped, back=True)
-        made[PLACE:WAY, alone] += made[WAY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
-        made[WAY:CARRIED, alone] += push * (when - now)
+        columns[PLACE:WAY, alone] += columns[WAY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
+        columns[WAY:CARRIED, alone] += push * (when - now)
     kept = both | (when < np.minimum(ended, later))
     born = (in_a < 0) & (b.birth_time <= when) & (b.birth_time > now - 1e-12)
     new = b.floats.astype(F64)[:, born]
@@ -66,7 +66,7 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
         gone = np.minimum(later - when, later - b.birth_time[born])
         new[PLACE:WAY] += -new[WAY:CARRIED] * gone + push * gone**2 / 2
         new[WAY:CARRIED] -= push * gone
-    floats = np.concatenate([made[:, kept], new], axis=1).astype(F32)
+    floats = np.concatenate([columns[:, kept], new], axis=1).astype(F32)
     key, birth = np.concatenate([a.key[kept], b.key[born]]), np.concatenate([a.birth_time[kept], b.birth_time[born]])
     floats[0] = when - birth
     return Population(key, birth, np.ascontiguousarray(floats), a.names)
@@ -83,11 +83,11 @@ def _places_of(keys: np.ndarray, among: np.ndarray) -> np.ndarray:
 
 def _ends(population: Population, events: Events) -> np.ndarray:
     """Return when each particle ends: by its lifespan, or as events say, (n,) clip seconds."""
-    made = population.birth_time + population.lifespan.astype(F64)
+    ends = population.birth_time + population.lifespan.astype(F64)
     at = _places_of(population.key, events.key)
     here = at >= 0
-    made[here] = np.minimum(made[here], events.time[at[here]])
-    return made
+    ends[here] = np.minimum(ends[here], events.time[at[here]])
+    return ends
 
 
 def _push(
@@ -95,12 +95,12 @@ def _push(
 ) -> np.ndarray:
     """Return the acceleration of some particles as their velocity a frame before (back) or later tells, (3, k); nought where they do not live
     then."""
-    made = np.zeros((3, int(which.sum())))
+    acceleration = np.zeros((3, int(which.sum())))
     if number < run.earliest:
-        return made
+        return acceleration
     other = run.frame_at(number, stopped).population
     at = _places_of(population.key[which], other.key)
     here = at >= 0
     change = population.floats[WAY:CARRIED, which][:, here].astype(F64) - other.floats[WAY:CARRIED][:, at[here]].astype(F64)
-    made[:, here] = change / step if back else -change / step
-    return made
+    acceleration[:, here] = change / step if back else -change / step
+    return acceleration

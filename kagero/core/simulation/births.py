@@ -63,7 +63,7 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
     horizon = until
     if begins is not None and math.isfinite(timing.end):
         horizon = max(until, timing.end) if timing.every is None else until + timing.end - timing.start
-    made, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
+    moments, starts, ends = [np.empty(0)], [np.empty(0)], [np.empty(0)]
     for start, end in windows(plan, horizon):
         spend(100)
         reach = min(end, _beyond(start, horizon))
@@ -74,12 +74,12 @@ def schedule_births(plan: EmitterPlan, rate: Prepared, until: float, begins: Pre
             times = _constant(plan, constant, start, reach) if constant is not None else _driven(plan, rate, start, reach, faults)
         times = settled(times, timing)
         times = times[times <= horizon] if reach < end else times[(times <= horizon) & (times < end)]
-        made.append(times)
+        moments.append(times)
         starts.append(np.full(len(times), start))
         ends.append(np.full(len(times), min(end, horizon)))
-        _within_budget(sum(len(part) for part in made) + burst_total, plan)
+        _within_budget(sum(len(part) for part in moments) + burst_total, plan)
     last = min(timing.end, horizon)
-    times = np.concatenate(made)
+    times = np.concatenate(moments)
     all_times, all_keys = [times], [np.arange(len(times), dtype=np.uint64)]
     all_starts, all_ends = [np.concatenate(starts)], [np.concatenate(ends)]
     for uid, when, count in bursts:

@@ -88,21 +88,21 @@ class Descent:
         if self.emitter.born_at is not None:
             return self._at_cue(number, self.emitter.born_at, stopped)
         lives, t1 = self.parents.lives(number, stopped), self.plan.seconds(number)
-        who, old, since = lives.population, lives.old, lives.since
+        population, old, since = lives.population, lives.old, lives.since
         t0 = self.plan.seconds(number - 1)
-        born, death = who.birth_time, lives.ends
-        before = np.where(np.arange(len(who)) < old, self._count(born, np.full(len(who), t0), death), 0)
-        counts = self._count(born, np.full(len(who), t1), death) - before
+        born, death = population.birth_time, lives.ends
+        before = np.where(np.arange(len(population)) < old, self._count(born, np.full(len(population), t0), death), 0)
+        counts = self._count(born, np.full(len(population), t1), death) - before
         total = self._afford(counts)
-        index = np.repeat(np.arange(len(who)), counts)
+        index = np.repeat(np.arange(len(population)), counts)
         ordinal = np.arange(total) - np.repeat(np.cumsum(counts) - counts, counts) + np.repeat(before, counts)
         when = np.maximum(self.flow.when(self.flow.total(born[index]) + ordinal), born[index])
         when = np.clip(when, since[index], t1)
         order = np.argsort(when, kind="stable")
         index, when, ordinal = index[order], when[order], ordinal[order]
         keys = np.empty(total, np.uint64)
-        child_keys(np.ascontiguousarray(who.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
-        return ChildBirths(keys, when, self._inputs(who, since, lives.until, t1, index, when))
+        child_keys(np.ascontiguousarray(population.key[index]), np.uint64(seed_of("child", self.emitter.uid)), ordinal.astype(np.uint64), keys)
+        return ChildBirths(keys, when, self._inputs(population, since, lives.until, t1, index, when))
 
     def _afford(self, counts: np.ndarray) -> int:
         total = int(counts.sum())
@@ -146,19 +146,21 @@ class Descent:
             most = np.minimum(most, self.emitter.timing.limit)
         return np.maximum(0, np.minimum(so_far, most)).astype(np.int64)
 
-    def _inputs(self, who: Population, since: np.ndarray, until: Population, t1: float, index: np.ndarray, when: np.ndarray) -> dict[str, np.ndarray]:
+    def _inputs(
+        self, parents: Population, since: np.ndarray, until: Population, t1: float, index: np.ndarray, when: np.ndarray
+    ) -> dict[str, np.ndarray]:
         order = np.argsort(until.key, kind="stable")
-        at = np.searchsorted(until.key[order], who.key)
+        at = np.searchsorted(until.key[order], parents.key)
         at = np.minimum(at, max(0, len(until) - 1))
-        there = order[at] if len(until) else np.zeros(len(who), np.int64)
-        lives = (until.key[there] == who.key) if len(until) else np.zeros(len(who), bool)
+        there = order[at] if len(until) else np.zeros(len(parents), np.int64)
+        lives = (until.key[there] == parents.key) if len(until) else np.zeros(len(parents), bool)
         start = np.where(np.isfinite(since), since, t1)[index]
         span = t1 - start
         u = np.where(span > 0, (when - start) / np.where(span > 0, span, 1), 0.0)
         cubic = lives[index] & (span > 0)
         places, velocities = [], []
         for axis in range(3):
-            p0, v0 = who.position[axis].astype(F64)[index], who.velocity[axis].astype(F64)[index]
+            p0, v0 = parents.position[axis].astype(F64)[index], parents.velocity[axis].astype(F64)[index]
             place, velocity = p0 + v0 * (when - start), v0
             if len(until):
                 p1, v1 = until.position[axis].astype(F64)[there[index]], until.velocity[axis].astype(F64)[there[index]]
@@ -168,23 +170,23 @@ class Descent:
                 place, velocity = np.where(cubic, curved, place), np.where(cubic, turning, velocity)
             places.append(place.astype(F32))
             velocities.append(velocity.astype(F32))
-        return self._told(who, index, when, places, velocities)
+        return self._told(parents, index, when, places, velocities)
 
     def _told(
-        self, who: Population, index: np.ndarray, when: np.ndarray, places: list[np.ndarray], velocities: list[np.ndarray]
+        self, parents: Population, index: np.ndarray, when: np.ndarray, places: list[np.ndarray], velocities: list[np.ndarray]
     ) -> dict[str, np.ndarray]:
         """Return what the birth program reads of parents, by their index, at the births: where they are then and how they move."""
-        age = (when - who.birth_time[index]).astype(F32)
-        lifespan = who.lifespan[index]
+        age = (when - parents.birth_time[index]).astype(F32)
+        lifespan = parents.lifespan[index]
         inputs = {f"parent.position.{i}": column for i, column in enumerate(places)}
         inputs |= {f"parent.velocity.{i}": column for i, column in enumerate(velocities)}
-        inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(name_pieces(who.key))}
+        inputs |= {f"parent.name.{i}": piece[index] for i, piece in enumerate(name_pieces(parents.key))}
         inputs |= {"parent.age": age, "parent.life": np.clip(age / lifespan, 0, 1), "parent.speed": np.sqrt(sum(v * v for v in velocities))}
         if self._look is not None:
             x, y, z = places
             p, q, r = velocities
-            carried = {name: column[index] for name, column in who.carried.items()}
-            then = Population.made(who.key[index], who.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
+            carried = {name: column[index] for name, column in parents.carried.items()}
+            then = Population.made(parents.key[index], parents.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
             shown = self._look.show(then, when)
             inputs |= {f"parent.{name}": shown.column(name) for name in ("size", "opacity")}
             inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.column("colour")[:, i]) for i in range(3)}

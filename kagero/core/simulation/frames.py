@@ -112,18 +112,18 @@ class Population:
         floats = self.floats[:, keep]
         if not (isinstance(keep, slice) and keep.step in (None, 1)):  # rows in one piece, as kernels want them
             floats = np.ascontiguousarray(floats)
-        again = self.again.where(keep) if self.again is not None else None
-        return Population(self.key[keep], self.birth_time[keep], floats, self.names, again)
+        repeats = self.again.where(keep) if self.again is not None else None
+        return Population(self.key[keep], self.birth_time[keep], floats, self.names, repeats)
 
     @staticmethod
     def joined(parts: list[Population]) -> Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
         key, birth_time, floats = (np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats"))
-        again = None
+        repeats = None
         if any(part.again is not None for part in parts):
             every = [part.again or Again.first(part) for part in parts]
-            again = Again(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
-        return Population(key, birth_time, floats, parts[0].names, again)
+            repeats = Again(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
+        return Population(key, birth_time, floats, parts[0].names, repeats)
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""

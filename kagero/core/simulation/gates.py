@@ -22,15 +22,15 @@ class Gates:
         if self._program is None:
             return np.zeros(0, bool)
         values = self._program.run(self.emitter.values, {"time": np.array([self.plan.seconds(number)])}, 1)
-        made = np.zeros(len(self.gates), bool)
+        open_gates = np.zeros(len(self.gates), bool)
         for k, gate in enumerate(self.gates):
             value = float(np.ravel(values[gate.uid])[0])
             count = {"alive": float(alive), "frame": float(number)}.get(gate.by)
             if count is None:
                 count = float(often(gate.watches)) if gate.watches is not None else -1.0
             true = count >= value if gate.above else count <= value
-            made[k] = true or (gate.lasting and bool(before[k]))
-        return made
+            open_gates[k] = true or (gate.lasting and bool(before[k]))
+        return open_gates
 
     def open(self, held: np.ndarray) -> bool:
         """Return whether there may be births."""

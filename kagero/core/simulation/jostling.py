@@ -37,7 +37,7 @@ def jostled(population: Population, rounds: int, threads: int = 1) -> Population
         for k in range(3):
             wall[k] = np.where(on, floats[row[TOUCH[f"normal.{k}"]]], 0)
     place, velocity = floats[PLACE:WAY].astype(np.float64), floats[WAY:CARRIED].astype(np.float64)
-    there, way, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
+    there, velocity_after, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
 
     def each(work: Callable[..., None], *given: object) -> None:
         shared(lambda a, b: work(*given, a, b), n, threads if n >= WORTH_IT else 1)
@@ -52,9 +52,9 @@ def jostled(population: Population, rounds: int, threads: int = 1) -> Population
             lambda v, out, lively, a, b: jostling.answer(
                 before, v, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, out
             ),
-            velocity, way, turn == 0,
+            velocity, velocity_after, turn == 0,
         )  # fmt: skip
-        velocity, way = way, velocity
+        velocity, velocity_after = velocity_after, velocity
         each(lambda x, out, a, b: jostling.apart(x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met), place, there)
         place, there = there, place
     floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.COUNT]] = place, velocity, met

@@ -25,10 +25,10 @@ def find_neighbours(population: Population, threads: int = 1) -> Population:
     n = len(population)
     if not n:
         return population
-    told = near(population.floats[PLACE:WAY], population.floats[WAY:CARRIED], population.carried[RADIUS], threads)
+    neighbourhood = near(population.floats[PLACE:WAY], population.floats[WAY:CARRIED], population.carried[RADIUS], threads)
     for k, name in enumerate(TOLD):
         if name in population.names:
-            population.floats[CARRIED + population.names.index(name)] = told[:, k]
+            population.floats[CARRIED + population.names.index(name)] = neighbourhood[:, k]
     return population
 
 
@@ -36,14 +36,14 @@ def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: i
     """Return what particles have near them: see `kernels.neighbours.look`, (n, 11) float32. place, m, velocity, m/s: (3, n) float32; radius, m:
     (n,) float32, how far each looks."""
     n = len(radius)
-    told = np.zeros((n, neighbours.TOLD), np.float32)
-    told[:, 1] = radius
+    neighbourhood = np.zeros((n, neighbours.TOLD), np.float32)
+    neighbourhood[:, 1] = radius
     size = radius.max(initial=np.float32(0))
     if not size > 0:
-        return told
+        return neighbourhood
     packed, dims, start, order = cells(place, velocity, radius, size)
-    shared(lambda a, b: neighbours.look(packed, size, dims, start, order, a, b, told), n, threads if n >= WORTH_IT else 1)
-    return told
+    shared(lambda a, b: neighbours.look(packed, size, dims, start, order, a, b, neighbourhood), n, threads if n >= WORTH_IT else 1)
+    return neighbourhood
 
 
 def cells(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, size: np.float32) -> tuple[np.ndarray, ...]:

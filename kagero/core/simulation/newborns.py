@@ -50,13 +50,13 @@ class Newborns:
             offset = chunk * BIRTHS_AT_ONCE
             stop = min(which.stop, offset + BIRTHS_AT_ONCE)
             with self._lock:  # threads of one stretch read the same newborns
-                made = self._chunks.get(chunk)
-            if made is None:
+                chunk_births = self._chunks.get(chunk)
+            if chunk_births is None:
                 noted = Faults()
-                made = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
+                chunk_births = (*self._scheduled(slice(offset, offset + BIRTHS_AT_ONCE), noted), noted)
                 with self._lock:
-                    self._chunks[chunk] = made
-            born, comes, noted = made
+                    self._chunks[chunk] = chunk_births
+            born, comes, noted = chunk_births
             here = slice(start - offset, stop - offset)
             if noted.counts:  # rare: compute these alone, to count their own faults
                 born, comes = self._scheduled(slice(start, stop), faults)

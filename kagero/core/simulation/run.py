@@ -101,7 +101,7 @@ class EmitterRun:
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached. Raises BudgetError."""
-        notes, population, shut, told = Notes(), frame.population, self._shut(frame), self._told(frame, stopped)
+        notes, population, shut, extra = Notes(), frame.population, self._shut(frame), self._told(frame, stopped)
         children = None
         if self.parent is not None:
             children = self._descended(frame.number + 1, stopped)
@@ -112,7 +112,7 @@ class EmitterRun:
             else:
                 born = children.where(slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1))))
             born = Population.nobody(self.emitter.carried) if shut else born
-            population = self._stepper.step(population, born, t0, t1, notes, told)
+            population = self._stepper.step(population, born, t0, t1, notes, extra)
         if self.parent is not None and len(population) > MAX_BIRTHS:
             raise BudgetError(
                 f"{len(population):,} particles would live at frame {frame.number + 1}, born from others; the limit is {MAX_BIRTHS:,}.",
@@ -180,8 +180,8 @@ class EmitterRun:
         """Return who is born from others, whether births are open or not."""
         if number not in self._children:
             births, faults = self.descent.births(number, stopped), Faults()
-            made, comes = self._newborns.give_birth(births.keys, births.times, births.inputs, faults)
-            self._children[number] = (made if comes is None else made.where(comes), faults)
+            newborn, comes = self._newborns.give_birth(births.keys, births.times, births.inputs, faults)
+            self._children[number] = (newborn if comes is None else newborn.where(comes), faults)
         return self._children[number][0]
 
     def candidates(self, most: int, stopped: Callable[[], None] = lambda: None) -> Population | None:
@@ -192,13 +192,13 @@ class EmitterRun:
         if self.parent is None:
             which = np.arange(0, len(self.schedule.keys), max(1, -(-len(self.schedule.keys) // most)))
             return self._newborns.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, Faults())[0]
-        made = []
+        candidates = []
         for number in np.unique(np.linspace(self.plan.first_frame, self.plan.last_frame, FRAMES_LOOKED_AT).astype(int)).tolist():
             births = self.descent.births(number, stopped)
             every = np.arange(0, len(births.keys), max(1, -(-len(births.keys) * FRAMES_LOOKED_AT // most)))
             inputs = {name: column[every] for name, column in births.inputs.items()}
-            made.append(self._newborns.give_birth(births.keys[every], births.times[every], inputs, Faults())[0])
-        return Population.joined(made)
+            candidates.append(self._newborns.give_birth(births.keys[every], births.times[every], inputs, Faults())[0])
+        return Population.joined(candidates)
 
     def lives(self, number: int, stopped: Callable[[], None] = lambda: None) -> Lives:
         """Return who lives between the frame before `number` and it, with when each life ends."""
@@ -207,20 +207,20 @@ class EmitterRun:
             since, old = -np.inf, frame.population.where(slice(0, 0))
         else:
             since, old = self.plan.seconds(number - 1), self.frame_at(number - 1, stopped).population
-        who = Population.joined([old, fresh])
+        population = Population.joined([old, fresh])
         now = self.plan.seconds(number)
-        ends = who.birth_time + who.lifespan.astype(np.float64)
-        lives_on = (now - who.birth_time).astype(np.float32) < who.lifespan  # as `Population.living` has it
+        ends = population.birth_time + population.lifespan.astype(np.float64)
+        lives_on = (now - population.birth_time).astype(np.float32) < population.lifespan  # as `Population.living` has it
         sooner = frame.events.only(ENDED)
         if len(sooner):
             order = np.argsort(sooner.key)
-            at = np.minimum(np.searchsorted(sooner.key[order], who.key), len(sooner) - 1)
-            told = sooner.key[order][at] == who.key
-            ends = np.where(told, np.minimum(ends, sooner.time[order][at]), ends)
-            lives_on &= ~told
+            at = np.minimum(np.searchsorted(sooner.key[order], population.key), len(sooner) - 1)
+            known = sooner.key[order][at] == population.key
+            ends = np.where(known, np.minimum(ends, sooner.time[order][at]), ends)
+            lives_on &= ~known
         # ages are compared with lifespans in float32: who lives at the frame ends after it, and nobody else
         ends = np.where(lives_on, np.maximum(ends, np.nextafter(now, np.inf)), np.minimum(ends, now))
-        return Lives(who, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
+        return Lives(population, len(old), np.concatenate([np.full(len(old), since), fresh.birth_time]), ends, frame.population)
 
     def happened(self, number: int, cue: str, stopped: Callable[[], None] = lambda: None) -> Events:
         """Return when a cue happened after the frame before `number` and until it, with the particle's place and velocity then."""
@@ -232,7 +232,7 @@ class EmitterRun:
         """Return what happens after the frame before `number` and until it, in order of time: births, what newborns are bound to, ends."""
         lives, until = self.lives(number, stopped), self.plan.seconds(number)
         fresh, gone = lives.population.where(slice(lives.old, None)), lives.ends <= until
-        told = [Events.of(BORN, fresh.key, fresh.birth_time)]
+        events = [Events.of(BORN, fresh.key, fresh.birth_time)]
         if "bind.face" in self.emitter.carried:
-            told.append(Events.of(BOUND, fresh.key, fresh.birth_time))
-        return Events.joined([*told, Events.of(ENDED, lives.population.key[gone], lives.ends[gone])])
+            events.append(Events.of(BOUND, fresh.key, fresh.birth_time))
+        return Events.joined([*events, Events.of(ENDED, lives.population.key[gone], lives.ends[gone])])

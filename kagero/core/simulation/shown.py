@@ -107,9 +107,9 @@ class Shown:
 
 def column_of(look: LookPlan, columns: dict[str, np.ndarray], name: str, n: int, population: Population | None = None) -> np.ndarray:
     """Return a column of n particles or places of strands, also one at its default. KeyError for one the look does not have."""
-    made = columns.get(name)
-    if made is not None:
-        return made
+    values = columns.get(name)
+    if values is not None:
+        return values
     column = next((column for column in look.columns if column.name == name), None)
     if column is None:
         raise KeyError(name)

@@ -83,16 +83,16 @@ class Stepper:
         self._coupled = RADIUS in emitter.carried  # its particles see each other
         self._meets = emitter.rounds  # how many rounds they put each other apart
         self._cost = len(emitter.step.operations)
-        made = {name: k for k, name in enumerate(emitter.step.outputs)}
-        self._made = made
-        self._rows = np.array([made.get(name, -1) for name in row_names(emitter.carried)], np.int64)
-        self._alive, self._ended = made.get("alive", -1), made.get("ended", -1)
-        self._then = np.array([made[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
-        self._again = made.get("again", -1)
+        output_rows = {name: k for k, name in enumerate(emitter.step.outputs)}
+        self._made = output_rows
+        self._rows = np.array([output_rows.get(name, -1) for name in row_names(emitter.carried)], np.int64)
+        self._alive, self._ended = output_rows.get("alive", -1), output_rows.get("ended", -1)
+        self._then = np.array([output_rows[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
+        self._again = output_rows.get("again", -1)
         self._fired = self._happening(emitter.step, 0)
         self._more = [] if emitter.each_touch is None else [each for k in range(1, 1 + TOUCHES) for each in self._happening(emitter.each_touch, k)]
         self._told: dict[str, float] = {}
-        self._rooms = [np.empty((len(made), 0), F32) for _ in range(self._threads)]
+        self._rooms = [np.empty((len(output_rows), 0), F32) for _ in range(self._threads)]
 
     def _happening(self, program: Program, time: int) -> list[tuple[int, int, list[int]]]:
         """Return which cues happen in a step, the time so many: which of the emitter's each is, where a program says whether it does, and where what
@@ -106,44 +106,46 @@ class Stepper:
         for substep in range(self.plan.substeps):
             yield self.plan.seconds(number, substep), self.plan.seconds(number, substep + 1)
 
-    def step(self, before: Population, born: Population, t0: float, t1: float, notes: Notes, told: dict[str, float] | None = None) -> Population:
+    def step(
+        self, before: Population, born: Population, t0: float, t1: float, notes: Notes, extra_inputs: dict[str, float] | None = None
+    ) -> Population:
         """Return who lives after a step from t0 to t1: of those before, and of those born in it. told: what its program reads beside."""
-        self._told = {ALIVE: float(len(before)), **(told or {})}
+        self._told = {ALIVE: float(len(before)), **(extra_inputs or {})}
         spend((len(before) + len(born)) * self._cost)
         old = self._crowd(before, np.float32(t1 - t0), t1, 0)
         new = self._crowd(born, (t1 - born.birth_time).astype(F32), t1, old.after)
         young = new.after
         stays = young == len(before) and self._alive < 0 and not len(born)
-        made = Population(
+        advanced = Population(
             before.key[:0] if stays else ROOMS.array((young,), np.uint64), before.birth_time[:0] if stays else ROOMS.array((young,), np.float64),
             ROOMS.array((len(self._rows), young), F32), self.emitter.carried,
         )  # fmt: skip
-        kept = self._share(old, new, made, t1, notes)
+        kept = self._share(old, new, advanced, t1, notes)
         if stays:
-            made = replace(made, key=before.key, birth_time=before.birth_time)
+            advanced = replace(advanced, key=before.key, birth_time=before.birth_time)
         elif sum(kept) < young:
             places = [at for _, _, at in old.spans + new.spans]
-            made = Population.joined([made.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
+            advanced = Population.joined([advanced.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
         if self._meets:
-            made = jostled(made, self._meets, self._threads)
-        return find_neighbours(made, self._threads) if self._coupled else made
+            advanced = jostled(advanced, self._meets, self._threads)
+        return find_neighbours(advanced, self._threads) if self._coupled else advanced
 
-    def _crowd(self, who: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _Crowd:
-        n = len(who)
-        who = replace(who, floats=np.ascontiguousarray(who.floats))
+    def _crowd(self, population: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _Crowd:
+        n = len(population)
+        population = replace(population, floats=np.ascontiguousarray(population.floats))
         age = ROOMS.array((n,), F32)
         parts = max(-(-n // BLOCK), min(2 * self._threads, n // APIECE) if n >= WORTH_IT else 1)
         cuts = np.array([n * k // parts // MARGIN * MARGIN for k in range(parts)] + [n])
         young = np.empty(parts, np.int64)
-        ages(who.birth_time, who.lifespan, until, cuts, age, young)
+        ages(population.birth_time, population.lifespan, until, cuts, age, young)
         places = itertools.accumulate(young.tolist(), initial=at)
         spans = [(start, stop, place) for (start, stop), place in zip(itertools.pairwise(cuts.tolist()), places, strict=False) if stop > start]
-        return _Crowd(who, dt, age, spans, at + int(young.sum()))
+        return _Crowd(population, dt, age, spans, at + int(young.sum()))
 
-    def _share(self, old: _Crowd, new: _Crowd, made: Population, until: float, notes: Notes) -> list[int]:
+    def _share(self, old: _Crowd, new: _Crowd, target: Population, until: float, notes: Notes) -> list[int]:
         """Step all spans on all threads, this one among them; return how many of each live on. Notes are added in the order of spans."""
         spans = [(crowd, *span) for crowd in (old, new) for span in crowd.spans]
-        told, kept, waiting = [Notes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
+        span_notes, kept, waiting = [Notes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
 
         def work(thread: int) -> None:
             while waiting:  # each thread takes the next as soon as it is done with one
@@ -151,7 +153,7 @@ class Stepper:
                     k = waiting.popleft()
                 except IndexError:
                     return
-                kept[k] = self._advance(*spans[k], made, until, told[k], thread)
+                kept[k] = self._advance(*spans[k], target, until, span_notes[k], thread)
 
         helpers = self._threads - 1 if len(old.who) + len(new.who) >= WORTH_IT else 0
         self._bind(old, until, notes)
@@ -164,7 +166,7 @@ class Stepper:
             wait(others)
         for other in others:
             other.result()
-        for each in told:
+        for each in span_notes:
             notes.add(each)
         return kept
 
@@ -173,22 +175,36 @@ class Stepper:
             inputs = {**step_inputs(crowd.who, crowd.dt, until), "age": crowd.age, **self._told}
             crowd.program = self._program.bound(self.emitter.values, inputs, len(crowd.who), notes.faults)
 
-    def _advance(self, crowd: _Crowd, start: int, stop: int, at: int, made: Population, until: float, notes: Notes, thread: int) -> int:
+    def _advance(self, crowd: _Crowd, start: int, stop: int, at: int, target: Population, until: float, notes: Notes, thread: int) -> int:
         """Write those of a span who live on to their places in the next frame; return how many."""
         assert crowd.program is not None
-        who, room = crowd.who, self._rooms[thread]
+        population, room = crowd.who, self._rooms[thread]
         if room.shape[1] < stop - start + 2 * MARGIN:
             room = self._rooms[thread] = np.empty((len(room), stop - start + 2 * MARGIN), F32)
         crowd.program(start, stop, room, notes.faults)
         if self._again >= 0:
             self._touch_by_touch(crowd, start, np.flatnonzero(room[self._again, MARGIN : MARGIN + stop - start] > 0.5), room, until, notes)
-        kept: int = keep(start, stop, at, who.key, who.birth_time, who.floats, crowd.age, room, start - MARGIN, self._rows, self._alive,
-                         made.key, made.birth_time, made.floats)  # fmt: skip
-        self._note_cues(self._fired, self._then, who.key[start:stop], room[:, MARGIN : MARGIN + stop - start], until, notes)
+        kept: int = keep(
+            start,
+            stop,
+            at,
+            population.key,
+            population.birth_time,
+            population.floats,
+            crowd.age,
+            room,
+            start - MARGIN,
+            self._rows,
+            self._alive,
+            target.key,
+            target.birth_time,
+            target.floats,
+        )
+        self._note_cues(self._fired, self._then, population.key[start:stop], room[:, MARGIN : MARGIN + stop - start], until, notes)
         if self._alive >= 0:
             dt = crowd.dt[start:stop] if isinstance(crowd.dt, np.ndarray) else crowd.dt
             here = slice(MARGIN, MARGIN + stop - start)
-            _note_ends(who.where(slice(start, stop)), dt, until, room[self._alive, here], room[self._ended, here], notes)
+            _note_ends(population.where(slice(start, stop)), dt, until, room[self._alive, here], room[self._ended, here], notes)
         return kept
 
     def _touch_by_touch(self, crowd: _Crowd, start: int, those: np.ndarray, room: np.ndarray, until: float, notes: Notes) -> None:
@@ -197,30 +213,30 @@ class Stepper:
             return
         assert self.emitter.each_touch is not None
         program, here = self.emitter.each_touch, start + those
-        who, dt = crowd.who.where(here), crowd.dt[here] if isinstance(crowd.dt, np.ndarray) else crowd.dt
-        inputs = {**step_inputs(who, dt, until), "age": crowd.age[here], **self._told}
-        made = prepare(program).run(self.emitter.values, inputs, len(who), notes.faults)
+        population, dt = crowd.who.where(here), crowd.dt[here] if isinstance(crowd.dt, np.ndarray) else crowd.dt
+        inputs = {**step_inputs(population, dt, until), "age": crowd.age[here], **self._told}
+        outputs = prepare(program).run(self.emitter.values, inputs, len(population), notes.faults)
         for name, row in self._made.items():
-            if name in made:
-                room[row, MARGIN + those] = made[name]
-        rows = np.stack([np.broadcast_to(made[name], (len(who),)) for name in program.outputs])
+            if name in outputs:
+                room[row, MARGIN + those] = outputs[name]
+        rows = np.stack([np.broadcast_to(outputs[name], (len(population),)) for name in program.outputs])
         then = np.array([list(program.outputs).index(name) for name in row_names(())[2:8]], np.int64)
-        self._note_cues(self._more, then, who.key, rows, until, notes)
+        self._note_cues(self._more, then, population.key, rows, until, notes)
 
     def _note_cues(
-        self, cues: list[tuple[int, int, list[int]]], then: np.ndarray, keys: np.ndarray, made: np.ndarray, until: float, notes: Notes
+        self, cues: list[tuple[int, int, list[int]]], then: np.ndarray, keys: np.ndarray, outputs: np.ndarray, until: float, notes: Notes
     ) -> None:
         """Note which cues happened to particles, when, where and how fast they were. then: where place and velocity after the step stand."""
         for which, row, rows in cues:
-            whom = np.flatnonzero(made[row] > 0.5)
-            if len(whom):
-                state, when = np.zeros((len(whom), STATE), F32), np.full(len(whom), until)
+            fired = np.flatnonzero(outputs[row] > 0.5)
+            if len(fired):
+                state, when = np.zeros((len(fired), STATE), F32), np.full(len(fired), until)
                 if rows[0] < 0:
-                    state[:, :6] = made[then][:, whom].T
+                    state[:, :6] = outputs[then][:, fired].T
                 else:
-                    told = made[rows][:, whom]
-                    state[:], when = told[1:].T, until - np.maximum(told[0], 0)
-                notes.events.append(Events.of(FIRED + which, keys[whom], when, state))
+                    values = outputs[rows][:, fired]
+                    state[:], when = values[1:].T, until - np.maximum(values[0], 0)
+                notes.events.append(Events.of(FIRED + which, keys[fired], when, state))
 
 
 def _note_ends(block: Population, dt: np.ndarray | np.float32, until: float, alive: np.ndarray, ended: np.ndarray, notes: Notes) -> None:

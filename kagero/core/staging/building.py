@@ -36,12 +36,12 @@ def _keys(prop: PropPart) -> list[str]:
     shaped = {facts.name for facts in fields_of(type(prop)) if "shaped" in facts.marks}
     data = {"kind": prop.kind, **prop.model_dump(mode="json", include=shaped)}
     here = hashlib.blake2b(json.dumps(data, sort_keys=True).encode(), digest_size=12)
-    made = [here.hexdigest()]
+    keys = [here.hexdigest()]
     for stroke in getattr(prop, "strokes", ()):
         here.update(f"{stroke.kind} {stroke.radius!r} {stroke.strength!r} {stroke.on} {stroke.amount!r}".encode())
         here.update(np.asarray(stroke.points, np.float64).tobytes())
-        made.append(here.hexdigest())
-    return made
+        keys.append(here.hexdigest())
+    return keys
 
 
 _known = PROCESS.shelf("geometry", 1.5)
@@ -56,16 +56,16 @@ def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:
         return None
     keys = _keys(prop)
     start = len(keys) - 1  # strokes are put on what is known with the most of them
-    while start > 0 and (made := _known.get(keys[start])) is None:
+    while start > 0 and (known := _known.get(keys[start])) is None:
         start -= 1
     if start == 0:
-        made = _known(keys[0], lambda: prop.geometry(maker(content)))
+        known = _known(keys[0], lambda: prop.geometry(maker(content)))
     for number, stroke in enumerate(getattr(prop, "strokes", ())[start:], start):
-        if isinstance(made, Mesh) and stroke.on and stroke.amount:
-            made = brushed(made, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points))
+        if isinstance(known, Mesh) and stroke.on and stroke.amount:
+            known = brushed(known, stroke.kind, stroke.radius, stroke.strength * stroke.amount, np.asarray(stroke.points))
         if number + 2 == len(keys):
-            _known.put(keys[-1], made)
-    return made
+            _known.put(keys[-1], known)
+    return known
 
 
 def maker(content: Content) -> Maker:

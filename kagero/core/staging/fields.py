@@ -151,8 +151,8 @@ class Fields:
         return np.linalg.norm(velocity, axis=1)[nearest].astype(F32)
 
     def _mesh(self, prop: Any) -> Mesh | None:
-        made = self.stage.geometry(prop.uid)
-        return fine_mesh(prop, made) if isinstance(made, Mesh) and len(made.faces) else None
+        mesh = self.stage.geometry(prop.uid)
+        return fine_mesh(prop, mesh) if isinstance(mesh, Mesh) and len(mesh.faces) else None
 
     def _standing(self, prop: Any, mesh: Mesh, seconds: float) -> np.ndarray:
         matrices = self.stage.matrices(prop.uid, np.full(1, seconds))

@@ -85,16 +85,16 @@ class Meeting(Riding):
         keys, room = np.broadcast_to(keys, (n,)), contacts.room_for(len(stands.kinds))
         free = (*args[contacts.X1 : contacts.X1 + 6], 0.0, args[contacts.COUNT], -1.0, *[0.0] * (len(outs) - 9))  # of whoever meets nothing
         free = tuple(-1.0 if k in self._moments(len(outs)) else value for k, value in enumerate(free))
-        for told, value in zip(outs, free, strict=True):
-            told[...] = value
+        for output, value in zip(outs, free, strict=True):
+            output[...] = value
         standing = (stands.kinds, stands.sides, stands.frames, stands.scales, stands.roots, stands.boxes)
         for start in range(0, n, BLOCK):
             size = min(BLOCK, n - start)
-            who = self._may_meet(stands, args, numbers, where, slice(start, start + size), size)
-            count = size if who is None else len(who)
+            candidates = self._may_meet(stands, args, numbers, where, slice(start, start + size), size)
+            count = size if candidates is None else len(candidates)
             if not count:
                 continue
-            those = slice(start, start + size) if who is None or count == size else who + start
+            those = slice(start, start + size) if candidates is None or count == size else candidates + start
             near = np.empty((max(len(columns), 1), count), np.float32)
             for row, k in enumerate(columns):
                 near[row] = args[k][those]
@@ -103,8 +103,8 @@ class Meeting(Riding):
                 out[k] = value[those] if isinstance(value, np.ndarray) else value
             contacts.meet(where, numbers, near, np.ascontiguousarray(keys[those]), *standing, stands.links, stands.order, stands.one, stands.other,
                           stands.sways, stands.skins, stands.turns, length, *room, out)  # fmt: skip
-            for told, value in zip(outs, self._told(stands, out), strict=True):
-                told[those] = value
+            for output, value in zip(outs, self._told(stands, out), strict=True):
+                output[those] = value
 
     @staticmethod
     def _may_meet(stands: Obstacles, args: list[Any], numbers: np.ndarray, where: np.ndarray, here: slice, size: int) -> np.ndarray | None:
@@ -146,17 +146,17 @@ class Meeting(Riding):
     def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:
         """Turn triangles and shares of their corners into u and v."""
         for which in (first + 6 for first in Meeting._moments(len(out))):
-            told = out[which + 1 : which + 4]
+            report = out[which + 1 : which + 4]
             for c, (mesh, first) in stands.meshes.items():
                 here = np.flatnonzero(out[which] == c + 1)
                 if len(here):
-                    b1, b2 = told[1, here].astype(F64), told[2, here].astype(F64)
-                    face = np.clip(told[0, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
-                    told[:2, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
-                    told[2, here] = face
+                    b1, b2 = report[1, here].astype(F64), report[2, here].astype(F64)
+                    face = np.clip(report[0, here].astype(np.int64) - first, 0, len(mesh.faces) - 1)
+                    report[:2, here] = mesh.uv_at(Places(face, np.column_stack([1 - b1 - b2, b1, b2]))).T
+                    report[2, here] = face
             if len(stands.meshes) < len(stands.kinds):
                 flat = ~np.isin(out[which], [c + 1 for c in stands.meshes]) if stands.meshes else slice(None)
-                told[:, flat] = 0
+                report[:, flat] = 0
         return out
 
     @staticmethod
@@ -167,14 +167,14 @@ class Meeting(Riding):
     def met_colour(self, query: PropQuery, which: np.ndarray, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
         """Return the colour of what particles touched, (n, 3) linear: of a prop's surface there, white of anything else. which, face: (n,), uv:
         (n, 2), as of `met`."""
-        made = np.ones((len(which), 3))
+        colours = np.ones((len(which), 3))
         for c, each in enumerate(query.detail):
             here = np.flatnonzero(which == c + 1)
             mesh = self.geometry(each.prop) if each.shape == "mesh" and each.prop and self.there(each.prop) else None
             if len(here) and isinstance(mesh, Mesh) and len(mesh.faces):
                 triangle = np.clip(face[here].astype(np.int64), 0, len(mesh.faces) - 1)
-                made[here] = self._colours(self.prop(each.prop), mesh, triangle, uv[here])[:, :3]
-        return made
+                colours[here] = self._colours(self.prop(each.prop), mesh, triangle, uv[here])[:, :3]
+        return colours
 
     def _colours(self, prop: Any, mesh: Mesh, face: np.ndarray, uv: np.ndarray) -> np.ndarray:
         """Return colour and alpha of a mesh's materials at places, (n, 4)."""

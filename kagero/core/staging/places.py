@@ -114,16 +114,16 @@ class PropPlaces:
         with self._lock:
             if key is not None and (known := self._stood.get(key)) is not None:
                 return known
-            made = self._local(uid, times)
+            matrices = self._local(uid, times)
         if prop.follow is not None:
-            made = self._followed(prop.follow, times) @ made
+            matrices = self._followed(prop.follow, times) @ matrices
         if still and len(times):
-            made.setflags(write=False)
-            self._standing[uid] = made
+            matrices.setflags(write=False)
+            self._standing[uid] = matrices
         if key is not None and not still:
             with self._lock:
-                self._stood[key] = made
-        return made
+                self._stood[key] = matrices
+        return matrices
 
     def travelled(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return how many metres of its way a prop has gone since the clip's first frame, or its run-up, at times (n,), seconds: (n,); (1,) where
@@ -133,8 +133,8 @@ class PropPlaces:
         if uid not in self._ways:
             begin, end = self.plan.seconds(self.plan.first_frame - self.plan.run_up), self.plan.seconds(self.plan.last_frame + 1)
             at = begin + np.arange(int(np.ceil((end - begin) / STEP)) + 2) * STEP
-            way = np.linalg.norm(np.diff(self.matrices(uid, at)[:, :3, 3], axis=0), axis=1)
-            self._ways[uid] = (at, np.concatenate([[0.0], np.cumsum(way)]))
+            distances = np.linalg.norm(np.diff(self.matrices(uid, at)[:, :3, 3], axis=0), axis=1)
+            self._ways[uid] = (at, np.concatenate([[0.0], np.cumsum(distances)]))
         return np.interp(times, *self._ways[uid])
 
     def velocities(self, uid: str, times: np.ndarray) -> np.ndarray:
@@ -165,38 +165,38 @@ class PropPlaces:
             return np.stack([own.get(f"{name}.{i}", np.full(n, instead)) for i in range(3)], axis=1).astype(np.float64)
 
         turn, scale = three("rotation", 0.0), three("scale", 1.0)
-        made = np.zeros((n, 4, 4))
-        made[:, :3, :3] = turned(turn) * scale[:, None, :]
-        made[:, :3, 3], made[:, 3, 3] = three("position", 0.0), 1
-        return made
+        matrices = np.zeros((n, 4, 4))
+        matrices[:, :3, :3] = turned(turn) * scale[:, None, :]
+        matrices[:, :3, 3], matrices[:, 3, 3] = three("position", 0.0), 1
+        return matrices
 
     def _followed(self, follow: Any, times: np.ndarray) -> np.ndarray:
         parent = np.broadcast_to(self.matrices(follow.prop, times), (len(times), 4, 4))
-        made = parent.copy() if follow.turns else np.broadcast_to(np.eye(4), parent.shape).copy()
-        made[:, :3, 3] = parent[:, :3, 3]
+        followed = parent.copy() if follow.turns else np.broadcast_to(np.eye(4), parent.shape).copy()
+        followed[:, :3, 3] = parent[:, :3, 3]
         mesh = self.geometry(follow.prop)
         if follow.at == "bounds":
-            return made if mesh is None else parent @ self._bounds(follow.prop, mesh, times)
+            return followed if mesh is None else parent @ self._bounds(follow.prop, mesh, times)
         if follow.at == "place" or not isinstance(mesh, Mesh) or not len(mesh.faces):
-            return made
+            return followed
         point, along, up = self._rider(follow, mesh, self.clocks(follow.prop, times))
-        made[:, :3, 3] = np.einsum("nij,nj->ni", parent[:, :3, :3], point) + parent[:, :3, 3]
+        followed[:, :3, 3] = np.einsum("nij,nj->ni", parent[:, :3, :3], point) + parent[:, :3, 3]
         if follow.at != "points" and follow.turns:
             along, up = np.einsum("nij,nj->ni", parent[:, :3, :3], along), np.einsum("nji,nj->ni", np.linalg.pinv(parent[:, :3, :3]), up)
             up /= np.maximum(np.linalg.norm(up, axis=1, keepdims=True), 1e-300)
             along = along - up * np.einsum("ij,ij->i", along, up)[:, None]
             along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
-            made[:, :3, :3] = np.stack([along, up, np.cross(along, up)], axis=2)
-        return made
+            followed[:, :3, :3] = np.stack([along, up, np.cross(along, up)], axis=2)
+        return followed
 
-    def _bounds(self, uid: str, made: Mesh | Path, times: np.ndarray) -> np.ndarray:
+    def _bounds(self, uid: str, geometry: Mesh | Path, times: np.ndarray) -> np.ndarray:
         """Return, at times (n,), what takes a cube of a metre about the origin to a prop's bounds in its own space: (n, 4, 4)."""
-        frames = made.frames if isinstance(made, Mesh) and made.moves else made.points[None]
+        frames = geometry.frames if isinstance(geometry, Mesh) and geometry.moves else geometry.points[None]
         assert frames is not None
         ends = np.stack([frames.min(axis=1), frames.max(axis=1)], axis=1).astype(np.float64)  # (frames, 2, 3)
-        if isinstance(made, Mesh) and made.moves:
-            assert made.times is not None
-            i, share = between(made.times, self.clocks(uid, times))
+        if isinstance(geometry, Mesh) and geometry.moves:
+            assert geometry.times is not None
+            i, share = between(geometry.times, self.clocks(uid, times))
             ends = ends[i] * (1 - share[:, None, None]) + ends[i + 1] * share[:, None, None]
         wide = ends[:, 1] - ends[:, 0]
         matrix = np.zeros((len(times), 4, 4))
@@ -253,11 +253,11 @@ class PropPlaces:
 def turned(angles: np.ndarray) -> np.ndarray:
     """Return turns (n, 3, 3) by angles (n, 3) about x, y and z, radians: rolled about z, then tilted about x, then turned about y."""
     (cx, cy, cz), (sx, sy, sz) = np.cos(angles).T, np.sin(angles).T
-    made = np.empty((len(angles), 3, 3))
-    made[:, 0, 0], made[:, 0, 1], made[:, 0, 2] = cy * cz + sy * sx * sz, sy * sx * cz - cy * sz, sy * cx
-    made[:, 1, 0], made[:, 1, 1], made[:, 1, 2] = cx * sz, cx * cz, -sx
-    made[:, 2, 0], made[:, 2, 1], made[:, 2, 2] = cy * sx * sz - sy * cz, sy * sz + cy * sx * cz, cy * cx
-    return made
+    rotations = np.empty((len(angles), 3, 3))
+    rotations[:, 0, 0], rotations[:, 0, 1], rotations[:, 0, 2] = cy * cz + sy * sx * sz, sy * sx * cz - cy * sz, sy * cx
+    rotations[:, 1, 0], rotations[:, 1, 1], rotations[:, 1, 2] = cx * sz, cx * cz, -sx
+    rotations[:, 2, 0], rotations[:, 2, 1], rotations[:, 2, 2] = cy * sx * sz - sy * cz, sy * sz + cy * sx * cz, cy * cx
+    return rotations
 
 
 def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
@@ -268,8 +268,8 @@ def moved(matrices: np.ndarray, points: np.ndarray) -> np.ndarray:
 
 
 def inverse(matrices: np.ndarray) -> np.ndarray:
-    made = np.zeros_like(matrices)
-    made[:, :3, :3] = np.linalg.pinv(matrices[:, :3, :3])
-    made[:, :3, 3] = -np.einsum("nij,nj->ni", made[:, :3, :3], matrices[:, :3, 3])
-    made[:, 3, 3] = 1
-    return made
+    inverted = np.zeros_like(matrices)
+    inverted[:, :3, :3] = np.linalg.pinv(matrices[:, :3, :3])
+    inverted[:, :3, 3] = -np.einsum("nij,nj->ni", inverted[:, :3, :3], matrices[:, :3, 3])
+    inverted[:, 3, 3] = 1
+    return inverted

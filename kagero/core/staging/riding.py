@@ -23,12 +23,12 @@ class Riding(PropPlaces):
         """Return what rides at (u, v), (n, 2), find on a prop: place, normal (3 each), u, v as they are ridden, and whether it lies beyond an
         open end; (n,) each. aside: metres out, along u, along v, (n, 3). query.detail: the ride, whose `edge` says what is at an end."""
         uid, n = query.prop, len(uv)
-        made = self.geometry(uid)
-        if not isinstance(made, Mesh) or not len(made.faces):
+        geometry = self.geometry(uid)
+        if not isinstance(geometry, Mesh) or not len(geometry.faces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), *uv.T, np.zeros(n)]
-        rails = self._rails(uid, made)
-        low, high = made.uv.min(axis=0), made.uv.max(axis=0)
+        rails = self._rails(uid, geometry)
+        low, high = geometry.uv.min(axis=0), geometry.uv.max(axis=0)
         ends = [at_edge(uv[:, k], rails.closed[k], query.detail.edge, float(low[k]), float(high[k])) for k in range(2)]
         there = np.stack([ends[0][0], ends[1][0]], axis=1)
         place, facing = self._off(uid, rails, rails.places(there), aside, times)
@@ -52,13 +52,13 @@ class Riding(PropPlaces):
         """Return what rides along a path find at a share of its length and so many metres further, (n,): point, tangent, normal, binormal
         (3 each), the share as it is ridden, and whether it lies beyond an open end; (n,) each."""
         uid, n = query.prop, len(share)
-        made, matrices = self.geometry(uid), self.matrices(uid, times)
-        if not isinstance(made, Path):
+        geometry, matrices = self.geometry(uid), self.matrices(uid, times)
+        if not isinstance(geometry, Path):
             frame = np.broadcast_to(np.concatenate([matrices[:, :3, 3], np.tile(np.eye(3).ravel(), (len(matrices), 1))], axis=1), (n, 12))
             return [*frame.T, np.zeros(n), np.zeros(n)]
         scale = np.cbrt(np.abs(np.linalg.det(matrices[:, :3, :3])))
-        there, beyond = at_edge(share + metres / np.maximum(made.length * scale, 1e-12), made.closed, query.detail.edge)
-        return [*made.standing(there, matrices), there, beyond]
+        there, beyond = at_edge(share + metres / np.maximum(geometry.length * scale, 1e-12), geometry.closed, query.detail.edge)
+        return [*geometry.standing(there, matrices), there, beyond]
 
     def carried(self, uid: str, points: np.ndarray, vectors: np.ndarray, dt: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return where points go that stand still in a prop's space for dt seconds up to clip times, and how vectors turn with it: six of (n,)."""
@@ -73,15 +73,15 @@ class Riding(PropPlaces):
     # crawling -------------------------------------------------------------------------------------------------------
     def footed(self, uid: str, foot: np.ndarray, out: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return what is at places of a mesh, (n, 3) as `footing` tells them: place `out` metres off (n,), normal (3 each), u, v; (n,) each."""
-        made, n = self.geometry(uid), len(foot)
-        if not isinstance(made, Mesh) or not len(made.faces):
+        geometry, n = self.geometry(uid), len(foot)
+        if not isinstance(geometry, Mesh) or not len(geometry.faces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), np.zeros(n)]
-        places = _footed(made, foot)
-        place, facing = self._off(uid, self._rails(uid, made), places, np.column_stack([out, np.zeros((n, 2))]), times)
-        return [*place.T, *facing.T, *made.uv_at(places).T]
+        places = _footed(geometry, foot)
+        place, facing = self._off(uid, self._rails(uid, geometry), places, np.column_stack([out, np.zeros((n, 2))]), times)
+        return [*place.T, *facing.T, *geometry.uv_at(places).T]
 
-    def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, way: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
+    def walked(self, query: PropQuery, foot: np.ndarray, out: np.ndarray, direction: np.ndarray, velocity: np.ndarray, dt: np.ndarray,
                times: np.ndarray) -> list[np.ndarray]:  # fmt: skip
         """Return where those come to who stand on a mesh and go along vectors (n, 3), metres, in dt seconds (n,) up to clip times.
 
@@ -89,27 +89,27 @@ class Riding(PropPlaces):
         and shares of its corners, and who came to an open edge that lets go; (n,) each. query.detail: the ride, whose `edge` says what is there.
         """
         uid, n = query.prop, len(foot)
-        made = self.geometry(uid)
-        if not isinstance(made, Mesh) or not len(made.faces):
+        geometry = self.geometry(uid)
+        if not isinstance(geometry, Mesh) or not len(geometry.faces):
             stands = np.broadcast_to(self.matrices(uid, times)[:, :3, 3], (n, 3))
             return [*stands.T, *velocity.T, *foot.T, np.zeros(n)]
-        rails, walk = self._rails(uid, made), _once(("walk", self.key(uid)), lambda: Walk(made))
-        places, aside = _footed(made, foot), np.column_stack([out, np.zeros((n, 2))])
-        if self.still(uid) and not made.moves:
+        rails, walk = self._rails(uid, geometry), _once(("walk", self.key(uid)), lambda: Walk(geometry))
+        places, aside = _footed(geometry, foot), np.column_stack([out, np.zeros((n, 2))])
+        if self.still(uid) and not geometry.moves:
             drift = np.zeros((n, 3))
         else:
             before = times - dt if len(times) == n or np.ptp(dt) > 0 else times - dt[:1]
             drift = self._off(uid, rails, places, aside, times)[0] - self._off(uid, rails, places, aside, before)[0]
         goes = drift / np.maximum(dt, 1e-9)[:, None]
         face, bary, carried, gone = np.empty(n, np.int64), np.empty((n, 3)), np.empty((n, 3)), np.empty(n)
-        matrices, clocks = self.matrices(uid, times), self.clocks(uid, times) if made.moves else np.zeros(1)
+        matrices, clocks = self.matrices(uid, times), self.clocks(uid, times) if geometry.moves else np.zeros(1)
         moments = np.column_stack([np.broadcast_to(each, (n,)) for each in (times, clocks)]) if len(matrices) > 1 or len(clocks) > 1 else None
         for moment in [None] if moments is None else np.unique(moments, axis=0):
             here = np.arange(n) if moments is None else np.flatnonzero((moments == moment).all(axis=1))
             matrix = matrices[0 if len(matrices) == 1 else here[0]]
             corners = moved(matrix[None], rails.corners(float(clocks[0 if len(clocks) == 1 else here[0]])).reshape(-1, 3)).reshape(-1, 3, 3)
             some = Places(places.face[here], places.bary[here])
-            there, carried[here], gone[here] = walk.go(some, (way - drift)[here], (velocity - goes)[here], corners, query.detail.edge)
+            there, carried[here], gone[here] = walk.go(some, (direction - drift)[here], (velocity - goes)[here], corners, query.detail.edge)
             face[here], bary[here] = there.face, there.bary
         place, _ = self._off(uid, rails, Places(face, bary), aside, times)
         return [*place.T, *(carried + goes).T, face, bary[:, 1], bary[:, 2], gone]

@@ -88,14 +88,14 @@ class Stage(Meeting):
         picture = self._picture(place.finer, int(self.clock(place.finer, 0.0))) if place.pictures_asked() else None
         dense = None if picture is None else lambda uv: picture.channel(uv, "luminance", "tile")
 
-        def made() -> Broken:
+        def compute() -> Broken:
             spend(200_000)
             shows = self.picture_at(place.prop, 0.0) if self.prop(place.prop).film else None
             how = Breaking(place.into, place.count, place.seed, place.splinters, place.closing, dense, None if shows is None else shows.pixels)
             return broken(replace(mesh, points=(mesh.points @ stretch).astype(np.float32), frames=None, times=None,
                                   given_normals=mesh.normals @ np.linalg.pinv(stretch)), how)  # fmt: skip
 
-        return _once(("broken", self.parts_key(place)), made), stretch
+        return _once(("broken", self.parts_key(place)), compute), stretch
 
     def _stretch(self, uid: str) -> np.ndarray:
         """Return how a prop is stretched at the clip's beginning, (3, 3), its turn apart."""
@@ -160,12 +160,12 @@ class Stage(Meeting):
 
     def _ground(self, uid: str) -> Ground | None:
         """Return what births happen on; None where there is no geometry, or its file is not here."""
-        made = self.geometry(uid)
-        if made is None:
+        geometry = self.geometry(uid)
+        if geometry is None:
             return None
         prop = self.prop(uid)
         marked = np.asarray(prop.points, F64) if prop.kind == "path" and not prop.formula else None
-        return _once(("ground", self.key(prop.uid)), lambda: Ground(made, marked))
+        return _once(("ground", self.key(prop.uid)), lambda: Ground(geometry, marked))
 
     def _dense(self, ground: Ground, uid: str, place: Any, number: int) -> tuple[Any, np.ndarray | None]:
         """Return what a picture of a density makes of the surface, or of the points."""
@@ -208,11 +208,11 @@ class Stage(Meeting):
 
         Distance: metres, negative inside a closed mesh. A picture is seen along its own axis; beside it there is nothing.
         """
-        made, n = self.geometry(uid), len(points)
-        if made is None or (isinstance(made, Mesh) and not len(made.points)):
+        geometry, n = self.geometry(uid), len(points)
+        if geometry is None or (isinstance(geometry, Mesh) and not len(geometry.points)):
             away = np.linalg.norm(points - self.matrices(uid, times)[:, :3, 3], axis=1)
             return [away, *(np.zeros(n) for _ in range(6))]
-        found, own = self._asked(uid, made, points, times, self._near, 7)
+        found, own = self._asked(uid, geometry, points, times, self._near, 7)
         if own is not None:
             found[0] = found[0] * np.linalg.norm(own[:, :3, 0], axis=1)
         return found
@@ -220,13 +220,13 @@ class Stage(Meeting):
     def nearest(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return a prop's places nearest to points: x, y, z, which way it faces there (of a path: which way it runs), how far it is
         (0 or more), u and v; (n,) each. Of a prop without geometry, where it stands."""
-        made, n = self.geometry(uid), len(points)
-        if made is None or (isinstance(made, Mesh) and not len(made.points)):
+        geometry, n = self.geometry(uid), len(points)
+        if geometry is None or (isinstance(geometry, Mesh) and not len(geometry.points)):
             matrices = self.matrices(uid, times)
             there = np.broadcast_to(matrices[:, :3, 3], (n, 3))
             up = np.broadcast_to(matrices[:, :3, 1] / np.maximum(np.linalg.norm(matrices[:, :3, 1], axis=1, keepdims=True), 1e-300), (n, 3))
             return [*there.T, *up.T, np.linalg.norm(points - there, axis=1), np.zeros(n), np.zeros(n)]
-        found, own = self._asked(uid, made, points, times, _nearest_place, 8)
+        found, own = self._asked(uid, geometry, points, times, _nearest_place, 8)
         place, facing = np.stack(found[:3], axis=1), np.stack(found[3:6], axis=1)
         if own is not None:
             place = moved(own, place)
@@ -236,8 +236,8 @@ class Stage(Meeting):
 
     def footing(self, uid: str, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return the places of a mesh nearest to points: triangle, shares of its second and third corner, (n,) each; noughts where there is none."""
-        made = self.geometry(uid)
-        if not isinstance(made, Mesh) or not len(made.faces):
+        geometry = self.geometry(uid)
+        if not isinstance(geometry, Mesh) or not len(geometry.faces):
             return [np.zeros(len(points))] * 3
 
         def near(prop: Any, standing: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
@@ -245,22 +245,22 @@ class Stage(Meeting):
             places, _ = standing.nearest(points)
             return [places.face.astype(F64), places.bary[:, 1], places.bary[:, 2]]
 
-        return self._asked(uid, made, points, times, near, 3)[0]
+        return self._asked(uid, geometry, points, times, near, 3)[0]
 
     def middle(self, uid: str, times: np.ndarray) -> np.ndarray:
         """Return the middle of a prop's bounds at clip times, (n, 3); of one without geometry, where it stands."""
-        made, matrices = self.geometry(uid), self.matrices(uid, times)
-        if made is None or not len(made.points):
+        geometry, matrices = self.geometry(uid), self.matrices(uid, times)
+        if geometry is None or not len(geometry.points):
             return matrices[:, :3, 3]
-        return (matrices @ self._bounds(uid, made, times))[:, :3, 3]
+        return (matrices @ self._bounds(uid, geometry, times))[:, :3, 3]
 
     def painted(self, uid: str, points: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return the share that is painted onto a prop at its places nearest to points, (n,): between the points of its fine mesh at rest."""
-        made, prop = self.geometry(uid), self.prop(uid)
+        geometry, prop = self.geometry(uid), self.prop(uid)
         strokes = [(s.kind, s.radius, s.strength, np.asarray(s.points)) for s in prop.paint if s.on]
-        if not isinstance(made, Mesh) or not len(made.faces) or not strokes:
+        if not isinstance(geometry, Mesh) or not len(geometry.faces) or not strokes:
             return np.zeros(len(points))
-        rest = made
+        rest = geometry
 
         def know() -> tuple[scipy.spatial.cKDTree, np.ndarray]:
             spots = finer(rest).points.astype(F64)
@@ -275,17 +275,17 @@ class Stage(Meeting):
             weight = 1 / np.maximum(away.reshape(len(points), -1), 1e-9)
             return [(shares[index].reshape(len(points), -1) * weight).sum(axis=1) / weight.sum(axis=1)]
 
-        return self._asked(uid, made, points, times, near, 1)[0][0]
+        return self._asked(uid, geometry, points, times, near, 1)[0][0]
 
     def _asked(
-        self, uid: str, made: Mesh | Path, points: np.ndarray, times: np.ndarray, near: Near, count: int
+        self, uid: str, geometry: Mesh | Path, points: np.ndarray, times: np.ndarray, near: Near, count: int
     ) -> tuple[list[np.ndarray], np.ndarray | None]:
         """Return what `near` gives of a prop as it stands at points and times, `count` arrays of (n,); and where the prop stands, (n or 1, 4, 4),
         where it was asked in its own space (None: in the world)."""
         prop, n = self.prop(uid), len(points)
-        if isinstance(made, Mesh) and not made.moves and self._rigid(uid, times):
+        if isinstance(geometry, Mesh) and not geometry.moves and self._rigid(uid, times):
             matrices = self.matrices(uid, times)
-            return near(prop, made, moved(inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
+            return near(prop, geometry, moved(inverse(matrices), points), np.broadcast_to(times, (n,))), matrices
         moments = np.broadcast_to(times, (n,)) if len(times) == 1 else np.round(np.broadcast_to(times, (n,)) / APART) * APART
         out = np.empty((count, n))
         for moment in np.unique(moments):
@@ -293,11 +293,11 @@ class Stage(Meeting):
             spend(int(here.sum()) * 100)
             now = np.full(1, moment)
             matrix, clock = self.matrices(uid, now), self.clocks(uid, now)
-            if isinstance(made, Path):
-                standing: Mesh | Path = Path(moved(matrix, made.points), made.closed)
+            if isinstance(geometry, Path):
+                standing: Mesh | Path = Path(moved(matrix, geometry.points), geometry.closed)
             else:
-                standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if made.moves else b""),
-                                   lambda: self._world(made, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
+                standing = _moment(("stands", self.key(prop.uid), matrix.tobytes(), clock.tobytes() if geometry.moves else b""),
+                                   lambda: self._world(geometry, matrix, float(clock[0])))  # noqa: B023  # fmt: skip
             out[:, here] = near(prop, standing, points[here], moments[here])
         return list(out), None
 
@@ -310,38 +310,38 @@ class Stage(Meeting):
     def _world(mesh: Mesh, matrix: np.ndarray, clock: float) -> Mesh:
         """Return a mesh as it stands; its tree is that of the mesh at rest, fitted anew."""
         points = moved(matrix, mesh.points_at(clock))
-        made = replace(mesh, points=points.astype(np.float32), frames=None, times=None, given_normals=None)
+        placed = replace(mesh, points=points.astype(np.float32), frames=None, times=None, given_normals=None)
         boxes, links, order = mesh._tree
         boxes = boxes.copy()
-        bvh.refit(boxes, links, order, made.corners)
+        bvh.refit(boxes, links, order, placed.corners)
         turned = mesh.turned_out * (-1 if np.linalg.det(matrix[0, :3, :3]) < 0 else 1)
-        made.__dict__.update(_tree=(boxes, links, order), is_closed=mesh.is_closed, turned_out=turned)  # as long as nothing else is known of it
-        return made
+        placed.__dict__.update(_tree=(boxes, links, order), is_closed=mesh.is_closed, turned_out=turned)  # as long as nothing else is known of it
+        return placed
 
-    def _near(self, prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+    def _near(self, prop: Any, geometry: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         n = len(points)
         tint = [np.full(n, float(c)) for c in prop.tint] + [np.ones(n)]
-        if isinstance(made, Path):
-            share, away = made.nearest(points)
+        if isinstance(geometry, Path):
+            share, away = geometry.nearest(points)
             return [away, share, np.zeros(n), *tint]
-        if not len(made.faces):
-            tree = _once(("tree", id(made)), lambda: (scipy.spatial.cKDTree(made.points), made))[0]
+        if not len(geometry.faces):
+            tree = _once(("tree", id(geometry)), lambda: (scipy.spatial.cKDTree(geometry.points), geometry))[0]
             away, index = tree.query(points)
-            return [away, *made.uv[index].T.astype(F64), *tint]
+            return [away, *geometry.uv[index].T.astype(F64), *tint]
         if prop.film:
-            return self._before_picture(prop, made, points, times)
-        places, away = made.nearest(points)
-        signed = away * np.where(_within(made, places, points), -1.0, 1.0) if made.is_closed else away
-        uv = made.uv_at(places)
-        return [signed, *uv.T, *self._colours(prop, made, places.face, uv).T]
+            return self._before_picture(prop, geometry, points, times)
+        places, away = geometry.nearest(points)
+        signed = away * np.where(_within(geometry, places, points), -1.0, 1.0) if geometry.is_closed else away
+        uv = geometry.uv_at(places)
+        return [signed, *uv.T, *self._colours(prop, geometry, places.face, uv).T]
 
-    def _before_picture(self, prop: Any, made: Mesh, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+    def _before_picture(self, prop: Any, geometry: Mesh, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
         """Return the places of a picture that points stand before or behind."""
-        c = made.points.astype(F64)
-        corner, right, up = (c[np.argmin(np.abs(made.uv - np.asarray(uv, np.float32)).sum(axis=1))] for uv in ((0, 0), (1, 0), (0, 1)))
+        c = geometry.points.astype(F64)
+        corner, right, up = (c[np.argmin(np.abs(geometry.uv - np.asarray(uv, np.float32)).sum(axis=1))] for uv in ((0, 0), (1, 0), (0, 1)))
         gap = points - corner
         uv = np.stack([gap @ side / max(side @ side, 1e-300) for side in (right - corner, up - corner)], axis=1)
-        _, away = made.nearest(points)
+        _, away = geometry.nearest(points)
         colour = np.zeros((len(points), 4))
         inside = ((uv >= 0) & (uv <= 1)).all(axis=1)
         colour[inside] = self.picture(prop.uid, uv[inside], times[inside])
@@ -366,16 +366,16 @@ class Stage(Meeting):
 
     def reach(self, uid: str, origins: np.ndarray, directions: np.ndarray, times: np.ndarray) -> np.ndarray:
         """Return how far rays (n, 3) go until they meet a prop from either side, metres; 0 where they do not. Directions are of length 1."""
-        made, n = self.geometry(uid), len(origins)
-        if not isinstance(made, Mesh) or not len(made.faces):
+        geometry, n = self.geometry(uid), len(origins)
+        if not isinstance(geometry, Mesh) or not len(geometry.faces):
             return np.zeros(n)
         back = inverse(self.matrices(uid, times))
         origins, directions = moved(back, origins), np.einsum("nij,nj->ni", np.broadcast_to(back[:, :3, :3], (n, 3, 3)), directions)
         prop = self.prop(uid)
         if prop.kind == "shape" and not prop.strokes:
             reach = closed_reach(prop.shape, origins, directions, **prop.sizes())
-        elif not made.moves:
-            reach = made.hits(origins, directions)[1]
+        elif not geometry.moves:
+            reach = geometry.hits(origins, directions)[1]
         else:
             clocks = np.broadcast_to(np.round(self.clocks(uid, times) / APART) * APART, (n,))
             reach = np.empty(n)
@@ -383,7 +383,7 @@ class Stage(Meeting):
                 here = clocks == clock
                 spend(int(here.sum()) * 100)
                 key = ("at", self.key(uid), float(clock))
-                standing = _moment(key, lambda: self._world(made, np.eye(4)[None], float(clock)))  # noqa: B023
+                standing = _moment(key, lambda: self._world(geometry, np.eye(4)[None], float(clock)))  # noqa: B023
                 reach[here] = standing.hits(origins[here], directions[here])[1]
         return np.where(np.isfinite(reach), reach, 0.0)
 
@@ -399,11 +399,11 @@ class Stage(Meeting):
                 if found is not None:
                     out[which == number] = found.at(uv[which == number], "tile")
             return out
-        made = self.geometry(uid)
-        if isinstance(made, Mesh) and len(made.faces):
-            textured = next((m for m, picture in enumerate(made.pictures) if picture >= 0), 0)
-            face = int(np.argmax(made.material == textured))
-            return self._colours(prop, made, np.full(n, face), uv)
+        geometry = self.geometry(uid)
+        if isinstance(geometry, Mesh) and len(geometry.faces):
+            textured = next((m for m, picture in enumerate(geometry.pictures) if picture >= 0), 0)
+            face = int(np.argmax(geometry.material == textured))
+            return self._colours(prop, geometry, np.full(n, face), uv)
         return np.broadcast_to([*prop.tint, 1.0], (n, 4)).astype(F64)
 
     # fields ---------------------------------------------------------------------------------------------------------
@@ -443,17 +443,17 @@ class Stage(Meeting):
         return self.own(uid, number / float(self.plan.frame_rate))
 
 
-def _nearest_place(prop: Any, made: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
+def _nearest_place(prop: Any, geometry: Mesh | Path, points: np.ndarray, times: np.ndarray) -> list[np.ndarray]:
     """Return place, facing, u and v nearest to points, in the space of the geometry."""
-    if isinstance(made, Path):
-        share, _ = made.nearest(points)
-        return [*made.point(share).T, *made.frame(share)[0].T, share, np.zeros(len(points))]
-    if not len(made.faces):
-        tree = _once(("tree", id(made)), lambda: (scipy.spatial.cKDTree(made.points), made))[0]
+    if isinstance(geometry, Path):
+        share, _ = geometry.nearest(points)
+        return [*geometry.point(share).T, *geometry.frame(share)[0].T, share, np.zeros(len(points))]
+    if not len(geometry.faces):
+        tree = _once(("tree", id(geometry)), lambda: (scipy.spatial.cKDTree(geometry.points), geometry))[0]
         _, index = tree.query(points)
-        return [*made.points[index].T.astype(F64), *made.normals[index].T.astype(F64), *made.uv[index].T.astype(F64)]
-    places, _ = made.nearest(points)
-    return [*made.point(places).T, *made.normal(places).T, *made.uv_at(places).T]
+        return [*geometry.points[index].T.astype(F64), *geometry.normals[index].T.astype(F64), *geometry.uv[index].T.astype(F64)]
+    places, _ = geometry.nearest(points)
+    return [*geometry.point(places).T, *geometry.normal(places).T, *geometry.uv_at(places).T]
 
 
 def _within(mesh: Mesh, places: Places, points: np.ndarray) -> np.ndarray:

@@ -77,15 +77,15 @@ class Course:
 
     def tangents(self) -> np.ndarray:
         """Return the direction of its line at each place, unit vectors (p, 3): the mean of those of the two pieces that meet there."""
-        made = np.zeros((len(self.points), 3))
+        tangents = np.zeros((len(self.points), 3))
         if len(self.points) < 2:
-            return made
+            return tangents
         piece = np.diff(self.points.astype(np.float64), axis=0)
         piece /= np.maximum(np.linalg.norm(piece, axis=1, keepdims=True), 1e-12)
         piece *= self.joined[:-1, None]
-        made[:-1] += piece
-        made[1:] += piece
-        return made / np.maximum(np.linalg.norm(made, axis=1, keepdims=True), 1e-12)
+        tangents[:-1] += piece
+        tangents[1:] += piece
+        return tangents / np.maximum(np.linalg.norm(tangents, axis=1, keepdims=True), 1e-12)
 
 
 def within_budget(places: int, what: str, remedy: str) -> None:

@@ -23,12 +23,12 @@ def with_strands(look: Look, settings: Any, run: ShapedRun, number: int, shown: 
                  after: float = 0.0) -> Shown:  # fmt: skip
     """Return particles with the lines that they are drawn along; as they are in a look that has none. settings: of the look (`parts.looks`);
     number: the frame's; after: of a frame after it the particles are. Where lines cannot be made, `problem` says why."""
-    made = LINES.get(settings.sprite)
-    if made is None:
+    module = LINES.get(settings.sprite)
+    if module is None:
         return shown
     seconds = run.seconds(number, after)
     try:
-        course: Course = made.course(Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after))
+        course: Course = module.course(Asked(settings, number, run.plan.moment(number, after), shown, run, stopped, after))
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

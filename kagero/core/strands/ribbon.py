@@ -31,8 +31,8 @@ def course(asked: Asked) -> Course:
         count = CURVED if bends(settings) else 2
         within_budget(int(lives.sum()) * count, f"{int(lives.sum()):,} ribbons", "Let fewer particles live.")
         share = np.linspace(0, 1, count)[None, :, None]
-        made = Course.of_each(points[lives][:, None, :] * (1 - share) + where[lives][:, None, :] * share)
-        return Course(made.points, made.joined, np.flatnonzero(lives)[made.owner])
+        lines = Course.of_each(points[lives][:, None, :] * (1 - share) + where[lives][:, None, :] * share)
+        return Course(lines.points, lines.joined, np.flatnonzero(lives)[lines.owner])
     order = np.lexsort((-np.arange(n), parent))
     if settings.to_parent:  # where the parent is stands before its youngest
         first = np.ones(n, bool)
@@ -97,8 +97,8 @@ def rounded(points: np.ndarray, joined: np.ndarray, whose: np.ndarray, gone: np.
     after = np.minimum(start + 1, n - 1)
     h = np.append(span, 0)[start]
     w = u[:, None]
-    made = (points[start] * (1 + 2 * w) * (1 - w) ** 2 + points[after] * w * w * (3 - 2 * w)
+    curve_points = (points[start] * (1 + 2 * w) * (1 - w) ** 2 + points[after] * w * w * (3 - 2 * w)
             + (tangent[start] * w * (1 - w) ** 2 - tangent[after] * w * w * (1 - w)) * h[:, None])  # fmt: skip
     curve = ahead[start]
-    places = np.where(curve[:, None], made, points[start]).astype(np.float32)
+    places = np.where(curve[:, None], curve_points, points[start]).astype(np.float32)
     return Course(places, curve, whose[start], whose[after], np.where(curve, u, 0).astype(np.float32))

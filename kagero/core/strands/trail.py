@@ -40,19 +40,19 @@ def places(asked: Asked, population: Population, times: np.ndarray) -> np.ndarra
     earliest = float(times.min())
     first = max(run.earliest, number - math.ceil((asked.seconds - earliest) / step + 1e-6) - 1)
     first = min(first, number - 1) if number > run.earliest else number
-    place, way, there = gathered(run, population, first, number, asked)
+    place, velocity, there = gathered(run, population, first, number, asked)
     when = np.array([*(run.plan.seconds(k) for k in range(first, number)), asked.seconds])
     if len(when) == 1:
-        return place[0][:, None, :] + way[0][:, None, :] * (times - when[0])[..., None]
+        return place[0][:, None, :] + velocity[0][:, None, :] * (times - when[0])[..., None]
     k = np.clip(np.floor((times - when[0]) / step + 1e-9).astype(int), 0, len(when) - 2)
     steps = np.diff(when)
     rows = np.arange(len(population))[:, None]
-    p0, p1, v0, v1, known = place[k, rows], place[k + 1, rows], way[k, rows], way[k + 1, rows], there[k, rows]
+    p0, p1, v0, v1, known = place[k, rows], place[k + 1, rows], velocity[k, rows], velocity[k + 1, rows], there[k, rows]
     step_k = steps[k][..., None]
     u = (times - when[k])[..., None] / step_k
     cubic = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step_k
     after = np.minimum(k + 2, len(when) - 1)
-    push = np.where((after > k + 1)[..., None], (way[after, rows] - v1) / steps[np.minimum(k + 1, len(steps) - 1)][..., None], 0)
+    push = np.where((after > k + 1)[..., None], (velocity[after, rows] - v1) / steps[np.minimum(k + 1, len(steps) - 1)][..., None], 0)
     gone = (when[k + 1] - times)[..., None]
     return np.where(known[..., None], cubic, p1 - v1 * gone + push * gone * gone / 2)
 
@@ -61,7 +61,7 @@ def gathered(run: ShapedRun, population: Population, first: int, last: int, aske
     """Return the places and velocities of particles at frames first..last, (f, n, 3) float64 each, and whether they lived then, (f, n)."""
     n = len(population)
     claim(49 * (last - first + 1) * n, f"{n:,} trails through {last - first + 1:,} frames", "Let them go less far back, or let fewer particles live.")
-    place, way, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
+    place, velocity, there = np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n, 3)), np.zeros((last - first + 1, n), bool)
     order = np.argsort(population.key, kind="stable")
     keys = population.key[order]
     for row, number in enumerate(range(first, last + 1)):
@@ -72,6 +72,6 @@ def gathered(run: ShapedRun, population: Population, first: int, last: int, aske
         mine = keys[at] == then.key
         index = order[at[mine]]
         place[row, index] = np.stack(then.position, axis=1)[mine]
-        way[row, index] = np.stack(then.velocity, axis=1)[mine]
+        velocity[row, index] = np.stack(then.velocity, axis=1)[mine]
         there[row, index] = True
-    return place, way, there
+    return place, velocity, there

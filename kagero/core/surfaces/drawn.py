@@ -22,11 +22,11 @@ def with_surface(settings: Any, shown: Shown, coarse: bool, lights: Callable[[],
     coarse: its
     cells are twice as large, while a hand moves something; lights: gives what lights,
     (L, 7), as of `kernels.shading`, in the world. Where it cannot be made, `problem` says why; what is to be said of it, `remark`."""
-    made = SURFACES.get(settings.sprite)
-    if made is None or not len(shown):
+    module = SURFACES.get(settings.sprite)
+    if module is None or not len(shown):
         return shown
     try:
-        surface, remark = made.surface(settings, shown, coarse, lights() if made is haze else NONE)
+        surface, remark = module.surface(settings, shown, coarse, lights() if module is haze else NONE)
     except (BudgetError, GeometryProblem) as problem:
         first = problem.findings[0]
         return replace(shown, problem=f"{first.message} {first.remedy}")

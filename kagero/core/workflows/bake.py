@@ -69,9 +69,9 @@ def exporter_of(playing: Playing, kind: str, first: int, last: int, size: tuple[
     given = read_options(EXPORTERS[kind].options, chosen)
     columns = () if pictures else playing.stored_columns(bool(given.get("simulated")))
     about = About(effect.name, first, last, (rate[0], rate[1]), emitters, columns, size if pictures else (0, 0), scratch, given | common)
-    made = EXPORTERS[kind](about)
-    made.fits()
-    return made
+    exporter = EXPORTERS[kind](about)
+    exporter.fits()
+    return exporter
 
 
 def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], None] = lambda done, total: None,
@@ -146,13 +146,13 @@ def preview_sheet(playing: Playing, first: int, last: int, size: tuple[int, int]
     it is from the last to the first in how far it is from page to page. Of many only every so many-th. Raises as `exporter_of`."""
     every = exporter_of(playing, "sheet", first, last, size, None, options).about.options["every"]
     more = max(1, -(-((last - first) // every + 1) // MOST_PREVIEWED))
-    made = exporter_of(playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"})
-    assert isinstance(made, SpriteSheet)
-    made.open(io.BytesIO())
+    exporter = exporter_of(playing, "sheet", first, last, size, None, {**options, "every": every * more, "motion": False, "second": "none"})
+    assert isinstance(exporter, SpriteSheet)
+    exporter.open(io.BytesIO())
     for number in range(first, last + 1, every * more):
         stopped()
-        made.frame(_taken(playing, number, made, stopped))
-    pages = np.stack([page for _, page in made.pages])
+        exporter.frame(_taken(playing, number, exporter, stopped))
+    pages = np.stack([page for _, page in exporter.pages])
     return pages, float(playing.plan.frame_rate) / (every * more), seam_of(list(pages))
 
 

@@ -159,14 +159,14 @@ def _probe(plan: EmitterPlan, population: Population, seconds: float | np.ndarra
 
 def _looks_of(plan: EmitterPlan) -> frozenset[str]:
     """Return what a plan's probe gives of how particles look: they are read where they are shown."""
-    made: set[str] = set()
+    looks: set[str] = set()
     for placed in plan.rows.values():
         if placed.spec.band == "look":
-            made |= set(plan.probe.rows.get(placed.address, ()))
-            made |= {f"{what}.{response.uid}" for response in placed.row.responses for what in ("source", "result")}
+            looks |= set(plan.probe.rows.get(placed.address, ()))
+            looks |= {f"{what}.{response.uid}" for response in placed.row.responses for what in ("source", "result")}
             for source, _, _ in sources_of(placed.row):
-                made |= {name for names in plan.probe.formulas.get(getattr(source, "uid", ""), {}).values() for name in names}
-    return frozenset(made)
+                looks |= {name for names in plan.probe.formulas.get(getattr(source, "uid", ""), {}).values() for name in names}
+    return frozenset(looks)
 
 
 def _summary(emitter: Any, plan: EmitterPlan | ByClipPlan, values: Readings, population: Population,

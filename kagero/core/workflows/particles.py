@@ -136,7 +136,7 @@ class Particles:
         """Return what happened to a particle in its life (at `frames`), in order of time: cues by their names, and touches; each with the frame at
         which it shows, and its share of the life."""
         born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
-        told: list[tuple[float, int, str]] = []
+        listed: list[tuple[float, int, str]] = []
         key = key if life.again is None else int(life.again.key[0])
         looked = set()
         for number in range(frames[0], min(frames[-1] + 1, self.playing.plan.last_frame) + 1):
@@ -147,13 +147,13 @@ class Particles:
             events = self.run.frame_at(stored, self.stopped).events
             for i in np.flatnonzero((events.key == np.uint64(key)) & (events.what >= FIRED)).tolist():
                 uid = self.plan.cues[int(events.what[i]) - FIRED]
-                told.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
+                listed.append((float(events.time[i]), number, next(cue.name for cue in self.emitter.cues if cue.uid == uid)))
         touched = life.carried.get(TOUCH["count"])
         if touched is not None:
             for k in np.flatnonzero(np.diff(touched, prepend=0) > 0).tolist():
                 times = int(touched[k] - (touched[k - 1] if k else 0))
-                told.append((self.playing.plan.seconds(frames[k]), frames[k], "touches" if times == 1 else f"touches {times} times"))
-        return [{"name": name, "frame": number, "life": min(max((time - born) / lifespan, 0.0), 1.0)} for time, number, name in sorted(told)]
+                listed.append((self.playing.plan.seconds(frames[k]), frames[k], "touches" if times == 1 else f"touches {times} times"))
+        return [{"name": name, "frame": number, "life": min(max((time - born) / lifespan, 0.0), 1.0)} for time, number, name in sorted(listed)]
 
     def slice(self, number: int, key: int, push: str, across: tuple[float, float, float], up: tuple[float, float, float], reach: float,
               count: int) -> dict[str, Any]:  # fmt: skip
@@ -200,15 +200,15 @@ class Particles:
 
     def _columns(self) -> Columns:
         """Return all columns; where particles are shaped, also where the simulation has them."""
-        made = compile_columns(self.playing.effect, self.emitter, self.plan)
-        return replace(made, columns=(*made.columns, *SIMULATED)) if self.plan.shaping is not None else made
+        columns = compile_columns(self.playing.effect, self.emitter, self.plan)
+        return replace(columns, columns=(*columns.columns, *SIMULATED)) if self.plan.shaping is not None else columns
 
-    def _simulated(self, who: list[tuple[int, np.ndarray]]) -> dict[str, np.ndarray]:
+    def _simulated(self, chosen: list[tuple[int, np.ndarray]]) -> dict[str, np.ndarray]:
         """Return where the simulation has particles, by column. who: at which frames, and their keys in the order of those frames."""
         if self.plan.shaping is None:
             return {}
         found = []
-        for number, keys in who:
+        for number, keys in chosen:
             population = self.shaped.simulated(number, 0.0, self.stopped)
             order = np.argsort(population.key, kind="stable")
             found.append(population.floats[PLACE:WAY, order[np.searchsorted(population.key[order], keys)]])

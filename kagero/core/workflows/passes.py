@@ -102,18 +102,18 @@ GATHERED: dict[str, Callable[[Playing, Scene, Wish], Iterator[tuple[str, np.ndar
 
 def held_out(layers: list[Layer], scene: Scene, wish: Wish) -> np.ndarray:
     """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
-    made = render(
+    rendered = render(
         layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights, scene.air
     )
     if not scene.solids:
-        return made
+        return rendered
     props = render([], scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region)
     # over a prop all is covered: how much of it by particles, light of one colour tells
     white = render(
         [passes.covering(layer) for layer in layers], scene.viewpoint, wish.width, wish.height, [s.black() for s in scene.solids], None, wish.region
     )
-    made[..., 3] = np.where(props[..., 3] > 0, np.clip(white[..., 0], 0, 1), made[..., 3])
-    return made
+    rendered[..., 3] = np.where(props[..., 3] > 0, np.clip(white[..., 0], 0, 1), rendered[..., 3])
+    return rendered
 
 
 def _velocity(playing: Playing, number: int, scene: Scene, wish: Wish) -> np.ndarray:
@@ -127,16 +127,16 @@ def _velocity(playing: Playing, number: int, scene: Scene, wish: Wish) -> np.nda
 
 def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]]:
     """Return the names of emitters and props, each with which layers and props it is; of two of one name the later has its number behind it."""
-    made: list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]] = []
+    groups: list[tuple[str, Callable[[Layer], bool], Callable[[Solid], bool]]] = []
     taken: dict[str, int] = {}
 
     def free(name: str) -> str:
         taken[name] = taken.get(name, 0) + 1
         return name if taken[name] == 1 else f"{name} {taken[name]}"
 
-    made += [(free(each.name), partial(_is_layer, each.uid), _nobody) for each in playing.effect.emitters]
-    made += [(free(each.name), _nobody, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
-    return made
+    groups += [(free(each.name), partial(_is_layer, each.uid), _nobody) for each in playing.effect.emitters]
+    groups += [(free(each.name), _nobody, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
+    return groups
 
 
 def _is_layer(uid: str, layer: Layer) -> bool:

@@ -43,13 +43,13 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
     key, number = crowd.key[order], number[order]
     age, lifespan = crowd.age[order], crowd.lifespan[order]
     begins = np.append(True, key[1:] != key[:-1])
-    who = np.cumsum(begins) - 1
+    owner = np.cumsum(begins) - 1
     first, last = np.flatnonzero(begins), np.flatnonzero(np.append(begins[1:], True))
 
     strength, seen = np.zeros(len(key)), np.zeros(len(key), bool)
     for look in looks:
         size, opacity = (values[order].astype(np.float64) for values in look.visible(crowd, seconds))
-        largest = np.maximum.reduceat(size, first)[who]
+        largest = np.maximum.reduceat(size, first)[owner]
         strength = np.maximum(strength, opacity * np.where(largest > 0, size / np.maximum(largest, 1e-30), 0))
         seen |= (opacity > FAINTEST) & (size > SMALLEST)
 
@@ -57,7 +57,7 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
     came = np.array([n - 1 in there for n in number[first]])
     went = np.array([n + 1 in there for n in number[last]])
     whole = age[last] + 1.001 * frame_seconds >= lifespan[last]
-    after = np.maximum.accumulate(np.where(seen, np.arange(len(key)), -1)) >= first[who]
+    after = np.maximum.accumulate(np.where(seen, np.arange(len(key)), -1)) >= first[owner]
     lives = np.sort(lifespan[first])
     return {
         "appears": _told(strength[first], number[first], came, every),

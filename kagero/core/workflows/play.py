@@ -48,14 +48,14 @@ class Replaced:
 
     def findings(self, effect: Effect) -> list[Finding]:
         """Return a finding a row: how many numbers were replaced, and the first frame and particle."""
-        made = []
+        found = []
         for (index, row), count in self.counts.items():
             frame, key = self.first[index, row]
-            whom = "" if key < 0 else f", first at frame {frame} for particle {key:016x}"
+            particle = "" if key < 0 else f", first at frame {frame} for particle {key:016x}"
             words = f"{count:,} number{'s' if count > 1 else ''} of {effect.emitters[index].name} {'were' if count > 1 else 'was'} not finite"
             remedy = "Guard what it divides by or takes a root of."
-            made.append(Finding("replaced", f"emitters.{index}.{row}", f"{words} and became 0{whom}.", remedy))
-        return made
+            found.append(Finding("replaced", f"emitters.{index}.{row}", f"{words} and became 0{particle}.", remedy))
+        return found
 
 
 class Playing:
@@ -70,19 +70,19 @@ class Playing:
         self.stage = Stage(effect, self.plan, content)
         for values in (*(each.values for each in self.plan.emitters), *(each.values for each in self.plan.props)):
             values.stage = self.stage
-        made: dict[str, EmitterRun] = {}
-        while len(made) < len(self.plan.emitters):  # each after those it needs
+        runs: dict[str, EmitterRun] = {}
+        while len(runs) < len(self.plan.emitters):  # each after those it needs
             for each in self.plan.emitters:
                 needs = {*([each.parent] if each.parent is not None else []), *(of for of, _ in each.watches)}
-                if each.uid not in made and needs <= made.keys():
-                    made[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, made.get(each.parent or ""), made)
-        for each, run in ((each, made[each.uid]) for each in self.plan.emitters):
+                if each.uid not in runs and needs <= runs.keys():
+                    runs[each.uid] = EmitterRun(self.plan, each, self.store, self.engine, runs.get(each.parent or ""), runs)
+        for each, run in ((each, runs[each.uid]) for each in self.plan.emitters):
             lacking = [prop for query in each.values.queries for prop in query.props if self.stage.lacks(prop)]
             if lacking:  # frames without a prop's file are not those with it
                 run.address += f" without {sorted(lacking)}"
-        self.runs = [made[each.uid] for each in self.plan.emitters]
+        self.runs = [runs[each.uid] for each in self.plan.emitters]
         shaped: dict[str, ShapedRun] = {}
-        for uid, run in made.items():  # parents before those born from them
+        for uid, run in runs.items():  # parents before those born from them
             shaped[uid] = ShapedRun(run, self.engine, shaped.get(run.emitter.parent or ""))
         self.shaped = [shaped[each.uid] for each in self.plan.emitters]
         self.looks = [Look(emitter, self.engine) for emitter in self.plan.emitters]
@@ -116,17 +116,17 @@ class Playing:
 
     def frames(self, number: int, stopped: Callable[[], None] = never) -> list[Frame]:
         """Return the stored frame of every emitter. Raises BudgetError when those together need more than `LIMITS.effect_bytes` to be worked on."""
-        made: list[Frame] = []
+        frames: list[Frame] = []
         needed = 0
         for emitter, run, shaped in zip(self.effect.emitters, self.runs, self.shaped, strict=True):
-            made.append(shaped.frame(number, stopped))
-            needed += made[-1].population.nbytes * WORKING
+            frames.append(shaped.frame(number, stopped))
+            needed += frames[-1].population.nbytes * WORKING
             if needed > LIMITS.effect_bytes:
                 raise BudgetError(
                     f"With {emitter.name}, frame {number} needs more than {LIMITS.effect_bytes / 1e9:.1f} GB of memory.",
                     where=f"{run.emitter.place}.births.rate", remedy="Lower the rate or the lifespan, or let fewer emitters be this full.",
                 )  # fmt: skip
-        return made
+        return frames
 
     def show(self, number: int, stopped: Callable[[], None] = never) -> list[Shown]:
         """Return every emitter's particles with their look at a frame."""
@@ -157,13 +157,13 @@ class Playing:
         moment so much of a frame after it."""
         run = self.shaped[emitter]
         seconds = run.seconds(number, after)
-        made = []
+        drawn = []
         for part, look in self._drawn[emitter]:
             shown = first if first is not None and first.look is look.look else look.show(population, seconds)
-            made.append(
+            drawn.append(
                 with_surface(part, with_strands(look, part, run, number, shown, stopped, after), coarse, lambda: self.lights(number, stopped, after))
             )
-        return made
+        return drawn
 
     def lamps(self, number: int, stopped: Callable[[], None] = never, after: float = 0.0) -> np.ndarray:
         """Return what particles light at a frame, or so much of a frame after it: the brightest of all (L, 7), as `render` takes them."""
@@ -211,18 +211,18 @@ class Playing:
         """Return what to draw at a frame: the particles of the emitters that are not hidden, with what their looks are drawn with. after: at a
         moment so much of a frame after it (below nought before it); moving: of these emitters and props, the others as at the frame; None: of all."""
         frames = self.frames(number, stopped)
-        made: list[Layer] = []
+        drawn: list[Layer] = []
         for i, (emitter, frame) in enumerate(zip(self.effect.emitters, frames, strict=True)):
             if emitter.visible:
                 late = after if moving is None or emitter.uid in moving else 0.0
                 seconds = self.plan.scene(number, late)
                 shown = self.drawn(i, number, self.shaped[i].at(number, late, stopped), stopped, after=late)
-                made += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
+                drawn += layers(self.drawn_looks(i), shown, self.stage, seconds, self.projector, emitter.births.place, emitter.uid)
                 if self.replaced is not None:
                     shaping = self.shaped[i].with_faults(number, late, stopped)[1]
                     for faults in (frame.faults, shaping, self.runs[i].rate_faults, *(each.faults for each in shown)):
                         self.replaced.note(i, number, faults)
-        return made
+        return drawn
 
     def particles(self, number: int, stopped: Callable[[], None] = never, simulated: bool = False) -> FrameParticles:
         """Return all particles of all emitters at a frame, as caches hold them. simulated: also where the simulation has them."""

@@ -31,8 +31,8 @@ def strengths(plan: EmitterPlan, population: Population, seconds: float | np.nda
         return {}
     some = np.arange(0, len(population), max(1, -(-len(population) // LOOKED_AT)))
     when = seconds[some] if isinstance(seconds, np.ndarray) else seconds
-    made = accelerations(plan, population.where(some), when)
-    return {uid: float(f"{np.linalg.norm(a, axis=1).mean(dtype=np.float64):.4g}") for uid, a in made.items()}
+    pushes = accelerations(plan, population.where(some), when)
+    return {uid: float(f"{np.linalg.norm(a, axis=1).mean(dtype=np.float64):.4g}") for uid, a in pushes.items()}
 
 
 def on_one(plan: EmitterPlan, one: Population, seconds: float) -> dict[str, list[float]]:
@@ -58,8 +58,8 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     n = len(points)
     many = one.where(np.zeros(n, np.intp))
     many.floats[PLACE:WAY] = points.T
-    made = accelerations(plan, many, seconds)
-    total = np.asarray(made.get(push, np.zeros((n, 3))) if push else sum(made.values(), np.zeros((n, 3))), np.float64)
+    pushes = accelerations(plan, many, seconds)
+    total = np.asarray(pushes.get(push, np.zeros((n, 3))) if push else sum(pushes.values(), np.zeros((n, 3))), np.float64)
     shown = np.arange(n).reshape(side, side)[::every, ::every].ravel()
     return {
         "points": [[float(f"{x:.6g}") for x in p] for p in points[shown]], "pushes": [[float(f"{x:.5g}") for x in p] for p in total[shown]],
@@ -72,11 +72,11 @@ def _lines(total: np.ndarray, middle: np.ndarray, across: np.ndarray, up: np.nda
     cell = 2 * reach / (side - 1)
     plane = np.stack([total @ across, total @ up], axis=2)
     strongest = max(float(np.linalg.norm(total, axis=2).max()), 1e-30)
-    made = []
+    lines = []
     for line in streamlines(plane, (side - 1) * LINES_APART):
         x, y = line[::2].T
         i, j = np.rint(y).astype(int), np.rint(x).astype(int)
         places = middle + ((x * cell - reach)[:, None] * across + (y * cell - reach)[:, None] * up)
         shares = np.linalg.norm(total[i, j], axis=1) / strongest
-        made.append([[float(f"{v:.5g}") for v in (*place, share)] for place, share in zip(places, shares, strict=True)])
-    return made
+        lines.append([[float(f"{v:.5g}") for v in (*place, share)] for place, share in zip(places, shares, strict=True)])
+    return lines

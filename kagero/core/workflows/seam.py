@@ -108,8 +108,8 @@ def _off(now: Population, later: Population, step: float) -> float:
     one, other = now.where(np.isin(now.key, later.key)), later.where(np.isin(later.key, now.key))
     one, other = (each.where(np.argsort(each.key, kind="stable")) for each in (one, other))
     places = other.floats[PLACE:WAY].astype(F64) - one.floats[PLACE:WAY]
-    way = (one.floats[WAY:CARRIED].astype(F64) + other.floats[WAY:CARRIED]) / 2 * step
-    return float(np.linalg.norm(places - way, axis=0).max(initial=0))
+    travelled = (one.floats[WAY:CARRIED].astype(F64) + other.floats[WAY:CARRIED]) / 2 * step
+    return float(np.linalg.norm(places - travelled, axis=0).max(initial=0))
 
 
 def _share(population: Population) -> np.ndarray:

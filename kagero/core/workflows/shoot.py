@@ -50,10 +50,10 @@ class Taken:
         """Return all together, (rows, columns, 4): opaque where something stands behind."""
         if self.behind is None or self.merged:
             return self.light
-        made = self.light.copy()
-        made[..., :3] += self.behind * (1 - np.clip(made[..., 3:], 0, 1))
-        made[..., 3] = 1
-        return made
+        light = self.light.copy()
+        light[..., :3] += self.behind * (1 - np.clip(light[..., 3:], 0, 1))
+        light[..., 3] = 1
+        return light
 
 
 @dataclass
@@ -125,9 +125,9 @@ def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] 
     """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
     check_size(wish.width, wish.height)
     if (full := unsqueezed(playing, wish)) is not wish:
-        made = take(playing, number, full, stopped)
-        behind = None if made.behind is None else narrowed(made.behind, wish.width)
-        return Taken(narrowed(made.light, wish.width), behind, made.merged)
+        whole = take(playing, number, full, stopped)
+        behind = None if whole.behind is None else narrowed(whole.behind, wish.width)
+        return Taken(narrowed(whole.light, wish.width), behind, whole.merged)
     seconds = playing.plan.seconds(number)
     items = [] if wish.plain else items_at(playing, seconds)
     shot = Shot(wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed)
@@ -135,10 +135,10 @@ def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] 
     shot = replace(shot, left=region[0], top=region[1])
     behind = _behind(playing, wish, seconds, region)
     gathered = _gathered(playing, number, wish, items, region, behind, stopped)
-    made = _finish(gathered, behind, items, shot, stopped)
+    whole = _finish(gathered, behind, items, shot, stopped)
     left, top, wide, tall = inner
     cut = (slice(top, top + tall), slice(left, left + wide))
-    return Taken(made.light[cut], None if made.behind is None else made.behind[cut], made.merged)
+    return Taken(whole.light[cut], None if whole.behind is None else whole.behind[cut], whole.merged)
 
 
 def unsqueezed(playing: Playing, wish: Wish) -> Wish:
@@ -156,8 +156,8 @@ def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
     first = np.minimum(at.astype(np.int64), picture.shape[1] - 1)
     share = (at - first)[None, :, None]
     edges = whole[:, first] + (whole[:, first + 1] - whole[:, first]) * share
-    made: np.ndarray = (np.diff(edges, axis=1) * (width / picture.shape[1])).astype(F32)
-    return made
+    narrow: np.ndarray = (np.diff(edges, axis=1) * (width / picture.shape[1])).astype(F32)
+    return narrow
 
 
 def _wider(wish: Wish, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
@@ -178,7 +178,7 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
     """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
     chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
     wanted: list[Selection | None] = [None, *dict.fromkeys(chosen)]
-    made: dict[Selection | None, np.ndarray] = {}
+    gathered: dict[Selection | None, np.ndarray] = {}
     claim(16 * region[2] * region[3] * (len(wanted) + 3), f"A picture of {len(wanted)} parts that something is done to apart",
           "Make it smaller, or let fewer things be done to a choice alone.")  # fmt: skip
     share, by_light = 1.0, behind is not None and _needs_behind(playing)
@@ -188,13 +188,13 @@ def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, 
             layers, solids = _lit_alone(scene, each)
             under = behind if each is None and by_light else None
             picture = render(layers, scene.viewpoint, wish.width, wish.height, solids, under, region, scene.lights, scene.air)
-            made[each] = np.add(made[each], picture, out=made[each]) if each in made else picture
-    for each, light in made.items():
+            gathered[each] = np.add(gathered[each], picture, out=gathered[each]) if each in gathered else picture
+    for each, light in gathered.items():
         if share != 1:
             light *= F32(share)
         if each is None and by_light:
             light[..., :3] -= behind * (1 - light[..., 3:])
-    return made
+    return gathered
 
 
 def _needs_behind(playing: Playing) -> bool:

@@ -168,8 +168,8 @@ class Packets:
                     if part.look is not shown.look:
                         replaced.add(part.faults)
                     problems += [words for words in (part.problem, part.remark) if words]
-                    made, more = _layer(part, compiled.looks[0])
-                    entry["layers"].append(made)
+                    layer, more = _layer(part, compiled.looks[0])
+                    entry["layers"].append(layer)
                     arrays |= {f"layer.{n}.{name}.{i}": array for name, array in more.items()}
                 entry["look_faults"] = _faults(replaced)
             if problems:
@@ -187,16 +187,16 @@ class Packets:
         if around is not None and drawn:
             arrays["around.0"] = around
         picture = self._picture(number, seconds, measured)
-        made = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
+        layer = {"type": "frame", "frame": number, "seconds": seconds, "emitters": emitters, "props": props, "picture": picture,
                 "lights": self._lights(scene), "simulated": playing.stepped - self.before}  # fmt: skip
         if plan.retimed is not None or plan.loop is not None:
-            made["scene"] = scene
-        return pack(made if around is None else {**made, "about": True}, arrays)
+            layer["scene"] = scene
+        return pack(layer if around is None else {**layer, "about": True}, arrays)
 
     def _props(self, number: int, seconds: float, measured: bool, arrays: dict[str, np.ndarray], drawn: bool) -> list[dict[str, Any]]:
         """Return where each prop stands, (16,) by rows; a camera's view and an animation's time; live values where measured. Adds to
         arrays, where drawn, how far each point of a fine mesh is gone, and the field to show there; `carries` tells of both."""
-        made: list[dict[str, Any]] = []
+        described: list[dict[str, Any]] = []
         places = self.stage.places(seconds)
         for i, (prop, compiled) in enumerate(zip(self.playing.effect.props, self.playing.plan.props, strict=True)):
             entry: dict[str, Any] = {"uid": prop.uid, "place": [round(float(x), 6) for x in places[prop.uid].ravel()]}
@@ -225,8 +225,8 @@ class Packets:
                 entry["field"] = [0.0, 1.0] if self.fields.by_share else [float(field.min(initial=0)), float(field.max(initial=1e-6))]
             if measured:
                 entry["measure"] = self._rows(prop, compiled, seconds)
-            made.append(entry)
-        return made
+            described.append(entry)
+        return described
 
     def _rows(self, part: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
         """Return the live values of a part whose rows are driven by the clip; those that are the same at any time are read once."""
@@ -240,14 +240,14 @@ class Packets:
     def _surface(self, prop: SurfaceProp, seconds: float) -> dict[str, Any]:
         """Return what a prop is made of at a time, where it is not matte, and what throws its picture: a camera's rows and tangent."""
         own = self.stage.own(prop.uid, seconds)
-        made: dict[str, Any] = {}
+        described: dict[str, Any] = {}
         numbers = [round(own[f"{name}.0"], 5) for name in ("roughness", "metal", "glow")]
         if numbers != [1, 0, 0]:
-            made["surface"] = numbers
+            described["surface"] = numbers
         if prop.laid_by is not None and self.stage.there(prop.laid_by):
             camera = projector_of_camera(self.stage, prop.laid_by, seconds)
-            made["thrown"] = [*(round(float(x), 6) for x in camera.rows.ravel()), round(camera.tangent, 6)]
-        return made
+            described["thrown"] = [*(round(float(x), 6) for x in camera.rows.ravel()), round(camera.tangent, 6)]
+        return described
 
     def _lights(self, seconds: float) -> list[list[float]]:
         """Return the light props at a time, as of `kernels.shading`, in the world."""
@@ -261,7 +261,7 @@ class Packets:
 
     def _picture(self, number: int, seconds: float, measured: bool) -> list[dict[str, Any]]:
         """Return what the stage needs to do to a frame's picture what is done to it, and the rows of its frame; live values where measured."""
-        made = []
+        described = []
         effect = self.playing.effect
         shot = Shot(effect.frame.width, effect.frame.height, frame=number, seed=effect.clip.seed)
         for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
@@ -269,8 +269,8 @@ class Packets:
             entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._told(part, own, shot)}
             if measured:
                 entry["measure"] = self._rows(part, compiled, seconds)
-            made.append(entry)
-        return made
+            described.append(entry)
+        return described
 
     def _lines(self, population: Population) -> np.ndarray | None:
         """Return what is to be shown of each particle as lines: velocities (n, 3), or turns of those that are turned in space (n, 4), float16."""
@@ -314,8 +314,8 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
         profile = life_profile(emitter, compiled, known, run.candidates(MOST_OVER_CLIP, stopped) if known else None, playing.shaped[i].shaper)
         looks = [Look(compiled, playing.engine, look) for look in compiled.looks if not look.muted]
         whole = [(number, playing.shaped[i].seconds(number), population) for number, population in living if population is not None]
-        told = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
-        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **told})
+        facts = {"fired": _fired(compiled, stored), "passing": passing(looks, whole, 1 / float(plan.frame_rate))}
+        emitters.append({"uid": emitter.uid, "counts": counts, "profile": profile, **facts})
         arrays[f"portrait.{i}"] = life_portrait(
             playing.looks[i], known, profile, across, drawn_with(emitter.look, playing.stage, 0.0, emitter.births.place)[:2]
         )
@@ -324,14 +324,14 @@ def clip_packet(playing: Playing, across: int = WIDTH, stopped: Callable[[], Non
 
 def _fired(plan: EmitterPlan, stored: list[tuple[int, Any]]) -> dict[str, list[list[int]]]:
     """Return how often each cue of an emitter happened on the way to each frame that is known, by its uid: frames and how often, where it did."""
-    made: dict[str, list[list[int]]] = {uid: [] for uid in plan.cues}
+    frames: dict[str, list[list[int]]] = {uid: [] for uid in plan.cues}
     for number, frame in stored:
         if frame is not None and len(frame.events):
             for k, uid in enumerate(plan.cues):
                 count = int((frame.events.what == FIRED + k).sum())
                 if count:
-                    made[uid].append([number, count])
-    return made
+                    frames[uid].append([number, count])
+    return frames
 
 
 def _faults(faults: Faults) -> list[dict[str, Any]]:
@@ -386,7 +386,7 @@ def _defaults(look: LookPlan, sent: dict[str, np.ndarray]) -> dict[str, float]:
 
 def _wired(look: LookPlan, columns: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
     """Return the columns of a look as they go over the wire; those that are all at their defaults are left out."""
-    made = {}
+    arrays = {}
     for column in look.columns:
         if column.name in columns:
             array = columns[column.name]
@@ -394,5 +394,5 @@ def _wired(look: LookPlan, columns: dict[str, np.ndarray]) -> dict[str, np.ndarr
                 array = np.clip(array, -LARGEST_HALF, LARGEST_HALF)
             elif column.wire == "|u1":
                 array = np.clip(np.rint(array), 0, 255)
-            made[column.name] = array.astype(column.wire)
-    return made
+            arrays[column.name] = array.astype(column.wire)
+    return arrays

@@ -49,16 +49,16 @@ def sheets(request: HttpRequest, wanted: schemas.SheetsIn) -> HttpResponse:
     arrays: dict[str, np.ndarray] = {}
     known = set(wanted.known)
     for place, look in ((each.births.place, look) for i, each in enumerate(playing.effect.emitters) for look in playing.drawn_looks(i)):
-        made, forms, _ = drawn_with(look, playing.stage, seconds, place)
-        text = key_of(made, forms)
+        result, forms, _ = drawn_with(look, playing.stage, seconds, place)
+        text = key_of(result, forms)
         if not text or short_key(text) in known:
             continue
         known.add(short_key(text))
-        number, every = len(looks), made.all if made is not None else ()
+        number, every = len(looks), result.all if result is not None else ()
         of = [None if each is None else {"across": each.across, "levels": len(each.plates), "cells": each.cells} for each in every]
         entry: dict[str, Any] = {"key": short_key(text), "aspect": 1.0, "reach": 0.0, "opaque": True, "sheets": of}
-        if made is not None:
-            entry |= {"aspect": made.aspect, "reach": made.reach, "opaque": made.opaque}
+        if result is not None:
+            entry |= {"aspect": result.aspect, "reach": result.reach, "opaque": result.opaque}
         if forms is not None:
             entry["forms"] = {"start": forms.start.tolist(), "box": forms.box.reshape(-1, 6).tolist()}
             arrays |= {f"corners.{number}": forms.corners.reshape(-1), f"tint.{number}": forms.tint.reshape(-1)}

@@ -63,41 +63,41 @@ def prop_geometry(request: HttpRequest, wanted: prop_schemas.GeometryIn) -> Http
         prop = _prop(wanted.prop)
     except ValidationError as problem:
         raise RequestError(f"This is no prop: {problem.errors()[0]['msg']}.", where="prop", remedy="Choose one of the effect's props.") from None
-    made = geometry(prop, files.content)
+    mesh = geometry(prop, files.content)
     words = prop.lacks()
-    if made is None:
+    if mesh is None:
         return _packet({"type": "geometry", "shape": prop.kind if prop.camera or prop.light else "none", "words": words}, {})
-    if not isinstance(made, Mesh):
-        return _packet({"type": "geometry", "shape": "path", "length": made.length, "words": words}, {"points": made.corners.astype(np.float32)})
-    if not len(made.faces):
-        return _packet({"type": "geometry", "shape": "points", "points_count": len(made.points), "words": words, "low": made.bounds[0].tolist(),
-                        "high": made.bounds[1].tolist()}, {"points": made.points})  # fmt: skip
-    faces = len(made.faces)
+    if not isinstance(mesh, Mesh):
+        return _packet({"type": "geometry", "shape": "path", "length": mesh.length, "words": words}, {"points": mesh.corners.astype(np.float32)})
+    if not len(mesh.faces):
+        return _packet({"type": "geometry", "shape": "points", "points_count": len(mesh.points), "words": words, "low": mesh.bounds[0].tolist(),
+                        "high": mesh.bounds[1].tolist()}, {"points": mesh.points})  # fmt: skip
+    faces = len(mesh.faces)
     if wanted.fine:
-        made = fine_mesh(prop, made)
-    head = {"type": "geometry", "shape": "mesh", "faces": faces, "points": len(made.points), "closed": made.is_closed, "words": words,
-            "low": made.bounds[0].tolist(), "high": made.bounds[1].tolist()}  # fmt: skip
-    arrays = {"points": made.points, "normals": made.normals.astype(np.float32), "uv": made.uv, "faces": made.faces.astype(np.uint32)}
-    if len(made.colours) > 1:
-        arrays["tints"] = made.colours[made.material].astype(np.float32)
-    head["uv"] = bool(np.ptp(made.uv, axis=0).any()) if len(made.uv) else False
-    if made.textures:  # the stage shows the first
+        mesh = fine_mesh(prop, mesh)
+    head = {"type": "geometry", "shape": "mesh", "faces": faces, "points": len(mesh.points), "closed": mesh.is_closed, "words": words,
+            "low": mesh.bounds[0].tolist(), "high": mesh.bounds[1].tolist()}  # fmt: skip
+    arrays = {"points": mesh.points, "normals": mesh.normals.astype(np.float32), "uv": mesh.uv, "faces": mesh.faces.astype(np.uint32)}
+    if len(mesh.colours) > 1:
+        arrays["tints"] = mesh.colours[mesh.material].astype(np.float32)
+    head["uv"] = bool(np.ptp(mesh.uv, axis=0).any()) if len(mesh.uv) else False
+    if mesh.textures:  # the stage shows the first
         arrays |= {
-            "pixels": shown_pixels(Picture(made.textures[0]), 1024),
-            "pictured": (np.asarray(made.pictures)[made.material] == 0).astype(np.float32),
+            "pixels": shown_pixels(Picture(mesh.textures[0]), 1024),
+            "pictured": (np.asarray(mesh.pictures)[mesh.material] == 0).astype(np.float32),
         }
-    if made.surfaces is not None and made.surface_pictures is not None:
-        arrays["surfaces"] = made.surfaces[np.clip(made.material, 0, len(made.surfaces) - 1)].astype(np.float32)
-        mapped = np.zeros(len(made.faces), np.float32)
+    if mesh.surfaces is not None and mesh.surface_pictures is not None:
+        arrays["surfaces"] = mesh.surfaces[np.clip(mesh.material, 0, len(mesh.surfaces) - 1)].astype(np.float32)
+        mapped = np.zeros(len(mesh.faces), np.float32)
         for bit, name in enumerate(("rough", "glow")):  # of each the first, as pictures have it
-            first = next((int(picture) for picture in made.surface_pictures[:, bit] if picture >= 0), -1)
+            first = next((int(picture) for picture in mesh.surface_pictures[:, bit] if picture >= 0), -1)
             if first >= 0:
-                arrays[f"{name}_pixels"] = shown_pixels(Picture(made.textures[first]), 1024)
-                mapped += np.where(made.surface_pictures[np.clip(made.material, 0, len(made.surfaces) - 1), bit] == first, 1 << bit, 0)
+                arrays[f"{name}_pixels"] = shown_pixels(Picture(mesh.textures[first]), 1024)
+                mapped += np.where(mesh.surface_pictures[np.clip(mesh.material, 0, len(mesh.surfaces) - 1), bit] == first, 1 << bit, 0)
         arrays["mapped"] = mapped
-    if made.frames is not None and made.times is not None and len(made.frames) > 1:
-        every = max(1, -(-made.frames.nbytes // MOST_SENT))
-        arrays |= {"frames": np.ascontiguousarray(made.frames[::every]), "times": made.times[::every].astype(np.float32)}
+    if mesh.frames is not None and mesh.times is not None and len(mesh.frames) > 1:
+        every = max(1, -(-mesh.frames.nbytes // MOST_SENT))
+        arrays |= {"frames": np.ascontiguousarray(mesh.frames[::every]), "times": mesh.times[::every].astype(np.float32)}
     return _packet(head, arrays)
 
 

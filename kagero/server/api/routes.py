@@ -110,11 +110,11 @@ def beginning_picture(request: HttpRequest, key: str) -> HttpResponse:
 
 
 @api.post("effects", response={201: schemas.Opened, **PROBLEMS})
-def create_effect(request: HttpRequest, made: schemas.Made) -> Any:
+def create_effect(request: HttpRequest, wanted: schemas.Made) -> Any:
     """Make an effect of a document, or of a beginning."""
-    document = begin(made.beginning) if made.document is None else read_effect(made.document)
+    document = begin(wanted.beginning) if wanted.document is None else read_effect(wanted.document)
     document.name = drafts.free_name(document.name)
-    return 201, _opened(drafts.create(document, made.label, shelves.folder_in(made.folder)))
+    return 201, _opened(drafts.create(document, wanted.label, shelves.folder_in(wanted.folder)))
 
 
 @api.post("effects/import", response={201: schemas.Opened, **PROBLEMS}, openapi_extra=BODY)
@@ -263,8 +263,8 @@ def seam_of_a_loop(request: HttpRequest, wanted: particle_schemas.SeamIn) -> Any
 
     playing = ready(read_effect(wanted.document))
     before = playing.stepped
-    made = seam(playing, wanted.emitter, *SEAM, stopped)
-    return {**asdict(made), "simulated": playing.stepped - before, "pictures": [base64.b64encode(each).decode() for each in made.pictures]}
+    result = seam(playing, wanted.emitter, *SEAM, stopped)
+    return {**asdict(result), "simulated": playing.stepped - before, "pictures": [base64.b64encode(each).decode() for each in result.pictures]}
 
 
 @api.post("rails", response={200: list[particle_schemas.RailsOut], **PROBLEMS})

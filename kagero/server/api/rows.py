@@ -28,8 +28,8 @@ class AxisIn(schemas.AboutDocument):
 @router.post("rows/axis", response={200: schemas.Changed, **PROBLEMS})
 def axis(request: HttpRequest, wanted: AxisIn) -> Any:
     """Return the document in which one axis of a row has what another has, with the axes' names swapped in formulas."""
-    made = copy_axis(read_effect(wanted.document), wanted.owner, wanted.address, wanted.one, wanted.other, new_uid)
-    return {"document": made}
+    effect = copy_axis(read_effect(wanted.document), wanted.owner, wanted.address, wanted.one, wanted.other, new_uid)
+    return {"document": effect}
 
 
 @router.post("props/break", response={200: schemas.DialMade, **PROBLEMS})

@@ -147,12 +147,12 @@ def _run(job_id: int) -> None:
         if not Export.objects.filter(pk=job_id, state=State.WAITING).update(state=State.RUNNING):
             return
         job = find(job_id)
-        told = time.monotonic()
+        reported = time.monotonic()
 
         def progress(done: int, total: int) -> None:
-            nonlocal told
-            if time.monotonic() - told > 0.2 or done == total:
-                told = time.monotonic()
+            nonlocal reported
+            if time.monotonic() - reported > 0.2 or done == total:
+                reported = time.monotonic()
                 with suppress(DatabaseError):  # the disk may be full: then writing the file says so
                     Export.objects.filter(pk=job_id).update(done=done, total=total)
 
@@ -163,11 +163,11 @@ def _run(job_id: int) -> None:
         playing = Playing(read_effect(job.document).whole(), None, files.content)
         playing.replaced = Replaced()
         with while_wanted(Work(stopped)):
-            said: list[str] = []
-            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=said,
+            message: list[str] = []
+            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=message,
                  size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
         found = (*playing.lacking(), *playing.replaced.findings(playing.effect))
-        amiss = "\n".join([*said, *(f"{f.message} {f.remedy}" for f in found)])
+        amiss = "\n".join([*message, *(f"{f.message} {f.remedy}" for f in found)])
         done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
         if not _settle(job_id, **done):
             job.path.unlink(missing_ok=True)  # deleted just now

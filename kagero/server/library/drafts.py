@@ -130,13 +130,13 @@ def steps(effect: Effect) -> list[dict[str, Any]]:
     were edited away, with the number of the state after which they were (-1: of one that is not kept any more)."""
     parents, labels = _parents(effect), dict(effect.edits.values_list("number", "label"))
     line = _line(effect.tip, parents)
-    stays, made = set(line), [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line]
+    stays, result = set(line), [{"number": number, "label": labels[number], "now": number == effect.cursor, "after": None} for number in line]
     for number in sorted(set(parents) - stays):
         fork: int | None = number
         while fork is not None and fork not in stays:
             fork = parents.get(fork)
-        made.append({"number": number, "label": labels[number], "now": False, "after": -1 if fork is None else fork})
-    return made
+        result.append({"number": number, "label": labels[number], "now": False, "after": -1 if fork is None else fork})
+    return result
 
 
 def history(effect: Effect) -> History:

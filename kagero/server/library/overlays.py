@@ -33,8 +33,8 @@ def keep(effect_id: int, name: str, values: dict[str, float]) -> Overlay:
             raise RequestError(f"There is no dial {uid[:60]!r}.", where="values", remedy="Open the effect again: its dials were changed.")
         if not math.isfinite(value) or not dial.low <= value <= dial.high:
             raise RequestError(f"{dial.name} cannot be {value:g}.", where="values", remedy=f"Give a value from {dial.low:g} to {dial.high:g}.")
-    made, _ = Overlay.objects.update_or_create(effect=effect, name=name, defaults={"values": values, "saved": timezone.now()})
-    return made
+    result, _ = Overlay.objects.update_or_create(effect=effect, name=name, defaults={"values": values, "saved": timezone.now()})
+    return result
 
 
 @transaction.atomic

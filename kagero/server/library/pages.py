@@ -49,15 +49,15 @@ def page(name: str) -> dict[str, str]:
 def search(words: str) -> list[dict[str, str]]:
     """Return places that have every word, those whose heading has them first; nothing for no words."""
     wanted = words.lower().split()
-    made = []
+    collected = []
     for each in _pages().values() if wanted else ():
         for section in each.sections:
             text = f"{section.heading} {section.text}".lower()
             if all(word in text for word in wanted):
                 rank = 0 if all(word in section.heading.lower() for word in wanted) else 1
-                made.append((rank, {"name": each.name, "title": each.title, "heading": section.heading, "anchor": section.anchor,
+                collected.append((rank, {"name": each.name, "title": each.title, "heading": section.heading, "anchor": section.anchor,
                                     "words": _about(section.text, wanted[0])}))  # fmt: skip
-    return [place for _, place in sorted(made, key=lambda each: each[0])][:30]
+    return [place for _, place in sorted(collected, key=lambda each: each[0])][:30]
 
 
 def _about(text: str, word: str) -> str:
@@ -96,8 +96,8 @@ def _read(name: str, text: str) -> Page:
             elif child.type == "text" and (named := re.fullmatch(r"([A-Z_]+)\.md", child.content)):
                 child.content = named[1].capitalize()  # a page of the handbook is called by its name
     sections.append(Section(heading, anchor, " ".join(words)))
-    made: str = marks.renderer.render(tokens, marks.options, {})
-    return Page(name, title, made, tuple(section for section in sections if section.heading or section.text))
+    image: str = marks.renderer.render(tokens, marks.options, {})
+    return Page(name, title, image, tuple(section for section in sections if section.heading or section.text))
 
 
 def _plain(token: Any) -> str:
@@ -106,9 +106,9 @@ def _plain(token: Any) -> str:
 
 def _anchor(heading: str, taken: set[str]) -> str:
     base = re.sub(r"[^a-z0-9]+", "-", heading.lower()).strip("-") or "top"
-    made = base if base not in taken else next(each for i in range(2, 99) if (each := f"{base}-{i}") not in taken)
-    taken.add(made)
-    return made
+    result = base if base not in taken else next(each for i in range(2, 99) if (each := f"{base}-{i}") not in taken)
+    taken.add(result)
+    return result
 
 
 def _within(link: str) -> str:

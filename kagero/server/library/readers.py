@@ -43,10 +43,10 @@ class Readers:
                     del self._idle[:-IDLE]
                 for each in over:
                     _end(each)
-                code, said = json.loads(answer)
+                code, message = json.loads(answer)
                 if code not in (0, 2):
                     log.warning("reading %s did not come to its end", name)
-                return code, said
+                return code, message
             _end(reader)
             if answer is None:
                 log.warning("reading %s took longer than %s s", name, seconds + GRACE)

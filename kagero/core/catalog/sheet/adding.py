@@ -36,26 +36,26 @@ def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
 
 def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
     data = {**kind.template(), **offer.fields, "uid": "new", "name": offer.name}
-    made = kind.model_validate(data).model_dump(mode="json")
-    return Addable(offer.label, offer.group or str(made["kind"]), said(kind), ("props",), made, True)
+    data_of_kind = kind.model_validate(data).model_dump(mode="json")
+    return Addable(offer.label, offer.group or str(data_of_kind["kind"]), said(kind), ("props",), data_of_kind, True)
 
 
 def addable_masks(effect: Effect) -> Iterator[Addable]:
-    nobody = MASKS.classes()[0].model_construct(uid="new")
+    placeholder = MASKS.classes()[0].model_construct(uid="new")
     for tag, kind in MASKS.kinds.items():
-        data = new_part(effect, nobody, kind, {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"}, {})
-        why = kind.model_construct(**data).possible(effect, nobody)
-        made = None if why else kind.model_validate(data).model_dump(mode="json")
+        data = new_part(effect, placeholder, kind, {**kind.template(), "shape": tag, "uid": "new", "name": f"{kind.label.lower()} mask"}, {})
+        why = kind.model_construct(**data).possible(effect, placeholder)
+        ready = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
-        yield Addable(kind.label, group, said(kind), ("props",), made, True, why)
+        yield Addable(kind.label, group, said(kind), ("props",), ready, True, why)
 
 
 def addable_finish(effect: Effect) -> Iterator[Addable]:
     """Yield what can be done to the picture, each under a free name."""
     for kind in FINISH.classes():
         name = free_name(effect.finish, kind.label.lower())
-        made = kind.model_validate({**kind.template(), "uid": "new", "name": name}).model_dump(mode="json")
-        yield Addable(kind.label, "finish", said(kind), ("finish",), made, True)
+        ready = kind.model_validate({**kind.template(), "uid": "new", "name": name}).model_dump(mode="json")
+        yield Addable(kind.label, "finish", said(kind), ("finish",), ready, True)
 
 
 def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:
@@ -63,8 +63,8 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
     for kind in union.classes():
         data = {**kind.template(), "uid": "new", "muted": False}
         why = kind.model_construct(**data).possible(effect, emitter)
-        made = None if why else ready_part(effect, emitter, kind, data)
-        yield Addable(kind.label, group, said(kind), (into,), made, True, why)
+        ready = None if why else ready_part(effect, emitter, kind, data)
+        yield Addable(kind.label, group, said(kind), (into,), ready, True, why)
 
 
 def addable_cues(effect: Effect, emitter: Emitter) -> Iterator[Addable]:

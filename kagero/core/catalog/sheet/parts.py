@@ -94,14 +94,14 @@ def _region(effect: Effect, part: PushPart | ContactPart) -> Region:
     row = getattr(part, part.strength_row())
     masks = tuple(Choosable(prop.uid, prop.name) for prop in effect.props if prop.mask)
     straight = {"keys": [{"x": 0.0, "y": 0.0, "shape": "linear"}, {"x": 1.0, "y": 1.0, "shape": "linear"}]}
-    made = {"kind": "curve", "uid": "new", "source": {"kind": "mask", "mask": "", "part": "value"}, "read": "live", "operation": "multiply",
+    proposed = {"kind": "curve", "uid": "new", "source": {"kind": "mask", "mask": "", "part": "value"}, "read": "live", "operation": "multiply",
             "amount": 1.0, "muted": False, "input": [0.0, 1.0], "beyond": "hold", "shift": 0.0, "curve": straight, "exponent": 1.0,
             "output": [0.0, 1.0], "component": "all"}  # fmt: skip
     for response in row.responses:
         source = response.source
         if response.kind == "curve" and response.operation == "multiply" and getattr(source, "mask", None) and source.part != "since":
-            return Region(response.uid, source.mask, source.part, masks, made)
-    return Region("", "", "", masks, made)
+            return Region(response.uid, source.mask, source.part, masks, proposed)
+    return Region("", "", "", masks, proposed)
 
 
 def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
@@ -116,13 +116,13 @@ def _guides(thing: Any, part: Part, address: str) -> Iterator[Guide]:
         names: dict[str, Any] = {
             name: f"{address}{field}" if (field := getattr(guide, name)) else "" for name in ("radius", "size", "direction", "core", "turn")
         }
-        made = replace(guide, at=at, **names, space=getattr(part, "space", None) or "", **part.guided())
+        placed = replace(guide, at=at, **names, space=getattr(part, "space", None) or "", **part.guided())
         if guide.at not in part.unused():
-            yield made
+            yield placed
 
 
 def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidField, ...]:
-    made = []
+    described = []
     unused = part.unused() if isinstance(part, Part) else frozenset()
     for facts in fields_of(type(part)):
         if facts.name in unused:
@@ -130,8 +130,8 @@ def _fields(effect: Effect, thing: Any, part: Any, path: Path) -> tuple[LaidFiel
         options = _options(effect, thing, part, facts)
         there = offered(facts, options)
         if there is not None:
-            made.append(LaidField((*path, facts.name), there))
-    return tuple(made)
+            described.append(LaidField((*path, facts.name), there))
+    return tuple(described)
 
 
 def _options(effect: Effect, thing: Any, part: Any, facts: FieldFacts) -> tuple[Choosable, ...] | None:
@@ -164,45 +164,45 @@ def _kinds(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion)
             continue
         data = new_part(effect, thing, kind, {**kind.template(), union.tag: tag}, before)
         try:
-            made = kind.model_validate(data)
+            ready = kind.model_validate(data)
         except ValueError:
-            made = None
+            ready = None
         why = kind.model_construct(**{**data, "uid": before.get("uid", "new")}).possible(effect, thing)
-        settled = made.settled_fields(effect, thing) if made is not None else {}
-        edits = [Edit(path, made.model_dump(mode="json") if made is not None else data)]
+        settled = ready.settled_fields(effect, thing) if ready is not None else {}
+        edits = [Edit(path, ready.model_dump(mode="json") if ready is not None else data)]
         edits += [Edit(tuple(where.split(".")), value) for where, value in settled.items()]
-        yield KindOffer(tag, kind.label, kind.help, why or ("" if made is not None else "It lacks what it needs."), tuple(edits))
+        yield KindOffer(tag, kind.label, kind.help, why or ("" if ready is not None else "It lacks what it needs."), tuple(edits))
 
 
 def new_part(effect: Effect, thing: Any, kind: type[Part], template: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
     """Return a new part of a kind: what the old one has too stays, and what it names is there."""
     fields = [facts for facts in fields_of(kind) if facts.setting is not None or get_origin(facts.annotation) is not Literal]
-    made = {**template, **{facts.name: before[facts.name] for facts in fields if facts.name in before}}
+    merged = {**template, **{facts.name: before[facts.name] for facts in fields if facts.name in before}}
     named = [facts for facts in fields if facts.refers is not None]
     nothing = {facts.name: [] if _is_list(facts) else "" for facts in named}
     empty = kind.model_construct(**{**nothing, **template, "uid": before.get("uid", "new")})
     for facts in named:
         options = _options(effect, thing, empty, facts) or () if facts.must_name else ()
-        if options and not made.get(facts.name):
-            made[facts.name] = [each.value for each in options[:2]] if _is_list(facts) else options[0].value
+        if options and not merged.get(facts.name):
+            merged[facts.name] = [each.value for each in options[:2]] if _is_list(facts) else options[0].value
     for facts in fields:
         name = facts.name
         if facts.refers is None and facts.setting is not None:
             varies = kind.values_of is not Part.values_of
-            allowed = kind.model_construct(**{**nothing, **made, "uid": "new"}).values_of(name, effect) if varies else None
+            allowed = kind.model_construct(**{**nothing, **merged, "uid": "new"}).values_of(name, effect) if varies else None
             choices = allowed or tuple(each.value for each in (offered(facts) or Offered("", "", "", "text")).options)
-            if choices and made.get(name) not in choices and (name in made or allowed):
-                made[name] = choices[0]
-    return made
+            if choices and merged.get(name) not in choices and (name in merged or allowed):
+                merged[name] = choices[0]
+    return merged
 
 
 def ready_part(effect: Effect, thing: Any, kind: type[Part], data: dict[str, Any]) -> dict[str, Any]:
     """Return a new part as plain data, with what it cannot do without where the effect has it."""
     for _ in range(2):
-        made = kind.model_validate(data)
-        lack = made.wants(effect)
+        ready = kind.model_validate(data)
+        lack = ready.wants(effect)
         facts = next((each for each in fields_of(kind) if lack is not None and each.name == lack[0]), None)
-        options = _options(effect, thing, made, facts) if facts is not None else None
+        options = _options(effect, thing, ready, facts) if facts is not None else None
         if not options or facts is None:
             break
         data = {**data, facts.name: [each.value for each in options[:2]] if _is_list(facts) else options[0].value}

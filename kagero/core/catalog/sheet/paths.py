@@ -9,16 +9,16 @@ from .laid import Path
 
 def named_path(thing: Any, path: str) -> Path:
     """Return a dotted path with the items of lists named by their uids."""
-    made: list[str | int] = []
+    steps: list[str | int] = []
     here = thing
     for step in path.split("."):
         if isinstance(here, (list, tuple)):
             here = here[int(step)]
-            made.append(f"#{here.uid}" if hasattr(here, "uid") else int(step))
+            steps.append(f"#{here.uid}" if hasattr(here, "uid") else int(step))
         else:
             here = getattr(here, step)
-            made.append(step)
-    return tuple(made)
+            steps.append(step)
+    return tuple(steps)
 
 
 def value_at(thing: Any, path: str) -> Any:

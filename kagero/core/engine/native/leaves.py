@@ -185,8 +185,8 @@ def leaf_module(width: int) -> str:
             sums = [sums[0] + strength * n, sums[1] + strength]
         after = [x * 2.0, y * 2.0, z * 2.0, slide * 2.0, strength * weaker, *sums]
         more = b.scalar(f"sub i64 {count}, 1")
-        again = b.scalar(f"icmp sgt i64 {more}, 0")
-        b.write(f"br i1 {again}, label %octave, label %done")
+        repeats = b.scalar(f"icmp sgt i64 {more}, 0")
+        b.write(f"br i1 {repeats}, label %octave, label %done")
         phis = [f"  {n} = phi {b.type('f')} [ {c.name}, %entry ], [ {a.name}, %octave ]" for n, c, a in zip(names, carried, after, strict=True)]
         b.lines[phis_at:phis_at] = [*phis, f"  {count} = phi i64 [ %octaves, %entry ], [ {more}, %octave ]"]
         b.start("done")
@@ -258,18 +258,18 @@ def _wave(b: Block, x: Lanes, cosine: bool) -> Lanes:
     sine = ((z * -1.9515295891e-4 + 8.3321608736e-3) * z - 1.6666654611e-1) * z * r + r
     other = ((z * 2.443315711809948e-5 - 1.388731625493765e-3) * z + 4.166664568298827e-2) * z * z - z * 0.5 + 1.0
     quarter = turns.to("i") + int(cosine)
-    made = (quarter & 1).compare("ne", 0).where(other, sine)
-    return (quarter & 2).compare("ne", 0).where(-made, made)
+    wave = (quarter & 1).compare("ne", 0).where(other, sine)
+    return (quarter & 2).compare("ne", 0).where(-wave, wave)
 
 
 def _exp(b: Block, x: Lanes) -> Lanes:
     doublings = b.floor(x * math.log2(math.e) + 0.5)
     r = x - doublings * 0.693359375 - doublings * -2.12194440e-4
-    made = b.lanes(1.9875691500e-4, "f")
+    series = b.lanes(1.9875691500e-4, "f")
     for factor in (1.3981999507e-3, 8.3334519073e-3, 4.1665795894e-2, 1.6666665459e-1, 5.0000001201e-1):
-        made = made * r + factor
+        series = series * r + factor
     scale = b.line(f"bitcast {b.type('i')} {((doublings.to('i') + 127) << 23).name} to {b.type('f')}", "f")
-    return (made * r * r + r + 1.0) * scale
+    return (series * r * r + r + 1.0) * scale
 
 
 def _fault(width: int) -> tuple[str, Block]:

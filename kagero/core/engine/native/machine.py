@@ -99,9 +99,9 @@ def compile_plan(structure: str, width: int, text: str) -> Compiled:
         for name, address in _leaves(width)[1].items():
             llvm.add_symbol(f"{name}_{width}", address)
             text = text.replace(f"@{name}(", f"@{name}_{width}(")
-        made = Compiled(text)
+        compiled = Compiled(text)
         compiled_count += 1
-    return _plans.put((structure, width), made)
+    return _plans.put((structure, width), compiled)
 
 
 def known_plan(structure: str, width: int) -> Compiled | None:

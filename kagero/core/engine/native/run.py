@@ -168,11 +168,11 @@ class NativePrepared(reference.Prepared):
     def _staged(self, varying: frozenset[str]) -> tuple[list[Cut], set[int], list[NativePrepared]] | None:
         """Return the cuts of a program with leaves over arrays, None where all particles share what these are given."""
         if varying not in self._cuts:
-            made = None
+            staged = None
             if leaves_of(self.program, varying):
                 cuts, shared = cut(self.program, varying)
-                made = (cuts, shared, [NativePrepared(each.program, self.width, self.threads) for each in cuts])
-            self._cuts[varying] = made
+                staged = (cuts, shared, [NativePrepared(each.program, self.width, self.threads) for each in cuts])
+            self._cuts[varying] = staged
         return self._cuts[varying]
 
     def _shared(self, layout: Layout, varying: frozenset[str], values: ProgramValues, inputs: dict[str, Any], count: int,
@@ -285,13 +285,13 @@ class NativePrepared(reference.Prepared):
             if len(spans) == 1 or block:
                 noted = [each for start, stop in spans for each in call(start, stop, pointers)]
             else:
-                noted = [each for told in _workers(self.threads).map(lambda span: call(span[0], span[1], pointers), spans) for each in told]
+                noted = [each for notes in _workers(self.threads).map(lambda span: call(span[0], span[1], pointers), spans) for each in notes]
         else:
             few = [np.concatenate([a, np.repeat(a[-1:], width - count)]) for a in arrays]
             room = [np.empty(width, F32) for _ in outs]
             noted = call(0, count, _pointers([*few, *room]))
-            for out, made in zip(outs, room, strict=True):
-                out[:] = made[:count]
+            for out, buffer in zip(outs, room, strict=True):
+                out[:] = buffer[:count]
         if faults is not None:
             _note(layout.emitter.guards, noted, inputs.get("key"), faults)
 

@@ -84,9 +84,9 @@ def run_cuts(
         if "key" in inputs:  # whom faults name
             given["key"] = inputs["key"]
         if each.program.outputs:
-            for name, made in lanes(k, given).items():
+            for name, computed in lanes(k, given).items():
                 value = int(name[1:])
-                known[value] = F32(made[0]) if value in shared else made
+                known[value] = F32(computed[0]) if value in shared else computed
         for op in each.leaves:
             outs = [np.empty(count, F32) for _ in op.outs]
             _leaf(op, values, [known[a] for a in op.args], outs, count, pool, threads)

@@ -47,12 +47,12 @@ def _by_lane(b: Emitter, name: str, *args: Lanes) -> Lanes:
     kinds = ", ".join("float" for _ in args)
     b.declared[name] = f"declare float @{name}({kinds})"
     v = b.type("f")
-    made = "poison"
+    vector = "poison"
     for lane in range(b.width):
         given = [b.scalar(f"extractelement {v} {a.name}, i32 {lane}") for a in args]
         one = b.scalar(f"call float @{name}({', '.join(f'float {g}' for g in given)})")
-        made = b.line(f"insertelement {v} {made}, float {one}, i32 {lane}", "f").name
-    return type(args[0])(b, made, "f")
+        vector = b.line(f"insertelement {v} {vector}, float {one}, i32 {lane}", "f").name
+    return type(args[0])(b, vector, "f")
 
 
 def library(name: str) -> Ir:

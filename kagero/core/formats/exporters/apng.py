@@ -32,9 +32,9 @@ class AnimatedPng(FileExporter):
         self.number, self.first = 0, True
 
     def frame(self, frame: FramePicture) -> None:
-        made = io.BytesIO()
-        Image.fromarray(in_bytes(frame.pixels)).save(made, "PNG", compress_level=4)
-        data = made.getvalue()
+        buffer = io.BytesIO()
+        Image.fromarray(in_bytes(frame.pixels)).save(buffer, "PNG", compress_level=4)
+        data = buffer.getvalue()
         width, height = self.about.size
         if self.first:
             count = self.about.last - self.about.first + 1

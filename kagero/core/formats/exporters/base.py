@@ -134,15 +134,15 @@ class About:
 
     def manifest(self, kind: str) -> dict[str, Any]:
         """Return what a reader wants to know of an export besides its frames, as plain data (docs/FORMATS.md)."""
-        made: dict[str, Any] = {
+        manifest: dict[str, Any] = {
             "format": kind, "effect": self.effect, "first": self.first, "last": self.last, "frame_rate": list(self.frame_rate),
             "emitters": [{"uid": uid, "name": name} for uid, name in self.emitters],
         }  # fmt: skip
         if self.columns:
-            made["columns"] = [{"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns]
+            manifest["columns"] = [{"name": c.name, "type": c.kind, "parts": list(c.parts), "unit": c.unit} for c in self.columns]
         if self.size != (0, 0):
-            made |= {"width": self.size[0], "height": self.size[1]}
-        return made
+            manifest |= {"width": self.size[0], "height": self.size[1]}
+        return manifest
 
 
 class Exporter:
@@ -214,8 +214,8 @@ class Sequence(Exporter):
 
     def manifest(self) -> dict[str, Any]:
         """Return what stands in the manifest beside the frames, as plain data."""
-        made = self.about.manifest(self.kind)
-        return {**made, "colour": self.colour} if self.colour else made
+        manifest = self.about.manifest(self.kind)
+        return {**manifest, "colour": self.colour} if self.colour else manifest
 
     def into(self, put: Callable[[str, bytes], None]) -> None:
         """Hand each file on, by its name, instead of writing a zip."""
@@ -237,14 +237,14 @@ class Sequence(Exporter):
         self._close()
 
 
-def into_folder(folder: Path, told: Callable[[Path], None] = lambda path: None) -> Callable[[str, bytes], None]:
+def into_folder(folder: Path, notify: Callable[[Path], None] = lambda path: None) -> Callable[[str, bytes], None]:
     """Return what writes a sequence's files into a folder, which is made; told: called with each path."""
     folder.mkdir(parents=True, exist_ok=True)
 
     def put(name: str, data: bytes) -> None:
         path = folder / name
         path.write_bytes(data)
-        told(path)
+        notify(path)
 
     return put
 
@@ -255,11 +255,11 @@ class Exporters(dict[str, type[Exporter]]):
     def load(self, package: str, *modules: str) -> None:
         """Register what modules of a package define, in this order. Raises TypeError for one that defines none."""
         for module in modules:
-            made = import_module(f"{package}.{module}")
+            loaded = import_module(f"{package}.{module}")
             found = [
                 each
-                for _, each in inspect.getmembers(made, inspect.isclass)
-                if issubclass(each, Exporter) and each.__module__ == made.__name__ and each.kind
+                for _, each in inspect.getmembers(loaded, inspect.isclass)
+                if issubclass(each, Exporter) and each.__module__ == loaded.__name__ and each.kind
             ]
             if not found:
                 raise TypeError(f"{package}.{module} defines no exporter")

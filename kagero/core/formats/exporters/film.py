@@ -92,15 +92,17 @@ class Film(FileExporter):
         import av
 
         pixels = np.ascontiguousarray(in_bytes(frame.pixels))
-        made: Any = av.VideoFrame.from_ndarray(pixels, format="rgba")
+        frame_of_film: Any = av.VideoFrame.from_ndarray(pixels, format="rgba")
         if "yuv" in self.track.pix_fmt:
-            made = made.reformat(format=self.track.pix_fmt, src_color_range=2, dst_color_range=1, src_colorspace=1, dst_colorspace=1)
-        elif made.format.name != self.track.pix_fmt:
-            made = made.reformat(format=self.track.pix_fmt)
-        made.pts, made.time_base = self.done, 1 / Fraction(*self.about.frame_rate)
+            frame_of_film = frame_of_film.reformat(
+                format=self.track.pix_fmt, src_color_range=2, dst_color_range=1, src_colorspace=1, dst_colorspace=1
+            )
+        elif frame_of_film.format.name != self.track.pix_fmt:
+            frame_of_film = frame_of_film.reformat(format=self.track.pix_fmt)
+        frame_of_film.pts, frame_of_film.time_base = self.done, 1 / Fraction(*self.about.frame_rate)
         self.done += 1
         with in_turn():
-            packets = self.track.encode(made)
+            packets = self.track.encode(frame_of_film)
         for packet in packets:
             self.file.mux(packet)
 

@@ -97,16 +97,16 @@ class SpriteSheet(FileExporter):
         cell_wide, cell_tall = max(wide, side), max(tall, side)
 
         def sheet(pages: list[np.ndarray], empty: tuple[int, ...]) -> np.ndarray:
-            made = np.empty((rows * (cell_tall + 2 * pad), columns * (cell_wide + 2 * pad), len(empty)), np.uint8)
-            made[:] = empty
+            canvas = np.empty((rows * (cell_tall + 2 * pad), columns * (cell_wide + 2 * pad), len(empty)), np.uint8)
+            canvas[:] = empty
             for k, page in enumerate(pages):
                 cell = np.empty((cell_tall, cell_wide, len(empty)), np.uint8)
                 cell[:] = empty
                 cell[above : above + tall, beside : beside + wide] = page[top:bottom, left:right]
                 padded = np.pad(cell, ((pad, pad), (pad, pad), (0, 0)), mode="edge")
                 y, x = k // columns * (cell_tall + 2 * pad), k % columns * (cell_wide + 2 * pad)
-                made[y : y + padded.shape[0], x : x + padded.shape[1]] = padded
-            return made
+                canvas[y : y + padded.shape[0], x : x + padded.shape[1]] = padded
+            return canvas
 
         self.seam = seam_of([page for _, page in self.pages])
         facts: dict[str, Any] = {

@@ -24,8 +24,8 @@ class PngSequence(Sequence):
     options = (BEHIND, Option("bits", "Bits", "How many bits each of red, green, blue and alpha has.", "8", (("8", "8"), ("16", "16"))))
 
     def bytes_of(self, frame: FramePicture) -> bytes:
-        made = deep_png(frame.pixels) if self.about.options.get("bits") == "16" else to_png(frame.pixels)
-        return told(made, COLOUR)
+        encoded = deep_png(frame.pixels) if self.about.options.get("bits") == "16" else to_png(frame.pixels)
+        return told(encoded, COLOUR)
 
 
 def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = None) -> bytes:

@@ -62,8 +62,8 @@ class Broken:
 
 def broken(mesh: Mesh, how: Breaking) -> Broken:
     """Return the parts that a mesh falls into. Raises GeometryProblem where it cannot be broken so, and why."""
-    made: Broken = import_module(f"{__name__}.{how.into}").parts(mesh, how)
-    return made
+    parts: Broken = import_module(f"{__name__}.{how.into}").parts(mesh, how)
+    return parts
 
 
 def words(into: str) -> tuple[str, str]:

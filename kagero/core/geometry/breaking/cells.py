@@ -37,9 +37,9 @@ def parts(mesh: Mesh, how: Breaking) -> Broken:
     pieces.sort(key=lambda each: each[0])
     least = SMALLEST * whole.volume()
     kept = [piece for _, piece in pieces if piece.volume() > least]
-    made = [_triangles(piece, whole.original_id(), mesh) for piece in kept]
-    part = np.repeat(np.arange(len(made)), [len(face) for _, face in made])
-    return of_triangles(np.concatenate([c for c, _ in made]), np.concatenate([f for _, f in made]), part, len(made), True)
+    triangles = [_triangles(piece, whole.original_id(), mesh) for piece in kept]
+    part = np.repeat(np.arange(len(triangles)), [len(face) for _, face in triangles])
+    return of_triangles(np.concatenate([c for c, _ in triangles]), np.concatenate([f for _, f in triangles]), part, len(triangles), True)
 
 
 def solid(mesh: Mesh) -> manifold3d.Manifold:
@@ -48,22 +48,22 @@ def solid(mesh: Mesh) -> manifold3d.Manifold:
     given = np.column_stack([mesh.points, mesh.normals, mesh.uv]).astype(np.float32)
     wired = manifold3d.Mesh(np.ascontiguousarray(given), np.ascontiguousarray(faces, np.uint32), face_id=np.arange(len(faces), dtype=np.uint32))
     wired.merge()
-    made = manifold3d.Manifold(wired)
-    if made.status() != manifold3d.Error.NoError or made.is_empty() or made.volume() <= 0:
+    manifold = manifold3d.Manifold(wired)
+    if manifold.status() != manifold3d.Error.NoError or manifold.is_empty() or manifold.volume() <= 0:
         raise GeometryProblem(
             "It is not closed, so it has no inside to break into cells.", where="into",
             remedy="Break it into scraps, triangles or parts; or break its hull instead.",
         )  # fmt: skip
-    return made.as_original() if made.original_id() < 0 else made
+    return manifold.as_original() if manifold.original_id() < 0 else manifold
 
 
 def hull(mesh: Mesh) -> Mesh:
     """Return the convex hull of a mesh's points, each of its sides flat; (u, v) are those of the nearest place of the mesh. Raises GeometryProblem
     where all lies in a plane."""
-    made = manifold3d.Manifold.hull_points(np.unique(mesh.points.astype(np.float64), axis=0))
-    if made.is_empty() or made.volume() <= 0:
+    manifold = manifold3d.Manifold.hull_points(np.unique(mesh.points.astype(np.float64), axis=0))
+    if manifold.is_empty() or manifold.volume() <= 0:
         raise GeometryProblem("It is flat: its hull has no inside either.", where="into", remedy="Break it into scraps, or give it a thickness.")
-    wired = made.to_mesh()
+    wired = manifold.to_mesh()
     corners = np.asarray(wired.vert_properties)[:, :3][np.asarray(wired.tri_verts)].reshape(-1, 3)
     return Mesh.of(corners, np.arange(len(corners)).reshape(-1, 3), mesh.uv_at(mesh.nearest(corners)[0]))
 
@@ -78,8 +78,8 @@ def _cells(sites: np.ndarray, bounds: np.ndarray) -> list[np.ndarray]:
             other = sites.copy()
             other[:, axis] = 2 * side[axis] - other[:, axis]
             mirrored.append(other)
-    made = scipy.spatial.Voronoi(np.concatenate(mirrored))
-    return [made.vertices[made.regions[made.point_region[i]]] for i in range(len(sites))]
+    voronoi = scipy.spatial.Voronoi(np.concatenate(mirrored))
+    return [voronoi.vertices[voronoi.regions[voronoi.point_region[i]]] for i in range(len(sites))]
 
 
 def _groups(centres: np.ndarray) -> list[np.ndarray]:

@@ -35,7 +35,9 @@ def draw() -> StockPicture:
             scipy.ndimage.map_coordinates(part - base, [row, column], order=1, mode="nearest") for part, base in zip(source, (x, y), strict=True)
         ]
         source = np.stack([x - flow[0] + shift[0], y - flow[1] + shift[1]])
-    motion = [np.stack([0.5 + way[0] / 2 / (2 * REACH), 0.5 - way[1] / 2 / (2 * REACH), np.zeros_like(x), np.ones_like(x)], 2) for way in ways]
+    motion = [
+        np.stack([0.5 + offset[0] / 2 / (2 * REACH), 0.5 - offset[1] / 2 / (2 * REACH), np.zeros_like(x), np.ones_like(x)], 2) for offset in ways
+    ]
     return StockPicture(_sheet(cells), ACROSS, ACROSS, _sheet([np.clip(each, 0, 1) for each in motion]), REACH)
 
 

@@ -82,8 +82,8 @@ class ContactPart(Part):
         return {"kind": CONTACTS.tags(cls)[0], **new_rows(cls)}
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = facts.driven
-        return replace(said, label=f"{self.label} {said.label.lower()}") if said is not None else said
+        driven = facts.driven
+        return replace(driven, label=f"{self.label} {driven.label.lower()}") if driven is not None else driven
 
     def strength_row(self) -> str:
         return "region"
@@ -107,8 +107,8 @@ class ContactPart(Part):
         if not self.acts():
             return {}
         thing, none = at.view.thing, at.builder.const(0)
-        made = {TOUCH[name]: at.clip_time() if name in ("first", "last") else none for name in remembered(thing)}
-        return made | dict.fromkeys(STUCK if sticks(thing) else (), none)
+        columns = {TOUCH[name]: at.clip_time() if name in ("first", "last") else none for name in remembered(thing)}
+        return columns | dict.fromkeys(STUCK if sticks(thing) else (), none)
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "touch" or not self.acts():
@@ -195,8 +195,8 @@ class Met(Slot[DocumentView]):
 
     def read(self, document: DocumentView) -> PropQuery:
         standing = tuple(each.stands() for each in document.thing(self.owner).contacts if each.acts())
-        told = [document.query(each.prop).digest for each in standing if each.prop]
-        return PropQuery("", f"{standing} {told}", standing)
+        digests = [document.query(each.prop).digest for each in standing if each.prop]
+        return PropQuery("", f"{standing} {digests}", standing)
 
 
 CONTACTS = OpenUnion("contact", ContactPart)

@@ -120,8 +120,8 @@ class CuePart(Part):
         return super().unused() | frozenset(off | (set() if differs(self.tints, 0.0) else {"tint"}))
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = facts.driven
-        return replace(said, label=f"{self.name[:1].upper()}{self.name[1:]}: {said.label.lower()}") if said is not None else said
+        driven = facts.driven
+        return replace(driven, label=f"{self.name[:1].upper()}{self.name[1:]}: {driven.label.lower()}") if driven is not None else driven
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         return [own for own in thing.own if own.memory] if field == "own" else None
@@ -140,15 +140,15 @@ class CuePart(Part):
         if self.muted:
             return {}
         b = at.builder
-        made = {self._kept(what): b.const(0) for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))}
-        made |= {self._kept(what): value for what, value in self.remembered(at).items()}
+        columns = {self._kept(what): b.const(0) for what in (*KEPT, *(("tries",) if self.again and self.times == "each" else ()))}
+        columns |= {self._kept(what): value for what, value in self.remembered(at).items()}
         if self.holds != "as it is":
-            made |= {LET_GO: b.const(0)} | ({STAYS: b.const(0)} if self.holds == "stays" else {})
+            columns |= {LET_GO: b.const(0)} | ({STAYS: b.const(0)} if self.holds == "stays" else {})
         if self._resizes:
-            made |= {self._kept("times"): b.const(1), self._kept("grown"): b.const(0)}
+            columns |= {self._kept("times"): b.const(1), self._kept("grown"): b.const(0)}
         if differs(self.tints, 0.0):
-            made |= {self._kept(name): b.const(0) for name in ("tinted", "tint.0", "tint.1", "tint.2")}
-        return made
+            columns |= {self._kept(name): b.const(0) for name in ("tinted", "tint.0", "tint.1", "tint.2")}
+        return columns
 
     def _kept(self, what: str) -> str:
         return f"cue.{self.uid}.{what}"
@@ -232,10 +232,10 @@ class CuePart(Part):
         more: dict[str, int] = {}
         if differs(self.chance, 1.0):
             seed = (CueDraw(at.owner, self.uid),)
-            again = self.again and self.times == "each"
-            drawn_before = self.kept(at, "tries") if again else none
-            more = {"tries": b.op("add", drawn_before, turns)} if again else {}
-            drawn = b.op("redraw", b.input("key"), drawn_before, attrs=seed) if again else b.op("draw", b.input("key"), attrs=seed)
+            repeats = self.again and self.times == "each"
+            drawn_before = self.kept(at, "tries") if repeats else none
+            more = {"tries": b.op("add", drawn_before, turns)} if repeats else {}
+            drawn = b.op("redraw", b.input("key"), drawn_before, attrs=seed) if repeats else b.op("draw", b.input("key"), attrs=seed)
             turns = b.op("mul", turns, b.op("less", drawn, self.row(at, "chance")[0]))
         fires, ago = turns, self.ago(at, state, since, lasts)
         if differs(self.delay, 0.0):

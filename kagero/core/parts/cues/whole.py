@@ -160,8 +160,8 @@ def input_of(watched: tuple[str, str]) -> str:
 
 def watches(thing: Any) -> tuple[tuple[str, str], ...]:
     """Return the emitters and cues that an emitter's cues count."""
-    told = [cue.watched() for cue in thing.cues if isinstance(cue, WholeCue) and not cue.muted]
-    return tuple(dict.fromkeys(each for each in told if each is not None))
+    watched = [cue.watched() for cue in thing.cues if isinstance(cue, WholeCue) and not cue.muted]
+    return tuple(dict.fromkeys(each for each in watched if each is not None))
 
 
 def waits_for(effect: Any, uid: str) -> set[str]:

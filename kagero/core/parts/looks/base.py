@@ -190,8 +190,8 @@ class LookPart(Part):
         """Return the columns that say how particles meet what lies behind, where they differ between them: `cover`, how much of it they hide, of
         their opacity, and `soft`, over how many metres they fade into it."""
         b = at.builder
-        made: dict[str, Values] = {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
-        return made | ({"soft": at.row(f"{address}.soft")} if differs(self.soft, 0.0) else {})
+        columns: dict[str, Values] = {"cover": (b.op("sub", b.const(1), at.row(f"{address}.added")[0]),)} if self.blend == "between" else {}
+        return columns | ({"soft": at.row(f"{address}.soft")} if differs(self.soft, 0.0) else {})
 
     def meets(self) -> frozenset[str]:
         """Return the columns that `covering` gives."""

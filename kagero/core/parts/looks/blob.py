@@ -123,7 +123,7 @@ class BlobLook(LookPart):
         if self.drawn_with == "picture":
             b = at.builder
             born = at.settled("birth_uv", 2, lambda birth: birth.birthplace()[6:8])
-            tiles, offset = ([at.row(f"{address}.{name}_{way}")[0] for way in ("across", "down")] for name in ("tiles", "offset"))
+            tiles, offset = ([at.row(f"{address}.{name}_{axis}")[0] for axis in ("across", "down")] for name in ("tiles", "offset"))
             rows["uv"] = tuple(b.op("add", b.op("mul", x, n), o) for x, n, o in zip(born, tiles, offset, strict=True))
         return {**rows, "colour": self.tinted(at, address), **covering}
 

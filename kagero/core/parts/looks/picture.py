@@ -244,17 +244,17 @@ class PictureLook(LookPart):
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         b = at.builder
-        made: dict[str, Values] = {name: at.row(f"{address}.{name}") for name in ("size", "opacity")} | {
+        columns: dict[str, Values] = {name: at.row(f"{address}.{name}") for name in ("size", "opacity")} | {
             "colour": self.tinted(at, address),
             **self.covering(at, address),
         }
         if self.faces == "space":
             known = at.view.thing.motion.turning is not None
-            made["turn"] = tuple(b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(TURNED))
-        for name in (self.given() & set(self._parts)) - set(made) - {"cut"}:
-            made[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
+            columns["turn"] = tuple(b.input(name) if known else b.const(float(i == 3)) for i, name in enumerate(TURNED))
+        for name in (self.given() & set(self._parts)) - set(columns) - {"cut"}:
+            columns[name] = tuple(value for row in self._parts[name] for value in at.row(f"{address}.{row}"))
         if "cut" in self.given():
-            made["cut"] = tuple(at.row(f"{address}.{row}")[0] for row in ("cut", "cut_soft", "rim"))
+            columns["cut"] = tuple(at.row(f"{address}.{row}")[0] for row in ("cut", "cut_soft", "rim"))
         if "page" in PictureLook.given(self):
             first, last = self.span()
             count = last - first + 1
@@ -273,8 +273,8 @@ class PictureLook(LookPart):
                 n = len(self._films())
                 which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
                 page = b.op("add", page, b.op("mul", which, b.const(self.pages())))
-            made["page"] = (page,)
-        return made
+            columns["page"] = (page,)
+        return columns
 
     def projected(self) -> str | None:
         return (self.thrown_by or "") if self.lies == "camera" else None

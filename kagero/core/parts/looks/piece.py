@@ -150,17 +150,17 @@ class PieceLook(PictureLook):
 
     def write(self, at: Reader, address: str) -> dict[str, Values]:
         b = at.builder
-        made = super().write(at, address)
+        columns = super().write(at, address)
         if len(self.meshes) > 1:
             n = len(self.meshes)
             which = b.op("min", b.op("floor", b.op("mul", b.op("clamp", at.row(f"{address}.which")[0]), b.const(n))), b.const(n - 1))
-            made["form"] = (which,)
+            columns["form"] = (which,)
             if self.drawn_with == "own":
-                made["page"] = (which,)
+                columns["page"] = (which,)
         if self._parts_of:
-            made["form"] = at.view.thing.births.place.part(at) or (b.const(0),)
-        made["turn"] = self._turned(at, address)
-        return made
+            columns["form"] = at.view.thing.births.place.part(at) or (b.const(0),)
+        columns["turn"] = self._turned(at, address)
+        return columns
 
     def _turned(self, at: Reader, address: str) -> Values:
         """Return how it is turned: a unit quaternion, from its own axes to the world's, of what faces the camera to the view's."""

@@ -29,13 +29,13 @@ def shifted(b: Builder, colour: Values, hue: int, saturation: int, lightness: in
     pure = b.op("clamp", b.op("mul", pure, b.op("add", one, saturation)))
     light = b.op("clamp", b.op("add", light, lightness))
     reach = b.op("mul", pure, _within(b, light))
-    made = []
+    columns = []
     for n in (0, 8, 4):
         k = b.op("mul", b.op("repeat", b.op("add", turn, b.const(n / 12))), b.const(12))
         edge = b.op("min", b.op("min", b.op("sub", k, b.const(3)), b.op("sub", b.const(9), k)), one)
         part = b.op("sub", light, b.op("mul", reach, b.op("max", edge, b.const(-1))))
-        made.append(b.op("mul", _decode(b, part), bright))
-    return tuple(made)
+        columns.append(b.op("mul", _decode(b, part), bright))
+    return tuple(columns)
 
 
 def _most(b: Builder, parts: list[int]) -> int:

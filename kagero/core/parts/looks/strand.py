@@ -129,10 +129,10 @@ class StrandLook(LookPart):
             left = b.op("sub", b.const(1 + 1e-4), along)  # a hair more than there is, so that 0 leaves the far end as it is
             return b.op("clamp", b.op("div", left, b.op("max", at.row(f"{address}.{name}")[0], b.const(1e-4))))
 
-        made = {name: (b.op("mul", at.row(f"{address}.{name}")[0], runs_out(by)),) for name, by in (("size", "taper"), ("opacity", "fade"))}
+        columns = {name: (b.op("mul", at.row(f"{address}.{name}")[0], runs_out(by)),) for name, by in (("size", "taper"), ("opacity", "fade"))}
         lies = b.op("mul", metres if self.repeats == "metre" else along, at.row(f"{address}.tiles")[0])
-        made["lies"] = (b.op("sub", lies, at.row(f"{address}.offset")[0]),)
-        return {**made, "hardness": at.row(f"{address}.hardness"), "colour": self.tinted(at, address), **self.covering(at, address)}
+        columns["lies"] = (b.op("sub", lies, at.row(f"{address}.offset")[0]),)
+        return {**columns, "hardness": at.row(f"{address}.hardness"), "colour": self.tinted(at, address), **self.covering(at, address)}
 
     def drawn_by(self) -> dict[str, Any]:
         return {**super().drawn_by(), "lines": True}

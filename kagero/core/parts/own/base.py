@@ -57,12 +57,12 @@ class OwnPart(Part):
 
     def driven(self, facts: FieldFacts) -> Driven | None:
         """Return what stands beside a row: its unit is the attribute's, and its change is that a second."""
-        said, unit = facts.driven, OWN_UNITS[getattr(self, "unit", "")]
-        if said is None:
+        driven, unit = facts.driven, OWN_UNITS[getattr(self, "unit", "")]
+        if driven is None:
             return None
         if facts.name == "change":
             unit = Unit(f"{unit.symbol}/s" if unit.symbol != "m/s" else "m/s²", unit.scale, unit.digits)
-        return Driven(said.label, unit, said.lowest, said.highest, said.drag, said.default, said.help, said.stage, said.always)
+        return Driven(driven.label, unit, driven.lowest, driven.highest, driven.drag, driven.default, driven.help, driven.stage, driven.always)
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         """Return the attribute after the step: last value + change x dt, held between its bounds."""

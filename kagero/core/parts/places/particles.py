@@ -101,18 +101,18 @@ class FromParticles(PlacePart):
         return mixed
 
     def findings(self, effect: Effectlike, emitter: Any, where: str) -> Iterator[Finding]:
-        way, uid = [emitter.name], self.emitter
+        trail, uid = [emitter.name], self.emitter
         while True:
             parent = found(effect.emitters, uid)
             if parent is None:
                 yield Finding("link", f"{where}.births.place.emitter", f"{emitter.name} comes from an emitter that is not there.", "Choose another.")
                 break
-            way.append(parent.name)
-            if parent is emitter or len(way) > MOST_GENERATIONS:
+            trail.append(parent.name)
+            if parent is emitter or len(trail) > MOST_GENERATIONS:
                 words = (
-                    f"These emitters come from each other: {' <- '.join(way)}."
+                    f"These emitters come from each other: {' <- '.join(trail)}."
                     if parent is emitter
-                    else (f"{way[0]} is the {len(way)}th generation; {MOST_GENERATIONS} are allowed.")
+                    else (f"{trail[0]} is the {len(trail)}th generation; {MOST_GENERATIONS} are allowed.")
                 )
                 code = "circle" if parent is emitter else "link"
                 yield Finding(code, f"{where}.births.place.emitter", words, "Let one be born at a place of its own.")

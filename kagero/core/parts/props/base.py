@@ -360,8 +360,8 @@ FILE_UP = Setting("Upright axis of the file", choices=(("y", "y up"), ("z", "z u
 
 def file_ref(file: dict[str, Any]) -> dict[str, Any]:
     """Return how a document names a file that was brought in: of a film with how many pictures it has, and its rate."""
-    said = {"content": file["content"], "name": file["name"]}
-    return {**said, "pictures": file["pictures"], "rate": file["rate"]} if file["kind"] == "film" else said
+    reference = {"content": file["content"], "name": file["name"]}
+    return {**reference, "pictures": file["pictures"], "rate": file["rate"]} if file["kind"] == "film" else reference
 
 
 def file_title(file: dict[str, Any]) -> str:

@@ -45,8 +45,8 @@ class PushPart(Part):
         return {"kind": PUSHES.tags(cls)[0], **new_rows(cls)}
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = facts.driven
-        return replace(said, label=f"{self.label} share") if said is not None and facts.name == "share" else said
+        driven = facts.driven
+        return replace(driven, label=f"{self.label} share") if driven is not None and facts.name == "share" else driven
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase == "push":
@@ -119,9 +119,9 @@ class FadingPush(PlacedPush):
         return super().unused() | frozenset(idle)
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = super().driven(facts)
-        named = said is not None and facts.name in ("core", "reach", "power")
-        return replace(said, label=f"{self.label} {said.label.lower()}") if named and said is not None else said
+        driven = super().driven(facts)
+        named = driven is not None and facts.name in ("core", "reach", "power")
+        return replace(driven, label=f"{self.label} {driven.label.lower()}") if named and driven is not None else driven
 
     def falloff(self) -> tuple[float, tuple[float, ...]]:
         """Return over which distance (m) its strength is drawn, and that strength from nought to there, as factors; by the bases of its rows."""
@@ -138,8 +138,8 @@ class FadingPush(PlacedPush):
             if self.curve is not None:
                 curve_into(table_of(self.curve.keys), share, out)
             factor = out.astype(np.float64)
-        made = np.nan_to_num(factor * distance / soft)
-        return span, tuple(float(f"{value:.4g}") for value in made)
+        falloff = np.nan_to_num(factor * distance / soft)
+        return span, tuple(float(f"{value:.4g}") for value in falloff)
 
     def guided(self) -> dict[str, Any]:
         span, fade = self.falloff()

@@ -70,16 +70,16 @@ class FieldPush(PushPart):
         return ("prop", "reads no field yet", "Choose one.") if self.prop is None else None
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = super().driven(facts)
-        return replace(said, label="Field share") if said is not None and facts.name == "share" else said
+        driven = super().driven(facts)
+        return replace(driven, label="Field share") if driven is not None and facts.name == "share" else driven
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         if self.prop is None:
             return
         b = at.builder
-        made = b.multi("prop_field", *pushes.place, pushes.time, attrs=(FieldOfPush(at.owner, self.uid),))
+        sampled = b.multi("prop_field", *pushes.place, pushes.time, attrs=(FieldOfPush(at.owner, self.uid),))
         (strength,) = self.row(at, "strength")
-        values = tuple(b.op("mul", strength, value) for value in made)
+        values = tuple(b.op("mul", strength, value) for value in sampled)
         if self.by == "push":
             pushes.push(tuple(b.op("mul", pushes.inverse_mass, value) for value in values))
         else:

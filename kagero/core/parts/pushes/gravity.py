@@ -31,6 +31,6 @@ class Gravity(PushPart):
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, (strength,) = at.builder, self.row(at, "strength")
         if differs(self.direction, DOWN):
-            pushes.push(tuple(b.op("mul", strength, way) for way in Space(b, None, pushes.time).way(self.row(at, "direction"))))
+            pushes.push(tuple(b.op("mul", strength, component) for component in Space(b, None, pushes.time).way(self.row(at, "direction"))))
         else:
             pushes.accelerate(1, b.op("neg", strength))

@@ -83,9 +83,9 @@ class Pull(FadingPush):
         space = self.frame(at, pushes)
         gap = tuple(b.op("sub", t, x) for t, x in zip(space.point(self.row(at, "point")), pushes.place, strict=True))
         if self.to == "line":
-            way = space.way(self.row(at, "direction"))
-            along = weighted(b, gap, way)
-            gap = tuple(b.op("sub", g, b.op("mul", along, w)) for g, w in zip(gap, way, strict=True))
+            direction = space.way(self.row(at, "direction"))
+            along = weighted(b, gap, direction)
+            gap = tuple(b.op("sub", g, b.op("mul", along, w)) for g, w in zip(gap, direction, strict=True))
         return gap
 
     def write(self, at: Reader, pushes: Pushes) -> None:

@@ -47,9 +47,9 @@ class Stream(FadingPush):
         return super().unused() | frozenset({"space", *(() if self.by == "speed" else ("coupling",))})
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = super().driven(facts)
-        speed = said is not None and self.by == "speed" and facts.name in ("strength", "back")
-        return replace(said, unit=METRES_PER_SECOND) if speed and said is not None else said
+        driven = super().driven(facts)
+        speed = driven is not None and self.by == "speed" and facts.name in ("strength", "back")
+        return replace(driven, unit=METRES_PER_SECOND) if speed and driven is not None else driven
 
     def possible(self, effect: Any, thing: Any) -> str:
         return "" if any(prop.line for prop in effect.props) else "There is no path to run along."
@@ -67,8 +67,8 @@ class Stream(FadingPush):
         factor = factor if self.by == "speed" else b.op("mul", factor, pushes.inverse_mass)
         along = b.op("mul", self.row(at, "strength")[0], factor)
         back = b.op("div", b.op("mul", self.row(at, "back")[0], factor), soft)
-        made = tuple(b.op("add", b.op("mul", along, t), b.op("mul", back, g)) for t, g in zip(found[3:6], gap, strict=True))
+        target = tuple(b.op("add", b.op("mul", along, t), b.op("mul", back, g)) for t, g in zip(found[3:6], gap, strict=True))
         if self.by == "speed":
-            pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), made)
+            pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), target)
         else:
-            pushes.push(made)
+            pushes.push(target)

@@ -70,9 +70,9 @@ class Swirl(FadingPush):
         return super().unused() | (frozenset({"coupling"}) if self.by == "push" else frozenset())
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = super().driven(facts)
-        speed = said is not None and self.by == "speed" and facts.name in ("strength", "inward", "along")
-        return replace(said, unit=METRES_PER_SECOND) if speed and said is not None else said
+        driven = super().driven(facts)
+        speed = driven is not None and self.by == "speed" and facts.name in ("strength", "inward", "along")
+        return replace(driven, unit=METRES_PER_SECOND) if speed and driven is not None else driven
 
     def strength_row(self) -> str:
         return "share"  # of all that it does: round, inward and along
@@ -91,7 +91,7 @@ class Swirl(FadingPush):
             factor = b.op("mul", factor, b.op("select", b.op("equal", height, b.const(0)), b.const(1), left))
         factor = factor if self.by == "speed" else b.op("mul", factor, pushes.inverse_mass)
         round_it, into = b.op("div", b.op("mul", self.row(at, "strength")[0], factor), soft), None
-        made = []
+        components = []
         if differs(self.inward, 0.0):
             into = b.op("div", b.op("mul", self.row(at, "inward")[0], factor), soft)
         rise = b.op("mul", self.row(at, "along")[0], factor) if differs(self.along, 0.0) else None
@@ -100,8 +100,8 @@ class Swirl(FadingPush):
             across = b.op("sub", b.op("mul", axis[j], out[k]), b.op("mul", axis[k], out[j]))
             value = b.op("mul", round_it, across)
             value = value if into is None else b.op("sub", value, b.op("mul", into, out[i]))
-            made.append(value if rise is None else b.op("add", value, b.op("mul", rise, axis[i])))
+            components.append(value if rise is None else b.op("add", value, b.op("mul", rise, axis[i])))
         if self.by == "speed":
-            pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), tuple(made))
+            pushes.carry(b.op("mul", self.row(at, "coupling")[0], pushes.inverse_mass), tuple(components))
         else:
-            pushes.push(tuple(made))
+            pushes.push(tuple(components))

@@ -72,8 +72,8 @@ class RidePart(Part):
         return {"kind": RIDES.tags(cls)[0], **new_rows(cls)}
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = facts.driven
-        return replace(said, label=f"{self.label} grip") if said is not None and facts.name == "grip" else said
+        driven = facts.driven
+        return replace(driven, label=f"{self.label} grip") if driven is not None and facts.name == "grip" else driven
 
     def strength_row(self) -> str:
         return "grip"
@@ -147,10 +147,10 @@ class RidePart(Part):
             return {}
         keeps = self.keeps(at)
         ridden = self.ridden(at, keeps)
-        made = {f"at.{i}": value for i, value in enumerate(ridden.place)} | keeps
-        made |= {"free": at.builder.const(0), "since": at.clip_time()}  # until its first step nobody has let it go
-        made |= {f"mean.{i}": at.builder.const(0) for i in range(3)} if self.speed_of_place else {}
-        return {self.name(what): value for what, value in made.items()}
+        columns = {f"at.{i}": value for i, value in enumerate(ridden.place)} | keeps
+        columns |= {"free": at.builder.const(0), "since": at.clip_time()}  # until its first step nobody has let it go
+        columns |= {f"mean.{i}": at.builder.const(0) for i in range(3)} if self.speed_of_place else {}
+        return {self.name(what): value for what, value in columns.items()}
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "hold" or not self.acts(at):
@@ -218,8 +218,8 @@ class PropRide(RidePart):
         return (RideOnProp(at.owner, self.uid),)
 
     def carried(self, at: Reader) -> dict[str, int]:
-        made = super().carried(at)
-        return made | {self.name("gone"): at.builder.const(0)} if made and self.edge == "release" else made
+        columns = super().carried(at)
+        return columns | {self.name("gone"): at.builder.const(0)} if columns and self.edge == "release" else columns
 
 
 RIDES = OpenUnion("ride", RidePart)

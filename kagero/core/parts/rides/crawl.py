@@ -57,9 +57,9 @@ class CrawlRide(SurfaceRidePart):
             return
         b = at.builder
         b.row = f"rides.{self.uid}"
-        way = tuple(b.op("sub", x, x0) for x, x0 in zip(state.position, state.before[0], strict=True))
+        shift = tuple(b.op("sub", x, x0) for x, x0 in zip(state.position, state.before[0], strict=True))
         foot = tuple(self.kept(at, name) for name in FOOT)
-        went = b.multi("prop_walked", *foot, self.row(at, "out")[0], *way, *state.velocity, state.dt, at.clip_time(), attrs=self.asked(at))
+        went = b.multi("prop_walked", *foot, self.row(at, "out")[0], *shift, *state.velocity, state.dt, at.clip_time(), attrs=self.asked(at))
         keeps = dict(zip(FOOT, went[6:9], strict=True))
         grip = self.hold(at, state, Ridden(went[:3], went[9] if self.edge == "release" else None), keeps)
         # held fast it keeps its speed along the surface, which is not how far its place has come in a straight line

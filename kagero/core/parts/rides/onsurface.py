@@ -33,8 +33,8 @@ class SurfaceRidePart(PropRide):
         """Return u and v as they are ridden."""
         if self.prop is None:
             return {name: (at.builder.const(0),) for name in ("u", "v")}
-        made = self.found(at, self.keeps(at))
-        return {"u": made[6:7], "v": made[7:8]}
+        found = self.found(at, self.keeps(at))
+        return {"u": found[6:7], "v": found[7:8]}
 
     def normal(self, at: Reader) -> Values:
         """Return which way the surface faces there."""

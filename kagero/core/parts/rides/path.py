@@ -77,9 +77,9 @@ class PathRide(PropRide):
 
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
         b = at.builder
-        made = self.found(at, kept)
-        point, tangent, normal, binormal = made[:3], made[3:6], made[6:9], made[9:12]
-        angle = b.op("add", b.op("add", self.row(at, "phase")[0], kept["turned"]), b.op("mul", self.row(at, "twist")[0], made[12]))
+        found = self.found(at, kept)
+        point, tangent, normal, binormal = found[:3], found[3:6], found[6:9], found[9:12]
+        angle = b.op("add", b.op("add", self.row(at, "phase")[0], kept["turned"]), b.op("mul", self.row(at, "twist")[0], found[12]))
         (radius,), (tilt,) = self.row(at, "radius"), self.row(at, "tilt")
         across, up = b.op("mul", radius, b.op("cos", angle)), b.op("mul", radius, b.op("sin", angle))
         lean, side = b.op("mul", up, b.op("sin", tilt)), b.op("mul", up, b.op("cos", tilt))
@@ -87,7 +87,7 @@ class PathRide(PropRide):
         for i in range(3):
             round_it = b.op("add", b.op("mul", across, normal[i]), b.op("mul", side, binormal[i]))
             place.append(b.op("add", point[i], b.op("add", round_it, b.op("mul", lean, tangent[i]))))
-        return Ridden(tuple(place), made[13] if self.edge == "release" else None)
+        return Ridden(tuple(place), found[13] if self.edge == "release" else None)
 
     def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
         if self.prop is None or not isinstance(stage.geometry(self.prop), Path):

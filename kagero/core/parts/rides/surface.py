@@ -66,15 +66,15 @@ class SurfaceRide(SurfaceRidePart):
         return b.multi("prop_ridden", *where, *aside, at.clip_time() if time is None else time, attrs=self.asked(at))
 
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
-        made = self.found(at, kept)
-        return Ridden(made[:3], made[8] if self.edge == "release" else None)
+        found = self.found(at, kept)
+        return Ridden(found[:3], found[8] if self.edge == "release" else None)
 
     def rails(self, stage: Any, seconds: float) -> list[np.ndarray]:
         """Return lines of even u and of even v over the surface."""
-        made = stage.geometry(self.prop) if self.prop is not None else None
-        if self.prop is None or not isinstance(made, Mesh) or not len(made.faces):
+        geometry = stage.geometry(self.prop) if self.prop is not None else None
+        if self.prop is None or not isinstance(geometry, Mesh) or not len(geometry.faces):
             return []
-        low, high, now = made.uv.min(axis=0).astype(float), made.uv.max(axis=0).astype(float), np.full(1, seconds)
+        low, high, now = geometry.uv.min(axis=0).astype(float), geometry.uv.max(axis=0).astype(float), np.full(1, seconds)
         along = [np.linspace(low[k], high[k] - 1e-9, RAIL) for k in range(2)]
         lines = [(np.full(RAIL, u), along[1]) for u in np.linspace(low[0], high[0], ROUND, endpoint=False)]
         lines += [(along[0], np.full(RAIL, v)) for v in np.linspace(low[1], high[1], LEVELS)]

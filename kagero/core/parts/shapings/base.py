@@ -41,8 +41,8 @@ class ShapingPart(Part):
         return {"kind": SHAPINGS.tags(cls)[0], **new_rows(cls)}
 
     def driven(self, facts: FieldFacts) -> Driven | None:
-        said = facts.driven
-        return said if said is None or facts.name == self.amount_row else replace(said, label=f"{self.label} {said.label.lower()}")
+        driven = facts.driven
+        return driven if driven is None or facts.name == self.amount_row else replace(driven, label=f"{self.label} {driven.label.lower()}")
 
     def strength_row(self) -> str:
         return self.amount_row
@@ -126,9 +126,9 @@ class BoxedShaping(ShapingPart):
         b = at.builder
         if not differs(self.turn, UPRIGHT):
             first = "xyz".index(self.axis)
-            made = [0, 0, 0]
-            made[first], made[(first + 1) % 3], made[(first + 2) % 3] = along, across, up
-            return tuple(made)
+            components = [0, 0, 0]
+            components[first], components[(first + 1) % 3], components[(first + 2) % 3] = along, across, up
+            return tuple(components)
         axes = self.axes(at)
         return tuple(weighted(b, (along, across, up), tuple(axis[i] for axis in axes)) for i in range(3))
 
@@ -138,10 +138,10 @@ def turned(b: Builder, angles: Values) -> list[Values]:
     (cx, sx), (cy, sy), (cz, sz) = ((b.op("cos", a), b.op("sin", a)) for a in angles)
 
     def mul(*values: int) -> int:
-        made = values[0]
+        product = values[0]
         for value in values[1:]:
-            made = b.op("mul", made, value)
-        return made
+            product = b.op("mul", product, value)
+        return product
 
     return [
         (b.op("add", mul(cy, cz), mul(sy, sx, sz)), b.op("sub", mul(sy, sx, cz), mul(cy, sz)), mul(sy, cx)),

@@ -39,8 +39,8 @@ class Bend(BoxedShaping):
         cosine = sine = 0
         side = box.across
         if turns:
-            (way,) = self.row(at, "toward")
-            cosine, sine = b.op("cos", way), b.op("sin", way)
+            (direction,) = self.row(at, "toward")
+            cosine, sine = b.op("cos", direction), b.op("sin", direction)
             side = b.op("add", b.op("mul", box.across, cosine), b.op("mul", box.up, sine))
         bent = b.op("mul", box.long, b.op("sub", box.share, still))  # how far from where nothing moves, within the box
         angle = b.op("mul", self.how_much(at), b.op("sub", box.share, still))

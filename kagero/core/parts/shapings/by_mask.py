@@ -56,9 +56,9 @@ class ByMask(ShapingPart):
         b = at.builder
         if self.mask is None:
             return b.const(0), b.const(0), b.const(0)
-        way = self.row(at, "direction")
+        direction = self.row(at, "direction")
         if self.along == "point":
-            way = tuple(b.op("sub", x, p) for x, p in zip(place, self.row(at, "point"), strict=True))
+            direction = tuple(b.op("sub", x, p) for x, p in zip(place, self.row(at, "point"), strict=True))
         far = b.op("mul", self.how_much(at), at.mask_value(self.mask, place, at.clip_time()))
-        far = b.op("div", far, b.op("max", b.op("length", *way), b.const(1e-12)))
-        return tuple(b.op("mul", w, far) for w in way)
+        far = b.op("div", far, b.op("max", b.op("length", *direction), b.const(1e-12)))
+        return tuple(b.op("mul", w, far) for w in direction)

@@ -72,7 +72,7 @@ class Lattice(BoxedShaping):
         axes = [self._share(at, place, k) for k in range(3)]
         sizes = self.row(at, "size")
         weights = [[_bernstein(b, axis, i, count - 1) for i in range(count)] for axis, count in zip(axes, self.counts, strict=True)]
-        amount, made = self.how_much(at), [b.const(0)] * 3
+        amount, moved = self.how_much(at), [b.const(0)] * 3
         for i in range(self.counts[0]):
             for j in range(self.counts[1]):
                 beside = b.op("mul", weights[0][i], weights[1][j])
@@ -81,8 +81,8 @@ class Lattice(BoxedShaping):
                     point = (i * self.counts[1] + j) * self.counts[2] + k
                     for n in range(3):
                         offset = b.param(LatticeOffset(at.owner, self.uid, point, n))
-                        made[n] = b.op("add", made[n], b.op("mul", weight, offset))
-        x, y, z = (b.op("mul", b.op("mul", m, size), amount) for m, size in zip(made, sizes, strict=True))
+                        moved[n] = b.op("add", moved[n], b.op("mul", weight, offset))
+        x, y, z = (b.op("mul", b.op("mul", m, size), amount) for m, size in zip(moved, sizes, strict=True))
         return self.of_axes(at, x, y, z)
 
     def _share(self, at: Reader, place: Values, axis: int) -> int:
@@ -107,12 +107,12 @@ class Lattice(BoxedShaping):
 
     def offsets_of(self, counts: tuple[int, int, int]) -> list[tuple[float, float, float]]:
         """Return the offsets of a lattice of so many points that moves what stands at those points as this does: with more points, everything."""
-        made = np.asarray(self.offsets, np.float64).reshape(*self.counts, 3)
+        offsets = np.asarray(self.offsets, np.float64).reshape(*self.counts, 3)
         for axis, (old, new) in enumerate(zip(self.counts, counts, strict=True)):
             rest = np.linspace(0, 1, new)
-            there = np.moveaxis(np.tensordot(_basis(rest, old), made, axes=(1, axis)), 0, axis)
-            made = np.moveaxis(np.tensordot(np.linalg.inv(_basis(rest, new)), there, axes=(1, axis)), 0, axis)
-        return [(float(x), float(y), float(z)) for x, y, z in made.reshape(-1, 3).round(9)]
+            there = np.moveaxis(np.tensordot(_basis(rest, old), offsets, axes=(1, axis)), 0, axis)
+            offsets = np.moveaxis(np.tensordot(np.linalg.inv(_basis(rest, new)), there, axes=(1, axis)), 0, axis)
+        return [(float(x), float(y), float(z)) for x, y, z in offsets.reshape(-1, 3).round(9)]
 
     def guided(self) -> dict[str, Any]:
         ways = (np.linspace(-0.5, 0.5, count) for count in self.counts)
@@ -155,9 +155,9 @@ def _basis(x: np.ndarray, count: int) -> np.ndarray:
 
 def _bernstein(b: Any, x: int, i: int, n: int) -> int:
     """Return a Bernstein polynomial of degree n at x."""
-    made, rest = b.const(float(comb(n, i))), b.op("sub", b.const(1), x)
+    basis, rest = b.const(float(comb(n, i))), b.op("sub", b.const(1), x)
     for _ in range(i):
-        made = b.op("mul", made, x)
+        basis = b.op("mul", basis, x)
     for _ in range(n - i):
-        made = b.op("mul", made, rest)
-    return int(made)
+        basis = b.op("mul", basis, rest)
+    return int(basis)

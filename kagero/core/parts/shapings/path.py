@@ -79,9 +79,9 @@ class AlignToPath(BoxedShaping):
         found_there = b.multi("prop_along", where, b.const(0), at.clip_time(), attrs=(PathOfShaping(at.owner, self.uid),))
         point, tangent, normal, binormal = found_there[:3], found_there[3:6], found_there[6:9], found_there[9:12]
         beyond = b.op("sub", box.along, b.op("mul", box.long, b.op("sub", box.share, b.const(0.5))))
-        amount, made = self.how_much(at), []
+        amount, moved = self.how_much(at), []
         for i in range(3):
             there = b.op("add", point[i], b.op("mul", tangent[i], beyond))
             there = b.op("add", there, b.op("add", b.op("mul", normal[i], box.across), b.op("mul", binormal[i], box.up)))
-            made.append(b.op("mul", amount, b.op("sub", there, place[i])))
-        return tuple(made)
+            moved.append(b.op("mul", amount, b.op("sub", there, place[i])))
+        return tuple(moved)

@@ -35,5 +35,5 @@ class Shear(BoxedShaping):
         far = b.op("mul", self.how_much(at), b.op("mul", box.long, b.op("sub", box.share, self.row(at, "still")[0])))
         if not differs(self.toward, 0.0):
             return self.in_world(at, b.const(0), far, b.const(0))
-        (way,) = self.row(at, "toward")
-        return self.in_world(at, b.const(0), b.op("mul", far, b.op("cos", way)), b.op("mul", far, b.op("sin", way)))
+        (toward,) = self.row(at, "toward")
+        return self.in_world(at, b.const(0), b.op("mul", far, b.op("cos", toward)), b.op("mul", far, b.op("sin", toward)))

@@ -52,12 +52,12 @@ class Shift(ShapingPart):
     def moves(self, at: Reader, place: Values) -> Values:
         b = at.builder
         if self.along == "direction":
-            way = self.row(at, "direction")
+            direction = self.row(at, "direction")
         elif self.along == "point":
-            way = tuple(b.op("sub", x, p) for x, p in zip(place, self.row(at, "point"), strict=True))
+            direction = tuple(b.op("sub", x, p) for x, p in zip(place, self.row(at, "point"), strict=True))
         elif self.prop is None:
             return b.const(0), b.const(0), b.const(0)
         else:
-            way = b.multi("prop_nearest", *place, at.clip_time(), attrs=(OfProp(self.prop),))[3:6]
-        far = b.op("div", self.how_much(at), b.op("max", b.op("length", *way), b.const(1e-12)))
-        return tuple(b.op("mul", w, far) for w in way)
+            direction = b.multi("prop_nearest", *place, at.clip_time(), attrs=(OfProp(self.prop),))[3:6]
+        far = b.op("div", self.how_much(at), b.op("max", b.op("length", *direction), b.const(1e-12)))
+        return tuple(b.op("mul", w, far) for w in direction)

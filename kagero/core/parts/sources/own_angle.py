@@ -62,11 +62,11 @@ class OwnAngleSource(SourcePart):
         turning = at.view.thing.motion.turning
         axis = axis if turning is None else turned(b, turning.stands(at), axis)
         if self.to == "up":
-            way: Values = (b.const(0), b.const(1), b.const(0))
+            up: Values = (b.const(0), b.const(1), b.const(0))
         elif self.to == "motion":
-            way = at.state("velocity")
+            up = at.state("velocity")
         else:
-            way = tuple(b.op("sub", b.param(CameraValue(3 + 4 * k)), p) for k, p in enumerate(at.state("position")))
-        size = b.op("max", b.op("length", *way), b.const(1e-9))
-        within = b.op("max", b.op("min", b.op("div", weighted(b, axis, way), size), b.const(1)), b.const(-1))
+            up = tuple(b.op("sub", b.param(CameraValue(3 + 4 * k)), p) for k, p in enumerate(at.state("position")))
+        size = b.op("max", b.op("length", *up), b.const(1e-9))
+        within = b.op("max", b.op("min", b.op("div", weighted(b, axis, up), size), b.const(1)), b.const(-1))
         return (b.op("acos", within),)
