@@ -12,7 +12,7 @@ from typing import Any
 
 from kagero.core.document import read_effect
 from kagero.core.parts.finish import FINISH
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 
 from .bounds import within
 from .looks import scene
@@ -43,12 +43,12 @@ def main() -> None:
         body["emitters"][0]["births"]["launch"]["speed"] = {"base": 1.0, "responses": []}
         body["clip"]["last_frame"] = 10
         collected[name] = Playing(read_effect({**body, "finish": finish}))
-        take(collected[name], 5, Wish(*SIZE))
+        render_frame(collected[name], 5, RenderRequest(*SIZE))
     times: dict[str, list[float]] = {name: [] for name in collected}
     for _ in range(RUNS):
         for name, playing in collected.items():
             started = time.perf_counter()
-            take(playing, 5, Wish(*SIZE))
+            render_frame(playing, 5, RenderRequest(*SIZE))
             times[name].append(time.perf_counter() - started)
     plain = statistics.median(times["plain"])
     print(f"{'':>32} {'ms a picture':>22} {'times plain':>12}")
@@ -60,7 +60,7 @@ def main() -> None:
     quick = []
     for _ in range(RUNS):  # the render view's first picture: a quarter of the stage's size, with what is done to it
         started = time.perf_counter()
-        take(collected["glow, 8 moments"], 5, Wish(170, 120))
+        render_frame(collected["glow, 8 moments"], 5, RenderRequest(170, 120))
         quick.append(time.perf_counter() - started)
     print(
         f"the render view's first picture, glow and 8 moments, 170 x 120: {statistics.median(quick) * 1000:.0f} ms ({min(quick) * 1000:.0f} to {max(quick) * 1000:.0f})"

@@ -21,7 +21,7 @@ from kagero.core.engine.native import machine
 from kagero.core.geometry import Mesh
 from kagero.core.parts.pushes import PUSHES
 from kagero.core.simulation import step_inputs
-from kagero.core.simulation.near import near
+from kagero.core.simulation.neighbours import near
 from kagero.core.workflows import Playing
 
 from .bounds import within
@@ -83,7 +83,7 @@ def took(works: dict[str, Callable[[], Any]], turns: int = 20) -> dict[str, list
     return times
 
 
-def told(times: list[float], each: float = 1.0) -> str:
+def print_times(times: list[float], each: float = 1.0) -> str:
     return f"{statistics.median(times) / each:9.2f} ({min(times) / each:.2f} to {max(times) / each:.2f})"
 
 
@@ -144,10 +144,10 @@ def pushes() -> None:
             for name, values in zip([f"{part}.{axis}" for part in ("position", "velocity") for axis in "xyz"], theirs, strict=True):
                 np.testing.assert_allclose(ours[name], values, atol=2e-3, err_msg=f"{kind} {name}")
         times = took(works)
-        words = f"  {kind:<14} {told(times['ours'], ALIVE * 1e-9)}"
+        words = f"  {kind:<14} {print_times(times['ours'], ALIVE * 1e-9)}"
         if c is not None:
             ratio = [a / b for a, b in zip(times["ours"], times["c"], strict=True)]
-            words += f"   C {told(times['c'], ALIVE * 1e-9)}   ours to C {statistics.median(ratio):.2f} ({min(ratio):.2f} to {max(ratio):.2f})"
+            words += f"   C {print_times(times['c'], ALIVE * 1e-9)}   ours to C {statistics.median(ratio):.2f} ({min(ratio):.2f} to {max(ratio):.2f})"
             words += within(f"{kind}, to the C loop", statistics.median(ratio), most=1.2, unit="times")
         print(words)
 
@@ -160,7 +160,9 @@ def around() -> None:
     inputs, room = step_inputs(state, np.float32(DT), 5 * DT), np.empty((len(plan.step.outputs), 3 * MARGIN), np.float32)
     span = program.bound(plan.values, inputs, len(state))
     times = took({"bind": lambda: program.bound(plan.values, inputs, len(state)), "call": lambda: span(0, MARGIN, room, None)}, 200)
-    print(f"once for each step and emitter, drag: binding the program {told(times['bind'], 1e-6)} µs, calling it {told(times['call'], 1e-6)} µs")
+    print(
+        f"once for each step and emitter, drag: binding the program {print_times(times['bind'], 1e-6)} µs, calling it {print_times(times['call'], 1e-6)} µs"
+    )
 
 
 def rides() -> None:
@@ -179,7 +181,7 @@ def rides() -> None:
             if kind == "surface"
             else ""
         )
-        print(f"  {kind:<14} {told(times, ALIVE * 1e-6)}{late}")
+        print(f"  {kind:<14} {print_times(times, ALIVE * 1e-6)}{late}")
 
 
 def neighbours() -> None:
@@ -190,7 +192,11 @@ def neighbours() -> None:
     seen = near(place, velocity, radius, 2)[:, 0].mean()
     times = took({f"{threads} threads": lambda threads=threads: near(place, velocity, radius, threads) for threads in (1, 2)}, 2)
     late = within(f"neighbours of {count:,}, two threads", statistics.median(times["2 threads"]) * 1e3, most=60)
-    print(f"neighbours of {count:,} particles, {seen:.1f} each: " + ", ".join(f"{name} {told(each, 1e-3)} ms" for name, each in times.items()) + late)
+    print(
+        f"neighbours of {count:,} particles, {seen:.1f} each: "
+        + ", ".join(f"{name} {print_times(each, 1e-3)} ms" for name, each in times.items())
+        + late
+    )
 
 
 def main() -> None:

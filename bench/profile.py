@@ -64,7 +64,7 @@ def profile(label: str, document: dict[str, Any], frames: int) -> None:
     bound = NativePrepared.bound
     play(1)  # compiled, and its better code asked for
     with (patch.object(EmitterRun, "born", timed("births", EmitterRun.born)), patch.object(step, "keep", timed("endings", step.keep)),
-          patch.object(step, "ages", timed("endings", step.ages)), patch.object(step.ROOMS, "array", timed("endings", step.ROOMS.array)),
+          patch.object(step, "ages", timed("endings", step.ages)), patch.object(step.ARRAY_POOL, "array", timed("endings", step.ARRAY_POOL.array)),
           patch.object(NativePrepared, "bound", timed("steps", lambda *given: timed("steps", bound(*given))))):  # fmt: skip
         whole, frame = play(1)
     parts = [*times.values(), whole - sum(times.values())]

@@ -23,7 +23,7 @@ from kagero.core.workflows import measure as measure_rows
 
 from .effects import mapped, reference
 
-PlayRequest: Any = getattr(workflows, "PlayRequest", None) or workflows.Wish  # type: ignore[attr-defined]  # as older trees call it
+PlayRequest: Any = getattr(workflows, "PlayRequest", None) or workflows.RenderRequest  # type: ignore[attr-defined]  # as older trees call it
 DEMO = Path(__file__).parents[1] / "demo" / "effects"
 
 
@@ -79,12 +79,12 @@ def _demo(name: str, frame: int) -> Callable[[], Any]:
 
 def _picture(name: str, frame: int) -> Callable[[], Any]:
     from demo.files import content
-    from kagero.core.workflows import Wish, take
+    from kagero.core.workflows import RenderRequest, render_frame
 
     effect = read_effect((DEMO / f"{name}.json").read_bytes())
     clip = Playing(effect, FrameStore(), content)
     clip.frames(frame)
-    return lambda: take(clip, frame, Wish(320, 180))
+    return lambda: render_frame(clip, frame, RenderRequest(320, 180))
 
 
 def _contact(name: str) -> Callable[[], Any]:

@@ -56,7 +56,7 @@ def crowd(result: Playing, count: int) -> Population:
     rng = np.random.default_rng(1)
     carried = {name: np.zeros(count) for name in result.plan.emitters[0].carried}
     place, direction = rng.uniform(-1, 1, (3, count)) + np.array([[0], [1], [0]]), rng.normal(0, 1, (3, count))
-    return Population.made(np.arange(count, dtype=np.uint64), np.zeros(count), np.full(count, 0.4), np.ones(count), place, direction, carried)
+    return Population.from_columns(np.arange(count, dtype=np.uint64), np.zeros(count), np.full(count, 0.4), np.ones(count), place, direction, carried)
 
 
 def by_numpy(values: Population) -> np.ndarray:
@@ -66,7 +66,7 @@ def by_numpy(values: Population) -> np.ndarray:
     return np.stack([z * sine + x * cosine, y, z * cosine - x * sine])
 
 
-def told(name: str, took: list[float], count: int, yard: float) -> None:
+def print_times(name: str, took: list[float], count: int, yard: float) -> None:
     each = [seconds / count * 1e9 for seconds in took]
     most = {"twist, bend, taper": 75.0, "a twist by NumPy": None}.get(name, 25.0) if count >= 100_000 else None
     late = within(f"shaping {count:,}: {name}, a particle", statistics.median(each), most=most, unit="ns") if most else ""
@@ -94,7 +94,7 @@ def main() -> None:
                     times[name].append(time.perf_counter() - started)
         yard = statistics.median(times["a twist by NumPy"])
         for name, took in times.items():
-            told(name, took, count, yard)
+            print_times(name, took, count, yard)
 
     store, answered = FrameStore(), []
     frame = 1

@@ -7,7 +7,7 @@ from typing import Any
 
 from demo.parts import PROPS
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.bring import bring, content_hash, kept
+from kagero.core.formats.importing import bring, content_hash, kept
 
 
 @cache

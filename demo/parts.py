@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from kagero.core.formats.bring import content_hash
+from kagero.core.formats.importing import content_hash
 
 PROPS = Path(__file__).parent / "props"
 

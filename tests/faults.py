@@ -40,8 +40,8 @@ FAULTS = [
     Fault(CORE + "simulation/births.py", "_constant", "np.arange(_whole(total)) / rate", "(np.arange(_whole(total)) + 0.5) / rate", "tests.document.test_times"),
     Fault(CORE + "simulation/births.py", "_first_kept", "limit - found)) + 1", "limit - found))", "tests.births.test_births tests.births.test_masks"),
     Fault(CORE + "simulation/events.py", "Events.joined", "np.argsort(time,", "np.argsort(-time,", "tests.published.test_cues"),
-    Fault(CORE + "simulation/step.py", "Stepper._advance", "if self._again >= 0:", "if self._again > 10_000:", "tests.published.test_cues"),
-    Fault(CORE + "plan/turning.py", "turn", 'b.op("mul", fresh, goes_on)', "fresh", "tests.published.test_cues"),
+    Fault(CORE + "simulation/step.py", "Stepper._advance", "if self._touched_again_row >= 0:", "if self._touched_again_row > 10_000:", "tests.published.test_cues"),
+    Fault(CORE + "plan/cue_step.py", "turn", 'b.op("mul", fresh, goes_on)', "fresh", "tests.published.test_cues"),
     Fault(CORE + "plan/thinning.py", "thinned", 'b.op("less", at.hash("thinning"), density)', 'b.op("less", density, at.hash("thinning"))',
           "tests.births.test_births tests.props.test_stage"),
     # the document, pieces, names
@@ -51,12 +51,12 @@ FAULTS = [
     # kernels
     Fault(CORE + "kernels/contacts.py", "meet", "took = min(rubs * (back - speed), side)", "took = rubs * (back - speed)", "tests.published.test_contacts"),
     Fault(CORE + "kernels/contacts.py", "_draw", "uint64(count) * uint64(0xD1342543DE82EF95)", "uint64(0xD1342543DE82EF95)", "tests.published.test_contacts"),
-    Fault(CORE + "kernels/gaps.py", "shape_gap", "away -= p[3]", "away -= p[3] / 2", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/contact_distance.py", "shape_gap", "away -= p[3]", "away -= p[3] / 2", "tests.published.test_contacts"),
     Fault(CORE + "kernels/contacts.py", "meet", "if by > 0 and kinds[c] != MESH:", "if by > 0:", "tests.published.test_inside_meshes"),
-    Fault(CORE + "kernels/touching.py", "_first", "passes = _crossed(", "passes = math.inf  # (", "tests.published.test_inside_meshes"),
-    Fault(CORE + "kernels/touching.py", "_falls", " if speed > 0.0 else 2.0 * gap / max(math.sqrt(under) - speed, 1e-300)", " if push < 0.0 else gap / -speed", "tests.published.test_inside_meshes"),
-    Fault(CORE + "kernels/gaps.py", "_through", "if turns > 1 and", "if turns > 9 and", "tests.published.test_inside_meshes"),
-    Fault(CORE + "kernels/gaps.py", "_inside", "s + r <= 1.0 + 1e-7", "s + r <= 1.5", "tests.published.test_contacts"),
+    Fault(CORE + "kernels/time_of_impact.py", "_first", "passes = _crossed(", "passes = math.inf  # (", "tests.published.test_inside_meshes"),
+    Fault(CORE + "kernels/time_of_impact.py", "_falls", " if speed > 0.0 else 2.0 * gap / max(math.sqrt(under) - speed, 1e-300)", " if push < 0.0 else gap / -speed", "tests.published.test_inside_meshes"),
+    Fault(CORE + "kernels/contact_distance.py", "_through", "if turns > 1 and", "if turns > 9 and", "tests.published.test_inside_meshes"),
+    Fault(CORE + "kernels/contact_distance.py", "_inside", "s + r <= 1.0 + 1e-7", "s + r <= 1.5", "tests.published.test_contacts"),
     Fault(CORE + "kernels/noise.py", "curl_noise_into", "strength * (a_z - c_x)", "strength * (c_x - a_z)", "tests.published.test_noise"),
     Fault(CORE + "kernels/random.py", "normal_into", "value if q > 0 else -value", "value", "tests.published.test_randomness"),
     Fault(CORE + "kernels/drawing.py", "_profile", "F32(1) - far * far", "F32(1) - far", "tests.published.test_curves_and_colour"),
@@ -64,8 +64,8 @@ FAULTS = [
     Fault(CORE + "kernels/film.py", "filmed", "k = F32(1) - mix", "k = F32(1)", "tests.published.test_pictures_on_particles"),
     Fault(CORE + "kernels/sheets.py", "read_cell", "(F32(1) - v) * cell[3]", "v * cell[3]", "tests.published.test_pictures_on_particles"),
     Fault(CORE + "kernels/bodies.py", "body_triangle", "u, v, w = u / za, v / zb, w / zc", "u, v, w = u / za, v / za, w / za", "tests.published.test_bodies"),
-    Fault(CORE + "kernels/walking.py", "walk", "-1.0 if edge == TURN", "1.0 if edge == TURN", "tests.published.test_rides"),
-    Fault(CORE + "kernels/riding.py", "locate", "p + q <= 1.0 - INSIDE", "p + q <= 2.0", "tests.published.test_rides tests.props.test_emission"),
+    Fault(CORE + "kernels/surface_walk.py", "walk", "-1.0 if edge == TURN", "1.0 if edge == TURN", "tests.published.test_rides"),
+    Fault(CORE + "kernels/surface_frames.py", "locate", "p + q <= 1.0 - INSIDE", "p + q <= 2.0", "tests.published.test_rides tests.props.test_emission"),
     Fault(CORE + "kernels/compiled.py", "reached", 'each != "compiled" and ', "", "tests.kernels.test_compiled"),
     Fault(CORE + "kernels/compiled.py", "KernelCache._read", "!= content[:32]", "== b''", "tests.kernels.test_compiled"),
     Fault(CORE + "kernels/compiled.py", "prune", "sorted(kept)", "sorted(kept, reverse=True)", "tests.kernels.test_compiled"),
@@ -73,7 +73,7 @@ FAULTS = [
     Fault(CORE + "formats/exporters/flipbook.py", "SpriteSheet._grid", '// self.about.options["every"] + 1', '// self.about.options["every"]', "tests.formats.test_pictures_out"),
     Fault(CORE + "finishing/moments.py", "moments", "(math.sqrt((k + 0.5) / count)", "(math.sqrt(k / count)", "tests.published.test_finish"),
     # the server
-    Fault(SERVER + "frames/turns.py", "Turns._may_go", "kind == FIRST or not self._busy[FIRST]", "True", "tests.server.test_turns"),
+    Fault(SERVER + "frames/queueing.py", "Turns._may_go", "kind == FIRST or not self._busy[FIRST]", "True", "tests.server.test_turns"),
     Fault(SERVER + "library/disk.py", "older", "st_mtime < before", "st_mtime > before", "tests.server.test_storage"),
     Fault(SERVER + "library/disk.py", "sweep", "> STALE", "< STALE", "tests.server.test_storage"),
     # the client's state
@@ -132,7 +132,7 @@ FAULTS = [
     Fault(CORE + "catalog/sheet/parts.py", "new_part", " if facts.must_name else ()", "", "tests.parts.test_layout"),
     Fault(CORE + "surfaces/parts.py", "in_parts", "first = last", "first = last + 1", "tests.memory.test_large_arrays"),
     Fault(SERVER + "connections/worker.py", "PatientWorker.wait_for_and_dispatch_events", "range(wanted)", "range(0)", "tests.server.test_connections"),
-    Fault(SERVER + "people/patience.py", "Patience.failed", "if found.count >= tries", "if found.count > 10 * tries", "tests.server.test_people"),
+    Fault(SERVER + "people/sign_in_limits.py", "Patience.failed", "if found.count >= tries", "if found.count > 10 * tries", "tests.server.test_people"),
 ]  # fmt: skip
 
 

@@ -131,7 +131,7 @@ class Suite(ParallelTestSuite):
 
     def handle_event(self, result: Any, tests: Any, event: Any) -> None:
         if event[0] == "stopTest":
-            result.told, event = event[-1], event[:-1]
+            result.subtests_note, event = event[-1], event[:-1]
         super().handle_event(result, tests, event)
 
 

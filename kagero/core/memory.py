@@ -34,7 +34,7 @@ def weight(thing: Any, depth: int = 6) -> int:
     return SMALL + sum(weight(value, depth - 1) for value in list(held.values()))
 
 
-class Shelf(Generic[T]):
+class CacheRegion(Generic[T]):
     """Things of one kind by their keys. share: of the memory's limit, what it may hold while others want theirs."""
 
     def __init__(self, memory: Memory, name: str, share: float, weigh: Callable[[Any], int] = weight):
@@ -91,7 +91,7 @@ class Shelf(Generic[T]):
     def oldest(self) -> Hashable:
         return next(iter(self._things))
 
-    def give_up(self, key: Hashable) -> None:
+    def evict(self, key: Hashable) -> None:
         self.used -= self._things.pop(key)[1]
 
 
@@ -101,35 +101,35 @@ class Memory:
     def __init__(self, limit: int):
         self.limit = limit
         self.lock = threading.RLock()
-        self.shelves: list[Shelf[Any]] = []
+        self.regions: list[CacheRegion[Any]] = []
         self.asked = 0
 
-    def shelf(self, name: str, share: float, weigh: Callable[[Any], int] = weight) -> Shelf[Any]:
-        shelf: Shelf[Any] = Shelf(self, name, share, weigh)
+    def region(self, name: str, share: float, weigh: Callable[[Any], int] = weight) -> CacheRegion[Any]:
+        shelf: CacheRegion[Any] = CacheRegion(self, name, share, weigh)
         with self.lock:
-            self.shelves.append(shelf)
+            self.regions.append(shelf)
         return shelf
 
     @property
     def used(self) -> int:
-        return sum(shelf.used for shelf in self.shelves)
+        return sum(shelf.used for shelf in self.regions)
 
-    def trim(self, newest: Shelf[Any], key: Hashable) -> None:
+    def trim(self, newest: CacheRegion[Any], key: Hashable) -> None:
         """Give up what was used least recently until all is within the limit; never what came last."""
         while self.used > self.limit:
-            able = [shelf for shelf in self.shelves if len(shelf) > (1 if shelf is newest else 0)]
+            able = [shelf for shelf in self.regions if len(shelf) > (1 if shelf is newest else 0)]
             if not able:
                 return
             fullest = max(able, key=lambda shelf: shelf.used / shelf.share)
             oldest = fullest.oldest()
             if fullest is newest and oldest == key:
                 return
-            fullest.give_up(oldest)
+            fullest.evict(oldest)
 
     def report(self) -> dict[str, int]:
         """Return the bytes on each shelf."""
         sizes: dict[str, int] = {}
-        for shelf in self.shelves:
+        for shelf in self.regions:
             sizes[shelf.name] = sizes.get(shelf.name, 0) + shelf.used
         return sizes
 
@@ -137,7 +137,7 @@ class Memory:
 PROCESS = Memory(2 << 30)  # what a whole process keeps; a server sets its limit
 
 
-class Rooms:
+class ArrayPool:
     """Large arrays whose memory is used again as soon as nobody holds them: for most systems, memory that was never written to costs several
     times what writing it does. most: bytes that are kept while nobody uses them. Safe for several threads."""
 
@@ -196,4 +196,4 @@ class _Loan:
         self._back.append(self._room)
 
 
-ROOMS = Rooms(256 << 20)
+ARRAY_POOL = ArrayPool(256 << 20)

@@ -20,7 +20,7 @@ class Contacts(MotionCase):
 
     def last(self) -> np.ndarray:
         """Return where the first emitter's particles are at the last frame, as the core has the saved document."""
-        effect = read_effect(self.made())
+        effect = read_effect(self.saved_document())
         clip = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
         return np.stack(clip.position, 1)
 
@@ -64,7 +64,7 @@ class Contacts(MotionCase):
         message = page.locator("[data-happens]").first
         self.assertGreater(int(message.get_attribute("data-happens")), 3)
         self.assertEqual(page.locator("[data-fired=pop]").count() > 3, True)
-        playing = Playing(read_effect(self.made()), content=content)
+        playing = Playing(read_effect(self.saved_document()), content=content)
         frames = [frame for frame in range(201) if len(playing.runs[0].happened(frame, "pop"))]
         self.act("cues.pop.touches", "To the first time it happens")
         self.assertEqual(self.probe("frame"), frames[0])
@@ -97,7 +97,7 @@ class Contacts(MotionCase):
         self.assertGreater(value, before + 0.1)
         fewer = int(page.locator("[data-passes]").get_attribute("data-passes") or 0)
         self.assertLess(fewer, passed)
-        effect = read_effect(self.made())
+        effect = read_effect(self.saved_document())
         clip = Playing(effect, content=content).frames(effect.clip.last_frame)[0].population
         self.assertAlmostEqual(fewer, int((clip.age / clip.lifespan >= value).sum()), delta=max(3, 0.03 * len(clip)))
         page.keyboard.press("Control+z")

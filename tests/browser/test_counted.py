@@ -13,7 +13,7 @@ class Counted(MappingCase):
         self.click(label="Preset breath")
         self.click(label="Drive Shift")
         self.source("Vary per particle")
-        response = self.made()["emitters"][0]["look"]["size"]["responses"][0]
+        response = self.saved_document()["emitters"][0]["look"]["size"]["responses"][0]
         self.assertEqual([k["y"] for k in response["curve"]["keys"]], [0, 1, 0])
         self.assertEqual(response["shift"]["responses"][0]["source"]["kind"], "draw")
         self.in_at_most(12)
@@ -28,7 +28,7 @@ class Counted(MappingCase):
         self.click(label="Flip upside down")
         self.click(name="To low: 0", exact=False)
         self.type("0.1")
-        response = self.made()["emitters"][0]["forces"][-1]["strength"]["responses"][0]
+        response = self.saved_document()["emitters"][0]["forces"][-1]["strength"]["responses"][0]
         self.assertEqual([k["y"] for k in response["curve"]["keys"]], [1, 0])
         self.assertEqual(response["output"], [0.1, 1])
         self.in_at_most(7)
@@ -43,7 +43,7 @@ class Counted(MappingCase):
             self.actions += 1
             self.page.get_by_label("Colour, code").fill(code)
             self.page.keyboard.press("Enter")
-        stops = self.made()["emitters"][0]["look"]["colour"]["responses"][0]["gradient"]["stops"]
+        stops = self.saved_document()["emitters"][0]["look"]["colour"]["responses"][0]["gradient"]["stops"]
         self.assertGreater(stops[1]["colour"][2], 0.9)
         self.assertGreater(stops[0]["colour"][0], 0.9)
         self.assertEqual([s["shape"] for s in stops], ["linear", "linear"])
@@ -52,7 +52,7 @@ class Counted(MappingCase):
         self.click(name="sharp", role="radio")
         last = self.page.locator("[data-stop='1']")
         self.drag(last, -last.bounding_box()["x"] / 4, 0)
-        stops = self.made()["emitters"][0]["look"]["colour"]["responses"][0]["gradient"]["stops"]
+        stops = self.saved_document()["emitters"][0]["look"]["colour"]["responses"][0]["gradient"]["stops"]
         self.assertEqual(stops[0]["shape"], "hold")
         self.assertTrue(0.4 < stops[1]["x"] < 0.9, stops[1])
 
@@ -77,7 +77,7 @@ class Counted(MappingCase):
         for name, value in (("fixed", "0.8"), ("rolling", "0.3"), ("pen", "0.4")):
             self.click(at=f"[data-dial] button[aria-label^='{name}: ']")
             self.type(value)
-        stored = self.made()
+        stored = self.saved_document()
         text = stored["emitters"][0]["births"]["place"]["centre"]["base"]["source"]["text"]
         self.assertEqual([(d["name"], d["value"]) for d in stored["dials"]], [("fixed", 0.8), ("rolling", 0.3), ("pen", 0.4)])
         self.assertIn("dials.pen * cos(turn)", text)
@@ -108,7 +108,7 @@ class Counted(MappingCase):
         self.type("kept births")
         self.click(label="Drive Kept births")
         self.source("box mask")
-        stored = self.made()
+        stored = self.saved_document()
         words, mask = stored["props"]
         self.assertEqual((words["dissolve"]["mask"], mask["follow"]["at"], mask["invert"]), (mask["uid"], "bounds", True))
         self.assertEqual(mask["size"]["responses"][0]["component"], "x")
@@ -128,7 +128,7 @@ class Counted(MappingCase):
         self.click(label="Drive Kept births")
         self.source("noise")
         self.click(label="Flip left and right")
-        births = self.made()["emitters"][0]["births"]
+        births = self.saved_document()["emitters"][0]["births"]
         response = births["keep"]["responses"][0]
         self.assertEqual((births["place"]["kind"], response["source"]["kind"]), ("prop", "noise"))
         self.assertEqual([k["y"] for k in response["curve"]["keys"]], [1, 0])

@@ -19,7 +19,7 @@ from skimage.metrics import structural_similarity
 from kagero.core.document import Effect, read_effect
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.parts.finish import FINISH
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from kagero.server.library import drafts
 from tests.browser.stage import PropsCase, drawn
 from tests.browser.test_looks import alike, apart
@@ -45,7 +45,7 @@ def scene(*finish: dict[str, Any]) -> dict[str, Any]:
 
 def seen(effect: Effect, size: tuple[int, int], frame: int, plain: bool = False) -> np.ndarray:
     """Return the core's finished picture, (H, W, 3) of 0 to 255."""
-    light = take(Playing(effect), frame, Wish(*size, plain=plain)).over()[..., :3]
+    light = render_frame(Playing(effect), frame, RenderRequest(*size, plain=plain)).over()[..., :3]
     return np.floor(linear_to_srgb(light) * 255 + 0.5)
 
 

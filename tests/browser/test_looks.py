@@ -21,7 +21,7 @@ from kagero.core.finishing import BACKGROUNDS
 from kagero.core.formats.exporters.png import to_png
 from kagero.core.kernels.colour import srgb_to_linear
 from kagero.core.parts.looks import LOOKS
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Playing, render_pixels
 from kagero.server.library import drafts
 from tests.browser.stage import BrowserCase, drawn
 from tests.making import document, emitter, with_
@@ -150,7 +150,7 @@ SCENES: dict[str, list[tuple[str, str, float, dict[str, Any]]]] = {
 
 def rendered(effect: Effect, size: tuple[int, int], frame: int = 0) -> np.ndarray:
     """Return the core's picture over the stage's ground, (H, W, 3) of 0 to 255."""
-    png = to_png(render_frame(Playing(effect), frame, *size, ground=BACKGROUNDS["ink"]), BACKGROUNDS["ink"])
+    png = to_png(render_pixels(Playing(effect), frame, *size, ground=BACKGROUNDS["ink"]), BACKGROUNDS["ink"])
     return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"), float)
 
 

@@ -29,7 +29,7 @@ class MappingCase(BrowserCase):
         """Open a new, empty effect; opening it is not counted."""
         self.begin()
 
-    def made(self) -> dict[str, Any]:
+    def saved_document(self) -> dict[str, Any]:
         self.saved()
         return self.as_stored()
 

@@ -27,7 +27,7 @@ class MotionCase(MappingCase):
         self.saved()
 
     def emitter(self) -> dict[str, Any]:
-        return self.made()["emitters"][0]
+        return self.saved_document()["emitters"][0]
 
     def new_prop(self, what: str) -> None:
         page = self.page
@@ -77,7 +77,7 @@ class Pushes(MotionCase):
         page.get_by_role("menuitem", name=re.compile("^New emitter|^Empty")).first.click()
         self.saved()
         self.add("motion", "The copied push")
-        other = self.made()["emitters"][1]
+        other = self.saved_document()["emitters"][1]
         self.assertEqual(other["forces"][-1]["kind"], "swirl")
         self.assertEqual(other["forces"][-1]["strength"]["responses"][0]["source"]["draw"], other["draws"][-1]["uid"])  # what it reads came with it
 
@@ -92,7 +92,7 @@ class Rides(MotionCase):
         line = rails.value.json()[0]["lines"][0]
         self.assertGreater(len(line), 50)
         ride = self.emitter()["rides"][0]
-        self.assertEqual(ride["prop"], self.made()["props"][0]["uid"])
+        self.assertEqual(ride["prop"], self.saved_document()["props"][0]["uid"])
         self.assertEqual(ride["place"]["responses"][0]["source"]["kind"], "life")
         self.drive("Path ride grip", "life")
         self.settle()
@@ -112,27 +112,27 @@ class Rides(MotionCase):
         self.assertEqual(page.get_by_text("This emitter has no targets yet").count(), 0)
         self.add("motion", "Sit at target")
         stored = self.emitter()
-        self.assertEqual((stored["target"]["prop"], stored["rides"][0]["kind"]), (self.made()["props"][0]["uid"], "target"))
+        self.assertEqual((stored["target"]["prop"], stored["rides"][0]["kind"]), (self.saved_document()["props"][0]["uid"], "target"))
         page.get_by_role("button", name="Sequence", exact=True).click()
         page.get_by_role("button", name=re.compile("^add one at frame")).click()
         page.keyboard.type("Gather")
         page.keyboard.press("Enter")
         self.saved()
-        moment = self.made()["moments"][0]
+        moment = self.saved_document()["moments"][0]
         self.assertEqual(moment["name"], "Gather")
         self.drive("Toward target", "since Gather")
         self.pick("Births start after", "after Gather")
         self.assertEqual(self.emitter()["births"]["after"], moment["uid"])
         self.drag(page.locator(f"[data-moment='{moment['uid']}']"), 60, 0)
         self.saved()
-        later = self.made()["moments"][0]["frame"]
+        later = self.saved_document()["moments"][0]["frame"]
         self.assertGreater(later, moment["frame"])
         self.expected.append("422")
         page.locator(f"[data-moment='{moment['uid']}']").focus()
         page.keyboard.press("Delete")  # a row reads it: that is said, and nothing is lost
         page.get_by_text("reads Gather").wait_for()
         page.keyboard.press("Escape")
-        self.assertEqual(len(self.made()["moments"]), 1)
+        self.assertEqual(len(self.saved_document()["moments"]), 1)
 
     def test_round_a_post_slid_in_and_let_go(self):
         """Whoever is not born on it climbs it over life; that is turned round with one move, and what was made goes where it should."""
@@ -150,7 +150,7 @@ class Rides(MotionCase):
         self.drive("Stand-off", "life")
         self.click(label="Flip left and right")  # off it at first, on it in the end
         self.settle()
-        stored = self.made()
+        stored = self.saved_document()
         radius, high = stored["props"][0]["radius"], stored["props"][0]["height"]
         off = stored["emitters"][0]["rides"][0]["out"]["responses"][0]["output"][1]
         shown = Playing(read_effect(stored), content=content).show(80)[0]
@@ -175,7 +175,7 @@ class Rides(MotionCase):
         page.keyboard.type("2")
         page.keyboard.press("Enter")
         self.settle()
-        stored = self.made()
+        stored = self.saved_document()
         self.assertEqual((stored["emitters"][0]["rides"][0]["kind"], stored["emitters"][0]["forces"][-1]["kind"]), ("crawl", "wind"))
         played = Playing(read_effect(stored), content=content)
         first, last = (played.show(frame)[0] for frame in (30, 60))
@@ -208,7 +208,7 @@ class Rides(MotionCase):
         self.add("endings", "Ends where")
         self.drive("Ends where", "height")
         self.settle()
-        stored = self.made()
+        stored = self.saved_document()
         one = stored["emitters"][0]
         self.assertEqual((one["draws"][0]["kind"], one["draws"][0]["clamped"]), ("normal", True))
         disc, ends = stored["props"][0], one["ending"]["where"]["responses"][0]

@@ -8,7 +8,7 @@ from django.contrib.sessions.models import Session
 from django.test import override_settings
 from playwright.sync_api import Route
 
-from kagero.server.people import patience, rules
+from kagero.server.people import rules, sign_in_limits
 
 from .stage import BrowserCase
 
@@ -16,7 +16,7 @@ from .stage import BrowserCase
 @override_settings(NETWORK=True)
 class Network(BrowserCase):
     def setUp(self) -> None:
-        patience.patience = patience.Patience()  # others in this process may have tried many passwords
+        sign_in_limits.patience = sign_in_limits.Patience()  # others in this process may have tried many passwords
         super().setUp()
 
     def enter(self, button: str, password: str = "paper lantern ferry") -> None:

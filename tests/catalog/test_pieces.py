@@ -186,14 +186,14 @@ class Upgrade(unittest.TestCase):
 
 class TableAndOneLife(unittest.TestCase):
     def setUp(self):
-        self.made = playing(rich())
-        self.particles = Particles(self.made, "rich")
+        self.clip = playing(rich())
+        self.particles = Particles(self.clip, "rich")
 
     def test_sorting_filtering_and_pages(self):
         whole = self.particles.table(30, TableRequest(count=500))
         keys = [column["key"] for column in whole["columns"]]
         speed = keys.index("speed") + 2
-        self.assertEqual(whole["total"], len(self.made.frames(30)[0].population))
+        self.assertEqual(whole["total"], len(self.clip.frames(30)[0].population))
         sorted_ = self.particles.table(30, TableRequest("speed", True, count=500))["rows"]
         self.assertEqual([line[0] for line in sorted_], [line[0] for line in sorted(whole["rows"], key=lambda line: -line[speed])])
         page = self.particles.table(30, TableRequest("speed", True, first=7, count=5))["rows"]
@@ -211,9 +211,9 @@ class TableAndOneLife(unittest.TestCase):
         frames = life["frames"]
         self.assertEqual(frames, list(range(frames[0], frames[-1] + 1)))
         for number in (frames[0], 30, frames[-1]):
-            self.assertIn(key, self.made.frames(number)[0].population.key)
-        self.assertNotIn(key, self.made.frames(frames[0] - 1)[0].population.key)
-        self.assertNotIn(key, self.made.frames(frames[-1] + 1)[0].population.key)
+            self.assertIn(key, self.clip.frames(number)[0].population.key)
+        self.assertNotIn(key, self.clip.frames(frames[0] - 1)[0].population.key)
+        self.assertNotIn(key, self.clip.frames(frames[-1] + 1)[0].population.key)
         at = frames.index(30)
         table = self.particles.table(30, TableRequest(count=500))
         line = next(line for line in table["rows"] if line[0] == str(key))
@@ -227,7 +227,7 @@ class TableAndOneLife(unittest.TestCase):
         with self.assertRaises(RequestError):
             self.particles.key_at(30, 10**6)
         with self.assertRaises(RequestError):
-            Particles(self.made, "nobody")
+            Particles(self.clip, "nobody")
 
     def test_ranges_over_the_clip_do_not_hang_on_what_was_played_already(self):
         one = emitter(births__launch__speed=row(1.0, response("s", "clip_time", [(0, 0), (1, 1)], input=(0, 2), output=(1, 4), read="once")))
@@ -240,7 +240,7 @@ class TableAndOneLife(unittest.TestCase):
 
     def test_the_list_of_sources_tells_live_ranges(self):
         listed = {choice["key"]: choice for choice in self.particles.sources(30, "look.size")}
-        speed = np.linalg.norm(np.stack(self.made.frames(30)[0].population.velocity, 1), axis=1)
+        speed = np.linalg.norm(np.stack(self.clip.frames(30)[0].population.velocity, 1), axis=1)
         np.testing.assert_allclose(listed["speed"]["now"], [speed.min(), speed.mean(), speed.max()], rtol=1e-4)
         self.assertEqual(listed["draw.d1"]["input"], (0.0, 1.0))
         with self.assertRaises(RequestError):

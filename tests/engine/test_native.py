@@ -269,7 +269,7 @@ class WholePrograms(unittest.TestCase):
             repeated = NativePrepared(plan.step, WIDTHS[-1], threads).run(plan.values, inputs, len(state), block=block)
             for name, expected in quick.items():
                 self.assertEqual(expected.tobytes(), repeated[name].tobytes(), (threads, block, name))
-        compiled = [layout.function for layout in prepared._made.values() if layout.function]
+        compiled = [layout.function for layout in prepared._layouts_built.values() if layout.function]
         self.assertTrue(compiled)
         for each in compiled:
             each.improve()

@@ -16,8 +16,8 @@ from scipy.spatial.transform import Rotation
 
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.bring import bring, kept
 from kagero.core.formats.fields import read_field
+from kagero.core.formats.importing import bring, kept
 from kagero.core.geometry import VectorField
 from kagero.core.workflows import Playing
 from tests.making import document, emitter, row

@@ -16,8 +16,8 @@ from pxr import Gf, UsdGeom
 from kagero.core.catalog import props_of_file
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.bring import bring, kept
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.formats.importing import bring, kept
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document
 from tests.making.films import COUNT, RATE, a_film, film, stage
 from tests.making.pictures import one
@@ -74,7 +74,7 @@ class Films(unittest.TestCase):
         rate = float(playing.plan.frame_rate)
         for frame in (0, 7, 19, 33):
             number = math.floor(frame / rate * RATE + 1e-6) % COUNT  # it loops
-            seen = take(playing, frame, Wish(64, 48)).over()[24, 32, :3]
+            seen = render_frame(playing, frame, RenderRequest(64, 48)).over()[24, 32, :3]
             np.testing.assert_allclose(seen, found.picture(number).pixels[24, 32, :3].astype(float), atol=2e-3, err_msg=str(frame))
 
 
@@ -101,7 +101,7 @@ class Usds(unittest.TestCase):
                 truth = (frustum.ComputeViewMatrix() * frustum.ComputeProjectionMatrix()).Transform(point / unit)
                 place = (point[0], point[2], -point[1]) if up == "Z" else tuple(point)
                 scene = {**document(one(place, size=0.05), frame_rate=[24, 1], last_frame=30), "props": [eye], "frame": {"camera": "eye"}}
-                seen = take(Playing(read_effect(scene)), code - 1, Wish(640, 360, alone=True)).light[..., 3]
+                seen = render_frame(Playing(read_effect(scene)), code - 1, RenderRequest(640, 360, alone=True)).light[..., 3]
                 rows, columns = np.indices(seen.shape)
                 x, y = ((each * seen).sum() / seen.sum() + 0.5 for each in (columns, rows))
                 np.testing.assert_allclose(

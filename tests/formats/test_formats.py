@@ -37,12 +37,12 @@ class Files(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
         cls.folder = Path(folder.name)
-        cls.made = playing(emitter("a", births__launch__cone=row(1.0)), emitter("b", births__rate=row(20)))
-        cls.frames = [cls.made.particles(n) for n in range(5, 15)]
+        cls.clip = playing(emitter("a", births__launch__cone=row(1.0)), emitter("b", births__rate=row(20)))
+        cls.frames = [cls.clip.particles(n) for n in range(5, 15)]
 
     def bake(self, kind: str, **more) -> Path:
         path = self.folder / f"out.{kind}"
-        bake(self.made, kind, 5, 14, path, **more)
+        bake(self.clip, kind, 5, 14, path, **more)
         return path
 
     def test_npz(self):
@@ -51,7 +51,7 @@ class Files(unittest.TestCase):
             self.assertEqual(list(data["frame"]), list(range(5, 15)))
             np.testing.assert_allclose(data["seconds"], np.arange(5, 15) / 25)
             self.assertEqual(list(data["emitter_uid"]), ["a", "b"])
-            columns = {column.name: column for column in self.made.stored_columns()}
+            columns = {column.name: column for column in self.clip.stored_columns()}
             self.assertLessEqual({"key", "position", "velocity", "age", "lifespan", "size", "color", "opacity", "rotation", "stretch"}, set(columns))
             for i, frame in enumerate(self.frames):
                 part = slice(data["frame_offset"][i], data["frame_offset"][i + 1])
@@ -76,11 +76,11 @@ class Files(unittest.TestCase):
 
     def test_no_exporter_holds_a_frame_it_was_given(self):
         for kind, exporter in EXPORTERS.items():
-            writing = exporter_of(self.made, kind, 5, 14, (64, 64), self.folder)
+            writing = exporter_of(self.clip, kind, 5, 14, (64, 64), self.folder)
             writing.open(io.BytesIO())
             for number in (5, 6):
                 pictures = exporter.takes == "pictures"
-                frame = FramePicture(number, 0.2, np.zeros((16, 16, 4), np.float32)) if pictures else self.made.particles(number)
+                frame = FramePicture(number, 0.2, np.zeros((16, 16, 4), np.float32)) if pictures else self.clip.particles(number)
                 array = weakref.ref(frame.pixels if pictures else frame.arrays["position"])
                 writing.frame(frame)
                 del frame
@@ -125,7 +125,7 @@ class Files(unittest.TestCase):
     def test_the_same_effect_gives_the_same_files(self):
         for kind in ("npz", "ply", "csv", "png"):
             first = self.bake(kind, **({"size": (32, 32)} if kind == "png" else {})).read_bytes()
-            repeated = Playing(self.made.effect)
+            repeated = Playing(self.clip.effect)
             bake(repeated, kind, 5, 14, self.folder / "again", **({"size": (32, 32)} if kind == "png" else {}))
             self.assertEqual(first, (self.folder / "again").read_bytes(), kind)
 
@@ -137,16 +137,16 @@ class Files(unittest.TestCase):
                 raise Cancelled()
 
         with self.assertRaises(Cancelled):
-            bake(self.made, "csv", 0, 50, self.folder / "never.csv", progress=lambda done, total: stop.set(), stopped=stopped)
+            bake(self.clip, "csv", 0, 50, self.folder / "never.csv", progress=lambda done, total: stop.set(), stopped=stopped)
         self.assertEqual([p.name for p in self.folder.iterdir() if p.name.startswith("never")], [])
 
     def test_spans_outside_the_clip_are_refused(self):
         for first, last in ((-1, 3), (3, 2), (0, 51)):
             with self.assertRaises(RequestError):
-                bake(self.made, "npz", first, last, self.folder / "x")
+                bake(self.clip, "npz", first, last, self.folder / "x")
 
     def test_bytes_that_are_no_checkpoint(self):
-        for data in (b"", b"PK", self.made.frames(3)[0].to_bytes()[:200]):
+        for data in (b"", b"PK", self.clip.frames(3)[0].to_bytes()[:200]):
             with self.assertRaises(RequestError):
                 Frame.from_bytes(data)
 

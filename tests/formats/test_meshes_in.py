@@ -18,8 +18,8 @@ from scipy.interpolate import CubicHermiteSpline
 from scipy.spatial.transform import Rotation, Slerp
 
 from kagero.core.errors import GeometryProblem
-from kagero.core.formats.bring import bring, kept
 from kagero.core.formats.gltf import read_glb, sample
+from kagero.core.formats.importing import bring, kept
 from kagero.core.formats.meshes import read_mesh
 from kagero.core.formats.pictures import read_picture
 from tests.making.bad_files import BAD

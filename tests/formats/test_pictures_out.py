@@ -23,7 +23,7 @@ from kagero.core.errors import BudgetError, RequestError
 from kagero.core.formats.exporters import EXPORTERS
 from kagero.core.kernels.colour import srgb_to_linear
 from kagero.core.kernels.hashes import murmur3, name_to_float
-from kagero.core.workflows import Playing, Wish, estimate, export, exporter_of, take
+from kagero.core.workflows import Playing, RenderRequest, estimate, export, exporter_of, render_frame
 from kagero.core.workflows.passes import take_passes
 from tests.making import document, row
 from tests.making.pictures import one
@@ -52,7 +52,7 @@ def scene() -> Playing:
 class Passes(unittest.TestCase):
     def test_depth_is_how_far_away_things_are_along_the_view(self):
         result = played(one((-0.8, 1.0, 1.0), size=0.5), props=[BALL])
-        depth = take_passes(result, 0, Wish(*SIZE), ("depth",)).arrays["depth"][..., 0]
+        depth = take_passes(result, 0, RenderRequest(*SIZE), ("depth",)).arrays["depth"][..., 0]
         x = 48 + FOCAL * -0.8 / 3.0
         self.assertAlmostEqual(float(depth[36, round(x)]), 3.0, places=4)  # the camera stands at z = 4
         self.assertAlmostEqual(float(depth[36, 48]), 3.6, delta=0.01)  # the ball's front
@@ -64,7 +64,7 @@ class Passes(unittest.TestCase):
             {"kind": "curve", "uid": "m", "source": {"kind": "clip_time"}, "operation": "set", "component": "y", "input": [0, 1],
              "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}, "output": [1.0, 2.5]}]  # fmt: skip
         result = played(one((-0.8, 0.7, 0.0), (2.5, 0.0, 0.0), size=0.5), props=[moving])
-        found = take_passes(result, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
+        found = take_passes(result, 4, RenderRequest(*SIZE), ("velocity",)).arrays["velocity"]
         x, y = 48 + FOCAL * (-0.8 + 2.5 * 4 / 25) / 4, 36 + FOCAL * 0.3 / 4
         np.testing.assert_allclose(found[round(y), round(x)], [FOCAL * 2.5 / 25 / 4, 0], atol=1e-3)
         ball = 36 - FOCAL * (1.5 * 4 / 25) / 4
@@ -77,12 +77,12 @@ class Passes(unittest.TestCase):
             {"kind": "curve", "uid": "m", "source": {"kind": "clip_time"}, "operation": "set", "component": "x", "input": [0, 1],
              "curve": {"keys": [{"x": 0, "y": 0, "shape": "linear"}, {"x": 1, "y": 1, "shape": "linear"}]}, "output": [0.0, 1.0]}]  # fmt: skip
         result = played(one((0.0, 1.0, 0.0), size=0.5), props=[camera], frame={"camera": "cam"})
-        found = take_passes(result, 4, Wish(*SIZE), ("velocity",)).arrays["velocity"]
+        found = take_passes(result, 4, RenderRequest(*SIZE), ("velocity",)).arrays["velocity"]
         self.assertAlmostEqual(float(found[36, round(48 - FOCAL * 0.16 / 4), 0]), -FOCAL / 25 / 4, delta=0.01)
 
     def test_normals_of_a_ball_and_of_what_faces_the_camera(self):
         result = played(one((-1.0, 1.0, 0.0), size=0.4), props=[BALL])
-        found = take_passes(result, 0, Wish(*SIZE), ("normal",)).arrays["normal"]
+        found = take_passes(result, 0, RenderRequest(*SIZE), ("normal",)).arrays["normal"]
         np.testing.assert_allclose(found[36, 48], [0, 0, 1], atol=0.06)
         right = found[36, round(48 + FOCAL * 0.28 / 3.72)]
         np.testing.assert_allclose(right, [0.28 / 0.4, 0, math.sqrt(1 - 0.49)], atol=0.08)
@@ -91,7 +91,7 @@ class Passes(unittest.TestCase):
 
     def test_life_and_who_is_hidden(self):
         result = played(one((0.0, 1.0, -1.0), size=0.5), one((-0.9, 1.0, 0.0), size=0.4, uid="two"), props=[BALL])
-        arrays = take_passes(result, 10, Wish(*SIZE), ("life", "emitters")).arrays
+        arrays = take_passes(result, 10, RenderRequest(*SIZE), ("life", "emitters")).arrays
         self.assertAlmostEqual(float(arrays["life"][36, round(48 - FOCAL * 0.9 / 4), 0]), 10 / 25 / 100, places=5)
         self.assertLess(float(arrays["emitter.One"][..., 3].max()), 1e-6)  # behind the ball: held out
         self.assertGreater(float(arrays["emitter.Two"][..., 3].max()), 0.9)
@@ -101,9 +101,9 @@ class Passes(unittest.TestCase):
         blurred = [{"kind": "motion_blur", "uid": "b", "name": "b", "measured": "share", "share": row(1.0), "moments": 6}]
         for finish in ([], blurred):
             result = played(*scene, finish=finish)
-            arrays = take_passes(result, 3, Wish(*SIZE), ("emitters",)).arrays
+            arrays = take_passes(result, 3, RenderRequest(*SIZE), ("emitters",)).arrays
             together = arrays["emitter.One"] + arrays["emitter.Two"]
-            np.testing.assert_allclose(together, take(result, 3, Wish(*SIZE, alone=True)).light, atol=2e-5)
+            np.testing.assert_allclose(together, render_frame(result, 3, RenderRequest(*SIZE, alone=True)).light, atol=2e-5)
 
     def test_names_are_hashed_and_shares_add_up(self):
         """MurmurHash3_x86_32's known values (Appleby's smhasher); ranks of the open specification of ID mattes."""
@@ -111,12 +111,12 @@ class Passes(unittest.TestCase):
         for name in ("One", "Two", "Ball", "x" * 31):
             value, bits = name_to_float(name)
             self.assertTrue(np.isfinite(value) and np.float32(value).view(np.uint32) == bits)
-        found = take_passes(scene(), 2, Wish(*SIZE), ("id",))
+        found = take_passes(scene(), 2, RenderRequest(*SIZE), ("id",))
         array = found.arrays["id"]
         self.assertEqual(set(found.names["id"]), {"One", "Two", "Ball"})
         self.assertTrue(bool((array[..., 1] >= array[..., 3]).all()))
         cover = array[..., 1::2].sum(axis=2)
-        alpha = take(scene(), 2, Wish(*SIZE, alone=True)).light[..., 3]
+        alpha = render_frame(scene(), 2, RenderRequest(*SIZE, alone=True)).light[..., 3]
         np.testing.assert_allclose(cover, alpha, atol=2e-3)
         middle = np.float32(array[36, 48, 0]).view(np.uint32)
         self.assertEqual(f"{middle:08x}", found.names["id"]["Ball"])
@@ -141,7 +141,7 @@ class Exr(unittest.TestCase):
             (channels["R"].pixels.dtype, channels["depth.Z"].pixels.dtype, channels["id00.R"].pixels.dtype), (np.float16, np.float32, np.float32)
         )
         (left, top), (right, bottom) = header["dataWindow"]
-        light = take(result, 2, Wish(*SIZE, alone=True)).light[top : bottom + 1, left : right + 1]
+        light = render_frame(result, 2, RenderRequest(*SIZE, alone=True)).light[top : bottom + 1, left : right + 1]
         for k, channel in enumerate("RGBA"):
             np.testing.assert_allclose(channels[channel].pixels, light[..., k], atol=2e-3)
         self.assertEqual(tuple(map(int, header["displayWindow"][1])), (SIZE[0] - 1, SIZE[1] - 1))
@@ -164,7 +164,7 @@ class Films(unittest.TestCase):
     def test_films_are_what_was_rendered(self):
         """VP9 with alpha by libvpx, AV1 by dav1d: as many frames, the rate, the colours within what they lose."""
         result = scene()
-        truth = take(result, 3, Wish(*SIZE)).over()[..., :3]
+        truth = render_frame(result, 3, RenderRequest(*SIZE)).over()[..., :3]
         for kind, options in (("webm", {"behind": "frame", "quality": "fine"}), ("mp4", {"quality": "fine"})):
             with av.open(io.BytesIO(written(result, kind, 0, 5, **options))) as film:
                 track = film.streams.video[0]
@@ -188,7 +188,7 @@ class Films(unittest.TestCase):
             decoder = av.CodecContext.create("libvpx-vp9", "r")
             frames = [frame for packet in film.demux(video=0) for frame in decoder.decode(packet if packet.size else None)]
             pixels = frames[1].to_ndarray(format="rgba")
-        truth = take(scene(), 1, Wish(*SIZE, alone=True)).light
+        truth = render_frame(scene(), 1, RenderRequest(*SIZE, alone=True)).light
         self.assertLess(float(np.abs(pixels[..., 3] / 255 - truth[..., 3]).mean()), 0.02)
         self.assertEqual(int(pixels[2, 2, 3]), 0)
 
@@ -201,7 +201,7 @@ class Films(unittest.TestCase):
             self.assertEqual(image.n_frames, 5)
             image.seek(4)
             pixels = np.asarray(image.convert("RGBA"), float)
-            truth = take(result, 4, Wish(*SIZE, alone=True)).light
+            truth = render_frame(result, 4, RenderRequest(*SIZE, alone=True)).light
             self.assertLess(float(np.abs(pixels[..., 3] / 255 - truth[..., 3]).max()), 0.02, kind)
             colour = self.light(pixels[..., :3]) * pixels[..., 3:] / 255
             self.assertLess(float(np.abs(colour - truth[..., :3]).max()), 0.02, kind)
@@ -215,7 +215,7 @@ class Films(unittest.TestCase):
             frame = next(file.decode(video=0))
             self.assertEqual(frame.format.name, "rgba64be")
             pixels = frame.to_ndarray().astype(float) / 65535
-        truth = take(result, 1, Wish(*SIZE, alone=True)).light
+        truth = render_frame(result, 1, RenderRequest(*SIZE, alone=True)).light
         np.testing.assert_allclose(srgb_to_linear(pixels[..., :3]) * pixels[..., 3:], truth[..., :3], atol=2e-4)
 
     def test_pixels_that_are_not_square(self):
@@ -262,7 +262,9 @@ class Sheets(unittest.TestCase):
         for page in facts["frames"]:
             x, y, wide, tall = (page[name] for name in ("x", "y", "width", "height"))
             shown = pictures["sheet.png"][y : y + tall, x : x + wide]
-            truth = take(result, page["frame"], Wish(*SIZE, alone=True)).light[page["top"] : page["top"] + tall, page["left"] : page["left"] + wide]
+            truth = render_frame(result, page["frame"], RenderRequest(*SIZE, alone=True)).light[
+                page["top"] : page["top"] + tall, page["left"] : page["left"] + wide
+            ]
             self.assertLess(float(np.abs(shown[..., 3] / 255 - truth[..., 3]).max()), 0.004)
             np.testing.assert_array_equal(pictures["sheet.png"][y - 1, x : x + wide], shown[0])  # the padding is the page's edge
             moves = (pictures["motion.png"][y : y + tall, x : x + wide, 0].astype(float) / 255 - 0.5) * 2 * facts["motion"]["reach"] * wide

@@ -24,7 +24,7 @@ from llvmlite import binding
 
 from kagero.core.document import read_effect
 from kagero.core.engine import chosen
-from kagero.core.workflows import Playing, Wish, files_beside, take
+from kagero.core.workflows import Playing, RenderRequest, files_beside, render_frame
 
 DEMO = Path(__file__).parents[2] / "demo"
 KEPT = Path(__file__).with_suffix(".json")
@@ -60,7 +60,7 @@ def pictures(playing: Playing) -> Iterator[tuple[int, np.ndarray]]:
     """Yield the numbers of two frames and their pictures, (HEIGHT, WIDTH, 4) float32."""
     first, last = playing.plan.first_frame, playing.plan.last_frame
     for number in (first + (last - first) // 3, first + (last - first) * 2 // 3):
-        yield number, np.ascontiguousarray(take(playing, number, Wish(WIDTH, HEIGHT)).over(), np.float32)
+        yield number, np.ascontiguousarray(render_frame(playing, number, RenderRequest(WIDTH, HEIGHT)).over(), np.float32)
 
 
 def fingerprint(path: Path, kept: Path | None = None) -> dict[str, str]:

@@ -48,7 +48,7 @@ def under(uid: str = "one", level: float = 0.3, **changes: Any) -> dict[str, Any
     return emitter(uid, forces=[{"kind": "ceiling", "uid": "c", "level": row(level)}], births__launch__speed=speed, **changes)
 
 
-def told(playing_: Playing, index: int, what: int) -> dict[int, float]:
+def events_of(playing_: Playing, index: int, what: int) -> dict[int, float]:
     """Return the times of all happenings of a sort up to LAST, by key."""
     run, result = playing_.runs[index], {}
     for number in range(run.earliest, LAST + 1):
@@ -66,7 +66,7 @@ class BirthsAndEnds(unittest.TestCase):
     @settings(max_examples=12, deadline=None)
     def test_who_lives_at_a_frame_are_those_born_and_not_ended(self, level: float, lifespan: float, substeps: int, run_up: int):
         clip = playing(under(level=level, births__lifespan=row(lifespan)), substeps=substeps, run_up=run_up)
-        born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
+        born, ended = events_of(clip, 0, BORN), events_of(clip, 0, ENDED)
         for number in range(LAST + 1):
             now = clip.plan.seconds(number)
             wanted = {key for key, time in born.items() if time <= now and ended.get(key, np.inf) > now}
@@ -82,7 +82,7 @@ class BirthsAndEnds(unittest.TestCase):
                 clip = playing(under(level=0.3))
                 everybody = playing(under(level=99.0))
                 speed = {k: float(v) for n in range(0, LAST + 1, 5) for k, v in zip(*_speeds(everybody, n), strict=True)}
-                born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
+                born, ended = events_of(clip, 0, BORN), events_of(clip, 0, ENDED)
                 self.assertGreater(len(ended), 20)
                 for key, time in ended.items():
                     if key in speed:
@@ -91,14 +91,14 @@ class BirthsAndEnds(unittest.TestCase):
     def test_a_child_is_born_only_of_a_parent_that_lives(self):
         child = from_particles("c", "p", row(RATE), births__lifespan=row(1000.0))
         clip = playing(under("p", level=0.3), child)
-        born, ended = told(clip, 0, BORN), told(clip, 0, ENDED)
-        children = told(clip, 1, BORN)
+        born, ended = events_of(clip, 0, BORN), events_of(clip, 0, ENDED)
+        children = events_of(clip, 1, BORN)
         ends = {key: ended.get(key, np.inf) for key in born}
         expected = sum(len(_births(born[key], ends[key], clip.plan.seconds(LAST))) for key in born)
         self.assertEqual(len(children), expected)
         self.assertGreater(expected, 500)
         longer = playing(under("p", level=99.0), child)
-        self.assertGreater(len(told(longer, 1, BORN)), 1.5 * expected)  # the same parents, living on, leave more
+        self.assertGreater(len(events_of(longer, 1, BORN)), 1.5 * expected)  # the same parents, living on, leave more
 
 
 def _speeds(result: Playing, number: int) -> tuple[list[int], list[float]]:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.document import read_effect
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, emitter, row
 
 
@@ -56,7 +56,7 @@ def from_above(
         **more,
     }
     result["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
-    return take(Playing(read_effect(result)), frame, Wish(*size, alone=True)).light
+    return render_frame(Playing(read_effect(result)), frame, RenderRequest(*size, alone=True)).light
 
 
 def at(picture: np.ndarray, x: float, z: float) -> np.ndarray:

@@ -19,8 +19,8 @@ from kagero.core.formats.exporters.flipbook import SpriteSheet
 from kagero.core.geometry import Picture
 from kagero.core.picture.passes import RANKS, _ranked
 from kagero.core.surfaces import blob, parts
-from kagero.core.wanted import LIMITS, Work, claim, while_wanted
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.work_limits import LIMITS, Work, claim, while_wanted
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, emitter, row
 
 MB = 1 << 20
@@ -66,8 +66,8 @@ class Bounded(unittest.TestCase):
         body["props"] = [{"kind": "shape", "uid": uid, "name": uid, "shape": "sphere"} for uid in "ab"]
         playing = Playing(read_effect(body))
         with mock.patch.object(LIMITS, "effect_bytes", 16 * 64 * 48 * 5), self.assertRaisesRegex(BudgetError, "A picture of 3 parts"):
-            take(playing, 0, Wish(64, 48))
-        take(playing, 0, Wish(64, 40))
+            render_frame(playing, 0, RenderRequest(64, 48))
+        render_frame(playing, 0, RenderRequest(64, 40))
         about = About("Test", 0, 63, (24, 1), (("one", "One"),), size=(1000, 1000), options={**SHEET, "motion": True})
         with self.assertRaisesRegex(BudgetError, "A sheet of 64 pages needs"):
             SpriteSheet(replace(about, size=(2000, 2000))).fits()
@@ -76,7 +76,7 @@ class Bounded(unittest.TestCase):
     def test_blobs_that_are_small_and_far_apart(self):
         """20,000 of 2 cm in 20 m asked for 14.6 GB: their neighbours were looked for in cells as small as the largest reach."""
         result = spread(20_000, 20.0, sprite="blob", size=row(0.02), cell=0.01, smooth=row(1.6))
-        self.assertLess(peak(lambda: take(result, 0, Wish(64, 48))), 300 * MB)
+        self.assertLess(peak(lambda: render_frame(result, 0, RenderRequest(64, 48))), 300 * MB)
 
     def test_blobs_of_folded_cells_are_mixed_as_by_looking_at_all_of_them(self):
         chance = np.random.default_rng(2)
@@ -95,7 +95,9 @@ class Bounded(unittest.TestCase):
         result = spread(10, 1.0)
         lamps = [prop(f"l{k}", f"L{k}", "light", shines="point", reach=row(9.0), position=row([0.1 * k, 2.0, 0.0])) for k in range(62)]
         lit = Playing(read_effect({**document(emitter()), "props": [*lamps, prop("ball", "Ball", "shape", shape="sphere", radius=1.0)]}))
-        self.assertLess(peak(lambda: take(lit, 0, Wish(64, 48))) - peak(lambda: take(result, 0, Wish(64, 48))), 500 * MB)
+        self.assertLess(
+            peak(lambda: render_frame(lit, 0, RenderRequest(64, 48))) - peak(lambda: render_frame(result, 0, RenderRequest(64, 48))), 500 * MB
+        )
 
     def test_smaller_pictures_of_a_picture_are_made_by_rows_and_are_means_of_the_whole(self):
         for height, width in ((1, 1), (7, 1), (1, 6), (301, 514), (513, 257)):
@@ -136,6 +138,6 @@ class Refused(unittest.TestCase):
 
         result = spread(3000, 1e4, sprite="haze", size=row(1e4), cell=0.05)
         frame = result.frames(0)
-        with mock.patch("kagero.core.wanted.EVERY", 0.0), self.assertRaises(Cancelled), while_wanted(Work(stop)):
+        with mock.patch("kagero.core.work_limits.EVERY", 0.0), self.assertRaises(Cancelled), while_wanted(Work(stop)):
             result.layers(0)
         self.assertTrue(frame)

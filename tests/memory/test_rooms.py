@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kagero.core.memory import Rooms
+from kagero.core.memory import ArrayPool
 from tests.soak import examples
 
 
@@ -17,7 +17,7 @@ class LentRooms(unittest.TestCase):
     @given(st.lists(st.tuples(st.integers(1, 6), st.integers(1, 90_000), st.booleans()), min_size=2, max_size=40), st.integers(0, 2**32 - 1))
     def test_no_two_arrays_that_are_held_ever_share_a_byte(self, asked, seed):
         """Views keep a room as well as the array itself; what is given back is lent again, and never more is kept than was said."""
-        rooms, chance = Rooms(3_000_000), random.Random(seed)
+        rooms, chance = ArrayPool(3_000_000), random.Random(seed)
         held: list[tuple[int, np.ndarray]] = []
         for number, (rows, columns, view) in enumerate(asked):
             array = rooms.array((rows, columns), np.float32)
@@ -31,7 +31,7 @@ class LentRooms(unittest.TestCase):
             self.assertLessEqual(rooms.kept, rooms.most)
 
     def test_what_nobody_holds_is_lent_again(self):
-        rooms = Rooms(10_000_000)
+        rooms = ArrayPool(10_000_000)
         first = rooms.array((100_000,), np.float64)
         where = first.ctypes.data
         del first

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from demo.files import content as demo_file
 from demo.lantern_ferry import effects
 from demo.parts import prop, response, row, written
-from kagero.core import wanted
+from kagero.core import work_limits
 from kagero.core.document import read_effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.memory import PROCESS, Memory, weight
@@ -24,7 +24,7 @@ from kagero.core.plan import compile_effect
 from kagero.core.program import builder
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import geometry
-from kagero.core.wanted import LIMITS, Work, spend, while_wanted
+from kagero.core.work_limits import LIMITS, Work, spend, while_wanted
 from kagero.core.workflows import Playing, PlayRequest, card_pictures, cost, play_packets, try_dial
 from kagero.core.workflows.particles import Particles
 from tests.making import document, emitter, playing, with_
@@ -69,7 +69,7 @@ class Budgets(unittest.TestCase):
 
 def forget() -> None:
     """Let everything be made anew."""
-    for shelf in PROCESS.shelves:
+    for shelf in PROCESS.regions:
         if shelf.name != "machine code":
             shelf.clear()
 
@@ -112,7 +112,7 @@ class Wanted(unittest.TestCase):
         for name, work in self.works():
             forget()
             collected: list[float] = []
-            with self.subTest(name), mock.patch.object(wanted, "EVERY", 0.0):
+            with self.subTest(name), mock.patch.object(work_limits, "EVERY", 0.0):
                 meter = Work(lambda reported=collected: reported.append(meter.spent))  # noqa: B023
                 with while_wanted(meter):
                     work()
@@ -144,7 +144,7 @@ class Wanted(unittest.TestCase):
     def test_work_within_work_asks_both_and_spends_for_both(self):
         asked: list[str] = []
         outer, inner = Work(lambda: asked.append("outer"), 1000, "All"), Work(lambda: asked.append("inner"), 900, "A part")
-        with mock.patch.object(wanted, "EVERY", 0.0), while_wanted(outer):
+        with mock.patch.object(work_limits, "EVERY", 0.0), while_wanted(outer):
             spend(150)
             with while_wanted(inner):
                 spend(800)
@@ -162,7 +162,7 @@ class Kept(unittest.TestCase):
     @given(st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9), st.integers(1, 400)), min_size=1, max_size=80), st.integers(300, 2000))
     def test_never_more_than_the_limit_but_for_what_came_last_and_what_is_there_is_right(self, steps, limit):
         memory = Memory(limit)
-        shelves = [memory.shelf(f"s{k}", k + 1.0, len) for k in range(3)]
+        shelves = [memory.region(f"s{k}", k + 1.0, len) for k in range(3)]
         for which, key, size in steps:
             thing = shelves[which].get(key)
             self.assertIn(thing if thing is None else thing[:2], (None, bytes([which, key])))
@@ -173,7 +173,7 @@ class Kept(unittest.TestCase):
 
     def test_the_least_recently_used_of_the_fullest_shelf_goes_first(self):
         memory = Memory(100)
-        frames, plans = memory.shelf("frames", 4.0, len), memory.shelf("plans", 1.0, len)
+        frames, plans = memory.region("frames", 4.0, len), memory.region("plans", 1.0, len)
         plans.put("p", bytes(15))
         for k in range(8):
             frames.put(k, bytes(10))
@@ -204,7 +204,7 @@ from kagero.core.workflows import Playing
 from tests.making import document, emitter, row, with_
 from demo.parts import prop
 PROCESS.limit = 64 << 20
-store, files = FrameStore(memory=PROCESS), PROCESS.shelf("files", 3.0)
+store, files = FrameStore(memory=PROCESS), PROCESS.region("files", 3.0)
 def content(name): return files(name, lambda: Picture(np.full((900, 900, 4), 0.5, np.float16)))
 def work(k):
     body = with_(document(emitter(births__rate=row(60_000.0), births__lifespan=row(2.0 + k / 100))), clip__last_frame=16, clip__seed=k)

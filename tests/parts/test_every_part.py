@@ -32,7 +32,7 @@ from kagero.core.rows.union import OpenUnion
 from kagero.core.workflows import Playing
 from tests.making import document, with_
 
-ROOMS: list[tuple[types.ModuleType, OpenUnion]] = [
+ARRAY_POOL: list[tuple[types.ModuleType, OpenUnion]] = [
     (contacts, CONTACTS), (cues, CUES), (draws, DRAWS), (finish, FINISH), (launches, LAUNCHES), (looks, LOOKS), (masks, MASKS), (own, OWN), (places, PLACES), (props, PROPS), (pushes, PUSHES), (rides, RIDES), (shapings, SHAPINGS), (sources, SOURCES)
 ]  # fmt: skip
 
@@ -61,7 +61,7 @@ def _path(room: types.ModuleType, name: str) -> Any:
 
 class EveryPart(unittest.TestCase):
     def test_every_module_of_a_room_is_named_by_its_union(self):
-        for room, union in ROOMS:
+        for room, union in ARRAY_POOL:
             self.assertEqual(unnamed(room, union), [], room.__name__)
         kinds = {each.__module__.rpartition(".")[2] for each in EXPORTERS.values()}
         self.assertEqual({each.name for each in pkgutil.iter_modules(exporters.__path__)} - {"base"}, kinds)
@@ -72,7 +72,7 @@ class EveryPart(unittest.TestCase):
         self.assertEqual(unnamed(pushes, less), ["drag"])
 
     def test_each_has_words_and_its_rows_begin_in_range(self):
-        for _, union in ROOMS:
+        for _, union in ARRAY_POOL:
             for kind in union.classes():
                 with self.subTest(kind.__name__):
                     self.assertTrue(kind.label, "no label")
@@ -114,7 +114,7 @@ class EveryPart(unittest.TestCase):
             id(FINISH): lambda result: {"finish": [result]}, id(SHAPINGS): lambda result: {"emitters__0__shaping": [result]}, id(PROPS): lambda result: {"props": [result]}, id(MASKS): lambda result: {"props": [result]},
         }  # fmt: skip
         played = 0
-        for _, union in ROOMS:
+        for _, union in ARRAY_POOL:
             for tag, kind in union.kinds.items():
                 if id(union) not in put or tag in union.nested or tag in needing:
                     continue

@@ -23,7 +23,7 @@ from tests.making import STRAIGHT, document, emitter, response, row, with_
 from tests.parts.made_up import registered
 
 
-def made(**changes: Any) -> dict[str, Any]:
+def with_made_up(**changes: Any) -> dict[str, Any]:
     """Return a document in which the made-up force is driven from the made-up source, under the made-up look."""
     driven = row(2.0, response("r", "freshness", STRAIGHT))
     tide = {"kind": "tide", "uid": "t", "strength": driven, "middle": row([0.0, 0.4, 0.0]), "way": "in"}
@@ -35,16 +35,16 @@ class MadeUp(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         cls.enterClassContext(registered())
-        cls.effect = read_effect(made())
+        cls.effect = read_effect(with_made_up())
 
     def test_they_fit_the_published_schema_and_come_back_from_a_file(self):
-        jsonschema.validate(json.loads(json.dumps(made())), json_schema())
+        jsonschema.validate(json.loads(json.dumps(with_made_up())), json_schema())
         written = write_effect(self.effect)
         repeated = read_effect(written)
         self.assertEqual((repeated, write_effect(repeated)), (self.effect, written))
         self.assertEqual((repeated.emitters[0].forces[0].kind, repeated.emitters[0].look.sprite), ("tide", "glint"))
         with self.assertRaises(EffectError):
-            read_effect(made(way="sideways"))
+            read_effect(with_made_up(way="sideways"))
 
     def test_catalog_and_layout_have_them(self):
         self.assertIn("freshness", [source["kind"] for source in catalog_as_dict()["sources"]])
@@ -73,10 +73,10 @@ class MadeUp(unittest.TestCase):
 
     def test_what_it_does_is_what_it_says(self):
         """The level is passed at the time that constant acceleration gives: v²/2a metres above the start, and no further."""
-        still = with_(made(strength=row(2.0), middle=row([0.0, -5.0, 0.0])), clip__substeps=8)
+        still = with_(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0])), clip__substeps=8)
         heights = Playing(read_effect(still)).show(49)[0].positions()[:, 1]
         self.assertAlmostEqual(float(heights.max()), 1 / (2 * 2.0), delta=0.01)
-        away = Playing(read_effect(made(strength=row(2.0), middle=row([0.0, -5.0, 0.0]), way="out"))).show(49)[0].positions()[:, 1]
+        away = Playing(read_effect(with_made_up(strength=row(2.0), middle=row([0.0, -5.0, 0.0]), way="out"))).show(49)[0].positions()[:, 1]
         self.assertGreater(float(away.max()), 1.0)
 
     def test_packets_tables_and_caches_have_its_column(self):
@@ -105,15 +105,15 @@ class OverTheWire(TestCase):
     def test_it_is_saved_opened_again_and_its_faults_are_named(self):
         with registered():
             post = lambda path, body: Client().post(f"/api/{path}", json.dumps(body), content_type="application/json")
-            opened = post("effects", {"document": made()})
+            opened = post("effects", {"document": with_made_up()})
             self.assertEqual(opened.status_code, 201, opened.content)
             repeated = Client().get(f"/api/effects/{opened.json()['id']}").json()
             self.assertEqual(repeated["document"]["emitters"][0]["forces"][0]["way"], "in")
             self.assertIn("tally", [each["kind"] for each in Client().get("/api/catalog").json()["formats"]])
-            wrong = made(strength=row(2.0, response("r", {"kind": "mask", "mask": "gone"}, STRAIGHT)))
+            wrong = with_made_up(strength=row(2.0, response("r", {"kind": "mask", "mask": "gone"}, STRAIGHT)))
             found = check_effect(read_effect(wrong))
             self.assertTrue(any("forces" in finding.where for finding in found), found)
         with self.assertRaises(EffectError):  # and nothing of them is left behind
-            read_effect(made())
+            read_effect(with_made_up())
         self.assertNotIn("freshness", [source["kind"] for source in catalog_as_dict()["sources"]])
         self.assertNotIn("tide", json.dumps(json_schema()))

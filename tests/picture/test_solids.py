@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 
 from kagero.core.document import read_effect
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Playing, render_pixels
 from tests.making import document, emitter, row
 from tests.making.births import mask
 from tests.making.props import prop
@@ -17,7 +17,7 @@ SIZE = (160, 120)
 
 def picture(*props, one=None, frame=10):
     one = one or emitter(births__rate=row(0.0))
-    return render_frame(Playing(read_effect({**document(one), "props": list(props)})), frame, *SIZE)
+    return render_pixels(Playing(read_effect({**document(one), "props": list(props)})), frame, *SIZE)
 
 
 class Pictures(unittest.TestCase):

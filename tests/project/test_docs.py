@@ -13,27 +13,27 @@ from kagero.core.engine import reference
 from kagero.core.engine.native import machine
 from kagero.core.engine.operations import OPERATIONS
 from kagero.core.formats import gltf, meshes, pictures, svg
-from kagero.core.formats.bring import MOST_NAME
+from kagero.core.formats.importing import MOST_NAME
 from kagero.core.formula import FUNCTIONS, language
 from kagero.core.formula.check import MOST_COST
 from kagero.core.picture.render import MAX_PIXELS
 from kagero.core.program import builder
-from kagero.core.simulation import births, descent, step
-from kagero.core.wanted import Limits
+from kagero.core.simulation import births, births_from_particles, step
+from kagero.core.work_limits import Limits
 from kagero.core.workflows.bake import MAX_PARTICLE_FRAMES
 from kagero.server.library import files
-from kagero.server.people import patience, rules
+from kagero.server.people import rules, sign_in_limits
 from tests.making.budgets import AT_ONCE
 
 DOCS = Path(settings.BASE_DIR) / "docs"
 # page, words with the number in brackets, what it is in the code
-SAID = [
+DISPLAY_ONLY = [
     ("ENGINE", r"sampled every 1/(\d+) s", 1 / births.GRID),
     ("ENGINE", r"over blocks of ([\d,]+)\s+particles", reference.BLOCK),
     ("ENGINE", r"From ([\d,]+) on each thread takes", 2 * step.WORTH_IT),
     ("ENGINE", r"in blocks of ([\d,]+)", step.BLOCK),
     ("ENGINE", r"more births \(([\d,]+) an emitter and clip", births.MAX_BIRTHS),
-    ("ENGINE", r"([\d,]+) a frame from particles\)", descent.MOST_A_FRAME),
+    ("ENGINE", r"([\d,]+) a frame from particles\)", births_from_particles.MOST_A_FRAME),
     ("ENGINE", r"particles in a cache \(([\d,]+)\)", MAX_PARTICLE_FRAMES),
     ("ENGINE", r"pixels \(([\d,]+)\)", MAX_PIXELS),
     ("ENGINE", r"operations of a program \(([\d,]+)\)", builder.MOST_OPERATIONS),
@@ -63,7 +63,7 @@ SAID = [
     ("FORMULAS", r"and ([\d,]+) operations a\s+particle", MOST_COST),
     ("FORMULAS", r"noise counts (\d+)", FUNCTIONS["noise"].weight),
     ("SERVING", r"within (\w+) days", {3: "three"}[rules.DAYS]),
-    ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[patience.TRIES]),
+    ("SERVING", r"after (\w+) wrong ones", {8: "eight"}[sign_in_limits.TRIES]),
     ("SERVING", r"`KAGERO_THREADS`.*\| (\d+) \|", 4 * settings.MOST_STREAMS),
     ("SERVING", r"`KAGERO_MEMORY_BYTES`.*\| (\d+) \|", 2 << 30),
     ("SERVING", r"`KAGERO_EFFECT_BYTES`.*\| (\d+) \|", 3 << 30),
@@ -77,7 +77,7 @@ class Docs(unittest.TestCase):
         return (DOCS / f"{page}.md").read_text()
 
     def test_numbers(self):
-        for page, words, value in SAID:
+        for page, words, value in DISPLAY_ONLY:
             found = re.search(words, self.text(page))
             self.assertIsNotNone(found, f"{page}: {words}")
             message = found[1].replace(",", "")

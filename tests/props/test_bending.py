@@ -9,7 +9,7 @@ import numpy as np
 
 from kagero.core.geometry import Mesh, Places
 from kagero.core.geometry.emission import Ground
-from kagero.core.geometry.rails import SurfaceRails
+from kagero.core.geometry.ride_rails import SurfaceRails
 
 ACROSS, OUT = 9, 0.1
 

@@ -10,7 +10,7 @@ import numpy as np
 from kagero.core.catalog import check_effect
 from kagero.core.document import read_effect
 from kagero.core.errors import EffectError, GeometryProblem, KageroError
-from kagero.core.formats.bring import sequence
+from kagero.core.formats.importing import sequence
 from kagero.core.geometry import Mesh
 from kagero.core.geometry.text import missing, text_mesh
 from kagero.core.staging import PropPlaces, geometry

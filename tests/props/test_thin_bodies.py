@@ -11,7 +11,7 @@ from kagero.core.document import read_effect
 from kagero.core.geometry import Mesh
 from kagero.core.geometry.emission import Ground
 from kagero.core.workflows import Playing
-from kagero.core.workflows.unseen import unseen
+from kagero.core.workflows.why_invisible import unseen
 from tests.making import document, emitter, row
 
 COUNT = 4000

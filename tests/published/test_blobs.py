@@ -19,7 +19,7 @@ from demo.parts import gradient
 from kagero.core.document import MOST_LAMPS, read_effect, upgrade
 from kagero.core.kernels.haze import march
 from kagero.core.kernels.marching import surface
-from kagero.core.workflows import Packets, Playing, PlayRequest, render_frame
+from kagero.core.workflows import Packets, Playing, PlayRequest, render_pixels
 from tests.making import document, emitter, row
 
 BLUER = gradient("bluer", {"kind": "position", "part": "z"}, [(0, (0, 0, 0)), (1, (0, 0, 0.1))], input=(-0.1, 0.1))
@@ -137,7 +137,7 @@ class Surface(unittest.TestCase):
             playing = drops(1, "vec3(0, 1, 0)", {"sprite": "blob", "size": row(0.3), "cell": 0.03, **look})
             (layer,) = playing.layers(0)
             self.assertIn(words, layer.problem)
-            self.assertGreater(float(render_frame(playing, 0, 64, 48)[..., 3].max()), 0.1)  # the disc stands in
+            self.assertGreater(float(render_pixels(playing, 0, 64, 48)[..., 3].max()), 0.1)  # the disc stands in
 
 
 class Haze(unittest.TestCase):
@@ -166,7 +166,7 @@ class Haze(unittest.TestCase):
                 update={"camera": playing.effect.camera.model_copy(update={"position": (0.0, 1.0, 5.0), "target": (0.0, 1.0, 0.0)})}
             )
         )
-        covers = float(render_frame(playing, 0, 65, 65)[32, 32, 3])
+        covers = float(render_pixels(playing, 0, 65, 65)[32, 32, 3])
         self.assertAlmostEqual(covers, 1 - math.exp(-2.0 * 0.5 * 32 / 35), delta=0.01)
 
 
@@ -208,7 +208,7 @@ class Light(unittest.TestCase):
                            light={"strength": row(strength), "reach": row(reach)})  # fmt: skip
             body = upgrade({**document(one, last_frame=2), "props": [wall]})
             body["camera"] |= {"position": [0.0, 1.0, 5.0], "target": [0.0, 1.0, 0.0]}
-            return render_frame(Playing(read_effect(body)), 0, 65, 65)[32, 32, :3]
+            return render_pixels(Playing(read_effect(body)), 0, 65, 65)[32, 32, :3]
 
         gained = lit(2.0, 1.0) - lit(0.0, 1.0)
         share = (1 - 0.5**2) ** 2

@@ -30,7 +30,7 @@ from kagero.core.kernels.voronoi import furthest
 from kagero.core.picture.piece import matrices
 from kagero.core.program import Builder
 from kagero.core.rows.turn import toward, upright
-from kagero.core.workflows import Packets, Playing, PlayRequest, render_frame
+from kagero.core.workflows import Packets, Playing, PlayRequest, render_pixels
 from tests.making import document, emitter, row, with_
 from tests.soak import examples
 
@@ -58,7 +58,7 @@ def of_prop(body: dict[str, Any]) -> dict[str, Any]:
 
 def seen(body: dict[str, Any] | Effect, frame: int = 0) -> np.ndarray:
     effect = body if isinstance(body, Effect) else read_effect(body)
-    return render_frame(Playing(effect), frame, 320, 240, ground=(0.01, 0.015, 0.02))[..., :3]
+    return render_pixels(Playing(effect), frame, 320, 240, ground=(0.01, 0.015, 0.02))[..., :3]
 
 
 class Turned(unittest.TestCase):
@@ -222,7 +222,7 @@ class Parts(unittest.TestCase):
         flat = {"kind": "shape", "uid": "ring", "name": "ring", "shape": "funnel", "position": row([0.0, 0.5, 0.0])}
         playing = Playing(read_effect(in_parts("cells", flat)))
         self.assertEqual(len(playing.frames(0)[0].population), 0)
-        from kagero.core.workflows.unseen import unseen
+        from kagero.core.workflows.why_invisible import unseen
 
         population = unseen(playing.effect.emitters[0], None, playing.runs[0], playing.plan, 0, playing.frames(0)[0].population, None)
         assert population is not None

@@ -265,7 +265,7 @@ class Meshes(unittest.TestCase):
             self.assertLess(float(np.linalg.norm(np.stack(population.position, 1) - middle, axis=1).max()), 0.7 - 0.02)
 
 
-class Told(unittest.TestCase):
+class Reported(unittest.TestCase):
     def test_several_contacts_and_threads_give_the_same_bytes(self):
         contacts = (floor(bounce=row(0.6)), {"kind": "sphere", "centre": row([0.3, 0.2, 0.0]), "radius": row(0.3), "roughness": row(0.5)},
                     {"kind": "cylinder", "side": "inside", "radius": row(1.5), "height": row(9.0), "centre": row([0.0, 1.0, 0.0]), "stick": row(0.2)})  # fmt: skip

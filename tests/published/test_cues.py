@@ -14,7 +14,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import BudgetError, CircleProblem
 from kagero.core.simulation import Frame, FrameStore
 from kagero.core.workflows import Playing
-from kagero.core.workflows.unseen import unseen
+from kagero.core.workflows.why_invisible import unseen
 from tests.making import document, emitter, row
 from tests.making.cues import formula
 from tests.soak import examples

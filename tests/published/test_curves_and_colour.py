@@ -20,7 +20,7 @@ from kagero.core.kernels.drawing import paint as paint_items
 from kagero.core.kernels.items import COVER, HARD, blank_items
 from kagero.core.picture.soft_disc import EDGE, drawn, light_of
 from kagero.core.workflows import Playing
-from kagero.core.workflows.bake import render_frame
+from kagero.core.workflows.bake import render_pixels
 from tests.making import document, emitter, row
 from tests.soak import examples
 
@@ -149,7 +149,7 @@ class Small(unittest.TestCase):
                 one["look"] |= {"sprite": "soft_disc", "size": row(size), "hardness": row(hardness), "opacity": row(1e-3)}
                 camera = {"position": [0.0, 1.0, away], "target": [0.0, 1.0, 0.0], "field_of_view": 0.7}
                 clip = Playing(read_effect({**document(one), "camera": camera}))
-                got = float(render_frame(clip, 0, 640, height)[..., 3].sum(dtype=np.float64))
+                got = float(render_pixels(clip, 0, 640, height)[..., 3].sum(dtype=np.float64))
                 soft = 1 - hardness
                 light = hardness**2 + 2 * soft * (8 / 15 * hardness + soft / 6)
                 self.assertAlmostEqual(got / (count * 1e-3 * math.pi / 4 * pixels**2 * light), 1, delta=0.01, msg=f"{pixels} px, {hardness}")

@@ -12,7 +12,7 @@ from kagero.core.document import read_effect, upgrade
 from kagero.core.errors import EffectError
 from kagero.core.simulation import Look
 from kagero.core.workflows import Playing
-from kagero.core.workflows.passing import passing
+from kagero.core.workflows.visible_pops import passing
 from tests.making import document, emitter, row
 from tests.making.cues import formula
 
@@ -77,7 +77,7 @@ class SeenByNobody(unittest.TestCase):
 
 
 class WhoPopsAndWhoIsUnseen(unittest.TestCase):
-    def told(self, playing: Playing) -> dict:
+    def report(self, playing: Playing) -> dict:
         known = [(n, playing.plan.seconds(n), playing.frames(n)[0].population) for n in range(0, 97)]
         plan = playing.plan.emitters[0]
         result = passing([Look(plan, playing.engine, look) for look in plan.looks], known, 1 / 24)
@@ -87,25 +87,25 @@ class WhoPopsAndWhoIsUnseen(unittest.TestCase):
     def test_whoever_is_seen_from_one_frame_to_the_next_and_no_more_after_the_fix(self):
         """40 are born at frame 12 and end before frame 60; 40 more at frame 90 are still there when the clip ends."""
         births = {"births__bursts": [{"uid": "b", "frame": 12, "count": 40}, {"uid": "c", "frame": 90, "count": 40}]}
-        plain = self.told(one(**births))
+        plain = self.report(one(**births))
         self.assertEqual(plain["appears"], {"count": 80, "of": 80, "frame": 12})
         self.assertEqual(plain["goes"], {"count": 40, "of": 40, "frame": 59})
         self.assertEqual(plain["cut"]["count"], 0)
-        mended = self.told(one(passing={"first": row(plain["share"]), "last": row(plain["share"])}, **births))
+        mended = self.report(one(passing={"first": row(plain["share"]), "last": row(plain["share"])}, **births))
         self.assertEqual([mended[name]["count"] for name in ("appears", "goes")], [0, 0])
         self.assertEqual(mended["goes"]["of"], 40)
-        shrinking = self.told(one(passing={"last": row(0.3), "fades": row(0.0), "shrinks": row(1.0)}, **births))
+        shrinking = self.report(one(passing={"last": row(0.3), "fades": row(0.0), "shrinks": row(1.0)}, **births))
         self.assertEqual([shrinking[name]["count"] for name in ("appears", "goes")], [80, 0])
-        cut = self.told(one(ending={"where": formula("1.0 if age > 1 else 0.0")}, **births))
+        cut = self.report(one(ending={"where": formula("1.0 if age > 1 else 0.0")}, **births))
         self.assertEqual((cut["cut"]["count"], cut["goes"]["of"]), (40, 0))
 
     def test_the_share_that_lives_on_unseen_is_gone_with_the_ending(self):
         """Seen for a second of four: three quarters of their frames are unseen, all of them after."""
         fades = {"look__opacity": formula("1.0 if age < 1 else 0.0")}
-        without = self.told(one(life=4.0, **fades))
+        without = self.report(one(life=4.0, **fades))
         self.assertAlmostEqual(without["unseen"], 0.75, delta=0.02)
         self.assertEqual(without["unseen"], without["after"])
-        self.assertLess(self.told(one(life=4.0, unseen={"frames": row(1.0)}, **fades))["unseen"], 0.05)
-        waits = self.told(one(life=4.0, look__opacity=formula("0.0 if age < 1 else 1.0")))
+        self.assertLess(self.report(one(life=4.0, unseen={"frames": row(1.0)}, **fades))["unseen"], 0.05)
+        waits = self.report(one(life=4.0, look__opacity=formula("0.0 if age < 1 else 1.0")))
         self.assertEqual(waits["after"], 0.0)
         self.assertGreater(waits["unseen"], 0.2)

@@ -12,7 +12,7 @@ import numpy as np
 from scipy import ndimage
 
 from kagero.core.document import read_effect
-from kagero.core.finishing import Own, Shot, finished
+from kagero.core.finishing import RowValues, Shot, finished
 from kagero.core.finishing.colour import warmed
 from kagero.core.finishing.glow import blurred
 from kagero.core.finishing.grain import noise
@@ -20,11 +20,11 @@ from kagero.core.finishing.moments import moments
 from kagero.core.finishing.tone_curve import rolled
 from kagero.core.parts.finish import FINISH
 from kagero.core.simulation import between
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, emitter, row
 from tests.making.pictures import one
 
-SEEN = Wish(160, 120)
+SEEN = RenderRequest(160, 120)
 FOV = 0.7
 
 
@@ -39,8 +39,8 @@ def played(*emitters: dict[str, Any], finish: list[dict[str, Any]] | None = None
     return Playing(read_effect({**document(*emitters), "finish": finish or [], **more}))
 
 
-def light(values: Playing, frame: int = 0, wish: Wish = SEEN) -> np.ndarray:
-    return take(values, frame, Wish(wish.width, wish.height, alone=True)).light
+def light(values: Playing, frame: int = 0, wish: RenderRequest = SEEN) -> np.ndarray:
+    return render_frame(values, frame, RenderRequest(wish.width, wish.height, alone=True)).light
 
 
 class MotionBlur(unittest.TestCase):
@@ -125,7 +125,7 @@ class Lens(unittest.TestCase):
         """Of a thin lens of radius r focused at f a point at d is spread over a disc of radius r |d - f| / d in the plane of focus."""
         for away, focus in ((4.0, 2.0), (4.0, 8.0), (4.0, 4.0)):
             lens = item("depth_of_field", focus=focus, f_number=0.2, moments=256)
-            result = light(played(one(size=0.02), finish=[lens]), 0, Wish(240, 180))[..., 0]
+            result = light(played(one(size=0.02), finish=[lens]), 0, RenderRequest(240, 180))[..., 0]
             radius = 0.024 / (2 * math.tan(FOV / 2)) / 0.2 / 2
             pixels = 180 / (2 * math.tan(FOV / 2)) / focus
             y, x = np.indices(result.shape)
@@ -149,7 +149,7 @@ class Light(unittest.TestCase):
             base = getattr(getattr(part, name), "base", None)
             if base is not None:
                 values |= {f"{name}.{i}": float(v) for i, v in enumerate(np.atleast_1d(base))}
-        return finished(self.picture if picture is None else picture, part, Own(values), shot or self.shot)
+        return finished(self.picture if picture is None else picture, part, RowValues(values), shot or self.shot)
 
     def test_a_stop_doubles(self):
         np.testing.assert_array_equal(self.act("exposure", stops=1.0)[..., :3], self.picture[..., :3] * 2)
@@ -244,7 +244,7 @@ class Together(unittest.TestCase):
         result = played(*scene, finish=finish)
         alone = light(result)
         for plate in ((0.02, 0.03, 0.05), (0.9, 0.5, 0.1)):
-            with_it = take(result, 0, Wish(SEEN.width, SEEN.height, behind=plate)).over()
+            with_it = render_frame(result, 0, RenderRequest(SEEN.width, SEEN.height, behind=plate)).over()
             put = alone[..., :3] + (1 - alone[..., 3:]) * np.asarray(plate, np.float32)
             np.testing.assert_allclose(with_it[..., :3], put, atol=2e-5)
 
@@ -283,20 +283,22 @@ class Together(unittest.TestCase):
             one((-0.3, 1.0, 0.0), (2.0, 0.0, 0.0), colour=(5.0, 3.0, 1.0)),
             finish=[item("motion_blur", moments=4), item("glow"), item("vignette"), item("grain")],
         )
-        whole = take(result, 3, Wish(160, 120)).over()
-        part = take(result, 3, Wish(160, 120, region=(50, 30, 60, 40))).over()
+        whole = render_frame(result, 3, RenderRequest(160, 120)).over()
+        part = render_frame(result, 3, RenderRequest(160, 120, region=(50, 30, 60, 40))).over()
         np.testing.assert_allclose(part, whole[30:70, 50:110], atol=3e-3)
 
     def test_a_backplate_fills_the_frame_as_its_numbers_say(self):
         made_picture = {"kind": "made", "uid": "plate", "name": "plate", "shown": "hidden"}
         frame = {"behind": "plate", "plate": "plate", "plate_stops": row(1.0)}
-        lit = take(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame=frame), 0, SEEN).over()
-        dark = take(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0)}), 0, SEEN).over()
+        lit = render_frame(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame=frame), 0, SEEN).over()
+        dark = render_frame(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0)}), 0, SEEN).over()
         self.assertGreater(float(dark[..., :3].std()), 0.01)
         np.testing.assert_allclose(lit[..., :3], dark[..., :3] * 2, rtol=1e-4)
-        linear = take(played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0), "space": "linear"}), 0, SEEN).over()
+        linear = render_frame(
+            played(one((9.0, 9.0, 0.0)), props=[made_picture], frame={**frame, "plate_stops": row(0.0), "space": "linear"}), 0, SEEN
+        ).over()
         self.assertGreater(float(linear[..., :3].mean()), float(dark[..., :3].mean()))
-        gone = take(played(one((9.0, 9.0, 0.0)), frame={"behind": "colour", "plate_colour": row([0.3, 0.2, 0.1])}), 0, SEEN).over()
+        gone = render_frame(played(one((9.0, 9.0, 0.0)), frame={"behind": "colour", "plate_colour": row([0.3, 0.2, 0.1])}), 0, SEEN).over()
         np.testing.assert_allclose(gone[..., :3].reshape(-1, 3).mean(axis=0), [0.3, 0.2, 0.1], atol=1e-4)
 
     def test_what_the_frame_names_and_is_not_there_is_said_and_the_clip_plays_on(self):
@@ -305,5 +307,5 @@ class Together(unittest.TestCase):
         message = [(finding.where, finding.message) for finding in result.lacking()]
         self.assertEqual([where for where, _ in message], ["frame.camera", "props.0.files.0"])
         self.assertIn("dusk.png", message[1][1])
-        np.testing.assert_allclose(take(result, 0, SEEN).over()[..., :3], take(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
+        np.testing.assert_allclose(render_frame(result, 0, SEEN).over()[..., :3], render_frame(played(one()), 0, SEEN).over()[..., :3], atol=1e-6)
         self.assertEqual([f.where for f in played(one(), frame={"behind": "plate", "plate": "gone"}).lacking()], ["frame.plate"])

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from kagero.core.document import read_effect
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, row
 from tests.making.pictures import DOWN, FAR, FLOOR, SIZE, at, from_above, light, one
 
@@ -39,7 +39,7 @@ class Lambert(unittest.TestCase):
         floor = {**FLOOR, "lit": False, "tint": [0.3, 0.2, 0.1]}
         body = {**document(one(FAR)), "props": [floor, light("around", strength=5.0)]}
         body["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 0.4}
-        picture = take(Playing(read_effect(body)), 0, Wish(40, 40, alone=True)).light
+        picture = render_frame(Playing(read_effect(body)), 0, RenderRequest(40, 40, alone=True)).light
         np.testing.assert_allclose(picture[20, 20, :3], [0.3, 0.2, 0.1], rtol=1e-4)
 
     def test_a_lamp_follows_with_its_offset(self):
@@ -107,7 +107,7 @@ class Shadows(unittest.TestCase):
         floor = {**FLOOR, "catches": True}
         body = {**document(one(FAR)), "props": [floor, {**self.BALL, "in_pictures": True}, self.sun(blur=0.0)]}
         body["camera"] = {"position": [0.0, 10.0, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(0.2)}
-        picture = take(Playing(read_effect(body)), 0, Wish(*SIZE, alone=True)).light
+        picture = render_frame(Playing(read_effect(body)), 0, RenderRequest(*SIZE, alone=True)).light
         middle = max((-math.tan(0.6), math.tan(0.6)), key=lambda z: float(picture[round(100 + z * 50), 100, 3]))
         self.assertAlmostEqual(float(picture[round(100 + middle * 50), 100, 3]), 1.0, delta=0.02)
         self.assertAlmostEqual(float(picture[round(100 + middle * 50), 100, :3].max()), 0.0, delta=0.02)
@@ -118,7 +118,7 @@ def take_floor(disc: dict[str, Any]) -> np.ndarray:
     """Return a floor under a particle that throws a shadow on it, seen from below the particle: from beside it, which is not in the picture."""
     body = {**document(disc), "props": [FLOOR, light("sun", rotation=DOWN, reach=3.0, blur=0.0)]}
     body["camera"] = {"position": [0.0, 1.4, 0.0], "target": [0.0, 0.0, 0.0], "field_of_view": 2 * math.atan(2.0 / 1.4)}
-    return take(Playing(read_effect(body)), 0, Wish(*SIZE, alone=True)).light
+    return render_frame(Playing(read_effect(body)), 0, RenderRequest(*SIZE, alone=True)).light
 
 
 class Haze(unittest.TestCase):
@@ -136,7 +136,7 @@ class Haze(unittest.TestCase):
         }
         body = {**document(puff, last_frame=2), "props": list(props), "finish": finish or []}
         body["camera"] = {"position": [0.0, 1.0, 4.0], "target": [0.0, 1.0, 0.0], "field_of_view": 0.5}
-        return take(Playing(read_effect(body)), 0, Wish(80, 80, alone=True)).light[40, 40]
+        return render_frame(Playing(read_effect(body)), 0, RenderRequest(80, 80, alone=True)).light[40, 40]
 
     def test_thin_haze_sends_on_the_light_that_falls_on_it(self):
         """Hardly anything lies before any of it: of each light its colour, as often as it covers."""

@@ -17,12 +17,12 @@ from kagero.core.kernels import items as painted
 from kagero.core.parts.looks import LOOKS
 from kagero.core.picture.layers import Layer
 from kagero.core.simulation import FrameStore, Shown
-from kagero.core.simulation.descent import keys_of_pieces, name_pieces
+from kagero.core.simulation.births_from_particles import keys_of_pieces, name_pieces
 from kagero.core.strands import ribbon
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Playing, render_pixels
 from kagero.core.workflows.measure import measure
 from kagero.core.workflows.stream import PlayRequest, play_packets
-from kagero.core.workflows.unseen import unseen
+from kagero.core.workflows.why_invisible import unseen
 from tests.making import STRAIGHT, document, emitter, gradient, response, row
 from tests.soak import examples
 
@@ -98,7 +98,7 @@ class Trails(unittest.TestCase):
         self.assertRegex(part.problem, "places; the limit is")
         clip = Playing(read_effect(document(many)))
         disc = Playing(read_effect(document(emitter(look={"sprite": "soft_disc", **PLAIN}, births__rate=row(500.0)))))
-        np.testing.assert_allclose(render_frame(clip, 40, 80, 60), render_frame(disc, 40, 80, 60), atol=1e-6)
+        np.testing.assert_allclose(render_pixels(clip, 40, 80, 60), render_pixels(disc, 40, 80, 60), atol=1e-6)
 
 
 class Along(unittest.TestCase):
@@ -217,7 +217,7 @@ class Several(unittest.TestCase):
     def test_each_look_is_drawn_and_one_that_is_muted_is_not(self):
         first = {"sprite": "soft_disc", "blend": "add", **PLAIN}
         second = {**lined("trail"), "blend": "add", "uid": "too"}
-        light = lambda look, also: render_frame(Playing(read_effect(document(emitter(look=look, also=also)))), 30, 120, 90)[..., :3]
+        light = lambda look, also: render_pixels(Playing(read_effect(document(emitter(look=look, also=also)))), 30, 120, 90)[..., :3]
         disc, both = light(first, []), light(first, [second])
         trail = light({**first, "muted": True}, [second])
         self.assertGreater(min(float(disc.sum()), float(trail.sum())), 5)
@@ -282,7 +282,7 @@ class Covering(unittest.TestCase):
         light = []
         for more in ({}, {"faces": "flat", "toward": row([0.0, 0.0, 1.0])}, {"faces": "flat", "toward": row([1.0, 0.0, 0.0])}):
             look = lined("streak", long_by="length", length=row(0.6), taper=row(0.0), **more)
-            light.append(float(render_frame(Playing(read_effect(document(emitter(look=look, births__rate=row(2.0))))), 40, 160, 120)[..., 3].sum()))
+            light.append(float(render_pixels(Playing(read_effect(document(emitter(look=look, births__rate=row(2.0))))), 40, 160, 120)[..., 3].sum()))
         self.assertAlmostEqual(light[1] / light[0], 1, delta=0.02)
         self.assertLess(light[2], 0.35 * light[0])
 

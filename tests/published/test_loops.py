@@ -42,16 +42,16 @@ def places(population: Population) -> np.ndarray:
 
 
 def shares(population: Population) -> np.ndarray:
-    return np.ones(len(population)) if population.again is None else population.again.share
+    return np.ones(len(population)) if population.repeats is None else population.repeats.share
 
 
 class Rounds(unittest.TestCase):
     @settings(max_examples=examples(25))
-    @given(way=st.sampled_from(["matched", "blended"]), first=st.integers(0, 20), length=st.integers(4, 30), run_up=st.integers(0, 40),
+    @given(kind=st.sampled_from(["matched", "blended"]), first=st.integers(0, 20), length=st.integers(4, 30), run_up=st.integers(0, 40),
            lifespan=st.sampled_from([0.2, 0.7, 1.0, 5.0]), over=st.sampled_from([0.0, 0.1, 0.4, 9.0]), spin=st.sampled_from([0.0, 40.0]))  # fmt: skip
-    def test_what_is_shown_comes_again_after_its_length_to_the_byte(self, direction, first, length, run_up, lifespan, over, spin):
+    def test_what_is_shown_comes_again_after_its_length_to_the_byte(self, kind, first, length, run_up, lifespan, over, spin):
         """All but the keys, which tell from frame to frame who is who."""
-        result = played({"way": direction, "first": first, "last": first + length - 1, "over": over}, clip={"run_up": run_up},
+        result = played({"way": kind, "first": first, "last": first + length - 1, "over": over}, clip={"run_up": run_up},
                       births__lifespan=row(lifespan), motion={"spin": row(spin)}, **WIDE).shaped[0]  # fmt: skip
         for k in (first, first + length // 2, first + length - 1):
             for later in (length, -length, 3 * length):
@@ -184,7 +184,7 @@ class Seams(unittest.TestCase):
 
     def test_the_jump_is_that_of_the_pictures(self):
         result = played({"way": "blended", "over": 0.0}, **WIDE)
-        from kagero.core.formats.encoded import in_bytes
+        from kagero.core.formats.encoding import in_bytes
         from kagero.core.workflows import seen_frame
 
         reported = seam(result, "one", 160, 90)

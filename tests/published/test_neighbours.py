@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
-from kagero.core.simulation.near import near
+from kagero.core.simulation.neighbours import near
 from tests.making import STRAIGHT, emitter, playing, response, row
 from tests.soak import examples
 

@@ -15,7 +15,7 @@ from demo.parts import STRAIGHT, response, row
 from kagero.core.document import read_effect
 from kagero.core.errors import GeometryProblem
 from kagero.core.geometry import Picture
-from kagero.core.geometry.patterns import PATTERNS, Made, pattern
+from kagero.core.geometry.patterns import PATTERNS, PatternSettings, pattern
 from kagero.core.geometry.sheet import Sheet, sheet
 from kagero.core.geometry.stock import NAMES, stock
 from kagero.core.kernels import compositing, drawing
@@ -24,7 +24,7 @@ from kagero.core.kernels import sheets as reading
 from kagero.core.kernels.tiling import tiling_noise
 from kagero.core.picture.items import joined
 from kagero.core.picture.render import drawing_order
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Playing, render_pixels
 from tests.making import document, emitter, playing
 
 F32 = np.float32
@@ -195,7 +195,7 @@ class Rows(unittest.TestCase):
             np.testing.assert_allclose(got[:3], wanted, atol=1e-4)
 
     def test_a_cut_takes_all_from_nothing_to_everything_and_its_rim_glows_only_where_it_cuts(self):
-        noise = pattern("noise", 64, Made(3, 0.0, 0.5, 1), 2.0)
+        noise = pattern("noise", 64, PatternSettings(3, 0.0, 0.5, 1), 2.0)
         sheets = [sheet([flat((0.5, 0.5, 0.5, 1), 64)], edges="repeat"), sheet([noise], edges="repeat")]
         look = {painted.CUTTER: 1, painted.EDGES: reading.REPEAT}
         left = [float(drawn(sheets, look=look, CUT=(share, 0.1, 0.0))[..., 3].sum()) for share in np.linspace(0, 1, 11)]
@@ -211,7 +211,7 @@ class Rows(unittest.TestCase):
 
     def test_a_rim_shows_its_colour_as_it_was_chosen_on_any_base(self):
         """Where the rim is whole a picture gives the rim's light alone: the same over black, grey and white."""
-        noise = pattern("noise", 64, Made(3, 0.0, 0.5, 1), 2.0)
+        noise = pattern("noise", 64, PatternSettings(3, 0.0, 0.5, 1), 2.0)
         look = {painted.CUTTER: 1, painted.EDGES: reading.REPEAT}
         seen = []
         for base in (0.0, 0.5, 1.0):
@@ -253,7 +253,7 @@ class MadePictures(unittest.TestCase):
 
     def test_patterns_tile_and_are_within_black_and_white(self):
         for name in PATTERNS:
-            pixels = pattern(name, 64, Made(4, 0.3, 0.5, 2), 1.5).pixels[..., 0]
+            pixels = pattern(name, 64, PatternSettings(4, 0.3, 0.5, 2), 1.5).pixels[..., 0]
             self.assertTrue(0 <= pixels.min() < pixels.max() <= 1, name)
             if name not in ("gradient", "glow"):
                 inner = np.abs(np.diff(pixels, axis=1)).max()
@@ -325,7 +325,7 @@ class Thrown(unittest.TestCase):
         many = emitter(look={**look, "size": row(0.5), "lies": "camera"}, births__rotation=lean,
                        **born(600, {"kind": "box", "centre": row([0.0, 1.0, 0.0]), "size": row([3.2, 3.2, 2.0])}))  # fmt: skip
         flat, thrown = (
-            render_frame(Playing(read_effect({**document(each), "camera": camera, "props": [noise]})), 2, 120, 120) for each in (one, many)
+            render_pixels(Playing(read_effect({**document(each), "camera": camera, "props": [noise]})), 2, 120, 120) for each in (one, many)
         )
         inner = (slice(12, -12), slice(12, -12))
         self.assertGreater(float(thrown[inner][..., 3].min()), 0.99)
@@ -352,7 +352,7 @@ class StandIn(unittest.TestCase):
         self.assertIn("not here", layer.problem)
         soft = {"sprite": "soft_disc", "size": row(0.3), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
         disc = Playing(read_effect(document(emitter(look=soft))))
-        np.testing.assert_allclose(render_frame(clip, 10, 160, 120), render_frame(disc, 10, 160, 120), atol=1e-6)
+        np.testing.assert_allclose(render_pixels(clip, 10, 160, 120), render_pixels(disc, 10, 160, 120), atol=1e-6)
 
     def test_an_edit_of_a_look_steps_nothing(self):
         from kagero.core.simulation import FrameStore

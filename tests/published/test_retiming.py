@@ -17,7 +17,7 @@ from kagero.core.document.retiming import TimeKey
 from kagero.core.errors import SchemaProblem
 from kagero.core.plan.retimed import TimeMap
 from kagero.core.simulation import FrameStore, between
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, emitter, response, row
 
 STRAIGHT = [(0.0, 0.0), (1.0, 1.0)]
@@ -149,8 +149,8 @@ class Shown(unittest.TestCase):
 
     def test_a_picture_of_half_speed_is_the_picture_of_the_frame_that_it_shows(self):
         plain, slow = played(), played(keys((0, 0), (2, 1)))
-        wish = Wish(96, 72, alone=True)
-        np.testing.assert_array_equal(take(slow, 40, wish).light, take(plain, 20, wish).light)
+        wish = RenderRequest(96, 72, alone=True)
+        np.testing.assert_array_equal(render_frame(slow, 40, wish).light, render_frame(plain, 20, wish).light)
 
     def test_the_whole_effect_at_half_speed_is_every_frame_of_it_and_goes_through_an_emitters_own_curve_after(self):
         """A ball that moves, a lamp that follows, particles born on the ball and moved by a mask that goes by: all go together, the camera too."""
@@ -167,13 +167,13 @@ class Shown(unittest.TestCase):
             return Playing(read_effect({**body, "props": [ball, lamp, veil, camera], "retiming": retiming, "frame": {"camera": "eye"}}))
 
         plain, slow = whole(None), whole(keys((0, 0), (2, 1)))
-        wish = Wish(96, 72, alone=True)
+        wish = RenderRequest(96, 72, alone=True)
         for number in (20, 44):
-            np.testing.assert_array_equal(take(slow, number, wish).light, take(plain, number // 2, wish).light)
+            np.testing.assert_array_equal(render_frame(slow, number, wish).light, render_frame(plain, number // 2, wish).light)
             np.testing.assert_array_equal(places(slow.shaped[0].at(number)), places(plain.shaped[0].at(number // 2)))
             gaps = np.abs(np.stack(slow.shaped[0].at(number).velocity) * 2 - np.stack(plain.shaped[0].at(number // 2).velocity))
             self.assertLess(float(np.quantile(gaps, 0.97)), 0.02)  # all but who stands just at the edge of the mask, where that bends
-        self.assertGreater(float(np.abs(take(slow, 44, wish).light - take(plain, 44, wish).light).max()), 0.05)
+        self.assertGreater(float(np.abs(render_frame(slow, 44, wish).light - render_frame(plain, 44, wish).light).max()), 0.05)
         twice = whole(keys((0, 0), (2, 1)), keys((0, 0), (2, 1)))
         self.assertEqual((twice.shaped[0].behind(40), twice.shaped[0].pace(40), twice.plan.scene(40)), ((10, 0.0), 0.25, 0.8))
 

@@ -19,10 +19,14 @@ from tests.making import STRAIGHT, document, emitter, response, row
 from tests.making.formulas import formula
 from tests.making.props import prop, stage, swinging
 
-MADE = {"content": "0" * 32, "name": "made.glb"}
+BROUGHT_MESH = {"content": "0" * 32, "name": "made.glb"}
 HELIX = "vec3(cos(3 * tau * t), 2 * t, sin(3 * tau * t))"
 BODY = prop(
-    "body", kind="mesh", file=MADE, position=formula("vec3(sin(clip_time), clip_time, 0)"), rotation=formula("vec3(clip_time, 0.3, 0)", uid="g")
+    "body",
+    kind="mesh",
+    file=BROUGHT_MESH,
+    position=formula("vec3(sin(clip_time), clip_time, 0)"),
+    rotation=formula("vec3(clip_time, 0.3, 0)", uid="g"),
 )
 
 

@@ -22,7 +22,7 @@ from kagero.core.errors import LinkProblem, RequestError
 from kagero.core.parts.shapings import SHAPINGS
 from kagero.core.rows.turn import TURNED
 from kagero.core.shaping.turning import rotation_parts
-from kagero.core.simulation import CARRIED, PLACE, WAY, FrameStore, Population, frame_inputs
+from kagero.core.simulation import CARRIED, POSITION, VELOCITY, FrameStore, Population, frame_inputs
 from kagero.core.workflows import Playing, bake, bounds
 from tests.making import document, emitter, response, row
 from tests.soak import examples
@@ -66,7 +66,7 @@ def moved(points: np.ndarray, *shapings: dict[str, Any], velocity: np.ndarray | 
     run, n = result.shaped[0], len(points)
     speed = np.zeros((n, 3)) if velocity is None else velocity
     carried = {name: np.zeros(n) for name in result.plan.emitters[0].carried}
-    values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried)
+    values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, seconds), np.ones(n), points.T, speed.T, carried)
     shown = run.shaper.shaped(values, seconds)
     return np.stack(shown.position, 1).astype(float), np.stack(shown.velocity, 1).astype(float)
 
@@ -212,9 +212,9 @@ class WhatFollows(unittest.TestCase):
             fields = played(shaping(kind) | {SHAPINGS.kinds[kind].amount_row: amount}, {**shaping("twist"), "uid": "second"})
             plan, run = fields.plan.emitters[0], fields.shaped[0]
             carried = {name: np.zeros(n) for name in plan.carried}
-            values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
+            values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), rng.uniform(0, 1, n), np.ones(n), crowd(n).T, rng.normal(0, 2, (3, n)),
                                   carried)  # fmt: skip
-            place, direction = values.floats[PLACE:WAY], values.floats[WAY:CARRIED]
+            place, direction = values.floats[POSITION:VELOCITY], values.floats[VELOCITY:CARRIED]
             for pace, going, seconds in ((1.0, 1.0, 0.4), (0.5, -0.7, np.linspace(0, 2, n))):
                 read = prepare_hot(plan.shaping, fields.engine)
 
@@ -227,9 +227,9 @@ class WhatFollows(unittest.TestCase):
                 here, later, sooner = by(np.float32(0)), by(eighth), by(-eighth)
                 shown = run.shaper.shaped(values, seconds, None, pace, going).floats
                 self.assertEqual(run.shaper.frame, 1 / 25)
-                self.assertEqual(shown[PLACE:WAY].tobytes(), (place - (np.float32(0) - here)).tobytes(), kind)
-                self.assertEqual(shown[WAY:CARRIED].tobytes(), (direction - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
-                self.assertTrue((shown[PLACE:WAY] != place).any(), kind)
+                self.assertEqual(shown[POSITION:VELOCITY].tobytes(), (place - (np.float32(0) - here)).tobytes(), kind)
+                self.assertEqual(shown[VELOCITY:CARRIED].tobytes(), (direction - (sooner - later) * (np.float32(0.5) / eighth)).tobytes(), kind)
+                self.assertTrue((shown[POSITION:VELOCITY] != place).any(), kind)
 
     def test_bodies_turn_as_space_does(self):
         block = {"sprite": "piece", "form": "block", "deep": row(0.1), "size": row(0.1), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
@@ -391,6 +391,6 @@ class Laws(unittest.TestCase):
         self.assertTrue(np.isfinite(fields).all())
         run, n, noted = played(bad).shaped[0], len(points), Faults()
         carried = {name: np.zeros(n) for name in run.shaper.plan.carried}
-        values = Population.made(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
+        values = Population.from_columns(np.arange(n, dtype=np.uint64), np.zeros(n), np.full(n, 0.4), np.ones(n), points.T, points.T, carried)
         run.shaper.shaped(values, 0.4, noted)
         self.assertEqual(noted.counts, {"shaping.shift-1.amount": n})  # where it is looked how it moves is not counted beside

@@ -11,10 +11,10 @@ import trimesh
 from PIL import Image
 
 from kagero.core.document import read_effect
-from kagero.core.formats.bring import bring, content_hash, kept
+from kagero.core.formats.importing import bring, content_hash, kept
 from kagero.core.geometry import Mesh, Picture
 from kagero.core.kernels.shading import facets, phase
-from kagero.core.workflows import Playing, Wish, take
+from kagero.core.workflows import Playing, RenderRequest, render_frame
 from tests.making import document, row
 from tests.making.pictures import DOWN, FAR, FLOOR, at, from_above, light, one
 
@@ -46,7 +46,7 @@ def rendered(
     camera: dict[str, Any], *props: dict[str, Any], emitter: dict[str, Any] | None = None, size: tuple[int, int] = (160, 120), holds: Any = None
 ) -> np.ndarray:
     body = {**document(emitter or one(FAR), last_frame=2), "props": list(props), "camera": camera}
-    return take(Playing(read_effect(body), content=lambda _: holds or stripes()), 0, Wish(*size, alone=True)).light
+    return render_frame(Playing(read_effect(body), content=lambda _: holds or stripes()), 0, RenderRequest(*size, alone=True)).light
 
 
 class Facets(unittest.TestCase):
@@ -109,7 +109,7 @@ class Surfaces(unittest.TestCase):
         }
         floor = {**FLOOR, "width": 60.0, "depth": 60.0, "covering": "plate", "laid_by": "eye", "lit": False}
         body = {**document(one(FAR), last_frame=2), "props": [floor, PLATE, camera], "frame": {"camera": "eye", "width": 64, "height": 32}}
-        seen = take(Playing(read_effect(body), content=lambda _: stripes()), 0, Wish(64, 32, alone=True)).light
+        seen = render_frame(Playing(read_effect(body), content=lambda _: stripes()), 0, RenderRequest(64, 32, alone=True)).light
         below = slice(8, 31)
         np.testing.assert_allclose(seen[below, 1:63, :3], stripes().pixels[below, 1:63, :3], atol=0.02)
 

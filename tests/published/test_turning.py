@@ -15,7 +15,7 @@ from scipy.spatial.transform import Rotation
 
 from kagero.core.document import read_effect
 from kagero.core.simulation import FrameStore
-from kagero.core.workflows import Playing, render_frame
+from kagero.core.workflows import Playing, render_pixels
 from tests.making import document, emitter, row
 
 PAPER = {"sprite": "picture", "shelf": "tile", "faces": "space", "size": row(0.8), "opacity": row(1.0), "colour": row([1.0, 1.0, 1.0])}
@@ -106,7 +106,7 @@ class Euler(unittest.TestCase):
 class Seen(unittest.TestCase):
     def covered(self, start: list[float], look: dict[str, Any] | None = None, also: dict[str, Any] | None = None) -> float:
         fields = {**body(look, start=start), **(also or {})}
-        return float(render_frame(Playing(read_effect(document(fields))), 2, 160, 120)[..., 3].sum())
+        return float(render_pixels(Playing(read_effect(document(fields))), 2, 160, 120)[..., 3].sum())
 
     def test_a_sheet_is_seen_as_it_is_turned_from_both_sides(self):
         """Its area goes with the cosine of the angle (nearly: it is near enough to see perspective); edge on it is a hair."""

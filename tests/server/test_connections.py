@@ -17,8 +17,8 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from unittest import mock
 
-from kagero.server.connections import patience
-from kagero.server.connections.patience import Held
+from kagero.server.connections import slow_clients
+from kagero.server.connections.slow_clients import Held
 from tests.making import document, emitter, row
 from tests.server.test_turns import soon
 
@@ -27,22 +27,22 @@ MANY = 64  # slow clients of each kind
 
 
 class Patience(unittest.TestCase):
-    def pair(self) -> tuple[patience.TimedSocket, socket.socket]:
+    def pair(self) -> tuple[slow_clients.TimedSocket, socket.socket]:
         ours, theirs = socket.socketpair()
         self.addCleanup(ours.close)
         self.addCleanup(theirs.close)
-        timed = patience.TimedSocket(ours)
+        timed = slow_clients.TimedSocket(ours)
         timed.setblocking(True)
         return timed, theirs
 
     def test_a_client_that_is_silent_is_given_up(self):
-        with mock.patch.object(patience, "SILENCE", 0.05):
+        with mock.patch.object(slow_clients, "SILENCE", 0.05):
             timed, _ = self.pair()
             with self.assertRaises(ConnectionResetError):
                 timed.recv(10)
 
     def test_a_client_that_takes_nothing_is_given_up_and_one_that_does_gets_all(self):
-        with mock.patch.object(patience, "SILENCE", 0.2):
+        with mock.patch.object(slow_clients, "SILENCE", 0.2):
             timed, theirs = self.pair()
             with self.assertRaises(ConnectionResetError):
                 timed.sendall(bytes(1 << 24))
@@ -61,7 +61,7 @@ class Patience(unittest.TestCase):
             self.assertEqual(sum(got), 1 << 22)
 
     def test_a_client_that_dribbles_is_given_up_and_time_of_the_server_s_own_does_not_count(self):
-        with mock.patch.object(patience, "GRACE", 0.1), mock.patch.object(patience, "SLOWEST", 1e9):
+        with mock.patch.object(slow_clients, "GRACE", 0.1), mock.patch.object(slow_clients, "SLOWEST", 1e9):
             timed, theirs = self.pair()
 
             def dribble():
@@ -89,11 +89,11 @@ class Patience(unittest.TestCase):
 
     def test_the_slowest_is_given_up_first_and_nobody_who_was_not_waited_for(self):
         held = Held()
-        with mock.patch.object(patience, "SLOW", 0.05):
+        with mock.patch.object(slow_clients, "SLOW", 0.05):
             clients = [self.pair() for _ in range(3)]
             ended: list[int] = []
 
-            def read(number: int, timed: patience.TimedSocket):
+            def read(number: int, timed: slow_clients.TimedSocket):
                 with held.holding(timed):
                     try:
                         for _ in range(2):

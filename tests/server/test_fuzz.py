@@ -24,7 +24,7 @@ from schemathesis.checks import content_type_conformance, not_a_server_error, re
 from demo.parts import PROPS
 from kagero.core.document import Effect as Document
 from kagero.core.errors import KageroError
-from kagero.core.formats.bring import bring
+from kagero.core.formats.importing import bring
 from kagero.server.api.routes import api
 from kagero.server.library import files
 from tests.soak import SOAK, share

@@ -24,7 +24,7 @@ from django.test import Client, SimpleTestCase, TestCase, override_settings
 from kagero.server.api.middleware import OPEN
 from kagero.server.api.routes import api
 from kagero.server.connections import logs
-from kagero.server.people import patience, rules
+from kagero.server.people import rules, sign_in_limits
 from kagero.server.people.models import Invitation
 from tests.making import document
 
@@ -46,7 +46,7 @@ def every_route() -> list[tuple[str, str]]:
 @override_settings(NETWORK=True, PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class Network(TestCase):
     def setUp(self):
-        patience.patience = patience.Patience()
+        sign_in_limits.patience = sign_in_limits.Patience()
 
     def call(self, client: Client, method: str, path: str, body=None, status: int = 200, **more):
         response = client.generic(method.upper(), f"/api/{path}", b"" if body is None else json.dumps(body), content_type="application/json", **more)
@@ -120,7 +120,7 @@ class Network(TestCase):
     def test_wrong_passwords_make_their_address_wait_longer_each_time_and_nobody_elsewhere(self):
         self.somebody()
         with self.assertLogs("kagero.people", "WARNING") as logged:
-            for k in range(patience.TRIES):
+            for k in range(sign_in_limits.TRIES):
                 self.assertEqual(self.sign_in("AIKO", f"guess {k}", "10.0.0.7").status_code, 401)
             refused = self.sign_in("Aiko", PASSWORD, "10.0.0.7")
         self.assertEqual((refused.status_code, refused.json()["findings"][0]["code"]), (429, "too_often"))
@@ -131,18 +131,18 @@ class Network(TestCase):
         waits, now = [int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"])], time.monotonic()
         for _ in range(8):
             now += waits[-1] + 1
-            with mock.patch.object(patience.time, "monotonic", lambda now=now: now):
+            with mock.patch.object(sign_in_limits.time, "monotonic", lambda now=now: now):
                 self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
                 waits.append(int(self.sign_in("Aiko", "guess", "10.0.0.7")["Retry-After"]))
         self.assertEqual(waits, [30, 60, 120, 240, 480, 960, 1920, 3600, 3600])
-        with mock.patch.object(patience.time, "monotonic", lambda: now + patience.FORGOTTEN + 1):
+        with mock.patch.object(sign_in_limits.time, "monotonic", lambda: now + sign_in_limits.FORGOTTEN + 1):
             self.assertEqual(self.sign_in("Aiko", "guess", "10.0.0.7").status_code, 401)
             self.assertEqual(self.sign_in("Aiko", PASSWORD, "10.0.0.7").status_code, 200)
 
     def test_many_names_from_one_address_wait_too_and_a_signed_in_person_ends_a_wait(self):
         aiko = self.somebody()
-        for k in range(patience.TRIES_OF_AN_ADDRESS):
-            self.sign_in("Aiko" if k < patience.TRIES else f"name {k}", "guess", "10.0.0.7")
+        for k in range(sign_in_limits.TRIES_OF_AN_ADDRESS):
+            self.sign_in("Aiko" if k < sign_in_limits.TRIES else f"name {k}", "guess", "10.0.0.7")
         self.assertEqual(self.sign_in("Ren", "guess", "10.0.0.7").status_code, 429)
         person = self.call(aiko, "get", "people")[0]
         self.assertGreater(person["waits"], 0)
@@ -261,7 +261,7 @@ from pathlib import Path
 call_command("migrate", verbosity=0)
 from kagero.core.document import read_effect
 from kagero.server.library import drafts, files
-from kagero.server.people import patience, rules
+from kagero.server.people import rules
 files.bring("lantern.glb", Path("demo/props/lantern.glb").read_bytes())
 effect = drafts.create(read_effect(Path("demo/effects/paper-crane-unravels.json").read_bytes()))
 drafts.save(effect.pk, effect.revision, read_effect({**effect.document, "note": "kept"}), "Note")

@@ -19,7 +19,7 @@ from django.test import TestCase, override_settings
 
 from kagero.core.errors import GeometryProblem
 from kagero.core.formats import unpack
-from kagero.core.formats.bring import bring
+from kagero.core.formats.importing import bring
 from kagero.server.library import files
 from kagero.server.library.readers import READERS
 from tests.making.bad_files import BAD
@@ -56,7 +56,7 @@ def glb(change) -> bytes:
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10" xmlns:xlink="http://www.w3.org/1999/xlink">%s</svg>'
 # name, bytes, what is said: docs/FORMATS.md has this table in words
 REFUSED = [
-    *[(name, data, said) for name, data, said in BAD if name in ("empty.obj", "cut.glb", "nan.obj", "outside.glb", "huge-count.glb", "lies.stl", "lies.ply", "deep.glb")],
+    *[(name, data, words) for name, data, words in BAD if name in ("empty.obj", "cut.glb", "nan.obj", "outside.glb", "huge-count.glb", "lies.stl", "lies.ply", "deep.glb")],
     ("bomb.png", png(60_000, 60_000), "pixels"),
     ("wide.png", png(200_000, 3), "pixels"),
     ("cut.png", png(64, 64), "cut off or damaged"),
@@ -232,7 +232,7 @@ class Files(TestCase):
 
     def test_what_a_library_prints_is_no_answer_and_what_ends_amid_a_file_is_told(self):
         says = "def read(name, *_): print('noise', flush=True); return (0, {'kind': name}) if name != 'ends' else os._exit(0)"
-        code = f"import os; from kagero.core.formats import bring\n{says}\nbring.read = read; bring.serve()"
+        code = f"import os; from kagero.core.formats import importing\n{says}\nimporting.read = read; importing.serve()"
         asked = "".join(f'["{name}", "", "", 5, {files.MEMORY}]\n' for name in ("one", "ends", "two"))
         ran = subprocess.run([sys.executable, "-c", code], input=asked, capture_output=True, text=True, cwd=settings.BASE_DIR)
         self.assertEqual([json.loads(line) for line in ran.stdout.splitlines()], [[0, {"kind": "one"}], [-1, None], [0, {"kind": "two"}]])

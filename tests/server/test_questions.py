@@ -11,7 +11,7 @@ from typing import Any
 from django.test import TestCase
 from pydantic import BaseModel
 
-from kagero.server.api.asking import Strict
+from kagero.server.api.base_schemas import Strict
 from kagero.server.api.routes import api
 from tests.making import document
 

@@ -25,7 +25,7 @@ from django.utils import timezone
 
 from demo.parts import file as named_file
 from kagero.core.document import read_effect
-from kagero.server.jobs import exports, keeping
+from kagero.server.jobs import cleanup, exports
 from kagero.server.jobs.models import Export
 from kagero.server.library import disk, drafts, files
 from kagero.server.library.models import File
@@ -73,12 +73,12 @@ with appearing(settings.DATA_DIR / "props" / "big") as part:
         (self.folder / "exports" / "7.npz.part").write_bytes(b"half")
         with disk.appearing(self.folder / "mine") as part:
             part.write_bytes(b"x")
-            keeping.sweep()
+            cleanup.sweep()
             self.assertEqual(len(self.left()), 3, "all three may still be written to")
             os.kill(other.pid, signal.SIGKILL)
             other.wait()
-            self.assertEqual(len(keeping.sweep()), 1)
-            self.assertEqual(len(keeping.sweep(starting=True)), 1)
+            self.assertEqual(len(cleanup.sweep()), 1)
+            self.assertEqual(len(cleanup.sweep(starting=True)), 1)
         self.assertEqual(self.left(), ["mine"])
 
     def test_after_an_error_nothing_is_left(self):
@@ -123,10 +123,10 @@ class Exported(StorageCase):
         self.assertEqual([each["id"] for each in listed], [state["id"]])
         self.assertGreater(listed[0]["bytes"], 1000)
         self.assertEqual(listed[0]["goes"][:10], (timezone.now() + timedelta(days=settings.KEEP_EXPORTS_DAYS)).isoformat()[:10])
-        keeping.sweep()
+        cleanup.sweep()
         self.assertEqual(len(self.left()), 1)
         Export.objects.update(finished=timezone.now() - timedelta(days=settings.KEEP_EXPORTS_DAYS, hours=1))
-        keeping.sweep()
+        cleanup.sweep()
         self.assertEqual((self.left(), self.send("get", f"effects/{effect.pk}/exports")), ([], []))
         repeated = self.finished(self.start(effect))
         self.send("delete", f"exports/{repeated['id']}", status=204)
@@ -262,7 +262,7 @@ class FullOrReadOnly(StorageCase):
         for name, days in (("old.png", settings.KEEP_DAYS + 1), ("new.png", 1)):
             (cards / name).write_bytes(b"x")
             os.utime(cards / name, (time.time() - days * 86_400,) * 2)
-        keeping.sweep()
+        cleanup.sweep()
         self.assertEqual(self.left(), ["new.png"])
 
     def test_the_server_says_at_its_start_what_is_wrong_with_its_folder(self):

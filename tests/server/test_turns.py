@@ -14,8 +14,8 @@ from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled
 from kagero.core.workflows import PlayRequest
 from kagero.server.frames import play, ready, runs
-from kagero.server.frames import turns as turns_module
-from kagero.server.frames.turns import FIRST, NEAR, REST, Turns
+from kagero.server.frames import queueing as turns_module
+from kagero.server.frames.queueing import FIRST, NEAR, REST, Turns
 from tests.making import document
 from tests.making.server import post
 

@@ -13,8 +13,8 @@ from django.test import Client, TestCase
 
 from kagero.core.beginnings import begin
 from kagero.core.errors import Cancelled
-from kagero.server.frames import WARMING, card, warming
-from kagero.server.jobs import keeping
+from kagero.server.frames import WARMING, card, warm_up
+from kagero.server.jobs import cleanup
 from kagero.server.settings import serving
 
 
@@ -32,11 +32,11 @@ class Beside(TestCase):
             reported(3, 31, "contacts")
             seen.append(self.asked())
 
-        with mock.patch.object(warming, "all_compiled", return_value=False), mock.patch.object(warming, "ready_beside", compiles):
+        with mock.patch.object(warm_up, "all_compiled", return_value=False), mock.patch.object(warm_up, "ready_beside", compiles):
             WARMING.compile()
         self.assertEqual(seen, [{"done": 0, "of": 1, "words": "kernels"}, {"done": 3, "of": 31, "words": "contacts"}])
         self.assertEqual(self.asked(), nothing)
-        with mock.patch.object(warming, "all_compiled", return_value=True):
+        with mock.patch.object(warm_up, "all_compiled", return_value=True):
             WARMING.announce()
         self.assertEqual(self.asked(), nothing)
 
@@ -47,7 +47,7 @@ class Beside(TestCase):
             asked.set()
             return True
 
-        with mock.patch.object(warming, "all_compiled", return_value=False):
+        with mock.patch.object(warm_up, "all_compiled", return_value=False):
             WARMING.announce()
         try:
             effect = begin("sparks")
@@ -77,7 +77,7 @@ class Beside(TestCase):
             done.append("slept")
 
         with (
-            mock.patch.object(keeping, "sweep", autospec=True, side_effect=sweep),
+            mock.patch.object(cleanup, "sweep", autospec=True, side_effect=sweep),
             mock.patch.object(WARMING, "compile", lambda: done.append("compiled")),
             mock.patch.object(serving.time, "sleep", sleep),
             tempfile.TemporaryDirectory() as empty,

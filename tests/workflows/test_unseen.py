@@ -13,7 +13,7 @@ from tests.making import document, emitter, response, row
 from tests.making.births import mask
 
 
-def told(collected: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:
+def report(collected: dict[str, Any], number: int = 25) -> list[tuple[str, str] | None]:
     """Return what the packet of a frame says of each emitter."""
     packets = play_packets(Playing(read_effect(collected)), number, PlayRequest(whole=False, facts=False, measured=False))
     header, _ = unpack(next(iter(packets)))
@@ -38,18 +38,18 @@ class Unseen(SimpleTestCase):
         ]
         for changes, words, address in cases:
             with self.subTest(words):
-                (message,) = told({**document(emitter(**changes)), "props": [away]}, 12 if "bursts" in str(changes) or "10 ms" in words else 25)
+                (message,) = report({**document(emitter(**changes)), "props": [away]}, 12 if "bursts" in str(changes) or "10 ms" in words else 25)
                 assert message is not None
                 self.assertIn(words, message[0])
                 self.assertEqual(message[1], address)
 
     def test_nothing_is_said_where_somebody_is_seen(self):
         at_most = {"births__limit": 3, "births__start": 0.5, "births__lifespan": row(9.0)}
-        self.assertEqual(told(document(emitter(), emitter("two", **at_most))), [None, None])
+        self.assertEqual(report(document(emitter(), emitter("two", **at_most))), [None, None])
 
     def test_births_from_particles_name_whose(self):
         child = emitter("two", births__place={"kind": "particles", "emitter": "one"})
         quiet = emitter("one", births__start=1.9)
-        message = told(document(quiet, child), 10)
+        message = report(document(quiet, child), 10)
         assert message[1] is not None
         self.assertIn("particles of One", message[1][0])

@@ -21,7 +21,7 @@ from tests.making.props import prop
 FALL, RISE = {"kind": "gravity", "uid": "fall", "strength": row(3.0)}, {"kind": "buoyancy", "uid": "rise", "strength": row(1.0)}
 
 
-class Told(unittest.TestCase):
+class ReportedPushes(unittest.TestCase):
     def test_each_push_alone_on_one_particle_and_over_a_plane(self):
         """A constant push is the same everywhere; a pull to a point goes towards it, by its strength beyond the core."""
         pull = {"kind": "pull", "uid": "pull", "strength": row(2.0), "core": row(0.0), "point": row([0.0, 0.0, 0.0])}

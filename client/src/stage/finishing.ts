@@ -1,5 +1,5 @@
 /**
- * What is done to the picture on the stage, in order, as in the core (kagero/core/workflows/shoot.py): the light without what stands behind it goes through the
+ * What is done to the picture on the stage, in order, as in the core (kagero/core/workflows/rendering.py): the light without what stands behind it goes through the
  * items; what acts on some emitters and props acts on their light as it is seen among all else.
  */
 import * as three from 'three'

@@ -1997,7 +1997,7 @@ export interface components {
         };
         /**
          * OfferedSpec
-         * @description A plain field of a part, and the control that shows it (`core/rows/offers.py`).
+         * @description A plain field of a part, and the control that shows it (`core/rows/field_offers.py`).
          */
         OfferedSpec: {
             /** Name */
@@ -2659,7 +2659,7 @@ export interface components {
         };
         /**
          * SeamOut
-         * @description The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other (`workflows.seam`). simulated: how
+         * @description The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other. simulated: how
          *     many frames had to be for it.
          */
         SeamOut: {

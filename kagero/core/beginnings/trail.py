@@ -6,13 +6,13 @@ from typing import Any
 
 from .parts import STRAIGHT, Beginning, colours, curve, effect, remarks, row, source
 
-WAY = "vec3(1.15 * sin(clip_time * 1.7), 1.1 + 0.32 * sin(clip_time * 2.9), 0.6 * cos(clip_time * 1.7))"
+KITE_PATH = "vec3(1.15 * sin(clip_time * 1.7), 1.1 + 0.32 * sin(clip_time * 2.9), 0.6 * cos(clip_time * 1.7))"
 
 
 def document() -> dict[str, Any]:
     kite = {
         "uid": "kite", "name": "Kite", "kind": "shape", "shape": "sphere", "radius": 0.07, "tint": [1.3, 0.75, 0.3],
-        "position": {"base": {"source": {"kind": "formula", "uid": "kite-way", "text": WAY}, "read": "live"}, "responses": []},
+        "position": {"base": {"source": {"kind": "formula", "uid": "kite-way", "text": KITE_PATH}, "read": "live"}, "responses": []},
     }  # fmt: skip
     own = source("draw", draw="streamers-own")
     along = source("along")

@@ -2,7 +2,6 @@
 
 from .axes import copy_axis
 from .breaking import break_up
-from .choices import SourceChoice, choices, list_sources
 from .describe import catalog_as_dict, emitter_template
 from .dials import Use, delete_dial, dial_uses, make_dial, rename
 from .formulas import Offer, offers, unit_remark
@@ -26,6 +25,7 @@ from .pieces import (
 from .presets import CURVE_PRESETS
 from .scope import Scope, all_rows, row_at, row_label
 from .sheet import layout, props_of_file
+from .source_choices import SourceChoice, choices, list_sources
 from .validate import check_effect, no_worse, out_of_range, require_valid, stands_by
 
 __all__ = [

@@ -9,7 +9,7 @@ from typing import Any
 
 from ..document import Dial, Effect, Emitter, owner_of
 from ..formula import Formula, Known, check
-from ..rows.byclip import ByClip
+from ..rows.clip_rows import ByClip
 from ..rows.placed import PlacedRow, rows_within, settings_of
 from ..rows.source import SOURCES
 from ..rows.view import Owner, found

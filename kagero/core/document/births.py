@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from ..parts.launches import LAUNCHES, LaunchPart
 from ..parts.places import PLACES, PlacePart
-from ..rows.model import VALUE, WHETHER, Driven, FieldFacts, Model, Part, Refers, Uid
+from ..rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, FieldFacts, Model, Part, Refers, Uid
 from ..rows.responses import NumberRow, number, read_once
 from ..rows.units import DEGREES, KILOGRAMS, PER_SECOND, PERCENT, SECONDS, Unit
 
@@ -57,7 +57,7 @@ class Births(Part):
     place: Place
     keep: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Kept births",
             PERCENT,

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..rows.model import SAID, VALUE, Model, Name, Number, Uid
+from ..rows.model import DISPLAY_ONLY, VALUE, Model, Name, Number, Uid
 
 DialUnit = Literal["", "×", "m", "m/s", "m/s²", "m²/s", "s", "/s", "%", "°", "°/s", "kg", "f"]
 
@@ -24,14 +24,14 @@ class Dial(Model):
     """A number of the whole effect. What it does is said by the rows, responses and formulas that read it."""
 
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
     value: Annotated[Number, VALUE]
     low: Annotated[Number, VALUE]
     high: Annotated[Number, VALUE]
     default: Annotated[Number, VALUE]
     unit: DialUnit = ""
-    note: Annotated[str, SAID] = Field(default="", max_length=400)
-    group: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the dials.")
+    note: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=400)
+    group: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the dials.")
     keys: Annotated[list[DialKey], VALUE] = Field(
         default=[],
         max_length=256,

@@ -24,8 +24,8 @@ from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
-from ..rows.byclip import ByClip
-from ..rows.model import SAID, VALUE, Model, Name, Vector, Whole
+from ..rows.clip_rows import ByClip
+from ..rows.model import DISPLAY_ONLY, VALUE, Model, Name, Vector, Whole
 from ..rows.union import OpenUnion
 from ..rows.view import Holder, Owner
 from .base import DOCUMENT_FORMAT, SCHEMA_VERSION
@@ -74,11 +74,11 @@ class Clip(Model):
     substeps: int = Field(default=1, ge=1, le=64, description="Steps a frame.")
     run_up: Annotated[int, VALUE] = Field(default=0, ge=0, le=2000, description="Frames that are simulated before the first, and not shown.")
     seed: Annotated[int, VALUE] = Field(default=1, ge=0, le=2**32 - 1)
-    background: Annotated[Literal["ink", "grey", "paper"], SAID] = "ink"
+    background: Annotated[Literal["ink", "grey", "paper"], DISPLAY_ONLY] = "ink"
     preview: Annotated[float, VALUE] = Field(
         default=1.0, gt=0, le=1, description="Share of births that come to be while the effect is worked on; what is handed over has all."
     )
-    shown: Annotated[Shown, SAID] = Field(default_factory=Shown)
+    shown: Annotated[Shown, DISPLAY_ONLY] = Field(default_factory=Shown)
 
     @model_validator(mode="after")
     def _forward(self) -> Clip:
@@ -128,14 +128,14 @@ class Effect(Model):
 
     format: Literal["kagero-effect"] = DOCUMENT_FORMAT
     schema_version: Literal[16] = SCHEMA_VERSION
-    name: Annotated[Name, SAID]
-    note: Annotated[str, SAID] = Field(default="", max_length=4000)
+    name: Annotated[Name, DISPLAY_ONLY]
+    note: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=4000)
     clip: Clip
     camera: Camera
     emitters: list[Emitter] = Field(min_length=1, max_length=32)
     dials: list[Dial] = Field(default=[], max_length=64)
     moments: list[Moment] = Field(default=[], max_length=64)
-    settings: Annotated[list[Settings], SAID] = Field(default=[], max_length=64)
+    settings: Annotated[list[Settings], DISPLAY_ONLY] = Field(default=[], max_length=64)
     props: list[Prop] = Field(default=[], max_length=64)
     finish: list[Finish] = Field(default=[], max_length=32, description="What is done to the picture, in order.")
     frame: Framing = Field(default_factory=Framing)

@@ -16,7 +16,7 @@ from ..parts.pushes import PUSHES, PushPart
 from ..parts.rides import RIDES, RidePart
 from ..parts.shapings import SHAPINGS, ShapingPart
 from ..parts.sources.row import Address
-from ..rows.model import ADDRESS, SAID, WHETHER, Driven, Model, Name, Part, Refers, Setting, Uid
+from ..rows.model import ADDRESS, DISPLAY_ONLY, STRUCTURAL_IF_CHANGED, Driven, Model, Name, Part, Refers, Setting, Uid
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, differs, number
 from ..rows.slots import OfProp
@@ -101,7 +101,7 @@ class Motion(Part):
     ] = number(0)
     grip: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Grip",
             PER_SECOND,
@@ -114,12 +114,12 @@ class Motion(Part):
     ] = number(0)
     bounce: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Bounces by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says its particles bounce: 100 % is as it says."),
     ] = number(1)
     friction: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Rubs by", PERCENT, 0, 100, 1, 1.0, "How much more or less than a contact says it holds what slides along it: 100 % is as it says."),
     ] = number(1)
     space: Space | None = None
@@ -171,10 +171,10 @@ class Shelf(Model):
 
 class Emitter(Part):
     uid: Uid
-    name: Annotated[Name, SAID]
-    visible: Annotated[bool, SAID] = True
-    folder: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the emitters.")
-    colour: Annotated[str, SAID, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
+    name: Annotated[Name, DISPLAY_ONLY]
+    visible: Annotated[bool, DISPLAY_ONLY] = True
+    folder: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the emitters.")
+    colour: Annotated[str, DISPLAY_ONLY, Field(pattern=r"^(#[0-9a-f]{6})?$")] = ""
     births: Births
     forces: list[Push] = Field(default=[], max_length=64)
     rides: list[Ride] = Field(default=[], max_length=8)
@@ -196,7 +196,7 @@ class Emitter(Part):
     draws: list[Draw] = Field(default=[], max_length=64)
     own: list[Own] = Field(default=[], max_length=32)
     muted_sources: Annotated[list[Address], ADDRESS] = Field(default=[], max_length=256, description="Sources whose responses do not act.")
-    sheet: Annotated[Shelf, SAID] = Field(default_factory=Shelf)
+    sheet: Annotated[Shelf, DISPLAY_ONLY] = Field(default_factory=Shelf)
 
     @field_validator("also")
     @classmethod

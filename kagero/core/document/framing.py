@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..errors import Finding
-from ..rows.byclip import ByClip
-from ..rows.model import CONTENT, SAID, Driven, Refers, Setting, Uid
+from ..rows.clip_rows import ByClip
+from ..rows.model import CONTENT, DISPLAY_ONLY, Driven, Refers, Setting, Uid
 from ..rows.responses import ColourRow, NumberRow, colour, number
 from ..rows.units import PIXELS, PLAIN, STOPS
 from ..rows.view import found
@@ -29,7 +29,7 @@ class Framing(ByClip):
     band, holder = "frame", "frame"
 
     uid: Literal["frame"] = "frame"
-    name: Annotated[Literal["frame"], SAID] = "frame"
+    name: Annotated[Literal["frame"], DISPLAY_ONLY] = "frame"
     camera: Annotated[
         Uid | None,
         CONTENT,
@@ -44,12 +44,12 @@ class Framing(ByClip):
         Field(ge=0.25, le=4),
         Setting("Shape of a pixel", "How wide it is over its height: 1 is square, 2 of pictures squeezed for a wide screen."),
     ] = 1.0
-    safe: Annotated[bool, SAID, Setting("safe areas", "Whether the stage shows them: 93 % of the frame for action, 90 % for words (EBU R 95).")] = (
-        False
-    )
+    safe: Annotated[
+        bool, DISPLAY_ONLY, Setting("safe areas", "Whether the stage shows them: 93 % of the frame for action, 90 % for words (EBU R 95).")
+    ] = False
     matte: Annotated[
         float,
-        SAID,
+        DISPLAY_ONLY,
         Field(ge=0, le=10),
         Setting("Matte", "The width over the height that is seen of the frame; what is beside it is dimmed on the stage, and rendered. 0: all."),
     ] = 0.0

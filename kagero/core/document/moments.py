@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from ..errors import Finding
-from ..rows.model import SAID, VALUE, Model, Name, Refers, Uid
+from ..rows.model import DISPLAY_ONLY, VALUE, Model, Name, Refers, Uid
 from ..rows.view import found
 
 
@@ -16,7 +16,7 @@ class Moment(Model):
     """A moment so long after a frame of the clip, or after another one. seconds: how long after, negative before it."""
 
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
     frame: Annotated[int, VALUE] = Field(default=0, ge=-1_000_000, le=1_000_000)
     after: Annotated[
         Uid | None, Refers("moments", "", "{name} comes after a moment that is not there.", "Choose another, or let it stand at a frame.")

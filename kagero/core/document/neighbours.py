@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from ..rows.model import Driven, Part
-from ..rows.near import CLOSEST, RADIUS, TOLD
+from ..rows.neighbour_state import CLOSEST, NEIGHBOUR_VALUES, RADIUS
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, number
 from ..rows.step import Phase, StepState
@@ -30,7 +30,7 @@ class Neighbours(Part):
 
     def carried(self, at: Reader) -> dict[str, int]:
         none, (radius,) = at.builder.const(0), at.row("motion.near.within")
-        return {RADIUS: radius} | {name: radius if name == CLOSEST else none for name in TOLD}
+        return {RADIUS: radius} | {name: radius if name == CLOSEST else none for name in NEIGHBOUR_VALUES}
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase == "remember":

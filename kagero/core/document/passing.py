@@ -6,7 +6,7 @@ from typing import Annotated
 
 from ..formula import Values
 from ..program import Builder
-from ..rows.model import WHETHER, Driven, Part
+from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, differs, number
 from ..rows.step import Phase, StepState
@@ -37,13 +37,19 @@ class Passing(Part):
         number(1)
     )
     shrinks: Annotated[
-        NumberRow, WHETHER, Driven("Shrinks by", PERCENT, 0, 1, 1, 0.0, "How much of its size comes and goes so; 100 %: all.", always=True)
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Shrinks by", PERCENT, 0, 1, 1, 0.0, "How much of its size comes and goes so; 100 %: all.", always=True),
     ] = number(0)
     slows: Annotated[
-        NumberRow, WHETHER, Driven("Slows by", PERCENT, 0, 1, 1, 0.0, "How much of its speed goes at the end; 100 %: it comes to rest.", always=True)
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Slows by", PERCENT, 0, 1, 1, 0.0, "How much of its speed goes at the end; 100 %: it comes to rest.", always=True),
     ] = number(0)
     first: Annotated[
-        NumberRow, WHETHER, Driven("Comes in over", PERCENT, 0, 1, 1, 0.0, "Over which first share of its life it comes to be.", always=True)
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Comes in over", PERCENT, 0, 1, 1, 0.0, "Over which first share of its life it comes to be.", always=True),
     ] = number(0)
 
     @classmethod

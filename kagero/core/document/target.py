@@ -80,7 +80,7 @@ class Target(Part):
         return ("prop", "are on no prop yet", "Choose one.") if self.prop is None else None
 
     # where they are -------------------------------------------------------------------------------------------------------
-    def _made(self, at: Reader) -> Values:
+    def _born_target(self, at: Reader) -> Values:
         """Return, in the reader of a birth, all that choosing a target gives (`staging.Stage.born`)."""
         b = at.builder
         uniform = [at.hash(f"target {i}") for i in range(3)]
@@ -94,7 +94,7 @@ class Target(Part):
         if self.prop is None:
             return at.state("position")
         if at.newborn:
-            return self._made(at)[:3]
+            return self._born_target(at)[:3]
         b = at.builder
         return b.multi("prop_held", *(b.input(name) for name in BOUND), time, attrs=(TargetsOnProp(at.owner),))
 
@@ -118,7 +118,7 @@ class Target(Part):
     def carried(self, at: Reader) -> dict[str, int]:
         if self.prop is None:
             return {}
-        return dict(zip(BOUND, self._made(at)[8:14], strict=True)) | {"target.arrived": at.builder.const(0), "target.when": at.clip_time()}
+        return dict(zip(BOUND, self._born_target(at)[8:14], strict=True)) | {"target.arrived": at.builder.const(0), "target.when": at.clip_time()}
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "remember" or self.prop is None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from ..formula import Values
-from ..rows.model import WHETHER, Driven, Part
+from ..rows.model import STRUCTURAL_IF_CHANGED, Driven, Part
 from ..rows.reader import Reader
 from ..rows.responses import NumberRow, VectorRow, differs, number, vector
 from ..rows.step import HELD, Phase, StepState
@@ -52,17 +52,19 @@ class Turning(Part):
     ] = vector(0, 0, 0)
     torque: Annotated[
         VectorRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Pushed round", DEGREES_PER_SECOND_SQUARED, -100_000, 100_000, 12, (0.0, 0.0, 0.0), "How its turning grows, about the world's x, y and z."
         ),
     ] = vector(0, 0, 0)
     damping: Annotated[
-        NumberRow, WHETHER, Driven("Turning slows", PER_SECOND, 0, 1000, 4, 0.0, "How quickly its turning dies away, as in air or water.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Turning slows", PER_SECOND, 0, 1000, 4, 0.0, "How quickly its turning dies away, as in air or water."),
     ] = number(0)
     inertia: Annotated[
         VectorRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Hard to turn", PLAIN, 0.01, 100, 2, EVEN,
             "How hard it is to turn about its own x, y and z, against each other: alike it spins evenly, unlike it wobbles and flips, as boards do.",

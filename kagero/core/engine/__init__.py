@@ -2,6 +2,6 @@
 
 from .choice import REFERENCE, EngineChoice, chosen, forced, native_choice, prepare, prepare_hot
 from .reference import MARGIN, Bound, Prepared
-from .running import Faults
+from .run_state import Faults
 
 __all__ = ["MARGIN", "REFERENCE", "Bound", "EngineChoice", "Faults", "Prepared", "chosen", "forced", "native_choice", "prepare", "prepare_hot"]

@@ -14,7 +14,7 @@ import numpy as np
 from ..program import Operation, Program, ProgramValues
 from .operations import OPERATIONS
 from .operations.fields import guard
-from .running import F32, Faults, Run, full
+from .run_state import F32, Faults, Run, full
 
 ENGINE = f"reference numpy {np.__version__}"
 BLOCK = 16_384

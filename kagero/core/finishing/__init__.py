@@ -16,31 +16,45 @@ from . import colour, exposure, glow, grain, tone_curve, vignette
 from .behind import BACKGROUNDS, laid_behind
 from .judging import clipped, edges
 from .moments import Moment, lens, moments
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 KINDS: dict[str, ModuleType] = {
     "exposure": exposure, "glow": glow, "colour": colour, "vignette": vignette, "grain": grain, "tone_curve": tone_curve,
 }  # fmt: skip
 
 
-def finished(light: np.ndarray, part: Any, own: Own, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, part: Any, own: RowValues, shot: Shot) -> np.ndarray:
     """Return a picture as an item of the finish makes it; of one that does not act on finished light the same."""
     module = KINDS.get(part.kind)
     image: np.ndarray = light if module is None else module.finished(light, own, part, shot)
     return image
 
 
-def told(part: Any, own: Own, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(part: Any, own: RowValues, shot: Shot) -> dict[str, Any]:
     """Return an item of the finish as numbers that whoever draws it by itself needs, as plain data; nothing of one that does not act on finished
     light."""
     module = KINDS.get(part.kind)
-    return {} if module is None else dict(module.told(own, part, shot))
+    return {} if module is None else dict(module.stage_uniforms(own, part, shot))
 
 
-def reach(part: Any, own: Own, shot: Shot) -> int:
+def reach(part: Any, own: RowValues, shot: Shot) -> int:
     """Return from how far away light comes into a pixel, pixels."""
     module = KINDS.get(part.kind)
     return int(module.reach(own, part, shot)) if module is not None and hasattr(module, "reach") else 0
 
 
-__all__ = ["BACKGROUNDS", "KINDS", "Moment", "Own", "Shot", "clipped", "edges", "finished", "laid_behind", "lens", "moments", "reach", "told"]
+__all__ = [
+    "BACKGROUNDS",
+    "KINDS",
+    "Moment",
+    "RowValues",
+    "Shot",
+    "clipped",
+    "edges",
+    "finished",
+    "laid_behind",
+    "lens",
+    "moments",
+    "reach",
+    "stage_uniforms",
+]

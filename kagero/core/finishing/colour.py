@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..geometry.picture import LUMINANCE
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 D65 = (0.3127, 0.3290)
 TO_XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])  # IEC 61966-2-1
@@ -41,7 +41,7 @@ def warmed(kelvin: float) -> np.ndarray:
     return matrix
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     image = light.copy()
     colour, alpha = light[..., :3], light[..., 3:]
     lift = own.colour("lift")
@@ -56,7 +56,7 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     return image
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     kelvin = own.number("temperature")
     matrix = warmed(kelvin) if abs(kelvin - 6504.0) > 0.5 else np.eye(3)
     return {

@@ -6,14 +6,14 @@ from typing import Any
 
 import numpy as np
 
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     image = light.copy()
     image[..., :3] *= np.float32(2.0 ** own.number("stops"))
     return image
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     return {"times": 2.0 ** own.number("stops")}

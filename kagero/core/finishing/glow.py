@@ -15,26 +15,26 @@ import scipy
 
 from ..kernels.drawing import banded
 from ..kernels.finishing import lay, shrink
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 F32 = np.float32
 FINE = 4.0  # standard deviations, in pixels put together, down to which the narrowest blur may go
 FAR = 3.5  # standard deviations of the widest blur, beyond which its light is left out of regions
 
 
-def widths(own: Own, part: Any, shot: Shot) -> list[tuple[float, float]]:
+def widths(own: RowValues, part: Any, shot: Shot) -> list[tuple[float, float]]:
     """Return the standard deviation of each blur, pixels, and how much of it is added."""
     first, wider, fainter = (own.number(name) for name in ("width", "wider", "fainter"))
     strength = own.number("strength")
     return [(first * wider**k * shot.scale, strength * fainter**k) for k in range(part.blurs)]
 
 
-def reach(own: Own, part: Any, shot: Shot) -> int:
+def reach(own: RowValues, part: Any, shot: Shot) -> int:
     most = max(shot.width, shot.height)
     return min(math.ceil(FAR * max((width for width, share in widths(own, part, shot) if share > 0), default=0.0)), most)
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     blurs = [(width, share) for width, share in widths(own, part, shot) if share > 0]
     if not blurs:
         return light
@@ -80,7 +80,7 @@ def blurred(source: np.ndarray, blurs: list[tuple[float, float]]) -> np.ndarray:
     return blurred_rows
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     return {
         "blurs": [list(blur) for blur in widths(own, part, shot)],
         "threshold": own.number("threshold"),

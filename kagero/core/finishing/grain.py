@@ -8,7 +8,7 @@ import numpy as np
 
 from ..kernels.drawing import banded
 from ..kernels.finishing import grains
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 F32 = np.float32
 
@@ -23,7 +23,7 @@ def noise(left: int, top: int, columns: int, rows: int, size: float, z: int) -> 
 _grains: Any = grains
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     rows, columns = light.shape[:2]
     size, amount = max(own.number("size") * shot.scale, 1.0), own.number("amount")
     image, drawn = light.copy(), [_drawn(part, shot, c) for c in range(3)]
@@ -39,5 +39,5 @@ def _drawn(part: Any, shot: Shot, channel: int) -> int:
     return int((shot.seed * 7919 + shot.frame * 4 + (channel if part.coloured else 0)) & 0xFFFFFFFF)
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     return {"amount": own.number("amount"), "size": own.number("size"), "drawn": [_drawn(part, shot, c) for c in range(3)]}

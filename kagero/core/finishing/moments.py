@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from .shot import Own
+from .shot import RowValues
 
 GOLDEN = math.pi * (3 - math.sqrt(5))
 
@@ -22,13 +22,13 @@ class Moment:
     moving: frozenset[str] | None = None
 
 
-def shutter(part: Any, own: Own) -> tuple[float, float]:
+def shutter(part: Any, own: RowValues) -> tuple[float, float]:
     """Return when a shutter opens and for how long, in frames, from the frame on."""
     long = own.number("angle") / (2 * math.pi) if part.measured == "angle" else own.number("share")
     return {"at": 0.0, "about": -long / 2, "before": -long}[part.opens], long
 
 
-def moments(items: Sequence[tuple[Any, Own]]) -> list[Moment]:
+def moments(items: Sequence[tuple[Any, RowValues]]) -> list[Moment]:
     """Return the moments a picture is averaged from: evenly through the time the shutter is open, spread evenly over the lens (Vogel's spiral)."""
     blur = next((item for item in reversed(items) if item[0].kind == "motion_blur"), None)
     lens = next((part for part, _ in reversed(items) if part.kind == "depth_of_field"), None)
@@ -49,7 +49,7 @@ def _scrambled(k: int, count: int) -> int:
     return k * step % count
 
 
-def lens(part: Any, own: Own, field_of_view: float) -> float:
+def lens(part: Any, own: RowValues, field_of_view: float) -> float:
     """Return the radius of a camera's lens, metres: half of its focal length over the f-number. field_of_view: vertical, radians."""
     focal: float = part.sensor / (2 * math.tan(field_of_view / 2))
     return focal / own.number("f_number") / 2

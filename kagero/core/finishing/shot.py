@@ -25,7 +25,7 @@ class Shot:
 
 
 @dataclass(frozen=True)
-class Own:
+class RowValues:
     """The rows of an item at a time, by name."""
 
     values: dict[str, float]

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..geometry.picture import LUMINANCE
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 
 def rolled(light: np.ndarray, white: float) -> np.ndarray:
@@ -15,7 +15,7 @@ def rolled(light: np.ndarray, white: float) -> np.ndarray:
     return np.minimum(light * (1 + light / (white * white)) / (1 + light), 1)
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     image, white = light.copy(), own.number("white")
     colour = np.maximum(light[..., :3], 0)
     if part.on == "channels":
@@ -26,5 +26,5 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     return image
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     return {"white": own.number("white"), "luminance": part.on == "luminance"}

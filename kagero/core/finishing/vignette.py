@@ -6,10 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from .shot import Own, Shot
+from .shot import RowValues, Shot
 
 
-def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
+def finished(light: np.ndarray, own: RowValues, part: Any, shot: Shot) -> np.ndarray:
     rows, columns = light.shape[:2]
     x = (np.arange(columns) + shot.left + 0.5 - shot.width / 2) / (shot.width / 2)
     y = (np.arange(rows) + shot.top + 0.5 - shot.height / 2) / (shot.height / 2)
@@ -22,5 +22,5 @@ def finished(light: np.ndarray, own: Own, part: Any, shot: Shot) -> np.ndarray:
     return image
 
 
-def told(own: Own, part: Any, shot: Shot) -> dict[str, Any]:
+def stage_uniforms(own: RowValues, part: Any, shot: Shot) -> dict[str, Any]:
     return {name: own.number(name) for name in ("amount", "begins", "softness")}

@@ -20,7 +20,7 @@ from ..geometry import VectorField
 MOST_POINTS, MOST_BYTES = 16_000_000, 512 * 1024 * 1024
 TYPES = {"Float32": "f4", "Float64": "f8", "Int8": "i1", "UInt8": "u1", "Int16": "i2", "UInt16": "u2", "Int32": "i4", "UInt32": "u4",
          "Int64": "i8", "UInt64": "u8"}  # fmt: skip
-AGAIN = "Export the field again."
+EXPORT_AGAIN = "Export the field again."
 
 
 def is_field(name: str) -> bool:
@@ -48,7 +48,7 @@ def _checked(name: str, values: np.ndarray, origin: Any, spacing: Any) -> Vector
     if values.size // 3 > MOST_POINTS:
         raise GeometryProblem(f"{name[:80]} has {values.size // 3:,} points; {MOST_POINTS:,} are allowed.", remedy="Thin the field.")
     if not values.size:
-        raise GeometryProblem(f"{name[:80]} is an empty field.", remedy=AGAIN)
+        raise GeometryProblem(f"{name[:80]} is an empty field.", remedy=EXPORT_AGAIN)
     return VectorField(np.asarray(origin, np.float64), np.asarray(spacing, np.float64), np.ascontiguousarray(values, np.float32))
 
 
@@ -90,18 +90,18 @@ def _vti(name: str, data: bytes) -> VectorField:
         stop = data.rfind(b"</AppendedData>")
         raw, head = data[start : stop if stop >= start else len(data)], data[: at.start()] + b"</VTKFile>"
     if b"<!DOCTYPE" in head or b"<!ENTITY" in head:
-        raise GeometryProblem(f"{name[:80]} defines entities, which may hide anything.", remedy=AGAIN)
+        raise GeometryProblem(f"{name[:80]} defines entities, which may hide anything.", remedy=EXPORT_AGAIN)
     try:
         root = ElementTree.fromstring(head)  # expat, without a document type: nothing is fetched or expanded
     except (ElementTree.ParseError, ValueError, RecursionError) as problem:
-        raise GeometryProblem(f"{name[:80]} is not well-formed: {str(problem)[:80]}.", remedy=AGAIN) from problem
+        raise GeometryProblem(f"{name[:80]} is not well-formed: {str(problem)[:80]}.", remedy=EXPORT_AGAIN) from problem
     image = root.find("ImageData")
     if root.tag != "VTKFile" or image is None:
         raise GeometryProblem(f"{name[:80]} is no VTK image data.", remedy="Export the field as image data (.vti): a grid with even spacing.")
     try:
         return _image(name, root, image, _Blocks(root, raw, encoding))
     except (ValueError, IndexError, zlib.error, binascii.Error, KeyError, OverflowError) as problem:
-        raise GeometryProblem(f"{name[:80]} cannot be read as VTK image data: {str(problem)[:100]}.", remedy=AGAIN) from problem
+        raise GeometryProblem(f"{name[:80]} cannot be read as VTK image data: {str(problem)[:100]}.", remedy=EXPORT_AGAIN) from problem
 
 
 def _image(name: str, root: ElementTree.Element, image: ElementTree.Element, blocks: _Blocks) -> VectorField:

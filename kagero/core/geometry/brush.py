@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 import scipy
 
-from ..wanted import spend
+from ..work_limits import spend
 from .mesh import Mesh
 
 ROUNDS = 4  # of smoothing a stroke

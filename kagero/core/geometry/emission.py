@@ -15,7 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from ..kernels.random import rehash_uniform
-from ..wanted import spend
+from ..work_limits import spend
 from .bending import axes
 from .mesh import Mesh, Places, between
 from .path import Path

@@ -38,7 +38,7 @@ def worley(x: np.ndarray, y: np.ndarray, z: float, period: int, jitter: float = 
 
 
 @dataclass(frozen=True)
-class Made:
+class PatternSettings:
     """What a pattern is made from. count: how many lie side by side; evolution: in turns; roughness: 0..1; seed."""
 
     count: int
@@ -47,46 +47,46 @@ class Made:
     seed: int
 
 
-def _noise(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _noise(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     return 0.5 + 0.75 * tiling_noise(u * of.count, v * of.count, of.evolution * 4, of.count, 5, of.roughness, of.seed)
 
 
-def _cells(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _cells(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     nearest, _ = worley(u * of.count, v * of.count, of.evolution, of.count, of.roughness * 2, of.seed)
     return 1 - nearest
 
 
-def _cracks(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _cracks(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     nearest, second = worley(u * of.count, v * of.count, of.evolution, of.count, of.roughness * 2, of.seed)
     return 1 - 2 * (second - nearest)
 
 
-def _checks(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _checks(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     wave = np.sin(np.pi * (2 * u * of.count - 2 * of.evolution)) * np.sin(2 * np.pi * v * of.count)
     return 0.5 + 4 * (1 - of.roughness) ** 2 * wave + 0.5 * wave
 
 
-def _stripes(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _stripes(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     return 0.5 + 0.5 * np.sin(2 * np.pi * (u * of.count - of.evolution))
 
 
-def _gradient(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _gradient(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     return v * of.count - of.evolution - np.floor(np.clip(v * of.count - of.evolution - 1e-6, 0, None))
 
 
-def _glow(u: np.ndarray, v: np.ndarray, of: Made) -> np.ndarray:
+def _glow(u: np.ndarray, v: np.ndarray, of: PatternSettings) -> np.ndarray:
     away = np.hypot(2 * u - 1, 2 * v - 1)
     return np.clip(1 - away, 0, 1) ** (1 + of.roughness)
 
 
 PatternName = Literal["noise", "cells", "cracks", "checks", "stripes", "gradient", "glow"]
-PATTERNS: dict[str, tuple[str, Callable[[np.ndarray, np.ndarray, Made], np.ndarray]]] = {
+PATTERNS: dict[str, tuple[str, Callable[[np.ndarray, np.ndarray, PatternSettings], np.ndarray]]] = {
     "noise": ("noise", _noise), "cells": ("cells", _cells), "cracks": ("cracks", _cracks), "checks": ("checks", _checks),
     "stripes": ("stripes", _stripes), "gradient": ("gradient", _gradient), "glow": ("glow", _glow),
 }  # fmt: skip
 
 
-def pattern(name: str, side: int, of: Made, contrast: float = 1.0, level: float = 0.0) -> Picture:
+def pattern(name: str, side: int, of: PatternSettings, contrast: float = 1.0, level: float = 0.0) -> Picture:
     """Return a pattern as a picture of `side` pixels a side: grey in linear light, 0 to 1. contrast: about the middle; level: added."""
     at = (np.arange(side, dtype=F32) + F32(0.5)) / F32(side)
     u, v = np.meshgrid(at, 1 - at)

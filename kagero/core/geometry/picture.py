@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..wanted import spend
+from ..work_limits import spend
 
 STRIP = 128  # rows that are worked on at a time
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of linear sRGB: ITU-R BT.709

@@ -21,9 +21,9 @@ from ..parts.pushes import PUSHES
 from ..parts.rides import RIDES
 from ..parts.shapings import SHAPINGS
 from ..parts.sources import SOURCES
-from ..rows.model import said
+from ..rows.model import summary
 from ..rows.units import PLAIN, Unit
-from . import hanging, scenes
+from . import dependent_scenes, scenes
 
 Kind = Literal[
     "row", "source", "operation", "function", "draw", "force", "ride", "contact", "cue", "look", "once", "prop", "mask", "shaping", "finish"
@@ -79,7 +79,7 @@ def _every() -> Iterator[Card]:
         yield Card(f"row:{spec.key}", "row", spec.key, spec.label, spec.help, WORDS["row"], spec.unit, low, high, (first, second), _row(spec.key))
     for tag, source in SOURCES.kinds.items():
         low, high = source.usual
-        yield Card(f"source:{tag}", "source", tag, source.label, said(source), WORDS["source"], source.unit,
+        yield Card(f"source:{tag}", "source", tag, source.label, summary(source), WORDS["source"], source.unit,
                    low, high, ("size by it", "colour by it"), _of(scenes.source_scene, tag))  # fmt: skip
     for tag, (sign, text) in OPERATIONS.items():
         yield Card(f"operation:{tag}", "operation", tag, f"{sign} {tag.replace('_', ' ')}", text, WORDS["operation"], PLAIN, None, None,
@@ -88,39 +88,39 @@ def _every() -> Iterator[Card]:
         yield Card(f"function:{name}", "function", name, f"{name}({', '.join(function.parameters)})", function.help, WORDS["function"], PLAIN,
                    None, None, ("size by it", "colour by it"), _function(name))  # fmt: skip
     for tag, draw in DRAWS.kinds.items():
-        yield Card(f"draw:{tag}", "draw", tag, draw.label, said(draw), WORDS["draw"], PLAIN, None, None,
+        yield Card(f"draw:{tag}", "draw", tag, draw.label, summary(draw), WORDS["draw"], PLAIN, None, None,
                    ("sizes of this kind", "launch speeds of this kind"), _of(scenes.draw_scene, tag))  # fmt: skip
     for tag, push in PUSHES.kinds.items():
-        yield Card(f"force:{tag}", "force", tag, push.label, said(push), WORDS["force"], PLAIN, None, None,
+        yield Card(f"force:{tag}", "force", tag, push.label, summary(push), WORDS["force"], PLAIN, None, None,
                    ("add it", "add it, growing over life"), _of(scenes.push_scene, tag))  # fmt: skip
     for tag, ride in RIDES.kinds.items():
-        yield Card(f"ride:{tag}", "ride", tag, ride.label, said(ride), WORDS["ride"], PLAIN, None, None,
+        yield Card(f"ride:{tag}", "ride", tag, ride.label, summary(ride), WORDS["ride"], PLAIN, None, None,
                    ("add it", "add it, let go at half life"), _of(scenes.ride_scene, tag))  # fmt: skip
     for tag, contact in CONTACTS.kinds.items():
-        yield Card(f"contact:{tag}", "contact", tag, contact.label, said(contact), WORDS["contact"], PLAIN, None, None,
+        yield Card(f"contact:{tag}", "contact", tag, contact.label, summary(contact), WORDS["contact"], PLAIN, None, None,
                    ("add it", "add it, and let them stay where they land"), _of(scenes.contact_scene, tag))  # fmt: skip
     for tag, cue in CUES.kinds.items():
-        yield Card(f"cue:{tag}", "cue", tag, cue.label, said(cue), WORDS["cue"], PLAIN, None, None,
+        yield Card(f"cue:{tag}", "cue", tag, cue.label, summary(cue), WORDS["cue"], PLAIN, None, None,
                    ("add it, and let it end them", "add it, and let it throw them up"), _of(scenes.cue_scene, tag))  # fmt: skip
     for tag, look in LOOKS.kinds.items():
-        yield Card(f"look:{tag}", "look", tag, look.label, said(look), WORDS["look"], PLAIN, None, None,
+        yield Card(f"look:{tag}", "look", tag, look.label, summary(look), WORDS["look"], PLAIN, None, None,
                    ("draw them so", "draw them so as well"), _of(scenes.look_scene, tag))  # fmt: skip
     for path, once in ONCE.items():
         tag = ".".join(path)
-        yield Card(f"once:{tag}", "once", tag, once.label, said(once), WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],
+        yield Card(f"once:{tag}", "once", tag, once.label, summary(once), WORDS["once"], PLAIN, None, None, scenes.ONCE_TRIES[tag],
                    _of(scenes.once_scene, tag))  # fmt: skip
     for tag, prop in PROPS.kinds.items():
         if not prop.mask:
-            yield Card(f"prop:{tag}", "prop", tag, prop.label, said(prop), WORDS["prop"], PLAIN, None, None,
+            yield Card(f"prop:{tag}", "prop", tag, prop.label, summary(prop), WORDS["prop"], PLAIN, None, None,
                        ("size by the distance to one", "colour by the distance to one"), _of(scenes.prop_scene, tag))  # fmt: skip
     for tag, mask in MASKS.kinds.items():
-        yield Card(f"mask:{tag}", "mask", tag, mask.label, said(mask), WORDS["mask"], PLAIN, 0.0, 1.0,
-                   ("seen only within one", "coloured within one"), _of(hanging.mask_scene, tag))  # fmt: skip
+        yield Card(f"mask:{tag}", "mask", tag, mask.label, summary(mask), WORDS["mask"], PLAIN, 0.0, 1.0,
+                   ("seen only within one", "coloured within one"), _of(dependent_scenes.mask_scene, tag))  # fmt: skip
     for tag, shaping in SHAPINGS.kinds.items():
-        yield Card(f"shaping:{tag}", "shaping", tag, shaping.label, said(shaping), WORDS["shaping"], PLAIN, None, None,
-                   ("add it", "add it, late in life alone"), _of(hanging.shaping_scene, tag))  # fmt: skip
+        yield Card(f"shaping:{tag}", "shaping", tag, shaping.label, summary(shaping), WORDS["shaping"], PLAIN, None, None,
+                   ("add it", "add it, late in life alone"), _of(dependent_scenes.shaping_scene, tag))  # fmt: skip
     for tag, finish in FINISH.kinds.items():
-        yield Card(f"finish:{tag}", "finish", tag, finish.label, said(finish), WORDS["finish"], PLAIN, None, None,
+        yield Card(f"finish:{tag}", "finish", tag, finish.label, summary(finish), WORDS["finish"], PLAIN, None, None,
                    ("add it", "add it, growing over the clip"), _of(scenes.finish_scene, tag))  # fmt: skip
 
 

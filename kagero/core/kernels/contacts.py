@@ -15,16 +15,16 @@ from typing import Any
 import numpy as np
 from numba import uint64
 
-from .bounces import _along_with, _strewn
 from .bvh import _box_distance
 from .compiled import kernel
-from .gaps import BALL, BOX, MESH, ROD, _corner, gap_to, shape_gap
+from .contact_distance import BALL, BOX, MESH, ROD, _corner, gap_to, shape_gap
+from .contact_response import _along_with, _strewn
 from .random import _mix
-from .touching import ALMOST, _first
+from .time_of_impact import ALMOST, _first
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 # what is given of all particles: place, velocity as the step began and as it ended, its length, factors, what was before
-X0, V0, X1, V1, DT, LIVELY, RUBS, TOUCHED, COUNT, STUCK, HELD = 0, 3, 6, 9, 12, 13, 14, 15, 16, 17, 18
+X0, V0, X1, V1, DT, RESTITUTION_SCALE, FRICTION_SCALE, TOUCHED, COUNT, STUCK, HELD = 0, 3, 6, 9, 12, 13, 14, 15, 16, 17, 18
 BASE = 21
 # and of each contact
 BOUNCE, FRICTION, STICK, BELOW, RADIUS, ROUGH, ACTS, SHAPE = range(8)
@@ -36,7 +36,7 @@ TOUCHES, TOUCH = 8, 16  # touches of a step that are told one by one, and number
 MOST = 1_000  # times that a particle bounces within a step; and as often again that it goes on along something
 STALLED = 8  # times at one moment that it is stopped by one thing after the other: it rests between them
 DEPTH = 96
-STUCK_NOW = 1000.0  # as `rows.touch` has it
+STUCK_NOW = 1000.0  # as `rows.contact_state` has it
 
 
 @kernel(**_UNCOUNTED)
@@ -93,7 +93,7 @@ def _near(where, numbers, columns, kinds, sides, frames, roots, boxes, sways, sk
 @kernel(**_UNCOUNTED)
 def _rubbing(where, numbers, columns, c, i):
     """Return a contact's friction for a particle."""
-    return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, RUBS, i), 0.0)
+    return max(_given(where, numbers, columns, BASE + EACH * c + FRICTION, i) * _given(where, numbers, columns, FRICTION_SCALE, i), 0.0)
 
 
 @kernel(**_UNCOUNTED)
@@ -347,7 +347,7 @@ def meet(
             fast = math.sqrt(side * side + speed * speed)
             press = px * nx + py * ny + pz * nz
             rubs = _rubbing(where, numbers, columns, c, i)
-            lively = max(_given(where, numbers, columns, a + BOUNCE, i) * _given(where, numbers, columns, LIVELY, i), 0.0)
+            lively = max(_given(where, numbers, columns, a + BOUNCE, i) * _given(where, numbers, columns, RESTITUTION_SCALE, i), 0.0)
             small = abs(press) * 5e-4 + 1e-6  # a speed that is none: half a millisecond of what presses it on
             struck = not ends and speed < -small
             fresh = struck or not (was or touched or ends)

@@ -8,7 +8,7 @@ from .compiled import kernel
 
 MOST = 256  # neighbours of one particle that are counted; others beyond are left out
 ROOM = 4096  # places that are noted before they are looked at
-TOLD = 11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
+NEIGHBOUR_VALUES = 11  # how many (1), the nearest one's distance (1), away from them, their velocity, their middle (3 each)
 
 
 @kernel()
@@ -39,7 +39,7 @@ def grid(place, velocity, radius, size, dims, start, order, packed):
 
 @kernel(error_model="numpy")
 def look(packed, size, dims, start, order, first, last, found):
-    """Write what the particles `first` to `last` of the order see within their radius, (n, TOLD).
+    """Write what the particles `first` to `last` of the order see within their radius, (n, NEIGHBOUR_VALUES).
 
     packed: as `grid` has them, so that neighbours lie together in memory; how far each looks is at
     most `size`. told is written at the particle's own number. Away: the sum over neighbours of the unit vector from each, times
@@ -52,7 +52,7 @@ def look(packed, size, dims, start, order, first, last, found):
     for i in range(first, last):
         x, y, z, r = packed[i, 0], packed[i, 1], packed[i, 2], packed[i, 6]
         mine = order[i]
-        for k in range(TOLD):
+        for k in range(NEIGHBOUR_VALUES):
             found[mine, k] = none
         found[mine, 1] = r
         if not r > none:

@@ -23,10 +23,10 @@ def trace(field, seeds, sign, step, faint, course, length):
         n = 1
         bx, by = 0.0, 0.0
         while n < course.shape[1]:
-            ax, ay, strength = _way(field, x, y, sign)
-            cx, cy, _ = _way(field, x + step / 2 * ax, y + step / 2 * ay, sign)
-            dx, dy, _ = _way(field, x + step / 2 * cx, y + step / 2 * cy, sign)
-            ex, ey, _ = _way(field, x + step * dx, y + step * dy, sign)
+            ax, ay, strength = _direction(field, x, y, sign)
+            cx, cy, _ = _direction(field, x + step / 2 * ax, y + step / 2 * ay, sign)
+            dx, dy, _ = _direction(field, x + step / 2 * cx, y + step / 2 * cy, sign)
+            ex, ey, _ = _direction(field, x + step * dx, y + step * dy, sign)
             tx, ty = x + step / 6 * (ax + 2 * cx + 2 * dx + ex), y + step / 6 * (ay + 2 * cy + 2 * dy + ey)
             # where all runs together a line would only go to and fro
             turns = ax * cx + ay * cy <= 0 or ax * ex + ay * ey <= 0 or ax * bx + ay * by < -0.5
@@ -41,7 +41,7 @@ def trace(field, seeds, sign, step, faint, course, length):
 
 
 @kernel(_nrt=False)
-def _way(field, x, y, sign):
+def _direction(field, x, y, sign):
     """Return the unit vector of a field at a place, and how strong it is there."""
     i = min(max(int(np.floor(x)), 0), field.shape[1] - 2)
     j = min(max(int(np.floor(y)), 0), field.shape[0] - 2)

@@ -1,8 +1,8 @@
 """Frames in, float pictures out (linear light, premultiplied alpha). Never stepping."""
 
 from . import passes
-from .air import Air
 from .columns import black
+from .fog import Air
 from .items import bodies_of, items_of
 from .layers import Layer, LookSheets, Projector, drawn_with, key_of, layers, projector_of, projector_of_camera
 from .lights import Lighting, lighting, shadowed

@@ -16,7 +16,7 @@ from ..staging import Stage
 TEXTURE = 2048  # pixels a side of what is drawn of a material's picture, at most
 MOST_TRIANGLES = 1_000_000  # of all forms of a look
 WHITE = Picture(np.ones((1, 1, 4), np.float32))
-_forms = PROCESS.shelf("forms", 0.5)
+_forms = PROCESS.region("forms", 0.5)
 
 
 def look_forms(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[Forms | None, str]:
@@ -26,12 +26,12 @@ def look_forms(look: LookPart, stage: Stage, seconds: float, place: Any = None) 
     if formed is None:
         return None, ""
     try:
-        return (_parts(formed, stage, place) if formed.parts else _made(formed, stage, seconds)), ""
+        return (_parts(formed, stage, place) if formed.parts else _build_forms(formed, stage, seconds)), ""
     except (GeometryProblem, BudgetError) as problem:
         return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
 
 
-def _made(formed: Formed, stage: Stage, seconds: float) -> Forms:
+def _build_forms(formed: Formed, stage: Stage, seconds: float) -> Forms:
     if not formed.meshes:
         key = repr((formed.shelf, formed.drawn_with))
         found: Forms | None = _forms.get(key)

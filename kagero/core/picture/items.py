@@ -50,7 +50,7 @@ from .viewpoint import Viewpoint
 F32 = np.float32
 LOOKS: dict[str, ModuleType] = {"soft_disc": soft_disc, "picture": pictures, "piece": piece}
 EDGE = {"end": END, "hold": HOLD, "repeat": REPEAT, "mirror": MIRROR}
-_joined = PROCESS.shelf("sheets as one", 0.6)
+_joined = PROCESS.region("sheets as one", 0.6)
 
 
 def drawn_by(layer: Layer) -> ModuleType:

@@ -124,7 +124,7 @@ class Layer:
         return age if strands is None else age[strands.owner]
 
 
-_sheets = PROCESS.shelf("sheets", 0.6)
+_sheets = PROCESS.region("sheets", 0.6)
 
 
 def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None) -> tuple[LookSheets | None, str]:
@@ -137,12 +137,12 @@ def look_sheets(look: LookPart, stage: Stage, seconds: float, place: Any = None)
         if not pictured.pictures:
             return None, ""
     try:
-        return _made(pictured, stage, seconds), ""
+        return _build_sheets(pictured, stage, seconds), ""
     except GeometryProblem as problem:
         return None, f"{problem.findings[0].message} {problem.findings[0].remedy}"
 
 
-def _made(look: Pictured, stage: Stage, seconds: float) -> LookSheets | None:
+def _build_sheets(look: Pictured, stage: Stage, seconds: float) -> LookSheets | None:
     names = [*look.pictures, look.motion or "", look.cut_by or "", look.mixed or ""]
     if look.of_meshes:
         keys = [stage.key(uid) if stage.there(uid) else uid for uid in look.pictures]

@@ -25,7 +25,7 @@ WHITE = np.ones(3)
 RANKS = 6  # how many are told apart at a pixel
 
 
-def told(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region,
+def nearest_values(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint, width: int, height: int, region: Region,
          particles: OfParticles, points: OfPoints, surface: OfParticles | None = None) -> np.ndarray:  # fmt: skip
     """Return three values a pixel and whether anything is told there, (rows, columns, 4) float32. surface: of each point of what particles make
     together; without it nothing of that is told. What is told of nobody (None) is not there."""
@@ -51,7 +51,7 @@ def depth(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewpoint
         far = -((places.astype(np.float64) - np.asarray(viewpoint.position)) @ back)
         return np.repeat(far[:, None], 3, axis=1)
 
-    drawn = told(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
+    drawn = nearest_values(layers, solids, viewpoint, width, height, region, lambda layer: away(layer.positions()), lambda solid: away(solid.points),
                 lambda layer: away(_surface(layer).points))  # fmt: skip
     return np.where(drawn[..., 3] > 0.5, drawn[..., 0], np.inf).astype(F32)
 
@@ -72,7 +72,7 @@ def velocity(layers: Sequence[Layer], solids: Sequence[Solid], later: Sequence[S
 
     there = {solid.uid: (one, other) for solid, one, other in zip(solids, solids, later, strict=True)}
     middle = [replace(one, points=(one.points + other.points) / 2) for one, other in there.values()]
-    drawn = told(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
+    drawn = nearest_values(layers, middle, viewpoint, width, height, region, lambda layer: of(_places(layer), layer.shown.velocities()),
                 lambda solid: motion(there[solid.uid][0].points, there[solid.uid][1].points),
                 lambda layer: of(_surface(layer).points, _surface(layer).velocity))  # fmt: skip
     return np.where(drawn[..., 3:] > 0.5, drawn[..., :2], 0).astype(F32)
@@ -120,7 +120,7 @@ def attribute(layers: Sequence[Layer], solids: Sequence[Solid], viewpoint: Viewp
         found = values(layer)
         return None if found is None else np.repeat(np.asarray(found, F32)[:, None], 3, axis=1)
 
-    drawn = told(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
+    drawn = nearest_values(layers, solids, viewpoint, width, height, region, three, lambda solid: np.zeros((len(solid.points), 3)))
     return np.where(drawn[..., 3] > 0.5, drawn[..., 0], 0).astype(F32)
 
 

@@ -14,9 +14,9 @@ from ..kernels.raster import nothing_near, paint_triangles, paint_values
 from ..kernels.shading import MAP, Lights
 from . import blob, haze
 from . import picture as pictures
-from .air import Air
 from .columns import in_light
 from .cutting import in_front
+from .fog import Air
 from .items import bodies_of, items_of
 from .layers import Layer
 from .lights import Lighting

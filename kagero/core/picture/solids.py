@@ -116,7 +116,7 @@ def surface_of(stage: Stage, prop: Any, mesh: Mesh, seconds: float) -> Surface |
     return Surface(numbers, mapped, maps[0], maps[1])
 
 
-_levelled = PROCESS.shelf("levels", 0.3)
+_levelled = PROCESS.region("levels", 0.3)
 
 
 def levelled(key: str, picture: Picture, low: float, high: float) -> np.ndarray:

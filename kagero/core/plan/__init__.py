@@ -4,7 +4,7 @@ from .columns import Column, Columns, compile_columns
 from .compile import ByClipPlan, EmitterPlan, LookPlan, Plan, compile_effect
 from .fields import compile_births, compile_mask
 from .keys import structure_key
-from .looping import Window
+from .loop_window import Window
 from .probe import Probe
 from .timing import Timing
 from .view import EffectView

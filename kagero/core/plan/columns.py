@@ -11,7 +11,7 @@ from ..rows.responses import sources_of
 from ..rows.source import source_of
 from ..rows.units import Unit
 from .compile import EmitterPlan
-from .living import FrameContext
+from .living_contexts import FrameContext
 from .view import EffectView
 
 

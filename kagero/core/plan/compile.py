@@ -20,8 +20,8 @@ from ..rows.slots import OfProp
 from .birth import BirthContext
 from .contexts import AXES, ByClipContext, EmitterContext
 from .keys import structure_key, validity_key
-from .living import FrameContext, StepContext
-from .looping import Window
+from .living_contexts import FrameContext, StepContext
+from .loop_window import Window
 from .probe import Probe, PushProbe, probe_by_clip, probe_emitter, probe_pushes
 from .retimed import TimeMap
 from .step import write_step
@@ -191,7 +191,7 @@ class Structure:
     each_touch: Program | None = None
 
 
-def _weigh(structure: Structure) -> int:
+def estimate_bytes(structure: Structure) -> int:
     programs = (
         structure.rate,
         structure.begins,
@@ -206,7 +206,7 @@ def _weigh(structure: Structure) -> int:
     return 4096 + 700 * sum(len(program.operations) for program in programs if program is not None)
 
 
-_known = PROCESS.shelf("plans", 0.5, _weigh)
+_known = PROCESS.region("plans", 0.5, estimate_bytes)
 
 
 def _structure(effect: Effect, scope: Scope) -> Structure:
@@ -227,7 +227,7 @@ def _compile_by_clip(scope: Scope) -> Structure:
     return Structure(slots, place, None, nothing, nothing, (), probe_by_clip(scope, slots), PushProbe(nothing, ()), ())
 
 
-_valid = PROCESS.shelf("valid", 0.01)
+_valid = PROCESS.region("valid", 0.01)
 
 
 def _parents_first(effect: Effect) -> list[int]:

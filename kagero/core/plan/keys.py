@@ -6,7 +6,7 @@ import hashlib
 from typing import Any
 
 from ..document import Effect
-from ..rows.byclip import ByClip
+from ..rows.clip_rows import ByClip
 from ..rows.model import walk
 from ..rows.structure import READ, structure, structures
 

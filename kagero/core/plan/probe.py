@@ -14,7 +14,7 @@ from ..rows.placed import PlacedRow
 from ..rows.responses import SourcedBase
 from ..rows.step import pushes_at
 from .contexts import ByClipContext, Context, EmitterContext
-from .living import FrameContext
+from .living_contexts import FrameContext
 from .view import EffectView
 
 

@@ -11,9 +11,9 @@ from ..parts.cues.base import stays
 from ..program import Builder
 from ..rows.model import parts_in
 from ..rows.step import PHASES, StepState
-from .living import StepContext
-from .meeting import meet
-from .turning import again, turn
+from .contact_step import meet
+from .cue_step import needs_each_touch, turn
+from .living_contexts import StepContext
 
 
 def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset[str], each_touch: bool = False) -> dict[str, int]:
@@ -39,7 +39,7 @@ def write_step(at: StepContext, latched: tuple[str, ...], remembering: frozenset
         if phase == "touch":
             stays(at, state)
     turn(at, state)
-    often = None if each_touch else again(at, state)
+    often = None if each_touch else needs_each_touch(at, state)
     return state.outputs() | _remembered(at, remembering) | ({} if often is None else {"again": often})
 
 

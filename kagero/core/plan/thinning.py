@@ -10,7 +10,7 @@ from ..rows.reader import weighted
 from ..rows.slots import CameraValue, OfProp
 from ..rows.view import found
 from .contexts import EmitterContext
-from .living import FrameContext
+from .living_contexts import FrameContext
 
 
 def thinned(at: FrameContext) -> int:

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import BudgetError
-from ..wanted import spend
+from ..work_limits import spend
 from .operations import SIGNATURES
 from .slots import Handle, Slot, SlotTable
 from .values import ProgramValues

@@ -138,11 +138,11 @@ class Mark:
 
 VALUE = Mark("value")  # read when programs run: it changes none of their operations
 OPTIONAL = Mark("optional")  # a value that may be none: whether there is one is part of the structure
-SAID = Mark("said")  # words for people: names, notes, layout; nothing is computed from them
+DISPLAY_ONLY = Mark("said")  # words for people: names, notes, layout; nothing is computed from them
 ADDRESS = Mark("address")  # the address of a row of the same emitter
 FORMULA = Mark("formula")  # the text of a formula
 SETTINGS = Mark("settings")  # numbers that may be rows
-WHETHER = Mark("whether")  # a row of which programs depend on whether it differs from its default at all
+STRUCTURAL_IF_CHANGED = Mark("whether")  # a row of which programs depend on whether it differs from its default at all
 CONTENT = Mark("content")  # what a prop's geometry is made from; no program depends on it
 
 
@@ -166,7 +166,7 @@ class FieldFacts:
         return self.refers is not None and (self.refers.needed or self.setting is None or self.setting.nothing in MUST_NAME)
 
     @cached_property
-    def told(self) -> dict[str, Any]:
+    def cache(self) -> dict[str, Any]:
         """What was found out from it once (`offers.offered`): it never changes."""
         return {}
 
@@ -207,7 +207,7 @@ def ordered(kind: type[Part]) -> tuple[FieldFacts, ...]:
     return tuple(sorted(fields_of(kind), key=lambda facts: (facts.name in last, order.index(facts.name) if facts.name in order else -1)))
 
 
-def said(kind: Any) -> str:
+def summary(kind: Any) -> str:
     """Return what a kind of part is, in words: its help, else the first sentence of its docstring."""
     line = " ".join((kind.__doc__ or "").split())
     return str(kind.help) or (line.split(". ")[0].rstrip(".") + "." if line else "")

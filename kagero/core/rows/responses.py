@@ -8,7 +8,7 @@ from pydantic import Discriminator, Field, GetCoreSchemaHandler, Tag
 from pydantic_core import CoreSchema, core_schema
 
 from .curves import Colour, Curve, Gradient
-from .model import SAID, SETTINGS, VALUE, Driven, Model, Number, Uid, Vector
+from .model import DISPLAY_ONLY, SETTINGS, VALUE, Driven, Model, Number, Uid, Vector
 from .source import Source
 from .units import PERCENT, PLAIN
 
@@ -61,7 +61,7 @@ class _ResponseBase(Model):
         default=1, description="Share of the operation's effect, 0 to 1."
     )
     muted: bool = False
-    fitted: Annotated[str, SAID] = Field(
+    fitted: Annotated[str, DISPLAY_ONLY] = Field(
         default="", max_length=32, description="What its range, or what it is relative to, was fitted to: as the layout names it. Empty: to nothing."
     )
 

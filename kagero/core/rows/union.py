@@ -130,14 +130,14 @@ class Lazy:
 
     def __init__(self, kind: Any):
         self._kind = kind
-        self._made: TypeAdapter[Any] | None = None
+        self._adapter: TypeAdapter[Any] | None = None
         when_rebuilt(self._forget)
 
     def _forget(self) -> None:
-        self._made = None
+        self._adapter = None
 
     def __call__(self, value: Any) -> Any:
         """Return plain data as what it stands for. Raises pydantic's ValidationError."""
-        if self._made is None:
-            self._made = TypeAdapter(self._kind)
-        return self._made.validate_python(value)
+        if self._adapter is None:
+            self._adapter = TypeAdapter(self._kind)
+        return self._adapter.validate_python(value)

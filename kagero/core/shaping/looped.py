@@ -14,7 +14,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from ..plan import Window
-from ..simulation import CARRIED, Again, EmitterRun, Population, between, keys_of_pieces, name_pieces
+from ..simulation import CARRIED, EmitterRun, LoopRepeat, Population, between, keys_of_pieces, name_pieces
 
 EVEN = 1e-9  # of a frame: nearer to a stored frame than so, it is that one
 ALWAYS = -1e9  # seconds: so much sooner, who goes round all the time has been there always
@@ -27,7 +27,7 @@ class Part:
     """Particles as they are simulated, so much of each (one share, or one each); how many times round later they are shown than that, None:
     always, at every time round themselves."""
 
-    who: Population
+    population: Population
     turn: int | None
     share: np.ndarray | float = 1.0
 
@@ -47,13 +47,13 @@ class Looped:
         population: Population | None = self._kept.get(frames)
         if population is None:
             turn, within = self.window.round(frames)
-            parts = [part for part in self.parts(within, stopped) if len(part.who)]
+            parts = [part for part in self.parts(within, stopped) if len(part.population)]
             if not parts:
                 population = self.at_simulated(self.window.first, stopped).where(slice(0))
             else:  # in an order that is the same every time round
-                begun = [part.who.birth_time + (ALWAYS if part.turn is None else part.turn * self.length) for part in parts]
+                begun = [part.population.birth_time + (ALWAYS if part.turn is None else part.turn * self.length) for part in parts]
                 order = np.argsort(np.concatenate(begun), kind="stable")
-                population = Population.joined([self._again(part, turn) for part in parts]).where(order)
+                population = Population.joined([self._repeated(part, turn) for part in parts]).where(order)
             self._kept[frames] = population
         return population
 
@@ -80,14 +80,14 @@ class Looped:
         whole = math.floor(frames)
         return self.run.plan.moment(whole, frames - whole)
 
-    def _again(self, part: Part, turn: int) -> Population:
+    def _repeated(self, part: Part, turn: int) -> Population:
         """Return particles as they are shown a number of times round later."""
-        population, n = part.who, len(part.who)
+        population, n = part.population, len(part.population)
         share = np.broadcast_to(np.asarray(part.share, np.float32), (n,)).copy()
         if part.turn is None:
-            return replace(population, again=Again(population.key, np.full(n, ALWAYS), share))
+            return replace(population, repeats=LoopRepeat(population.key, np.full(n, ALWAYS), share))
         turns = part.turn + turn
-        repeated = replace(population, key=population.key ^ mark(turns), again=Again(population.key, np.full(n, turns * self.length), share))
+        repeated = replace(population, key=population.key ^ mark(turns), repeats=LoopRepeat(population.key, np.full(n, turns * self.length), share))
         if turns and PARENT[0] in population.names:  # whom it was born from is as often round
             rows = [CARRIED + population.names.index(name) for name in PARENT]
             floats = population.floats.copy()

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..rows.turn import TURNED
-from ..simulation import CARRIED, PLACE, WAY, Population
+from ..simulation import CARRIED, POSITION, VELOCITY, Population
 from .looped import EVEN, Looped, Part
 
 F32, F64 = np.float32, np.float64
@@ -112,7 +112,7 @@ class Matched(Looped):
         ago = self.run.frame_at(window.first, stopped).population
         first = self._of(living.key, ago).floats.astype(F64)
         back = (time - window.first) / self.rate
-        first[PLACE:WAY] += first[WAY:CARRIED] * back
+        first[POSITION:VELOCITY] += first[VELOCITY:CARRIED] * back
         first[0] += back
         if time >= window.low:
             then = self.at_simulated(time, stopped)
@@ -125,8 +125,8 @@ class Matched(Looped):
         gap = first - floats
         if turns:  # the same turn, told with the nearer sign
             gap[turns] = first[turns] * np.where((floats[turns] * first[turns]).sum(axis=0) < 0, -1.0, 1.0) - floats[turns]
-        floats[PLACE:WAY] += gap[PLACE:WAY] * u
-        floats[WAY:CARRIED] += gap[WAY:CARRIED] * u + gap[PLACE:WAY] * du
+        floats[POSITION:VELOCITY] += gap[POSITION:VELOCITY] * u
+        floats[VELOCITY:CARRIED] += gap[VELOCITY:CARRIED] * u + gap[POSITION:VELOCITY] * du
         floats[0] = np.maximum(floats[0] + gap[0] * u, 0)
         for row in smooth:
             floats[row] += gap[row] * u

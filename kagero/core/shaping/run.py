@@ -9,7 +9,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from ..engine import EngineChoice, Faults
-from ..simulation import CARRIED, WAY, EmitterRun, Frame, Population, between
+from ..simulation import CARRIED, VELOCITY, EmitterRun, Frame, Population, between
 from .blended import Blended
 from .looped import Looped
 from .matched import Matched
@@ -81,7 +81,7 @@ class ShapedRun:
     def since(self, population: Population, number: int, after: float = 0.0, longest: float = math.inf) -> np.ndarray:
         """Return for how long particles have been shown without a gap, seconds of the clip, (n,); told up to about the longest."""
         shown = self.plan.moment(number, after)
-        born = population.birth_time if population.again is None else population.birth_time + population.again.late
+        born = population.birth_time if population.repeats is None else population.birth_time + population.repeats.late
         if not self.times:
             return np.maximum(shown - born, 0)
         step = 1 / (float(self.plan.frame_rate) * LOOKED)
@@ -140,5 +140,5 @@ def _paced(population: Population, pace: float) -> Population:
     if pace == 1.0 or not len(population):
         return population
     floats = population.floats.copy()
-    floats[WAY:CARRIED] *= np.float32(pace)
+    floats[VELOCITY:CARRIED] *= np.float32(pace)
     return population.moved(floats)

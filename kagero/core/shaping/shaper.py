@@ -8,8 +8,8 @@ from ..engine import EngineChoice, Faults, chosen, prepare_hot
 from ..plan import EmitterPlan
 from ..program import Builder, Program, inlined
 from ..rows.turn import TURNED
-from ..simulation import CARRIED, PLACE, WAY, Population, frame_inputs
-from ..wanted import spend
+from ..simulation import CARRIED, POSITION, VELOCITY, Population, frame_inputs
+from ..work_limits import spend
 from .turning import rotation_parts, turned_by
 
 F32, F64 = np.float32, np.float64
@@ -44,7 +44,7 @@ class Shaper:
         if self.plan.shaping is None or not len(population):
             return population
         floats = np.empty_like(population.floats)
-        floats[:PLACE], floats[CARRIED:] = population.floats[:PLACE], population.floats[CARRIED:]
+        floats[:POSITION], floats[CARRIED:] = population.floats[:POSITION], population.floats[CARRIED:]
         most = CHUNK if self._shown.has_leaves or TURNED[0] in population.names else len(population)
         for start in range(0, len(population), most):
             piece = slice(start, start + most)
@@ -59,7 +59,7 @@ class Shaper:
         late = float(step) * pace[1]
         beside = {"step": step, "older": step * F32(pace[0]), "share": F32(0.5) / step, "time.later": seconds + late, "time.sooner": seconds - late}
         spend(len(population) * len(self._shown.program.operations))
-        self._shown.run(self.plan.values, {**rest, **beside}, len(population), noted, into=floats[PLACE:CARRIED])
+        self._shown.run(self.plan.values, {**rest, **beside}, len(population), noted, into=floats[POSITION:CARRIED])
         if TURNED[0] in population.names:
             self._turn(population, floats, rest)
         if faults is not None:
@@ -74,7 +74,7 @@ class Shaper:
 
     def _turn(self, population: Population, floats: np.ndarray, rest: dict[str, object]) -> None:
         """Turn who is turned in space as space is turned about them."""
-        place, here = population.floats[PLACE:WAY], self._moved(rest, len(population))
+        place, here = population.floats[POSITION:VELOCITY], self._moved(rest, len(population))
         near = np.maximum(np.abs(place).max(axis=0), 1) * F32(NEAR)
         gradient = np.empty((len(population), 3, 3))
         for k in range(3):

@@ -20,7 +20,7 @@ from ..engine import Faults, Prepared
 from ..errors import BudgetError
 from ..kernels.random import burst_keys, seed_of
 from ..plan import EmitterPlan, Timing
-from ..wanted import spend
+from ..work_limits import spend
 
 MAX_BIRTHS = 5_000_000
 Comes = Callable[[np.ndarray, np.ndarray], np.ndarray]

@@ -12,17 +12,17 @@ import numpy as np
 
 from ..engine import Faults
 from ..errors import RequestError
-from ..memory import Memory, Shelf
+from ..memory import CacheRegion, Memory
 from .events import Events
 
 AXES = ("x", "y", "z")
 
 
-PLACE, WAY, CARRIED = 2, 5, 8  # rows of `Population.floats`: where positions, velocities and carried columns begin
+POSITION, VELOCITY, CARRIED = 2, 5, 8  # rows of `Population.floats`: where positions, velocities and carried columns begin
 
 
 @dataclass(frozen=True)
-class Again:
+class LoopRepeat:
     """What particles that a loop shows once more have besides, (n,) each. key: of the particle that each is again, by which it is drawn, uint64;
     late: how much later it is shown than it was simulated, seconds, float64; share: how much of it is there, 0 to 1, float32."""
 
@@ -31,13 +31,13 @@ class Again:
     share: np.ndarray
 
     @classmethod
-    def first(cls, population: Population) -> Again:
+    def first(cls, population: Population) -> LoopRepeat:
         """Return what those have who are shown as they were simulated."""
         n = len(population)
         return cls(population.key, np.zeros(n), np.ones(n, np.float32))
 
-    def where(self, keep: np.ndarray | slice) -> Again:
-        return Again(self.key[keep], self.late[keep], self.share[keep])
+    def where(self, keep: np.ndarray | slice) -> LoopRepeat:
+        return LoopRepeat(self.key[keep], self.late[keep], self.share[keep])
 
     @property
     def nbytes(self) -> int:
@@ -58,14 +58,14 @@ class Population:
     birth_time: np.ndarray
     floats: np.ndarray
     names: tuple[str, ...] = ()
-    again: Again | None = None
+    repeats: LoopRepeat | None = None
 
     @classmethod
-    def nobody(cls, carried: tuple[str, ...]) -> Population:
+    def empty(cls, carried: tuple[str, ...]) -> Population:
         return cls(np.empty(0, np.uint64), np.empty(0), np.empty((CARRIED + len(carried), 0), np.float32), tuple(carried))
 
     @classmethod
-    def made(cls, key: np.ndarray, birth_time: np.ndarray, age: np.ndarray, lifespan: np.ndarray, position: Iterable[np.ndarray],
+    def from_columns(cls, key: np.ndarray, birth_time: np.ndarray, age: np.ndarray, lifespan: np.ndarray, position: Iterable[np.ndarray],
              velocity: Iterable[np.ndarray], carried: Mapping[str, np.ndarray]) -> Population:  # fmt: skip
         """Return particles of columns, (n,) each; position and velocity: one an axis."""
         floats = np.array([age, lifespan, *position, *velocity, *carried.values()], np.float32)
@@ -84,12 +84,12 @@ class Population:
 
     @property
     def position(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        x, y, z = self.floats[PLACE:WAY]
+        x, y, z = self.floats[POSITION:VELOCITY]
         return x, y, z
 
     @property
     def velocity(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        x, y, z = self.floats[WAY:CARRIED]
+        x, y, z = self.floats[VELOCITY:CARRIED]
         return x, y, z
 
     @property
@@ -101,7 +101,7 @@ class Population:
 
     @property
     def nbytes(self) -> int:
-        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes + (self.again.nbytes if self.again is not None else 0)
+        return self.key.nbytes + self.birth_time.nbytes + self.floats.nbytes + (self.repeats.nbytes if self.repeats is not None else 0)
 
     def moved(self, floats: np.ndarray) -> Population:
         """Return the same particles with other numbers, (8 + names, n) float32."""
@@ -112,7 +112,7 @@ class Population:
         floats = self.floats[:, keep]
         if not (isinstance(keep, slice) and keep.step in (None, 1)):  # rows in one piece, as kernels want them
             floats = np.ascontiguousarray(floats)
-        repeats = self.again.where(keep) if self.again is not None else None
+        repeats = self.repeats.where(keep) if self.repeats is not None else None
         return Population(self.key[keep], self.birth_time[keep], floats, self.names, repeats)
 
     @staticmethod
@@ -120,14 +120,14 @@ class Population:
         """Return all of several populations (at least one), with the same carried columns, one behind the other."""
         key, birth_time, floats = (np.concatenate([getattr(part, name) for part in parts], -1) for name in ("key", "birth_time", "floats"))
         repeats = None
-        if any(part.again is not None for part in parts):
-            every = [part.again or Again.first(part) for part in parts]
-            repeats = Again(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
+        if any(part.repeats is not None for part in parts):
+            every = [part.repeats or LoopRepeat.first(part) for part in parts]
+            repeats = LoopRepeat(*(np.concatenate([getattr(each, name) for each in every]) for name in ("key", "late", "share")))
         return Population(key, birth_time, floats, parts[0].names, repeats)
 
     def inputs(self) -> dict[str, np.ndarray]:
         """Return the arrays by the names that programs read them under."""
-        return {"key": self.key if self.again is None else self.again.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
+        return {"key": self.key if self.repeats is None else self.repeats.key, **dict(zip(row_names(self.names), self.floats, strict=True))}
 
 
 @lru_cache(maxsize=256)
@@ -174,7 +174,7 @@ class Frame:
                 carried = {name[8:]: a[name] for name in a.files if name.startswith("carried.")}
                 x, y, z = (a[f"position.{axis}"] for axis in AXES)
                 u, v, w = (a[f"velocity.{axis}"] for axis in AXES)
-                population = Population.made(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
+                population = Population.from_columns(a["key"], a["birth_time"], a["age"], a["lifespan"], (x, y, z), (u, v, w), carried)
                 events = Events(*(a[f"events.{name}"] for name in ("key", "what", "time", "state")))
                 return cls(int(a["number"]), population, events=events, often=a["often"], held=a["held"])
         except (KeyError, ValueError, OSError, EOFError, zipfile.BadZipFile) as problem:
@@ -189,7 +189,7 @@ class FrameStore:
 
     def __init__(self, limit: int = 1 << 30, memory: Memory | None = None):
         self.stepped = 0  # how many frames were ever stored: tests and the bench read it
-        self._frames: Shelf[Frame] = (memory or Memory(limit)).shelf("frames", 6.0, lambda frame: frame.nbytes)
+        self._frames: CacheRegion[Frame] = (memory or Memory(limit)).region("frames", 6.0, lambda frame: frame.nbytes)
 
     @property
     def used(self) -> int:

@@ -10,7 +10,7 @@ from cachetools import LRUCache
 
 from ..engine import Faults, Prepared, prepare
 from ..plan import EmitterPlan, Plan
-from ..wanted import spend
+from ..work_limits import spend
 from .births import Schedule, schedule_births
 from .frames import Population
 
@@ -65,7 +65,7 @@ class Newborns:
             parts.append(part if comes is None else part.where(comes[here]))
             start = stop
         if not parts:
-            return Population.nobody(self.emitter.carried)
+            return Population.empty(self.emitter.carried)
         return parts[0] if len(parts) == 1 else Population.joined(parts)
 
     def give_birth(self, keys: np.ndarray, times: np.ndarray, parents: dict[str, np.ndarray],
@@ -80,7 +80,7 @@ class Newborns:
         u, v, w = (out[f"velocity.{axis}"] for axis in "xyz")
         carried = {name: out[name] for name in self.emitter.carried}
         comes = out["comes to be"] > 0.5 if "comes to be" in out else None
-        return Population.made(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes
+        return Population.from_columns(keys, times, np.zeros(len(keys), F32), out["lifespan"], (x, y, z), (u, v, w), carried), comes
 
     def _scheduled(self, which: slice, faults: Faults) -> tuple[Population, np.ndarray | None]:
         return self.give_birth(self.schedule.keys[which], self.schedule.times[which], {}, faults)

@@ -12,7 +12,7 @@ from ..errors import BudgetError, RequestError
 from ..parts.cues.whole import input_of
 from ..plan import EmitterPlan, Plan
 from .births import MAX_BIRTHS, Schedule
-from .descent import Descent, Lives
+from .births_from_particles import Descent, Lives
 from .events import BORN, BOUND, ENDED, FIRED, Events
 from .frames import Frame, FrameStore, Population
 from .gates import Gates
@@ -94,14 +94,14 @@ class EmitterRun:
         notes, now = Notes(), self.plan.seconds(self.earliest)
         born = self.newborns(self.earliest) if self.parent is not None else self.born(self.schedule.between(now, now, first=True), notes.faults)
         shut = self._shut(None)
-        born = Population.nobody(self.emitter.carried) if shut else born
+        born = Population.empty(self.emitter.carried) if shut else born
         # their step has no length, and is one all the same: `previous` is what it was at its end
-        living = self._stepper.step(Population.nobody(self.emitter.carried), born, now, now, notes, self._told(None, lambda: None))
+        living = self._stepper.step(Population.empty(self.emitter.carried), born, now, now, notes, self._extra_inputs(None, lambda: None))
         return self._framed(None, self.earliest, living, notes, lambda: None)
 
     def next(self, frame: Frame, stopped: Callable[[], None] = lambda: None) -> Frame:
         """Return the frame after a frame (or checkpoint): the same bytes however it was reached. Raises BudgetError."""
-        notes, population, shut, extra = Notes(), frame.population, self._shut(frame), self._told(frame, stopped)
+        notes, population, shut, extra = Notes(), frame.population, self._shut(frame), self._extra_inputs(frame, stopped)
         children = None
         if self.parent is not None:
             children = self._descended(frame.number + 1, stopped)
@@ -111,7 +111,7 @@ class EmitterRun:
                 born = self.born(self.schedule.between(t0, t1), notes.faults)
             else:
                 born = children.where(slice(*(int(np.searchsorted(children.birth_time, t, side="right")) for t in (t0, t1))))
-            born = Population.nobody(self.emitter.carried) if shut else born
+            born = Population.empty(self.emitter.carried) if shut else born
             population = self._stepper.step(population, born, t0, t1, notes, extra)
         if self.parent is not None and len(population) > MAX_BIRTHS:
             raise BudgetError(
@@ -137,7 +137,7 @@ class EmitterRun:
 
         return often
 
-    def _told(self, frame: Frame | None, stopped: Callable[[], None]) -> dict[str, float]:
+    def _extra_inputs(self, frame: Frame | None, stopped: Callable[[], None]) -> dict[str, float]:
         """Return what a step's program reads of other emitters: as the frame before ended."""
         if frame is None:
             return {input_of(watched): 0.0 for watched in self.emitter.watches}
@@ -168,7 +168,7 @@ class EmitterRun:
     def newborns(self, number: int, stopped: Callable[[], None] = lambda: None) -> Population:
         """Return who is born after the frame before `number` and until it, as at their births."""
         if self.emitter.gates and self._shut(None if number == self.earliest else self.frame_at(number - 1, stopped)):
-            return Population.nobody(self.emitter.carried)
+            return Population.empty(self.emitter.carried)
         if self.parent is None:
             t1 = self.plan.seconds(number)
             if number == self.earliest:

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..engine import EngineChoice, Faults, Prepared, chosen, prepare_hot
 from ..plan import EmitterPlan, LookPlan
-from ..wanted import spend
+from ..work_limits import spend
 from .frames import Population
 
 F32 = np.float32
@@ -136,8 +136,8 @@ class Look:
         lamps = np.stack([out[f"lamp.{i}"] for i in range(4)], axis=1) if "lamp.3" in out else None
         if lamps is not None and "shown" in out:
             lamps = np.where((out["shown"] < 0.5)[:, None], F32(0), lamps)
-        if lamps is not None and population.again is not None:
-            lamps[:, :3] *= population.again.share[:, None]
+        if lamps is not None and population.repeats is not None:
+            lamps[:, :3] *= population.repeats.share[:, None]
         return Shown(population, self.look, self._columns(out, population), faults, course=course, lamps=lamps)
 
     def visible(self, population: Population, seconds: float | np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -168,9 +168,9 @@ class Look:
             hidden = out["shown"] < 0.5
             for name in ("size", "opacity"):
                 columns[name] = np.where(hidden, F32(0), columns[name])
-        if population.again is not None and (population.again.share < 1).any():  # a loop lets them come or go
+        if population.repeats is not None and (population.repeats.share < 1).any():  # a loop lets them come or go
             opacity = column_of(self.look, columns, "opacity", len(population), population)
-            columns["opacity"] = opacity * population.again.share
+            columns["opacity"] = opacity * population.repeats.share
         return columns
 
 

@@ -17,18 +17,18 @@ from functools import lru_cache
 import numpy as np
 
 from ..engine import MARGIN, Bound, EngineChoice, Faults, prepare, prepare_hot
+from ..kernels.compaction import ages, keep
 from ..kernels.contacts import TOUCHES
-from ..kernels.keeping import ages, keep
-from ..memory import ROOMS
+from ..memory import ARRAY_POOL
 from ..parts.cues.whole import ALIVE
 from ..plan import EmitterPlan, Plan
 from ..program import Program
-from ..rows.near import RADIUS
-from ..wanted import spend
+from ..rows.neighbour_state import RADIUS
+from ..work_limits import spend
 from .events import ENDED, FIRED, STATE, Events
 from .frames import Population, row_names
-from .jostling import jostled
-from .near import find_neighbours
+from .neighbours import find_neighbours
+from .particle_collisions import resolve_collisions
 
 F32 = np.float32
 BLOCK = 32_768  # particles that are stepped and copied at once
@@ -58,18 +58,18 @@ def _pool(threads: int) -> ThreadPoolExecutor:
 
 
 @dataclass
-class _Crowd:
+class _StepBatch:
     """Particles (`floats` in one piece) on their way through a step of dt seconds, one or one each; age (n,): how old they are after it, s.
 
-    spans: parts that threads take: where they start and stop, and where in the next frame the first of them goes; after: where whoever
+    spans: parts that threads take: where they start and stop, and where in the next frame the first of them goes; next_row: where whoever
     comes after these particles goes. program: steps some of them.
     """
 
-    who: Population
+    population: Population
     dt: np.ndarray | np.float32
     age: np.ndarray
     spans: list[tuple[int, int, int]]
-    after: int
+    next_row: int
     program: Bound | None = None
 
 
@@ -81,20 +81,22 @@ class Stepper:
         self.plan, self.emitter, self._threads = plan, emitter, max(1, engine.threads)
         self._program = prepare_hot(emitter.step, replace(engine, threads=1))
         self._coupled = RADIUS in emitter.carried  # its particles see each other
-        self._meets = emitter.rounds  # how many rounds they put each other apart
+        self._collision_rounds = emitter.rounds  # how many rounds they put each other apart
         self._cost = len(emitter.step.operations)
         output_rows = {name: k for k, name in enumerate(emitter.step.outputs)}
-        self._made = output_rows
+        self._output_rows = output_rows
         self._rows = np.array([output_rows.get(name, -1) for name in row_names(emitter.carried)], np.int64)
         self._alive, self._ended = output_rows.get("alive", -1), output_rows.get("ended", -1)
-        self._then = np.array([output_rows[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
-        self._again = output_rows.get("again", -1)
-        self._fired = self._happening(emitter.step, 0)
-        self._more = [] if emitter.each_touch is None else [each for k in range(1, 1 + TOUCHES) for each in self._happening(emitter.each_touch, k)]
-        self._told: dict[str, float] = {}
-        self._rooms = [np.empty((len(output_rows), 0), F32) for _ in range(self._threads)]
+        self._state_rows = np.array([output_rows[name] for name in row_names(())[2:8]], np.int64)  # place and velocity after a step
+        self._touched_again_row = output_rows.get("again", -1)
+        self._step_cues = self._cue_rows(emitter.step, 0)
+        self._touch_cues = (
+            [] if emitter.each_touch is None else [each for k in range(1, 1 + TOUCHES) for each in self._cue_rows(emitter.each_touch, k)]
+        )
+        self._extra_inputs: dict[str, float] = {}
+        self._scratch = [np.empty((len(output_rows), 0), F32) for _ in range(self._threads)]
 
-    def _happening(self, program: Program, time: int) -> list[tuple[int, int, list[int]]]:
+    def _cue_rows(self, program: Program, time: int) -> list[tuple[int, int, list[int]]]:
         """Return which cues happen in a step, the time so many: which of the emitter's each is, where a program says whether it does, and where what
         is told of it (nowhere: -1)."""
         at = {name: k for k, name in enumerate(program.outputs)}
@@ -110,41 +112,43 @@ class Stepper:
         self, before: Population, born: Population, t0: float, t1: float, notes: Notes, extra_inputs: dict[str, float] | None = None
     ) -> Population:
         """Return who lives after a step from t0 to t1: of those before, and of those born in it. told: what its program reads beside."""
-        self._told = {ALIVE: float(len(before)), **(extra_inputs or {})}
+        self._extra_inputs = {ALIVE: float(len(before)), **(extra_inputs or {})}
         spend((len(before) + len(born)) * self._cost)
-        old = self._crowd(before, np.float32(t1 - t0), t1, 0)
-        new = self._crowd(born, (t1 - born.birth_time).astype(F32), t1, old.after)
-        young = new.after
+        old = self._batch(before, np.float32(t1 - t0), t1, 0)
+        new = self._batch(born, (t1 - born.birth_time).astype(F32), t1, old.next_row)
+        young = new.next_row
         stays = young == len(before) and self._alive < 0 and not len(born)
         advanced = Population(
-            before.key[:0] if stays else ROOMS.array((young,), np.uint64), before.birth_time[:0] if stays else ROOMS.array((young,), np.float64),
-            ROOMS.array((len(self._rows), young), F32), self.emitter.carried,
-        )  # fmt: skip
+            before.key[:0] if stays else ARRAY_POOL.array((young,), np.uint64),
+            before.birth_time[:0] if stays else ARRAY_POOL.array((young,), np.float64),
+            ARRAY_POOL.array((len(self._rows), young), F32),
+            self.emitter.carried,
+        )
         kept = self._share(old, new, advanced, t1, notes)
         if stays:
             advanced = replace(advanced, key=before.key, birth_time=before.birth_time)
         elif sum(kept) < young:
             places = [at for _, _, at in old.spans + new.spans]
             advanced = Population.joined([advanced.where(slice(at, at + count)) for at, count in zip(places, kept, strict=True)])
-        if self._meets:
-            advanced = jostled(advanced, self._meets, self._threads)
+        if self._collision_rounds:
+            advanced = resolve_collisions(advanced, self._collision_rounds, self._threads)
         return find_neighbours(advanced, self._threads) if self._coupled else advanced
 
-    def _crowd(self, population: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _Crowd:
+    def _batch(self, population: Population, dt: np.ndarray | np.float32, until: float, at: int) -> _StepBatch:
         n = len(population)
         population = replace(population, floats=np.ascontiguousarray(population.floats))
-        age = ROOMS.array((n,), F32)
+        age = ARRAY_POOL.array((n,), F32)
         parts = max(-(-n // BLOCK), min(2 * self._threads, n // APIECE) if n >= WORTH_IT else 1)
         cuts = np.array([n * k // parts // MARGIN * MARGIN for k in range(parts)] + [n])
         young = np.empty(parts, np.int64)
         ages(population.birth_time, population.lifespan, until, cuts, age, young)
         places = itertools.accumulate(young.tolist(), initial=at)
         spans = [(start, stop, place) for (start, stop), place in zip(itertools.pairwise(cuts.tolist()), places, strict=False) if stop > start]
-        return _Crowd(population, dt, age, spans, at + int(young.sum()))
+        return _StepBatch(population, dt, age, spans, at + int(young.sum()))
 
-    def _share(self, old: _Crowd, new: _Crowd, target: Population, until: float, notes: Notes) -> list[int]:
+    def _share(self, old: _StepBatch, new: _StepBatch, target: Population, until: float, notes: Notes) -> list[int]:
         """Step all spans on all threads, this one among them; return how many of each live on. Notes are added in the order of spans."""
-        spans = [(crowd, *span) for crowd in (old, new) for span in crowd.spans]
+        spans = [(batch, *span) for batch in (old, new) for span in batch.spans]
         span_notes, kept, waiting = [Notes() for _ in spans], [0] * len(spans), deque(range(len(old.spans)))
 
         def work(thread: int) -> None:
@@ -155,7 +159,7 @@ class Stepper:
                     return
                 kept[k] = self._advance(*spans[k], target, until, span_notes[k], thread)
 
-        helpers = self._threads - 1 if len(old.who) + len(new.who) >= WORTH_IT else 0
+        helpers = self._threads - 1 if len(old.population) + len(new.population) >= WORTH_IT else 0
         self._bind(old, until, notes)
         others: list[Future[None]] = [_pool(self._threads).submit(work, 1 + k) for k in range(helpers)]
         try:
@@ -170,20 +174,22 @@ class Stepper:
             notes.add(each)
         return kept
 
-    def _bind(self, crowd: _Crowd, until: float, notes: Notes) -> None:
-        if crowd.spans:
-            inputs = {**step_inputs(crowd.who, crowd.dt, until), "age": crowd.age, **self._told}
-            crowd.program = self._program.bound(self.emitter.values, inputs, len(crowd.who), notes.faults)
+    def _bind(self, batch: _StepBatch, until: float, notes: Notes) -> None:
+        if batch.spans:
+            inputs = {**step_inputs(batch.population, batch.dt, until), "age": batch.age, **self._extra_inputs}
+            batch.program = self._program.bound(self.emitter.values, inputs, len(batch.population), notes.faults)
 
-    def _advance(self, crowd: _Crowd, start: int, stop: int, at: int, target: Population, until: float, notes: Notes, thread: int) -> int:
+    def _advance(self, batch: _StepBatch, start: int, stop: int, at: int, target: Population, until: float, notes: Notes, thread: int) -> int:
         """Write those of a span who live on to their places in the next frame; return how many."""
-        assert crowd.program is not None
-        population, room = crowd.who, self._rooms[thread]
-        if room.shape[1] < stop - start + 2 * MARGIN:
-            room = self._rooms[thread] = np.empty((len(room), stop - start + 2 * MARGIN), F32)
-        crowd.program(start, stop, room, notes.faults)
-        if self._again >= 0:
-            self._touch_by_touch(crowd, start, np.flatnonzero(room[self._again, MARGIN : MARGIN + stop - start] > 0.5), room, until, notes)
+        assert batch.program is not None
+        population, scratch = batch.population, self._scratch[thread]
+        if scratch.shape[1] < stop - start + 2 * MARGIN:
+            scratch = self._scratch[thread] = np.empty((len(scratch), stop - start + 2 * MARGIN), F32)
+        batch.program(start, stop, scratch, notes.faults)
+        if self._touched_again_row >= 0:
+            self._touch_by_touch(
+                batch, start, np.flatnonzero(scratch[self._touched_again_row, MARGIN : MARGIN + stop - start] > 0.5), scratch, until, notes
+            )
         kept: int = keep(
             start,
             stop,
@@ -191,8 +197,8 @@ class Stepper:
             population.key,
             population.birth_time,
             population.floats,
-            crowd.age,
-            room,
+            batch.age,
+            scratch,
             start - MARGIN,
             self._rows,
             self._alive,
@@ -200,28 +206,28 @@ class Stepper:
             target.birth_time,
             target.floats,
         )
-        self._note_cues(self._fired, self._then, population.key[start:stop], room[:, MARGIN : MARGIN + stop - start], until, notes)
+        self._note_cues(self._step_cues, self._state_rows, population.key[start:stop], scratch[:, MARGIN : MARGIN + stop - start], until, notes)
         if self._alive >= 0:
-            dt = crowd.dt[start:stop] if isinstance(crowd.dt, np.ndarray) else crowd.dt
+            dt = batch.dt[start:stop] if isinstance(batch.dt, np.ndarray) else batch.dt
             here = slice(MARGIN, MARGIN + stop - start)
-            _note_ends(population.where(slice(start, stop)), dt, until, room[self._alive, here], room[self._ended, here], notes)
+            _note_ends(population.where(slice(start, stop)), dt, until, scratch[self._alive, here], scratch[self._ended, here], notes)
         return kept
 
-    def _touch_by_touch(self, crowd: _Crowd, start: int, those: np.ndarray, room: np.ndarray, until: float, notes: Notes) -> None:
+    def _touch_by_touch(self, batch: _StepBatch, start: int, those: np.ndarray, scratch: np.ndarray, until: float, notes: Notes) -> None:
         """Step those of a block again who touched more than once, with what their cues do at each touch."""
         if not len(those):
             return
         assert self.emitter.each_touch is not None
         program, here = self.emitter.each_touch, start + those
-        population, dt = crowd.who.where(here), crowd.dt[here] if isinstance(crowd.dt, np.ndarray) else crowd.dt
-        inputs = {**step_inputs(population, dt, until), "age": crowd.age[here], **self._told}
+        population, dt = batch.population.where(here), batch.dt[here] if isinstance(batch.dt, np.ndarray) else batch.dt
+        inputs = {**step_inputs(population, dt, until), "age": batch.age[here], **self._extra_inputs}
         outputs = prepare(program).run(self.emitter.values, inputs, len(population), notes.faults)
-        for name, row in self._made.items():
+        for name, row in self._output_rows.items():
             if name in outputs:
-                room[row, MARGIN + those] = outputs[name]
+                scratch[row, MARGIN + those] = outputs[name]
         rows = np.stack([np.broadcast_to(outputs[name], (len(population),)) for name in program.outputs])
         then = np.array([list(program.outputs).index(name) for name in row_names(())[2:8]], np.int64)
-        self._note_cues(self._more, then, population.key, rows, until, notes)
+        self._note_cues(self._touch_cues, then, population.key, rows, until, notes)
 
     def _note_cues(
         self, cues: list[tuple[int, int, list[int]]], then: np.ndarray, keys: np.ndarray, outputs: np.ndarray, until: float, notes: Notes

@@ -2,7 +2,7 @@
 
 from .building import Content, geometry, geometry_key, nothing
 from .fields import Fields, fine_mesh
-from .places import PropPlaces, moved, turned
+from .prop_places import PropPlaces, moved, turned
 from .stage import Stage
 
 __all__ = ["Content", "Fields", "PropPlaces", "Stage", "fine_mesh", "geometry", "geometry_key", "moved", "nothing", "turned"]

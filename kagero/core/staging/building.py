@@ -44,7 +44,7 @@ def _keys(prop: PropPart) -> list[str]:
     return keys
 
 
-_known = PROCESS.shelf("geometry", 1.5)
+_known = PROCESS.region("geometry", 1.5)
 
 
 def geometry(prop: PropPart, content: Content = nothing) -> Mesh | Path | None:

@@ -11,19 +11,19 @@ import scipy
 from ..document import Effect
 from ..engine import EngineChoice, Prepared, prepare, prepare_hot
 from ..geometry import Mesh
-from ..geometry.fine import finer
+from ..geometry.subdivision import finer
 from ..memory import PROCESS
 from ..plan import Plan, compile_births, compile_mask
 from ..program import ProgramValues, digest
-from ..wanted import spend
+from ..work_limits import spend
 from .building import geometry_key
-from .places import moved
+from .prop_places import moved
 from .stage import Stage
 
 F32 = np.float32
 SQUARE, REACH = 33, 2.0  # places along a side of the squares about a mask; how far they reach where the mask has no extent, metres
 BIRTHS = 2_000  # births whose speeds colour a guide
-_fine, _gone = PROCESS.shelf("stage", 1.0), PROCESS.shelf("dissolved", 0.5)
+_fine, _gone = PROCESS.region("stage", 1.0), PROCESS.region("dissolved", 0.5)
 
 
 @dataclass(frozen=True)

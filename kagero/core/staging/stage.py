@@ -14,23 +14,23 @@ from ..geometry import Mesh, Path, Picture, Places, VectorField
 from ..geometry.breaking import Breaking, Broken, broken
 from ..geometry.brush import painted
 from ..geometry.emission import Ground
-from ..geometry.fine import finer
 from ..geometry.shapes import reach as closed_reach
+from ..geometry.subdivision import finer
 from ..kernels import bvh
 from ..kernels.curves import curve_into
 from ..memory import PROCESS
 from ..program import PropQuery
 from ..rows.slots import table_of
-from ..wanted import spend
+from ..work_limits import spend
 from .building import maker
-from .meeting import Meeting
-from .places import APART, H, inverse, moved
+from .contacts import Meeting
+from .prop_places import APART, H, inverse, moved
 
 F64 = np.float64
 
 
 Near = Callable[[Any, Any, np.ndarray, np.ndarray], list[np.ndarray]]
-_once, _moment = PROCESS.shelf("stage", 1.0), PROCESS.shelf("moments", 0.5)
+_once, _moment = PROCESS.region("stage", 1.0), PROCESS.region("moments", 0.5)
 
 
 class Stage(Meeting):

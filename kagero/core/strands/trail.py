@@ -13,7 +13,7 @@ import numpy as np
 from ..parts.looks.trail import LONGEST
 from ..shaping import ShapedRun
 from ..simulation import Population
-from ..wanted import claim
+from ..work_limits import claim
 from .course import Asked, Course, within_budget
 
 F32, F64 = np.float32, np.float64

@@ -14,8 +14,8 @@ from ..errors import GeometryProblem
 from ..kernels.blobs import mixed, splat
 from ..kernels.marching import surface as marched
 from ..simulation import Shown, Surface
-from ..simulation.near import folded
-from ..wanted import claim, spend
+from ..simulation.neighbours import folded
+from ..work_limits import claim, spend
 from .parts import in_parts
 
 F64 = np.float64

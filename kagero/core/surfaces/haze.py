@@ -10,7 +10,7 @@ from ..errors import GeometryProblem
 from ..kernels.haze import behind, fill, light
 from ..kernels.shading import COLOUR, LAMP, LIGHT, SUN, WHAT
 from ..simulation import Shown, Volume
-from ..wanted import claim, spend
+from ..work_limits import claim, spend
 from .parts import in_parts
 
 F64 = np.float64

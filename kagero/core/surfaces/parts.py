@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..wanted import spend
+from ..work_limits import spend
 
 AT_ONCE = 4_000_000  # cells that are written before it is asked again whether they are wanted
 

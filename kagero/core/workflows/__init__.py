@@ -1,19 +1,19 @@
 """Whole operations: play, measure, look into particles, bake, render. No new maths."""
 
-from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_frame, seen_frame, span
-from .beside import files_beside
+from .bake import Estimate, bake, card_pictures, estimate, export, exporter_of, preview_sheet, render_pixels, seen_frame, span
 from .bounding import bounds
 from .cost import cost
+from .dial_trials import Trial, Tried, try_dial, turned
+from .local_files import files_beside
+from .loop_seam import Seam, seam
 from .measure import life_profile, measure
 from .particles import Filter, Particles, TableRequest
 from .play import Playing, Replaced
-from .rails import rails
 from .ready import all_compiled, ready, ready_beside
-from .seam import Seam, seam
-from .shelf import shelf_picture
-from .shoot import Taken, Wish, take
+from .rendering import RenderedFrame, RenderRequest, render_frame
+from .ride_lines import rails
+from .stock_previews import shelf_picture
 from .stream import HeldFrames, Packets, PlayRequest, play_packets, short_key
-from .trying import Trial, Tried, try_dial, turned
 
 __all__ = [
     "Estimate",
@@ -23,13 +23,13 @@ __all__ = [
     "Particles",
     "PlayRequest",
     "Playing",
+    "RenderRequest",
+    "RenderedFrame",
     "Replaced",
     "Seam",
     "TableRequest",
-    "Taken",
     "Trial",
     "Tried",
-    "Wish",
     "all_compiled",
     "bake",
     "bounds",
@@ -47,12 +47,12 @@ __all__ = [
     "ready",
     "ready_beside",
     "render_frame",
+    "render_pixels",
     "seam",
     "seen_frame",
     "shelf_picture",
     "short_key",
     "span",
-    "take",
     "try_dial",
     "turned",
 ]

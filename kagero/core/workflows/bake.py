@@ -19,7 +19,7 @@ from ..formats.exporters.png import to_png
 from ..picture import Viewpoint, check_size
 from .passes import take_passes
 from .play import Playing, never
-from .shoot import Wish, take, unsqueezed
+from .rendering import RenderRequest, render_frame, unsqueezed
 
 BLACK = (0.0, 0.0, 0.0)
 MAX_PARTICLE_FRAMES = 60_000_000
@@ -107,10 +107,10 @@ def export(playing: Playing, exporter: Exporter, progress: Callable[[int, int], 
 def _taken(playing: Playing, number: int, exporter: Exporter, stopped: Callable[[], None]) -> FramePicture:
     """Return a frame's picture and passes as an exporter wants them."""
     about = exporter.about
-    wish = Wish(*about.size, alone=about.options.get("behind", "nothing") == "nothing", camera=about.options.get("camera", ""),
+    wish = RenderRequest(*about.size, alone=about.options.get("behind", "nothing") == "nothing", camera=about.options.get("camera", ""),
                 emitter=about.options.get("emitter", ""), squeezed=True)  # fmt: skip
     passed = take_passes(playing, number, unsqueezed(playing, wish), exporter.passes(), stopped).of_width(about.size[0])
-    return FramePicture(number, playing.plan.seconds(number), take(playing, number, wish, stopped).over(), passed.arrays, passed.names)
+    return FramePicture(number, playing.plan.seconds(number), render_frame(playing, number, wish, stopped).over(), passed.arrays, passed.names)
 
 
 @dataclass(frozen=True)
@@ -166,20 +166,20 @@ def span(playing: Playing, first: int, last: int) -> None:
         )  # fmt: skip
 
 
-def render_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
+def render_pixels(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never,
                  ground: Sequence[float] | None = None, viewpoint: Viewpoint | None = None,
                  region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
     """Return a frame's picture as it will be seen, finished: (height, width, 4) float32, linear, premultiplied. viewpoint: without one, that of
     the effect's
     frame; ground: a colour behind all, over which it is opaque; region: of that picture only columns and rows, (left, top, columns, rows)."""
     behind = None if ground is None else (float(ground[0]), float(ground[1]), float(ground[2]))
-    return take(playing, number, Wish(width, height, viewpoint, region, behind, ground is None), stopped).over()
+    return render_frame(playing, number, RenderRequest(width, height, viewpoint, region, behind, ground is None), stopped).over()
 
 
 def seen_frame(playing: Playing, number: int, width: int, height: int, stopped: Callable[[], None] = never, viewpoint: Viewpoint | None = None,
                region: tuple[int, int, int, int] | None = None) -> np.ndarray:  # fmt: skip
     """Return a frame's picture as `render_frame`, over what the effect's frame says stands behind all."""
-    return take(playing, number, Wish(width, height, viewpoint, region), stopped).over()
+    return render_frame(playing, number, RenderRequest(width, height, viewpoint, region), stopped).over()
 
 
 def card_pictures(playing: Playing, count: int, width: int, height: int, stopped: Callable[[], None] = never) -> tuple[bytes, list[int]]:

@@ -13,9 +13,9 @@ from ..plan import ByClipPlan, EmitterPlan
 from ..rows.responses import NumberRow, row_of, sources_of
 from ..shaping import Shaper
 from ..simulation import Population, frame_inputs
-from ..wanted import spend
-from .pushed import on_one, strengths
-from .quiet import does_nothing
+from ..work_limits import spend
+from .ineffective import does_nothing
+from .push_report import on_one, strengths
 
 SOURCE_BINS, RESULT_BINS, LIFE_BINS, DRAW_BINS = 48, 20, 41, 24
 MOST, MOST_OVER_CLIP = 20_000, 8_000  # particles looked at, at a frame and over the clip; more are thinned evenly
@@ -91,7 +91,7 @@ def measure_one(plan: EmitterPlan, population: Population, index: int, seconds: 
 
 def measure_prop(prop: Any, plan: ByClipPlan, seconds: float) -> dict[str, Any]:
     """Return what `measure` tells, of the rows of a prop at a time: each has one value."""
-    one = Population.made(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
+    one = Population.from_columns(np.zeros(1, np.uint64), np.zeros(1), np.zeros(1), np.ones(1), np.zeros((3, 1)), np.zeros((3, 1)), {})
     found = prepare(plan.probe.program).run(plan.values, {"time": np.full(1, seconds, np.float32)}, 1)
     return _summary(prop, plan, Readings(found), one)
 
@@ -120,7 +120,7 @@ def life_profile(emitter: Emitter, plan: EmitterPlan, frames: list[tuple[float, 
     """
     gathered = gather(frames)
     if gathered is None:
-        return {**_summary(emitter, plan, Readings({}), Population.nobody(())), "pushes": {}, "lives": {}, "lifespan": None}
+        return {**_summary(emitter, plan, Readings({}), Population.empty(())), "pushes": {}, "lives": {}, "lifespan": None}
     shown = shaper.shaped(*gathered) if shaper is not None else None
     values, joined = _probe(plan, *gathered, shown)
     profile = _summary(emitter, plan, values, joined, judge=does_nothing)

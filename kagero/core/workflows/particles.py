@@ -12,13 +12,13 @@ from ..catalog import choices
 from ..engine import prepare
 from ..errors import BudgetError, RequestError
 from ..plan import Column, Columns, compile_columns
-from ..rows.touch import TOUCH
+from ..rows.contact_state import TOUCH
 from ..rows.units import METRES
-from ..simulation import FIRED, PLACE, WAY, Population, frame_inputs
-from ..wanted import Work, while_wanted
+from ..simulation import FIRED, POSITION, VELOCITY, Population, frame_inputs
+from ..work_limits import Work, while_wanted
 from .measure import exact, gather
 from .play import Playing, never
-from .pushed import slice_through
+from .push_report import slice_through
 
 MOST_ROWS = 500
 SIMULATED = tuple(Column(f"simulated.{axis}", f"simulated {axis}", METRES, "shaping") for axis in "xyz")
@@ -137,7 +137,7 @@ class Particles:
         which it shows, and its share of the life."""
         born, lifespan = float(life.birth_time[0]), float(life.lifespan[0])
         listed: list[tuple[float, int, str]] = []
-        key = key if life.again is None else int(life.again.key[0])
+        key = key if life.repeats is None else int(life.repeats.key[0])
         looked = set()
         for number in range(frames[0], min(frames[-1] + 1, self.playing.plan.last_frame) + 1):
             stored = self.shaped.behind(number)[0]
@@ -165,7 +165,7 @@ class Particles:
         return slice_through(self.plan, one, self.shaped.seconds(number), push, axes[0], axes[1], min(max(reach, 1e-4), 1e5), count)
 
     def sources(self, number: int, address: str) -> list[dict[str, Any]]:
-        """Return every source for the row at an address (`catalog.choices`), each with its smallest, mean and largest value at a frame and
+        """Return every source for the row at an address (`catalog.source_choices`), each with its smallest, mean and largest value at a frame and
         over the clip: over all of it where that is soon computed, else over the frames stored so far; RequestError when there is no such row."""
         plan = self.playing.plan
         try:
@@ -211,7 +211,7 @@ class Particles:
         for number, keys in chosen:
             population = self.shaped.simulated(number, 0.0, self.stopped)
             order = np.argsort(population.key, kind="stable")
-            found.append(population.floats[PLACE:WAY, order[np.searchsorted(population.key[order], keys)]])
+            found.append(population.floats[POSITION:VELOCITY, order[np.searchsorted(population.key[order], keys)]])
         places = np.concatenate(found, axis=1)
         return {column.key: places[i] for i, column in enumerate(SIMULATED)}
 

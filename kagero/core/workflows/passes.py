@@ -17,7 +17,7 @@ from ..picture import Layer, Solid, passes, render
 from ..plan import compile_columns
 from ..simulation import frame_inputs
 from .play import Playing, never
-from .shoot import Scene, Wish, items_at, opened, scene_at
+from .rendering import RenderRequest, Scene, items_at, opened, scene_at
 
 F32 = np.float32
 WORDS = {
@@ -46,7 +46,7 @@ class Passed:
         return Passed({name: each[:, at[each.shape[1]]] for name, each in self.arrays.items()}, self.names)
 
 
-def take_passes(playing: Playing, number: int, wish: Wish, wanted: tuple[str, ...], stopped: Callable[[], None] = never) -> Passed:
+def take_passes(playing: Playing, number: int, wish: RenderRequest, wanted: tuple[str, ...], stopped: Callable[[], None] = never) -> Passed:
     """Return a frame's passes: those of WORDS, and attributes of particles by the keys of their columns. Raises RequestError for one that there
     is not."""
     arrays: dict[str, np.ndarray] = {}
@@ -84,23 +84,23 @@ def _in_order(wanted: tuple[str, ...], arrays: dict[str, np.ndarray]) -> list[st
     return [key for name in wanted for key in arrays if key == name or (name == "emitters" and key.startswith("emitter."))]
 
 
-def _light_alone(playing: Playing, scene: Scene, wish: Wish) -> Iterator[tuple[str, np.ndarray]]:
+def _light_alone(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[tuple[str, np.ndarray]]:
     white = [solid.plain(np.ones(3), lit=True) for solid in scene.solids]
     bodies = [passes.lighted(each) for each in scene.layers if each.shown.volume is None]
     yield "light", render(bodies, scene.viewpoint, wish.width, wish.height, white, None, wish.region, scene.lights)
 
 
-def _emitters(playing: Playing, scene: Scene, wish: Wish) -> Iterator[tuple[str, np.ndarray]]:
+def _emitters(playing: Playing, scene: Scene, wish: RenderRequest) -> Iterator[tuple[str, np.ndarray]]:
     for emitter in playing.effect.emitters:
         own = [layer for layer in scene.layers if layer.emitter == emitter.uid]
         yield f"emitter.{emitter.name}", held_out(own, scene, wish)
 
 
 # what is light, and gathered as the picture is: through shutter and lens
-GATHERED: dict[str, Callable[[Playing, Scene, Wish], Iterator[tuple[str, np.ndarray]]]] = {"light": _light_alone, "emitters": _emitters}
+GATHERED: dict[str, Callable[[Playing, Scene, RenderRequest], Iterator[tuple[str, np.ndarray]]]] = {"light": _light_alone, "emitters": _emitters}
 
 
-def held_out(layers: list[Layer], scene: Scene, wish: Wish) -> np.ndarray:
+def held_out(layers: list[Layer], scene: Scene, wish: RenderRequest) -> np.ndarray:
     """Return some particles alone, (rows, columns, 4): where props hide them they are not."""
     rendered = render(
         layers, scene.viewpoint, wish.width, wish.height, [solid.black() for solid in scene.solids], None, wish.region, scene.lights, scene.air
@@ -116,7 +116,7 @@ def held_out(layers: list[Layer], scene: Scene, wish: Wish) -> np.ndarray:
     return rendered
 
 
-def _velocity(playing: Playing, number: int, scene: Scene, wish: Wish) -> np.ndarray:
+def _velocity(playing: Playing, number: int, scene: Scene, wish: RenderRequest) -> np.ndarray:
     around = [scene_at(playing, number, Moment(after), wish, never, bare=True) for after in (-0.5, 0.5)]
     before, after = around[0].viewpoint, around[1].viewpoint
     there = {solid.uid for solid in around[0].solids} & {solid.uid for solid in around[1].solids}
@@ -134,8 +134,8 @@ def _groups(playing: Playing) -> list[tuple[str, Callable[[Layer], bool], Callab
         taken[name] = taken.get(name, 0) + 1
         return name if taken[name] == 1 else f"{name} {taken[name]}"
 
-    groups += [(free(each.name), partial(_is_layer, each.uid), _nobody) for each in playing.effect.emitters]
-    groups += [(free(each.name), _nobody, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
+    groups += [(free(each.name), partial(_is_layer, each.uid), _no_particles) for each in playing.effect.emitters]
+    groups += [(free(each.name), _no_particles, partial(_is_solid, each.uid)) for each in playing.effect.props if each.rendered]
     return groups
 
 
@@ -147,7 +147,7 @@ def _is_solid(uid: str, solid: Solid) -> bool:
     return solid.uid == uid
 
 
-def _nobody(thing: Layer | Solid) -> bool:
+def _no_particles(thing: Layer | Solid) -> bool:
     return False
 
 

@@ -22,7 +22,7 @@ from ..simulation import EmitterRun, Frame, FrameStore, Look, Population, Shown
 from ..staging import Content, Fields, Stage, geometry, nothing
 from ..strands import with_strands
 from ..surfaces import with_surface
-from ..wanted import LIMITS
+from ..work_limits import LIMITS
 
 WORKING = 4  # times the bytes of a frame that making, showing and sending it take at most, measured
 

@@ -28,7 +28,7 @@ from ..help import made_up, scenes
 from ..help.content import FILES
 from ..kernels import compiled
 from .play import Playing
-from .shoot import Wish, take
+from .rendering import RenderRequest, render_frame
 
 Report = Callable[[int, int, str], None]
 BIRTHS, DRAWN = 0, 1  # the halves of the tasks
@@ -178,7 +178,7 @@ def _compile(kernels: list[compiled.Kernel], all_signatures: bool = False) -> No
 
 def _picture() -> None:
     """A rendered picture with a solid prop in it."""
-    take(Playing(read_effect(scenes.contact_scene("prop")), content=made_up), 2, Wish(64, 36))
+    render_frame(Playing(read_effect(scenes.contact_scene("prop")), content=made_up), 2, RenderRequest(64, 36))
 
 
 def _streamlines() -> None:

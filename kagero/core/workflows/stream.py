@@ -11,20 +11,20 @@ import numpy as np
 
 from ..document import MOST_LAMPS
 from ..engine import Faults, prepare
-from ..finishing import Own, Shot, told
+from ..finishing import RowValues, Shot, stage_uniforms
 from ..formats import pack
 from ..parts.props import SurfaceProp
 from ..picture import drawn_with, key_of, lighting, projector_of, projector_of_camera
 from ..plan import ByClipPlan, Columns, EmitterPlan, LookPlan, compile_columns
 from ..rows.turn import TURNED
 from ..simulation import FIRED, Look, Population, Shown, frame_inputs
-from .happening import happened, touching
+from .cue_marks import happened, touching
 from .measure import MOST_OVER_CLIP, life_profile, measure, measure_one, measure_prop
-from .passing import passing
 from .play import Playing, lamps_of, never
 from .portrait import WIDTH, life_portrait
 from .ready import DRAWN, all_compiled
-from .unseen import unseen
+from .visible_pops import passing
+from .why_invisible import unseen
 
 LARGEST_HALF = 60_000  # a little below the largest float16: what is more is sent as this
 MEASURED_EVERY = 3  # frames; while the clip plays, live values are read this often
@@ -255,9 +255,9 @@ class Packets:
         return [[round(float(x), 6) for x in row] for row in lights.rows]
 
     @staticmethod
-    def _told(part: Any, own: dict[str, float], shot: Shot) -> dict[str, Any]:
+    def _stage_uniforms(part: Any, own: dict[str, float], shot: Shot) -> dict[str, Any]:
         """Return what the stage needs to do what an item does: its numbers, whether it is linear, whether it acts on what stands behind."""
-        return {**told(part, Own(own), shot), "linear": part.linear, "on_plate": part.on_plate}
+        return {**stage_uniforms(part, RowValues(own), shot), "linear": part.linear, "on_plate": part.on_plate}
 
     def _picture(self, number: int, seconds: float, measured: bool) -> list[dict[str, Any]]:
         """Return what the stage needs to do to a frame's picture what is done to it, and the rows of its frame; live values where measured."""
@@ -266,7 +266,7 @@ class Packets:
         shot = Shot(effect.frame.width, effect.frame.height, frame=number, seed=effect.clip.seed)
         for part, compiled in zip((*effect.finish, effect.frame), self.playing.plan.picture, strict=True):
             own = self.stage.own(part.uid, seconds)
-            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._told(part, own, shot)}
+            entry: dict[str, Any] = {"uid": part.uid, "own": own if part is effect.frame else self._stage_uniforms(part, own, shot)}
             if measured:
                 entry["measure"] = self._rows(part, compiled, seconds)
             described.append(entry)

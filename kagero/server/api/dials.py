@@ -18,8 +18,8 @@ from ..connections import listener
 from ..frames import runs
 from ..library import files, overlays
 from . import schemas
-from .asked import PROBLEMS, new_uid
-from .asking import RowId
+from .base_schemas import RowId
+from .dependencies import PROBLEMS, new_uid
 
 router = Router()
 PICTURE = (192, 108)

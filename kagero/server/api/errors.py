@@ -18,8 +18,8 @@ from kagero.core.errors import BudgetError, Cancelled, EffectError, Finding, Geo
 from ..frames.runs import Busy
 from ..jobs.exports import Unfinished
 from ..library.drafts import Conflict, Missing
-from ..people.patience import TooOften
 from ..people.rules import NotLetIn
+from ..people.sign_in_limits import TooOften
 
 log = logging.getLogger("kagero")
 

@@ -15,7 +15,7 @@ from kagero.core.formula import Problem, dimension_text
 from kagero.core.rows.placed import PlacedRow
 
 from . import schemas
-from .asked import PROBLEMS, emitter_in, sources_in
+from .dependencies import PROBLEMS, emitter_in, sources_in
 
 router = Router()
 

@@ -18,8 +18,8 @@ from ..frames import card
 from ..frames.cards import HELP
 from ..library import pages
 from . import schemas
-from .asked import PROBLEMS, binary, new_uid
 from .catalog_schemas import Unit
+from .dependencies import PROBLEMS, binary, new_uid
 
 router = Router()
 

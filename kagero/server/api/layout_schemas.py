@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from ninja import Schema
 
-from kagero.core.rows.offers import Kind
+from kagero.core.rows.field_offers import Kind
 
 from .catalog_schemas import RowSpec, Unit
 
@@ -42,7 +42,7 @@ class ChoosableSpec(Schema):
 
 
 class OfferedSpec(Schema):
-    """A plain field of a part, and the control that shows it (`core/rows/offers.py`)."""
+    """A plain field of a part, and the control that shows it (`core/rows/field_offers.py`)."""
 
     name: str
     label: str

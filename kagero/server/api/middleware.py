@@ -9,7 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from kagero.core.errors import Cancelled
-from kagero.core.wanted import Work, while_wanted
+from kagero.core.work_limits import Work, while_wanted
 
 from ..connections import listener, logs
 
@@ -20,7 +20,7 @@ POLICY = (
 
 
 class WhileWanted:
-    """Work for a request is given up when its client has gone, at whatever depth it tells of itself (`kagero.core.wanted`)."""
+    """Work for a request is given up when its client has gone, at whatever depth it tells of itself (`kagero.core.work_limits`)."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response

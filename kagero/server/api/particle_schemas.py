@@ -7,7 +7,7 @@ from typing import Any
 from ninja import Schema
 from pydantic import Field
 
-from .asking import AboutEmitter, Strict
+from .base_schemas import AboutEmitter, Strict
 from .catalog_schemas import Unit
 
 
@@ -65,7 +65,7 @@ class SeamIn(Strict):
 
 
 class SeamOut(Schema):
-    """The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other (`workflows.seam`). simulated: how
+    """The last frame of a loop, its first and what differs, PNG in base64; and how far it is from one to the other. simulated: how
     many frames had to be for it."""
 
     first: int

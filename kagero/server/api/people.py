@@ -14,10 +14,10 @@ from pydantic import Field
 from kagero.core.errors import RequestError
 
 from ..library.drafts import Missing
-from ..people import patience, rules
+from ..people import rules, sign_in_limits
 from ..people.names import folded
-from .asked import PROBLEMS
-from .asking import RowId, Strict
+from .base_schemas import RowId, Strict
+from .dependencies import PROBLEMS
 from .middleware import address_of
 
 router = Router()
@@ -110,7 +110,7 @@ def change_password(request: HttpRequest, wanted: NewPassword) -> Any:
 @router.get("people", response={200: list[Person], **PROBLEMS})
 def people(request: HttpRequest) -> Any:
     return [
-        {"id": user.pk, "name": user.username, "since": user.date_joined, "waits": patience.patience.waits(folded(user.username))}
+        {"id": user.pk, "name": user.username, "since": user.date_joined, "waits": sign_in_limits.patience.waits(folded(user.username))}
         for user in get_user_model().objects.order_by("username")
     ]
 
@@ -121,7 +121,7 @@ def end_wait(request: HttpRequest, person_id: RowId) -> Any:
     found: Any = get_user_model().objects.filter(pk=person_id).first()
     if found is None:
         raise Missing("This account")
-    patience.patience.end(folded(found.username))
+    sign_in_limits.patience.end(folded(found.username))
     return 204, None
 
 

@@ -16,12 +16,12 @@ from kagero.core.finishing import clipped, edges
 from kagero.core.formats import pack
 from kagero.core.kernels.colour import linear_to_srgb
 from kagero.core.picture import Viewpoint, check_size, drawn_with, key_of
-from kagero.core.workflows import Wish, preview_sheet, seen_frame, shelf_picture, short_key, take
+from kagero.core.workflows import RenderRequest, preview_sheet, render_frame, seen_frame, shelf_picture, short_key
 
 from ..connections import listener
 from ..frames import picture_turn, ready
 from . import schemas
-from .asked import PACKETS, PROBLEMS, binary
+from .dependencies import PACKETS, PROBLEMS, binary
 from .props import shown_pixels
 
 router = Router()
@@ -103,7 +103,7 @@ def rendered(request: HttpRequest, wanted: schemas.RenderIn) -> HttpResponse:
     viewpoint = Viewpoint(eye.position, eye.target, eye.field_of_view, eye.up) if eye is not None else None
     if wanted.how == "edges":
         half = (max(1, width // 2), max(1, height // 2))
-        light = edges(take(playing, wanted.frame, Wish(*half, viewpoint, alone=True)).over())
+        light = edges(render_frame(playing, wanted.frame, RenderRequest(*half, viewpoint, alone=True)).over())
         width, height = light.shape[1], light.shape[0]
         region = (0, 0, width, height)
     else:

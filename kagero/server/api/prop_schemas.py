@@ -7,7 +7,7 @@ from typing import Any, Literal
 from ninja import Schema
 from pydantic import Field
 
-from .asking import Strict
+from .base_schemas import Strict
 from .layout_schemas import AddSpec
 
 

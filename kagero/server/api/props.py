@@ -20,7 +20,7 @@ from kagero.core.staging import fine_mesh, geometry
 
 from ..library import files
 from . import prop_schemas
-from .asked import BODY, PACKETS, PROBLEMS, binary
+from .dependencies import BODY, PACKETS, PROBLEMS, binary
 
 router = Router()
 _prop = Lazy(Prop)

@@ -38,8 +38,8 @@ from ..jobs import exports
 from ..library import drafts, presets, shelves
 from ..library.models import Effect
 from . import dials, errors, formulas, help, particle_schemas, people, pictures, props, rows, schemas, storage
-from .asked import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
-from .asking import AboutEmitter, RowId
+from .base_schemas import AboutEmitter, RowId
+from .dependencies import BODY, PACKETS, PROBLEMS, binary, emitter_in, key_in, new_uid, particles_in, sources_in
 
 SEAM = (320, 180)  # pixels of the pictures of a seam
 api = NinjaAPI(title="Kagero", version="1", docs_url=None)

@@ -11,7 +11,7 @@ from kagero.core.catalog import break_up, copy_axis, make_guide
 from kagero.core.document import read_effect
 
 from . import schemas
-from .asked import PROBLEMS, new_uid
+from .dependencies import PROBLEMS, new_uid
 
 router = Router()
 

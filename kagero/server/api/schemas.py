@@ -11,7 +11,7 @@ from pydantic import BeforeValidator, Field
 from kagero.core.catalog import PieceKind
 from kagero.core.document import Effect
 
-from .asking import AboutEmitter, Metres, Strict
+from .base_schemas import AboutEmitter, Metres, Strict
 from .catalog_schemas import Catalog as Catalog
 from .catalog_schemas import Unit
 from .layout_schemas import Layout as Layout

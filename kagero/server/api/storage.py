@@ -15,7 +15,7 @@ from ..jobs.models import Export
 from ..library import disk, files
 from ..library.drafts import Missing
 from ..library.models import File
-from .asked import PROBLEMS
+from .dependencies import PROBLEMS
 
 router = Router()
 

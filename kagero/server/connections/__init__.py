@@ -1,6 +1,6 @@
 """Connections to clients: how long a client is waited for, which client is given up first, and whether one is still there."""
 
-from .gone import listener
-from .patience import HELD, TimedSocket, streams
+from .disconnect import listener
+from .slow_clients import HELD, TimedSocket, streams
 
 __all__ = ["HELD", "TimedSocket", "listener", "streams"]

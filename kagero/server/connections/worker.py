@@ -13,8 +13,8 @@ from typing import Any
 from gunicorn import util
 from gunicorn.workers.gthread import ThreadWorker
 
-from . import patience
-from .patience import HELD, TimedSocket
+from . import slow_clients
+from .slow_clients import HELD, TimedSocket
 
 SPARE = 8  # threads that are kept free, as long as a slow client can be given up
 AHEAD = 1 << 19  # bytes that are kept for a client which reads more slowly than they are made
@@ -34,7 +34,7 @@ class PatientWorker(ThreadWorker):
             conn.sock = TimedSocket(conn.sock)
         if not conn.initialized and not conn.data_ready:  # waited for by the main thread, until its first byte is here
             conn.sock.setblocking(False)
-            conn.timeout = time.monotonic() + patience.SILENCE
+            conn.timeout = time.monotonic() + slow_clients.SILENCE
             self.pending_conns.append(conn)
             self.poller.register(conn.sock, EVENT_READ, partial(self.on_pending_socket_readable, conn))
             return

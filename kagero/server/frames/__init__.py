@@ -2,6 +2,6 @@
 
 from .cards import card
 from .runs import first_turn, picture_turn, play, ready, store
-from .warming import WARMING
+from .warm_up import WARMING
 
 __all__ = ["WARMING", "card", "first_turn", "picture_turn", "play", "ready", "store"]

@@ -16,12 +16,12 @@ from kagero.core.document import Effect
 from kagero.core.errors import BudgetError, Cancelled
 from kagero.core.simulation import FrameStore
 from kagero.core.staging import Content
-from kagero.core.wanted import Work, while_wanted
+from kagero.core.work_limits import Work, while_wanted
 from kagero.core.workflows import Playing, card_pictures
 
 from ..library import files
 from ..library.disk import appearing
-from .warming import WARMING
+from .warm_up import WARMING
 
 COUNT, WIDTH, HEIGHT = 16, 288, 162
 MOST = 4e9  # operations a card may take: about half a minute
@@ -68,7 +68,7 @@ def card(effect: Effect, gone: Callable[[], bool] = lambda: False, content: Cont
 
         try:
             with while_wanted(Work(ask, MOST, "Its picture")):
-                return _made(effect, picture, facts, ask, content)
+                return _draw_card(effect, picture, facts, ask, content)
         except BudgetError:
             with appearing(heavy) as part:
                 part.write_bytes(b"")
@@ -79,7 +79,7 @@ def _too_heavy() -> BudgetError:
     return BudgetError("This effect is too heavy for a card.", remedy="Open it: it plays.")
 
 
-def _made(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content) -> tuple[bytes, dict[str, Any]]:
+def _draw_card(effect: Effect, picture: Path, facts: Path, ask: Callable[[], None], content: Content) -> tuple[bytes, dict[str, Any]]:
     strip, counts = card_pictures(Playing(effect.whole(), FrameStore(128 << 20), content), COUNT, WIDTH, HEIGHT, ask)
     for path, data in ((picture, strip), (facts, json.dumps({"counts": counts}).encode())):
         with appearing(path) as part:

@@ -16,12 +16,12 @@ from kagero.core.document import Effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.memory import PROCESS
 from kagero.core.simulation import FrameStore
-from kagero.core.wanted import LIMITS, Work, while_wanted
+from kagero.core.work_limits import LIMITS, Work, while_wanted
 from kagero.core.workflows import Playing, PlayRequest, play_packets
 
 from ..connections import HELD
 from ..library import files
-from .turns import FIRST, NEAR, REST, TURNS
+from .queueing import FIRST, NEAR, REST, TURNS
 
 MOST_WINDOWS = 256
 PATIENT = 1.0  # seconds that a new stream waits for room

@@ -23,7 +23,7 @@ from django.utils import timezone
 from kagero.core.document import read_effect
 from kagero.core.errors import Cancelled, KageroError
 from kagero.core.formats.exporters import EXPORTERS
-from kagero.core.wanted import Work, while_wanted
+from kagero.core.work_limits import Work, while_wanted
 from kagero.core.workflows import Estimate, Playing, Replaced, bake, estimate, exporter_of
 
 from ..library import files

@@ -16,7 +16,7 @@ from django.db.models import Exists, F, OuterRef, Subquery
 from django.utils import timezone
 
 from kagero.core.errors import Finding, GeometryProblem
-from kagero.core.formats.bring import arrays_of, check_name, content_hash, kept, sequence
+from kagero.core.formats.importing import arrays_of, check_name, content_hash, kept, sequence
 from kagero.core.geometry import Brought, Mesh
 from kagero.core.memory import PROCESS
 
@@ -24,7 +24,7 @@ from .disk import appearing
 from .models import Edit, File, Use
 from .readers import READERS
 
-contents = PROCESS.shelf("files", 3.0)
+contents = PROCESS.region("files", 3.0)
 SECONDS, MEMORY = 120, 4 * 1024**3
 MOST_BYTES = 256 * 1024 * 1024
 

@@ -28,7 +28,7 @@ class Readers:
         self._lock = threading.Lock()
 
     def read(self, name: str, source: str, target: str, seconds: int, memory: int) -> tuple[int, Any]:
-        """Return what `formats.bring.read` does, in that time and memory (bytes); code -1 where it did not come to its end."""
+        """Return what `formats.importing.read` does, in that time and memory (bytes); code -1 where it did not come to its end."""
         for reader in self._taken():
             try:
                 assert reader.stdin is not None and reader.stdout is not None
@@ -69,7 +69,7 @@ class Readers:
                 break
             yield reader
         yield subprocess.Popen(
-            [sys.executable, "-m", "kagero.core.formats.bring"],
+            [sys.executable, "-m", "kagero.core.formats.importing"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=settings.BASE_DIR, start_new_session=True,
             env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
         )  # fmt: skip

@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from kagero.core.errors import Finding, KageroError, RequestError
 
-from . import patience
+from . import sign_in_limits
 from .models import Invitation
 from .names import folded, proper
 
@@ -31,12 +31,12 @@ class NotLetIn(KageroError):
 def check(request: Any, name: str, password: str, address: str) -> Any:
     """Return the account of a name and password. Raises NotLetIn, TooOften; a name that is none takes as long as one that is."""
     key = folded(name)
-    patience.patience.ask(key, address)
+    sign_in_limits.patience.ask(key, address)
     user = authenticate(request, username=name, password=password)
     if user is None:
-        patience.patience.failed(key, address)
+        sign_in_limits.patience.failed(key, address)
         raise NotLetIn("This name and password do not belong together.", remedy="Try again, or let somebody invite you anew.")
-    patience.patience.succeeded(key, address)
+    sign_in_limits.patience.succeeded(key, address)
     return user
 
 
@@ -64,10 +64,10 @@ def first_link() -> str:
 @transaction.atomic
 def accept(secret: str, name: str, password: str, address: str) -> Any:
     """Return the account that an invitation makes; the invitation is used up. Raises NotLetIn, RequestError, TooOften."""
-    patience.patience.ask("", address)
+    sign_in_limits.patience.ask("", address)
     found = Invitation.objects.filter(digest=_digest(secret), expires__gt=timezone.now()).first()
     if found is None:
-        patience.patience.failed("", address)
+        sign_in_limits.patience.failed("", address)
         raise NotLetIn("This invitation was used, or is too old.", remedy="Ask for another.")
     name = proper(name)
     if any(folded(name) == folded(each) for each in get_user_model().objects.values_list("username", flat=True)):

@@ -46,11 +46,11 @@ def _beside() -> None:
     from kagero.core.document import read_effect
     from kagero.core.errors import KageroError
     from kagero.server.frames import WARMING, card
-    from kagero.server.jobs import keeping
+    from kagero.server.jobs import cleanup
 
     def look_through_kept(starting: bool = False) -> None:
         try:
-            keeping.sweep(starting=starting)
+            cleanup.sweep(starting=starting)
         except Exception:  # the disk may be full, the database locked: what is kept is looked through again in a while
             logging.getLogger("kagero").exception("What is kept besides effects could not be looked through.")
 
@@ -62,7 +62,7 @@ def _beside() -> None:
     gc.collect()
     gc.freeze()  # what stays for good is not looked through again at every edit
     while True:
-        time.sleep(keeping.EVERY)
+        time.sleep(cleanup.EVERY)
         look_through_kept()
 
 

@@ -2,6 +2,6 @@
 
 from .adding import props_of_file
 from .layout import layout
-from .used import users
+from .usage import users
 
 __all__ = ["layout", "props_of_file", "users"]

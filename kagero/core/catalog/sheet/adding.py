@@ -12,9 +12,9 @@ from ...parts.draws import DRAWS
 from ...parts.finish import FINISH
 from ...parts.masks import MASKS
 from ...parts.props import PROPS, PropOffer, PropPart
-from ...rows.model import said
+from ...rows.model import summary
 from ...rows.union import OpenUnion
-from .laid import Addable, plain_data
+from .layout_types import Addable, plain_data
 from .parts import new_part, ready_part
 
 
@@ -37,7 +37,7 @@ def props_of_file(file: dict[str, Any]) -> list[dict[str, Any]]:
 def _addable(kind: type[PropPart], offer: PropOffer) -> Addable:
     data = {**kind.template(), **offer.fields, "uid": "new", "name": offer.name}
     data_of_kind = kind.model_validate(data).model_dump(mode="json")
-    return Addable(offer.label, offer.group or str(data_of_kind["kind"]), said(kind), ("props",), data_of_kind, True)
+    return Addable(offer.label, offer.group or str(data_of_kind["kind"]), summary(kind), ("props",), data_of_kind, True)
 
 
 def addable_masks(effect: Effect) -> Iterator[Addable]:
@@ -47,7 +47,7 @@ def addable_masks(effect: Effect) -> Iterator[Addable]:
         why = kind.model_construct(**data).possible(effect, placeholder)
         ready = None if why else kind.model_validate(data).model_dump(mode="json")
         group = "masks of other masks" if kind.needs == "masks" else "masks of a prop" if kind.needs else "masks"
-        yield Addable(kind.label, group, said(kind), ("props",), ready, True, why)
+        yield Addable(kind.label, group, summary(kind), ("props",), ready, True, why)
 
 
 def addable_finish(effect: Effect) -> Iterator[Addable]:
@@ -55,7 +55,7 @@ def addable_finish(effect: Effect) -> Iterator[Addable]:
     for kind in FINISH.classes():
         name = free_name(effect.finish, kind.label.lower())
         ready = kind.model_validate({**kind.template(), "uid": "new", "name": name}).model_dump(mode="json")
-        yield Addable(kind.label, "finish", said(kind), ("finish",), ready, True)
+        yield Addable(kind.label, "finish", summary(kind), ("finish",), ready, True)
 
 
 def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, group: str) -> Iterator[Addable]:
@@ -64,7 +64,7 @@ def addable_of(effect: Effect, emitter: Emitter, union: OpenUnion, into: str, gr
         data = {**kind.template(), "uid": "new", "muted": False}
         why = kind.model_construct(**data).possible(effect, emitter)
         ready = None if why else ready_part(effect, emitter, kind, data)
-        yield Addable(kind.label, group, said(kind), (into,), ready, True, why)
+        yield Addable(kind.label, group, summary(kind), (into,), ready, True, why)
 
 
 def addable_cues(effect: Effect, emitter: Emitter) -> Iterator[Addable]:
@@ -79,15 +79,17 @@ def addable_once(effect: Effect, emitter: Emitter, band: str) -> Iterator[Addabl
         if kind.band == band and once(emitter, path) is None:
             data = ready_part(effect, emitter, kind, {})
             why = "There is no prop for it." if data.get("prop", "") is None else ""
-            yield Addable(kind.label, "besides", said(kind), path, None if why else data, False, why)
+            yield Addable(kind.label, "besides", summary(kind), path, None if why else data, False, why)
 
 
 def addable_draws(emitter: Emitter) -> list[Addable]:
     letters = (f"draw {chr(65 + i % 26)}{i // 26 or ''}" for i in range(26 * 8))
     taken = {draw.name for draw in emitter.draws}
     name = next(each for each in letters if each not in taken)
-    return [Addable(f"Draw: {kind.label}", "random, once a particle", said(kind), ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
-            for kind in DRAWS.classes()]  # fmt: skip
+    return [
+        Addable(f"Draw: {kind.label}", "random, once a particle", summary(kind), ("draws",), {**kind.template(), "uid": "new", "name": name}, True)
+        for kind in DRAWS.classes()
+    ]
 
 
 def free_name(things: list[Any], name: str) -> str:

@@ -19,11 +19,11 @@ from ...rows.responses import sources_of
 from ..fitting import fitted_to
 from ..scope import Scope
 from .adding import addable_cues, addable_draws, addable_finish, addable_masks, addable_of, addable_once, addable_props, free_name
-from .laid import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
+from .display_choices import showables
+from .layout_types import Addable, Band, Item, LaidRow, LaidSource, LaidThing, plain_data
 from .parts import parts_of
 from .paths import joined, named_path, value_at
-from .shown import showables
-from .used import used_within, users
+from .usage import used_within, users
 
 
 def layout(effect: Effect) -> dict[str, Any]:

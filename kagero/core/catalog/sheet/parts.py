@@ -14,12 +14,12 @@ from ...parts.props import PropPart
 from ...parts.pushes import PushPart
 from ...parts.rides import RidePart
 from ...parts.shapings import ShapingPart
-from ...rows.byclip import ByClip
-from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, said
-from ...rows.offers import Choosable, Offered, offered
+from ...rows.clip_rows import ByClip
+from ...rows.field_offers import Choosable, Offered, offered
+from ...rows.model import FieldFacts, Guide, Part, fields_of, ordered, references, summary
 from ...rows.union import OpenUnion, union_of
 from ...rows.view import found
-from .laid import Edit, FormOffer, KindOffer, LaidField, LaidPart, Path, Region
+from .layout_types import Edit, FormOffer, KindOffer, LaidField, LaidPart, Path, Region
 
 
 def parts_of(effect: Effect, thing: Any) -> Iterator[LaidPart]:
@@ -64,7 +64,7 @@ def _part(effect: Effect, thing: Any, part: Part, path: Path, union: OpenUnion |
     shown = tuple(row for row in rows if row.removeprefix(address or "place.") not in unused)
     label = part.name if isinstance(part, CuePart) else kind.label
     return LaidPart(
-        path, tag, str(getattr(part, tag, "")), label, said(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
+        path, tag, str(getattr(part, tag, "")), label, summary(kind), kinds, _fields(effect, thing, part, path), shown, strength, removable,
         tuple(_guides(thing, part, address)), part.summary() if isinstance(part, PropPart) else "",
         tuple(flag for flag in part.flags if getattr(part, flag)), _region(effect, part) if isinstance(part, (PushPart, ContactPart)) else None,
         _lacks(effect, thing, part), bool(getattr(part, "muted", False)), _card(path, str(getattr(part, tag, ""))),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .laid import Path
+from .layout_types import Path
 
 
 def named_path(thing: Any, path: str) -> Path:

@@ -84,7 +84,7 @@ def _leaves(width: int) -> tuple[llvm.ExecutionEngine, dict[str, int]]:
 
 
 # engines, code and data of them; by the text they were made from, measured over the demo's programs
-_plans = PROCESS.shelf("machine code", 0.5, lambda compiled: 65_536 + 4 * len(compiled.text))
+_plans = PROCESS.region("machine code", 0.5, lambda compiled: 65_536 + 4 * len(compiled.text))
 _improver = ThreadPoolExecutor(1, thread_name_prefix="compile")
 compiled_count = 0  # how many plans were ever compiled: tests and the bench read it
 

@@ -17,11 +17,11 @@ from ...program import Operation, Program, ProgramValues
 from .. import reference
 from ..ir import Emitter, Lanes
 from ..operations import OPERATIONS
-from ..running import F32, Faults, Run
+from ..run_state import F32, Faults, Run
 from .machine import Compiled, compile_plan, known_plan
 from .staged import Cut, cut, is_leaf, leaves_of, run_cuts
 
-NOBODY = np.iinfo(np.int64).max
+NO_PARTICLE = np.iinfo(np.int64).max
 TIMES = {"time", "middle", "time.later", "time.sooner"}  # inputs that differ from step to step
 APIECE = 16_384  # particles below which a second thread costs more than it saves
 _pool: ThreadPoolExecutor | None = None
@@ -123,7 +123,7 @@ class Layout:
 
 
 # machine code and what goes with it: about four kilobytes an operation, measured over the demo's programs
-_layouts = PROCESS.shelf("machine code", 0.5, lambda layout: 16_384 + 4096 * layout.operations)
+_layouts = PROCESS.region("machine code", 0.5, lambda layout: 16_384 + 4096 * layout.operations)
 
 
 def layout_of(program: Program, varying: frozenset[str], width: int) -> Layout:
@@ -137,7 +137,7 @@ class NativePrepared(reference.Prepared):
     def __init__(self, program: Program, width: int, threads: int):
         super().__init__(program)
         self.width, self.threads = width, threads
-        self._made: dict[frozenset[str], Layout] = {}
+        self._layouts_built: dict[frozenset[str], Layout] = {}
         self.has_leaves = any(is_leaf(op) for op in program.operations)
         self._cuts: dict[frozenset[str], tuple[list[Cut], set[int], list[NativePrepared]] | None] = {}
         self._steady: dict[frozenset[str], tuple[Any, list[Any]]] = {}
@@ -241,9 +241,9 @@ class NativePrepared(reference.Prepared):
         return super().bound(values, inputs, count, faults)
 
     def _layout_for(self, varying: frozenset[str]) -> Layout:
-        layout = self._made.get(varying)
+        layout = self._layouts_built.get(varying)
         if layout is None:
-            layout = self._made[varying] = layout_of(self.program, varying, self.width)
+            layout = self._layouts_built[varying] = layout_of(self.program, varying, self.width)
         return layout
 
     def _machine_code(self, layout: Layout, slots: list[Any], values: ProgramValues) -> Callable[[int, int, Any], list[np.ndarray]]:
@@ -259,7 +259,7 @@ class NativePrepared(reference.Prepared):
 
         def part(start: int, stop: int, pointers: Any, counted: int) -> np.ndarray:
             mine = np.empty((guards, 2), np.int64)
-            mine[:, 0], mine[:, 1] = 0, NOBODY
+            mine[:, 0], mine[:, 1] = 0, NO_PARTICLE
             call(start, stop, pointers, uniform_pointer, tables, row_pointer, mine.ctypes.data, counted)
             return mine
 

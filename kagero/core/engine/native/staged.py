@@ -11,7 +11,7 @@ import numpy as np
 
 from ...program import Operation, Program, ProgramValues
 from ..operations import LEAF, OPERATIONS
-from ..running import F32, Run
+from ..run_state import F32, Run
 
 LEAF_BLOCK = 4_096  # particles a thread takes of a leaf
 

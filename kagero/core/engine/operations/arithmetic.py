@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..running import F32
+from ..run_state import F32
 from .entry import Entry
 
 if TYPE_CHECKING:

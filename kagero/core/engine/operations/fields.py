@@ -11,7 +11,7 @@ import numpy as np
 from ...kernels.curves import curve_into, gradient_into
 from ...kernels.noise import curl_noise_into, lattice_offsets, noise_into, turbulence_into
 from ...kernels.random import normal_into, number_into, uniform_again_into, uniform_into
-from ..running import Run, full
+from ..run_state import Run, full
 from .entry import Entry, leaf
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..running import F32
+from ..run_state import F32
 from .arithmetic import _copy
 from .entry import Entry, Ir
 

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from ...kernels.sampling import box_surface, cone_direction
-from ..running import Run
+from ..run_state import Run
 from .entry import Entry
 
 if TYPE_CHECKING:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..running import Run
+from ..run_state import Run
 from .entry import LEAF, Entry
 
 if TYPE_CHECKING:

@@ -12,8 +12,8 @@ from typing import IO
 
 from PIL import Image
 
-from ..chunks import HEADER, chunk
-from ..encoded import in_bytes
+from ..encoding import in_bytes
+from ..png_chunks import HEADER, chunk
 from .base import BEHIND, FileExporter, FramePicture, Option
 
 COLOUR = "sRGB, straight alpha"

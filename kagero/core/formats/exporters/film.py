@@ -11,7 +11,7 @@ from typing import IO, Any, ClassVar
 import numpy as np
 
 from ...errors import RequestError
-from ..encoded import in_bytes
+from ..encoding import in_bytes
 from .apng import LOOPS
 from .base import BEHIND, OPAQUE, FileExporter, FramePicture, Option
 

@@ -13,9 +13,9 @@ import numpy as np
 from PIL import Image
 
 from ...errors import BudgetError
-from ...wanted import claim
-from ..chunks import told
-from ..encoded import in_bytes
+from ...work_limits import claim
+from ..encoding import in_bytes
+from ..png_chunks import with_colour_chunks
 from .base import BEHIND, OLD, FileExporter, FramePicture, Option
 
 MOST_SIDE = 16_384
@@ -118,7 +118,7 @@ class SpriteSheet(FileExporter):
                         "width": cell_wide, "height": cell_tall, "left": left - beside, "top": top - above}
                        for k, (number, _) in enumerate(self.pages)],
         }  # fmt: skip
-        files = {"sheet.png": told(png(sheet([page for _, page in self.pages], (0, 0, 0, 0))), COLOUR)}
+        files = {"sheet.png": with_colour_chunks(png(sheet([page for _, page in self.pages], (0, 0, 0, 0))), COLOUR)}
         if self.about.options["motion"]:
             moves = [each.astype(np.float32) / cell_wide * self.about.options["every"] for each in self.others["velocity"]]
             reach = max(max((float(np.abs(each).max()) for each in moves), default=0.0), 1e-4)

@@ -9,8 +9,8 @@ import numpy as np
 from PIL import Image
 
 from ...kernels.colour import linear_to_srgb
-from ..chunks import told
-from ..encoded import in_bytes, straight
+from ..encoding import in_bytes, straight
+from ..png_chunks import with_colour_chunks
 from .base import BEHIND, FramePicture, Option, Sequence
 
 COLOUR = "sRGB, straight alpha"
@@ -25,7 +25,7 @@ class PngSequence(Sequence):
 
     def bytes_of(self, frame: FramePicture) -> bytes:
         encoded = deep_png(frame.pixels) if self.about.options.get("bits") == "16" else to_png(frame.pixels)
-        return told(encoded, COLOUR)
+        return with_colour_chunks(encoded, COLOUR)
 
 
 def to_png(picture: np.ndarray, background: tuple[float, float, float] | None = None) -> bytes:

@@ -10,7 +10,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from ...wanted import claim
+from ...work_limits import claim
 from ..mesh import Mesh
 
 Into = Literal["separate", "faces", "scraps", "cells", "areas"]

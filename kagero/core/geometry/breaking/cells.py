@@ -7,7 +7,7 @@ import numpy as np
 import scipy
 
 from ...errors import GeometryProblem
-from ...wanted import spend
+from ...work_limits import spend
 from ..mesh import Mesh
 from . import Breaking, Broken, of_triangles
 from .seeds import seeds

@@ -9,7 +9,7 @@ import scipy
 
 from ...errors import BudgetError, GeometryProblem
 from ...kernels.voronoi import cut_triangles
-from ...wanted import claim, spend
+from ...work_limits import claim, spend
 from ..mesh import Mesh
 from . import Breaking, Broken, corners_of, of_triangles
 from .seeds import seeds

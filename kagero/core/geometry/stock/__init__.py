@@ -25,12 +25,12 @@ class StockPicture:
     reach: float = 0.0
 
 
-_made = PROCESS.shelf("stock", 0.3)
+_pictures = PROCESS.region("stock", 0.3)
 
 
 def stock(name: str) -> StockPicture:
     """Return a picture that ships, by one of NAMES; the same each time."""
-    return _made(name, lambda: import_module(f"{__name__}.{name}").draw())
+    return _pictures(name, lambda: import_module(f"{__name__}.{name}").draw())
 
 
 def words(name: str) -> tuple[str, str]:

@@ -8,12 +8,12 @@ from typing import Annotated, Any, ClassVar, Literal
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, PropQuery, Slot
-from ...rows.model import WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows, walk
+from ...rows.contact_state import NORMAL, STUCK, TOUCH
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Part, Refers, Setting, Uid, new_rows, walk
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import DocumentView
 from ...rows.step import Phase, StepState
-from ...rows.touch import NORMAL, STUCK, TOUCH
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES_PER_SECOND, PERCENT, PLAIN
 from ...rows.view import Owner
@@ -51,7 +51,7 @@ class ContactPart(Part):
     ] = number(0.3)
     stick: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Sticks", PERCENT, 0, 1, 1, 0.0, "Which share of those that touch it stay where they touched, and go along with it."),
     ] = number(0)
     stick_below: Annotated[NumberRow, Driven("Sticks below", METRES_PER_SECOND, 0, 10_000, 6, 10_000.0, "Only those slower than this stick.")] = (
@@ -63,14 +63,18 @@ class ContactPart(Part):
             "Thickness", PERCENT, 0, 10, 1, 1.0, "How thick particles are for it, of their size: at 100 % a ball rests on it, at 0 % its middle does."
         ),
     ] = number(1)
-    roughness: Annotated[NumberRow, WHETHER, Driven("Roughness", DEGREES, 0, 3.14159265, 1, 0.0, "By up to how much each bounce goes astray.")] = (
-        number(0)
-    )
+    roughness: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Roughness", DEGREES, 0, 3.14159265, 1, 0.0, "By up to how much each bounce goes astray.")
+    ] = number(0)
     region: Annotated[
-        NumberRow, WHETHER, Driven("Region", PERCENT, 0, 1, 1, 1.0, "Where it acts: where this is half or more. A mask gives it a shape.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Region", PERCENT, 0, 1, 1, 1.0, "Where it acts: where this is half or more. A mask gives it a shape."),
     ] = number(1)
     share: Annotated[
-        NumberRow, WHETHER, Driven("Share", PERCENT, 0, 1, 1, 1.0, "Which share of the particles meets it at all; the others go through.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Share", PERCENT, 0, 1, 1, 1.0, "Which share of the particles meets it at all; the others go through."),
     ] = number(1)
 
     @classmethod
@@ -126,7 +130,7 @@ class ContactPart(Part):
 
 
 def remembered(thing: Any) -> tuple[str, ...]:
-    """Return what an emitter's particles keep of what they touched, by the names of `rows.touch`: more only where something may read it."""
+    """Return what an emitter's particles keep of what they touched, by the names of `rows.contact_state`: more only where something may read it."""
     for _, facts, value in walk(thing):
         if facts.name == "holds" and value == "stays":
             return tuple(TOUCH)

@@ -6,12 +6,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ...rows import jostle
+from ...rows import collision_state
+from ...rows.contact_state import STUCK
 from ...rows.model import Setting
 from ...rows.reader import Reader
 from ...rows.responses import differs
 from ...rows.step import Phase, StepState
-from ...rows.touch import STUCK
 from ..cues.base import STAYS
 from .base import ContactDraw, ContactPart
 
@@ -46,7 +46,7 @@ class OthersContact(ContactPart):
         return "They meet each other already." if there else ""
 
     def carried(self, at: Reader) -> dict[str, int]:
-        return {} if self.muted else dict.fromkeys(jostle.JOSTLE, at.builder.const(0))
+        return {} if self.muted else dict.fromkeys(collision_state.JOSTLE, at.builder.const(0))
 
     def step(self, phase: Phase, at: Reader, state: StepState) -> None:
         if phase != "remember" or self.muted:
@@ -68,7 +68,7 @@ class OthersContact(ContactPart):
         values = (
             radius, inverse, b.op("mul", bounce, at.row("motion.bounce")[0]), b.op("mul", friction, at.row("motion.friction")[0]), rest, none,
         )  # fmt: skip
-        state.kept |= dict(zip(jostle.JOSTLE, values, strict=True))
+        state.kept |= dict(zip(collision_state.JOSTLE, values, strict=True))
 
 
 def rounds_of(thing: Any) -> int:

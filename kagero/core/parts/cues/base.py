@@ -10,12 +10,12 @@ from ...errors import Finding
 from ...formula import Values
 from ...kernels.random import seed_of
 from ...program import Group, Slot
-from ...rows.model import SAID, WHETHER, Driven, FieldFacts, Name, Part, Refers, Setting, Uid, new_rows
+from ...rows.contact_state import STUCK, STUCK_NOW, TOUCH
+from ...rows.model import DISPLAY_ONLY, STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Name, Part, Refers, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, VectorRow, colour, differs, number, vector
 from ...rows.slots import DocumentView
 from ...rows.step import StepState
-from ...rows.touch import STUCK, STUCK_NOW, TOUCH
 from ...rows.union import OpenUnion
 from ...rows.units import METRES, METRES_PER_SECOND, PERCENT, PLAIN, SECONDS
 from ...rows.view import Owner, found
@@ -39,7 +39,7 @@ class CuePart(Part):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID, Setting("Name", "What it is called where it is a source, and where others are born at it.")]
+    name: Annotated[Name, DISPLAY_ONLY, Setting("Name", "What it is called where it is a source, and where others are born at it.")]
     muted: bool = False
     times: Annotated[
         Literal["once", "each"],
@@ -69,13 +69,15 @@ class CuePart(Part):
         bool, Setting("The chance is drawn anew each time", "Else whom it happens to once it happens to each time, and to the others never.")
     ] = False
     own_by: Annotated[Literal["set", "add"], Setting("The attribute is", choices=(("set", "set to"), ("add", "added to by")))] = "set"
-    chance: Annotated[NumberRow, WHETHER, Driven("Chance", PERCENT, 0, 1, 1, 1.0, "Which share of the particles it happens to.")] = number(1)
-    delay: Annotated[NumberRow, WHETHER, Driven("After", SECONDS, 0, 10_000, 2, 0.0, "How long after its condition became true it happens.")] = (
-        number(0)
+    chance: Annotated[NumberRow, STRUCTURAL_IF_CHANGED, Driven("Chance", PERCENT, 0, 1, 1, 1.0, "Which share of the particles it happens to.")] = (
+        number(1)
     )
+    delay: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("After", SECONDS, 0, 10_000, 2, 0.0, "How long after its condition became true it happens.")
+    ] = number(0)
     bears: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Gives birth to", PLAIN, 0, 10_000, 20, 0.0, "To how many of each emitter that is born at this cue: choose it there, where births are."
         ),
@@ -88,21 +90,27 @@ class CuePart(Part):
     )
     speeds: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Velocity times", PERCENT, -100, 100, 2, 1.0, "What its velocity is multiplied by: 0 % stops it, -100 % turns it round."),
     ] = number(1)
     kick: Annotated[
-        VectorRow, WHETHER, Driven("Velocity added", METRES_PER_SECOND, -10_000, 10_000, 6, (0.0, 0.0, 0.0), "What is added to its velocity.")
+        VectorRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Velocity added", METRES_PER_SECOND, -10_000, 10_000, 6, (0.0, 0.0, 0.0), "What is added to its velocity."),
     ] = vector(0, 0, 0)
 
     sizes: Annotated[
-        NumberRow, WHETHER, Driven("Size times", PERCENT, 0, 100, 2, 1.0, "What its size is multiplied by from then on: 0 % and more added sets it.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Size times", PERCENT, 0, 100, 2, 1.0, "What its size is multiplied by from then on: 0 % and more added sets it."),
     ] = number(1)
-    grows: Annotated[NumberRow, WHETHER, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")] = number(
-        0
-    )
+    grows: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Size added", METRES, -10_000, 10_000, 0.5, 0.0, "What is added to its size from then on.")
+    ] = number(0)
     tints: Annotated[
-        NumberRow, WHETHER, Driven("Takes on a colour by", PERCENT, 0, 1, 1, 0.0, "How much of its colour that one takes the place of from then on.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Takes on a colour by", PERCENT, 0, 1, 1, 0.0, "How much of its colour that one takes the place of from then on."),
     ] = number(0)
     tint: Annotated[ColourRow, Driven("The colour", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "The colour that it takes on, linear light.")] = colour(1, 1, 1)
 
@@ -246,7 +254,7 @@ class CuePart(Part):
             due = b.op("select", fires, none, due)
         place, normal = self.moment(at, state, ago)
         remembered = self.remembered(at)  # as it was looked at, whatever it does
-        self._do(at, state, fires, place)
+        self.apply_actions(at, state, fires, place)
         happened = b.op("select", fires, b.op("sub", now, ago), when)
         kept = {"was": holds, "count": b.op("add", count, fires), "when": happened, "due": due, "since": since, **remembered, **more}
         state.fired.setdefault(self.uid, []).append(fires)
@@ -260,7 +268,7 @@ class CuePart(Part):
         """Return what its state keeps beside what that of all cues keeps, as the step ends."""
         return {}
 
-    def _do(self, at: Reader, state: StepState, fires: int, place: Values) -> None:
+    def apply_actions(self, at: Reader, state: StepState, fires: int, place: Values) -> None:
         b = at.builder
         if self.own is not None and (own := found(at.view.thing.own, self.own)) is not None and own.memory:
             values = at.own(self.own)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ...rows.model import WHETHER, Driven, Refers, Setting, Uid
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.step import StepState
@@ -31,7 +31,9 @@ class JoinedCue(CuePart):
     of: Annotated[
         list[Uid], Refers("cues", "", "{name} goes by a cue that is not there.", "Choose others."), Setting("the cues", "Those it goes by.")
     ] = Field(default=[], max_length=8)
-    held: Annotated[NumberRow, WHETHER, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True)] = number(0)
+    held: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.", always=True)
+    ] = number(0)
 
     def named_by(self, field: str, effect: Any, thing: Any) -> list[Any] | None:
         if field != "of":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal
 
-from ...rows.model import WHETHER, Driven, Setting
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.step import StepState
@@ -35,7 +35,7 @@ class TestCue(CuePart):
     value: Annotated[NumberRow, Driven("Against", PLAIN, -1e9, 1e9, 2, 0.5, "What it is compared with, in SI units.", always=True)] = number(0.5)
     of_two: Annotated[NumberRow, Driven("And when", PLAIN, -1e9, 1e9, 2, 0.0, "What the second test looks at.")] = number(0)
     value_two: Annotated[NumberRow, Driven("Against the second", PLAIN, -1e9, 1e9, 2, 0.5, "What the second is compared with.")] = number(0.5)
-    held: Annotated[NumberRow, WHETHER, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.")] = number(0)
+    held: Annotated[NumberRow, STRUCTURAL_IF_CHANGED, Driven("Held for", SECONDS, 0, 10_000, 2, 0.0, "For how long it has to stay true.")] = number(0)
 
     @classmethod
     def template(cls) -> dict[str, Any]:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from ...formula import Values
+from ...rows.contact_state import LEFT, TOUCH
 from ...rows.model import Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.step import StepState
-from ...rows.touch import LEFT, TOUCH
 from ...rows.units import METRES_PER_SECOND, PLAIN
 from .base import CuePart
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar
 
 from pydantic import model_validator
 
-from ...rows.model import SAID, Driven, Name, Part, Uid, fields_of, new_rows
+from ...rows.model import DISPLAY_ONLY, Driven, Name, Part, Uid, fields_of, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import BIG, read_once
 from ...rows.union import OpenUnion
@@ -27,7 +27,7 @@ class DrawPart(Part):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
 
     @model_validator(mode="after")
     def _read_once(self) -> Any:

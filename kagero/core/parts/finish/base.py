@@ -6,8 +6,8 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
-from ...rows.byclip import ByClip
-from ...rows.model import CONTENT, SAID, VALUE, Name, Refers, Setting, Uid, new_rows
+from ...rows.clip_rows import ByClip
+from ...rows.model import CONTENT, DISPLAY_ONLY, VALUE, Name, Refers, Setting, Uid, new_rows
 from ...rows.union import OpenUnion
 
 PLATE = Setting("on the backplate too", "Whether a backplate, or the colour behind all, goes through it as well.")
@@ -31,7 +31,7 @@ class FinishPart(ByClip):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
     muted: Annotated[bool, VALUE] = False
     emitters: Annotated[
         list[Annotated[str, Field(min_length=1, max_length=40)]],

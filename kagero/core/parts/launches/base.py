@@ -6,7 +6,7 @@ import math
 from typing import Annotated, Any
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven, Part, new_rows
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Part, new_rows
 from ...rows.responses import NumberRow, VectorRow, differs, number
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, METRES_PER_SECOND, PERCENT
@@ -30,7 +30,7 @@ Origin = Annotated[
 ]
 Inherit = Annotated[
     NumberRow,
-    WHETHER,
+    STRUCTURAL_IF_CHANGED,
     Driven(
         "Motion inherited",
         PERCENT,

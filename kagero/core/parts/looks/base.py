@@ -8,7 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
 from ...geometry.stock import StockName
-from ...rows.model import WHETHER, Driven, Part, Setting, Uid, new_rows
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.union import OpenUnion
@@ -146,17 +146,21 @@ class LookPart(Part):
         ),
     ] = number(0.5)
 
-    hue: Annotated[NumberRow, WHETHER, Driven("Hue shift", DEGREES, -math.pi, math.pi, 1, 0.0, "How far the colour's hue is turned.")] = number(0)
+    hue: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Hue shift", DEGREES, -math.pi, math.pi, 1, 0.0, "How far the colour's hue is turned.")
+    ] = number(0)
     saturation: Annotated[
-        NumberRow, WHETHER, Driven("Saturation shift", PERCENT, -1, 10, 1, 0.0, "How much purer the colour is; -100 % is grey.")
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Saturation shift", PERCENT, -1, 10, 1, 0.0, "How much purer the colour is; -100 % is grey.")
     ] = number(0)
     lightness: Annotated[
-        NumberRow, WHETHER, Driven("Lightness shift", PERCENT, -1, 1, 1, 0.0, "How much lighter the colour is, in HSL; -100 % is black.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Lightness shift", PERCENT, -1, 1, 1, 0.0, "How much lighter the colour is, in HSL; -100 % is black."),
     ] = number(0)
 
     soft: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Soft toward props", METRES, 0, 1000, 1, 0.0, "Over how many metres it fades before what it cuts into: smoke round a post."),
     ] = number(0)
 

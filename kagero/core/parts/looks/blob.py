@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ...formula import Values
-from ...rows.model import VALUE, WHETHER, Driven, Setting, Uid
+from ...rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, number
 from ...rows.units import METRES, PERCENT, PLAIN
@@ -98,10 +98,12 @@ class BlobLook(LookPart):
     ] = number(1)
 
     tiles_across: Annotated[
-        NumberRow, WHETHER, Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands over where u goes from 0 to 1.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands over where u goes from 0 to 1."),
     ] = number(1)
     tiles_down: Annotated[
-        NumberRow, WHETHER, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands over where v goes from 0 to 1.")
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands over where v goes from 0 to 1.")
     ] = number(1)
     offset_across: Annotated[
         NumberRow, *share_row("Offset across", 0.0, "How far along the picture a particle's place on it is moved, of its width.", 1000, 1, -1000)

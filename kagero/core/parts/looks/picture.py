@@ -10,7 +10,7 @@ from pydantic import Field
 from ...formula import Values
 from ...geometry.stock import NAMES, StockName, words
 from ...geometry.stock import pages as stock_pages
-from ...rows.model import WHETHER, Driven, Refers, Setting, Uid, fields_of
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid, fields_of
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.responses import colour as colour_row
@@ -33,7 +33,7 @@ FromShelf = Annotated[
 
 def share_row(label: str, default: float, help: str, highest: float = 1, drag: float = 1, lowest: float = 0) -> tuple[Any, ...]:
     """Return what stands beside a row of a share of a picture or body."""
-    return (WHETHER, Driven(label, PERCENT, lowest, highest, drag, default, help))
+    return (STRUCTURAL_IF_CHANGED, Driven(label, PERCENT, lowest, highest, drag, default, help))
 
 
 class PictureLook(LookPart):
@@ -165,33 +165,41 @@ class PictureLook(LookPart):
     wide: Annotated[NumberRow, *share_row("Width", 1.0, "How wide it is, of its own width.", 100, 2)] = number(1)
     tall: Annotated[NumberRow, *share_row("Height", 1.0, "How tall it is, of its own height.", 100, 2)] = number(1)
     tiles_across: Annotated[
-        NumberRow, WHETHER, Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands side by side on a particle.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Tiles across", PLAIN, 0, 1000, 4, 1.0, "How many times the picture stands side by side on a particle."),
     ] = number(1)
-    tiles_down: Annotated[NumberRow, WHETHER, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands one above the other.")] = number(
-        1
-    )
+    tiles_down: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Tiles down", PLAIN, 0, 1000, 4, 1.0, "How many times it stands one above the other.")
+    ] = number(1)
     offset_across: Annotated[
         NumberRow, *share_row("Offset across", 0.0, "How far the picture is moved within the particle to the left, of its width.", 1000, 1, -1000)
     ] = number(0)
     offset_down: Annotated[NumberRow, *share_row("Offset down", 0.0, "How far it is moved down, of its height.", 1000, 1, -1000)] = number(0)
     turned: Annotated[
-        NumberRow, WHETHER, Driven("Picture turned", DEGREES, -1000, 1000, 3, 0.0, "How far the picture is turned within the particle.")
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Picture turned", DEGREES, -1000, 1000, 3, 0.0, "How far the picture is turned within the particle.")
     ] = number(0)
     cut: Annotated[NumberRow, *share_row("Cut out", 0.0, "How much is cut away, what is faintest first: 0 nothing, 100 % all.")] = number(0)
     cut_soft: Annotated[NumberRow, *share_row("Softness of the cut", 0.1, "Over how much of the brightness the cut fades.")] = number(0.1)
     rim: Annotated[NumberRow, *share_row("Rim of the cut", 0.0, "How wide a rim glows along the cut, in brightness.")] = number(0)
     rim_colour: Annotated[
-        ColourRow, WHETHER, Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light along the cut, in place of the picture's own.")
+        ColourRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Colour of the rim", PLAIN, 0, 64, 1, (4.0, 1.6, 0.3), "The light along the cut, in place of the picture's own."),
     ] = colour_row(4.0, 1.6, 0.3)
     mix: Annotated[NumberRow, *share_row("Mixed in", 0.0, "How much of the second picture stands for the first.")] = number(0)
     toned: Annotated[
         NumberRow, *share_row("Toned", 0.0, "How much its colours become a gradient over its own brightness: from dark over the colour to bright.")
     ] = number(0)
     dark: Annotated[
-        ColourRow, WHETHER, Driven("Colour of the dark", PLAIN, 0, 64, 1, (0.0, 0.0, 0.0), "Where the picture is black, as far as it is toned.")
+        ColourRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Colour of the dark", PLAIN, 0, 64, 1, (0.0, 0.0, 0.0), "Where the picture is black, as far as it is toned."),
     ] = colour_row(0.0, 0.0, 0.0)
     bright: Annotated[
-        ColourRow, WHETHER, Driven("Colour of the bright", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "Where the picture is white, as far as it is toned.")
+        ColourRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Colour of the bright", PLAIN, 0, 64, 1, (1.0, 1.0, 1.0), "Where the picture is white, as far as it is toned."),
     ] = colour_row(1.0, 1.0, 1.0)
 
     # what each optional column is made of, and what its rows are where it is not needed

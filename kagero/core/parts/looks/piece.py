@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ...formula import Values
 from ...geometry.forms import NAMES, FormName, words
-from ...rows.model import VALUE, WHETHER, Driven, Refers, Setting, Uid
+from ...rows.model import STRUCTURAL_IF_CHANGED, VALUE, Driven, Refers, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.turn import TURNED, about, product, toward, upright
@@ -89,18 +89,22 @@ class PieceLook(PictureLook):
         ),
     ] = number(0)
     deep: Annotated[NumberRow, *share_row("Depth", 1.0, "How deep it is, of its own depth.", 100, 2)] = number(1)
-    yaw: Annotated[NumberRow, WHETHER, Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y.")] = (
-        number(0)
-    )
+    yaw: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Turned about y", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is turned about its own y.")
+    ] = number(0)
     pitch: Annotated[
-        NumberRow, WHETHER, Driven("Tilted about x", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is tilted about its own x, after it was turned.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Tilted about x", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is tilted about its own x, after it was turned."),
     ] = number(0)
     roll: Annotated[
-        NumberRow, WHETHER, Driven("Rolled about z", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is rolled about its own z, after that.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Rolled about z", DEGREES, -100_000, 100_000, 3, 0.0, "How far it is rolled about its own z, after that."),
     ] = number(0)
     pivot: Annotated[
         VectorRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Pivot", PLAIN, -100, 100, 2, (0.0, 0.0, 0.0), "How far from there it is held, of half of its width, height and depth."),
     ] = vector(0, 0, 0)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, differs, number
 from ...rows.units import METRES, PERCENT, PLAIN
@@ -28,11 +28,11 @@ class SoftDisc(LookPart):
     sprite: Literal["soft_disc"] = "soft_disc"
     size: Annotated[NumberRow, Driven("Size", METRES, 0, 10_000, 0.4, 0.1, "Diameter of the drawn disc, along its longest.", always=True)]
     stretch: Annotated[
-        NumberRow, WHETHER, Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round.")
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Stretch", PLAIN, 1, 100, 4, 1.0, "How many times longer than wide a particle is drawn; 1 is round.")
     ] = number(1)
     hardness: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Hardness", PERCENT, 0, 1, 1, 0.0, "How far out a disc is full: 0 goes out from its middle on, 100 % has a sharp edge."),
     ] = number(0)
     opacity: Annotated[

@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
 from ...geometry.stock import NAMES, StockName, words
-from ...rows.model import WHETHER, Driven, Setting, Uid
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting, Uid
 from ...rows.reader import Reader
 from ...rows.responses import ColourRow, NumberRow, VectorRow, differs, number, vector
 from ...rows.units import METRES, PERCENT, PLAIN
@@ -84,14 +84,18 @@ class StrandLook(LookPart):
     ] = number(0)
     hardness: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Hardness", PERCENT, 0, 1, 1, 0.5, "How much of its width is full: 0 fades from its middle on, 100 % has sharp edges."),
     ] = number(0.5)
     tiles: Annotated[
-        NumberRow, WHETHER, Driven("Pictures along it", PLAIN, 0, 1000, 4, 1.0, "How many pictures lie along all of it, or along a metre.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Pictures along it", PLAIN, 0, 1000, 4, 1.0, "How many pictures lie along all of it, or along a metre."),
     ] = number(1)
     offset: Annotated[
-        NumberRow, WHETHER, Driven("Offset along it", PERCENT, -1000, 1000, 2, 0.0, "How far the pictures are moved along it, of one's length.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Offset along it", PERCENT, -1000, 1000, 2, 0.0, "How far the pictures are moved along it, of one's length."),
     ] = number(0)
     toward: Annotated[
         VectorRow,

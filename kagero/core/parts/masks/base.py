@@ -18,7 +18,7 @@ from ...errors import Finding
 from ...formula import FormulaReader, Values
 from ...program import Builder, Group, PropQuery, Slot
 from ...rows.curves import Curve
-from ...rows.model import OPTIONAL, SAID, WHETHER, Driven, Refers, Setting, Uid, new_rows
+from ...rows.model import DISPLAY_ONLY, OPTIONAL, STRUCTURAL_IF_CHANGED, Driven, Refers, Setting, Uid, new_rows
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.slots import DocumentView, OfProp, Seed, table_of
 from ...rows.union import OpenUnion
@@ -79,7 +79,9 @@ class MaskPart(PropPart):
 
     kind: Literal["mask"]
     shape: str
-    shown: Annotated[Literal["lines", "hidden"], SAID, Setting("Shown", "Whether the stage shows it.", choices=(("lines", "as lines"),))] = "lines"
+    shown: Annotated[Literal["lines", "hidden"], DISPLAY_ONLY, Setting("Shown", "Whether the stage shows it.", choices=(("lines", "as lines"),))] = (
+        "lines"
+    )
     invert: Annotated[bool, Setting("inverted", "1 where it would be 0.")] = False
 
     @classmethod
@@ -140,7 +142,9 @@ Falloff = Annotated[
     NumberRow, Driven("Falloff", METRES, 0, 10_000, 1, 0.0, "Over how many metres outward the mask goes from 1 to 0; 0 is a sharp edge.", always=True)
 ]
 Edge = Annotated[
-    NumberRow, WHETHER, Driven("Broken edge", METRES, 0, 10_000, 0.5, 0.0, "By how many metres noise moves the mask's edge in and out.", always=True)
+    NumberRow,
+    STRUCTURAL_IF_CHANGED,
+    Driven("Broken edge", METRES, 0, 10_000, 0.5, 0.0, "By how many metres noise moves the mask's edge in and out.", always=True),
 ]
 NoiseScale = Annotated[NumberRow, Driven("Noise scale", METRES, 0.001, 10_000, 2, 0.5, "Size of the noise's features.", always=True)]
 NoiseDrift = Annotated[

@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar
 
 from pydantic import model_validator
 
-from ...rows.model import SAID, Driven, FieldFacts, Name, Part, Setting, Uid, new_rows
+from ...rows.model import DISPLAY_ONLY, Driven, FieldFacts, Name, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import BIG, NumberRow, number, read_once
 from ...rows.step import Phase, StepState
@@ -32,7 +32,7 @@ class OwnPart(Part):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
     memory: Annotated[bool, Setting("remembers", "Each step goes on from its last value.")] = False
     held: Annotated[bool, Setting("held", "Its value stays between two bounds.")] = False
 

@@ -13,9 +13,9 @@ from pydantic import Field
 from ...errors import Finding
 from ...geometry import Brought, Mesh, Path
 from ...program import Program, ProgramValues
-from ...rows.byclip import ByClip
+from ...rows.clip_rows import ByClip
 from ...rows.curves import Colour
-from ...rows.model import CONTENT, SAID, Driven, Mark, Model, Name, Number, Refers, Setting, Uid, Vector, new_rows
+from ...rows.model import CONTENT, DISPLAY_ONLY, Driven, Mark, Model, Name, Number, Refers, Setting, Uid, Vector, new_rows
 from ...rows.responses import NumberRow, VectorRow, number, vector
 from ...rows.union import OpenUnion
 from ...rows.units import DEGREES, METRES, PERCENT, PLAIN
@@ -153,21 +153,21 @@ class PropPart(ByClip):
 
     kind: str
     uid: Uid
-    name: Annotated[Name, SAID]
+    name: Annotated[Name, DISPLAY_ONLY]
     follow: Annotated[Follow | None, Setting("Follows", "What it is fixed to.", nothing="nothing")] = None
     shown: Annotated[
         Literal["shaded", "lines", "uv", "ghost", "hidden"],
-        SAID,
+        DISPLAY_ONLY,
         Setting("Shown", "How the stage and pictures show it.", choices=(("lines", "as lines"), ("uv", "u and v"), ("ghost", "see-through"))),
     ] = "shaded"
     tint: Annotated[Colour, CONTENT, Setting("Tint", "The colour it is drawn in, in linear light.")] = (0.32, 0.3, 0.27)
     in_pictures: Annotated[
-        bool, SAID, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
+        bool, DISPLAY_ONLY, Setting("in pictures", "Whether renders show it. Seen or not, it guides, gives births, holds masks and can be followed.")
     ] = True
-    lit: Annotated[bool, SAID, Setting("lit", "Whether light falls on it; else it shows its colour as it is.")] = True
-    casts: Annotated[bool, SAID, Setting("casts shadows", "Whether lights with shadows throw its.")] = True
+    lit: Annotated[bool, DISPLAY_ONLY, Setting("lit", "Whether light falls on it; else it shows its colour as it is.")] = True
+    casts: Annotated[bool, DISPLAY_ONLY, Setting("casts shadows", "Whether lights with shadows throw its.")] = True
     catches: Annotated[
-        bool, SAID, Setting("only catches shadows", "Of it nothing is seen in pictures but the shadows on it: a ground over a backplate.")
+        bool, DISPLAY_ONLY, Setting("only catches shadows", "Of it nothing is seen in pictures but the shadows on it: a ground over a backplate.")
     ] = False
     seen_from: Annotated[
         Uid | None,
@@ -181,7 +181,7 @@ class PropPart(ByClip):
         Refers("moments", "", "{name} is seen until a moment that is not there.", "Choose another, or the clip's end."),
         Setting("Seen until", "The moment from which it is seen no more.", nothing="the end"),
     ] = None
-    group: Annotated[str, SAID] = Field(default="", max_length=80, description="Under which heading it stands among the props.")
+    group: Annotated[str, DISPLAY_ONLY] = Field(default="", max_length=80, description="Under which heading it stands among the props.")
     paint: Annotated[list[PaintStroke], CONTENT] = Field(default=[], max_length=2000, description="What was painted onto it, in order.")
     dissolve: Annotated[Dissolve | None, CONTENT, Setting("Dissolves", "The mask by which it goes.", nothing="not")] = None
 
@@ -220,7 +220,7 @@ class PropPart(ByClip):
 
     @classmethod
     def of_file(cls, file: dict[str, Any]) -> Iterator[PropOffer]:
-        """Yield what a file that was brought in becomes as a prop of this kind. file: its facts (`formats.bring`), with content and name."""
+        """Yield what a file that was brought in becomes as a prop of this kind. file: its facts (`formats.importing`), with content and name."""
         return iter(())
 
     def summary(self) -> str:

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ...geometry import Brought, Mesh, Path
-from ...geometry.patterns import PATTERNS, Made, PatternName, pattern
+from ...geometry.patterns import PATTERNS, PatternName, PatternSettings, pattern
 from ...geometry.stock import NAMES, StockName, stock, words
 from ...memory import PROCESS
 from ...rows.model import CONTENT, Driven, Setting
@@ -17,7 +17,7 @@ from ...rows.units import PERCENT, PLAIN
 from .base import SHAPED, Maker, PropOffer, StandingProp
 from .picture import upright
 
-_pictures = PROCESS.shelf("made pictures", 0.3)
+_pictures = PROCESS.region("made pictures", 0.3)
 
 
 class MadePicture(StandingProp):
@@ -90,7 +90,7 @@ class MadePicture(StandingProp):
     def picture(self, maker: Maker, number: int, own: dict[str, float]) -> Brought:
         if self.pattern not in PATTERNS:
             return stock(self.pattern).picture
-        of = Made(max(1, round(own["count.0"])), own["evolution.0"], own["roughness.0"], self.seed)
+        of = PatternSettings(max(1, round(own["count.0"])), own["evolution.0"], own["roughness.0"], self.seed)
         return _pictures(self.picture_key(number, own), lambda: pattern(self.pattern, self.side, of, own["contrast.0"], own["level.0"]))
 
     def geometry(self, maker: Maker) -> Mesh | Path | None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...formula import Values
 from ...kernels.curves import curve_into
-from ...rows.model import OPTIONAL, WHETHER, Driven, FieldFacts, Part, Refers, Setting, Uid, fields_of, new_rows
+from ...rows.model import OPTIONAL, STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Part, Refers, Setting, Uid, fields_of, new_rows
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.slots import table_of
@@ -34,7 +34,9 @@ class PushPart(Part):
     kind: str
     uid: Uid
     muted: bool = False
-    share: Annotated[NumberRow, WHETHER, Driven("Share", PERCENT, 0, 1, 1, 1.0, "How much of it acts: 0 % nothing, 100 % all of it.")] = number(1)
+    share: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Share", PERCENT, 0, 1, 1, 1.0, "How much of it acts: 0 % nothing, 100 % all of it.")
+    ] = number(1)
 
     @classmethod
     def rows_key(cls) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.step import Pushes
@@ -23,7 +23,7 @@ class Drag(PushPart):
     ]
     squared: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Drag of a body",
             PER_METRE,

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from ...rows.model import WHETHER, Driven
-from ...rows.near import AWAY, COUNT, MIDDLE, VELOCITY
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
+from ...rows.neighbour_state import AWAY, COUNT, MIDDLE, VELOCITY
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, number
 from ...rows.step import Pushes
@@ -28,11 +28,13 @@ class NeighbourPush(PushPart):
         Driven("Keep apart", ACCELERATION, -10_000, 10_000, 6, 2.0, "The push from each neighbour: this much where they touch, less further off."),
     ]
     follow: Annotated[
-        NumberRow, WHETHER, Driven("Follow", PER_SECOND, 0, 10_000, 4, 0.0, "How quickly it takes on the mean velocity of its neighbours.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Follow", PER_SECOND, 0, 10_000, 4, 0.0, "How quickly it takes on the mean velocity of its neighbours."),
     ] = number(0)
     together: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Keep together", PER_SECOND_SQUARED, -10_000, 10_000, 6, 0.0, "The push to the middle of its neighbours for each metre from it."),
     ] = number(0)
 

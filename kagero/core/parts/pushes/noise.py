@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar
 
 from pydantic import Field
 
-from ...rows.model import WHETHER, Driven, Setting
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, Setting
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.step import Pushes
@@ -29,7 +29,9 @@ class NoisePush(PlacedPush):
         Driven("Roughness", PERCENT, 0, 1, 1, 0.5, "How strong each octave is after the one before: low is smooth, high is ragged."),
     ] = number(0.5)
     drift: Annotated[
-        VectorRow, WHETHER, Driven("Drift", METRES_PER_SECOND, -10_000, 10_000, 2, STILL, "The velocity at which the whole pattern moves.")
+        VectorRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Drift", METRES_PER_SECOND, -10_000, 10_000, 2, STILL, "The velocity at which the whole pattern moves."),
     ] = vector(*STILL)
     octaves: Annotated[int, Setting("Octaves", "How many sizes of swirls, each half as large as the one before.")] = Field(default=1, ge=1, le=6)
 

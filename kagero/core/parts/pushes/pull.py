@@ -83,7 +83,7 @@ class Pull(FadingPush):
         space = self.frame(at, pushes)
         gap = tuple(b.op("sub", t, x) for t, x in zip(space.point(self.row(at, "point")), pushes.place, strict=True))
         if self.to == "line":
-            direction = space.way(self.row(at, "direction"))
+            direction = space.to_world(self.row(at, "direction"))
             along = weighted(b, gap, direction)
             gap = tuple(b.op("sub", g, b.op("mul", along, w)) for g, w in zip(gap, direction, strict=True))
         return gap

@@ -56,7 +56,7 @@ class Space:
         gap = tuple(b.op("sub", x, m[4 * i + 3]) for i, x in enumerate(point))
         return tuple(weighted(b, gap, row) for row in self._inverse)
 
-    def way(self, direction: Values) -> Values:
+    def to_world(self, direction: Values) -> Values:
         """Return a direction of the space in the world, of length 1 (nought where it has none)."""
         b = self.builder
         if self.prop is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated, Literal
 
-from ...rows.model import WHETHER, Driven, FieldFacts, Guide, Setting
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Setting
 from ...rows.reader import Reader, weighted
 from ...rows.responses import NumberRow, VectorRow, differs, number, vector
 from ...rows.step import Pushes
@@ -45,12 +45,12 @@ class Swirl(FadingPush):
     ]
     inward: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Swirl inward", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it draws to the axis; negative drives outward."),
     ] = number(0)
-    along: Annotated[NumberRow, WHETHER, Driven("Swirl along", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it drives along the axis.")] = (
-        number(0)
-    )
+    along: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Swirl along", ACCELERATION, -10_000, 10_000, 6, 0.0, "How strongly it drives along the axis.")
+    ] = number(0)
     coupling: Annotated[
         NumberRow, Driven("Swirl coupling", PER_SECOND, 0, 10_000, 4, 2.0, "How quickly a particle takes on the turning air's velocity.")
     ] = number(2)
@@ -60,7 +60,7 @@ class Swirl(FadingPush):
     axis: Annotated[VectorRow, Driven("Swirl axis", PLAIN, -1000, 1000, 2, UP, "Which way the axis runs; its length does not matter.")] = vector(*UP)
     height: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven(
             "Swirl height", METRES, 0, 10_000, 4, 0.0, "How far along the axis, either way, it fades to nothing; 0: it does not fade with height."
         ),
@@ -79,7 +79,7 @@ class Swirl(FadingPush):
 
     def write(self, at: Reader, pushes: Pushes) -> None:
         b, space = at.builder, self.frame(at, pushes)
-        axis = space.way(self.row(at, "axis"))
+        axis = space.to_world(self.row(at, "axis"))
         gap = tuple(b.op("sub", x, m) for x, m in zip(pushes.place, space.point(self.row(at, "middle")), strict=True))
         up = weighted(b, gap, axis)
         out = tuple(b.op("sub", g, b.op("mul", up, a)) for g, a in zip(gap, axis, strict=True))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, VectorRow, differs, number
 from ...rows.step import Pushes
@@ -33,7 +33,7 @@ class Wind(PushPart):
     ]
     squared: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Wind on a body", PER_METRE, 0, 10_000, 2, 0.0, "Coupling with the square of the speed against the wind, as on a leaf or drop."),
     ] = number(0)
 

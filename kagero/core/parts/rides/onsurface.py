@@ -29,7 +29,7 @@ class SurfaceRidePart(PropRide):
     def ridden(self, at: Reader, kept: dict[str, int]) -> Ridden:
         return Ridden(self.found(at, kept)[:3])
 
-    def told(self, at: Reader) -> dict[str, Values]:
+    def ride_columns(self, at: Reader) -> dict[str, Values]:
         """Return u and v as they are ridden."""
         if self.prop is None:
             return {name: (at.builder.const(0),) for name in ("u", "v")}

@@ -95,6 +95,6 @@ class PathRide(PropRide):
         share = np.linspace(0, 1, RAIL)
         return [np.stack(stage.along(PropQuery(self.prop, "", self), share, np.zeros(RAIL), np.full(1, seconds))[:3], axis=1)]
 
-    def told(self, at: Reader) -> dict[str, Values]:
+    def ride_columns(self, at: Reader) -> dict[str, Values]:
         """Return the share of the path at which the particle rides."""
         return {"along": self.row(at, "place") if self.prop is None else self.found(at, self.keeps(at))[12:13]}

@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from ...formula import Values
 from ...program import Builder
-from ...rows.model import WHETHER, Driven, FieldFacts, Guide, Part, Setting, Uid, new_rows
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven, FieldFacts, Guide, Part, Setting, Uid, new_rows
 from ...rows.reader import Reader, weighted
 from ...rows.responses import VectorRow, differs, vector
 from ...rows.union import OpenUnion
@@ -89,7 +89,7 @@ class BoxedShaping(ShapingPart):
     )
     turn: Annotated[
         VectorRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Turn", DEGREES, -360, 360, 3, UPRIGHT, "How its box is turned: rolled about z, tilted about x, then turned about y."),
     ] = vector(*UPRIGHT)
 

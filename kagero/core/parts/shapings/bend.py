@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.units import DEGREES, PERCENT
@@ -28,7 +28,9 @@ class Bend(BoxedShaping):
         Driven("Bend", DEGREES, -100_000, 100_000, TURN / 2, TURN / 4, "By what angle the box's ends are bent against each other.", always=True),
     ] = number(TURN / 4)
     toward: Annotated[
-        NumberRow, WHETHER, Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way it bends, about the axis of the box.")
+        NumberRow,
+        STRUCTURAL_IF_CHANGED,
+        Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way it bends, about the axis of the box."),
     ] = number(0)
     still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.units import DEGREES, PERCENT
@@ -25,9 +25,9 @@ class Shear(BoxedShaping):
     amount: Annotated[
         NumberRow, Driven("Shear", PERCENT, -1000, 1000, 1, 0.5, "How far across it goes on the way along: 100 % as far as it is long.", always=True)
     ] = number(0.5)
-    toward: Annotated[NumberRow, WHETHER, Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way, about the axis of the box.")] = (
-        number(0)
-    )
+    toward: Annotated[
+        NumberRow, STRUCTURAL_IF_CHANGED, Driven("Toward", DEGREES, -100_000, 100_000, TURN / 2, 0.0, "Which way, about the axis of the box.")
+    ] = number(0)
     still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
 
     def moves(self, at: Reader, place: Values) -> Values:

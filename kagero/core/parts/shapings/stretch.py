@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.model import WHETHER, Driven
+from ...rows.model import STRUCTURAL_IF_CHANGED, Driven
 from ...rows.reader import Reader
 from ...rows.responses import NumberRow, differs, number
 from ...rows.units import PERCENT
@@ -26,7 +26,7 @@ class Stretch(BoxedShaping):
     still: Annotated[NumberRow, Driven("Still at", PERCENT, 0, 1, 1, 0.0, "Where along the box nothing moves: 0 % at its low end.")] = number(0)
     volume: Annotated[
         NumberRow,
-        WHETHER,
+        STRUCTURAL_IF_CHANGED,
         Driven("Keeps its volume", PERCENT, 0, 1, 1, 0.0, "How much thinner it becomes as it grows longer: 100 % keeps its volume."),
     ] = number(0)
 

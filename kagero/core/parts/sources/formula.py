@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...formula import Values, dimension_text
-from ...rows.model import FORMULA, SAID, Uid
+from ...rows.model import DISPLAY_ONLY, FORMULA, Uid
 from ...rows.reader import Reader
 from ...rows.source import Listed, Node, SourceFacts, SourcePart
 from ...rows.units import Unit
@@ -27,7 +27,7 @@ class FormulaSource(SourcePart):
     kind: Literal["formula"]
     uid: Uid
     text: Annotated[str, FORMULA] = Field(min_length=1, max_length=4000, description="The formula that runs: see docs/FORMULAS.md.")
-    draft: Annotated[str, FORMULA, SAID] = Field(
+    draft: Annotated[str, FORMULA, DISPLAY_ONLY] = Field(
         default="", max_length=4000, description="What is being written while it cannot run yet; it plays no part."
     )
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Values
-from ...rows.near import CLOSEST, COUNT, RADIUS
+from ...rows.neighbour_state import CLOSEST, COUNT, RADIUS
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart
 from ...rows.units import METRES, PER_CUBIC_METRE, PLAIN

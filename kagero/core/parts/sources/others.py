@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 from ...formula import Known, Values, dimension_of
-from ...rows.jostle import COUNT
+from ...rows.collision_state import COUNT
 from ...rows.reader import Reader
 from ...rows.source import Listed, SourcePart, source_of
 from ...rows.view import View

@@ -58,7 +58,7 @@ class RideSource(SourcePart):
         ride: Any = found(at.view.thing.rides, self.ride)
         if self.part == "released":
             return (ride.released(at),)
-        return ride.told(at)[self.part]
+        return ride.ride_columns(at)[self.part]
 
 
 def rides_of(view: View) -> list[Any]:

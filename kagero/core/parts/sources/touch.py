@@ -7,9 +7,9 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from ...formula import Known, Values, dimension_of
+from ...rows.contact_state import TOUCH
 from ...rows.reader import Reader
 from ...rows.source import NAMING, Listed, SourceFacts, SourcePart, source_of
-from ...rows.touch import TOUCH
 from ...rows.units import DEGREES, METRES_PER_SECOND, PLAIN, SECONDS, Unit, si_symbol
 from ...rows.view import View
 from ..contacts.base import remembered

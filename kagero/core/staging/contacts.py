@@ -8,19 +8,25 @@ from typing import Any
 import numpy as np
 
 from ..geometry import Mesh, Places
-from ..kernels import bvh, closeby, contacts, gaps
+from ..kernels import bvh, contact_broad_phase, contact_distance, contacts
 from ..memory import PROCESS
 from ..program import PropQuery
-from ..wanted import claim, spend
-from .places import moved
-from .riding import Riding
+from ..work_limits import claim, spend
+from .prop_places import moved
+from .rides import Riding
 
 F64 = np.float64
-SHAPES = {"plane": gaps.PLANE, "ball": gaps.BALL, "box": gaps.BOX, "rod": gaps.ROD, "mesh": gaps.MESH}
+SHAPES = {
+    "plane": contact_distance.PLANE,
+    "ball": contact_distance.BALL,
+    "box": contact_distance.BOX,
+    "rod": contact_distance.ROD,
+    "mesh": contact_distance.MESH,
+}
 BLOCK = 4_096  # particles whose columns stay in the processor's cache
 SKIN = 2e-5  # of a mesh's size: how thin a particle is at least that meets it
 TRIANGLE = 400  # bytes of a triangle as a contact over a step, while it is made
-_standing = PROCESS.shelf("contacts", 1.0)
+_standing = PROCESS.region("contacts", 1.0)
 _still = np.tile(np.array([1.0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]), (2, 1))
 
 
@@ -46,19 +52,19 @@ class Obstacles:
     def bounds(self, c: int, shape: np.ndarray) -> tuple[np.ndarray, np.ndarray] | None:
         """Return a point and the normal of a plane, or from where to where along the axes all of a contact lies as the step begins; None: it may
         be met anywhere. shape: its numbers. How far it goes in the step is not in it."""
-        if self.kinds[c] == gaps.MESH:
+        if self.kinds[c] == contact_distance.MESH:
             box = self.boxes[self.roots[c]]
             return box[:3], box[3:]
         if self.sides[c] < 0 or self.turns[c] > 0:
             return None
         turn, place = self.frames[c, 0, :9].reshape(3, 3), self.frames[c, 0, 9:]
         middle = place + turn @ (shape[:3] * self.scales[c])
-        if self.kinds[c] == gaps.PLANE:
+        if self.kinds[c] == contact_distance.PLANE:
             size = float(np.linalg.norm(shape[3:6]))
             return middle, turn @ (shape[3:6] / size if size > 0 else np.array([0.0, 1.0, 0.0]))
         largest = float(self.scales[c].max())
-        half = {gaps.BALL: shape[3] * largest, gaps.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
-                gaps.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest}[int(self.kinds[c])]  # fmt: skip
+        half = {contact_distance.BALL: shape[3] * largest, contact_distance.BOX: float(np.linalg.norm(shape[3:6])) / 2 * largest,
+                contact_distance.ROD: float(np.hypot(shape[3], shape[4] / 2)) * largest}[int(self.kinds[c])]  # fmt: skip
         return middle - half, middle + half
 
     @property
@@ -103,7 +109,7 @@ class Meeting(Riding):
                 out[k] = value[those] if isinstance(value, np.ndarray) else value
             contacts.meet(where, numbers, near, np.ascontiguousarray(keys[those]), *standing, stands.links, stands.order, stands.one, stands.other,
                           stands.sways, stands.skins, stands.turns, length, *room, out)  # fmt: skip
-            for output, value in zip(outs, self._told(stands, out), strict=True):
+            for output, value in zip(outs, self._with_uv(stands, out), strict=True):
                 output[those] = value
 
     @staticmethod
@@ -126,13 +132,13 @@ class Meeting(Riding):
                 return None
             one, other = (np.asarray(each, np.float32) for each in bounds)
             large = 1e-5 * (1 + float(np.abs(one).max()) + float(np.abs(other).max()))
-            kernels: Any = closeby
-            if stands.kinds[c] == gaps.PLANE:
+            kernels: Any = contact_broad_phase
+            if stands.kinds[c] == contact_distance.PLANE:
                 kernels.near_plane(*ways, dt, one, other, np.float32(reach + large), near)
                 continue
             here_too = np.zeros(size, np.bool_)
             kernels.near_box(*ways, dt, one, other, np.float32(reach + large), here_too)
-            if stands.kinds[c] == gaps.MESH and here_too.any():
+            if stands.kinds[c] == contact_distance.MESH and here_too.any():
                 within = max(radius, stands.skins[c]) + large
                 kernels.near_tree(*ways, dt, stands.boxes, stands.links, stands.roots[c], within, np.empty(contacts.DEPTH, np.int64), here_too)
             near |= here_too
@@ -143,7 +149,7 @@ class Meeting(Riding):
         return np.flatnonzero(near)
 
     @staticmethod
-    def _told(stands: Obstacles, out: np.ndarray) -> np.ndarray:
+    def _with_uv(stands: Obstacles, out: np.ndarray) -> np.ndarray:
         """Turn triangles and shares of their corners into u and v."""
         for which in (first + 6 for first in Meeting._moments(len(out))):
             report = out[which + 1 : which + 4]
@@ -184,10 +190,10 @@ class Meeting(Riding):
         key = (query.digest, query.detail, length, until, *(self.key(each.prop) for each in query.detail if each.prop and self.there(each.prop)))
         found: Obstacles | None = _standing.get(key)
         if found is None:
-            found = _standing.put(key, self._made(query, np.array([until - length, until])))
+            found = _standing.put(key, self._build_obstacles(query, np.array([until - length, until])))
         return found
 
-    def _made(self, query: PropQuery, times: np.ndarray) -> Obstacles:
+    def _build_obstacles(self, query: PropQuery, times: np.ndarray) -> Obstacles:
         standing = query.detail
         count = len(standing)
         kinds, sides = np.array([SHAPES[each.shape] for each in standing], np.int64), np.array([each.side for each in standing], F64)
@@ -202,7 +208,7 @@ class Meeting(Riding):
         nodes = faces = 0
         for c, each in enumerate(standing):
             if each.prop is None or not self.there(each.prop):
-                kinds[c] = kinds[c] if each.prop is None else gaps.MESH
+                kinds[c] = kinds[c] if each.prop is None else contact_distance.MESH
                 continue
             matrices = np.broadcast_to(self.matrices(each.prop, times), (2, 4, 4))
             if each.shape != "mesh":
@@ -239,7 +245,7 @@ class Meeting(Riding):
             nodes, faces = nodes + len(joints), faces + len(mesh.faces)
             sways[c] = float(np.linalg.norm(ends[1] - ends[0], axis=1).max(initial=0))
             skins[c] = SKIN * float(np.linalg.norm(np.ptp(ends[1], axis=0))) + 1e-6
-        gone = (kinds == gaps.MESH) & (roots < 0)
+        gone = (kinds == contact_distance.MESH) & (roots < 0)
         if gone.any():  # a mesh that is not there: a box round nothing, which nobody comes near
             roots[gone] = nodes
             boxes.append(np.array([[1e30, 1e30, 1e30, 1e30, 1e30, 1e30]]))

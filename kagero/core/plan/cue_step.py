@@ -6,22 +6,22 @@ from typing import Any
 
 from ..parts.cues.base import CuePart
 from ..program import Builder
+from ..rows.contact_state import TOUCH
 from ..rows.responses import differs
 from ..rows.step import StepState
-from ..rows.touch import TOUCH
 from .contexts import AXES
-from .living import StepContext
+from .living_contexts import StepContext
 
 
 class _After:
     """A builder whose inputs are what a step has made of them."""
 
     def __init__(self, builder: Builder, values: dict[str, int]):
-        self._builder, self._made = builder, values
+        self._builder, self._values = builder, values
         self.written: dict[Any, int] = {}
 
     def input(self, name: str) -> int:
-        return self._made[name] if name in self._made else self._builder.input(name)
+        return self._values[name] if name in self._values else self._builder.input(name)
 
     @property
     def row(self) -> str:
@@ -87,7 +87,7 @@ def _touched(cue: CuePart, at: StepContext, state: StepState, inputs: dict[str, 
     state.kept |= kept
 
 
-def again(at: StepContext, state: StepState) -> int | None:
+def needs_each_touch(at: StepContext, state: StepState) -> int | None:
     """Return whether a step has to be computed touch by touch: it touched more than once, or while a cue by a touch waited; None: never."""
     cues = [cue for cue in at.thing.cues if cue.momentary and not cue.muted]
     if state.touched is None or not cues:

@@ -131,7 +131,7 @@ class Descent:
         at = np.minimum(np.searchsorted(lives.population.key[order], happened.key), max(len(order) - 1, 0))
         parent = order[at][event] if len(order) else np.zeros(total, np.int64)
         state = happened.state[event]
-        inputs = self._told(lives.population, parent, when, list(state[:, :3].T), list(state[:, 3:6].T))
+        inputs = self._parent_columns(lives.population, parent, when, list(state[:, :3].T), list(state[:, 3:6].T))
         inputs |= {f"parent.normal.{i}": np.ascontiguousarray(state[:, 6 + i]) for i in range(3) if f"parent.normal.{i}" in self.emitter.birth.inputs}
         return ChildBirths(keys, when, inputs)
 
@@ -170,9 +170,9 @@ class Descent:
                 place, velocity = np.where(cubic, curved, place), np.where(cubic, turning, velocity)
             places.append(place.astype(F32))
             velocities.append(velocity.astype(F32))
-        return self._told(parents, index, when, places, velocities)
+        return self._parent_columns(parents, index, when, places, velocities)
 
-    def _told(
+    def _parent_columns(
         self, parents: Population, index: np.ndarray, when: np.ndarray, places: list[np.ndarray], velocities: list[np.ndarray]
     ) -> dict[str, np.ndarray]:
         """Return what the birth program reads of parents, by their index, at the births: where they are then and how they move."""
@@ -186,7 +186,7 @@ class Descent:
             x, y, z = places
             p, q, r = velocities
             carried = {name: column[index] for name, column in parents.carried.items()}
-            then = Population.made(parents.key[index], parents.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
+            then = Population.from_columns(parents.key[index], parents.birth_time[index], age, lifespan, (x, y, z), (p, q, r), carried)
             shown = self._look.show(then, when)
             inputs |= {f"parent.{name}": shown.column(name) for name in ("size", "opacity")}
             inputs |= {f"parent.colour.{i}": np.ascontiguousarray(shown.column("colour")[:, i]) for i in range(3)}

@@ -9,8 +9,8 @@ import numpy as np
 from ..engine import prepare
 from ..geometry.streamlines import streamlines
 from ..plan import EmitterPlan
-from ..simulation import PLACE, WAY, Population, frame_inputs
-from ..wanted import spend
+from ..simulation import POSITION, VELOCITY, Population, frame_inputs
+from ..work_limits import spend
 
 LOOKED_AT = 2_000  # particles in whose mean a push is measured
 MOST_ARROWS = 41  # of a slice, along a side
@@ -57,7 +57,7 @@ def slice_through(plan: EmitterPlan, one: Population, seconds: float, push: str,
     points = (middle + a * across + b * up).astype(np.float32)
     n = len(points)
     many = one.where(np.zeros(n, np.intp))
-    many.floats[PLACE:WAY] = points.T
+    many.floats[POSITION:VELOCITY] = points.T
     pushes = accelerations(plan, many, seconds)
     total = np.asarray(pushes.get(push, np.zeros((n, 3))) if push else sum(pushes.values(), np.zeros((n, 3))), np.float64)
     shown = np.arange(n).reshape(side, side)[::every, ::every].ravel()

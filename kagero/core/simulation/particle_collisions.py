@@ -6,16 +6,16 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..kernels import jostling
-from ..rows import jostle as kept
-from ..rows.touch import TOUCH
-from .frames import CARRIED, PLACE, WAY, Population
-from .near import WORTH_IT, cells, shared
+from ..kernels import particle_collisions
+from ..rows import collision_state as kept
+from ..rows.contact_state import TOUCH
+from .frames import CARRIED, POSITION, VELOCITY, Population
+from .neighbours import WORTH_IT, cells, shared
 
 MARGIN = 0.2  # of the largest radius, how far particles may be put while the list of whom they meet holds
 
 
-def jostled(population: Population, rounds: int, threads: int = 1) -> Population:
+def resolve_collisions(population: Population, rounds: int, threads: int = 1) -> Population:
     """Move particles, which are returned, off each other, by the radii that they carry; write how many each touches. The same bytes for any number
     of threads."""
     n = len(population)
@@ -29,33 +29,37 @@ def jostled(population: Population, rounds: int, threads: int = 1) -> Population
     if not largest > 0:
         return population
     size = np.float32(2 * largest * (1 + MARGIN))
-    packed, dims, start, order = cells(floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.RADIUS]], size)
-    listed, counts = np.empty((n, jostling.MOST), np.int32), np.empty(n, np.int32)
+    packed, dims, start, order = cells(floats[POSITION:VELOCITY], floats[VELOCITY:CARRIED], floats[row[kept.RADIUS]], size)
+    listed, counts = np.empty((n, particle_collisions.MOST), np.int32), np.empty(n, np.int32)
     wall = np.zeros((3, n))
     if TOUCH["touching"] in row:
         on = floats[row[TOUCH["touching"]]] > 0.5
         for k in range(3):
             wall[k] = np.where(on, floats[row[TOUCH[f"normal.{k}"]]], 0)
-    place, velocity = floats[PLACE:WAY].astype(np.float64), floats[WAY:CARRIED].astype(np.float64)
+    place, velocity = floats[POSITION:VELOCITY].astype(np.float64), floats[VELOCITY:CARRIED].astype(np.float64)
     there, velocity_after, met, busy = np.empty_like(place), np.empty_like(velocity), np.zeros(n, np.int32), np.zeros(n, np.int32)
 
     def each(work: Callable[..., None], *given: object) -> None:
         shared(lambda a, b: work(*given, a, b), n, threads if n >= WORTH_IT else 1)
 
-    each(lambda a, b: jostling.pairs(packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts))
+    each(lambda a, b: particle_collisions.pairs(packed, size, dims, start, order, 2 * largest * MARGIN, a, b, listed, counts))
     if not counts.any():
         return population
     before = place.copy()
     for turn in range(rounds):
-        each(lambda v, a, b: jostling.approaching(before, v, radius, inverse, listed, counts, a, b, busy), velocity)
+        each(lambda v, a, b: particle_collisions.approaching(before, v, radius, inverse, listed, counts, a, b, busy), velocity)
         each(
-            lambda v, out, lively, a, b: jostling.answer(
+            lambda v, out, lively, a, b: particle_collisions.apply_impulses(
                 before, v, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, a, b, out
             ),
             velocity, velocity_after, turn == 0,
         )  # fmt: skip
         velocity, velocity_after = velocity_after, velocity
-        each(lambda x, out, a, b: jostling.apart(x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met), place, there)
+        each(
+            lambda x, out, a, b: particle_collisions.project_positions(x, before, radius, inverse, friction, wall, listed, counts, a, b, out, met),
+            place,
+            there,
+        )
         place, there = there, place
-    floats[PLACE:WAY], floats[WAY:CARRIED], floats[row[kept.COUNT]] = place, velocity, met
+    floats[POSITION:VELOCITY], floats[VELOCITY:CARRIED], floats[row[kept.COUNT]] = place, velocity, met
     return population

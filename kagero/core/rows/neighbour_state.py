@@ -3,4 +3,4 @@
 RADIUS = "near.radius"
 COUNT, CLOSEST = "near.count", "near.closest"
 AWAY, VELOCITY, MIDDLE = (tuple(f"near.{what}.{i}" for i in range(3)) for what in ("away", "velocity", "middle"))
-TOLD = (COUNT, CLOSEST, *AWAY, *VELOCITY, *MIDDLE)  # in the order of `kernels.neighbours.look`
+NEIGHBOUR_VALUES = (COUNT, CLOSEST, *AWAY, *VELOCITY, *MIDDLE)  # in the order of `kernels.neighbours.look`

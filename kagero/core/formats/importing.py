@@ -1,4 +1,4 @@
-"""Bring files in, each in a process of its own with limits on its time and memory: `python -m kagero.core.formats.bring` (see `serve`)."""
+"""Bring files in, each in a process of its own with limits on its time and memory: `python -m kagero.core.formats.importing` (see `serve`)."""
 
 from __future__ import annotations
 

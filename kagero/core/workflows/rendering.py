@@ -8,16 +8,16 @@ from typing import Any
 
 import numpy as np
 
-from ..finishing import BACKGROUNDS, Moment, Own, Shot, finished, laid_behind, lens, moments, reach
+from ..finishing import BACKGROUNDS, Moment, RowValues, Shot, finished, laid_behind, lens, moments, reach
 from ..picture import Air, Layer, Lighting, Solid, Viewpoint, black, check_size, lighting, render, shadowed
-from ..wanted import claim
+from ..work_limits import claim
 from .play import Playing, never
 
 F32 = np.float32
 
 
 @dataclass(frozen=True)
-class Wish:
+class RenderRequest:
     """How a frame is to be taken. width, height: pixels; viewpoint: where from, without one as the frame of the effect says; region: of the
     picture only columns
     and rows (left, top, columns, rows); behind: what stands behind all, a colour in linear light; None: as the effect's frame says; alone:
@@ -38,7 +38,7 @@ class Wish:
 
 
 @dataclass(frozen=True)
-class Taken:
+class RenderedFrame:
     """light: (rows, columns, 4) float32, linear, premultiplied: what is rendered and finished, without what stands behind; behind: that, (rows,
     columns, 3), or None; merged: both are in light already, since something that was done cannot be done to each by itself."""
 
@@ -76,7 +76,7 @@ def viewpoint_of(playing: Playing, seconds: float, camera: str = "") -> Viewpoin
     return Viewpoint.of_matrix(place, playing.stage.own(uid, seconds)["field_of_view.0"])
 
 
-def scene_at(playing: Playing, number: int, moment: Moment, wish: Wish, stopped: Callable[[], None], bare: bool = False) -> Scene:
+def scene_at(playing: Playing, number: int, moment: Moment, wish: RenderRequest, stopped: Callable[[], None], bare: bool = False) -> Scene:
     """Return what there is to see of a frame at a moment, as it is wished for. bare: without particles and light."""
     seconds = playing.plan.scene(number, moment.after)
     moving = moment.moving
@@ -91,16 +91,16 @@ def scene_at(playing: Playing, number: int, moment: Moment, wish: Wish, stopped:
     return Scene(layers, solids, view, shadowed(lights, throws, solids, layers))
 
 
-def own_of(playing: Playing, part: Any, seconds: float) -> Own:
-    return Own(playing.stage.own(part.uid, seconds))
+def own_of(playing: Playing, part: Any, seconds: float) -> RowValues:
+    return RowValues(playing.stage.own(part.uid, seconds))
 
 
-def items_at(playing: Playing, seconds: float) -> list[tuple[Any, Own]]:
+def items_at(playing: Playing, seconds: float) -> list[tuple[Any, RowValues]]:
     """Return what is done to the picture at a clip time, in order, each with its rows then."""
     return [(part, own_of(playing, part, seconds)) for part in playing.effect.finish if not part.muted]
 
 
-def _air(items: Sequence[tuple[Any, Own]]) -> Air | None:
+def _air(items: Sequence[tuple[Any, RowValues]]) -> Air | None:
     found = next((own for part, own in reversed(items) if part.kind == "fog"), None)
     if found is None or found.number("density") <= 0:
         return None
@@ -108,7 +108,7 @@ def _air(items: Sequence[tuple[Any, Own]]) -> Air | None:
     return Air(found.number("density"), found.number("begins"), (red, green, blue))
 
 
-def _lens(items: Sequence[tuple[Any, Own]], playing: Playing, seconds: float, viewpoint: Viewpoint) -> tuple[float, float]:
+def _lens(items: Sequence[tuple[Any, RowValues]], playing: Playing, seconds: float, viewpoint: Viewpoint) -> tuple[float, float]:
     """Return the radius of the lens and how far away it is focused, metres."""
     found = next(((part, own) for part, own in reversed(items) if part.kind == "depth_of_field"), None)
     if found is None:
@@ -121,13 +121,13 @@ def _lens(items: Sequence[tuple[Any, Own]], playing: Playing, seconds: float, vi
     return lens(part, own, viewpoint.field_of_view), max(focus, 0.01)
 
 
-def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] = never) -> Taken:
+def render_frame(playing: Playing, number: int, wish: RenderRequest, stopped: Callable[[], None] = never) -> RenderedFrame:
     """Return a frame's picture. Raises BudgetError by `check_size`, Cancelled from stopped."""
     check_size(wish.width, wish.height)
     if (full := unsqueezed(playing, wish)) is not wish:
-        whole = take(playing, number, full, stopped)
+        whole = render_frame(playing, number, full, stopped)
         behind = None if whole.behind is None else narrowed(whole.behind, wish.width)
-        return Taken(narrowed(whole.light, wish.width), behind, whole.merged)
+        return RenderedFrame(narrowed(whole.light, wish.width), behind, whole.merged)
     seconds = playing.plan.seconds(number)
     items = [] if wish.plain else items_at(playing, seconds)
     shot = Shot(wish.width, wish.height, 0, 0, wish.height / playing.effect.frame.height, number, playing.effect.clip.seed)
@@ -138,10 +138,10 @@ def take(playing: Playing, number: int, wish: Wish, stopped: Callable[[], None] 
     whole = _finish(gathered, behind, items, shot, stopped)
     left, top, wide, tall = inner
     cut = (slice(top, top + tall), slice(left, left + wide))
-    return Taken(whole.light[cut], None if whole.behind is None else whole.behind[cut], whole.merged)
+    return RenderedFrame(whole.light[cut], None if whole.behind is None else whole.behind[cut], whole.merged)
 
 
-def unsqueezed(playing: Playing, wish: Wish) -> Wish:
+def unsqueezed(playing: Playing, wish: RenderRequest) -> RenderRequest:
     """Return a wish in square pixels, as pictures are rendered: the same where they are to be square."""
     pixel = playing.effect.frame.pixel
     if not wish.squeezed or pixel == 1 or wish.region is not None:
@@ -160,7 +160,7 @@ def narrowed(picture: np.ndarray, width: int) -> np.ndarray:
     return narrow
 
 
-def _wider(wish: Wish, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
+def _wider(wish: RenderRequest, by: int) -> tuple[tuple[int, int, int, int], tuple[int, int, int, int]]:
     """Return the region that has to be rendered for one that is wanted, and where this is in it."""
     if wish.region is None:
         return (0, 0, wish.width, wish.height), (0, 0, wish.width, wish.height)
@@ -173,7 +173,7 @@ def _wider(wish: Wish, by: int) -> tuple[tuple[int, int, int, int], tuple[int, i
 Selection = tuple[frozenset[str], frozenset[str]]
 
 
-def _gathered(playing: Playing, number: int, wish: Wish, items: list[tuple[Any, Own]], region: tuple[int, int, int, int],
+def _gathered(playing: Playing, number: int, wish: RenderRequest, items: list[tuple[Any, RowValues]], region: tuple[int, int, int, int],
               behind: np.ndarray | None, stopped: Callable[[], None]) -> dict[Selection | None, np.ndarray]:  # fmt: skip
     """Return the light of all, and of each selection that something is done to alone, as it is seen among all else."""
     chosen = [(frozenset(part.emitters), frozenset(part.props)) for part, _ in items if part.acts == "light" and part.chosen]
@@ -202,7 +202,9 @@ def _needs_behind(playing: Playing) -> bool:
     return any(look.blend in ("screen", "multiply") for emitter in playing.effect.emitters for look in (emitter.look, *emitter.also))
 
 
-def opened(playing: Playing, number: int, wish: Wish, items: Sequence[tuple[Any, Own]], stopped: Callable[[], None]) -> Iterator[tuple[float, Scene]]:
+def opened(
+    playing: Playing, number: int, wish: RenderRequest, items: Sequence[tuple[Any, RowValues]], stopped: Callable[[], None]
+) -> Iterator[tuple[float, Scene]]:
     """Yield what there is to see while the shutter is open, and over the lens, each with its share of the light. items: as of `items_at`."""
     air, when = _air(items), moments([item for item in items if item[0].acts == "gathering"])
     for moment in when:
@@ -224,8 +226,8 @@ def _lit_alone(scene: Scene, selection: Selection | None) -> tuple[list[Layer], 
             [solid if solid.uid in props else solid.black() for solid in scene.solids])  # fmt: skip
 
 
-def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | None, items: list[tuple[Any, Own]], shot: Shot,
-            stopped: Callable[[], None]) -> Taken:  # fmt: skip
+def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | None, items: list[tuple[Any, RowValues]], shot: Shot,
+            stopped: Callable[[], None]) -> RenderedFrame:  # fmt: skip
     """Return the picture after all that is done to it. What acts on a selection acts on its light as it is among all else then."""
     whole = gathered[None]
     parts = {key: light for key, light in gathered.items() if key is not None}
@@ -246,7 +248,7 @@ def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | N
             continue
         before = whole
         if part.on_plate and behind is not None and not part.linear and not merged:
-            whole = Taken(whole, behind).over()
+            whole = RenderedFrame(whole, behind).over()
             merged, before = True, whole
         elif part.on_plate and behind is not None and not merged:
             opaque = np.concatenate([behind, np.ones_like(behind[..., :1])], axis=2)
@@ -254,7 +256,7 @@ def _finish(gathered: dict[Selection | None, np.ndarray], behind: np.ndarray | N
         whole = finished(whole, part, own, shot)
         for key, light in parts.items():
             parts[key] = finished(light, part, own, shot) if part.linear else _as_much(light, before, whole)
-    return Taken(whole, behind, merged)
+    return RenderedFrame(whole, behind, merged)
 
 
 def _as_much(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndarray:
@@ -264,13 +266,13 @@ def _as_much(part: np.ndarray, before: np.ndarray, after: np.ndarray) -> np.ndar
 
 
 # behind all -----------------------------------------------------------------------------------------------------------------
-def _behind(playing: Playing, wish: Wish, seconds: float, region: tuple[int, int, int, int]) -> np.ndarray | None:
+def _behind(playing: Playing, wish: RenderRequest, seconds: float, region: tuple[int, int, int, int]) -> np.ndarray | None:
     """Return what stands behind all in a region, (rows, columns, 3) linear light; None: nothing."""
     if wish.alone:
         return None
     _, _, wide, tall = region
     frame = playing.effect.frame
-    own = Own(playing.stage.own(frame.uid, seconds))
+    own = RowValues(playing.stage.own(frame.uid, seconds))
     colour = np.asarray(wish.behind, F32) if wish.behind is not None else np.asarray(BACKGROUNDS[playing.effect.clip.background], F32)
     if wish.behind is None and frame.behind == "colour":
         colour = own.colour("plate_colour")

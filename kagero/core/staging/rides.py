@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry import Mesh, Path, Places
-from ..geometry.rails import SurfaceRails, at_edge
-from ..geometry.walk import Walk
+from ..geometry.ride_rails import SurfaceRails, at_edge
+from ..geometry.surface_walk import Walk
 from ..memory import PROCESS
 from ..program import PropQuery
-from .places import APART, PropPlaces, inverse, moved
+from .prop_places import APART, PropPlaces, inverse, moved
 
 F64 = np.float64
-_once = PROCESS.shelf("rides", 1.0)
+_once = PROCESS.region("rides", 1.0)
 
 
 class Riding(PropPlaces):

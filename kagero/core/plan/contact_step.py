@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from ..kernels.contacts import TOUCH as TOUCH_FACTS
 from ..parts.contacts.base import Met, remembered, sticks
+from ..rows.contact_state import LEFT, STUCK, TOUCH
 from ..rows.step import StepState
-from ..rows.touch import LEFT, STUCK, TOUCH
-from .living import StepContext
+from .living_contexts import StepContext
 
 
 def meet(at: StepContext, state: StepState, each: bool) -> None:

@@ -11,7 +11,7 @@ import math
 from typing import Any
 
 from .compiled import kernel
-from .gaps import MESH, _crossed, gap_to
+from .contact_distance import MESH, _crossed, gap_to
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
 ALMOST = 1e-6  # a share of a speed, or of a push, that is none

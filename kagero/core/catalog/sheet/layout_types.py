@@ -7,8 +7,8 @@ from dataclasses import dataclass, field, fields, is_dataclass
 from types import NoneType
 from typing import Any
 
+from ...rows.field_offers import Choosable, Offered
 from ...rows.model import Guide
-from ...rows.offers import Choosable, Offered
 
 Path = tuple[str | int, ...]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...document import Effect
-from .laid import Showable
+from .layout_types import Showable
 
 
 def showables(effect: Effect) -> Iterator[Showable]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..rows.touch import TOUCH
+from ..rows.contact_state import TOUCH
 from ..simulation import FIRED, EmitterRun, Look, Population
 
 LATELY = 4  # frames over which a mark fades

@@ -7,11 +7,11 @@ from functools import cached_property
 import numpy as np
 import scipy
 
-from ..kernels import walking
+from ..kernels import surface_walk
 from .mesh import Mesh, Places
 
 NEAR = 1e-6  # how far apart, in shares of a mesh's size, points are that are one
-EDGES = {"hold": walking.HOLD, "turn": walking.TURN, "release": walking.RELEASE}
+EDGES = {"hold": surface_walk.HOLD, "turn": surface_walk.TURN, "release": surface_walk.RELEASE}
 
 
 class Walk:
@@ -30,7 +30,7 @@ class Walk:
 
     @cached_property
     def beside(self) -> np.ndarray:
-        """Of each triangle's edges the triangle beyond (-1: none), and its corners at the edge's two ends, (F, 3, 3): see `kernels.walking`."""
+        """Of each triangle's edges the triangle beyond (-1: none), and its corners at the edge's two ends, (F, 3, 3): see `kernels.surface_walk`."""
         corners = self.welded[self.mesh.faces]
         count = len(corners)
         flat = (corners[:, [0, 1, 2]] == corners[:, [1, 2, 0]]).any(axis=1)  # has no extent: nobody is on it
@@ -55,5 +55,5 @@ class Walk:
         face = places.face.astype(np.int64)
         b1, b2 = (np.ascontiguousarray(places.bary[:, k], np.float64) for k in (1, 2))
         left, carried, gone = np.array(direction, np.float64), np.array(more, np.float64), np.empty(len(face))
-        walking.walk(face, b1, b2, left, carried, np.ascontiguousarray(corners, np.float64), self.beside, EDGES[edge], gone)
+        surface_walk.walk(face, b1, b2, left, carried, np.ascontiguousarray(corners, np.float64), self.beside, EDGES[edge], gone)
         return Places(face, np.column_stack([1 - b1 - b2, b1, b2])), carried, gone

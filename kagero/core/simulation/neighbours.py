@@ -9,8 +9,8 @@ from functools import lru_cache
 import numpy as np
 
 from ..kernels import neighbours
-from ..rows.near import RADIUS, TOLD
-from .frames import CARRIED, PLACE, WAY, Population
+from ..rows.neighbour_state import NEIGHBOUR_VALUES, RADIUS
+from .frames import CARRIED, POSITION, VELOCITY, Population
 
 WORTH_IT = 4_000  # particles below which sharing costs more than it saves
 
@@ -25,8 +25,8 @@ def find_neighbours(population: Population, threads: int = 1) -> Population:
     n = len(population)
     if not n:
         return population
-    neighbourhood = near(population.floats[PLACE:WAY], population.floats[WAY:CARRIED], population.carried[RADIUS], threads)
-    for k, name in enumerate(TOLD):
+    neighbourhood = near(population.floats[POSITION:VELOCITY], population.floats[VELOCITY:CARRIED], population.carried[RADIUS], threads)
+    for k, name in enumerate(NEIGHBOUR_VALUES):
         if name in population.names:
             population.floats[CARRIED + population.names.index(name)] = neighbourhood[:, k]
     return population
@@ -36,7 +36,7 @@ def near(place: np.ndarray, velocity: np.ndarray, radius: np.ndarray, threads: i
     """Return what particles have near them: see `kernels.neighbours.look`, (n, 11) float32. place, m, velocity, m/s: (3, n) float32; radius, m:
     (n,) float32, how far each looks."""
     n = len(radius)
-    neighbourhood = np.zeros((n, neighbours.TOLD), np.float32)
+    neighbourhood = np.zeros((n, neighbours.NEIGHBOUR_VALUES), np.float32)
     neighbourhood[:, 1] = radius
     size = radius.max(initial=np.float32(0))
     if not size > 0:

@@ -13,7 +13,7 @@ from kagero.core.workflows import Particles
 
 from ..frames import ready
 from . import schemas
-from .asking import AboutEmitter
+from .base_schemas import AboutEmitter
 
 # every route may answer with these: 400 what is no request, 401 a stranger, 403 another site, 404 what is not there, 409 a newer state,
 # 413 too large, 422 what cannot be done, 429 too often, 503 and 507 the server's disk, or too many at once

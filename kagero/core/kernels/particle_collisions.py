@@ -43,7 +43,7 @@ def pairs(packed, size, dims, start, order, reach, first, last, listed, counts):
 
 
 @kernel(error_model="numpy")
-def apart(place, before, radius, inverse, friction, wall, listed, counts, first, last, out, met):
+def project_positions(place, before, radius, inverse, friction, wall, listed, counts, first, last, out, met):
     """Write where particles go in a round: out (3, n), and how many each touched, met (n,), added up to its most.
 
     place: (3, n) float64 m; before: where they were before the first round: across the line of two, and along what they lie on, friction holds
@@ -107,7 +107,7 @@ def approaching(place, velocity, radius, inverse, listed, counts, first, last, b
 
 
 @kernel(error_model="numpy")
-def answer(place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out):
+def apply_impulses(place, velocity, radius, inverse, bounce, friction, rest, wall, lively, listed, counts, busy, first, last, out):
     """Write how particles move after they answered those that come toward them, out (3, n) m/s. lively: whether they bounce, or only stop.
 
     place: where they were as they met. Of a pair bounce is the mean of both, friction as well; who is no faster than pushes made both rests.

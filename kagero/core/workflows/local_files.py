@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 
-from ..formats.bring import bring, content_hash, kept
+from ..formats.importing import bring, content_hash, kept
 from ..geometry import Brought
 from ..staging import Content, nothing
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from ..rows.turn import TURNED
 from .events import ENDED, Events
-from .frames import CARRIED, PLACE, WAY, Population
+from .frames import CARRIED, POSITION, VELOCITY, Population
 from .run import EmitterRun
 
 F32, F64 = np.float32, np.float64
@@ -40,9 +40,11 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     both = in_b >= 0
     to = b.floats.astype(F64)[:, in_b[both]]
     u = share
-    p0, v0, p1, v1 = columns[PLACE:WAY, both], columns[WAY:CARRIED, both], to[PLACE:WAY], to[WAY:CARRIED]
-    columns[PLACE:WAY, both] = p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
-    columns[WAY:CARRIED, both] = (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
+    p0, v0, p1, v1 = columns[POSITION:VELOCITY, both], columns[VELOCITY:CARRIED, both], to[POSITION:VELOCITY], to[VELOCITY:CARRIED]
+    columns[POSITION:VELOCITY, both] = (
+        p0 * (1 + 2 * u) * (1 - u) ** 2 + p1 * u * u * (3 - 2 * u) + (v0 * u * (1 - u) ** 2 - v1 * u * u * (1 - u)) * step
+    )
+    columns[VELOCITY:CARRIED, both] = (p1 - p0) * (6 * u * (1 - u)) / step + v0 * (1 - u) * (1 - 3 * u) + v1 * u * (3 * u - 2)
     smooth = [CARRIED + i for i, name in enumerate(a.names) if name == "rotation" or name in TURNED or name.startswith("own.")]
     turns = [CARRIED + a.names.index(name) for name in TURNED if name in a.names]
     if turns:
@@ -56,16 +58,16 @@ def between(run: EmitterRun, number: int, after: float, stopped: Callable[[], No
     alone = ~both
     if alone.any():
         push = _push(run, first - 1, a, alone, step, stopped, back=True)
-        columns[PLACE:WAY, alone] += columns[WAY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
-        columns[WAY:CARRIED, alone] += push * (when - now)
+        columns[POSITION:VELOCITY, alone] += columns[VELOCITY:CARRIED, alone] * (when - now) + push * (when - now) ** 2 / 2
+        columns[VELOCITY:CARRIED, alone] += push * (when - now)
     kept = both | (when < np.minimum(ended, later))
     born = (in_a < 0) & (b.birth_time <= when) & (b.birth_time > now - 1e-12)
     new = b.floats.astype(F64)[:, born]
     if born.any():
         push = _push(run, first + 2, b, born, step, stopped, back=False)
         gone = np.minimum(later - when, later - b.birth_time[born])
-        new[PLACE:WAY] += -new[WAY:CARRIED] * gone + push * gone**2 / 2
-        new[WAY:CARRIED] -= push * gone
+        new[POSITION:VELOCITY] += -new[VELOCITY:CARRIED] * gone + push * gone**2 / 2
+        new[VELOCITY:CARRIED] -= push * gone
     floats = np.concatenate([columns[:, kept], new], axis=1).astype(F32)
     key, birth = np.concatenate([a.key[kept], b.key[born]]), np.concatenate([a.birth_time[kept], b.birth_time[born]])
     floats[0] = when - birth
@@ -101,6 +103,6 @@ def _push(
     other = run.frame_at(number, stopped).population
     at = _places_of(population.key[which], other.key)
     here = at >= 0
-    change = population.floats[WAY:CARRIED, which][:, here].astype(F64) - other.floats[WAY:CARRIED][:, at[here]].astype(F64)
+    change = population.floats[VELOCITY:CARRIED, which][:, here].astype(F64) - other.floats[VELOCITY:CARRIED][:, at[here]].astype(F64)
     acceleration[:, here] = change / step if back else -change / step
     return acceleration

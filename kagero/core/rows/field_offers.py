@@ -50,9 +50,9 @@ class Offered:
 
 def offered(facts: FieldFacts, options: tuple[Choosable, ...] | None = None) -> Offered | None:
     """Return how a field stands in the sheet; None for one without words. options: what a reference can name."""
-    if "offered" not in facts.told:
-        facts.told["offered"] = _offered(facts)
-    offer: Offered | None = facts.told["offered"]
+    if "offered" not in facts.cache:
+        facts.cache["offered"] = _offered(facts)
+    offer: Offered | None = facts.cache["offered"]
     return offer if offer is None or options is None else replace(offer, options=options)
 
 

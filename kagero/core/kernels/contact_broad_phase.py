@@ -9,11 +9,11 @@ import numpy as np
 from .compiled import kernel
 
 _UNCOUNTED: Any = {"error_model": "numpy", "_nrt": False}
-_WAY = "float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], "
-_WAY += "float32[::1], float32[::1], "
+_PATH = "float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], float32[::1], "
+_PATH += "float32[::1], float32[::1], "
 
 
-@kernel(f"void({_WAY}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
+@kernel(f"void({_PATH}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
 def near_plane(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, point, normal, reach, out):
     """Add who may come within `reach` (m) of a plane in a step of dt seconds: out (n,) bool. x0 to w1: place and velocity as it begins and ends.
 
@@ -28,7 +28,7 @@ def near_plane(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, point, normal
         out[i] |= min(one, two) - bend - off <= reach
 
 
-@kernel(f"void({_WAY}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
+@kernel(f"void({_PATH}float32, float32[:], float32[:], float32, boolean[::1])", **_UNCOUNTED)
 def near_box(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, low, high, reach, out):
     """Add who may come within `reach` (m) of what lies within a box along the axes, from low to high. As `near_plane`."""
     eighth = dt * np.float32(0.125)
@@ -41,7 +41,7 @@ def near_box(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, low, high, reac
         out[i] |= x & y & z
 
 
-@kernel(f"void({_WAY}float32, float64[:, ::1], int32[:, ::1], int64, float64, int64[::1], boolean[::1])", **_UNCOUNTED)
+@kernel(f"void({_PATH}float32, float64[:, ::1], int32[:, ::1], int64, float64, int64[::1], boolean[::1])", **_UNCOUNTED)
 def near_tree(x0, y0, z0, u0, v0, w0, x1, y1, z1, u1, v1, w1, dt, boxes, links, root, reach, stack, out):
     """Leave, of those in out (n,) bool, only who may come within `reach` (m) of a leaf of a tree: what is about a way along the axes meets its box.
 

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..kernels import riding
+from ..kernels import surface_frames
 from .mesh import Mesh, Places
 
 F64 = np.float64
@@ -67,7 +67,7 @@ class SurfaceRails:
         """Return the places of (u, v), (n, 2); where there is none, the nearest."""
         u, v = (np.ascontiguousarray(uv[:, k], F64) for k in range(2))
         face, b1, b2 = np.empty(len(uv), np.int64), np.zeros(len(uv)), np.zeros(len(uv))
-        riding.locate(u, v, *self._grid, self._flat, face, b1, b2)
+        surface_frames.locate(u, v, *self._grid, self._flat, face, b1, b2)
         lost = face < 0
         if lost.any():
             near, _ = self.mesh._uv_mesh.nearest(np.column_stack([uv[lost], np.zeros(int(lost.sum()))]))
@@ -86,7 +86,7 @@ class SurfaceRails:
         inverse = np.linalg.pinv(matrices[:, :3, :3])
         b1, b2 = (np.ascontiguousarray(places.bary[:, k]) for k in (1, 2))
         normals = mesh.normals_at(clock)
-        riding.stand(places.face.astype(np.int64), b1, b2, np.ascontiguousarray(aside, F64), corners, self._flat, mesh.faces,
+        surface_frames.stand(places.face.astype(np.int64), b1, b2, np.ascontiguousarray(aside, F64), corners, self._flat, mesh.faces,
                      normals, np.ascontiguousarray(matrices), np.ascontiguousarray(inverse), place, facing)  # fmt: skip
         return place, facing
 

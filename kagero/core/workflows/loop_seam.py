@@ -9,11 +9,11 @@ import numpy as np
 
 from ..document import Effect
 from ..errors import RequestError
-from ..formats.encoded import in_bytes
+from ..formats.encoding import in_bytes
 from ..formats.exporters.flipbook import difference
 from ..formats.exporters.png import to_png
 from ..plan import Window
-from ..simulation import CARRIED, PLACE, WAY, Population
+from ..simulation import CARRIED, POSITION, VELOCITY, Population
 from .bake import BLACK, seen_frame
 from .play import Playing, never
 
@@ -107,10 +107,10 @@ def _off(now: Population, later: Population, step: float) -> float:
     """Return how far a particle is at most from where its velocities at both frames bring it, metres."""
     one, other = now.where(np.isin(now.key, later.key)), later.where(np.isin(later.key, now.key))
     one, other = (each.where(np.argsort(each.key, kind="stable")) for each in (one, other))
-    places = other.floats[PLACE:WAY].astype(F64) - one.floats[PLACE:WAY]
-    travelled = (one.floats[WAY:CARRIED].astype(F64) + other.floats[WAY:CARRIED]) / 2 * step
+    places = other.floats[POSITION:VELOCITY].astype(F64) - one.floats[POSITION:VELOCITY]
+    travelled = (one.floats[VELOCITY:CARRIED].astype(F64) + other.floats[VELOCITY:CARRIED]) / 2 * step
     return float(np.linalg.norm(places - travelled, axis=0).max(initial=0))
 
 
 def _share(population: Population) -> np.ndarray:
-    return np.ones(len(population)) if population.again is None else population.again.share
+    return np.ones(len(population)) if population.repeats is None else population.repeats.share

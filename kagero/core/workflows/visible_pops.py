@@ -60,16 +60,16 @@ def passing(looks: list[Look], known: Known, frame_seconds: float) -> dict[str, 
     after = np.maximum.accumulate(np.where(seen, np.arange(len(key)), -1)) >= first[owner]
     lives = np.sort(lifespan[first])
     return {
-        "appears": _told(strength[first], number[first], came, every),
-        "goes": _told(strength[last], number[last], went & whole, every),
-        "cut": _told(strength[last], number[last], went & ~whole, every),
+        "appears": _pops_report(strength[first], number[first], came, every),
+        "goes": _pops_report(strength[last], number[last], went & whole, every),
+        "cut": _pops_report(strength[last], number[last], went & ~whole, every),
         "unseen": float(np.mean(~seen)),
         "after": float(np.mean(~seen & after)),
         "share": round(float(min(0.5, FRAMES * frame_seconds / max(lives[len(lives) // 10], 1e-6))), 3),
     }  # fmt: skip
 
 
-def _told(strength: np.ndarray, number: np.ndarray, which: np.ndarray, every: int) -> dict[str, Any]:
+def _pops_report(strength: np.ndarray, number: np.ndarray, which: np.ndarray, every: int) -> dict[str, Any]:
     pops = number[which & (strength > VISIBLE)]
     frames, counts = np.unique(pops, return_counts=True)
     return {"count": len(pops) * every, "of": int(which.sum()) * every, "frame": int(frames[counts.argmax()]) if len(frames) else None}
