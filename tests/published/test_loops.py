@@ -120,11 +120,11 @@ class Rounds(unittest.TestCase):
         for k in range(51):
             plain.show(k)
         stepped = store.stepped
-        for direction in ("matched", "blended"):
-            result = played({"way": direction}, store, clip={"run_up": 30})
+        for kind in ("matched", "blended"):
+            result = played({"way": kind}, store, clip={"run_up": 30})
             for k in range(51):
                 result.show(k)
-            self.assertEqual(store.stepped, stepped, direction)
+            self.assertEqual(store.stepped, stepped, kind)
         muted = played({"muted": True}, store, clip={"run_up": 30})
         self.assertEqual(muted.shaped[0].at(20).floats.tobytes(), plain.shaped[0].at(20).floats.tobytes())
         self.assertIsNone(muted.shaped[0].loop)
@@ -194,14 +194,12 @@ class Seams(unittest.TestCase):
         self.assertAlmostEqual(reported.jump, reported.without, places=6)
 
     def test_what_cannot_go_round_is_said_with_the_frames_that_would_let_it(self):
-        for direction, lifespan in (("matched", 1.0), ("matched", 0.5), ("blended", 1.0)):
-            short = played({"way": direction}, births__lifespan=row(lifespan)).shaped[0].loop
+        for kind, lifespan in (("matched", 1.0), ("matched", 0.5), ("blended", 1.0)):
+            short = played({"way": kind}, births__lifespan=row(lifespan)).shaped[0].loop
             particles, frames = short.lacks(never)
             self.assertGreater(particles, 0)
-            self.assertEqual(played({"way": direction}, clip={"run_up": frames}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never), (0, 0))
-            self.assertGreater(
-                played({"way": direction}, clip={"run_up": frames - 2}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never)[0], 0
-            )
+            self.assertEqual(played({"way": kind}, clip={"run_up": frames}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never), (0, 0))
+            self.assertGreater(played({"way": kind}, clip={"run_up": frames - 2}, births__lifespan=row(lifespan)).shaped[0].loop.lacks(never)[0], 0)
 
     def test_no_loop_no_frames_and_frames_outside_the_clip_are_said(self):
         with self.assertRaises(RequestError):

@@ -12,7 +12,12 @@ from ..rows.model import FieldFacts, rewritten, walk
 
 def names_of(thing: Any) -> set[str]:
     """Return the grouped names (draws.flicker) that the formulas of a part, or of several, read."""
-    return {name for _, facts, value in walk(thing) if "formula" in facts.marks and "said" not in facts.marks for name, _, _ in names_in(value or "")}
+    return {
+        name
+        for _, facts, value in walk(thing)
+        if "formula" in facts.marks and "display_only" not in facts.marks
+        for name, _, _ in names_in(value or "")
+    }
 
 
 def renamed_names(thing: Any, names: Mapping[str, str]) -> Any:

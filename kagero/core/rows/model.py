@@ -138,7 +138,7 @@ class Mark:
 
 VALUE = Mark("value")  # read when programs run: it changes none of their operations
 OPTIONAL = Mark("optional")  # a value that may be none: whether there is one is part of the structure
-DISPLAY_ONLY = Mark("said")  # words for people: names, notes, layout; nothing is computed from them
+DISPLAY_ONLY = Mark("display_only")  # words for people: names, notes, layout; nothing is computed from them
 ADDRESS = Mark("address")  # the address of a row of the same emitter
 FORMULA = Mark("formula")  # the text of a formula
 SETTINGS = Mark("settings")  # numbers that may be rows

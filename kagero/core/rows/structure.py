@@ -13,7 +13,7 @@ from typing import Any
 from .model import Model, fields_of
 from .responses import ROWS, SourcedBase, differs
 
-SKIPPED = frozenset({"value", "said", "content"})
+SKIPPED = frozenset({"value", "display_only", "content"})
 READ = frozenset({"value"})
 
 

@@ -88,7 +88,7 @@ class Looped:
             return replace(population, repeats=LoopRepeat(population.key, np.full(n, ALWAYS), share))
         turns = part.turn + turn
         repeated = replace(population, key=population.key ^ mark(turns), repeats=LoopRepeat(population.key, np.full(n, turns * self.length), share))
-        if turns and PARENT[0] in population.names:  # whom it was born from is as often round
+        if turns and PARENT[0] in population.names:  # its parent has gone round as often
             rows = [CARRIED + population.names.index(name) for name in PARENT]
             floats = population.floats.copy()
             floats[rows] = name_pieces(keys_of_pieces([floats[row] for row in rows]) ^ mark(turns))

@@ -89,8 +89,8 @@ class SameOrigin:
 def address_of(request: HttpRequest) -> str:
     """Return where a request comes from: what a proxy on this machine says, or the connection's own other end."""
     here: str = request.META.get("REMOTE_ADDR", "")
-    message = request.headers.get("X-Forwarded-For", "")
-    return message.rpartition(",")[2].strip() if here in settings.LOOPBACK and message else here
+    forwarded = request.headers.get("X-Forwarded-For", "")
+    return forwarded.rpartition(",")[2].strip() if here in settings.LOOPBACK and forwarded else here
 
 
 class LetIn:

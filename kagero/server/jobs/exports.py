@@ -163,11 +163,11 @@ def _run(job_id: int) -> None:
         playing = Playing(read_effect(job.document).whole(), None, files.content)
         playing.replaced = Replaced()
         with while_wanted(Work(stopped)):
-            message: list[str] = []
-            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=message,
+            remarks: list[str] = []
+            bake(playing, job.kind, job.first, job.last, job.path, options=job.options, remarks=remarks,
                  size=(job.width, job.height), progress=progress, stopped=stopped)  # fmt: skip
         found = (*playing.lacking(), *playing.replaced.findings(playing.effect))
-        amiss = "\n".join([*message, *(f"{f.message} {f.remedy}" for f in found)])
+        amiss = "\n".join([*remarks, *(f"{f.message} {f.remedy}" for f in found)])
         done = {"state": State.DONE, "file": job.path.name, "done": job.total, "finished": timezone.now(), "message": amiss}
         if not _settle(job_id, **done):
             job.path.unlink(missing_ok=True)  # deleted just now

@@ -46,9 +46,9 @@ def bring(name: str, data: bytes) -> dict[str, Any]:
     folder = _folder()
     facts, arrays = folder / f"{content}.json", folder / f"{content}.npz"
     if not (facts.exists() and arrays.exists()):
-        with appearing(folder / content) as source, appearing(arrays) as result:  # the file itself, as it was, and what it holds
+        with appearing(folder / content) as source, appearing(arrays) as target:  # the file itself, as it was, and what it holds
             source.write_bytes(data)
-            found = _read(name, str(source), str(result))
+            found = _read(name, str(source), str(target))
         with appearing(facts) as part:
             part.write_text(json.dumps(found))
     _note(content, name, len(data))
@@ -63,11 +63,11 @@ def _note(content: str, name: str, size: int) -> None:
 
 
 def _read(name: str, source: str, result: str) -> dict[str, Any]:
-    code, message = READERS.read(name, source, result, SECONDS, MEMORY)
+    code, answer = READERS.read(name, source, result, SECONDS, MEMORY)
     if code == 0:
-        return message
+        return answer
     if code == 2:
-        raise GeometryProblem("", findings=[Finding(**finding) for finding in message["findings"]])
+        raise GeometryProblem("", findings=[Finding(**finding) for finding in answer["findings"]])
     raise GeometryProblem(f"{name[:80]} took too much time or memory to read.", remedy="Make it smaller.")
 
 
@@ -78,14 +78,14 @@ def join(contents: list[str], rate: float) -> dict[str, Any]:
         raise GeometryProblem("A sequence is made of meshes.", remedy="Choose meshes of one kind, numbered in order.")
     result = sequence(found, rate)  # type: ignore[arg-type]
     name = content_hash(f"{rate} {contents}".encode())
-    message = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(result.times[-1]) if result.times is not None else 0.0}
+    described = {**(facts(contents[0]) or {}), "moves": True, "seconds": float(result.times[-1]) if result.times is not None else 0.0}
     with appearing(_folder() / f"{name}.npz") as part, part.open("wb") as stream:
         np.savez(stream, **arrays_of(result))  # type: ignore[arg-type]
     with appearing(_folder() / f"{name}.json") as part:
-        part.write_text(json.dumps(message))
+        part.write_text(json.dumps(described))
     title = f"{len(contents)} meshes"
     _note(name, title, (_folder() / f"{name}.npz").stat().st_size)
-    return {**message, "content": name, "name": title, "bytes": 0}
+    return {**described, "content": name, "name": title, "bytes": 0}
 
 
 def content(content: str) -> Brought:
